@@ -1,0 +1,89 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Allocation;
+
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\Edit;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\Message;
+use Vorhut\Core\Plan\Nic;
+use Vorhut\Core\Plan\Plan;
+
+/**
+ * Gives every nic without an address the next free one of its kind's block, in roster order. What has an address keeps it, what was
+ * applied or locked never moves, and a new device moves no other. Same plan, same result.
+ */
+final readonly class Allocation
+{
+    /**
+     * @param list<array{nic: Nic, before: string|null, after: string}> $given
+     * @param list<array{nic: Nic, why: Message}>                       $unplaced
+     */
+    private function __construct(public array $given, public array $unplaced)
+    {
+    }
+
+    /** @param bool $afresh also move what is planned but neither applied nor locked, to close the gaps */
+    public static function of(Plan $plan, bool $afresh = false): self
+    {
+        $given = [];
+        $unplaced = [];
+        /** @var array<string, FreeAddress> $free */
+        $free = [];
+        $missing = [];
+        $start = $afresh ? self::cleared($plan) : $plan;
+        foreach ($plan->devices as $device) {
+            foreach ($device->nics as $nic) {
+                $now = $start->nics[$nic->key];
+                if ($nic->passive || isset($now->address->planned) || $device->kind->isRouter()) {
+                    continue;
+                }
+                $segment = $plan->segments[$nic->segment ?? ''] ?? null;
+                if (null === $segment) {
+                    $unplaced[] = ['nic' => $nic, 'why' => new Message('{tag} {nic} is in no segment yet.', ['tag' => $device->tag, 'nic' => $nic->name])];
+                    continue;
+                }
+                $free[$segment->key] ??= FreeAddress::on($start, $segment);
+                // What a device already holds is its address, whatever was planned.
+                $held = Ipv4::tryFromString($nic->address->set ?? '');
+                $address = null !== $held && $segment->network->contains($held) ? $held : $free[$segment->key]->next($device->kind->code);
+                if (null === $address) {
+                    $missing[$segment->key][$device->kind->code] = ($missing[$segment->key][$device->kind->code] ?? 0) + 1;
+                    $unplaced[] = ['nic' => $nic, 'why' => $free[$segment->key]->hasBlock($device->kind->code)
+                        ? new Message('The block for {kind} on {segment} is full: {n} missing so far.', ['kind' => $device->kind->name, 'segment' => $segment->name, 'n' => $missing[$segment->key][$device->kind->code]])
+                        : new Message('{segment} has no free address left outside pools, blocks and reserved ranges: {n} missing so far.', ['segment' => $segment->name, 'n' => $missing[$segment->key][$device->kind->code]])];
+                    continue;
+                }
+                $free[$segment->key]->take($address);
+                if ($nic->address->planned !== (string) $address) {
+                    $given[] = ['nic' => $nic, 'before' => $nic->address->planned, 'after' => (string) $address];
+                }
+            }
+        }
+
+        return new self($given, $unplaced);
+    }
+
+    public function change(): Change
+    {
+        return new Change(
+            new Message('Addresses given to {n} interfaces.', ['n' => \count($this->given)]),
+            array_map(static fn (array $one): Edit => Edit::value('nics/'.$one['nic']->key, 'address', Face::Planned, $one['before'], $one['after']), $this->given),
+        );
+    }
+
+    private static function cleared(Plan $plan): Plan
+    {
+        $edits = [];
+        foreach ($plan->nics as $nic) {
+            if (null !== $nic->address->planned && !$nic->isApplied() && !$nic->locked) {
+                $edits[] = Edit::value('nics/'.$nic->key, 'address', Face::Planned, $nic->address->planned, null);
+            }
+        }
+
+        return $plan->with(new Change(new Message('Addresses taken back.'), $edits));
+    }
+}

@@ -1,0 +1,51 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Net;
+
+/** A port with its transport: 5060/udp is another service than 5060/tcp. */
+final readonly class Port implements \Stringable
+{
+    private function __construct(public Transport $transport, public int $number)
+    {
+    }
+
+    public static function udp(int $number): self
+    {
+        return self::of(Transport::Udp, $number);
+    }
+
+    public static function tcp(int $number): self
+    {
+        return self::of(Transport::Tcp, $number);
+    }
+
+    public static function of(Transport $transport, int $number): self
+    {
+        if ($number < 1 || $number > 65535) {
+            throw new Malformed(sprintf('%d is not a port: ports run from 1 to 65535.', $number));
+        }
+
+        return new self($transport, $number);
+    }
+
+    /**
+     * Reads "5060/udp".
+     *
+     * @throws Malformed
+     */
+    public static function fromString(string $text): self
+    {
+        if (1 !== preg_match('#^([0-9]{1,5})/(udp|tcp)$#D', strtolower(trim($text)), $found)) {
+            throw new Malformed(sprintf('"%s" is not a port: write it as 5060/udp or 80/tcp.', trim($text)));
+        }
+
+        return self::of(Transport::from($found[2]), (int) $found[1]);
+    }
+
+    public function __toString(): string
+    {
+        return $this->number.'/'.$this->transport->value;
+    }
+}

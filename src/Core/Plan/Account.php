@@ -1,0 +1,26 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Plan;
+
+use Vorhut\Core\Net\Mac;
+
+/** A registration account at a registrar: the entry that must stand there before the phone is provisioned. */
+final readonly class Account
+{
+    private function __construct(
+        public string $key,
+        public string $extension,
+        public string $registrar,
+        public string $user,
+        public ?Mac $macEntered,
+        public ?string $enteredAt,
+    ) {
+    }
+
+    public static function fromRow(Row $row): self
+    {
+        return new self($row->text('key'), $row->text('extension'), $row->text('registrar'), $row->text('user'), Mac::tryFromString($row->text('macEntered')), $row->textOrNull('enteredAt'));
+    }
+}

@@ -1,0 +1,30 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Plan;
+
+/** A list of edits that belong together, and why. Cures, allocation, typing in a field and undo are all changes. */
+final readonly class Change implements \JsonSerializable
+{
+    /** @param list<Edit> $edits */
+    public function __construct(public Message $why, public array $edits)
+    {
+    }
+
+    public function isEmpty(): bool
+    {
+        return [] === $this->edits;
+    }
+
+    public function reversed(Message $why): self
+    {
+        return new self($why, array_map(static fn (Edit $edit): Edit => $edit->reversed(), array_reverse($this->edits)));
+    }
+
+    /** @return array{why: string, edits: list<Edit>} */
+    public function jsonSerialize(): array
+    {
+        return ['why' => (string) $this->why, 'edits' => $this->edits];
+    }
+}

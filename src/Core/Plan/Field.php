@@ -1,0 +1,104 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Plan;
+
+use Vorhut\Core\Net\Malformed;
+
+/** A field of a section: its name, type, bounds, and where it points. */
+final readonly class Field
+{
+    /** @param list<string> $choices */
+    private function __construct(
+        public string $name,
+        public FieldType $type,
+        public bool $required,
+        public array $choices = [],
+        public ?string $pointsTo = null,
+        public int $least = 0,
+        public int $most = 999999999,
+    ) {
+    }
+
+    public static function of(string $name, FieldType $type): self
+    {
+        return new self($name, $type, false);
+    }
+
+    public static function required(string $name, FieldType $type): self
+    {
+        return new self($name, $type, true);
+    }
+
+    /** @param list<string> $choices */
+    public static function choice(string $name, array $choices): self
+    {
+        return new self($name, FieldType::Choice, true, $choices);
+    }
+
+    /** @param list<string> $choices */
+    public static function maybe(string $name, array $choices): self
+    {
+        return new self($name, FieldType::Choice, false, $choices);
+    }
+
+    /** A key of another section ("kinds" is the library of kinds, which no job carries). */
+    public static function pointer(string $name, string $section, bool $required = false): self
+    {
+        return new self($name, FieldType::Key, $required, [], $section);
+    }
+
+    public static function number(string $name, int $least, int $most): self
+    {
+        return new self($name, FieldType::Number, false, [], null, $least, $most);
+    }
+
+    /**
+     * @return string|int|bool|list<mixed>|null null for an empty field that may be empty
+     *
+     * @throws Malformed
+     */
+    public function read(string $text): string|int|bool|array|null
+    {
+        if ('' === trim($text) && !\in_array($this->type, [FieldType::Flag, FieldType::Ranges, FieldType::LabelledRanges, FieldType::Texts, FieldType::Data], true)) {
+            return $this->required ? throw new Malformed('This must not be empty.') : null;
+        }
+
+        return $this->bounded($this->type->read($text));
+    }
+
+    /**
+     * @return string|int|bool|list<mixed>|null
+     *
+     * @throws Malformed
+     */
+    public function check(mixed $stored): string|int|bool|array|null
+    {
+        if (null === $stored || '' === $stored) {
+            return $this->required ? throw new Malformed('This must not be empty.') : (FieldType::Text === $this->type ? $stored : null);
+        }
+
+        return $this->bounded($this->type->check($stored));
+    }
+
+    /**
+     * @param string|int|bool|list<mixed> $value
+     *
+     * @return string|int|bool|list<mixed>
+     */
+    private function bounded(string|int|bool|array $value): string|int|bool|array
+    {
+        if (\is_int($value) && ($value < $this->least || $value > $this->most)) {
+            throw new Malformed(sprintf('%d is outside %d to %d.', $value, $this->least, $this->most));
+        }
+        if ([] !== $this->choices && !\in_array($value, $this->choices, true)) {
+            throw new Malformed(sprintf('"%s" is not one of %s.', \is_scalar($value) ? (string) $value : '', implode(', ', $this->choices)));
+        }
+        if (\is_string($value) && mb_strlen($value) > 4000) {
+            throw new Malformed('That is longer than 4000 characters.');
+        }
+
+        return $value;
+    }
+}

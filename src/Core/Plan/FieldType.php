@@ -1,0 +1,117 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Plan;
+
+use Vorhut\Core\Net\HostName;
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Mac;
+use Vorhut\Core\Net\Malformed;
+use Vorhut\Core\Net\Mask;
+use Vorhut\Core\Net\Network;
+use Vorhut\Core\Net\Range;
+
+/** What a field of a record may hold, and how it is read from what a person types. */
+enum FieldType: string
+{
+    case Text = 'text';
+    case Key = 'key';
+    case Address = 'address';
+    case Mask = 'mask';
+    case Network = 'network';
+    case Mac = 'mac';
+    case HostName = 'hostname';
+    case Number = 'number';
+    case Flag = 'flag';
+    case Choice = 'choice';
+    case Dialled = 'dialled';
+    case Mail = 'mail';
+    case TimeZone = 'timezone';
+    case Time = 'time';
+    case Ranges = 'ranges';
+    case LabelledRanges = 'labelled-ranges';
+    case Texts = 'texts';
+    case Data = 'data';
+
+    /**
+     * From typed text to what is stored; the same words refuse a bad field of a page, of a pasted table and of a document.
+     *
+     * @return string|int|bool|list<mixed>
+     *
+     * @throws Malformed
+     */
+    public function read(string $text): string|int|bool|array
+    {
+        $text = trim($text);
+
+        return match ($this) {
+            self::Text, self::Data => $text,
+            self::Key => 1 === preg_match('~^[a-z0-9][a-z0-9._#/-]{0,127}$~D', $text) ? $text : throw new Malformed(sprintf('"%s" is not a key: lower-case letters, digits, dot and hyphen.', $text)),
+            self::Address => (string) Ipv4::fromString($text),
+            self::Mask => (string) Mask::fromString($text),
+            self::Network => (string) Network::fromString($text),
+            self::Mac => (string) Mac::fromString($text),
+            self::HostName => (string) HostName::fromString($text),
+            self::Number => 1 === preg_match('/^[0-9]{1,9}$/D', $text) ? (int) $text : throw new Malformed(sprintf('"%s" is not a whole number.', $text)),
+            self::Flag => match (strtolower($text)) {
+                'yes', 'on', '1', 'true' => true,
+                'no', 'off', '0', 'false', '' => false,
+                default => throw new Malformed(sprintf('"%s" is neither yes nor no.', $text)),
+            },
+            self::Choice => $text,
+            self::Dialled => 1 === preg_match('/^[0-9*#]{1,20}$/D', $text) ? $text : throw new Malformed(sprintf('"%s" cannot be dialled: only digits, * and #.', $text)),
+            self::Mail => false !== filter_var($text, \FILTER_VALIDATE_EMAIL) ? $text : throw new Malformed(sprintf('"%s" is not a mail address.', $text)),
+            self::TimeZone => \in_array($text, \DateTimeZone::listIdentifiers(), true) ? $text : throw new Malformed(sprintf('"%s" is not a time zone: write it as Europe/Berlin.', $text)),
+            self::Time => 1 === preg_match('/^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(?:Z|[+-]\d\d:\d\d)$/D', $text) ? $text : throw new Malformed(sprintf('"%s" is not a time as 2026-03-01T09:30:00Z.', $text)),
+            self::Ranges => array_map(static fn (string $line): string => (string) Range::fromString($line), self::lines($text)),
+            self::LabelledRanges => array_map(self::labelled(...), self::lines($text)),
+            self::Texts => self::lines($text),
+        };
+    }
+
+    /** What stands in a form field for a stored value; read() takes it back. */
+    public function show(mixed $stored): string
+    {
+        if (\is_array($stored)) {
+            return implode("\n", array_map(static fn (mixed $item): string => \is_array($item)
+                ? implode(' ', array_map(static fn (mixed $part): string => \is_scalar($part) ? (string) $part : '', $item))
+                : (\is_scalar($item) ? (string) $item : ''), $stored));
+        }
+
+        return match (true) {
+            \is_bool($stored) => $stored ? 'yes' : 'no',
+            \is_scalar($stored) => (string) $stored,
+            default => '',
+        };
+    }
+
+    /**
+     * Checks what a document holds and gives it back in its one canonical form.
+     *
+     * @return string|int|bool|list<mixed>
+     *
+     * @throws Malformed
+     */
+    public function check(mixed $stored): string|int|bool|array
+    {
+        return self::Data === $this ? (\is_array($stored) ? array_values($stored) : []) : $this->read($this->show($stored));
+    }
+
+    /** @return list<string> */
+    private static function lines(string $text): array
+    {
+        return array_values(array_filter(array_map(trim(...), preg_split('/[\r\n;]+/', $text) ?: []), static fn (string $line): bool => '' !== $line));
+    }
+
+    /** @return array{range: string, for: string} */
+    private static function labelled(string $line): array
+    {
+        $parts = preg_split('/\s+/', $line, 2);
+        if (false === $parts || 2 !== \count($parts)) {
+            throw new Malformed(sprintf('"%s": write the range, a space, and what it is for.', $line));
+        }
+
+        return ['range' => (string) Range::fromString($parts[0]), 'for' => $parts[1]];
+    }
+}

@@ -1,0 +1,25 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Plan;
+
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Mask;
+use Vorhut\Core\Net\Network;
+
+/** A router's interface on a segment. */
+final readonly class RouterPort
+{
+    public Network $network;
+
+    public function __construct(public string $key, public string $router, public string $segment, public Ipv4 $address, public Mask $mask)
+    {
+        $this->network = Network::around($address, $mask);
+    }
+
+    public static function fromRow(Row $row): self
+    {
+        return new self($row->text('key'), $row->text('router'), $row->text('segment'), Ipv4::fromString($row->text('address')), Mask::fromString($row->text('mask')));
+    }
+}

@@ -1,0 +1,198 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Plan;
+
+/**
+ * The one table of what a job consists of: sections, their fields, types and pointers. The document, the published JSON Schema, the
+ * entities, the checks of a form field and the journal all read it, so that none can know a field that the others do not.
+ */
+final class Schema
+{
+    public const VERSION = 1;
+
+    /** Fields of a nic and of a device that have three faces, with their type. */
+    public const FACED = [
+        'nics' => ['address' => FieldType::Address, 'mask' => FieldType::Mask, 'gateway' => FieldType::Address, 'dns' => FieldType::Address],
+        'devices' => ['hostName' => FieldType::HostName, 'firmware' => FieldType::Text, 'transport' => FieldType::Text, 'provisioning' => FieldType::Text, 'provisioningUser' => FieldType::Text],
+    ];
+
+    /** @return array<string, list<Field>> section → fields; every record of a list section also has a `key` */
+    public static function sections(): array
+    {
+        static $sections = null;
+        /** @var array<string, list<Field>>|null $sections */
+        $sections ??= [
+            'segments' => [
+                Field::required('name', FieldType::Text),
+                Field::number('vlan', 1, 4094),
+                Field::required('network', FieldType::Network),
+                Field::of('gateway', FieldType::Address),
+                Field::of('dns', FieldType::Address),
+                Field::of('pools', FieldType::Ranges),
+                Field::of('reserved', FieldType::LabelledRanges),
+                Field::of('blocks', FieldType::LabelledRanges),
+                Field::of('outpost', FieldType::Address),
+                Field::of('voice', FieldType::Flag),
+                Field::number('weave', 0, 11),
+                Field::of('note', FieldType::Text),
+            ],
+            'devices' => [
+                Field::required('tag', FieldType::Text),
+                Field::pointer('kind', 'kinds', true),
+                Field::of('room', FieldType::Text),
+                Field::of('serial', FieldType::Text),
+                Field::pointer('controlledFrom', 'segments'),
+                Field::maybe('filterDefault', ['allow', 'deny']),
+                Field::of('stateful', FieldType::Flag),
+                Field::number('analoguePorts', 0, 999),
+                Field::number('position', 1, 99999),
+                Field::of('note', FieldType::Text),
+            ],
+            'nics' => [
+                Field::pointer('device', 'devices', true),
+                Field::required('name', FieldType::Text),
+                Field::of('mac', FieldType::Mac),
+                Field::pointer('segment', 'segments'),
+                Field::choice('mode', ['static', 'reserved']),
+                Field::of('locked', FieldType::Flag),
+            ],
+            'routerPorts' => [
+                Field::pointer('router', 'devices', true),
+                Field::pointer('segment', 'segments', true),
+                Field::required('address', FieldType::Address),
+                Field::required('mask', FieldType::Mask),
+            ],
+            'routes' => [
+                Field::pointer('router', 'devices', true),
+                Field::required('destination', FieldType::Network),
+                Field::required('via', FieldType::Address),
+            ],
+            'filters' => [
+                Field::pointer('router', 'devices', true),
+                Field::number('position', 1, 9999),
+                Field::pointer('from', 'segments'),
+                Field::pointer('to', 'segments'),
+                Field::choice('transport', ['any', 'udp', 'tcp']),
+                Field::number('portFirst', 1, 65535),
+                Field::number('portLast', 1, 65535),
+                Field::choice('action', ['allow', 'deny']),
+                Field::of('note', FieldType::Text),
+            ],
+            'extensions' => [
+                Field::required('number', FieldType::Dialled),
+                Field::of('name', FieldType::Text),
+                Field::pointer('pbx', 'devices'),
+                Field::choice('terminal', ['sip', 'analogue', 'none']),
+                Field::pointer('phone', 'devices'),
+                Field::of('voicemail', FieldType::Flag),
+                Field::of('location', FieldType::Text),
+                Field::of('factoryMade', FieldType::Flag),
+            ],
+            'accounts' => [
+                Field::pointer('extension', 'extensions', true),
+                Field::pointer('registrar', 'devices', true),
+                Field::required('user', FieldType::Text),
+                Field::of('macEntered', FieldType::Mac),
+                Field::of('enteredAt', FieldType::Time),
+            ],
+            'values' => [
+                Field::required('owner', FieldType::Key),
+                Field::required('field', FieldType::Text),
+                Field::of('planned', FieldType::Text),
+                Field::of('plannedBy', FieldType::Text),
+                Field::of('plannedAt', FieldType::Time),
+                Field::of('set', FieldType::Text),
+                Field::of('setBy', FieldType::Text),
+                Field::of('setAt', FieldType::Time),
+                Field::of('seen', FieldType::Text),
+                Field::of('seenBy', FieldType::Text),
+                Field::of('seenAt', FieldType::Time),
+            ],
+            'credentials' => [
+                Field::required('owner', FieldType::Key),
+                Field::choice('purpose', ['admin', 'sip']),
+                Field::of('user', FieldType::Text),
+                Field::choice('state', ['default', 'changed']),
+                Field::number('length', 0, 999),
+                Field::of('weakness', FieldType::Text),
+                Field::of('changedAt', FieldType::Time),
+            ],
+            'marks' => [
+                Field::pointer('device', 'devices', true),
+                Field::required('step', FieldType::Text),
+                Field::choice('state', ['done', 'skipped', 'failed', 'blocked']),
+                Field::of('note', FieldType::Text),
+                Field::of('by', FieldType::Text),
+                Field::of('at', FieldType::Time),
+            ],
+            'lines' => [
+                Field::choice('what', ['reach', 'call']),
+                Field::required('from', FieldType::Text),
+                Field::required('to', FieldType::Text),
+                Field::of('port', FieldType::Text),
+                Field::of('note', FieldType::Text),
+            ],
+            'observations' => [
+                Field::required('line', FieldType::Text),
+                Field::required('at', FieldType::Time),
+                Field::required('by', FieldType::Text),
+                Field::of('from', FieldType::Text),
+                Field::required('outcome', FieldType::Text),
+                Field::of('detail', FieldType::Text),
+                Field::of('ground', FieldType::Data),
+                Field::of('evidence', FieldType::Data),
+            ],
+        ];
+
+        return $sections;
+    }
+
+    /** @return list<Field> the facts of the job itself */
+    public static function job(): array
+    {
+        return [
+            Field::required('name', FieldType::Text),
+            Field::of('customer', FieldType::Text),
+            Field::of('site', FieldType::Text),
+            Field::of('country', FieldType::Text),
+            Field::of('language', FieldType::Text),
+            Field::of('timeZone', FieldType::TimeZone),
+            Field::of('ntp', FieldType::Text),
+            Field::of('dns', FieldType::Address),
+            Field::of('domain', FieldType::HostName),
+            Field::of('adminName', FieldType::Text),
+            Field::of('adminMail', FieldType::Mail),
+            Field::of('extensionFirst', FieldType::Dialled),
+            Field::of('extensionLast', FieldType::Dialled),
+            Field::of('outsideDigit', FieldType::Dialled),
+            Field::of('featureCodes', FieldType::Texts),
+            Field::of('emergencyNumbers', FieldType::Texts),
+            Field::number('voicemailAfter', 1, 120),
+            Field::pointer('laptop', 'devices'),
+            Field::of('note', FieldType::Text),
+        ];
+    }
+
+    public static function field(string $section, string $name): ?Field
+    {
+        foreach ('job' === $section ? self::job() : self::sections()[$section] ?? [] as $field) {
+            if ($field->name === $name) {
+                return $field;
+            }
+        }
+
+        return null;
+    }
+
+    /**
+     * The type of a three-faced field; `$valueKey` is `nics/KEY#gateway`.
+     */
+    public static function facedType(string $valueKey): ?FieldType
+    {
+        [$owner, $field] = explode('#', $valueKey, 2) + [1 => ''];
+
+        return self::FACED[explode('/', $owner, 2)[0]][$field] ?? null;
+    }
+}

@@ -1,0 +1,65 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Plan;
+
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Network;
+use Vorhut\Core\Net\Range;
+
+/** One IP network on one wire or VLAN. */
+final readonly class Segment
+{
+    /**
+     * @param list<Range>                          $pools    what DHCP gives out
+     * @param list<array{range: Range, for: string}> $reserved kept free, with a reason
+     * @param list<array{range: Range, for: string}> $blocks   the addresses of a kind (its code)
+     */
+    private function __construct(
+        public string $key,
+        public string $name,
+        public ?int $vlan,
+        public Network $network,
+        public ?Ipv4 $gateway,
+        public ?Ipv4 $dns,
+        public array $pools,
+        public array $reserved,
+        public array $blocks,
+        public ?Ipv4 $outpost,
+        public bool $voice,
+        public int $weave,
+    ) {
+    }
+
+    public static function fromRow(Row $row): self
+    {
+        $labelled = static fn (string $field): array => array_map(static fn (Row $item): array => ['range' => Range::fromString($item->text('range')), 'for' => $item->text('for')], $row->rows($field));
+
+        return new self(
+            $row->text('key'),
+            $row->text('name'),
+            $row->intOrNull('vlan'),
+            Network::fromString($row->text('network')),
+            Ipv4::tryFromString($row->text('gateway')),
+            Ipv4::tryFromString($row->text('dns')),
+            array_map(Range::fromString(...), $row->texts('pools')),
+            $labelled('reserved'),
+            $labelled('blocks'),
+            Ipv4::tryFromString($row->text('outpost')),
+            $row->bool('voice'),
+            $row->int('weave'),
+        );
+    }
+
+    public function poolWith(Ipv4 $address): ?Range
+    {
+        foreach ($this->pools as $pool) {
+            if ($pool->contains($address)) {
+                return $pool;
+            }
+        }
+
+        return null;
+    }
+}

@@ -1,0 +1,87 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Walk;
+
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Port;
+use Vorhut\Core\Plan\Facts;
+
+/** The result: does A reach B, and does the answer come back. */
+final readonly class Walk implements \JsonSerializable
+{
+    /**
+     * @param list<Hop>   $hops        out first, then back; it ends with the first stone that breaks
+     * @param Host|null   $told        whose settings broke it
+     * @param Ipv4|null   $aim         the address it wanted to reach
+     * @param string|null $router      the router it broke at, between which segments
+     */
+    public function __construct(
+        public string $from,
+        public string $to,
+        public ?Port $port,
+        public array $hops,
+        public Facts $facts,
+        public ?Host $told = null,
+        public ?Ipv4 $aim = null,
+        public ?string $router = null,
+        public ?string $fromSegment = null,
+        public ?string $toSegment = null,
+    ) {
+    }
+
+    public function holds(): bool
+    {
+        return null === $this->broken();
+    }
+
+    /** The request gets there, whatever becomes of the answer. */
+    public function arrives(): bool
+    {
+        foreach ($this->hops as $hop) {
+            if (!$hop->back && !$hop->holds()) {
+                return false;
+            }
+        }
+
+        return true;
+    }
+
+    /** Asymmetry is a result in its own right: the request arrives, the answer does not. */
+    public function isOneWay(): bool
+    {
+        return $this->arrives() && !$this->holds();
+    }
+
+    public function broken(): ?Hop
+    {
+        $last = $this->hops[array_key_last($this->hops) ?? 0] ?? null;
+
+        return null === $last || $last->holds() ? null : $last;
+    }
+
+    public function verdict(): string
+    {
+        return $this->holds() ? 'holds' : ($this->isOneWay() ? 'one-way' : 'broken');
+    }
+
+    /** @return list<Hop> */
+    public function leg(bool $back): array
+    {
+        return array_values(array_filter($this->hops, static fn (Hop $hop): bool => $hop->back === $back));
+    }
+
+    /** @return array<string, mixed> */
+    public function jsonSerialize(): array
+    {
+        return [
+            'from' => $this->from,
+            'to' => $this->to,
+            'port' => null === $this->port ? null : (string) $this->port,
+            'verdict' => $this->verdict(),
+            'hops' => $this->hops,
+            'facts' => $this->facts->texts(),
+        ];
+    }
+}

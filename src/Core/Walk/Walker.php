@@ -1,0 +1,506 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Walk;
+
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Port;
+use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\Facts;
+use Vorhut\Core\Plan\FilterRule;
+use Vorhut\Core\Plan\Message;
+use Vorhut\Core\Plan\RouterPort;
+use Vorhut\Core\Plan\StaticRoute;
+
+/**
+ * Walks a packet from A to B and its answer back, each host and router deciding by what *it* was told.
+ *
+ * Assumptions, the strict ones: a router answers ARP only for its interface's own address, forwards no directed broadcast and does no
+ * reverse-path check; a host takes packets from any source and answers ARP to any asker on its wire; redirects are ignored.
+ */
+final class Walker
+{
+    /** The port an asker sends from: the first dynamic port (RFC 6335 §6). The filter sees answers going to it. */
+    public const ASKING_PORT = 49152;
+
+    /** More routers than any job has: a packet that meets more goes round in a circle. */
+    private const ROUTERS_AT_MOST = 16;
+
+    /** @var list<Hop> */
+    private array $hops = [];
+    private Facts $facts;
+    private ?Host $told = null;
+    private ?Ipv4 $aim = null;
+    private ?string $router = null;
+    private ?string $fromSegment = null;
+    private ?string $toSegment = null;
+    /** @var array<string, true> routers that saw the request */
+    private array $routersOut = [];
+
+    private function __construct(private readonly Fabric $fabric)
+    {
+        $this->facts = new Facts();
+    }
+
+    /**
+     * @param string    $from device key, or `outposts/SEGMENT` for a place to look from
+     * @param string    $to   device key
+     * @param Port|null $port null asks for the way only, not for a service
+     */
+    public static function between(Fabric $fabric, string $from, string $to, ?Port $port): Walk
+    {
+        return (new self($fabric))->walk($from, $to, $port, true);
+    }
+
+    /** One way only: would this packet arrive? What the lab asks before it hands a datagram over. */
+    public static function oneWay(Fabric $fabric, string $from, string $to, Port $port, int $sourcePort): Walk
+    {
+        return (new self($fabric))->walk($from, $to, $port, false);
+    }
+
+    private function walk(string $from, string $to, ?Port $port, bool $bothWays): Walk
+    {
+        $fromHosts = $this->hosts($from);
+        $toHosts = $this->hosts($to);
+        $flow = $port ?? Port::tcp(self::ASKING_PORT);
+        $source = $this->choose($fromHosts, $toHosts);
+        $target = $this->choose($toHosts, $fromHosts);
+        $fromLabel = $this->label($from);
+        $toLabel = $this->label($to);
+
+        $arrived = null;
+        if (null === $source || null === $target) {
+            $this->stop(false, $from, null === $source ? $fromLabel : $toLabel, '', Fault::NotPlugged, '{host} has no interface that could carry an address.', ['host' => null === $source ? $fromLabel : $toLabel]);
+        } else {
+            $arrived = $this->leg(false, $fromHosts, $source, $target, $flow);
+        }
+        if (null !== $arrived && null !== $target && null !== $source) {
+            if (null === $port || $this->served($target, $arrived, $port)) {
+                if ($bothWays) {
+                    $answer = Port::of($flow->transport, self::ASKING_PORT);
+                    $this->leg(true, $toHosts, $target, $arrived, $answer);
+                }
+            }
+        }
+
+        return new Walk($fromLabel, $toLabel, $port, $this->hops, $this->facts, $this->told, $this->aim, $this->router, $this->fromSegment, $this->toSegment);
+    }
+
+    /**
+     * One direction. Gives back the host it left from when it arrived, null when a stone broke.
+     *
+     * @param list<Host> $own all interfaces of the sender; its own table picks one (handbook: connected network first, else the one default gateway)
+     */
+    private function leg(bool $back, array $own, Host $named, Host $target, Port $flow): ?Host
+    {
+        $this->aim = $target->address;
+        $mark = $this->facts->mark();
+        $sender = $this->egress($own, $named, $target);
+        $this->told = $sender;
+        $sender->note($this->facts, 'address', 'segment');
+        $target->note($this->facts, 'address', 'segment');
+        $at = ['host' => $sender->label, 'peer' => $target->label];
+
+        if (null === $target->address) {
+            $this->told = $target;
+
+            return $this->fault($back, $target, Fault::NoAddress, $mark, '{peer} has no address.', $at);
+        }
+        if (null === $sender->address) {
+            return $this->fault($back, $sender, Fault::NoAddress, $mark, '{host} has no address.', $at);
+        }
+        foreach ([[$sender, $sender->address], [$target, $target->address]] as [$host, $address]) {
+            if (null !== $why = $address->whyNotAHost()) {
+                $this->told = $host;
+
+                return $this->fault($back, $host, Fault::UnusableAddress, $mark, '{why}', ['why' => $why]);
+            }
+            if ('' === $host->segment) {
+                $this->told = $host;
+
+                return $this->fault($back, $host, Fault::NotPlugged, $mark, '{who} is not plugged into any segment.', ['who' => $host->label]);
+            }
+        }
+        if ($sender->address->equals($target->address)) {
+            return $this->fault($back, $sender, Fault::SameAddress, $mark, '{host} and {peer} both hold {address}: {host} talks to itself.', $at + ['address' => (string) $target->address]);
+        }
+        if ($sender->forwards) {
+            // A router sends by its own table; its filter does not look at what it says itself.
+            $this->good($back, $sender, $mark, '{host} sends by its own routing table.', $at);
+
+            return $this->route($back, (string) $sender->device, null, $sender, $target, $flow);
+        }
+        $sender->note($this->facts, 'mask');
+        $network = $sender->network();
+        if (null === $network) {
+            return $this->fault($back, $sender, Fault::NoAddress, $mark, '{host} has an address but no mask.', $at);
+        }
+        $at += ['address' => (string) $target->address, 'mask' => (string) $network->mask, 'network' => (string) $network];
+        if ($network->contains($target->address)) {
+            if ($network->isEdge($target->address)) {
+                return $this->fault($back, $sender, Fault::EdgeOfOwnMask, $mark, '{host} refuses to send: by its mask {mask}, {address} is the edge of {network}, no host.', $at);
+            }
+
+            return $this->nextDoor($back, $sender, $target, $mark, Fault::NextDoor, '{host} believes {peer} is next door: by its mask {mask}, {address} lies in {network}, so it asks on its own wire, where nobody holds it.', '{host} finds {address} inside its own {network} and asks for it on its wire.', $at);
+        }
+        if ($sender->address->isLinkLocal()) {
+            return $this->fault($back, $sender, Fault::LinkLocalOnly, $mark, '{host} has only the link-local address {own}: it reaches nothing beyond its own wire.', $at + ['own' => (string) $sender->address]);
+        }
+        $sender->note($this->facts, 'gateway');
+        $gateway = $sender->gatewayAddress();
+        $at['gateway'] = $sender->gateway ?? '';
+        if (null === $gateway) {
+            return $this->fault($back, $sender, Fault::NoGateway, $mark, $back
+                ? 'The request arrives, the answer cannot leave: {host} has no gateway, and {address} is not in its {network}.'
+                : '{host} has no gateway, and {address} is not in its {network}.', $at);
+        }
+        if ($gateway->equals($sender->address)) {
+            return $this->nextDoor($back, $sender, $target, $mark, Fault::GatewayIsSelf, '{host} is its own gateway: it takes the whole world as next door and asks for {address} on its own wire, where nobody holds it.', '{host} is its own gateway and asks for {address} on its own wire.', $at);
+        }
+        if (!$network->contains($gateway) || $network->isEdge($gateway)) {
+            return $this->fault($back, $sender, Fault::GatewayOutside, $mark, 'The gateway {gateway} of {host} is no host of its own {network}.', $at);
+        }
+        $holders = $this->holders($sender->segment, $gateway);
+        if ([] === $holders) {
+            return $this->fault($back, $sender, Fault::NoSuchGateway, $mark, '{host} sends to the gateway {gateway}, which nobody holds on {segment}.', $at + ['segment' => $this->fabric->segmentName($sender->segment)]);
+        }
+        if (\count($holders) > 1) {
+            return $this->fault($back, $sender, Fault::GatewayDuplicate, $mark, 'The gateway {gateway} is held by {names} at once: unstable.', $at + ['names' => self::names($holders)]);
+        }
+        if (!$holders[0]->forwards) {
+            return $this->fault($back, $sender, Fault::GatewayIsHost, $mark, '{host} sends to the gateway {gateway}: that is {other}, which takes the packet and does not forward it.', $at + ['other' => $holders[0]->label]);
+        }
+        $this->good($back, $sender, $mark, '{host} hands it to its gateway {gateway}.', $at);
+
+        return $this->route($back, (string) $holders[0]->device, $holders[0], $sender, $target, $flow);
+    }
+
+    /** From router to router until a wire holds the target. */
+    private function route(bool $back, string $router, ?Host $ingress, Host $sender, Host $target, Port $flow): ?Host
+    {
+        $aim = $target->address;
+        if (null === $aim) {
+            return null;
+        }
+        for ($passed = 0; $passed < self::ROUTERS_AT_MOST; ++$passed) {
+            $mark = $this->facts->mark();
+            $device = $this->fabric->device($router);
+            $label = $device->tag ?? $router;
+            $this->router = $router;
+            $at = ['router' => $label, 'address' => (string) $aim, 'peer' => $target->label];
+            foreach ($this->fabric->ports($router) as $port) {
+                if ($port->address->equals($aim)) {
+                    $this->facts->note('routerPorts/'.$port->key.':address', (string) $port->address);
+                    if ($target->device === $router) {
+                        $this->hops[] = new Hop($back, 'routerPorts/'.$port->key, $label, $port->segment, new Message('{router} holds {address} itself: it arrives.', $at), null, $this->facts->since($mark));
+
+                        return $sender;
+                    }
+                    $this->told = $target;
+                    $this->toSegment = $port->segment;
+
+                    return $this->stop($back, 'routerPorts/'.$port->key, $label, $port->segment, Fault::AnotherHolds, '{router} holds {address} itself: {peer} never sees the packet.', $at, $mark);
+                }
+            }
+            $out = $this->lookUp($router, $aim);
+            if (null === $out) {
+                $this->fromSegment = $ingress?->segment;
+                $this->toSegment = $target->segment;
+
+                return $this->stop($back, $ingress->ref ?? '', $label, $ingress->segment ?? $sender->segment, Fault::NoRoute, '{router} knows no route to {address}.', $at, $mark);
+            }
+            [$egress, $route] = $out;
+            $this->facts->note('routes/'.$router.':to '.$aim, null === $route ? (string) $egress->network : $route->destination.' via '.$route->via);
+            if (null !== $ingress && $ingress->segment !== $egress->segment && !$this->passes($back, $device, $ingress, $egress, $flow, $mark, $at)) {
+                return null;
+            }
+            if (null !== $ingress) {
+                $this->toSegment = $egress->segment;
+                if (!$back) {
+                    $this->routersOut[$router] = true;
+                }
+            }
+            if (null === $route) {
+                return $this->lastWire($back, $label, $ingress, $egress, $sender, $target, $aim, $mark);
+            }
+            $next = array_values(array_filter($this->holders($egress->segment, $route->via), static fn (Host $host): bool => $host->forwards));
+            if ([] === $next) {
+                $this->fromSegment = $ingress->segment ?? $sender->segment;
+                $this->toSegment = $target->segment;
+
+                return $this->stop($back, $ingress->ref ?? '', $label, $egress->segment, Fault::NextHopMissing, '{router} sends {address} on to {via}, where no router answers.', $at + ['via' => (string) $route->via], $mark);
+            }
+            $this->hops[] = new Hop($back, 'routerPorts/'.$egress->key, $label, $egress->segment, new Message('{router} sends it on to {next} ({via}).', $at + ['next' => $next[0]->label, 'via' => (string) $route->via]), null, $this->facts->since($mark));
+            $ingress = $next[0];
+            $router = (string) $next[0]->device;
+        }
+        $this->fromSegment = $ingress?->segment;
+        $this->toSegment = $target->segment;
+
+        return $this->stop($back, $ingress->ref ?? '', $this->fabric->device($router)->tag ?? $router, $ingress->segment ?? '', Fault::RoutingLoop, 'The packet for {address} goes round in a circle between routers until its time to live is spent.', ['address' => (string) $aim]);
+    }
+
+    private function lastWire(bool $back, string $label, ?Host $ingress, RouterPort $egress, Host $sender, Host $target, Ipv4 $aim, int $mark): ?Host
+    {
+        $at = ['router' => $label, 'address' => (string) $aim, 'peer' => $target->label, 'segment' => $this->fabric->segmentName($egress->segment), 'there' => $this->fabric->segmentName($target->segment)];
+        $ref = 'routerPorts/'.$egress->key;
+        $holders = $this->holders($egress->segment, $aim);
+        $this->told = $target;
+        if ($egress->network->isEdge($aim)) {
+            return $this->stop($back, $ref, $label, $egress->segment, Fault::UnusableAddress, '{address} is the edge of {network}: {router} does not forward to it.', $at + ['network' => (string) $egress->network], $mark);
+        }
+        if ([] === $holders) {
+            return $this->stop($back, $ref, $label, $egress->segment, Fault::NobodyHolds, $target->segment === $egress->segment
+                ? '{router} asks for {address} on {segment}: nobody there holds it.'
+                : '{router} brings it to {segment}, where {address} belongs, but {peer} is plugged into {there}.', $at, $mark);
+        }
+
+        return $this->oneHolder($back, $ref, $label, $egress->segment, $holders, $sender, $target, $mark, '{router} delivers it on {segment}.', $at);
+    }
+
+    /**
+     * ARP on one's own wire.
+     *
+     * @param array<string, string> $at
+     */
+    private function nextDoor(bool $back, Host $sender, Host $target, int $mark, Fault $none, string $noneText, string $text, array $at): ?Host
+    {
+        $holders = null === $target->address ? [] : $this->holders($sender->segment, $target->address);
+        if ([] === $holders) {
+            return $this->fault($back, $sender, $none, $mark, $noneText, $at);
+        }
+
+        return $this->oneHolder($back, $sender->ref, $sender->label, $sender->segment, $holders, $sender, $target, $mark, $text, $at);
+    }
+
+    /**
+     * @param non-empty-list<Host>  $holders
+     * @param array<string, string> $at
+     */
+    private function oneHolder(bool $back, string $ref, string $label, string $segment, array $holders, Host $sender, Host $target, int $mark, string $text, array $at): ?Host
+    {
+        if (\count($holders) > 1) {
+            $this->told = $target;
+
+            return $this->stop($back, $ref, $label, $segment, Fault::Duplicate, '{address} is held by {names} on one wire: who answers changes from minute to minute.', $at + ['names' => self::names($holders)], $mark);
+        }
+        if ($holders[0]->ref !== $target->ref && (null === $target->device || $holders[0]->device !== $target->device)) {
+            $this->told = $target;
+
+            return $this->stop($back, $ref, $label, $segment, Fault::AnotherHolds, 'On this wire {other} holds {address}, not {peer}.', $at + ['other' => $holders[0]->label], $mark);
+        }
+        $this->hops[] = new Hop($back, $ref, $label, $segment, new Message($text, $at), null, $this->facts->since($mark));
+        $mark = $this->facts->mark();
+        $this->hops[] = new Hop($back, $target->ref, $target->label, $segment, new Message($back ? 'The answer arrives at {peer}.' : '{peer} gets it at {address}.', ['peer' => $target->label, 'address' => (string) $target->address]), null, $this->facts->since($mark));
+
+        return $sender;
+    }
+
+    private function served(Host $target, Host $sender, Port $port): bool
+    {
+        $device = $this->fabric->device($target->device);
+        if (null === $device) {
+            return true;
+        }
+        $mark = $this->facts->mark();
+        $service = $device->kind->service($port);
+        $this->facts->note('devices/'.$device->key.':service '.$port, null !== $service);
+        $at = ['peer' => $target->label, 'port' => (string) $port, 'kind' => $device->kind->name];
+        if (null === $service) {
+            foreach ($device->kind->services as $other) {
+                if ($other->port->number === $port->number) {
+                    $at['other'] = (string) $other->port;
+
+                    return null !== $this->fault(false, $target, Fault::NotServed, $mark, '{peer} serves {other}, not {port}: UDP is not TCP.', $at);
+                }
+            }
+
+            return null !== $this->fault(false, $target, Fault::NotServed, $mark, '{peer} ({kind}) does not serve {port}.', $at);
+        }
+        if ($service->ownSubnetOnly) {
+            $target->note($this->facts, 'mask');
+            if (null === $sender->address || true !== $target->network()?->contains($sender->address)) {
+                return null !== $this->fault(false, $target, Fault::OwnSubnetOnly, $mark, '{peer} serves {port} to its own subnet only, and {from} is outside.', $at + ['from' => (string) $sender->address]);
+            }
+        }
+        $this->good(false, $target, $mark, '{peer} serves {port}.', $at);
+
+        return true;
+    }
+
+    /**
+     * The filter between two segments: the first rule that matches, else the router's default. Where it keeps state, the answer of a flow
+     * that went out through this very router passes; on another way back it is a new flow.
+     *
+     * @param array<string, string> $at
+     */
+    private function passes(bool $back, ?Device $device, Host $ingress, RouterPort $egress, Port $flow, int $mark, array $at): bool
+    {
+        if (null === $device) {
+            return true;
+        }
+        if ($back && $device->stateful && isset($this->routersOut[$device->key])) {
+            $this->facts->note('devices/'.$device->key.':stateful', true);
+
+            return true;
+        }
+        $rule = $this->rule($device->key, $ingress->segment, $egress->segment, $flow);
+        $allows = null === $rule ? $device->forwardsByDefault : $rule->allows;
+        $this->facts->note('filters/'.$device->key.':'.$ingress->segment.'>'.$egress->segment.' '.$flow, null === $rule ? 'default '.($allows ? 'allow' : 'deny') : (string) $rule);
+        if ($allows) {
+            return true;
+        }
+        $this->fromSegment = $ingress->segment;
+        $this->toSegment = $egress->segment;
+        $at += ['from' => $this->fabric->segmentName($ingress->segment), 'to' => $this->fabric->segmentName($egress->segment), 'port' => (string) $flow, 'rule' => null === $rule ? '' : (string) $rule->position];
+        $this->stop($back, $ingress->ref, $device->tag, $ingress->segment, Fault::Filtered, match (true) {
+            $back => 'The filter of {router} does not know this answer from {from} to {to} ({port}) and stops it.',
+            null === $rule => 'The filter of {router} has no rule for {port} from {from} to {to}, and its default is to deny.',
+            default => 'Rule {rule} of the filter of {router} denies {port} from {from} to {to}.',
+        }, $at, $mark);
+
+        return false;
+    }
+
+    private function rule(string $router, string $from, string $to, Port $flow): ?FilterRule
+    {
+        foreach ($this->fabric->plan->filters as $rule) {
+            if ($rule->router === $router && $rule->matches($from, $to, $flow)) {
+                return $rule;
+            }
+        }
+
+        return null;
+    }
+
+    /**
+     * Longest prefix among connected networks and static routes; a connected network wins at equal length.
+     *
+     * @return array{RouterPort, StaticRoute|null}|null
+     */
+    private function lookUp(string $router, Ipv4 $aim): ?array
+    {
+        $best = null;
+        $length = -1;
+        $ports = $this->fabric->ports($router);
+        foreach ($ports as $port) {
+            if ($port->network->contains($aim) && $port->mask->prefix > $length) {
+                $best = [$port, null];
+                $length = $port->mask->prefix;
+            }
+        }
+        foreach ($this->fabric->plan->routes as $route) {
+            if ($route->router !== $router || !$route->destination->contains($aim) || $route->destination->mask->prefix <= $length) {
+                continue;
+            }
+            foreach ($ports as $port) {
+                if ($port->network->contains($route->via)) {
+                    $best = [$port, $route];
+                    $length = $route->destination->mask->prefix;
+                    break;
+                }
+            }
+        }
+
+        return $best;
+    }
+
+    /** @return list<Host> */
+    private function holders(string $segment, Ipv4 $address): array
+    {
+        $holders = $this->fabric->holders($segment, $address);
+        $names = array_map(static fn (Host $host): string => $host->ref, $holders);
+        sort($names);
+        $this->facts->note('segments/'.$segment.':holders of '.$address, implode(' ', $names));
+
+        return $holders;
+    }
+
+    /** @return list<Host> */
+    private function hosts(string $end): array
+    {
+        if (str_starts_with($end, 'outposts/')) {
+            $host = $this->fabric->host($end);
+
+            return null === $host ? [] : [$host];
+        }
+
+        return $this->fabric->hostsOf($end);
+    }
+
+    private function label(string $end): string
+    {
+        return str_starts_with($end, 'outposts/')
+            ? 'Outpost on '.$this->fabric->segmentName(substr($end, 9))
+            : $this->fabric->device($end)->tag ?? $end;
+    }
+
+    /**
+     * Which of several interfaces is meant: one on a wire that both share, else one with a gateway, else one with an address.
+     *
+     * @param list<Host> $hosts
+     * @param list<Host> $peers
+     */
+    private function choose(array $hosts, array $peers): ?Host
+    {
+        $shared = array_map(static fn (Host $peer): string => $peer->segment, $peers);
+        $rank = static fn (Host $host): int => (null === $host->address ? 8 : 0) + (\in_array($host->segment, $shared, true) ? 0 : 4) + (null === $host->gatewayAddress() ? 2 : 0);
+        $best = null;
+        foreach ($hosts as $host) {
+            if (null === $best || $rank($host) < $rank($best)) {
+                $best = $host;
+            }
+        }
+
+        return $best;
+    }
+
+    /**
+     * The sender's own table: the interface whose network holds the target, else the one with a gateway.
+     *
+     * @param list<Host> $own
+     */
+    private function egress(array $own, Host $named, Host $target): Host
+    {
+        if (\count($own) < 2 || null === $target->address || $named->forwards) {
+            return $named;
+        }
+        $connected = array_values(array_filter($own, static fn (Host $host): bool => true === $host->network()?->contains($target->address)));
+        $gated = array_values(array_filter($own, static fn (Host $host): bool => null !== $host->gatewayAddress()));
+        foreach ($own as $host) {
+            $host->note($this->facts, 'address', 'mask', 'gateway');
+        }
+
+        return $connected[0] ?? $gated[0] ?? $named;
+    }
+
+    /** @param list<Host> $hosts */
+    private static function names(array $hosts): string
+    {
+        $names = array_map(static fn (Host $host): string => $host->label, $hosts);
+        sort($names);
+
+        return implode(', ', $names);
+    }
+
+    /** @param array<string, string> $at */
+    private function good(bool $back, Host $host, int $mark, string $text, array $at): void
+    {
+        $this->hops[] = new Hop($back, $host->ref, $host->label, $host->segment, new Message($text, $at), null, $this->facts->since($mark));
+    }
+
+    /** @param array<string, string> $at */
+    private function fault(bool $back, Host $host, Fault $fault, int $mark, string $text, array $at): null
+    {
+        return $this->stop($back, $host->ref, $host->label, $host->segment, $fault, $text, $at, $mark);
+    }
+
+    /** @param array<string, string> $at */
+    private function stop(bool $back, string $ref, string $label, string $segment, Fault $fault, string $text, array $at, int $mark = 0): null
+    {
+        $this->hops[] = new Hop($back, $ref, $label, $segment, new Message($text, $at), $fault, $this->facts->since($mark));
+
+        return null;
+    }
+}
