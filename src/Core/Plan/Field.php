@@ -76,10 +76,20 @@ final readonly class Field
     public function check(mixed $stored): string|int|bool|array|null
     {
         if (null === $stored || '' === $stored) {
-            return $this->required ? throw new Malformed('This must not be empty.') : (FieldType::Text === $this->type ? $stored : null);
+            return $this->required ? throw new Malformed('This must not be empty.') : (FieldType::Face === $this->type ? $stored : null);
         }
 
         return $this->bounded($this->type->check($stored));
+    }
+
+    /** In characters; what the database keeps. */
+    public function longest(): int
+    {
+        return match (true) {
+            \in_array($this->name, ['note', 'detail'], true) => 4000,
+            FieldType::Text === $this->type => 250,
+            default => 190,
+        };
     }
 
     /**
@@ -95,8 +105,8 @@ final readonly class Field
         if ([] !== $this->choices && !\in_array($value, $this->choices, true)) {
             throw new Malformed(sprintf('"%s" is not one of %s.', \is_scalar($value) ? (string) $value : '', implode(', ', $this->choices)));
         }
-        if (\is_string($value) && mb_strlen($value) > 4000) {
-            throw new Malformed('That is longer than 4000 characters.');
+        if (\is_string($value) && mb_strlen($value) > $this->longest()) {
+            throw new Malformed(sprintf('That is longer than %d characters.', $this->longest()));
         }
 
         return $value;

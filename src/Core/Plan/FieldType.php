@@ -16,6 +16,8 @@ use Vorhut\Core\Net\Range;
 enum FieldType: string
 {
     case Text = 'text';
+    /** One face of a three-faced value, where the empty text means blank. */
+    case Face = 'face';
     case Key = 'key';
     case Address = 'address';
     case Mask = 'mask';
@@ -46,7 +48,7 @@ enum FieldType: string
         $text = trim($text);
 
         return match ($this) {
-            self::Text, self::Data => $text,
+            self::Text, self::Face, self::Data => $text,
             self::Key => 1 === preg_match('~^[a-z0-9][a-z0-9._#/-]{0,127}$~D', $text) ? $text : throw new Malformed(sprintf('"%s" is not a key: lower-case letters, digits, dot and hyphen.', $text)),
             self::Address => (string) Ipv4::fromString($text),
             self::Mask => (string) Mask::fromString($text),

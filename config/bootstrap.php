@@ -1,0 +1,32 @@
+<?php
+
+declare(strict_types=1);
+
+/*
+ * One start for page, console and tests: the environment comes from the process, and where it is silent from the files that set-up wrote
+ * under var/.
+ */
+
+use Symfony\Component\Dotenv\Dotenv;
+
+require dirname(__DIR__).'/vendor/autoload.php';
+
+$_SERVER['APP_ENV'] = $_ENV['APP_ENV'] = (string) ($_SERVER['APP_ENV'] ?? getenv('APP_ENV') ?: 'prod');
+$_SERVER['APP_DEBUG'] = $_ENV['APP_DEBUG'] = (string) ($_SERVER['APP_DEBUG'] ?? '0');
+$ground = dirname(__DIR__).'/var/'.('test' === $_SERVER['APP_ENV'] ? 'test' : 'demo').'/env';
+$defaults = [
+    'APP_SECRET' => 'set-up writes a random one under var/',
+    'DATABASE_URL' => 'mysql://nobody@127.0.0.1:1/none',
+    'VORHUT_KEY_FILE' => dirname(__DIR__).'/var/key',
+    'VORHUT_OUTPOST' => 'lab',
+    'VORHUT_URL' => 'http://127.0.0.1:8400',
+    'ASSETS_VERSION' => '1',
+];
+if (is_file($ground)) {
+    $defaults = (new Dotenv())->parse((string) file_get_contents($ground)) + $defaults;
+}
+foreach ($defaults as $name => $value) {
+    if (false === getenv($name)) {
+        $_SERVER[$name] = $_ENV[$name] = $value;
+    }
+}

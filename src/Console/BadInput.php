@@ -1,0 +1,10 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Console;
+
+/** Input that the command cannot use; its message is the one line on standard error, the exit code is 2. */
+final class BadInput extends \RuntimeException
+{
+}

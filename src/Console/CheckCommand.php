@@ -1,0 +1,32 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Console;
+
+use Symfony\Component\Console\Attribute\Argument;
+use Symfony\Component\Console\Attribute\AsCommand;
+use Symfony\Component\Console\Attribute\Option;
+use Symfony\Component\Console\Output\OutputInterface;
+use Vorhut\Core\Finding\Finding;
+use Vorhut\Core\Finding\Findings;
+
+#[AsCommand('vorhut:check', 'Finds the mistakes in a job; exit code 1 when one of them blocks')]
+final readonly class CheckCommand
+{
+    public function __construct(private Desk $desk)
+    {
+    }
+
+    public function __invoke(OutputInterface $output, #[Argument("a job document, or - for standard input")] string $file, #[Option("text or json")] string $format = "text"): int
+    {
+        $findings = Findings::of($this->desk->plan($file), Findings::rules());
+        $this->desk->answer($output, $format, ["findings" => $findings->all], [] === $findings->all ? ["No findings."] : array_merge(...array_map(static fn (Finding $finding): array => [
+            sprintf("%-6s %s", $finding->weight->value, $finding->what),
+            "       ".$finding->why,
+            "       ".$finding->todo,
+        ], $findings->all)));
+
+        return $findings->block() ? Desk::FOUND : Desk::DONE;
+    }
+}

@@ -1,0 +1,65 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Console;
+
+use Symfony\Component\Console\Output\OutputInterface;
+use Vorhut\Core\Document\JobDocument;
+use Vorhut\Core\Kind\Kinds;
+use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Entity\Job;
+use Vorhut\Exchange\Jobs;
+
+/** What the commands share: a plan from a document, a job from the database, an answer as text or JSON. */
+final readonly class Desk
+{
+    /** Exit codes: done; something that blocks was found; the input was bad. */
+    public const DONE = 0;
+    public const FOUND = 1;
+    public const BAD = 2;
+
+    public function __construct(private Kinds $kinds, private Jobs $jobs)
+    {
+    }
+
+    /** @param string $file a path, or - for standard input */
+    public function document(string $file): JobDocument
+    {
+        $json = '-' === $file ? stream_get_contents(\STDIN) : (is_file($file) && is_readable($file) ? file_get_contents($file) : throw new BadInput(sprintf('There is no file "%s" to read.', $file)));
+
+        return JobDocument::fromJson((string) $json, $this->kinds);
+    }
+
+    public function plan(string $file): Plan
+    {
+        return $this->document($file)->plan($this->kinds);
+    }
+
+    public function job(string $slug): Job
+    {
+        return $this->jobs->find($slug) ?? throw new BadInput(sprintf('There is no job "%s".', $slug));
+    }
+
+    public function device(Plan $plan, string $tag): Device
+    {
+        return $plan->deviceTagged($tag) ?? throw new BadInput(sprintf('There is no device "%s" in this job.', $tag));
+    }
+
+    /** @param iterable<string> $lines */
+    public function answer(OutputInterface $output, string $format, mixed $data, iterable $lines): void
+    {
+        if ('json' === $format) {
+            $output->writeln(json_encode($data, \JSON_PRETTY_PRINT | \JSON_UNESCAPED_SLASHES | \JSON_UNESCAPED_UNICODE | \JSON_THROW_ON_ERROR), OutputInterface::OUTPUT_RAW);
+
+            return;
+        }
+        if ('text' !== $format) {
+            throw new BadInput(sprintf('--format is text or json, not "%s".', $format));
+        }
+        foreach ($lines as $line) {
+            $output->writeln($line, OutputInterface::OUTPUT_RAW);
+        }
+    }
+}

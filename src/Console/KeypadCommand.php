@@ -1,0 +1,29 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Console;
+
+use Symfony\Component\Console\Attribute\Argument;
+use Symfony\Component\Console\Attribute\AsCommand;
+use Symfony\Component\Console\Attribute\Option;
+use Symfony\Component\Console\Output\OutputInterface;
+use Vorhut\Core\Bench\Keypad;
+use Vorhut\Core\Bench\KeypadProfile;
+
+#[AsCommand('vorhut:keypad', 'Any text as keys of a twelve-key pad')]
+final readonly class KeypadCommand
+{
+    public function __construct(private Desk $desk)
+    {
+    }
+
+    public function __invoke(OutputInterface $output, #[Argument("what is to be typed")] string $text, #[Option("keypad profile of the kind")] string $profile = "mode-key", #[Option("text or json")] string $format = "text", #[Option("only exactly this text, no shorter equal")] bool $exact = false): int
+    {
+        $known = KeypadProfile::named($profile) ?? throw new BadInput(sprintf("--profile is one of %s, not \"%s\".", implode(", ", KeypadProfile::names()), $profile));
+        $keypad = $exact ? Keypad::of($text, $known) : Keypad::shortest($text, $known);
+        $this->desk->answer($output, $format, $keypad, [(string) $keypad, sprintf("%d presses, %d pauses, types %s", $keypad->presses, $keypad->pauses, $keypad->text)]);
+
+        return Desk::DONE;
+    }
+}

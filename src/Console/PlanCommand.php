@@ -1,0 +1,39 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Console;
+
+use Symfony\Component\Console\Attribute\Argument;
+use Symfony\Component\Console\Attribute\AsCommand;
+use Symfony\Component\Console\Attribute\Option;
+use Symfony\Component\Console\Output\OutputInterface;
+use Vorhut\Core\Allocation\Allocation;
+
+#[AsCommand('vorhut:plan', 'Gives addresses to what has none, and says what it could not place')]
+final readonly class PlanCommand
+{
+    public function __construct(private Desk $desk)
+    {
+    }
+
+    public function __invoke(OutputInterface $output, #[Argument("a job document, or - for standard input")] string $file, #[Option("text or json")] string $format = "text", #[Option("close gaps: also move what is planned but neither applied nor locked")] bool $afresh = false): int
+    {
+        $plan = $this->desk->plan($file);
+        $allocation = Allocation::of($plan, $afresh);
+        $lines = [];
+        $data = ["given" => [], "unplaced" => []];
+        foreach ($allocation->given as $given) {
+            $tag = $plan->devices[$given["nic"]->device]->tag;
+            $lines[] = sprintf("%-12s %-6s %15s -> %s", $tag, $given["nic"]->name, $given["before"] ?? "-", $given["after"]);
+            $data["given"][] = ["device" => $tag, "nic" => $given["nic"]->name, "before" => $given["before"], "after" => $given["after"]];
+        }
+        foreach ($allocation->unplaced as $unplaced) {
+            $lines[] = sprintf("%-12s %-6s not placed: %s", $plan->devices[$unplaced["nic"]->device]->tag, $unplaced["nic"]->name, $unplaced["why"]);
+            $data["unplaced"][] = ["device" => $plan->devices[$unplaced["nic"]->device]->tag, "why" => (string) $unplaced["why"]];
+        }
+        $this->desk->answer($output, $format, $data, [] === $lines ? ["Everything has its address."] : $lines);
+
+        return Desk::DONE;
+    }
+}

@@ -1,0 +1,45 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Finding;
+
+use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\Message;
+
+/** Something wrong in a job: what, why it matters, what to do, and the change that does it where one can be computed. */
+final readonly class Finding implements \JsonSerializable
+{
+    /**
+     * @param string       $code    of the rule, e.g. `pool-address`
+     * @param list<string> $records `section/key` it is about; the first is the one to open
+     */
+    public function __construct(
+        public string $code,
+        public Weight $weight,
+        public Stage $stage,
+        public array $records,
+        public Message $what,
+        public Message $why,
+        public Message $todo,
+        public ?Change $cure = null,
+    ) {
+    }
+
+    /** Names this finding for as long as it stands. */
+    public function key(): string
+    {
+        return $this->code.':'.implode('+', $this->records);
+    }
+
+    public function isAbout(string $record): bool
+    {
+        return \in_array($record, $this->records, true);
+    }
+
+    /** @return array<string, mixed> */
+    public function jsonSerialize(): array
+    {
+        return ['code' => $this->code, 'weight' => $this->weight->value, 'stage' => $this->stage->value, 'records' => $this->records, 'what' => $this->what, 'why' => $this->why, 'todo' => $this->todo, 'cure' => $this->cure];
+    }
+}

@@ -1,0 +1,78 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Finding;
+
+use Vorhut\Core\Plan\Plan;
+
+/** All findings of a plan, heaviest first, then in the order of the work. */
+final readonly class Findings
+{
+    /** @param list<Finding> $all */
+    private function __construct(public array $all)
+    {
+    }
+
+    /** @param iterable<Rule> $rules */
+    public static function of(Plan $plan, iterable $rules): self
+    {
+        $ground = new Ground($plan);
+        $all = [];
+        foreach ($rules as $rule) {
+            foreach ($rule->find($ground) as $finding) {
+                $all[$finding->key()] = $finding;
+            }
+        }
+        $stages = array_flip(array_map(static fn (Stage $stage): string => $stage->value, Stage::cases()));
+        usort($all, static fn (Finding $a, Finding $b): int => [$a->weight->rank(), $stages[$a->stage->value], $a->key()] <=> [$b->weight->rank(), $stages[$b->stage->value], $b->key()]);
+
+        return new self($all);
+    }
+
+    /**
+     * The rules that ship: every class in the folder Rule.
+     *
+     * @return list<Rule>
+     */
+    public static function rules(): array
+    {
+        $rules = [];
+        foreach (glob(__DIR__.'/Rule/*.php') ?: [] as $file) {
+            $class = __NAMESPACE__.'\\Rule\\'.basename($file, '.php');
+            if (is_subclass_of($class, Rule::class)) {
+                $rules[] = new $class();
+            }
+        }
+
+        return $rules;
+    }
+
+    /** @return list<Finding> */
+    public function about(string $record): array
+    {
+        return array_values(array_filter($this->all, static fn (Finding $finding): bool => $finding->isAbout($record)));
+    }
+
+    /** @return list<Finding> */
+    public function at(Stage $stage): array
+    {
+        return array_values(array_filter($this->all, static fn (Finding $finding): bool => $finding->stage === $stage));
+    }
+
+    public function keyed(string $key): ?Finding
+    {
+        foreach ($this->all as $finding) {
+            if ($finding->key() === $key) {
+                return $finding;
+            }
+        }
+
+        return null;
+    }
+
+    public function block(): bool
+    {
+        return [] !== array_filter($this->all, static fn (Finding $finding): bool => Weight::Blocks === $finding->weight);
+    }
+}

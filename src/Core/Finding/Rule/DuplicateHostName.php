@@ -1,0 +1,35 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Finding\Rule;
+
+use Vorhut\Core\Finding\Finding;
+use Vorhut\Core\Finding\Ground;
+use Vorhut\Core\Finding\Rule;
+use Vorhut\Core\Finding\Stage;
+use Vorhut\Core\Finding\Weight;
+use Vorhut\Core\Plan\Message;
+
+/** One host name stands at two devices. */
+final class DuplicateHostName implements Rule
+{
+    public function find(Ground $ground): iterable
+    {
+        $pairs = [];
+        foreach ($ground->plan->devices as $device) {
+            $pairs[] = [strtolower($device->value("hostName")->planned ?? ""), $device];
+        }
+        foreach (Ground::shared($pairs) as $name => $devices) {
+            yield new Finding(
+                "duplicate-host-name",
+                Weight::Risk,
+                Stage::Devices,
+                array_map(static fn ($device): string => "devices/".$device->key, $devices),
+                new Message("{name} is the host name of {tags}.", ["name" => (string) $name, "tags" => implode(", ", array_map(static fn ($device): string => $device->tag, $devices))]),
+                new Message("A name leads to one of them, and nobody knows to which."),
+                new Message("Rename one."),
+            );
+        }
+    }
+}

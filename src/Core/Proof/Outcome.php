@@ -1,0 +1,47 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Proof;
+
+/** What can come of a test line; prediction and observation use the same words. */
+enum Outcome: string
+{
+    /** Something answered at the port. */
+    case Answers = 'answers';
+    /** It is there and refuses the port. */
+    case Refuses = 'refuses';
+    /** Nothing came back. */
+    case Silent = 'silent';
+    case FoundByGroup = 'found-by-group';
+    case FoundByRange = 'found-by-range';
+    case NotFound = 'not-found';
+    case Registered = 'registered';
+    case Rejected = 'rejected';
+    /** The intended device answered and sound went both ways. */
+    case DeviceAnswers = 'device-answers';
+    /** The intended device answered, sound did not go both ways. */
+    case OneWaySound = 'one-way-sound';
+    case Voicemail = 'voicemail';
+    case OtherAnswers = 'other-answers';
+    case NotAnswered = 'not-answered';
+
+    public function label(): string
+    {
+        return match ($this) {
+            self::Answers => 'answers',
+            self::Refuses => 'refuses the port',
+            self::Silent => 'no answer',
+            self::FoundByGroup => 'found by group question',
+            self::FoundByRange => 'found by range, not by group question',
+            self::NotFound => 'not found',
+            self::Registered => 'registers',
+            self::Rejected => 'registration refused',
+            self::DeviceAnswers => 'device answers, sound both ways',
+            self::OneWaySound => 'device answers, sound not both ways',
+            self::Voicemail => 'voicemail answers',
+            self::OtherAnswers => 'another device answers',
+            self::NotAnswered => 'nobody answers',
+        };
+    }
+}

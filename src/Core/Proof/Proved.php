@@ -1,0 +1,34 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Proof;
+
+use Vorhut\Core\Plan\Fact;
+use Vorhut\Core\Plan\Observation;
+
+/** A test line with its newest observation. */
+final readonly class Proved implements \JsonSerializable
+{
+    /** @param list<Fact> $moved facts that differ from the ground of the observation: why it is stale */
+    public function __construct(public TestLine $line, public Verdict $verdict, public ?Observation $observation, public array $moved)
+    {
+    }
+
+    public function observed(): ?Outcome
+    {
+        return Outcome::tryFrom($this->observation->outcome ?? '');
+    }
+
+    /** @return array<string, mixed> */
+    public function jsonSerialize(): array
+    {
+        return $this->line->jsonSerialize() + [
+            'verdict' => $this->verdict->value,
+            'observed' => $this->observation?->outcome,
+            'at' => $this->observation?->at,
+            'by' => $this->observation?->by,
+            'detail' => $this->observation?->detail,
+        ];
+    }
+}

@@ -1,0 +1,107 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Voice;
+
+use Vorhut\Core\Net\Port;
+use Vorhut\Core\Net\Transport;
+
+use Vorhut\Core\Plan\Extension;
+use Vorhut\Core\Plan\Facts;
+use Vorhut\Core\Plan\Message;
+use Vorhut\Core\Walk\Fabric;
+use Vorhut\Core\Walk\Walk;
+use Vorhut\Core\Walk\Walker;
+
+/** Will the phone of an extension register, and if not, why? */
+final readonly class Registration
+{
+    public const SIP_PORT = 5060;
+
+    private function __construct(public bool $holds, public Message $why, public Facts $facts, public ?Walk $walk = null)
+    {
+    }
+
+    public static function of(Fabric $fabric, Extension $extension): self
+    {
+        $plan = $fabric->plan;
+        $facts = new Facts();
+        $at = ['number' => $extension->number];
+        $facts->note('extensions/'.$extension->key.':phone', $extension->phone);
+        $phone = $plan->devices[$extension->phone ?? ''] ?? null;
+        if (null === $phone) {
+            return new self(false, new Message('No phone is given to {number}.', $at), $facts);
+        }
+        $at['phone'] = $phone->tag;
+        $account = $plan->accountOf($extension->key);
+        $registrar = $plan->devices[$account->registrar ?? ''] ?? null;
+        $facts->note('extensions/'.$extension->key.':account', $account?->key);
+        if (null === $account || null === $registrar) {
+            return new self(false, new Message('{number} has no account at a registrar.', $at), $facts);
+        }
+        $at['registrar'] = $registrar->tag;
+        $facts->note('accounts/'.$account->key.':registrar', $account->registrar);
+        $mac = $phone->nic()?->mac;
+        $facts->note('accounts/'.$account->key.':macEntered', null === $account->macEntered ? null : (string) $account->macEntered);
+        $facts->note('nics/'.($phone->nic()->key ?? '').':mac', null === $mac ? null : (string) $mac);
+        if (null === $account->macEntered) {
+            return new self(false, new Message('The MAC of {phone} is not entered at {registrar} yet: it boots, fetches, and shows no service.', $at), $facts);
+        }
+        if (null === $mac || !$mac->equals($account->macEntered)) {
+            return new self(false, new Message('At {registrar} another MAC than that of {phone} is entered for {number}.', $at), $facts);
+        }
+        $speaks = self::transportsOf($fabric, $phone->key, $facts);
+        $hears = self::transportsOf($fabric, $registrar->key, $facts);
+        $common = array_values(array_intersect($speaks, $hears));
+        if ([] === $common) {
+            return new self(false, new Message('{phone} speaks SIP over {speaks}, {registrar} hears it over {hears} only.', $at + ['speaks' => implode(', ', $speaks), 'hears' => implode(', ', $hears)]), $facts);
+        }
+        $walk = Walker::between($fabric, $phone->key, $registrar->key, Port::of(Transport::tryFrom($common[0]) ?? Transport::Tcp, self::SIP_PORT));
+        $facts->take($walk->facts);
+        if (!$walk->holds()) {
+            return new self(false, new Message('{phone} does not reach {registrar}: {reason}', $at + ['reason' => (string) $walk->broken()?->text]), $facts, $walk);
+        }
+
+        return new self(true, new Message('{phone} registers {number} at {registrar}.', $at), $facts, $walk);
+    }
+
+    /** The account of an extension, tried by an outpost from its own place: what counts is the entry at the registrar and the way to it. */
+    public static function fromOutpost(Fabric $fabric, Extension $extension, string $outpost): self
+    {
+        $facts = new Facts();
+        $account = $fabric->plan->accountOf($extension->key);
+        $registrar = $fabric->plan->devices[$account->registrar ?? ''] ?? null;
+        $facts->note('extensions/'.$extension->key.':account', $account?->key);
+        $at = ['number' => $extension->number, 'registrar' => $registrar->tag ?? '?'];
+        if (null === $account || null === $registrar) {
+            return new self(false, new Message('{number} has no account at a registrar.', $at), $facts);
+        }
+        $walk = Walker::between($fabric, $outpost, $registrar->key, Port::udp(self::SIP_PORT));
+        $facts->take($walk->facts);
+        $facts->note('accounts/'.$account->key.':macEntered', null === $account->macEntered ? null : (string) $account->macEntered);
+        if (!$walk->holds()) {
+            return new self(false, $walk->broken()->text ?? new Message(''), $facts, $walk);
+        }
+
+        return null === $account->macEntered
+            ? new self(false, new Message('The entry for {number} does not stand at {registrar} yet.', $at), $facts, $walk)
+            : new self(true, new Message('The entry for {number} stands at {registrar}, and the way there holds.', $at), $facts, $walk);
+    }
+
+    /**
+     * What a device speaks SIP over: as it was told, else as its kind does.
+     *
+     * @return list<string>
+     */
+    public static function transportsOf(Fabric $fabric, string $device, ?Facts $facts = null): array
+    {
+        $one = $fabric->plan->devices[$device] ?? null;
+        $told = $one?->value('transport')->asOf($fabric->face);
+        $facts?->note('devices/'.$device.':transport', $told);
+
+        return null !== $told && '' !== $told
+            ? array_values(array_filter(preg_split('/[\s,]+/', strtolower($told)) ?: []))
+            : $one->kind->transports ?? [];
+    }
+}

@@ -1,0 +1,97 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Wire\Mdns;
+
+use React\Dns\Model\Message;
+use React\Dns\Model\Record;
+use React\Dns\Protocol\BinaryDumper;
+use React\Dns\Protocol\Parser;
+use React\Dns\Query\Query as Question;
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Wire\Unreadable;
+
+/** DNS-SD questions and answers (RFC 6763) for one service type; the packets themselves are the DNS library's business. */
+final class Query
+{
+    public const GROUP = '224.0.0.251';
+    public const PORT = 5353;
+
+    /** "Who offers this service?" `$type` as `_rtsp._tcp`. */
+    public static function ask(string $type, int $id): string
+    {
+        $message = new Message();
+        $message->id = $id;
+        $message->qr = false;
+        $message->rd = false;
+        $message->questions[] = new Question($type.'.local', Message::TYPE_PTR, Message::CLASS_IN);
+
+        return (new BinaryDumper())->toBinary($message);
+    }
+
+    /**
+     * The service type that is asked for, with the id of the question.
+     *
+     * @return array{id: int, type: string}|null null for what is no such question
+     *
+     * @throws Unreadable
+     */
+    public static function read(string $packet): ?array
+    {
+        $message = self::parse($packet);
+        foreach ($message->qr ? [] : $message->questions as $question) {
+            if (Message::TYPE_PTR === $question->type && str_ends_with($question->name, '.local')) {
+                return ['id' => $message->id, 'type' => substr($question->name, 0, -6)];
+            }
+        }
+
+        return null;
+    }
+
+    /** A legacy unicast answer (RFC 6762 §6.7): the question's id comes back, the name, its host, port and address. */
+    public static function answer(int $id, string $type, string $name, string $host, int $port, Ipv4 $address): string
+    {
+        $message = new Message();
+        $message->id = $id;
+        $message->qr = true;
+        $message->aa = true;
+        $message->questions[] = new Question($type.'.local', Message::TYPE_PTR, Message::CLASS_IN);
+        $instance = str_replace('.', '-', $name).'.'.$type.'.local';
+        $message->answers[] = new Record($type.'.local', Message::TYPE_PTR, Message::CLASS_IN, 10, $instance);
+        $message->additional[] = new Record($instance, Message::TYPE_SRV, Message::CLASS_IN, 10, ['priority' => 0, 'weight' => 0, 'port' => $port, 'target' => $host.'.local']);
+        $message->additional[] = new Record($host.'.local', Message::TYPE_A, Message::CLASS_IN, 10, (string) $address);
+
+        return (new BinaryDumper())->toBinary($message);
+    }
+
+    /**
+     * @return array{id: int, name: string, address: Ipv4|null}|null
+     *
+     * @throws Unreadable
+     */
+    public static function readAnswer(string $packet): ?array
+    {
+        $message = self::parse($packet);
+        $name = null;
+        $address = null;
+        foreach ([...$message->answers, ...$message->additional] as $record) {
+            if (Message::TYPE_PTR === $record->type && \is_string($record->data)) {
+                $name = explode('.', $record->data, 2)[0];
+            } elseif (Message::TYPE_A === $record->type && \is_string($record->data)) {
+                $address = Ipv4::tryFromString($record->data);
+            }
+        }
+
+        return !$message->qr || null === $name ? null : ['id' => $message->id, 'name' => $name, 'address' => $address];
+    }
+
+    private static function parse(string $packet): Message
+    {
+        try {
+            return (new Parser())->parseMessage($packet);
+        } catch (\InvalidArgumentException $e) {
+            throw new Unreadable('Not a DNS message.', 0, $e);
+        }
+    }
+}

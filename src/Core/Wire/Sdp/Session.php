@@ -1,0 +1,70 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Wire\Sdp;
+
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Wire\Unreadable;
+
+/** A session description with one audio stream (RFC 8866), as much as an offer or answer of a phone call says (RFC 3264). */
+final readonly class Session implements \Stringable
+{
+    public const PCMU = 0;
+    public const PCMA = 8;
+
+    /** @param list<int> $formats RTP payload types, in order of wish */
+    public function __construct(public Ipv4 $address, public int $port, public array $formats, public int $id = 1)
+    {
+    }
+
+    /** @throws Unreadable */
+    public static function fromString(string $text): self
+    {
+        $address = null;
+        $port = null;
+        $formats = [];
+        $inAudio = false;
+        foreach (preg_split('/\r?\n/', $text) ?: [] as $line) {
+            if (str_starts_with($line, 'm=')) {
+                $inAudio = 1 === preg_match('#^m=audio ([0-9]{1,5})(?:/[0-9]+)? RTP/AVP ([0-9 ]+)$#D', $line, $found);
+                if ($inAudio && null === $port) {
+                    $port = (int) $found[1];
+                    $formats = array_map(intval(...), array_values(array_filter(explode(' ', $found[2]), static fn (string $one): bool => '' !== $one)));
+                }
+            } elseif (1 === preg_match('/^c=IN IP4 ([0-9.]+)/', $line, $found) && ($inAudio || null === $address)) {
+                $address = Ipv4::tryFromString($found[1]);
+            }
+        }
+        if (null === $address || null === $port || $port > 65535) {
+            throw new Unreadable('The description names no audio stream with an IPv4 address.');
+        }
+
+        return new self($address, $port, $formats);
+    }
+
+    /** The first format of ours that the other end also has; null: no common codec. */
+    public function common(self $offer): ?int
+    {
+        foreach ($offer->formats as $format) {
+            if (\in_array($format, $this->formats, true)) {
+                return $format;
+            }
+        }
+
+        return null;
+    }
+
+    public function __toString(): string
+    {
+        $names = [self::PCMU => 'PCMU/8000', self::PCMA => 'PCMA/8000'];
+        $text = "v=0\r\no=- $this->id $this->id IN IP4 $this->address\r\ns=-\r\nc=IN IP4 $this->address\r\nt=0 0\r\nm=audio $this->port RTP/AVP ".implode(' ', $this->formats)."\r\n";
+        foreach ($this->formats as $format) {
+            if (isset($names[$format])) {
+                $text .= "a=rtpmap:$format $names[$format]\r\n";
+            }
+        }
+
+        return $text."a=ptime:20\r\na=sendrecv\r\n";
+    }
+}

@@ -1,0 +1,10 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Wire;
+
+/** Bytes that are not a message of the protocol; the receiver answers 400 or drops them, it never falls over. */
+final class Unreadable extends \InvalidArgumentException
+{
+}

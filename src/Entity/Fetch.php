@@ -1,0 +1,35 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Entity;
+
+use Doctrine\ORM\Mapping as ORM;
+
+/** A phone that asked for its file. */
+#[ORM\Entity]
+#[ORM\Table(name: 'fetch')]
+#[ORM\UniqueConstraint(columns: ['job_id', 'record_key'])]
+class Fetch extends Record
+{
+    #[ORM\Column(name: 'device', type: 'string', length: 190, nullable: true)]
+    public ?string $device = null;
+
+    #[ORM\Column(name: 'mac', type: 'string', length: 190, nullable: true)]
+    public ?string $mac = null;
+
+    #[ORM\Column(name: 'made_at', type: 'string', length: 190, nullable: true)]
+    public ?string $at = null;
+
+    #[ORM\Column(name: 'address', type: 'string', length: 255, nullable: true)]
+    public ?string $address = null;
+
+    #[ORM\Column(name: 'agent', type: 'string', length: 255, nullable: true)]
+    public ?string $agent = null;
+
+    #[ORM\Column(name: 'file_version', type: 'string', length: 255, nullable: true)]
+    public ?string $file = null;
+
+    #[ORM\Column(name: 'status', type: 'integer', nullable: true)]
+    public ?int $status = null;
+}

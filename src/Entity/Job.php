@@ -1,0 +1,97 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Entity;
+
+use Doctrine\ORM\Mapping as ORM;
+
+/** A job: one site, from the brief to the handover. */
+#[ORM\Entity]
+#[ORM\Table(name: 'job')]
+class Job
+{
+    #[ORM\Id]
+    #[ORM\GeneratedValue]
+    #[ORM\Column]
+    public ?int $id = null;
+
+    /** Its name in addresses of pages. */
+    #[ORM\Column(length: 64, unique: true)]
+    public string $slug = '';
+
+    /** Counts up with every change; a page asks by it whether it is still current. */
+    #[ORM\Column]
+    public int $revision = 0;
+
+    /** The unguessable part of the path that phones fetch their files by. */
+    #[ORM\Column(length: 64)]
+    public string $fileToken = '';
+
+    /** Whether the lab plays this job. */
+    #[ORM\Column]
+    public bool $rehearsed = false;
+
+    #[ORM\Version]
+    #[ORM\Column(type: 'integer')]
+    public int $version = 1;
+
+    #[ORM\Column(name: 'name', type: 'string', length: 255, nullable: true)]
+    public ?string $name = null;
+
+    #[ORM\Column(name: 'customer', type: 'string', length: 255, nullable: true)]
+    public ?string $customer = null;
+
+    #[ORM\Column(name: 'site', type: 'string', length: 255, nullable: true)]
+    public ?string $site = null;
+
+    #[ORM\Column(name: 'country', type: 'string', length: 255, nullable: true)]
+    public ?string $country = null;
+
+    #[ORM\Column(name: 'language', type: 'string', length: 255, nullable: true)]
+    public ?string $language = null;
+
+    #[ORM\Column(name: 'time_zone', type: 'string', length: 190, nullable: true)]
+    public ?string $timeZone = null;
+
+    #[ORM\Column(name: 'ntp', type: 'string', length: 255, nullable: true)]
+    public ?string $ntp = null;
+
+    #[ORM\Column(name: 'dns', type: 'string', length: 190, nullable: true)]
+    public ?string $dns = null;
+
+    #[ORM\Column(name: 'domain', type: 'string', length: 190, nullable: true)]
+    public ?string $domain = null;
+
+    #[ORM\Column(name: 'admin_name', type: 'string', length: 255, nullable: true)]
+    public ?string $adminName = null;
+
+    #[ORM\Column(name: 'admin_mail', type: 'string', length: 190, nullable: true)]
+    public ?string $adminMail = null;
+
+    #[ORM\Column(name: 'extension_first', type: 'string', length: 190, nullable: true)]
+    public ?string $extensionFirst = null;
+
+    #[ORM\Column(name: 'extension_last', type: 'string', length: 190, nullable: true)]
+    public ?string $extensionLast = null;
+
+    #[ORM\Column(name: 'outside_digit', type: 'string', length: 190, nullable: true)]
+    public ?string $outsideDigit = null;
+
+    /** @var list<mixed>|null */
+    #[ORM\Column(name: 'feature_codes', type: 'json', nullable: true)]
+    public ?array $featureCodes = null;
+
+    /** @var list<mixed>|null */
+    #[ORM\Column(name: 'emergency_numbers', type: 'json', nullable: true)]
+    public ?array $emergencyNumbers = null;
+
+    #[ORM\Column(name: 'voicemail_after', type: 'integer', nullable: true)]
+    public ?int $voicemailAfter = null;
+
+    #[ORM\Column(name: 'laptop', type: 'string', length: 190, nullable: true)]
+    public ?string $laptop = null;
+
+    #[ORM\Column(name: 'note', type: 'text', nullable: true)]
+    public ?string $note = null;
+}

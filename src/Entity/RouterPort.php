@@ -1,0 +1,26 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Entity;
+
+use Doctrine\ORM\Mapping as ORM;
+
+/** A router's interface on a segment. */
+#[ORM\Entity]
+#[ORM\Table(name: 'router_port')]
+#[ORM\UniqueConstraint(columns: ['job_id', 'record_key'])]
+class RouterPort extends Record
+{
+    #[ORM\Column(name: 'router', type: 'string', length: 190, nullable: true)]
+    public ?string $router = null;
+
+    #[ORM\Column(name: 'segment', type: 'string', length: 190, nullable: true)]
+    public ?string $segment = null;
+
+    #[ORM\Column(name: 'address', type: 'string', length: 190, nullable: true)]
+    public ?string $address = null;
+
+    #[ORM\Column(name: 'mask', type: 'string', length: 190, nullable: true)]
+    public ?string $mask = null;
+}

@@ -1,0 +1,59 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Entity;
+
+use Doctrine\ORM\Mapping as ORM;
+
+/**
+ * Something that the worker or the lab is to do: prove lines, write settings into a device, play a fault. Claimed by one process at a time; what was
+ * claimed by a process that died is claimed again.
+ */
+#[ORM\Entity]
+#[ORM\Table(name: 'work_order')]
+#[ORM\Index(columns: ['state', 'kind', 'id'])]
+class WorkOrder
+{
+    public const PROVE = 'prove';
+    public const WRITE = 'write';
+    public const FAULT = 'fault';
+
+    #[ORM\Id]
+    #[ORM\GeneratedValue]
+    #[ORM\Column]
+    public ?int $id = null;
+
+    #[ORM\ManyToOne]
+    #[ORM\JoinColumn(nullable: false, onDelete: 'CASCADE')]
+    public Job $job;
+
+    #[ORM\Column(length: 16)]
+    public string $kind;
+
+    /** @var array<string, mixed> */
+    #[ORM\Column(type: 'json')]
+    public array $what;
+
+    #[ORM\Column(length: 190)]
+    public string $orderedBy;
+
+    /** waiting, claimed, done or failed */
+    #[ORM\Column(length: 16)]
+    public string $state = 'waiting';
+
+    #[ORM\Column(length: 40, nullable: true)]
+    public ?string $claimedAt = null;
+
+    #[ORM\Column(type: 'text', nullable: true)]
+    public ?string $result = null;
+
+    /** @param array<string, mixed> $what */
+    public function __construct(Job $job, string $kind, array $what, string $orderedBy)
+    {
+        $this->job = $job;
+        $this->kind = $kind;
+        $this->what = $what;
+        $this->orderedBy = $orderedBy;
+    }
+}
