@@ -19,6 +19,7 @@ $defaults = [
     'DATABASE_URL' => 'mysql://nobody@127.0.0.1:1/none',
     'VORHUT_KEY_FILE' => dirname(__DIR__).'/var/key',
     'VORHUT_OUTPOST' => 'lab',
+    'VORHUT_LAB_PORT' => '8420',
     'VORHUT_URL' => 'http://127.0.0.1:8400',
     'ASSETS_VERSION' => '1',
 ];

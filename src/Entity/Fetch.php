@@ -8,7 +8,7 @@ use Doctrine\ORM\Mapping as ORM;
 
 /** A phone that asked for its file. */
 #[ORM\Entity]
-#[ORM\Table(name: 'fetch')]
+#[ORM\Table(name: 'file_fetch')]
 #[ORM\UniqueConstraint(columns: ['job_id', 'record_key'])]
 class Fetch extends Record
 {

@@ -52,6 +52,7 @@ final readonly class Kind
         public bool $writable,
         public bool $secondAddress,
         public bool $firmwareWanted,
+        public ?Admin $admin,
     ) {
     }
 
@@ -113,6 +114,7 @@ final readonly class Kind
             true === ($data['writable'] ?? false),
             false !== ($data['secondAddress'] ?? true),
             true === ($data['firmwareWanted'] ?? false),
+            isset($data['admin']) ? Admin::fromArray((array) $data['admin']) : null,
         );
     }
 

@@ -1,0 +1,92 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Console;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Symfony\Component\Console\Attribute\Argument;
+use Symfony\Component\Console\Attribute\AsCommand;
+use Symfony\Component\Console\Output\OutputInterface;
+use Symfony\Component\PasswordHasher\Hasher\UserPasswordHasherInterface;
+use Vorhut\Core\Proof\Proof;
+use Vorhut\Entity\Job;
+use Vorhut\Entity\User;
+use Vorhut\Entity\WorkOrder;
+use Vorhut\Exchange\Jobs;
+use Vorhut\Journal\Records;
+use Vorhut\Lab\Fault;
+use Vorhut\Outpost\Orders;
+use Vorhut\Secrets\Secrets;
+use Vorhut\Secrets\Vault;
+
+#[AsCommand('vorhut:demo', 'Lays in the demo: users, the ferry port in the middle of the work, the museum')]
+final readonly class DemoCommand
+{
+    private const USERS = ['lead' => 'Mara Lindqvist', 'technician' => 'Jonas Aydin', 'viewer' => 'Petra Solheim'];
+
+    public function __construct(
+        private Desk $desk,
+        private Jobs $jobs,
+        private Records $records,
+        private Vault $vault,
+        private Orders $orders,
+        private EntityManagerInterface $manager,
+        private UserPasswordHasherInterface $hasher,
+        private string $projectDir,
+    ) {
+    }
+
+    public function __invoke(OutputInterface $output, #[Argument('file that the logins are written to')] string $logins): int
+    {
+        // Begun and broken off: what is there is thrown away, so that nothing is laid in twice.
+        foreach ($this->jobs->all() as $job) {
+            $this->manager->remove($job);
+        }
+        foreach ($this->manager->getRepository(User::class)->findAll() as $user) {
+            $this->manager->remove($user);
+        }
+        $this->manager->flush();
+        $lines = ["Logins (role, name, password):\n"];
+        foreach (self::USERS as $role => $name) {
+            $password = Secrets::generate(12);
+            $user = new User($role, $name, $role);
+            $user->passwordHash = $this->hasher->hashPassword($user, $password);
+            $this->manager->persist($user);
+            $lines[] = sprintf("  %-11s %s\n", $role, $password);
+        }
+        $this->manager->flush();
+        foreach (['museum' => 'museum', 'port' => 'nordmole'] as $file => $slug) {
+            $job = $this->jobs->import($this->desk->document($this->projectDir.'/demo/'.$file.'.json'), $slug);
+            $this->vault->fill($job, $this->records->plan($job), self::USERS['lead']);
+            $job->rehearsed = true;
+            $this->manager->flush();
+            if ('port' === $file) {
+                // In the director's room somebody typed the neighbour of the gateway; the record says the right one.
+                $this->orders->give($job, WorkOrder::FAULT, ['fault' => Fault::WrongGateway->value, 'device' => 'vc-02'], 'demo');
+                $this->orders->give($job, WorkOrder::PROVE, ['lines' => $this->provable($job), 'after' => 8], self::USERS['technician']);
+            }
+        }
+        $umask = umask(0077);
+        file_put_contents($logins, implode('', $lines));
+        umask($umask);
+        $output->writeln('The demo is laid in.');
+
+        return Desk::DONE;
+    }
+
+    /** @return list<string> lines of devices that were staged: the rest is still on the bench */
+    private function provable(Job $job): array
+    {
+        $plan = $this->records->plan($job);
+        $keys = [];
+        foreach (Proof::of($plan)->lines as $proved) {
+            $device = $plan->devices[$proved->line->to] ?? null;
+            if (null !== $device?->nic()?->address->set && !$proved->line->isForeseenToFail() && !str_contains($proved->line->key, '2104') && 'discover:tech>vc-02' !== $proved->line->key) {
+                $keys[] = $proved->line->key;
+            }
+        }
+
+        return $keys;
+    }
+}

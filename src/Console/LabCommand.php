@@ -1,0 +1,130 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Console;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Revolt\EventLoop;
+use Symfony\Component\Console\Attribute\Argument;
+use Symfony\Component\Console\Attribute\AsCommand;
+use Symfony\Component\Console\Attribute\Option;
+use Symfony\Component\Console\Output\OutputInterface;
+use Vorhut\Entity\Job;
+use Vorhut\Entity\WorkOrder;
+use Vorhut\Exchange\Jobs;
+use Vorhut\Journal\Records;
+use Vorhut\Lab\Entrance;
+use Vorhut\Lab\Fault;
+use Vorhut\Lab\PlayedJob;
+use Vorhut\Secrets\Vault;
+
+#[AsCommand('vorhut:lab', 'Plays the devices of a job (or of every job that is rehearsed) on loopback')]
+final class LabCommand
+{
+    /** @var array<int, PlayedJob> */
+    private array $played = [];
+    /** @var array<int, int> */
+    private array $revisions = [];
+
+    public function __construct(
+        private readonly Desk $desk,
+        private readonly Jobs $jobs,
+        private readonly Records $records,
+        private readonly Vault $vault,
+        private readonly EntityManagerInterface $manager,
+        private readonly int $labPort,
+        private readonly string $baseUrl,
+        private readonly string $keyFile,
+    ) {
+    }
+
+    public function __invoke(
+        OutputInterface $output,
+        #[Argument('the job; without one, every job whose rehearsal is on')] ?string $job = null,
+        #[Option('how many times faster than life devices start')] int $pace = 30,
+        #[Option('stop after so many seconds; 0 runs until it is stopped')] int $seconds = 0,
+        #[Option("play a fault: NAME:TAG, as wrong-gateway:CAM-01")] array $fault = [],
+    ): int {
+        if (null !== $job) {
+            $stored = $this->desk->job($job);
+            if ([] !== $fault) {
+                return $this->order($output, $stored, $fault);
+            }
+            $stored->rehearsed = true;
+            $this->manager->flush();
+        }
+        $say = static fn (string $text) => $output->writeln(date('H:i:s ').$text, OutputInterface::OUTPUT_RAW);
+        Entrance::open($this->labPort, fn (): array => array_values($this->played));
+        $look = fn () => $this->look($job, (float) max(1, $pace), $say);
+        $look();
+        EventLoop::repeat(0.7, $look);
+        foreach ([\SIGTERM, \SIGINT] as $signal) {
+            EventLoop::onSignal($signal, static fn () => EventLoop::getDriver()->stop());
+        }
+        $seconds > 0 && EventLoop::delay($seconds, static fn () => EventLoop::getDriver()->stop());
+        $say('The lab is open.');
+        EventLoop::run();
+        foreach ($this->played as $one) {
+            $one->off();
+        }
+
+        return Desk::DONE;
+    }
+
+    /** Once in a while: which jobs are rehearsed, what did hands put in, which faults are to be played. */
+    private function look(?string $only, float $pace, \Closure $say): void
+    {
+        $this->manager->clear();
+        foreach ($this->jobs->all() as $job) {
+            $id = (int) $job->id;
+            if (!$job->rehearsed || (null !== $only && $job->slug !== $only)) {
+                if (isset($this->played[$id])) {
+                    $this->played[$id]->off();
+                    unset($this->played[$id], $this->revisions[$id]);
+                    $say($job->slug.' is no longer played.');
+                }
+                continue;
+            }
+            if (($this->revisions[$id] ?? -1) !== $job->revision) {
+                $plan = $this->records->plan($job);
+                if (!isset($this->played[$id])) {
+                    $this->played[$id] = new PlayedJob($plan, sprintf('%s/p/%s/', $this->baseUrl, $job->fileToken), \dirname($this->keyFile).'/lab/'.$job->slug.'.json', $pace, $say);
+                    $say($job->slug.' is played.');
+                }
+                $this->played[$id]->handsOn($plan, $this->vault->open($job));
+                $this->revisions[$id] = $job->revision;
+            }
+            $this->faults($job, $say);
+        }
+    }
+
+    private function faults(Job $job, \Closure $say): void
+    {
+        foreach ($this->manager->getRepository(WorkOrder::class)->findBy(['job' => $job, 'kind' => WorkOrder::FAULT, 'state' => 'waiting'], ['id' => 'ASC']) as $order) {
+            $name = $order->what['fault'] ?? '';
+            $device = $order->what['device'] ?? '';
+            $fault = \is_string($name) ? Fault::tryFrom($name) : null;
+            $why = null === $fault || !\is_string($device) ? 'There is no such fault.' : $this->played[(int) $job->id]->play($fault, $device);
+            $order->state = null === $why ? 'done' : 'failed';
+            $order->result = $why ?? 'played';
+            $this->manager->flush();
+            $say(sprintf('%s: fault %s at %s: %s', $job->slug, \is_string($name) ? $name : '', \is_string($device) ? $device : '', $order->result));
+        }
+    }
+
+    /** @param array<mixed> $faults */
+    private function order(OutputInterface $output, Job $job, array $faults): int
+    {
+        $plan = $this->records->plan($job);
+        foreach ($faults as $text) {
+            [$name, $tag] = explode(':', \is_string($text) ? $text : '', 2) + [1 => ''];
+            $known = Fault::tryFrom($name) ?? throw new BadInput(sprintf('There is no fault "%s"; there are %s.', $name, implode(', ', array_map(static fn (Fault $one): string => $one->value, Fault::cases()))));
+            $this->manager->persist(new WorkOrder($job, WorkOrder::FAULT, ['fault' => $known->value, 'device' => $this->desk->device($plan, $tag)->key], 'command line'));
+            $output->writeln(sprintf('%s will be played at %s.', $name, $tag), OutputInterface::OUTPUT_RAW);
+        }
+        $this->manager->flush();
+
+        return Desk::DONE;
+    }
+}

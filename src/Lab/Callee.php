@@ -1,0 +1,137 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Lab;
+
+use Revolt\EventLoop;
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Wire\Sdp\Session;
+use Vorhut\Core\Wire\Sip\Message;
+use Vorhut\Core\Wire\Unreadable;
+use Vorhut\Socket\AudioLine;
+use Vorhut\Socket\SipLine;
+
+use function Amp\delay;
+
+/** Takes calls: rings, answers, sends and measures sound, hangs up (RFC 3261 §13, offers by RFC 3264). One call at a time; a second is busy. */
+final class Callee
+{
+    private const FIRST_PORT = 40000;
+    private const LAST_PORT = 40998;
+
+    /** @var array<string, array{request: Message, tag: string, audio: AudioLine|null, to: Session|null}> */
+    private array $calls = [];
+    /** @var array<string, true> */
+    private array $givenUp = [];
+
+    /** @param bool $answers false: it rings and nobody picks up */
+    public function __construct(
+        private readonly Wire $wire,
+        private readonly string $device,
+        private readonly Ipv4 $address,
+        private readonly string $user,
+        private readonly string $agent,
+        private readonly float $rings,
+        private readonly int $hertz,
+        private readonly int $atOnce = 1,
+    ) {
+    }
+
+    public function invited(SipLine $line, Message $invite, Ipv4 $from, int $port, bool $answers = true): void
+    {
+        $id = $invite->callId();
+        $tag = substr(hash('sha256', $id.$this->device), 0, 10);
+        if (\count($this->calls) >= $this->atOnce) {
+            $line->answer($invite, Message::response($invite, 486, null, [], '', $tag), $from, $port);
+
+            return;
+        }
+        try {
+            $offer = '' === $invite->body ? null : Session::fromString($invite->body);
+        } catch (Unreadable) {
+            $line->answer($invite, Message::response($invite, 400, null, [], '', $tag), $from, $port);
+
+            return;
+        }
+        if (null === $offer || !\in_array(Session::PCMU, $offer->formats, true)) {
+            $line->answer($invite, Message::response($invite, 488, null, [], '', $tag), $from, $port);
+
+            return;
+        }
+        $this->calls[$id] = ['request' => $invite, 'tag' => $tag, 'audio' => null, 'to' => $offer];
+        $contact = ['Contact', sprintf('<sip:%s@%s:%d>', $this->user, $line->socket->address(), $line->socket->port())];
+        $line->answer($invite, Message::response($invite, 180, null, [$contact], '', $tag), $from, $port);
+        if (!$answers) {
+            return;
+        }
+        delay($this->rings);
+        if (isset($this->givenUp[$id]) || !isset($this->calls[$id])) {
+            return;
+        }
+        $audio = $this->audio();
+        $this->calls[$id]['audio'] = $audio;
+        $answer = new Session($line->socket->address(), $audio->port(), [Session::PCMU]);
+        $line->answer($invite, Message::response($invite, 200, null, [$contact, ['User-Agent', $this->agent], ['Allow', 'INVITE, ACK, BYE, CANCEL, OPTIONS'], ['Content-Type', 'application/sdp']], (string) $answer, $tag), $from, $port);
+        // Whoever calls and vanishes does not keep the line busy for good.
+        EventLoop::unreference(EventLoop::delay(60, fn () => $this->end($id)));
+    }
+
+    public function acknowledged(Message $ack): void
+    {
+        $call = $this->calls[$ack->callId()] ?? null;
+        if (null !== $call && null !== $call['audio'] && null !== $call['to']) {
+            $call['audio']->start($call['to']->address, $call['to']->port);
+            $this->calls[$ack->callId()]['to'] = null;
+        }
+    }
+
+    public function cancelled(SipLine $line, Message $cancel, Ipv4 $from, int $port): void
+    {
+        $call = $this->calls[$cancel->callId()] ?? null;
+        $line->answer($cancel, Message::response($cancel, null === $call ? 481 : 200), $from, $port);
+        if (null !== $call && null === $call['audio']) {
+            $this->givenUp[$cancel->callId()] = true;
+            $line->answer($call['request'], Message::response($call['request'], 487, null, [], '', $call['tag']), $from, $port);
+            $this->end($cancel->callId());
+        }
+    }
+
+    public function hungUp(SipLine $line, Message $bye, Ipv4 $from, int $port): void
+    {
+        $line->answer($bye, Message::response($bye, isset($this->calls[$bye->callId()]) ? 200 : 481), $from, $port);
+        $this->end($bye->callId());
+    }
+
+    public function isInCall(string $id): bool
+    {
+        return isset($this->calls[$id]);
+    }
+
+    public function endAll(): void
+    {
+        foreach (array_keys($this->calls) as $id) {
+            $this->end((string) $id);
+        }
+    }
+
+    private function end(string $id): void
+    {
+        ($this->calls[$id]['audio'] ?? null)?->stop();
+        unset($this->calls[$id]);
+    }
+
+    private function audio(): AudioLine
+    {
+        for ($port = self::FIRST_PORT; $port <= self::LAST_PORT; $port += 2) {
+            try {
+                $media = new GatedDatagrams($this->wire, $this->device, $this->address, $port);
+            } catch (\Throwable) {
+                continue;
+            }
+
+            return new AudioLine($media, new GatedDatagrams($this->wire, $this->device, $this->address, $port + 1), $this->hertz, crc32($this->device) & 0x7FFFFFFF);
+        }
+        throw new \RuntimeException('No media port is free.');
+    }
+}

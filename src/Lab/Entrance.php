@@ -1,0 +1,126 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Lab;
+
+use Amp\ByteStream\StreamException;
+use Amp\Socket\ConnectContext;
+use Amp\Socket\InternetAddress;
+use Amp\Socket\Socket;
+use Amp\Socket\SocketException;
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Socket\Loopback;
+
+use function Amp\async;
+use function Amp\ByteStream\pipe;
+use function Amp\delay;
+use function Amp\Socket\bindUdpSocket;
+use function Amp\Socket\connect;
+use function Amp\Socket\listen;
+
+/**
+ * Where an outpost plugs into the lab's wire: connections through SOCKS 5 (RFC 1928), because a real handshake on loopback would succeed where the
+ * site's wire loses the packet; group questions as datagrams, handed to those who would hear them.
+ */
+final class Entrance
+{
+    private const SILENCE = 30.0;
+
+    /** @param \Closure(): list<PlayedJob> $jobs */
+    public static function open(int $port, \Closure $jobs): void
+    {
+        $server = listen('127.0.0.1:'.$port);
+        async(static function () use ($server, $jobs): void {
+            while (null !== $client = $server->accept()) {
+                async(static function () use ($client, $jobs): void {
+                    try {
+                        self::serve($client, $jobs());
+                    } catch (StreamException|SocketException) {
+                        // The asker went away.
+                    } finally {
+                        $client->close();
+                    }
+                })->ignore();
+            }
+        })->ignore();
+        $group = bindUdpSocket('127.0.0.1:'.$port);
+        async(static function () use ($group, $jobs): void {
+            while (null !== $received = $group->receive()) {
+                [$from, $packet] = $received;
+                foreach ($jobs() as $job) {
+                    if ($job->group($packet, Ipv4::fromString($from->getAddress()), Loopback::sitePort($from->getPort()))) {
+                        break;
+                    }
+                }
+            }
+        })->ignore();
+    }
+
+    /** @param list<PlayedJob> $jobs */
+    private static function serve(Socket $client, array $jobs): void
+    {
+        $hello = self::read($client, 2);
+        self::read($client, \ord($hello[1]));
+        $client->write("\x05\x00");
+        $request = self::read($client, 4);
+        // Only CONNECT to an IPv4 address: an outpost speaks in addresses.
+        if ("\x05\x01\x00\x01" !== $request) {
+            $client->write("\x05\x07\x00\x01\0\0\0\0\0\0");
+
+            return;
+        }
+        /** @var array{address: int, port: int} $aim */
+        $aim = unpack('Naddress/nport', self::read($client, 6));
+        $target = Ipv4::fromNumber($aim['address']);
+        $peer = $client->getRemoteAddress();
+        $from = $peer instanceof InternetAddress ? Ipv4::fromString($peer->getAddress()) : null;
+        foreach (null === $from ? [] : $jobs as $job) {
+            $wire = $job->wire();
+            $site = $wire->siteOf($from);
+            $asker = null === $site ? null : $wire->nameOf($site);
+            if (null === $asker) {
+                continue;
+            }
+            $holder = $wire->nameOf($target);
+            if (null === $holder || !$job->isUp($holder) || !$wire->connects($asker, $holder, $aim['port'])) {
+                // Lost on the wire: nothing comes back, and the asker finds out by waiting.
+                delay(self::SILENCE);
+
+                return;
+            }
+            try {
+                $service = connect(Loopback::of($target).':'.Loopback::port($aim['port']), (new ConnectContext())->withConnectTimeout(2));
+            } catch (SocketException) {
+                $client->write("\x05\x05\x00\x01\0\0\0\0\0\0");
+
+                return;
+            }
+            $client->write("\x05\x00\x00\x01\0\0\0\0\0\0");
+            $up = async(static function () use ($client, $service): void {
+                pipe($client, $service);
+                $service->end();
+            });
+            $up->ignore();
+            pipe($service, $client);
+            $client->end();
+            $service->close();
+
+            return;
+        }
+        delay(self::SILENCE);
+    }
+
+    private static function read(Socket $client, int $bytes): string
+    {
+        static $rest = null;
+        $rest ??= new \WeakMap();
+        $have = $rest[$client] ?? '';
+        while (\strlen($have) < $bytes) {
+            $have .= $client->read() ?? throw new StreamException('The asker went away.');
+        }
+        $rest[$client] = substr($have, $bytes);
+
+        return substr($have, 0, $bytes);
+    }
+}

@@ -1,0 +1,74 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Lab;
+
+/** Faults that can be played into a stand-in, by name. */
+enum Fault: string
+{
+    case WrongGateway = 'wrong-gateway';
+    case SwappedDigits = 'swapped-digits';
+    case NotRebooted = 'not-rebooted';
+    case WrongMask = 'wrong-mask';
+    case WrongSipPassword = 'wrong-sip-password';
+    case VoicemailAnswers = 'voicemail-answers';
+    case SlowBoot = 'slow-boot';
+
+    /** Puts the fault into a truth; gives back whether the device has to restart for it. */
+    public function into(Truth $truth): bool
+    {
+        switch ($this) {
+            case self::WrongGateway:
+                // The neighbour of the right one: a finger beside the key.
+                $truth->settings['gateway'] = preg_replace_callback('/[0-9]+$/', static fn (array $last): string => (string) (((int) $last[0] + 1) % 255), $truth->get('gateway')) ?? '';
+
+                return true;
+            case self::SwappedDigits:
+                $truth->settings['address'] = self::swapped($truth->get('address'));
+
+                return true;
+            case self::NotRebooted:
+                // The page shows what was typed; the old address is still the one in force.
+                $truth->saved = ['address' => $truth->get('address')];
+                $truth->settings['address'] = preg_replace_callback('/[0-9]+$/', static fn (array $last): string => (string) (((int) $last[0] + 100) % 254 + 1), $truth->get('address')) ?? '';
+
+                return true;
+            case self::WrongMask:
+                $truth->settings['mask'] = '/16';
+
+                return true;
+            case self::WrongSipPassword:
+                $truth->settings['secret'] = strrev($truth->get('secret')).'x';
+                $truth->habits[] = $this->value;
+
+                return false;
+            case self::VoicemailAnswers:
+            case self::SlowBoot:
+                $truth->habits[] = $this->value;
+
+                return self::SlowBoot === $this;
+        }
+    }
+
+    /** The last two digits that differ and stand side by side, the other way round. */
+    private static function swapped(string $address): string
+    {
+        for ($i = \strlen($address) - 2; $i > 0; --$i) {
+            if (ctype_digit($address[$i]) && ctype_digit($address[$i + 1]) && $address[$i] !== $address[$i + 1] && '.' !== $address[$i - 1]) {
+                [$address[$i], $address[$i + 1]] = [$address[$i + 1], $address[$i]];
+
+                return $address;
+            }
+        }
+        for ($i = \strlen($address) - 2; $i > 0; --$i) {
+            if (ctype_digit($address[$i]) && '0' !== $address[$i + 1] && ctype_digit($address[$i + 1]) && $address[$i] !== $address[$i + 1]) {
+                [$address[$i], $address[$i + 1]] = [$address[$i + 1], $address[$i]];
+
+                return $address;
+            }
+        }
+
+        return $address;
+    }
+}

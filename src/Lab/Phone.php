@@ -1,0 +1,160 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Lab;
+
+use Amp\Socket\ConnectContext;
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Wire\Http\Request;
+use Vorhut\Core\Wire\Http\Response;
+use Vorhut\Core\Wire\Sip\Digest;
+use Vorhut\Core\Wire\Sip\Message;
+use Vorhut\Core\Wire\Unreadable;
+use Vorhut\Socket\Loopback;
+use Vorhut\Socket\SipLine;
+
+use function Amp\async;
+use function Amp\delay;
+use function Amp\Socket\connect;
+
+/** A desk phone: starts, fetches its file, registers, rings, answers. */
+final class Phone implements Behaviour
+{
+    private const EXPIRES = 60;
+    private const AGAIN = 3.0;
+
+    private SipLine $line;
+    private Callee $callee;
+    private bool $over = false;
+    private int $sequence = 0;
+
+    /** @param string $url where its file lies, as the provisioning server is reached from here; '' when nobody told it */
+    public function __construct(private readonly Wire $wire, private readonly StandIn $standIn, private readonly Ipv4 $address, private readonly string $url, private readonly ?string $server)
+    {
+        $truth = $standIn->truth;
+        $this->callee = new Callee($wire, $truth->device, $address, 'phone', $standIn->kind->name, 0.4, 440);
+        $this->line = new SipLine(new GatedDatagrams($wire, $truth->device, $address, 5060), function (Message $request, Ipv4 $from, int $port): void {
+            $picksUp = !\in_array(Fault::VoicemailAnswers->value, $this->standIn->truth->habits, true);
+            match ($request->method) {
+                'INVITE' => $this->callee->invited($this->line, $request, $from, $port, $picksUp),
+                'ACK' => $this->callee->acknowledged($request),
+                'CANCEL' => $this->callee->cancelled($this->line, $request, $from, $port),
+                'BYE' => $this->callee->hungUp($this->line, $request, $from, $port),
+                'OPTIONS' => $this->line->answer($request, Message::response($request, 200), $from, $port),
+                default => $this->line->answer($request, Message::response($request, 405, null, [['Allow', 'INVITE, ACK, BYE, CANCEL, OPTIONS']]), $from, $port),
+            };
+        });
+        async($this->live(...))->ignore();
+    }
+
+    public function end(): void
+    {
+        $this->over = true;
+        $this->callee->endAll();
+        $this->line->close();
+    }
+
+    /** File first, registration second; when either fails, again from the start after a while. */
+    private function live(): void
+    {
+        while (!$this->isOver()) {
+            if ('' === $this->url || !$this->fetch()) {
+                delay(self::AGAIN);
+                continue;
+            }
+            while (!$this->isOver() && $this->register()) {
+                delay(self::EXPIRES / 2);
+            }
+            delay(self::AGAIN);
+        }
+    }
+
+    private function isOver(): bool
+    {
+        return $this->over;
+    }
+
+    private function fetch(): bool
+    {
+        $truth = $this->standIn->truth;
+        if (null !== $this->server && !$this->wire->connects($truth->device, $this->server, 80)) {
+            return false;
+        }
+        $parts = parse_url($this->url);
+        $headers = ['host' => ($parts['host'] ?? '').':'.($parts['port'] ?? 80), 'user-agent' => $this->standIn->kind->name];
+        if ('' !== $truth->get('provisioningUser')) {
+            $headers['authorization'] = 'Basic '.base64_encode($truth->get('provisioningUser').':old');
+        }
+        try {
+            $socket = connect(($parts['host'] ?? '').':'.($parts['port'] ?? 80), (new ConnectContext())->withConnectTimeout(5)->withBindTo(Loopback::of($this->address).':0'));
+            $socket->write((string) new Request('GET', $parts['path'] ?? '/', $headers));
+            $bytes = '';
+            while (null !== $more = $socket->read()) {
+                $bytes .= $more;
+            }
+            $response = Response::fromString($bytes);
+        } catch (\Amp\Socket\SocketException|\Amp\ByteStream\StreamException|Unreadable) {
+            return false;
+        }
+        $xml = 200 === $response->status ? @simplexml_load_string($response->body) : false;
+        if (false === $xml) {
+            return false;
+        }
+        foreach (['registrar' => (string) $xml->registrar['address'], 'user' => (string) $xml->account['user'], 'secret' => (string) $xml->account['secret'], 'extension' => (string) $xml->account['extension'], 'adminPassword' => (string) $xml->admin['password']] as $field => $value) {
+            if ('secret' !== $field || !\in_array(Fault::WrongSipPassword->value, $truth->habits, true)) {
+                $truth->settings[$field] = $value;
+            }
+        }
+
+        return true;
+    }
+
+    private function register(): bool
+    {
+        $truth = $this->standIn->truth;
+        $registrar = Ipv4::tryFromString($truth->get('registrar'));
+        if (null === $registrar) {
+            return false;
+        }
+        $user = $truth->get('user');
+        $here = $this->line->socket;
+        $host = Loopback::of($registrar);
+        $callId = $truth->device.'-'.spl_object_id($this).'@lab';
+        $authorization = null;
+        for ($try = 0; $try < 2; ++$try) {
+            ++$this->sequence;
+            $headers = [
+                ['Via', sprintf('SIP/2.0/UDP %s:%d;branch=z9hG4bK%s;rport', $here->address(), $here->port(), bin2hex(random_bytes(8)))],
+                ['Max-Forwards', '70'],
+                ['From', sprintf('<sip:%s@%s>;tag=%s', $user, $host, substr(md5($callId), 0, 8))],
+                ['To', sprintf('<sip:%s@%s>', $user, $host)],
+                ['Call-ID', $callId],
+                ['CSeq', $this->sequence.' REGISTER'],
+                ['Contact', sprintf('<sip:%s@%s:%d>', $user, $here->address(), $here->port())],
+                ['Expires', (string) self::EXPIRES],
+                ['User-Agent', $this->standIn->kind->name],
+            ];
+            if (null !== $authorization) {
+                $headers[] = ['Authorization', (string) $authorization];
+            }
+            $response = $this->line->ask(Message::request('REGISTER', 'sip:'.$host, $headers), $host, 5060, 8.0);
+            if (null === $response || 200 === $response->status) {
+                return null !== $response;
+            }
+            $authorization = null;
+            foreach (401 === $response->status ? $response->headers('WWW-Authenticate') : [] as $offer) {
+                $challenge = Digest::tryFromString($offer);
+                if (null !== $challenge && $challenge->isKnown()) {
+                    $authorization = $challenge->answer($user, $truth->get('secret'), 'REGISTER', 'sip:'.$host, bin2hex(random_bytes(8)));
+                    break;
+                }
+            }
+            if (null === $authorization) {
+                return false;
+            }
+        }
+
+        return false;
+    }
+}

@@ -1,0 +1,135 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Lab;
+
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Port;
+use Vorhut\Core\Net\Transport;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Walk\Fabric;
+use Vorhut\Core\Walk\Fault;
+use Vorhut\Core\Walk\Walk;
+use Vorhut\Core\Walk\Walker;
+use Vorhut\Socket\Loopback;
+
+/**
+ * Who hears whom in the lab: walked from what the stand-ins really hold, over the job's routers and filters. Every datagram and every connection
+ * asks here before it is handed over; what would be lost on the site is lost here.
+ */
+final class Wire
+{
+    private Fabric $fabric;
+    /** @var array<string, string> site address → `DEVICE` or `outposts/SEGMENT`, the first that holds it */
+    private array $names = [];
+    /** @var array<int, string> loopback twin → site address */
+    private array $twins = [];
+    /** @var array<string, bool> */
+    private array $passed = [];
+    /** @var array<string, float> flows that went through, with their time: their answers are known to a filter that keeps state */
+    private array $flows = [];
+
+    /** @param array<string, Truth> $truths by device */
+    public function __construct(Plan $plan, array $truths)
+    {
+        $this->rewire($plan, $truths);
+    }
+
+    /** @param array<string, Truth> $truths */
+    public function rewire(Plan $plan, array $truths): void
+    {
+        $sections = [];
+        foreach (['segments', 'devices', 'nics', 'routerPorts', 'routes', 'filters'] as $section) {
+            $sections[$section] = $plan->rows($section);
+        }
+        $sections['values'] = [];
+        foreach ($plan->devices as $device) {
+            $nic = $device->nic();
+            $truth = $truths[$device->key] ?? null;
+            if (null === $nic) {
+                continue;
+            }
+            foreach (['address', 'mask', 'gateway'] as $field) {
+                // The laptop is the technician's own: it is where the plan has it.
+                $held = 'laptop' === $device->kind->family ? $nic->value($field)->asOf(Face::Set) : (true === $truth?->powered ? $truth->get($field) : '');
+                $sections['values'][] = ['key' => 'nics/'.$nic->key.'#'.$field, 'planned' => $held ?? ''];
+            }
+        }
+        $this->fabric = Fabric::of(Plan::of($plan->jobRow(), $sections, $plan->kinds), Face::Planned);
+        $this->names = $this->twins = $this->passed = [];
+        foreach ($plan->devices as $device) {
+            foreach ($this->fabric->hostsOf($device->key) as $host) {
+                $this->name($host->address, $device->key);
+            }
+        }
+        foreach ($plan->segments as $segment) {
+            $this->name($this->fabric->outpost($segment->key)?->address, 'outposts/'.$segment->key);
+        }
+    }
+
+    /** The site address behind a loopback peer; null for a guest of the lab. */
+    public function siteOf(Ipv4 $peer): ?Ipv4
+    {
+        return isset($this->twins[$peer->number]) ? Ipv4::fromString($this->twins[$peer->number]) : null;
+    }
+
+    /** `DEVICE` or `outposts/SEGMENT` that holds an address of the site. */
+    public function nameOf(Ipv4 $site): ?string
+    {
+        return $this->names[(string) $site] ?? null;
+    }
+
+    public function segmentOfOutpost(string $name): ?string
+    {
+        return str_starts_with($name, 'outposts/') ? substr($name, 9) : null;
+    }
+
+    /** Whether a datagram from one name gets to another. */
+    public function carries(string $from, int $fromPort, string $to, int $toPort): bool
+    {
+        $now = microtime(true);
+        $flow = "$from:$fromPort>$to:$toPort";
+        $answerOf = "$to:$toPort>$from:$fromPort";
+        $known = isset($this->flows[$answerOf]) && $now - $this->flows[$answerOf] < 120;
+        $key = $flow.($known ? ' known' : '');
+        $passes = $this->passed[$key] ??= $this->arrives(Walker::oneWay($this->fabric, $from, $to, Port::udp($toPort), $fromPort))
+            || ($known && $this->answerReturns($to, $from, Port::udp($fromPort)));
+        if ($passes) {
+            $this->flows[$flow] = $now;
+        }
+
+        return $passes;
+    }
+
+    /** Whether a connection can be made: both ways must hold. */
+    public function connects(string $from, string $to, int $port): bool
+    {
+        return $this->answerReturns($from, $to, Port::of(Transport::Tcp, $port));
+    }
+
+    private function answerReturns(string $from, string $to, Port $port): bool
+    {
+        $walk = Walker::between($this->fabric, $from, $to, $port);
+        if (Fault::NotServed !== $walk->broken()?->fault) {
+            return $walk->holds();
+        }
+        // Not served is the far end's own answer, not the wire's: the way is what counts here. Ask again for the way alone,
+        // where no filter looks at the port, and let the filter's word on this port be the request's.
+        return $this->arrives($walk) && $this->arrives(Walker::between($this->fabric, $to, $from, null));
+    }
+
+    private function arrives(Walk $walk): bool
+    {
+        return $walk->arrives() || Fault::NotServed === $walk->broken()?->fault;
+    }
+
+    private function name(?Ipv4 $address, string $name): void
+    {
+        if (null !== $address) {
+            $this->names[(string) $address] ??= $name;
+            $this->twins[Loopback::of($address)->number] ??= (string) $address;
+        }
+    }
+}

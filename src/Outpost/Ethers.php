@@ -1,0 +1,22 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Outpost;
+
+use Vorhut\Entity\Job;
+
+/**
+ * Which wire a job is proved on. The lab while it plays the job; the site only on an outpost that was set up for it, never by accident.
+ */
+final readonly class Ethers
+{
+    public function __construct(private string $outpostKind, private int $labPort)
+    {
+    }
+
+    public function for(Job $job): Ether
+    {
+        return 'site' === $this->outpostKind && !$job->rehearsed ? new SiteEther() : new LabEther($this->labPort);
+    }
+}

@@ -1,0 +1,218 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Outpost;
+
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Port;
+use Vorhut\Core\Net\Range;
+use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Proof\Outcome;
+use Vorhut\Core\Proof\TestLine;
+use Vorhut\Core\Voice\Dial;
+use Vorhut\Core\Walk\Fabric;
+use Vorhut\Core\Wire\Mdns\Query;
+use Vorhut\Core\Wire\Unreadable;
+
+use function Amp\async;
+use function Amp\Future\awaitAll;
+
+/** Runs one test line from its place and brings home the evidence. Knows nothing of what is expected. */
+final readonly class Prover
+{
+    private const ANSWER_SECONDS = 2.0;
+    private const RANGE_AT_MOST = 64;
+
+    public function __construct(private Ether $ether, private Http $http)
+    {
+    }
+
+    /** @param \Closure(string): ?string $secretOf account key → SIP secret */
+    public function prove(Plan $plan, TestLine $line, \Closure $secretOf): Evidence
+    {
+        $place = Place::on($plan, substr($line->from, \strlen('outposts/')));
+        $device = $plan->devices[$line->to] ?? null;
+        if (null === $place || null === $device) {
+            return new Evidence(Outcome::Silent, 'there is no place to look from');
+        }
+
+        return match ($line->what) {
+            'reach' => $this->reach($place, $device, $line->port ?? Port::tcp(80)),
+            'discover' => $this->discover($plan, $place, $device),
+            'register' => $this->register($plan, $place, $line, $secretOf),
+            'call' => null === $line->caller ? $this->directCall($place, $device) : $this->call($plan, $place, $line, $secretOf),
+            default => new Evidence(Outcome::Silent, 'nobody knows how to prove this'),
+        };
+    }
+
+    private function reach(Place $place, Device $device, Port $port): Evidence
+    {
+        $address = self::addressOf($device);
+        if (null === $address || !$place->mayAsk($address)) {
+            return new Evidence(Outcome::Silent, 'it has no address in a network of this job');
+        }
+        $from = sprintf('%s > %s:%s', $place->address, $address, $port);
+        try {
+            if ('admin' === $device->kind->service($port)?->name) {
+                $response = $this->http->ask($place, $address, $port->number, 'GET', '/', null, '', self::ANSWER_SECONDS);
+
+                return new Evidence(Outcome::Answers, sprintf('HTTP %d, "%s"', $response->status, $response->title()), [$from, 'HTTP '.$response->status, 'title: '.$response->title()]);
+            }
+            $this->ether->connect($place->address, $address, $port->number, self::ANSWER_SECONDS)->close();
+
+            return new Evidence(Outcome::Answers, 'the connection was taken', [$from, 'connected']);
+        } catch (NoAnswer $e) {
+            return new Evidence($e->refused ? Outcome::Refuses : Outcome::Silent, $e->getMessage(), [$from, $e->getMessage()]);
+        } catch (Unreadable $e) {
+            return new Evidence(Outcome::Answers, 'something answers that is no web page', [$from, $e->getMessage()]);
+        }
+    }
+
+    /** The group question first; then the range, address by address. */
+    private function discover(Plan $plan, Place $place, Device $device): Evidence
+    {
+        $address = self::addressOf($device);
+        $log = [];
+        if (null !== $device->kind->discoveryService) {
+            $found = $this->askGroup($place, $device->kind->discoveryService, $log);
+            foreach ($found as $answer) {
+                if (null !== $address && null !== $answer['address'] && $answer['address']->equals($address)) {
+                    return new Evidence(Outcome::FoundByGroup, sprintf('"%s" answered the group question', $answer['name']), $log);
+                }
+            }
+        }
+        $segment = $plan->segmentOf($device);
+        $range = null === $address ? null : Range::of($address, $address);
+        foreach (null === $address || null === $segment ? [] : $segment->blocks as $block) {
+            if ($block['range']->contains($address) && $block['range']->count() <= self::RANGE_AT_MOST) {
+                $range = $block['range'];
+            }
+        }
+        if (null === $range) {
+            return new Evidence(Outcome::NotFound, 'it has no address to look for', $log);
+        }
+        $port = $device->kind->serviceNamed('admin')->port->number ?? 80;
+        $answers = $this->sweep($place, $range, $port);
+        $log[] = sprintf('range %s, port %d: %s', $range, $port, [] === $answers ? 'nobody answered' : implode(', ', $answers).' answered');
+
+        return \in_array((string) $address, $answers, true)
+            ? new Evidence(Outcome::FoundByRange, sprintf('%d of %d addresses of the range answered, it among them', \count($answers), $range->count()), $log)
+            : new Evidence(Outcome::NotFound, 'neither the group question nor the range found it', $log);
+    }
+
+    /**
+     * @param list<string> $log
+     *
+     * @return list<array{name: string, address: Ipv4|null}>
+     */
+    private function askGroup(Place $place, string $type, array &$log): array
+    {
+        $socket = $this->ether->datagrams($place->address);
+        $id = random_int(1, 65535);
+        $this->ether->group($socket, Ipv4::fromString(Query::GROUP), Query::PORT, Query::ask($type, $id));
+        $found = [];
+        for ($until = microtime(true) + 0.8; ($left = $until - microtime(true)) > 0;) {
+            $received = $socket->receive($left);
+            if (null === $received) {
+                break;
+            }
+            try {
+                $answer = Query::readAnswer($received[2]);
+            } catch (Unreadable) {
+                continue;
+            }
+            if (null !== $answer && $answer['id'] === $id) {
+                $found[] = ['name' => $answer['name'], 'address' => $answer['address']];
+            }
+        }
+        $socket->close();
+        $log[] = sprintf('group question for %s: %s', $type, [] === $found ? 'nobody answered' : implode(', ', array_map(static fn (array $one): string => $one['name'].' '.$one['address'], $found)));
+
+        return $found;
+    }
+
+    /** @return list<string> addresses that answered, at most sixteen asked at a time */
+    public function sweep(Place $place, Range $range, int $port): array
+    {
+        $answers = [];
+        foreach (array_chunk(iterator_to_array($range->addresses(), false), 16) as $some) {
+            $asked = [];
+            foreach ($some as $address) {
+                if ($place->mayAsk($address)) {
+                    $asked[] = async(function () use ($place, $address, $port, &$answers): void {
+                        try {
+                            $this->ether->connect($place->address, $address, $port, 0.7)->close();
+                            $answers[] = (string) $address;
+                        } catch (NoAnswer) {
+                            return;
+                        }
+                    });
+                }
+            }
+            awaitAll($asked);
+        }
+        sort($answers);
+
+        return $answers;
+    }
+
+    /** @param \Closure(string): ?string $secretOf */
+    private function register(Plan $plan, Place $place, TestLine $line, \Closure $secretOf): Evidence
+    {
+        $extension = $plan->extensionNumbered((string) $line->caller);
+        $account = null === $extension ? null : $plan->accountOf($extension->key);
+        $registrar = self::addressOf($plan->devices[$account->registrar ?? ''] ?? null);
+        if (null === $account || null === $registrar || !$place->mayAsk($registrar)) {
+            return new Evidence(Outcome::Silent, 'there is no account or no registrar to ask');
+        }
+        $caller = new SipCaller($this->ether, $place->address, $account->user, $secretOf($account->key) ?? '');
+        try {
+            return $caller->register($registrar);
+        } finally {
+            $caller->close();
+        }
+    }
+
+    /** @param \Closure(string): ?string $secretOf */
+    private function call(Plan $plan, Place $place, TestLine $line, \Closure $secretOf): Evidence
+    {
+        $extension = $plan->extensionNumbered((string) $line->caller);
+        $account = null === $extension ? null : $plan->accountOf($extension->key);
+        $pbx = self::addressOf($plan->devices[$account->registrar ?? ''] ?? null);
+        $number = (string) $line->called;
+        if (null === $account || null === $pbx || !$place->mayAsk($pbx)) {
+            return new Evidence(Outcome::NotAnswered, 'there is no account or no PBX to call through');
+        }
+        if (\in_array($number, Dial::emergency(Fabric::of($plan, Face::Set)), true)) {
+            return new Evidence(Outcome::NotAnswered, 'an emergency number: never dialled');
+        }
+        $caller = new SipCaller($this->ether, $place->address, $account->user, $secretOf($account->key) ?? '');
+        try {
+            return $caller->call($pbx, $number, self::addressOf($plan->devices[$line->to] ?? null), $pbx, $plan->job->int('voicemailAfter', 4) + 6.0);
+        } finally {
+            $caller->close();
+        }
+    }
+
+    private function directCall(Place $place, Device $codec): Evidence
+    {
+        $address = self::addressOf($codec);
+        if (null === $address || !$place->mayAsk($address)) {
+            return new Evidence(Outcome::NotAnswered, 'it has no address in a network of this job');
+        }
+        $caller = new SipCaller($this->ether, $place->address, 'outpost', '');
+        try {
+            return $caller->call($address, 'room', $address, null, 6.0);
+        } finally {
+            $caller->close();
+        }
+    }
+
+    private static function addressOf(?Device $device): ?Ipv4
+    {
+        return Ipv4::tryFromString($device?->nic()?->address->asOf(Face::Set) ?? '');
+    }
+}

@@ -1,0 +1,136 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Outpost;
+
+use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Proof\TestLine;
+use Vorhut\Core\Proof\TestPlan;
+use Vorhut\Entity\Job;
+use Vorhut\Journal\Conflict;
+use Vorhut\Journal\Journal;
+use Vorhut\Journal\Records;
+use Vorhut\Secrets\Vault;
+
+use function Amp\async;
+use function Amp\Future\await;
+
+/**
+ * Proves lines of a job and writes down what was found, each as soon as it is known, so that a round that is cut off loses only what it had
+ * not found out yet.
+ */
+final readonly class Round
+{
+    /** How many lines of a sort run at a time: calls are heard, so few. */
+    private const AT_ONCE = ['reach' => 8, 'discover' => 4, 'register' => 4, 'call' => 3];
+
+    public function __construct(private Records $records, private Journal $journal, private Vault $vault, private Ethers $ethers)
+    {
+    }
+
+    /**
+     * @param list<string>|null                $keys null for all lines
+     * @param (\Closure(TestLine): void)|null $told  hears of every line that is done
+     *
+     * @return int how many were proved
+     */
+    public function run(Job $job, ?array $keys, string $by, ?\Closure $told = null): int
+    {
+        $plan = $this->records->plan($job);
+        $lines = array_filter(TestPlan::of($plan)->lines, static fn (TestLine $line): bool => null === $keys || \in_array($line->key, $keys, true));
+        $secrets = $this->vault->open($job);
+        $ether = $this->ethers->for($job);
+        $prover = new Prover($ether, new Http($ether));
+        $look = [];
+        $done = 0;
+        foreach (self::AT_ONCE as $what => $atOnce) {
+            foreach (array_chunk(array_values(array_filter($lines, static fn (TestLine $line): bool => $line->what === $what)), $atOnce) as $some) {
+                $running = array_map(static fn (TestLine $line) => async(static fn (): Evidence => $prover->prove($plan, $line, static fn (string $account): ?string => $secrets[$account] ?? null)), $some);
+                foreach ($some as $i => $line) {
+                    $evidence = $running[$i]->await();
+                    $this->journal->evidence($job, 'observations', [
+                        'key' => bin2hex(random_bytes(10)),
+                        'line' => $line->key,
+                        'at' => $this->journal->now(),
+                        'by' => $by,
+                        'from' => $line->from,
+                        'outcome' => $evidence->outcome->value,
+                        'detail' => $evidence->detail,
+                        'ground' => $line->facts->texts(),
+                        'evidence' => $evidence->lines,
+                    ]);
+                    ++$done;
+                    null === $told || $told($line);
+                    // What is contrary is asked what it really holds; what answered is asked too, once.
+                    if ($evidence->outcome !== $line->wanted || 'reach' === $what) {
+                        $look[$line->to] = true;
+                    }
+                }
+            }
+        }
+        $this->readBack($job, $plan, array_keys($look), $secrets, new Reader(new Http($ether)));
+
+        return $done;
+    }
+
+    /**
+     * @param list<string>          $devices
+     * @param array<string, string> $secrets
+     */
+    private function readBack(Job $job, Plan $plan, array $devices, array $secrets, Reader $reader): void
+    {
+        foreach (array_chunk($devices, 6) as $some) {
+            $reading = [];
+            foreach ($some as $key) {
+                $device = $plan->devices[$key] ?? null;
+                if (null !== $device) {
+                    $reading[$key] = async(static fn (): ?array => $reader->read($plan, $device, self::passwords($device, $secrets)));
+                }
+            }
+            foreach (await($reading) as $key => $seen) {
+                $change = null === $seen ? null : Reader::change($plan->devices[$key], $seen);
+                try {
+                    null === $change || $this->journal->write($job, $change, 'Outpost');
+                } catch (Conflict) {
+                    // Somebody changed it while we looked; the next look will see.
+                    continue;
+                }
+            }
+        }
+    }
+
+    public function write(Job $job, string $deviceKey): string
+    {
+        $plan = $this->records->plan($job);
+        $device = $plan->devices[$deviceKey] ?? null;
+        if (null === $device) {
+            return 'The device is gone.';
+        }
+        $http = new Http($this->ethers->for($job));
+        $reader = new Reader($http);
+        $result = (new Writer($http, $reader))->write($plan, $device, self::passwords($device, $this->vault->open($job)));
+        if (null !== $result['change']) {
+            $this->journal->write($job, $result['change'], 'Outpost');
+        }
+        if (null !== $result['seen']) {
+            $plan = $this->records->plan($job);
+            $this->journal->write($job, Reader::change($plan->devices[$deviceKey], $result['seen']), 'Outpost');
+        }
+
+        return $result['said'];
+    }
+
+    /**
+     * @param array<string, string> $secrets
+     *
+     * @return list<string> the generated one first, then the default of the kind
+     */
+    private static function passwords(Device $device, array $secrets): array
+    {
+        $own = $secrets['devices/'.$device->key] ?? null;
+
+        return null === $own ? [$device->kind->loginPassword] : [$own, $device->kind->loginPassword];
+    }
+}

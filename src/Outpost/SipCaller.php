@@ -1,0 +1,209 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Outpost;
+
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Proof\Outcome;
+use Vorhut\Core\Wire\Sdp\Session;
+use Vorhut\Core\Wire\Sip\Address;
+use Vorhut\Core\Wire\Sip\Digest;
+use Vorhut\Core\Wire\Sip\Message;
+use Vorhut\Core\Wire\Sip\Plain;
+use Vorhut\Core\Wire\Unreadable;
+use Vorhut\Socket\AudioLine;
+use Vorhut\Socket\SipLine;
+
+use function Amp\delay;
+
+/** The outpost as a SIP user agent: OPTIONS, REGISTER with a contact of its own that it takes back, calls with sound both ways. */
+final class SipCaller
+{
+    private const SOUND_SECONDS = 1.2;
+    /** Packets of 20 ms that must have come through each way. */
+    private const SOUND_LEAST = 20;
+
+    private readonly SipLine $line;
+    /** @var list<string> */
+    private array $log = [];
+    private int $sequence = 0;
+    private readonly string $callId;
+    private readonly string $tag;
+
+    public function __construct(private readonly Ether $ether, private readonly Ipv4 $place, private readonly string $user, private readonly string $secret)
+    {
+        $this->callId = bin2hex(random_bytes(10)).'@outpost';
+        $this->tag = bin2hex(random_bytes(4));
+        $this->line = new SipLine($ether->datagrams($place), function (Message $request, Ipv4 $from, int $port): void {
+            if ('ACK' !== $request->method) {
+                $this->line->answer($request, Message::response($request, \in_array($request->method, ['BYE', 'OPTIONS'], true) ? 200 : 405), $from, $port);
+            }
+        });
+    }
+
+    public function close(): void
+    {
+        $this->line->close();
+    }
+
+    /** Does the account work? Beside the phone's binding, which stays untouched. */
+    public function register(Ipv4 $registrar): Evidence
+    {
+        $host = $this->ether->seenAs($registrar);
+        $uri = 'sip:'.$host;
+        $contact = sprintf('<sip:%s@%s:%d>', $this->user, $this->line->socket->address(), $this->line->socket->port());
+        $answer = $this->asked($host, 'REGISTER', $uri, $uri, [['Contact', $contact], ['Expires', '30']], '', 6.0);
+        if (200 !== $answer?->status) {
+            return new Evidence(null === $answer ? Outcome::Silent : Outcome::Rejected, Plain::words($answer->status ?? 0), $this->log);
+        }
+        $this->asked($host, 'REGISTER', $uri, $uri, [['Contact', $contact], ['Expires', '0']], '', 4.0);
+
+        return new Evidence(Outcome::Registered, sprintf('%s was accepted and taken back again', $this->user), $this->log);
+    }
+
+    /**
+     * @param string    $number  to dial at `$host`
+     * @param Ipv4|null $wanted  address of the device that is to answer
+     * @param Ipv4|null $pbx     the PBX, whose voicemail is no pass
+     */
+    public function call(Ipv4 $host, string $number, ?Ipv4 $wanted, ?Ipv4 $pbx, float $seconds): Evidence
+    {
+        $to = $this->ether->seenAs($host);
+        $audio = $this->audio();
+        try {
+            return $this->talk($to, $number, $wanted, $pbx, $seconds, $audio);
+        } finally {
+            $audio->stop();
+        }
+    }
+
+    private function talk(Ipv4 $host, string $number, ?Ipv4 $wanted, ?Ipv4 $pbx, float $seconds, AudioLine $audio): Evidence
+    {
+        $uri = sprintf('sip:%s@%s', $number, $host);
+        $rang = false;
+        $contact = sprintf('<sip:%s@%s:%d>', $this->user, $this->line->socket->address(), $this->line->socket->port());
+        $offer = (string) new Session($this->line->socket->address(), $audio->port(), [Session::PCMU, Session::PCMA]);
+        $answer = $this->asked($host, 'INVITE', $uri, $uri, [['Contact', $contact], ['Content-Type', 'application/sdp']], $offer, $seconds, static function (Message $ringing) use (&$rang): void {
+            $rang = $rang || 180 === $ringing->status;
+        });
+        if (null === $answer || $answer->status >= 300) {
+            return new Evidence(Outcome::NotAnswered, ($rang ? 'it rang; ' : '').Plain::words($answer->status ?? 0), $this->log);
+        }
+        try {
+            $far = Session::fromString($answer->body);
+        } catch (Unreadable) {
+            $far = null;
+        }
+        $remote = Address::fromString((string) $answer->header('Contact'));
+        $routes = array_map(static fn (string $route): array => ['Route', $route], array_reverse($answer->headers('Record-Route')));
+        $dialog = fn (string $method, int $sequence): Message => Message::request($method, $remote->uri, [
+            ['Via', $this->via()],
+            ['Max-Forwards', '70'],
+            ...$routes,
+            ['From', sprintf('<sip:%s@%s>;tag=%s', $this->user, $host, $this->tag)],
+            ['To', (string) $answer->header('To')],
+            ['Call-ID', $this->callId],
+            ['CSeq', $sequence.' '.$method],
+        ]);
+        // With a route the proxy hands on; without, the far end is spoken to directly.
+        $hop = [] === $routes ? [Ipv4::tryFromString($remote->host()) ?? $host, $remote->port()] : [$host, 5060];
+        $this->line->tell($dialog('ACK', $answer->sequence()), ...$hop);
+        $this->log[] = '> ACK';
+        if (null !== $far) {
+            $audio->start($far->address, $far->port);
+            delay(self::SOUND_SECONDS);
+        }
+        $heard = $audio->heard;
+        $reported = $audio->reported;
+        $bye = $this->line->ask($dialog('BYE', $answer->sequence() + 1), $hop[0], $hop[1], 4.0);
+        $this->log[] = '> BYE  < '.($bye->status ?? 'nothing');
+        $this->log[] = sprintf('sound here: %d of %d packets, jitter %.1f ms', $heard->received(), $heard->expected(), $heard->jitter() / 8);
+        $this->log[] = null === $reported ? 'sound there: no report' : sprintf('sound there: up to packet %d of %d, %d lost, jitter %.1f ms (RTCP)', $reported->highest + 1, $audio->sent(), $reported->lost, $reported->jitter / 8);
+        $both = $heard->received() >= self::SOUND_LEAST && null !== $reported && $reported->highest + 1 >= self::SOUND_LEAST;
+        $answered = sprintf('answered by %s at %s', $answer->header('User-Agent') ?? 'a device', $remote->host());
+        if (null !== $pbx && $remote->host() === (string) $this->ether->seenAs($pbx)) {
+            return new Evidence(Outcome::Voicemail, 'voicemail of the PBX answered: no pass', $this->log);
+        }
+        if (null !== $wanted && $remote->host() !== (string) $this->ether->seenAs($wanted)) {
+            return new Evidence(Outcome::OtherAnswers, $answered, $this->log);
+        }
+
+        return $both
+            ? new Evidence(Outcome::DeviceAnswers, $answered.', sound both ways', $this->log)
+            : new Evidence(Outcome::OneWaySound, $answered.($heard->received() < self::SOUND_LEAST ? ', nothing heard here' : ', nothing heard there'), $this->log);
+    }
+
+    /**
+     * A request, and again with the password where it is asked for.
+     *
+     * @param list<array{string, string}>    $headers
+     * @param (callable(Message): void)|null $provisional
+     */
+    private function asked(Ipv4 $host, string $method, string $uri, string $to, array $headers, string $body, float $seconds, ?callable $provisional = null): ?Message
+    {
+        $authorization = [];
+        for ($try = 0; $try < 2; ++$try) {
+            ++$this->sequence;
+            $request = Message::request($method, $uri, [
+                ['Via', $this->via()],
+                ['Max-Forwards', '70'],
+                ['From', sprintf('<sip:%s@%s>;tag=%s', $this->user, $host, $this->tag)],
+                ['To', 'REGISTER' === $method ? sprintf('<sip:%s@%s>', $this->user, $host) : '<'.$to.'>'],
+                ['Call-ID', $this->callId],
+                ['CSeq', $this->sequence.' '.$method],
+                ['User-Agent', 'Vorhut outpost'],
+                ...$headers,
+                ...$authorization,
+            ], $body);
+            $answer = $this->line->ask($request, $host, 5060, $seconds, $provisional);
+            $this->log[] = '> '.$method.' '.$uri.('' === ($authorization[0][0] ?? '') ? '' : ' (with password)').'  < '.(null === $answer ? 'nothing' : $answer->status.' '.$answer->reason);
+            if (null !== $answer && $answer->status >= 300 && 'INVITE' === $method) {
+                $this->line->tell(Message::request('ACK', $uri, [
+                    ['Via', (string) $request->header('Via')],
+                    ['Max-Forwards', '70'],
+                    ['From', (string) $request->header('From')],
+                    ['To', (string) $answer->header('To')],
+                    ['Call-ID', $this->callId],
+                    ['CSeq', $this->sequence.' ACK'],
+                ]), $host, 5060);
+            }
+            if (null === $answer || !\in_array($answer->status, [401, 407], true) || [] !== $authorization) {
+                return $answer;
+            }
+            foreach ($answer->headers(401 === $answer->status ? 'WWW-Authenticate' : 'Proxy-Authenticate') as $offer) {
+                $challenge = Digest::tryFromString($offer);
+                if (null !== $challenge && $challenge->isKnown()) {
+                    $authorization = [[401 === $answer->status ? 'Authorization' : 'Proxy-Authorization', (string) $challenge->answer($this->user, $this->secret, $method, $uri, bin2hex(random_bytes(8)))]];
+                    break;
+                }
+            }
+            if ([] === $authorization) {
+                return $answer;
+            }
+        }
+
+        return null;
+    }
+
+    private function via(): string
+    {
+        return sprintf('SIP/2.0/UDP %s:%d;branch=z9hG4bK%s;rport', $this->line->socket->address(), $this->line->socket->port(), bin2hex(random_bytes(8)));
+    }
+
+    private function audio(): AudioLine
+    {
+        for ($try = 0; $try < 20; ++$try) {
+            $port = 40000 + 2 * random_int(0, 499);
+            $media = null;
+            try {
+                $media = $this->ether->datagrams($this->place, $port);
+
+                return new AudioLine($media, $this->ether->datagrams($this->place, $port + 1), 500, random_int(1, 0x7FFFFFFF));
+            } catch (\Throwable) {
+                $media?->close();
+            }
+        }
+        throw new \RuntimeException('No media port is free on this machine.');
+    }
+}

@@ -1,0 +1,101 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Outpost;
+
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Mask;
+use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\Edit;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\Message;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Wire\Unreadable;
+
+use function Amp\delay;
+
+/** Puts the planned settings into a device that takes them over HTTP, waits for its restart and reads them back. */
+final readonly class Writer
+{
+    private const PATIENCE = 20.0;
+
+    public function __construct(private Http $http, private Reader $reader)
+    {
+    }
+
+    /**
+     * @param list<string> $passwords
+     *
+     * @return array{change: Change|null, seen: array<string, string>|null, said: string}
+     */
+    public function write(Plan $plan, Device $device, array $passwords): array
+    {
+        $admin = $device->kind->admin;
+        $nic = $device->nic();
+        $service = $device->kind->serviceNamed('admin');
+        $place = null === $nic?->segment ? null : Place::on($plan, $nic->segment);
+        if (null === $admin || null === $nic || null === $service || null === $place || !$device->kind->writable) {
+            return ['change' => null, 'seen' => null, 'said' => sprintf('%s takes no settings over the network: use its run sheet.', $device->tag)];
+        }
+        $wanted = [];
+        $form = [];
+        foreach (['address', 'mask', 'gateway', 'dns'] as $field) {
+            $value = $nic->value($field)->planned;
+            if (null !== $value && isset($admin->fields[$field])) {
+                $wanted[$field] = $value;
+                $form[$admin->fields[$field]] = 'mask' === $field ? Mask::fromString($value)->dotted() : $value;
+            }
+        }
+        foreach (array_unique([$nic->address->asOf(Face::Seen) ?? '', $nic->address->asOf(Face::Set) ?? '', $nic->address->planned ?? '']) as $text) {
+            $address = Ipv4::tryFromString($text);
+            foreach (null === $address || !$place->mayAsk($address) ? [] : $passwords as $password) {
+                try {
+                    $response = $this->http->ask($place, $address, $service->port->number, 'POST', $admin->settings, [$device->kind->loginUser, $password], http_build_query($form));
+                } catch (NoAnswer|Unreadable) {
+                    continue 2;
+                }
+                if (200 === $response->status) {
+                    return ['change' => self::change($device, $wanted), 'seen' => $this->wait($plan, $device, $passwords, $wanted), 'said' => sprintf('Written to %s at %s.', $device->tag, $address)];
+                }
+            }
+        }
+
+        return ['change' => null, 'seen' => null, 'said' => sprintf('%s did not answer on its own segment: use its run sheet.', $device->tag)];
+    }
+
+    /**
+     * @param array<string, string> $wanted
+     */
+    private static function change(Device $device, array $wanted): Change
+    {
+        $edits = [];
+        foreach ($wanted as $field => $value) {
+            $known = $device->nic()?->value($field);
+            if (null !== $known) {
+                $edits[] = Edit::value('nics/'.$device->nic()?->key, $field, Face::Set, $known->set, $value);
+            }
+        }
+
+        return new Change(new Message('Settings written into {tag}.', ['tag' => $device->tag]), $edits);
+    }
+
+    /**
+     * @param list<string>          $passwords
+     * @param array<string, string> $wanted
+     *
+     * @return array<string, string>|null
+     */
+    private function wait(Plan $plan, Device $device, array $passwords, array $wanted): ?array
+    {
+        for ($until = microtime(true) + self::PATIENCE; microtime(true) < $until; delay(0.5)) {
+            $seen = $this->reader->read($plan, $device, $passwords);
+            if (null !== $seen && [] === array_diff_assoc($wanted, $seen)) {
+                return $seen;
+            }
+        }
+
+        return null;
+    }
+}

@@ -1,0 +1,84 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Provisioning;
+
+use Vorhut\Core\Net\Mac;
+use Vorhut\Core\Net\Malformed;
+use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Voice\ProvisioningFile;
+use Vorhut\Entity\Job;
+use Vorhut\Journal\Journal;
+use Vorhut\Journal\Records;
+use Vorhut\Secrets\Vault;
+
+/** Serves phones their files: only to a MAC of the roster, only when its entry stands at the registrar, every fetch written down. */
+final readonly class FileServer
+{
+    public function __construct(private Records $records, private Vault $vault, private Files $files, private Journal $journal)
+    {
+    }
+
+    /**
+     * @param bool $withLogin the phone sent a user name: an old one, for this server asks for none
+     */
+    public function serve(Job $job, string $mac, string $address, string $agent, bool $withLogin): Served
+    {
+        $plan = $this->records->plan($job);
+        $known = Mac::tryFromString($mac);
+        $device = null === $known ? null : self::byMac($plan, $known);
+        $served = match (true) {
+            null === $known => new Served(404, '', null, null),
+            null === $device => new Served(404, '', null, null),
+            $withLogin => new Served(403, '', $device->key, null),
+            default => $this->file($job, $plan, $device),
+        };
+        if (null !== $known) {
+            $this->journal->evidence($job, 'fetches', [
+                'key' => bin2hex(random_bytes(10)),
+                'device' => $served->device,
+                'mac' => (string) $known,
+                'at' => $this->journal->now(),
+                'address' => $address,
+                'agent' => mb_substr($agent, 0, 200),
+                'file' => $served->version,
+                'status' => $served->status,
+            ]);
+        }
+
+        return $served;
+    }
+
+    /** The file as it would be served now; secrets in it. */
+    public function file(Job $job, Plan $plan, Device $device): Served
+    {
+        $extension = $plan->extensionsOf($device->key)[0] ?? null;
+        $account = null === $extension ? null : $plan->accountOf($extension->key);
+        if (null === $account?->macEntered) {
+            // Entry at the registrar first, file second, phone last.
+            return new Served(404, '', $device->key, null);
+        }
+        try {
+            $file = ProvisioningFile::of($plan, $device, $this->vault->secretOf($job, 'accounts/'.$account->key, 'sip') ?? '', $this->vault->secretOf($job, 'devices/'.$device->key, 'admin') ?? '');
+        } catch (Malformed) {
+            return new Served(404, '', $device->key, null);
+        }
+
+        return new Served(200, $this->files->render($file), $device->key, $file->fingerprint());
+    }
+
+    private static function byMac(Plan $plan, Mac $mac): ?Device
+    {
+        foreach ($plan->devices as $device) {
+            foreach ($device->nics as $nic) {
+                if (true === $nic->mac?->equals($mac)) {
+                    return $device;
+                }
+            }
+        }
+
+        return null;
+    }
+}

@@ -1,0 +1,31 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Provisioning;
+
+use Twig\Environment;
+use Twig\Extension\SandboxExtension;
+use Twig\Loader\FilesystemLoader;
+use Twig\Sandbox\SecurityPolicy;
+use Vorhut\Core\Voice\ProvisioningFile;
+
+/**
+ * Writes a phone's file by the template of its kind. Templates may print values and nothing else: no calls, no includes, no loops over what is
+ * not there.
+ */
+final readonly class Files
+{
+    private Environment $twig;
+
+    public function __construct(string $projectDir)
+    {
+        $this->twig = new Environment(new FilesystemLoader($projectDir.'/kinds/templates'), ['strict_variables' => true, 'autoescape' => 'html', 'cache' => false]);
+        $this->twig->addExtension(new SandboxExtension(new SecurityPolicy(['if'], ['escape', 'e', 'upper', 'lower'], [], [], []), true));
+    }
+
+    public function render(ProvisioningFile $file): string
+    {
+        return $this->twig->render(($file->device->kind->provisioning ?? 'phone.xml').'.twig', $file->values);
+    }
+}

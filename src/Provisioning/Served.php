@@ -1,0 +1,13 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Provisioning;
+
+/** What a phone gets for its question, and what is written down about it. */
+final readonly class Served
+{
+    public function __construct(public int $status, public string $body, public ?string $device, public ?string $version)
+    {
+    }
+}

@@ -1,0 +1,84 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Socket;
+
+use Revolt\EventLoop;
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Wire\Rtp\Packet;
+use Vorhut\Core\Wire\Rtp\ReceiverReport;
+use Vorhut\Core\Wire\Rtp\Reception;
+use Vorhut\Core\Wire\Rtp\Tone;
+use Vorhut\Core\Wire\Unreadable;
+
+use function Amp\async;
+
+/**
+ * One end of the sound of a call: sends a tone in 20 ms packets, counts what comes, and reports it to the other end (RFC 3550). Media on an even
+ * port, reports on the next (§11).
+ */
+final class AudioLine
+{
+    public readonly Reception $heard;
+    public ?ReceiverReport $reported = null;
+    private int $sent = 0;
+    private string $timer = '';
+    private string $reporter = '';
+
+    public function __construct(private readonly Datagrams $media, private readonly Datagrams $control, private readonly int $hertz, private readonly int $source)
+    {
+        $this->heard = new Reception();
+        async(function (): void {
+            while (null !== $received = $this->media->receive()) {
+                try {
+                    $this->heard->take(Packet::fromString($received[2]), (int) (hrtime(true) / 125_000));
+                } catch (Unreadable) {
+                    continue;
+                }
+            }
+        })->ignore();
+        async(function (): void {
+            while (null !== $received = $this->control->receive()) {
+                try {
+                    $this->reported = ReceiverReport::fromString($received[2]);
+                } catch (Unreadable) {
+                    continue;
+                }
+            }
+        })->ignore();
+    }
+
+    public function port(): int
+    {
+        return $this->media->port();
+    }
+
+    public function sent(): int
+    {
+        return $this->sent;
+    }
+
+    public function start(Ipv4 $to, int $port): void
+    {
+        $this->timer = EventLoop::repeat(0.02, function () use ($to, $port): void {
+            $this->media->send($to, $port, (string) new Packet(0, $this->sent, $this->sent * Tone::SAMPLES, $this->source, Tone::packet($this->hertz, $this->sent), 0 === $this->sent));
+            ++$this->sent;
+        });
+        $this->reporter = EventLoop::repeat(0.25, function () use ($to, $port): void {
+            if ($this->heard->received() > 0) {
+                $this->control->send($to, $port + 1, (string) ReceiverReport::of($this->heard, $this->source));
+            }
+        });
+    }
+
+    public function stop(): void
+    {
+        foreach ([$this->timer, $this->reporter] as $timer) {
+            '' === $timer || EventLoop::cancel($timer);
+        }
+        $this->timer = $this->reporter = '';
+        $this->media->close();
+        $this->control->close();
+    }
+}

@@ -1,0 +1,23 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Socket;
+
+use Vorhut\Core\Net\Ipv4;
+
+/** A UDP socket that speaks in addresses of the site, whatever lies beneath: the wire itself, or the lab on loopback. */
+interface Datagrams
+{
+    public function send(Ipv4 $to, int $port, string $bytes): void;
+
+    /** @return array{Ipv4, int, string}|null sender, port, bytes; null once it is closed or the time is up */
+    public function receive(?float $seconds = null): ?array;
+
+    public function port(): int;
+
+    /** The address that stands in messages: where the other end is to answer. */
+    public function address(): Ipv4;
+
+    public function close(): void;
+}

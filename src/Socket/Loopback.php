@@ -1,0 +1,32 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Socket;
+
+use Vorhut\Core\Net\Ipv4;
+
+/**
+ * Where the lab puts an address of the site: the same last three octets in 127.0.0.0/8 (10.64.20.31 ↔ 127.64.20.31). Ports below 1024 move up
+ * by 20000, so that the lab needs no root.
+ */
+final class Loopback
+{
+    private const MOVED = 20000;
+
+    public static function of(Ipv4 $site): Ipv4
+    {
+        return Ipv4::fromNumber(0x7F000000 | $site->number & 0xFFFFFF);
+    }
+
+    public static function port(int $port): int
+    {
+        // mDNS has a responder of its own on many machines.
+        return $port < 1024 || 5353 === $port ? $port + self::MOVED : $port;
+    }
+
+    public static function sitePort(int $port): int
+    {
+        return $port > self::MOVED && ($port < self::MOVED + 1024 || self::MOVED + 5353 === $port) ? $port - self::MOVED : $port;
+    }
+}

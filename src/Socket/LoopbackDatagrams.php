@@ -1,0 +1,71 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Socket;
+
+use Amp\CancelledException;
+use Amp\Socket\InternetAddress;
+use Amp\Socket\ResourceUdpSocket;
+use Amp\TimeoutCancellation;
+use Vorhut\Core\Net\Ipv4;
+
+use function Amp\Socket\bindUdpSocket;
+
+/** A UDP socket in the lab: bound to the loopback twin of its site address. */
+final class LoopbackDatagrams implements Datagrams
+{
+    private ResourceUdpSocket $socket;
+    private bool $closed = false;
+
+    /** @param int $port 0 for any */
+    public function __construct(private readonly Ipv4 $site, int $port)
+    {
+        $this->socket = bindUdpSocket(Loopback::of($site).':'.(0 === $port ? 0 : Loopback::port($port)));
+    }
+
+    public function send(Ipv4 $to, int $port, string $bytes): void
+    {
+        if ($this->closed) {
+            return;
+        }
+        // An address that is a loopback address already is a guest at the lab's bench (a softphone on this machine).
+        $host = $to->isLoopback() ? $to : Loopback::of($to);
+        try {
+            $this->socket->send(new InternetAddress((string) $host, Loopback::port($port)), $bytes);
+        } catch (\Throwable) {
+            // A datagram that cannot be sent is a datagram that is lost.
+        }
+    }
+
+    public function receive(?float $seconds = null): ?array
+    {
+        try {
+            $received = $this->socket->receive(null === $seconds ? null : new TimeoutCancellation($seconds));
+        } catch (CancelledException) {
+            return null;
+        }
+        if (null === $received) {
+            return null;
+        }
+        [$from, $bytes] = $received;
+
+        return [Ipv4::fromString($from->getAddress()), Loopback::sitePort($from->getPort()), $bytes];
+    }
+
+    public function port(): int
+    {
+        return Loopback::sitePort($this->socket->getAddress()->getPort());
+    }
+
+    public function address(): Ipv4
+    {
+        return Loopback::of($this->site);
+    }
+
+    public function close(): void
+    {
+        $this->closed = true;
+        $this->socket->close();
+    }
+}

@@ -1,0 +1,151 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Socket;
+
+use Amp\DeferredFuture;
+use Amp\TimeoutCancellation;
+use Revolt\EventLoop;
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Wire\Sip\Message;
+use Vorhut\Core\Wire\Unreadable;
+
+use function Amp\async;
+use function Amp\delay;
+
+/**
+ * SIP transactions over UDP (RFC 3261 §17): requests are sent again until something comes back, answers to a repeated request are given again,
+ * what is no SIP is refused with 400 or dropped.
+ */
+final class SipLine
+{
+    public const T1 = 0.5;
+    public const TIMER_F = 32.0;
+
+    /** @var array<string, DeferredFuture<Message>> branch and method → who waits for the final answer */
+    private array $waiting = [];
+    /** @var array<string, callable(Message): void> who wants to hear of provisional answers */
+    private array $listening = [];
+    /** @var array<string, true> */
+    private array $heard = [];
+    /** @var array<string, array{Ipv4, int, string}> branch, method and sender → last answer given */
+    private array $answered = [];
+    /** @var array<string, true> requests under work that have no answer yet */
+    private array $working = [];
+    private bool $closed = false;
+
+    /** @param \Closure(Message, Ipv4, int): void $onRequest */
+    public function __construct(public readonly Datagrams $socket, private readonly \Closure $onRequest)
+    {
+        async(function (): void {
+            while (!$this->closed && null !== $received = $this->socket->receive()) {
+                $this->take(...$received);
+            }
+        })->ignore();
+    }
+
+    /**
+     * Sends a request and waits for its final answer.
+     *
+     * @param (callable(Message): void)|null $provisional hears of 1xx answers
+     *
+     * @return Message|null null when nothing came in time
+     */
+    public function ask(Message $request, Ipv4 $to, int $port, float $seconds = self::TIMER_F, ?callable $provisional = null): ?Message
+    {
+        $key = $request->branch().' '.$request->method;
+        $deferred = $this->waiting[$key] = new DeferredFuture();
+        if (null !== $provisional) {
+            $this->listening[$key] = $provisional;
+        }
+        $future = $deferred->getFuture();
+        async(function () use ($key, $request, $to, $port): void {
+            for ($wait = self::T1; isset($this->waiting[$key]) && !isset($this->heard[$key]); $wait = min($wait * 2, 4.0)) {
+                $this->socket->send($to, $port, (string) $request);
+                delay($wait);
+            }
+        })->ignore();
+        try {
+            return $future->await(new TimeoutCancellation($seconds));
+        } catch (\Amp\CancelledException) {
+            return null;
+        } finally {
+            unset($this->waiting[$key], $this->listening[$key], $this->heard[$key]);
+        }
+    }
+
+    /** Answers a request; the same request, should it come again, gets the same answer. */
+    public function answer(Message $request, Message $response, Ipv4 $to, int $port): void
+    {
+        $key = self::transaction($request, $to, $port);
+        $this->answered[$key] = [$to, $port, (string) $response];
+        EventLoop::unreference(EventLoop::delay(self::TIMER_F, function () use ($key): void {
+            unset($this->answered[$key]);
+        }));
+        if ($response->status >= 200) {
+            unset($this->working[$key]);
+        }
+        $this->socket->send($to, $port, (string) $response);
+    }
+
+    public function tell(Message $message, Ipv4 $to, int $port): void
+    {
+        $this->socket->send($to, $port, (string) $message);
+    }
+
+    public function close(): void
+    {
+        $this->closed = true;
+        $this->socket->close();
+    }
+
+    private function take(Ipv4 $from, int $port, string $bytes): void
+    {
+        try {
+            $message = Message::fromString($bytes);
+        } catch (Unreadable $e) {
+            // A request that can be told apart at all is refused; anything else is dropped (§16.3, §18.3).
+            if (1 === preg_match('~^[A-Z]+ \S+ SIP/2\.0\r?\n~', $bytes) && !str_starts_with($bytes, 'ACK')) {
+                preg_match_all('/^(?:Via|v|From|f|To|t|Call-ID|i|CSeq)[ \t]*:.*$/mi', $bytes, $kept);
+                $this->socket->send($from, $port, "SIP/2.0 400 Bad Request\r\n".implode("\r\n", array_map(rtrim(...), $kept[0]))."\r\nContent-Length: 0\r\n\r\n");
+            }
+
+            return;
+        }
+        if (!$message->isRequest()) {
+            $key = $message->branch().' '.$message->sequenceMethod();
+            $this->heard[$key] = true;
+            if ($message->status < 200) {
+                isset($this->listening[$key]) && ($this->listening[$key])($message);
+            } elseif (isset($this->waiting[$key])) {
+                $deferred = $this->waiting[$key];
+                unset($this->waiting[$key]);
+                $deferred->complete($message);
+            }
+
+            return;
+        }
+        $key = self::transaction($message, $from, $port);
+        if ('ACK' !== $message->method) {
+            if (isset($this->answered[$key])) {
+                $this->socket->send(...$this->answered[$key]);
+
+                return;
+            }
+            if (isset($this->working[$key])) {
+                return;
+            }
+            $this->working[$key] = true;
+            EventLoop::unreference(EventLoop::delay(self::TIMER_F, function () use ($key): void {
+                unset($this->working[$key]);
+            }));
+        }
+        async(fn () => ($this->onRequest)($message, $from, $port))->ignore();
+    }
+
+    private static function transaction(Message $request, Ipv4 $from, int $port): string
+    {
+        return $request->branch().' '.$request->method.' '.$from.':'.$port.' '.$request->sequence();
+    }
+}
