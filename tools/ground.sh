@@ -10,6 +10,9 @@ STAMPS=$ROOT/var/stamps
 LOG=$ROOT/var/log/setup.log
 mkdir -p "$STAMPS" "$ROOT/var/log" "$ROOT/var/sessions"
 
+# Nothing ends without a word.
+trap 'printf "\nIt broke off at %s line %s. Run the same command again; if it breaks off again, var/log/ says more.\n" "${BASH_SOURCE[0]##*/}" "$LINENO" >&2' ERR
+
 say() { printf '%s\n' "$*"; }
 fail() { printf '\n%s\n' "$*" >&2; exit 1; }
 
@@ -127,7 +130,7 @@ start() {
     local name=$1; shift
     mkdir -p "$GROUND/run" "$GROUND/log"
     running "$name" && return 0
-    VORHUT_GROUND=$GROUND setsid "$@" >>"$GROUND/log/$name.log" 2>&1 </dev/null &
+    VORHUT_GROUND=$GROUND setsid "$@" >>"$GROUND/log/$name.log" 2>&1 </dev/null 9>&- &
     printf '%s' $! >"$GROUND/run/$name.pid"
 }
 

@@ -45,6 +45,8 @@ final readonly class Records
 
     public function plan(Job $job): Plan
     {
+        // A job that was reached through another record may be a mere reference so far.
+        $this->manager->initializeObject($job);
         $sections = [];
         foreach (self::CLASSES as $section => $class) {
             $sections[$section] = [];

@@ -1,0 +1,98 @@
+/* Behaviour that all stages share. Pages work without it; with it they are quicker to use. */
+document.addEventListener('alpine:init', function () {
+    /* A value that goes into a device: one touch and it is in the clipboard. */
+    Alpine.data('copy', function () {
+        return {
+            take: function () {
+                var button = this.$el;
+                var text = button.dataset.copy;
+                var done = function () {
+                    button.dataset.done = '1';
+                    setTimeout(function () { delete button.dataset.done; }, 1200);
+                };
+                if (navigator.clipboard) {
+                    navigator.clipboard.writeText(text).then(done, function () { });
+                }
+            }
+        };
+    });
+    /* A wait with a timer; it goes on by the clock, not by ticks, so a sleeping tablet does not stretch it. */
+    Alpine.data('timer', function () {
+        return {
+            end: 0,
+            shown: '',
+            init: function () { this.shown = this.format(Number(this.$el.dataset.seconds)); },
+            start: function () {
+                var self = this;
+                var root = this.$root;
+                this.end = Date.now() + Number(root.dataset.seconds) * 1000;
+                var tick = setInterval(function () {
+                    var left = Math.max(0, Math.round((self.end - Date.now()) / 1000));
+                    self.shown = left > 0 ? self.format(left) : 'time is up';
+                    if (left === 0 || !document.contains(root)) { clearInterval(tick); }
+                }, 250);
+            },
+            format: function (s) { return Math.floor(s / 60) + ':' + String(s % 60).padStart(2, '0'); }
+        };
+    });
+    Alpine.data('look', function () {
+        return {
+            turn: function () {
+                var root = document.documentElement;
+                root.dataset.look = root.dataset.look === 'night' ? 'day' : 'night';
+                try { localStorage.setItem('look', root.dataset.look); } catch (e) { /* it holds until the page is left */ }
+            }
+        };
+    });
+});
+
+(function () {
+    function typing(element) { return element && (/^(INPUT|TEXTAREA|SELECT)$/.test(element.tagName) || element.isContentEditable); }
+
+    document.addEventListener('keydown', function (event) {
+        if (event.key === 'Escape') {
+            var open = document.getElementById('help');
+            if (open) { open.hidden = true; }
+            if (typing(document.activeElement)) { document.activeElement.blur(); }
+            return;
+        }
+        if (typing(document.activeElement)) { return; }
+        if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z') {
+            var form = document.getElementById(event.shiftKey ? 'redo' : 'undo');
+            if (form) { event.preventDefault(); form.requestSubmit(); }
+            return;
+        }
+        if (event.ctrlKey || event.metaKey || event.altKey) { return; }
+        if (/^[1-7]$/.test(event.key)) {
+            var stage = document.querySelector('.march a[data-key="' + event.key + '"]');
+            if (stage) { stage.click(); }
+        } else if (event.key === '/') {
+            var line = document.getElementById('call');
+            if (line) { event.preventDefault(); line.focus(); }
+        } else if (event.key === '?') {
+            var help = document.getElementById('help');
+            if (help) { help.hidden = !help.hidden; }
+        }
+    });
+
+    document.addEventListener('click', function (event) {
+        if (event.target.closest('[data-help]')) {
+            var help = document.getElementById('help');
+            help.hidden = !help.hidden;
+        }
+    });
+
+    /* A field edited in place is sent when one leaves it; a question form when an answer is picked. */
+    document.addEventListener('change', function (event) {
+        var form = event.target.closest('form.cell, form.asks');
+        if (form) { form.requestSubmit(); }
+    });
+
+    /* While somebody types, the page does not change under the hands. */
+    var dirty = false;
+    document.addEventListener('input', function (event) { dirty = !event.target.closest('form.cell, .callline'); });
+    document.addEventListener('submit', function () { dirty = false; });
+    document.addEventListener('htmx:before:request', function (event) {
+        if (event.target && event.target.id === 'pulse' && (dirty || typing(document.activeElement))) { event.preventDefault(); }
+    });
+})();

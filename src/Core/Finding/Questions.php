@@ -1,0 +1,71 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Finding;
+
+use Vorhut\Core\Plan\Message;
+use Vorhut\Core\Plan\Plan;
+
+/** What has to be known before anything is unpacked, and is not: one list of questions, with whom to ask. */
+final readonly class Questions
+{
+    /** @param list<array{ask: string, record: string, text: Message}> $open */
+    private function __construct(public array $open, private int $all)
+    {
+    }
+
+    public static function of(Plan $plan): self
+    {
+        $open = [];
+        $all = 0;
+        $ask = static function (bool $missing, string $whom, string $record, string $text, array $with = []) use (&$open, &$all): void {
+            ++$all;
+            if ($missing) {
+                $open[] = ['ask' => $whom, 'record' => $record, 'text' => new Message($text, $with)];
+            }
+        };
+        $job = $plan->job;
+        foreach ([
+            'adminName' => 'Who answers as administrator of the network?',
+            'adminMail' => 'At which mail address does the administrator answer?',
+            'country' => 'In which country is the site? It decides emergency numbers and mains frequency.',
+            'timeZone' => 'Which time zone do the devices show?',
+            'language' => 'Which language do phones and screens show?',
+            'ntp' => 'Which time server may the devices ask?',
+            'dns' => 'Which DNS server may the devices ask?',
+        ] as $field => $text) {
+            $ask('' === $job->text($field), 'administrator', 'job/'.$field, $text);
+        }
+        $hasPhones = [] !== array_filter($plan->devices, static fn ($device): bool => $device->kind->isPhone());
+        if ($hasPhones) {
+            $ask('' === $job->text('extensionFirst') || '' === $job->text('extensionLast'), 'customer', 'job/extensionFirst', 'Which range do the extensions come from?');
+            $ask([] === $job->texts('emergencyNumbers'), 'customer', 'job/emergencyNumbers', 'Which emergency numbers hold at the site?');
+        }
+        foreach ($plan->segments as $segment) {
+            $ask(null === $segment->gateway, 'administrator', 'segments/'.$segment->key, 'Which gateway has {segment}, or is it not routed?', ['segment' => $segment->name]);
+            $ask(null === $segment->vlan, 'administrator', 'segments/'.$segment->key, 'Which VLAN carries {segment}?', ['segment' => $segment->name]);
+        }
+        foreach ($plan->devices as $device) {
+            if ($device->kind->isRouter() || 'laptop' === $device->kind->family) {
+                continue;
+            }
+            $ask(null === $device->nic()?->segment, 'administrator', 'devices/'.$device->key, 'In which segment does {tag} live?', ['tag' => $device->tag]);
+            $ask(null === $device->nic()?->mac, 'bench', 'devices/'.$device->key, 'Which MAC stands on the label of {tag}?', ['tag' => $device->tag]);
+        }
+        foreach ($plan->extensions as $extension) {
+            if (null !== $extension->phone) {
+                $ask('' === $extension->location, 'customer', 'extensions/'.$extension->key, 'Where is {number}, as the emergency centre needs it: address, floor, room?', ['number' => $extension->number]);
+                $ask(null === $plan->accountOf($extension->key)?->macEntered, 'registrar', 'extensions/'.$extension->key, 'Is the MAC entered at the registrar for {number}?', ['number' => $extension->number]);
+            }
+        }
+
+        return new self($open, $all);
+    }
+
+    /** Share of all questions that have an answer. */
+    public function answered(): float
+    {
+        return 0 === $this->all ? 0.0 : ($this->all - \count($this->open)) / $this->all;
+    }
+}

@@ -1,0 +1,100 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Web\Drawing;
+
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Range;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\Segment;
+
+/**
+ * The address tape: a segment as a tape measure. Places are in units of the drawing, 0 to WIDTH; what a segment leaves empty at its end is
+ * not drawn, so that the used part is wide enough to read.
+ */
+final readonly class Tape
+{
+    public const WIDTH = 1000;
+
+    /**
+     * @param list<array{x: float, label: string}>                                                       $ticks
+     * @param list<array{x: float, width: float, sort: string, label: string}>                            $bands
+     * @param list<array{x: float, tag: string, address: string, record: string, trouble: string|null, lane: int}> $pins
+     */
+    private function __construct(public array $ticks, public array $bands, public array $pins, public string $first, public string $last)
+    {
+    }
+
+    public static function of(Plan $plan, Segment $segment): self
+    {
+        $low = $segment->network->address->number;
+        $used = [$segment->network->firstHost()->number + 15];
+        foreach ([...$segment->pools, ...array_column($segment->reserved, 'range'), ...array_column($segment->blocks, 'range')] as $range) {
+            $used[] = $range->last->number;
+        }
+        $pins = [];
+        foreach ($plan->devices as $device) {
+            foreach ($device->nics as $nic) {
+                $address = $nic->plannedAddress();
+                if ($nic->segment === $segment->key && null !== $address) {
+                    $inside = $segment->network->contains($address);
+                    $inside && $used[] = $address->number;
+                    $pool = $segment->poolWith($address);
+                    $pins[] = ['at' => $inside ? $address->number : $low, 'tag' => $device->tag, 'address' => (string) $address, 'record' => 'devices/'.$device->key, 'trouble' => match (true) {
+                        !$inside => 'outside the segment',
+                        null !== $pool && !$nic->reserved => 'inside the pool',
+                        default => null,
+                    }];
+                }
+            }
+        }
+        $high = min(max($used) + 8, $segment->network->broadcast()->number);
+        $scale = static fn (int $number): float => round(self::WIDTH * ($number - $low) / max(1, $high - $low + 1), 1);
+        $bands = [];
+        foreach ($segment->pools as $range) {
+            $bands[] = self::band($range, 'pool', 'DHCP', $scale);
+        }
+        foreach ($segment->reserved as $reserved) {
+            $bands[] = self::band($reserved['range'], 'reserved', $reserved['for'], $scale);
+        }
+        foreach ($segment->blocks as $block) {
+            $bands[] = self::band($block['range'], 'block', $plan->kinds->find($block['for'])->name ?? $block['for'], $scale);
+        }
+        $ticks = [];
+        $step = max(1, 2 ** (int) floor(log(max(16, $high - $low) / 12, 2)));
+        for ($number = $low; $number <= $high; $number += $step) {
+            $ticks[] = ['x' => $scale($number), 'label' => '.'.($number & 255)];
+        }
+        if (null !== $segment->gateway && $segment->network->contains($segment->gateway)) {
+            $pins[] = ['at' => $segment->gateway->number, 'tag' => 'gateway', 'address' => (string) $segment->gateway, 'record' => 'segments/'.$segment->key, 'trouble' => null];
+        }
+        usort($pins, static fn (array $a, array $b): int => [$a['at'], $a['tag']] <=> [$b['at'], $b['tag']]);
+        $placed = [];
+        $ends = [];
+        foreach ($pins as $pin) {
+            $x = $scale($pin['at']);
+            // A label needs room: the first row of labels that is free here takes it; where none is, the pin stands without.
+            $lane = 0;
+            while ($lane < 3 && ($ends[$lane] ?? -100) > $x) {
+                ++$lane;
+            }
+            $ends[$lane] = $x + 9 * \strlen($pin['tag']) + 8;
+            $placed[] = ['x' => $x, 'tag' => $pin['tag'], 'address' => $pin['address'], 'record' => $pin['record'], 'trouble' => $pin['trouble'], 'lane' => $lane];
+        }
+
+        return new self($ticks, $bands, $placed, (string) Ipv4::fromNumber($low), (string) Ipv4::fromNumber($high));
+    }
+
+    /**
+     * @param \Closure(int): float $scale
+     *
+     * @return array{x: float, width: float, sort: string, label: string}
+     */
+    private static function band(Range $range, string $sort, string $label, \Closure $scale): array
+    {
+        $x = $scale($range->first->number);
+
+        return ['x' => $x, 'width' => round($scale($range->last->number + 1) - $x, 1), 'sort' => $sort, 'label' => $label.' '.$range];
+    }
+}

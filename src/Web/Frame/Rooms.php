@@ -1,0 +1,102 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Web\Frame;
+
+use Symfony\Component\HttpFoundation\RedirectResponse;
+use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\HttpKernel\Exception\AccessDeniedHttpException;
+use Symfony\Component\HttpKernel\Exception\NotFoundHttpException;
+use Symfony\Component\Security\Core\Authentication\Token\Storage\TokenStorageInterface;
+use Symfony\Component\Security\Csrf\CsrfToken;
+use Symfony\Component\Security\Csrf\CsrfTokenManagerInterface;
+use Twig\Environment;
+use Vorhut\Entity\User;
+use Vorhut\Exchange\Jobs;
+use Vorhut\Journal\Journal;
+use Vorhut\Journal\Records;
+use Vorhut\Outpost\Orders;
+
+/** Opens the room of a job for a controller, and shows a stage in the frame that all stages share. */
+final readonly class Rooms
+{
+    public function __construct(
+        private Jobs $jobs,
+        private Records $records,
+        private Journal $journal,
+        private Orders $orders,
+        private Environment $twig,
+        private Slips $slips,
+        private TokenStorageInterface $tokens,
+        private CsrfTokenManagerInterface $csrf,
+    ) {
+    }
+
+    public function open(string $slug): Room
+    {
+        $job = $this->jobs->find($slug) ?? throw new NotFoundHttpException('There is no such job.');
+
+        return new Room($job, $this->records->plan($job));
+    }
+
+    public function user(): User
+    {
+        $user = $this->tokens->getToken()?->getUser();
+
+        return $user instanceof User ? $user : throw new AccessDeniedHttpException();
+    }
+
+    /** Every form carries the session's token. */
+    public function checkToken(Request $request): void
+    {
+        if (!$this->csrf->isTokenValid(new CsrfToken('work', (string) $request->request->get('_token')))) {
+            throw new AccessDeniedHttpException('The page is too old to write from it. Load it again.');
+        }
+    }
+
+    /** An open page asks now and then whether anything changed since the revision it shows. */
+    public function unchanged(Request $request, string $slug): ?Response
+    {
+        $since = $request->headers->get('X-Since');
+        if (null === $since) {
+            return null;
+        }
+        $job = $this->jobs->find($slug) ?? throw new NotFoundHttpException('There is no such job.');
+
+        return $since === $job->revision.'.'.\count($this->orders->open($job)) ? new Response('', Response::HTTP_NO_CONTENT) : null;
+    }
+
+    /** @param array<string, mixed> $with */
+    public function show(Room $room, string $stage, Request $request, array $with = []): Response
+    {
+        $by = $this->user()->name;
+        $selected = $request->query->getString('sel');
+        $orders = $this->orders->open($room->job);
+
+        return new Response($this->twig->render("$stage/page.html.twig", $with + [
+            'room' => $room,
+            'job' => $room->job,
+            'plan' => $room->plan,
+            'stage' => $stage,
+            'march' => $room->march(),
+            'slips' => $this->slips->take(),
+            'sel' => $selected,
+            'history' => $this->journal->entries($room->job, 200),
+            'undoable' => $this->journal->undoable($room->job, $by),
+            'redoable' => $this->journal->redoable($room->job, $by),
+            'orders' => $orders,
+            'since' => $room->job->revision.'.'.\count($orders),
+            'here' => $request->getRequestUri(),
+        ]));
+    }
+
+    /** Back to the page that the form stood on; only ever to a page of our own. */
+    public function back(Request $request, string $else): RedirectResponse
+    {
+        $back = (string) $request->request->get('_back');
+
+        return new RedirectResponse(1 === preg_match('#^/[^/\\\\]#', $back) ? $back : $else, Response::HTTP_SEE_OTHER);
+    }
+}
