@@ -18,23 +18,23 @@ final readonly class BenchCommand
     {
     }
 
-    public function __invoke(OutputInterface $output, #[Argument("a job document, or - for standard input")] string $file, #[Option("text or json")] string $format = "text"): int
+    public function __invoke(OutputInterface $output, #[Argument('a job document, or - for standard input')] string $file, #[Option('text or json')] string $format = 'text'): int
     {
         $queue = Queue::of($this->desk->plan($file));
         $lines = [];
         foreach ($queue->stops as $stop) {
-            $lines[] = sprintf("Stop %d  %s  %s  hands %d min, in all %d min, never under %d min", $stop->number, $stop->how, null === $stop->laptop ? "" : "laptop ".$stop->laptop.$stop->mask, (int) ceil($stop->timeline->hands / 60), (int) ceil($stop->timeline->finish / 60), (int) ceil($stop->timeline->bound / 60));
+            $lines[] = \sprintf('Stop %d  %s  %s  hands %d min, in all %d min, never under %d min', $stop->number, $stop->how, null === $stop->laptop ? '' : 'laptop '.$stop->laptop.$stop->mask, (int) ceil($stop->timeline->hands / 60), (int) ceil($stop->timeline->finish / 60), (int) ceil($stop->timeline->bound / 60));
             foreach ($stop->second as $second) {
-                $lines[] = sprintf("        also %s%s for %s", $second["address"], $second["mask"], $second["segment"]);
+                $lines[] = \sprintf('        also %s%s for %s', $second['address'], $second['mask'], $second['segment']);
             }
             foreach ($stop->lanes as $lane) {
-                $lines[] = "        ".implode(", then ", array_map(static fn (Device $device): string => $device->tag, $lane));
+                $lines[] = '        '.implode(', then ', array_map(static fn (Device $device): string => $device->tag, $lane));
             }
             foreach ($stop->notes as $note) {
-                $lines[] = "        ! ".$note;
+                $lines[] = '        ! '.$note;
             }
         }
-        $this->desk->answer($output, $format, ["stops" => $queue->stops], $lines);
+        $this->desk->answer($output, $format, ['stops' => $queue->stops], $lines);
 
         return Desk::DONE;
     }

@@ -18,13 +18,13 @@ final readonly class CheckCommand
     {
     }
 
-    public function __invoke(OutputInterface $output, #[Argument("a job document, or - for standard input")] string $file, #[Option("text or json")] string $format = "text"): int
+    public function __invoke(OutputInterface $output, #[Argument('a job document, or - for standard input')] string $file, #[Option('text or json')] string $format = 'text'): int
     {
         $findings = Findings::of($this->desk->plan($file), Findings::rules());
-        $this->desk->answer($output, $format, ["findings" => $findings->all], [] === $findings->all ? ["No findings."] : array_merge(...array_map(static fn (Finding $finding): array => [
-            sprintf("%-6s %s", $finding->weight->value, $finding->what),
-            "       ".$finding->why,
-            "       ".$finding->todo,
+        $this->desk->answer($output, $format, ['findings' => $findings->all], [] === $findings->all ? ['No findings.'] : array_merge(...array_map(static fn (Finding $finding): array => [
+            \sprintf('%-6s %s', $finding->weight->value, $finding->what),
+            '       '.$finding->why,
+            '       '.$finding->todo,
         ], $findings->all)));
 
         return $findings->block() ? Desk::FOUND : Desk::DONE;

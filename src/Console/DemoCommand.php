@@ -53,7 +53,7 @@ final readonly class DemoCommand
             $user = new User($role, $name, $role);
             $user->passwordHash = $this->hasher->hashPassword($user, $password);
             $this->manager->persist($user);
-            $lines[] = sprintf("  %-11s %s\n", $role, $password);
+            $lines[] = \sprintf("  %-11s %s\n", $role, $password);
         }
         $this->manager->flush();
         foreach (['museum' => 'museum', 'port' => 'nordmole'] as $file => $slug) {
@@ -67,7 +67,7 @@ final readonly class DemoCommand
                 $this->orders->give($job, WorkOrder::PROVE, ['lines' => $this->provable($job), 'after' => 8], self::USERS['technician']);
             }
         }
-        $umask = umask(0077);
+        $umask = umask(0o077);
         file_put_contents($logins, implode('', $lines));
         umask($umask);
         $output->writeln('The demo is laid in.');

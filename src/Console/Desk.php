@@ -27,7 +27,7 @@ final readonly class Desk
     /** @param string $file a path, or - for standard input */
     public function document(string $file): JobDocument
     {
-        $json = '-' === $file ? stream_get_contents(\STDIN) : (is_file($file) && is_readable($file) ? file_get_contents($file) : throw new BadInput(sprintf('There is no file "%s" to read.', $file)));
+        $json = '-' === $file ? stream_get_contents(\STDIN) : (is_file($file) && is_readable($file) ? file_get_contents($file) : throw new BadInput(\sprintf('There is no file "%s" to read.', $file)));
 
         return JobDocument::fromJson((string) $json, $this->kinds);
     }
@@ -39,12 +39,12 @@ final readonly class Desk
 
     public function job(string $slug): Job
     {
-        return $this->jobs->find($slug) ?? throw new BadInput(sprintf('There is no job "%s".', $slug));
+        return $this->jobs->find($slug) ?? throw new BadInput(\sprintf('There is no job "%s".', $slug));
     }
 
     public function device(Plan $plan, string $tag): Device
     {
-        return $plan->deviceTagged($tag) ?? throw new BadInput(sprintf('There is no device "%s" in this job.', $tag));
+        return $plan->deviceTagged($tag) ?? throw new BadInput(\sprintf('There is no device "%s" in this job.', $tag));
     }
 
     /** @param iterable<string> $lines */
@@ -56,7 +56,7 @@ final readonly class Desk
             return;
         }
         if ('text' !== $format) {
-            throw new BadInput(sprintf('--format is text or json, not "%s".', $format));
+            throw new BadInput(\sprintf('--format is text or json, not "%s".', $format));
         }
         foreach ($lines as $line) {
             $output->writeln($line, OutputInterface::OUTPUT_RAW);

@@ -17,7 +17,7 @@ final readonly class ExportCommand
     {
     }
 
-    public function __invoke(OutputInterface $output, #[Argument("the job")] string $job, #[Option("file that holds a passphrase: the secrets are then carried, sealed under it")] ?string $passphraseFile = null): int
+    public function __invoke(OutputInterface $output, #[Argument('the job')] string $job, #[Option('file that holds a passphrase: the secrets are then carried, sealed under it')] ?string $passphraseFile = null): int
     {
         $output->write($this->jobs->export($this->desk->job($job), Passphrase::fromFile($passphraseFile))->toJson(), false, OutputInterface::OUTPUT_RAW);
 

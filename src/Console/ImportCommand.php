@@ -17,10 +17,10 @@ final readonly class ImportCommand
     {
     }
 
-    public function __invoke(OutputInterface $output, #[Argument("a job document, or - for standard input")] string $file, #[Option("its name in addresses of pages")] ?string $slug = null, #[Option("file that holds the passphrase of its secrets")] ?string $passphraseFile = null, #[Option("text or json")] string $format = "text"): int
+    public function __invoke(OutputInterface $output, #[Argument('a job document, or - for standard input')] string $file, #[Option('its name in addresses of pages')] ?string $slug = null, #[Option('file that holds the passphrase of its secrets')] ?string $passphraseFile = null, #[Option('text or json')] string $format = 'text'): int
     {
         $job = $this->jobs->import($this->desk->document($file), $slug, Passphrase::fromFile($passphraseFile));
-        $this->desk->answer($output, $format, ["job" => $job->slug], ["Imported as ".$job->slug."."]);
+        $this->desk->answer($output, $format, ['job' => $job->slug], ['Imported as '.$job->slug.'.']);
 
         return Desk::DONE;
     }

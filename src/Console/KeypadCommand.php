@@ -18,11 +18,11 @@ final readonly class KeypadCommand
     {
     }
 
-    public function __invoke(OutputInterface $output, #[Argument("what is to be typed")] string $text, #[Option("keypad profile of the kind")] string $profile = "mode-key", #[Option("text or json")] string $format = "text", #[Option("only exactly this text, no shorter equal")] bool $exact = false): int
+    public function __invoke(OutputInterface $output, #[Argument('what is to be typed')] string $text, #[Option('keypad profile of the kind')] string $profile = 'mode-key', #[Option('text or json')] string $format = 'text', #[Option('only exactly this text, no shorter equal')] bool $exact = false): int
     {
-        $known = KeypadProfile::named($profile) ?? throw new BadInput(sprintf("--profile is one of %s, not \"%s\".", implode(", ", KeypadProfile::names()), $profile));
+        $known = KeypadProfile::named($profile) ?? throw new BadInput(\sprintf('--profile is one of %s, not "%s".', implode(', ', KeypadProfile::names()), $profile));
         $keypad = $exact ? Keypad::of($text, $known) : Keypad::shortest($text, $known);
-        $this->desk->answer($output, $format, $keypad, [(string) $keypad, sprintf("%d presses, %d pauses, types %s", $keypad->presses, $keypad->pauses, $keypad->text)]);
+        $this->desk->answer($output, $format, $keypad, [(string) $keypad, \sprintf('%d presses, %d pauses, types %s', $keypad->presses, $keypad->pauses, $keypad->text)]);
 
         return Desk::DONE;
     }

@@ -41,10 +41,14 @@ final class LabCommand
 
     public function __invoke(
         OutputInterface $output,
-        #[Argument('the job; without one, every job whose rehearsal is on')] ?string $job = null,
-        #[Option('how many times faster than life devices start')] int $pace = 30,
-        #[Option('stop after so many seconds; 0 runs until it is stopped')] int $seconds = 0,
-        #[Option("play a fault: NAME:TAG, as wrong-gateway:CAM-01")] array $fault = [],
+        #[Argument('the job; without one, every job whose rehearsal is on')]
+        ?string $job = null,
+        #[Option('how many times faster than life devices start')]
+        int $pace = 30,
+        #[Option('stop after so many seconds; 0 runs until it is stopped')]
+        int $seconds = 0,
+        #[Option('play a fault: NAME:TAG, as wrong-gateway:CAM-01')]
+        array $fault = [],
     ): int {
         if (null !== $job) {
             $stored = $this->desk->job($job);
@@ -89,7 +93,7 @@ final class LabCommand
             if (($this->revisions[$id] ?? -1) !== $job->revision) {
                 $plan = $this->records->plan($job);
                 if (!isset($this->played[$id])) {
-                    $this->played[$id] = new PlayedJob($plan, sprintf('%s/p/%s/', $this->baseUrl, $job->fileToken), \dirname($this->keyFile).'/lab/'.$job->slug.'.json', $pace, $say);
+                    $this->played[$id] = new PlayedJob($plan, \sprintf('%s/p/%s/', $this->baseUrl, $job->fileToken), \dirname($this->keyFile).'/lab/'.$job->slug.'.json', $pace, $say);
                     $say($job->slug.' is played.');
                 }
                 $this->played[$id]->handsOn($plan, $this->vault->open($job));
@@ -109,7 +113,7 @@ final class LabCommand
             $order->state = null === $why ? 'done' : 'failed';
             $order->result = $why ?? 'played';
             $this->manager->flush();
-            $say(sprintf('%s: fault %s at %s: %s', $job->slug, \is_string($name) ? $name : '', \is_string($device) ? $device : '', $order->result));
+            $say(\sprintf('%s: fault %s at %s: %s', $job->slug, \is_string($name) ? $name : '', \is_string($device) ? $device : '', $order->result));
         }
     }
 
@@ -119,9 +123,9 @@ final class LabCommand
         $plan = $this->records->plan($job);
         foreach ($faults as $text) {
             [$name, $tag] = explode(':', \is_string($text) ? $text : '', 2) + [1 => ''];
-            $known = Fault::tryFrom($name) ?? throw new BadInput(sprintf('There is no fault "%s"; there are %s.', $name, implode(', ', array_map(static fn (Fault $one): string => $one->value, Fault::cases()))));
+            $known = Fault::tryFrom($name) ?? throw new BadInput(\sprintf('There is no fault "%s"; there are %s.', $name, implode(', ', array_map(static fn (Fault $one): string => $one->value, Fault::cases()))));
             $this->manager->persist(new WorkOrder($job, WorkOrder::FAULT, ['fault' => $known->value, 'device' => $this->desk->device($plan, $tag)->key], 'command line'));
-            $output->writeln(sprintf('%s will be played at %s.', $name, $tag), OutputInterface::OUTPUT_RAW);
+            $output->writeln(\sprintf('%s will be played at %s.', $name, $tag), OutputInterface::OUTPUT_RAW);
         }
         $this->manager->flush();
 

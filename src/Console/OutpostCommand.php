@@ -43,7 +43,7 @@ final readonly class OutpostCommand
                 $result = $e->getMessage();
                 $this->orders->end($order, false, $result);
             }
-            $output->writeln(sprintf('%s %s %s: %s', date('H:i:s'), $order->job->slug, $order->kind, $result), OutputInterface::OUTPUT_RAW);
+            $output->writeln(\sprintf('%s %s %s: %s', date('H:i:s'), $order->job->slug, $order->kind, $result), OutputInterface::OUTPUT_RAW);
         }
 
         return Desk::DONE;
@@ -63,6 +63,6 @@ final readonly class OutpostCommand
         $keys = \is_array($lines) ? array_values(array_filter($lines, is_string(...))) : null;
         $done = WorkOrder::WRITE === $order->kind && null === $keys ? 0 : $this->round->run($order->job, $keys, $order->orderedBy);
 
-        return trim(($said ?? '').sprintf(' %d lines proved.', $done));
+        return trim(($said ?? '').\sprintf(' %d lines proved.', $done));
     }
 }

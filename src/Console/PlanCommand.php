@@ -17,22 +17,22 @@ final readonly class PlanCommand
     {
     }
 
-    public function __invoke(OutputInterface $output, #[Argument("a job document, or - for standard input")] string $file, #[Option("text or json")] string $format = "text", #[Option("close gaps: also move what is planned but neither applied nor locked")] bool $afresh = false): int
+    public function __invoke(OutputInterface $output, #[Argument('a job document, or - for standard input')] string $file, #[Option('text or json')] string $format = 'text', #[Option('close gaps: also move what is planned but neither applied nor locked')] bool $afresh = false): int
     {
         $plan = $this->desk->plan($file);
         $allocation = Allocation::of($plan, $afresh);
         $lines = [];
-        $data = ["given" => [], "unplaced" => []];
+        $data = ['given' => [], 'unplaced' => []];
         foreach ($allocation->given as $given) {
-            $tag = $plan->devices[$given["nic"]->device]->tag;
-            $lines[] = sprintf("%-12s %-6s %15s -> %s", $tag, $given["nic"]->name, $given["before"] ?? "-", $given["after"]);
-            $data["given"][] = ["device" => $tag, "nic" => $given["nic"]->name, "before" => $given["before"], "after" => $given["after"]];
+            $tag = $plan->devices[$given['nic']->device]->tag;
+            $lines[] = \sprintf('%-12s %-6s %15s -> %s', $tag, $given['nic']->name, $given['before'] ?? '-', $given['after']);
+            $data['given'][] = ['device' => $tag, 'nic' => $given['nic']->name, 'before' => $given['before'], 'after' => $given['after']];
         }
         foreach ($allocation->unplaced as $unplaced) {
-            $lines[] = sprintf("%-12s %-6s not placed: %s", $plan->devices[$unplaced["nic"]->device]->tag, $unplaced["nic"]->name, $unplaced["why"]);
-            $data["unplaced"][] = ["device" => $plan->devices[$unplaced["nic"]->device]->tag, "why" => (string) $unplaced["why"]];
+            $lines[] = \sprintf('%-12s %-6s not placed: %s', $plan->devices[$unplaced['nic']->device]->tag, $unplaced['nic']->name, $unplaced['why']);
+            $data['unplaced'][] = ['device' => $plan->devices[$unplaced['nic']->device]->tag, 'why' => (string) $unplaced['why']];
         }
-        $this->desk->answer($output, $format, $data, [] === $lines ? ["Everything has its address."] : $lines);
+        $this->desk->answer($output, $format, $data, [] === $lines ? ['Everything has its address.'] : $lines);
 
         return Desk::DONE;
     }

@@ -25,10 +25,14 @@ final readonly class ProveCommand
     /** @param list<string> $line */
     public function __invoke(
         OutputInterface $output,
-        #[Argument('the job')] string $job,
-        #[Option('only these lines (their keys)')] array $line = [],
-        #[Option('only lines that are contrary, stale or not yet observed')] bool $open = false,
-        #[Option('text or json')] string $format = 'text',
+        #[Argument('the job')]
+        string $job,
+        #[Option('only these lines (their keys)')]
+        array $line = [],
+        #[Option('only lines that are contrary, stale or not yet observed')]
+        bool $open = false,
+        #[Option('text or json')]
+        string $format = 'text',
     ): int {
         $stored = $this->desk->job($job);
         $keys = [] === $line ? null : $line;
@@ -39,7 +43,7 @@ final readonly class ProveCommand
             $output->isVerbose() && $output->writeln('proved '.$done->title, OutputInterface::OUTPUT_RAW);
         } : null);
         $proof = Proof::of($this->records->plan($stored));
-        $this->desk->answer($output, $format, ['lines' => $proof->lines], array_map(static fn (Proved $proved): string => sprintf(
+        $this->desk->answer($output, $format, ['lines' => $proof->lines], array_map(static fn (Proved $proved): string => \sprintf(
             '%-11s %-50s %s%s',
             $proved->verdict->label(),
             $proved->line->title,

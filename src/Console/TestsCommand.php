@@ -18,10 +18,10 @@ final readonly class TestsCommand
     {
     }
 
-    public function __invoke(OutputInterface $output, #[Argument("a job document, or - for standard input")] string $file, #[Option("text or json")] string $format = "text"): int
+    public function __invoke(OutputInterface $output, #[Argument('a job document, or - for standard input')] string $file, #[Option('text or json')] string $format = 'text'): int
     {
         $proof = Proof::of($this->desk->plan($file));
-        $this->desk->answer($output, $format, ["lines" => $proof->lines], array_map(static fn (Proved $proved): string => sprintf("%-11s %-52s %s%s", $proved->verdict->label(), $proved->line->title, $proved->line->expected->label(), $proved->line->isForeseenToFail() ? "  (foreseen to fail: ".$proved->line->because.")" : ""), $proof->lines));
+        $this->desk->answer($output, $format, ['lines' => $proof->lines], array_map(static fn (Proved $proved): string => \sprintf('%-11s %-52s %s%s', $proved->verdict->label(), $proved->line->title, $proved->line->expected->label(), $proved->line->isForeseenToFail() ? '  (foreseen to fail: '.$proved->line->because.')' : ''), $proof->lines));
 
         return Desk::DONE;
     }

@@ -25,29 +25,36 @@ final readonly class WalkCommand
 
     public function __invoke(
         OutputInterface $output,
-        #[Argument("a job document, or - for standard input")] string $file,
-        #[Option("tag of the device that asks, or a segment key for its outpost")] string $from = "",
-        #[Option("tag of the device that is asked")] string $to = "",
-        #[Option("udp or tcp")] string $proto = "tcp",
-        #[Option("port; 0 asks for the way only")] int $port = 0,
-        #[Option("planned, set or seen")] string $face = "set",
-        #[Option("text or json")] string $format = "text",
+        #[Argument('a job document, or - for standard input')]
+        string $file,
+        #[Option('tag of the device that asks, or a segment key for its outpost')]
+        string $from = '',
+        #[Option('tag of the device that is asked')]
+        string $to = '',
+        #[Option('udp or tcp')]
+        string $proto = 'tcp',
+        #[Option('port; 0 asks for the way only')]
+        int $port = 0,
+        #[Option('planned, set or seen')]
+        string $face = 'set',
+        #[Option('text or json')]
+        string $format = 'text',
     ): int {
         $plan = $this->desk->plan($file);
-        $asked = Face::tryFrom($face) ?? throw new BadInput(sprintf("--face is planned, set or seen, not \"%s\".", $face));
-        $transport = Transport::tryFrom($proto) ?? throw new BadInput(sprintf("--proto is udp or tcp, not \"%s\".", $proto));
-        if ("" === $from || "" === $to) {
-            throw new BadInput("--from and --to are needed.");
+        $asked = Face::tryFrom($face) ?? throw new BadInput(\sprintf('--face is planned, set or seen, not "%s".', $face));
+        $transport = Transport::tryFrom($proto) ?? throw new BadInput(\sprintf('--proto is udp or tcp, not "%s".', $proto));
+        if ('' === $from || '' === $to) {
+            throw new BadInput('--from and --to are needed.');
         }
-        $source = isset($plan->segments[$from]) ? "outposts/".$from : $this->desk->device($plan, $from)->key;
+        $source = isset($plan->segments[$from]) ? 'outposts/'.$from : $this->desk->device($plan, $from)->key;
         $target = $this->desk->device($plan, $to)->key;
         $service = 0 === $port ? null : Port::of($transport, $port);
         $walk = Walker::between(Fabric::of($plan, $asked), $source, $target, $service);
         $cure = $walk->holds() ? null : Cure::of($plan, $asked, $source, $target, $service);
-        $this->desk->answer($output, $format, $walk->jsonSerialize() + ["cure" => $cure], [
-            ...array_map(static fn (Hop $hop): string => sprintf("%-4s %s %-14s %s", $hop->back ? "back" : "out", $hop->holds() ? "stands" : "BREAKS", $hop->label, $hop->text), $walk->hops),
-            "verdict: ".$walk->verdict(),
-            ...(null === $cure ? [] : ["cure: ".$cure->why]),
+        $this->desk->answer($output, $format, $walk->jsonSerialize() + ['cure' => $cure], [
+            ...array_map(static fn (Hop $hop): string => \sprintf('%-4s %s %-14s %s', $hop->back ? 'back' : 'out', $hop->holds() ? 'stands' : 'BREAKS', $hop->label, $hop->text), $walk->hops),
+            'verdict: '.$walk->verdict(),
+            ...(null === $cure ? [] : ['cure: '.$cure->why]),
         ]);
 
         return $walk->holds() ? Desk::DONE : Desk::FOUND;

@@ -11,6 +11,6 @@ final class Conflict extends \RuntimeException
 {
     public function __construct(public readonly Edit $mine, public readonly string|int|float|bool|array|null $theirs, public readonly ?string $by)
     {
-        parent::__construct(sprintf('%s was changed by %s in the meantime.', '' === $mine->field ? $mine->record() : $mine->field, $by ?? 'somebody'));
+        parent::__construct(\sprintf('%s was changed by %s in the meantime.', '' === $mine->field ? $mine->record() : $mine->field, $by ?? 'somebody'));
     }
 }

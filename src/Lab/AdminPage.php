@@ -82,7 +82,7 @@ final class AdminPage
         if ('/' === $request->path) {
             $inputs = '';
             foreach ($fields as $ours => $own) {
-                $inputs .= sprintf('<p><label>%s <input name="%s" value="%s"></label></p>', $own, $own, htmlspecialchars($truth->get($ours)));
+                $inputs .= \sprintf('<p><label>%s <input name="%s" value="%s"></label></p>', $own, $own, htmlspecialchars($truth->get($ours)));
             }
 
             return new Response(200, ['content-type' => 'text/html'], $title.'<form method="post" action="'.($admin->settings ?? '/').'">'.$inputs.'<button>Apply</button></form>');

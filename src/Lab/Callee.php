@@ -25,7 +25,6 @@ final class Callee
     /** @var array<string, true> */
     private array $givenUp = [];
 
-    /** @param bool $answers false: it rings and nobody picks up */
     public function __construct(
         private readonly Wire $wire,
         private readonly string $device,
@@ -60,7 +59,7 @@ final class Callee
             return;
         }
         $this->calls[$id] = ['request' => $invite, 'tag' => $tag, 'audio' => null, 'to' => $offer];
-        $contact = ['Contact', sprintf('<sip:%s@%s:%d>', $this->user, $line->socket->address(), $line->socket->port())];
+        $contact = ['Contact', \sprintf('<sip:%s@%s:%d>', $this->user, $line->socket->address(), $line->socket->port())];
         $line->answer($invite, Message::response($invite, 180, null, [$contact], '', $tag), $from, $port);
         if (!$answers) {
             return;

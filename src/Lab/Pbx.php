@@ -86,7 +86,7 @@ final class Pbx implements Behaviour
         }
         $contacts = [];
         foreach ($this->bound($user) as $uri => $binding) {
-            $contacts[] = ['Contact', sprintf('<%s>;expires=%d', $uri, (int) ceil($binding['until'] - $now))];
+            $contacts[] = ['Contact', \sprintf('<%s>;expires=%d', $uri, (int) ceil($binding['until'] - $now))];
         }
         $this->line->answer($request, Message::response($request, 200, null, $contacts, '', 'reg'.substr(md5($request->callId()), 0, 8)), $from, $port);
     }
@@ -118,9 +118,9 @@ final class Pbx implements Behaviour
             return;
         }
         $branch = 'z9hG4bK'.bin2hex(random_bytes(8));
-        $forwarded = $this->onward($request->withUri((string) $contact), $branch)->withFirst('Record-Route', sprintf('<sip:%s:%d;lr>', $this->line->socket->address(), $this->line->socket->port()));
+        $forwarded = $this->onward($request->withUri((string) $contact), $branch)->withFirst('Record-Route', \sprintf('<sip:%s:%d;lr>', $this->line->socket->address(), $this->line->socket->port()));
         $this->ringing[$request->branch()] = ['host' => $binding['host'], 'port' => $binding['port'], 'forwarded' => $forwarded];
-        $final = $this->line->ask($forwarded, $binding['host'], $binding['port'], $directory->voicemailAfter, function (Message $ringing) use ($request, $from, $port): void {
+        $final = $this->line->ask($forwarded, $binding['host'], $binding['port'], $directory->voicemailAfter, function (Message $ringing) use ($from, $port): void {
             if ($ringing->status > 100) {
                 $this->line->tell($ringing->withoutFirst('Via'), $from, $port);
             }
@@ -184,7 +184,7 @@ final class Pbx implements Behaviour
     {
         $left = (int) ($request->header('Max-Forwards') ?? 70) - 1;
 
-        return $request->with('Max-Forwards', (string) max(0, $left))->withFirst('Via', sprintf('SIP/2.0/UDP %s:%d;branch=%s', $this->line->socket->address(), $this->line->socket->port(), $branch));
+        return $request->with('Max-Forwards', (string) max(0, $left))->withFirst('Via', \sprintf('SIP/2.0/UDP %s:%d;branch=%s', $this->line->socket->address(), $this->line->socket->port(), $branch));
     }
 
     /** CANCEL and the ACK of a refusal go to the next hop only, in the transaction of the INVITE (§9.1, §17.1.1.3). */

@@ -105,7 +105,7 @@ final class PlayedJob
     {
         $standIn = $this->standIns[$device] ?? null;
         if (null === $standIn || !$standIn->truth->powered) {
-            return sprintf('%s is not powered in the lab.', $device);
+            return \sprintf('%s is not powered in the lab.', $device);
         }
         if ($fault->into($standIn->truth)) {
             $standIn->restart();
@@ -199,7 +199,7 @@ final class PlayedJob
             return;
         }
         $this->dirty = false;
-        @mkdir(\dirname($this->keepFile), 0700, true);
+        @mkdir(\dirname($this->keepFile), 0o700, true);
         // Written beside and put in place: a lab that is killed here leaves the old file whole.
         file_put_contents($this->keepFile.'.new', json_encode(array_map(static fn (Truth $truth): array => $truth->keep(), $this->truths), \JSON_PRETTY_PRINT));
         rename($this->keepFile.'.new', $this->keepFile);

@@ -95,7 +95,7 @@ final class StandIn
                 $this->behaviours[] = $make();
             } catch (\Throwable $e) {
                 // Another one holds the address on this loopback: on a wire both would answer by turns; here the first one does.
-                $this->job->say(sprintf('%s cannot take %s: %s', $this->truth->device, $address, $e->getMessage()));
+                $this->job->say(\sprintf('%s cannot take %s: %s', $this->truth->device, $address, $e->getMessage()));
             }
         }
         $this->up = true;

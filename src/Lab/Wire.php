@@ -115,6 +115,7 @@ final class Wire
         if (Fault::NotServed !== $walk->broken()?->fault) {
             return $walk->holds();
         }
+
         // Not served is the far end's own answer, not the wire's: the way is what counts here. Ask again for the way alone,
         // where no filter looks at the port, and let the filter's word on this port be the request's.
         return $this->arrives($walk) && $this->arrives(Walker::between($this->fabric, $to, $from, null));

@@ -14,7 +14,7 @@ final class NoAnswer extends \RuntimeException
 
     public static function silence(float $seconds): self
     {
-        return new self(false, sprintf('nothing came back within %.1f s', $seconds));
+        return new self(false, \sprintf('nothing came back within %.1f s', $seconds));
     }
 
     public static function refused(): self

@@ -54,12 +54,12 @@ final readonly class Prover
         if (null === $address || !$place->mayAsk($address)) {
             return new Evidence(Outcome::Silent, 'it has no address in a network of this job');
         }
-        $from = sprintf('%s > %s:%s', $place->address, $address, $port);
+        $from = \sprintf('%s > %s:%s', $place->address, $address, $port);
         try {
             if ('admin' === $device->kind->service($port)?->name) {
                 $response = $this->http->ask($place, $address, $port->number, 'GET', '/', null, '', self::ANSWER_SECONDS);
 
-                return new Evidence(Outcome::Answers, sprintf('HTTP %d, "%s"', $response->status, $response->title()), [$from, 'HTTP '.$response->status, 'title: '.$response->title()]);
+                return new Evidence(Outcome::Answers, \sprintf('HTTP %d, "%s"', $response->status, $response->title()), [$from, 'HTTP '.$response->status, 'title: '.$response->title()]);
             }
             $this->ether->connect($place->address, $address, $port->number, self::ANSWER_SECONDS)->close();
 
@@ -80,7 +80,7 @@ final readonly class Prover
             $found = $this->askGroup($place, $device->kind->discoveryService, $log);
             foreach ($found as $answer) {
                 if (null !== $address && null !== $answer['address'] && $answer['address']->equals($address)) {
-                    return new Evidence(Outcome::FoundByGroup, sprintf('"%s" answered the group question', $answer['name']), $log);
+                    return new Evidence(Outcome::FoundByGroup, \sprintf('"%s" answered the group question', $answer['name']), $log);
                 }
             }
         }
@@ -96,10 +96,10 @@ final readonly class Prover
         }
         $port = $device->kind->serviceNamed('admin')->port->number ?? 80;
         $answers = $this->sweep($place, $range, $port);
-        $log[] = sprintf('range %s, port %d: %s', $range, $port, [] === $answers ? 'nobody answered' : implode(', ', $answers).' answered');
+        $log[] = \sprintf('range %s, port %d: %s', $range, $port, [] === $answers ? 'nobody answered' : implode(', ', $answers).' answered');
 
         return \in_array((string) $address, $answers, true)
-            ? new Evidence(Outcome::FoundByRange, sprintf('%d of %d addresses of the range answered, it among them', \count($answers), $range->count()), $log)
+            ? new Evidence(Outcome::FoundByRange, \sprintf('%d of %d addresses of the range answered, it among them', \count($answers), $range->count()), $log)
             : new Evidence(Outcome::NotFound, 'neither the group question nor the range found it', $log);
     }
 
@@ -129,7 +129,7 @@ final readonly class Prover
             }
         }
         $socket->close();
-        $log[] = sprintf('group question for %s: %s', $type, [] === $found ? 'nobody answered' : implode(', ', array_map(static fn (array $one): string => $one['name'].' '.$one['address'], $found)));
+        $log[] = \sprintf('group question for %s: %s', $type, [] === $found ? 'nobody answered' : implode(', ', array_map(static fn (array $one): string => $one['name'].' '.$one['address'], $found)));
 
         return $found;
     }

@@ -52,14 +52,14 @@ final class SipCaller
     {
         $host = $this->ether->seenAs($registrar);
         $uri = 'sip:'.$host;
-        $contact = sprintf('<sip:%s@%s:%d>', $this->user, $this->line->socket->address(), $this->line->socket->port());
+        $contact = \sprintf('<sip:%s@%s:%d>', $this->user, $this->line->socket->address(), $this->line->socket->port());
         $answer = $this->asked($host, 'REGISTER', $uri, $uri, [['Contact', $contact], ['Expires', '30']], '', 6.0);
         if (200 !== $answer?->status) {
             return new Evidence(null === $answer ? Outcome::Silent : Outcome::Rejected, Plain::words($answer->status ?? 0), $this->log);
         }
         $this->asked($host, 'REGISTER', $uri, $uri, [['Contact', $contact], ['Expires', '0']], '', 4.0);
 
-        return new Evidence(Outcome::Registered, sprintf('%s was accepted and taken back again', $this->user), $this->log);
+        return new Evidence(Outcome::Registered, \sprintf('%s was accepted and taken back again', $this->user), $this->log);
     }
 
     /**
@@ -80,9 +80,9 @@ final class SipCaller
 
     private function talk(Ipv4 $host, string $number, ?Ipv4 $wanted, ?Ipv4 $pbx, float $seconds, AudioLine $audio): Evidence
     {
-        $uri = sprintf('sip:%s@%s', $number, $host);
+        $uri = \sprintf('sip:%s@%s', $number, $host);
         $rang = false;
-        $contact = sprintf('<sip:%s@%s:%d>', $this->user, $this->line->socket->address(), $this->line->socket->port());
+        $contact = \sprintf('<sip:%s@%s:%d>', $this->user, $this->line->socket->address(), $this->line->socket->port());
         $offer = (string) new Session($this->line->socket->address(), $audio->port(), [Session::PCMU, Session::PCMA]);
         $answer = $this->asked($host, 'INVITE', $uri, $uri, [['Contact', $contact], ['Content-Type', 'application/sdp']], $offer, $seconds, static function (Message $ringing) use (&$rang): void {
             $rang = $rang || 180 === $ringing->status;
@@ -101,7 +101,7 @@ final class SipCaller
             ['Via', $this->via()],
             ['Max-Forwards', '70'],
             ...$routes,
-            ['From', sprintf('<sip:%s@%s>;tag=%s', $this->user, $host, $this->tag)],
+            ['From', \sprintf('<sip:%s@%s>;tag=%s', $this->user, $host, $this->tag)],
             ['To', (string) $answer->header('To')],
             ['Call-ID', $this->callId],
             ['CSeq', $sequence.' '.$method],
@@ -118,10 +118,10 @@ final class SipCaller
         $reported = $audio->reported;
         $bye = $this->line->ask($dialog('BYE', $answer->sequence() + 1), $hop[0], $hop[1], 4.0);
         $this->log[] = '> BYE  < '.($bye->status ?? 'nothing');
-        $this->log[] = sprintf('sound here: %d of %d packets, jitter %.1f ms', $heard->received(), $heard->expected(), $heard->jitter() / 8);
-        $this->log[] = null === $reported ? 'sound there: no report' : sprintf('sound there: up to packet %d of %d, %d lost, jitter %.1f ms (RTCP)', $reported->highest + 1, $audio->sent(), $reported->lost, $reported->jitter / 8);
+        $this->log[] = \sprintf('sound here: %d of %d packets, jitter %.1f ms', $heard->received(), $heard->expected(), $heard->jitter() / 8);
+        $this->log[] = null === $reported ? 'sound there: no report' : \sprintf('sound there: up to packet %d of %d, %d lost, jitter %.1f ms (RTCP)', $reported->highest + 1, $audio->sent(), $reported->lost, $reported->jitter / 8);
         $both = $heard->received() >= self::SOUND_LEAST && null !== $reported && $reported->highest + 1 >= self::SOUND_LEAST;
-        $answered = sprintf('answered by %s at %s', $answer->header('User-Agent') ?? 'a device', $remote->host());
+        $answered = \sprintf('answered by %s at %s', $answer->header('User-Agent') ?? 'a device', $remote->host());
         if (null !== $pbx && $remote->host() === (string) $this->ether->seenAs($pbx)) {
             return new Evidence(Outcome::Voicemail, 'voicemail of the PBX answered: no pass', $this->log);
         }
@@ -148,8 +148,8 @@ final class SipCaller
             $request = Message::request($method, $uri, [
                 ['Via', $this->via()],
                 ['Max-Forwards', '70'],
-                ['From', sprintf('<sip:%s@%s>;tag=%s', $this->user, $host, $this->tag)],
-                ['To', 'REGISTER' === $method ? sprintf('<sip:%s@%s>', $this->user, $host) : '<'.$to.'>'],
+                ['From', \sprintf('<sip:%s@%s>;tag=%s', $this->user, $host, $this->tag)],
+                ['To', 'REGISTER' === $method ? \sprintf('<sip:%s@%s>', $this->user, $host) : '<'.$to.'>'],
                 ['Call-ID', $this->callId],
                 ['CSeq', $this->sequence.' '.$method],
                 ['User-Agent', 'Vorhut outpost'],
@@ -188,7 +188,7 @@ final class SipCaller
 
     private function via(): string
     {
-        return sprintf('SIP/2.0/UDP %s:%d;branch=z9hG4bK%s;rport', $this->line->socket->address(), $this->line->socket->port(), bin2hex(random_bytes(8)));
+        return \sprintf('SIP/2.0/UDP %s:%d;branch=z9hG4bK%s;rport', $this->line->socket->address(), $this->line->socket->port(), bin2hex(random_bytes(8)));
     }
 
     private function audio(): AudioLine

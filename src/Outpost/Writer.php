@@ -37,7 +37,7 @@ final readonly class Writer
         $service = $device->kind->serviceNamed('admin');
         $place = null === $nic?->segment ? null : Place::on($plan, $nic->segment);
         if (null === $admin || null === $nic || null === $service || null === $place || !$device->kind->writable) {
-            return ['change' => null, 'seen' => null, 'said' => sprintf('%s takes no settings over the network: use its run sheet.', $device->tag)];
+            return ['change' => null, 'seen' => null, 'said' => \sprintf('%s takes no settings over the network: use its run sheet.', $device->tag)];
         }
         $wanted = [];
         $form = [];
@@ -57,12 +57,12 @@ final readonly class Writer
                     continue 2;
                 }
                 if (200 === $response->status) {
-                    return ['change' => self::change($device, $wanted), 'seen' => $this->wait($plan, $device, $passwords, $wanted), 'said' => sprintf('Written to %s at %s.', $device->tag, $address)];
+                    return ['change' => self::change($device, $wanted), 'seen' => $this->wait($plan, $device, $passwords, $wanted), 'said' => \sprintf('Written to %s at %s.', $device->tag, $address)];
                 }
             }
         }
 
-        return ['change' => null, 'seen' => null, 'said' => sprintf('%s did not answer on its own segment: use its run sheet.', $device->tag)];
+        return ['change' => null, 'seen' => null, 'said' => \sprintf('%s did not answer on its own segment: use its run sheet.', $device->tag)];
     }
 
     /**

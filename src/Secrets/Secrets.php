@@ -61,8 +61,8 @@ final readonly class Secrets
     private function key(): string
     {
         if (!is_file($this->keyFile)) {
-            $old = umask(0077);
-            @mkdir(\dirname($this->keyFile), 0700, true);
+            $old = umask(0o077);
+            @mkdir(\dirname($this->keyFile), 0o700, true);
             // Whoever comes second must not overwrite the key of the first.
             $file = @fopen($this->keyFile, 'x');
             if (false !== $file) {
@@ -73,7 +73,7 @@ final readonly class Secrets
         }
         $key = base64_decode((string) file_get_contents($this->keyFile), true);
         if (false === $key || \SODIUM_CRYPTO_SECRETBOX_KEYBYTES !== \strlen($key)) {
-            throw new \RuntimeException(sprintf('The key file %s is damaged.', $this->keyFile));
+            throw new \RuntimeException(\sprintf('The key file %s is damaged.', $this->keyFile));
         }
 
         return $key;

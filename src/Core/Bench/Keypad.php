@@ -52,7 +52,7 @@ final readonly class Keypad implements \JsonSerializable
                 }
             }
             if ([] === $next) {
-                throw new Malformed(sprintf('This keypad has no key for "%s".', $character));
+                throw new Malformed(\sprintf('This keypad has no key for "%s".', $character));
             }
             $states = $next;
         }

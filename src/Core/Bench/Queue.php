@@ -85,7 +85,19 @@ final readonly class Queue
     /** The first stop where something is left to do. */
     public function current(Plan $plan): ?Stop
     {
-        foreach ($this->stops as $stop) {
+        return self::firstOpen($plan, $this->stops);
+    }
+
+    /** The first stop that needs the laptop and where something is left to do. */
+    public function next(Plan $plan): ?Stop
+    {
+        return self::firstOpen($plan, array_filter($this->stops, static fn (Stop $stop): bool => null !== $stop->laptop));
+    }
+
+    /** @param array<Stop> $stops */
+    private static function firstOpen(Plan $plan, array $stops): ?Stop
+    {
+        foreach ($stops as $stop) {
             foreach ($stop->devices() as $device) {
                 if (!RunSheet::of($plan, $device)->isDone()) {
                     return $stop;

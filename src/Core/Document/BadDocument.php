@@ -11,6 +11,6 @@ final class BadDocument extends \InvalidArgumentException
     public function __construct(public readonly array $errors)
     {
         $first = $errors[0];
-        parent::__construct(sprintf('%s: %s%s', '' === $first['pointer'] ? 'document' : $first['pointer'], $first['message'], \count($errors) > 1 ? sprintf(' (and %d more)', \count($errors) - 1) : ''));
+        parent::__construct(\sprintf('%s: %s%s', '' === $first['pointer'] ? 'document' : $first['pointer'], $first['message'], \count($errors) > 1 ? \sprintf(' (and %d more)', \count($errors) - 1) : ''));
     }
 }

@@ -47,7 +47,7 @@ final readonly class JobDocument
             throw new BadDocument([['pointer' => '/format', 'message' => 'This is not a Vorhut job: "format" must be "vorhut-job".']]);
         }
         if (Schema::VERSION !== ($data['version'] ?? null)) {
-            throw new BadDocument([['pointer' => '/version', 'message' => sprintf('This program reads version %d of the format.', Schema::VERSION)]]);
+            throw new BadDocument([['pointer' => '/version', 'message' => \sprintf('This program reads version %d of the format.', Schema::VERSION)]]);
         }
         $errors = JsonSchema::errors($json);
         if ([] !== $errors) {
@@ -63,7 +63,7 @@ final readonly class JobDocument
                 $pointer = "/$section/$i";
                 $key = \is_scalar($record['key'] ?? null) ? (string) $record['key'] : '';
                 if (isset($keys[$key])) {
-                    $errors[] = ['pointer' => $pointer.'/key', 'message' => sprintf('"%s" stands here for the second time.', $key)];
+                    $errors[] = ['pointer' => $pointer.'/key', 'message' => \sprintf('"%s" stands here for the second time.', $key)];
                 }
                 $keys[$key] = true;
                 $sections[$section][] = ['key' => $key] + self::record($fields, $record, $pointer, $errors);
@@ -179,7 +179,7 @@ final readonly class JobDocument
             foreach ($fields as $field) {
                 $value = $record[$field->name] ?? null;
                 if (null !== $field->pointsTo && \is_string($value) && !isset($known[$field->pointsTo][$value])) {
-                    $errors[] = ['pointer' => $pointer.'/'.$field->name, 'message' => sprintf('There is no "%s" in %s.', $value, $field->pointsTo)];
+                    $errors[] = ['pointer' => $pointer.'/'.$field->name, 'message' => \sprintf('There is no "%s" in %s.', $value, $field->pointsTo)];
                 }
             }
         };
@@ -203,7 +203,7 @@ final readonly class JobDocument
             [$section, $owner] = explode('/', explode('#', $key, 2)[0], 2) + [1 => ''];
             $there = array_filter($sections[$section] ?? [], static fn (array $one): bool => ($one['key'] ?? null) === $owner);
             if (null === $type || [] === $there || $key !== ($record['owner'] ?? '').'#'.($record['field'] ?? '')) {
-                $errors[] = ['pointer' => "/values/$i/key", 'message' => sprintf('"%s" names no field of a record of this job.', $key)];
+                $errors[] = ['pointer' => "/values/$i/key", 'message' => \sprintf('"%s" names no field of a record of this job.', $key)];
                 continue;
             }
             foreach (['planned', 'set', 'seen'] as $face) {

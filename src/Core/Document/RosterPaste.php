@@ -68,13 +68,13 @@ final readonly class RosterPaste
                     throw new Malformed('A tag has at most 40 characters.');
                 }
                 if (isset($tags[strtolower($tag)])) {
-                    throw new Malformed(sprintf('%s is in the roster already.', $tag));
+                    throw new Malformed(\sprintf('%s is in the roster already.', $tag));
                 }
-                $kind = $plan->kinds->named($named['kind'] ?? '') ?? throw new Malformed(sprintf('No kind is called "%s".', $named['kind'] ?? ''));
+                $kind = $plan->kinds->named($named['kind'] ?? '') ?? throw new Malformed(\sprintf('No kind is called "%s".', $named['kind'] ?? ''));
                 $segment = self::segment($plan, $named['segment'] ?? '');
                 $mac = '' === ($named['mac'] ?? '') ? null : Mac::fromString($named['mac']);
                 if (null !== $mac && isset($macs[(string) $mac])) {
-                    throw new Malformed(sprintf('%s is the MAC of %s already.', $mac, $macs[(string) $mac]));
+                    throw new Malformed(\sprintf('%s is the MAC of %s already.', $mac, $macs[(string) $mac]));
                 }
                 $position += 10;
                 $key = $plan->freeKey('devices', $tag);
@@ -121,7 +121,7 @@ final readonly class RosterPaste
                 return $segment->key;
             }
         }
-        throw new Malformed(sprintf('No segment is called "%s".', $text));
+        throw new Malformed(\sprintf('No segment is called "%s".', $text));
     }
 
     private static function orNull(string $text): ?string

@@ -68,14 +68,14 @@ final readonly class Kind
         $maps = static fn (array $in, string $field): array => array_values(array_filter((array) ($in[$field] ?? []), is_array(...)));
         foreach (['name', 'family', 'factory'] as $needed) {
             if (!isset($data[$needed])) {
-                throw new Malformed(sprintf('Kind %s: "%s" is missing.', $code, $needed));
+                throw new Malformed(\sprintf('Kind %s: "%s" is missing.', $code, $needed));
             }
         }
         $factory = (array) $data['factory'];
-        $state = FactoryState::tryFrom($text($factory, 'state')) ?? throw new Malformed(sprintf('Kind %s: factory state "%s" is not known.', $code, $text($factory, 'state')));
+        $state = FactoryState::tryFrom($text($factory, 'state')) ?? throw new Malformed(\sprintf('Kind %s: factory state "%s" is not known.', $code, $text($factory, 'state')));
         [$address, $mask] = explode('/', $text($factory, 'address').'/', 3);
         if ($state->hasFixedAddress() && ('' === $address || '' === $mask)) {
-            throw new Malformed(sprintf('Kind %s: a fixed factory state needs an address as 192.168.1.10/24.', $code));
+            throw new Malformed(\sprintf('Kind %s: a fixed factory state needs an address as 192.168.1.10/24.', $code));
         }
         $login = (array) ($data['login'] ?? []);
 

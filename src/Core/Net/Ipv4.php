@@ -34,18 +34,18 @@ final readonly class Ipv4 implements \Stringable
         }
         $octets = explode('.', $text);
         if (4 !== \count($octets)) {
-            throw new Malformed(sprintf('"%s" is not an IPv4 address: it needs four numbers with dots between.', $text));
+            throw new Malformed(\sprintf('"%s" is not an IPv4 address: it needs four numbers with dots between.', $text));
         }
         $number = 0;
         foreach ($octets as $octet) {
             if (1 !== preg_match('/^[0-9]{1,3}$/D', $octet)) {
-                throw new Malformed(sprintf('"%s" is not an IPv4 address: "%s" is not a number from 0 to 255.', $text, $octet));
+                throw new Malformed(\sprintf('"%s" is not an IPv4 address: "%s" is not a number from 0 to 255.', $text, $octet));
             }
             if (\strlen($octet) > 1 && '0' === $octet[0]) {
-                throw new Malformed(sprintf('"%s": write "%s" without leading zeros; some programs read them as octal.', $text, $octet));
+                throw new Malformed(\sprintf('"%s": write "%s" without leading zeros; some programs read them as octal.', $text, $octet));
             }
             if ((int) $octet > 255) {
-                throw new Malformed(sprintf('"%s" is not an IPv4 address: %s is more than 255.', $text, $octet));
+                throw new Malformed(\sprintf('"%s" is not an IPv4 address: %s is more than 255.', $text, $octet));
             }
             $number = ($number << 8) | (int) $octet;
         }
@@ -99,11 +99,11 @@ final readonly class Ipv4 implements \Stringable
     public function whyNotAHost(): ?string
     {
         return match (true) {
-            $this->number < 0x01000000 => sprintf('%s cannot be given to a host: 0.x.x.x means "this network".', $this),
-            $this->isLoopback() => sprintf('%s cannot be given to a host: 127.x.x.x is the device itself.', $this),
-            $this->isMulticast() => sprintf('%s cannot be given to a host: it is a group address.', $this),
-            $this->number >= 0xF0000000 => sprintf('%s cannot be given to a host: 240.x.x.x and above are reserved.', $this),
-            $this->isLinkLocal() && \in_array($this->number >> 8 & 0xFF, [0, 255], true) => sprintf('%s cannot be given to a host: RFC 3927 keeps 169.254.0.x and 169.254.255.x back.', $this),
+            $this->number < 0x01000000 => \sprintf('%s cannot be given to a host: 0.x.x.x means "this network".', $this),
+            $this->isLoopback() => \sprintf('%s cannot be given to a host: 127.x.x.x is the device itself.', $this),
+            $this->isMulticast() => \sprintf('%s cannot be given to a host: it is a group address.', $this),
+            $this->number >= 0xF0000000 => \sprintf('%s cannot be given to a host: 240.x.x.x and above are reserved.', $this),
+            $this->isLinkLocal() && \in_array($this->number >> 8 & 0xFF, [0, 255], true) => \sprintf('%s cannot be given to a host: RFC 3927 keeps 169.254.0.x and 169.254.255.x back.', $this),
             default => null,
         };
     }

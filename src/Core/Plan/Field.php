@@ -100,13 +100,13 @@ final readonly class Field
     private function bounded(string|int|bool|array $value): string|int|bool|array
     {
         if (\is_int($value) && ($value < $this->least || $value > $this->most)) {
-            throw new Malformed(sprintf('%d is outside %d to %d.', $value, $this->least, $this->most));
+            throw new Malformed(\sprintf('%d is outside %d to %d.', $value, $this->least, $this->most));
         }
         if ([] !== $this->choices && !\in_array($value, $this->choices, true)) {
-            throw new Malformed(sprintf('"%s" is not one of %s.', \is_scalar($value) ? (string) $value : '', implode(', ', $this->choices)));
+            throw new Malformed(\sprintf('"%s" is not one of %s.', \is_scalar($value) ? (string) $value : '', implode(', ', $this->choices)));
         }
         if (\is_string($value) && mb_strlen($value) > $this->longest()) {
-            throw new Malformed(sprintf('That is longer than %d characters.', $this->longest()));
+            throw new Malformed(\sprintf('That is longer than %d characters.', $this->longest()));
         }
 
         return $value;

@@ -49,23 +49,23 @@ enum FieldType: string
 
         return match ($this) {
             self::Text, self::Face, self::Data => $text,
-            self::Key => 1 === preg_match('~^[a-z0-9][a-z0-9._#/-]{0,127}$~D', $text) ? $text : throw new Malformed(sprintf('"%s" is not a key: lower-case letters, digits, dot and hyphen.', $text)),
+            self::Key => 1 === preg_match('~^[a-z0-9][a-z0-9._#/-]{0,127}$~D', $text) ? $text : throw new Malformed(\sprintf('"%s" is not a key: lower-case letters, digits, dot and hyphen.', $text)),
             self::Address => (string) Ipv4::fromString($text),
             self::Mask => (string) Mask::fromString($text),
             self::Network => (string) Network::fromString($text),
             self::Mac => (string) Mac::fromString($text),
             self::HostName => (string) HostName::fromString($text),
-            self::Number => 1 === preg_match('/^[0-9]{1,9}$/D', $text) ? (int) $text : throw new Malformed(sprintf('"%s" is not a whole number.', $text)),
+            self::Number => 1 === preg_match('/^[0-9]{1,9}$/D', $text) ? (int) $text : throw new Malformed(\sprintf('"%s" is not a whole number.', $text)),
             self::Flag => match (strtolower($text)) {
                 'yes', 'on', '1', 'true' => true,
                 'no', 'off', '0', 'false', '' => false,
-                default => throw new Malformed(sprintf('"%s" is neither yes nor no.', $text)),
+                default => throw new Malformed(\sprintf('"%s" is neither yes nor no.', $text)),
             },
             self::Choice => $text,
-            self::Dialled => 1 === preg_match('/^[0-9*#]{1,20}$/D', $text) ? $text : throw new Malformed(sprintf('"%s" cannot be dialled: only digits, * and #.', $text)),
-            self::Mail => false !== filter_var($text, \FILTER_VALIDATE_EMAIL) ? $text : throw new Malformed(sprintf('"%s" is not a mail address.', $text)),
-            self::TimeZone => \in_array($text, \DateTimeZone::listIdentifiers(), true) ? $text : throw new Malformed(sprintf('"%s" is not a time zone: write it as Europe/Berlin.', $text)),
-            self::Time => 1 === preg_match('/^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(?:Z|[+-]\d\d:\d\d)$/D', $text) ? $text : throw new Malformed(sprintf('"%s" is not a time as 2026-03-01T09:30:00Z.', $text)),
+            self::Dialled => 1 === preg_match('/^[0-9*#]{1,20}$/D', $text) ? $text : throw new Malformed(\sprintf('"%s" cannot be dialled: only digits, * and #.', $text)),
+            self::Mail => false !== filter_var($text, \FILTER_VALIDATE_EMAIL) ? $text : throw new Malformed(\sprintf('"%s" is not a mail address.', $text)),
+            self::TimeZone => \in_array($text, \DateTimeZone::listIdentifiers(), true) ? $text : throw new Malformed(\sprintf('"%s" is not a time zone: write it as Europe/Berlin.', $text)),
+            self::Time => 1 === preg_match('/^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(?:Z|[+-]\d\d:\d\d)$/D', $text) ? $text : throw new Malformed(\sprintf('"%s" is not a time as 2026-03-01T09:30:00Z.', $text)),
             self::Ranges => array_map(static fn (string $line): string => (string) Range::fromString($line), self::lines($text)),
             self::LabelledRanges => array_map(self::labelled(...), self::lines($text)),
             self::Texts => self::lines($text),
@@ -111,7 +111,7 @@ enum FieldType: string
     {
         $parts = preg_split('/\s+/', $line, 2);
         if (false === $parts || 2 !== \count($parts)) {
-            throw new Malformed(sprintf('"%s": write the range, a space, and what it is for.', $line));
+            throw new Malformed(\sprintf('"%s": write the range, a space, and what it is for.', $line));
         }
 
         return ['range' => (string) Range::fromString($parts[0]), 'for' => $parts[1]];

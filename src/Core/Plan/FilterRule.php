@@ -51,7 +51,7 @@ final readonly class FilterRule
     /** The rule in one line, as a fact and as a person reads it. */
     public function __toString(): string
     {
-        return sprintf(
+        return \sprintf(
             '%d %s %s>%s %s%s',
             $this->position,
             $this->allows ? 'allow' : 'deny',

@@ -77,7 +77,7 @@ final class Plan
         $devices = $this->each('devices', fn (Row $row): Device => new Device(
             $row->text('key'),
             $row->text('tag'),
-            $this->kinds->find($row->text('kind')) ?? throw new Malformed(sprintf('%s is of a kind "%s" that the library does not hold.', $row->text('tag'), $row->text('kind'))),
+            $this->kinds->find($row->text('kind')) ?? throw new Malformed(\sprintf('%s is of a kind "%s" that the library does not hold.', $row->text('tag'), $row->text('kind'))),
             $row->text('room'),
             $row->text('serial'),
             $row->textOrNull('controlledFrom'),

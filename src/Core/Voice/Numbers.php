@@ -30,7 +30,7 @@ final class Numbers
     public static function bulk(Plan $plan, string $start, string $pbx, bool $voicemail): Change
     {
         if (1 !== preg_match('/^[0-9]{2,8}$/D', $start)) {
-            throw new Malformed(sprintf('"%s" is not a number to start from: two to eight digits.', $start));
+            throw new Malformed(\sprintf('"%s" is not a number to start from: two to eight digits.', $start));
         }
         $edits = [];
         $number = $start;
@@ -43,7 +43,7 @@ final class Numbers
                 $number = self::next($number);
             }
             if (!self::isInRange($plan, $number)) {
-                throw new Malformed(sprintf('%s is outside the range %s-%s of this job: %d phones are still without a number.', $number, $plan->job->text('extensionFirst'), $plan->job->text('extensionLast'), \count($plan->devices)));
+                throw new Malformed(\sprintf('%s is outside the range %s-%s of this job: %d phones are still without a number.', $number, $plan->job->text('extensionFirst'), $plan->job->text('extensionLast'), \count($plan->devices)));
             }
             $taken[] = $number;
             $key = $plan->freeKey('extensions', 'x'.$number);

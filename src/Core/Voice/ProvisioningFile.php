@@ -28,11 +28,11 @@ final readonly class ProvisioningFile
      */
     public static function of(Plan $plan, Device $device, string $sipSecret, string $adminPassword): self
     {
-        $extension = $plan->extensionsOf($device->key)[0] ?? throw new Malformed(sprintf('%s has no extension.', $device->tag));
-        $account = $plan->accountOf($extension->key) ?? throw new Malformed(sprintf('%s has no account at a registrar.', $extension->number));
-        $registrar = ($plan->devices[$account->registrar] ?? null)?->nic()?->plannedAddress() ?? throw new Malformed(sprintf('The registrar of %s has no address.', $extension->number));
+        $extension = $plan->extensionsOf($device->key)[0] ?? throw new Malformed(\sprintf('%s has no extension.', $device->tag));
+        $account = $plan->accountOf($extension->key) ?? throw new Malformed(\sprintf('%s has no account at a registrar.', $extension->number));
+        $registrar = ($plan->devices[$account->registrar] ?? null)?->nic()?->plannedAddress() ?? throw new Malformed(\sprintf('The registrar of %s has no address.', $extension->number));
         if ('' === $sipSecret || '' === $adminPassword) {
-            throw new Malformed(sprintf('%s has an empty secret: generate one first.', $extension->number));
+            throw new Malformed(\sprintf('%s has an empty secret: generate one first.', $extension->number));
         }
         $zone = $plan->job->text('timeZone');
         if ('' === $zone) {

@@ -6,7 +6,6 @@ namespace Vorhut\Core\Voice;
 
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Net\Transport;
-
 use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\Facts;
 use Vorhut\Core\Plan\Message;

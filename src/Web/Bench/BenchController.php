@@ -163,7 +163,7 @@ final readonly class BenchController
 
     private function url(Room $room): string
     {
-        return sprintf('%s/p/%s/', $this->baseUrl, $room->job->fileToken);
+        return \sprintf('%s/p/%s/', $this->baseUrl, $room->job->fileToken);
     }
 
     /** @return list<Edit> once the step "password" is done, the device no longer holds its default */

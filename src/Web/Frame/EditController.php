@@ -171,7 +171,7 @@ final readonly class EditController
     private static function pointed(Plan $plan, Field $field, string|int|bool|array|null $value): string|int|bool|array|null
     {
         if (null !== $field->pointsTo && \is_string($value) && ('kinds' === $field->pointsTo ? null === $plan->kinds->find($value) : null === $plan->row($field->pointsTo, $value))) {
-            throw new Malformed(sprintf('There is no "%s" in %s.', $value, $field->pointsTo));
+            throw new Malformed(\sprintf('There is no "%s" in %s.', $value, $field->pointsTo));
         }
 
         return $value;

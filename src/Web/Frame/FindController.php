@@ -38,7 +38,7 @@ final readonly class FindController
                 default => 'devices',
             };
 
-            return new RedirectResponse(sprintf('/j/%s/%s?sel=%s', $slug, $stage, rawurlencode($record)), Response::HTTP_SEE_OTHER);
+            return new RedirectResponse(\sprintf('/j/%s/%s?sel=%s', $slug, $stage, rawurlencode($record)), Response::HTTP_SEE_OTHER);
         }
         $this->slips->keep('call', ['q' => $asked], [], ['answer' => self::reckon($room->plan, $asked)]);
         $from = (string) parse_url((string) $request->headers->get('Referer'), \PHP_URL_PATH);
@@ -90,25 +90,25 @@ final readonly class FindController
         }
         $mac = Mac::tryFromString($asked);
         if (null !== $mac) {
-            return sprintf('%s  %s  %s  %s%s: not in the roster', $mac, $mac->joined(':'), $mac->joined('.', 4), $mac->digits, $mac->isLocallyAdministered() ? ', locally administered' : '');
+            return \sprintf('%s  %s  %s  %s%s: not in the roster', $mac, $mac->joined(':'), $mac->joined('.', 4), $mac->digits, $mac->isLocallyAdministered() ? ', locally administered' : '');
         }
         $parts = preg_split('#\s*/\s*|\s+#', $asked, 2) ?: [];
         try {
             if (2 === \count($parts)) {
                 $network = Network::around(Ipv4::fromString($parts[0]), Mask::fromString($parts[1]));
 
-                return sprintf('%s  %s  first %s  last %s  broadcast %s  %d hosts', $network, $network->mask->dotted(), $network->firstHost(), $network->lastHost(), $network->broadcast(), $network->hosts());
+                return \sprintf('%s  %s  first %s  last %s  broadcast %s  %d hosts', $network, $network->mask->dotted(), $network->firstHost(), $network->lastHost(), $network->broadcast(), $network->hosts());
             }
             $address = Ipv4::tryFromString($asked);
             if (null !== $address) {
                 $segment = $plan->segmentAround($address);
 
-                return null === $segment ? sprintf('%s lies in no segment of this job', $address) : sprintf('%s is free or unknown on %s (%s)', $address, $segment->name, $segment->network);
+                return null === $segment ? \sprintf('%s lies in no segment of this job', $address) : \sprintf('%s is free or unknown on %s (%s)', $address, $segment->name, $segment->network);
             }
         } catch (Malformed $e) {
             return $e->getMessage();
         }
 
-        return sprintf('Nothing here is called "%s".', $asked);
+        return \sprintf('Nothing here is called "%s".', $asked);
     }
 }

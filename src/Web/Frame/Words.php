@@ -27,7 +27,7 @@ final class Words extends AbstractExtension
             new TwigFilter('say', $this->say(...)),
             new TwigFilter('typed', static fn (mixed $stored, string $section, string $field): string => (Schema::field($section, $field)->type ?? FieldType::Text)->show($stored)),
             new TwigFilter('clock', static fn (?string $time): string => null === $time || '' === $time ? '' : str_replace('T', ' ', substr($time, 0, 16))),
-            new TwigFilter('minutes', static fn (int $seconds): string => sprintf('%d:%02d', intdiv($seconds, 60), $seconds % 60)),
+            new TwigFilter('minutes', static fn (int $seconds): string => \sprintf('%d:%02d', intdiv($seconds, 60), $seconds % 60)),
         ];
     }
 

@@ -105,7 +105,7 @@ final readonly class ProofController
             return new RedirectResponse("/j/$slug/proof", Response::HTTP_SEE_OTHER);
         }
         $this->orders->give($room->job, WorkOrder::FAULT, ['fault' => $fault->value, 'device' => $device->key], $this->rooms->user()->name);
-        $this->slips->tell(sprintf('%s is played at %s.', $fault->value, $device->tag));
+        $this->slips->tell(\sprintf('%s is played at %s.', $fault->value, $device->tag));
 
         return $this->rooms->back($request, "/j/$slug/proof");
     }

@@ -19,8 +19,8 @@ final class AnalogueWithoutPort implements Rule
     {
         $wanted = [];
         foreach ($ground->plan->extensions as $extension) {
-            if ("analogue" === $extension->terminal) {
-                $wanted[$extension->pbx ?? ""][] = $extension;
+            if ('analogue' === $extension->terminal) {
+                $wanted[$extension->pbx ?? ''][] = $extension;
             }
         }
         foreach ($wanted as $key => $extensions) {
@@ -30,15 +30,15 @@ final class AnalogueWithoutPort implements Rule
                 continue;
             }
             $numbers = array_map(static fn (Extension $extension): string => $extension->number, \array_slice($extensions, $ports));
-            $at = ["numbers" => implode(", ", $numbers), "pbx" => $pbx->tag ?? "?", "ports" => $ports, "n" => \count($extensions)];
+            $at = ['numbers' => implode(', ', $numbers), 'pbx' => $pbx->tag ?? '?', 'ports' => $ports, 'n' => \count($extensions)];
             yield new Finding(
-                "analogue-without-port",
+                'analogue-without-port',
                 Weight::Blocks,
                 Stage::Services,
-                [...array_map(static fn (Extension $extension): string => "extensions/".$extension->key, \array_slice($extensions, $ports)), ...(null === $pbx ? [] : ["devices/".$pbx->key])],
-                new Message("{numbers}: {n} analogue extensions are planned, {pbx} has {ports} analogue ports.", $at),
-                new Message("There is nothing to plug them into, and the module takes days to come."),
-                new Message("Order a module for {pbx}, or plan them as SIP.", $at),
+                [...array_map(static fn (Extension $extension): string => 'extensions/'.$extension->key, \array_slice($extensions, $ports)), ...(null === $pbx ? [] : ['devices/'.$pbx->key])],
+                new Message('{numbers}: {n} analogue extensions are planned, {pbx} has {ports} analogue ports.', $at),
+                new Message('There is nothing to plug them into, and the module takes days to come.'),
+                new Message('Order a module for {pbx}, or plan them as SIP.', $at),
             );
         }
     }

@@ -19,8 +19,8 @@ final class CallEndsInVoicemail implements Rule
     public function find(Ground $ground): iterable
     {
         foreach ($ground->plan->extensions as $extension) {
-            $phone = $ground->plan->devices[$extension->phone ?? ""] ?? null;
-            if (!$extension->voicemail || "sip" !== $extension->terminal || (null !== $phone && !$ground->sheet($phone)->isMarked("server") && null === $phone->value("provisioning")->set)) {
+            $phone = $ground->plan->devices[$extension->phone ?? ''] ?? null;
+            if (!$extension->voicemail || 'sip' !== $extension->terminal || (null !== $phone && !$ground->sheet($phone)->isMarked('server') && null === $phone->value('provisioning')->set)) {
                 continue;
             }
             $registration = Registration::of($ground->fabric(), $extension);
@@ -28,25 +28,25 @@ final class CallEndsInVoicemail implements Rule
                 continue;
             }
             yield new Finding(
-                "call-ends-in-voicemail",
+                'call-ends-in-voicemail',
                 Weight::Risk,
                 Stage::Services,
-                ["extensions/".$extension->key, ...(null === $phone ? [] : ["devices/".$phone->key])],
-                new Message("Calls to {number} end in voicemail: {why}", ["number" => $extension->number, "why" => (string) $registration->why]),
-                new Message("Somebody answers, so it is taken for a pass, and the phone never rings."),
-                new Message("Mend the registration; a test call counts only when the device answers."),
+                ['extensions/'.$extension->key, ...(null === $phone ? [] : ['devices/'.$phone->key])],
+                new Message('Calls to {number} end in voicemail: {why}', ['number' => $extension->number, 'why' => (string) $registration->why]),
+                new Message('Somebody answers, so it is taken for a pass, and the phone never rings.'),
+                new Message('Mend the registration; a test call counts only when the device answers.'),
             );
         }
         foreach ($ground->proof()->lines as $proved) {
             if (Outcome::Voicemail === $proved->observed() && Outcome::Voicemail !== $proved->line->expected) {
                 yield new Finding(
-                    "call-ends-in-voicemail",
+                    'call-ends-in-voicemail',
                     Weight::Blocks,
                     Stage::Proof,
-                    ["devices/".$proved->line->to, "lines/".$proved->line->key],
-                    new Message("{called} was called and voicemail answered.", ["called" => (string) $proved->line->called]),
-                    new Message("Somebody answers, so it is taken for a pass, and the phone never rings."),
-                    new Message("Look whether the phone is registered, then call again."),
+                    ['devices/'.$proved->line->to, 'lines/'.$proved->line->key],
+                    new Message('{called} was called and voicemail answered.', ['called' => (string) $proved->line->called]),
+                    new Message('Somebody answers, so it is taken for a pass, and the phone never rings.'),
+                    new Message('Look whether the phone is registered, then call again.'),
                 );
             }
         }

@@ -23,8 +23,8 @@ final class DuplicateAddress implements Rule
         foreach ([Face::Planned, Face::Set] as $face) {
             $pairs = [];
             foreach ($ground->nics() as [$device, $nic]) {
-                if ("laptop" !== $device->kind->family) {
-                    $pairs[] = [$nic->address->asOf($face) ?? "", [$device, $nic]];
+                if ('laptop' !== $device->kind->family) {
+                    $pairs[] = [$nic->address->asOf($face) ?? '', [$device, $nic]];
                 }
             }
             foreach ($ground->plan->routerPorts as $port) {
@@ -41,18 +41,18 @@ final class DuplicateAddress implements Rule
                     continue; // typed other than planned: that rule has the cure
                 }
                 $last = $holders[\count($holders) - 1];
-                $segment = $ground->plan->segments[$last[1]->segment ?? ""] ?? null;
+                $segment = $ground->plan->segments[$last[1]->segment ?? ''] ?? null;
                 $free = null === $segment || null === $last[1] ? null : FreeAddress::on($ground->plan, $segment)->next($last[0]->kind->code);
-                $at = ["tags" => implode(", ", $tags), "address" => (string) $address, "tag" => $last[0]->tag, "free" => (string) $free];
+                $at = ['tags' => implode(', ', $tags), 'address' => (string) $address, 'tag' => $last[0]->tag, 'free' => (string) $free];
                 yield new Finding(
-                    "duplicate-address",
+                    'duplicate-address',
                     Weight::Blocks,
                     Stage::Devices,
-                    array_values(array_unique(array_map(static fn (array $holder): string => "devices/".$holder[0]->key, $holders))),
-                    new Message("{tags} are to hold {address}.", $at),
-                    new Message("Who answers changes from minute to minute; both seem to come and go."),
-                    new Message(null === $free ? "Give {tag} another address." : "Give {tag} {free}.", $at),
-                    null === $free || null === $last[1] || $last[1]->isApplied() ? null : new Change(new Message("{tag} moves to {free}.", $at), [Edit::value("nics/".$last[1]->key, "address", Face::Planned, $last[1]->address->planned, (string) $free)]),
+                    array_values(array_unique(array_map(static fn (array $holder): string => 'devices/'.$holder[0]->key, $holders))),
+                    new Message('{tags} are to hold {address}.', $at),
+                    new Message('Who answers changes from minute to minute; both seem to come and go.'),
+                    new Message(null === $free ? 'Give {tag} another address.' : 'Give {tag} {free}.', $at),
+                    null === $free || null === $last[1] || $last[1]->isApplied() ? null : new Change(new Message('{tag} moves to {free}.', $at), [Edit::value('nics/'.$last[1]->key, 'address', Face::Planned, $last[1]->address->planned, (string) $free)]),
                 );
             }
         }

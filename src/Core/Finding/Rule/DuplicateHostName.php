@@ -18,17 +18,17 @@ final class DuplicateHostName implements Rule
     {
         $pairs = [];
         foreach ($ground->plan->devices as $device) {
-            $pairs[] = [strtolower($device->value("hostName")->planned ?? ""), $device];
+            $pairs[] = [strtolower($device->value('hostName')->planned ?? ''), $device];
         }
         foreach (Ground::shared($pairs) as $name => $devices) {
             yield new Finding(
-                "duplicate-host-name",
+                'duplicate-host-name',
                 Weight::Risk,
                 Stage::Devices,
-                array_map(static fn ($device): string => "devices/".$device->key, $devices),
-                new Message("{name} is the host name of {tags}.", ["name" => (string) $name, "tags" => implode(", ", array_map(static fn ($device): string => $device->tag, $devices))]),
-                new Message("A name leads to one of them, and nobody knows to which."),
-                new Message("Rename one."),
+                array_map(static fn ($device): string => 'devices/'.$device->key, $devices),
+                new Message('{name} is the host name of {tags}.', ['name' => (string) $name, 'tags' => implode(', ', array_map(static fn ($device): string => $device->tag, $devices))]),
+                new Message('A name leads to one of them, and nobody knows to which.'),
+                new Message('Rename one.'),
             );
         }
     }

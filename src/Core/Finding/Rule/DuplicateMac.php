@@ -23,15 +23,15 @@ final class DuplicateMac implements Rule
             }
         }
         foreach (Ground::shared($pairs) as $mac => $devices) {
-            $at = ["mac" => (string) $mac, "tags" => implode(", ", array_map(static fn ($device): string => $device->tag, $devices))];
+            $at = ['mac' => (string) $mac, 'tags' => implode(', ', array_map(static fn ($device): string => $device->tag, $devices))];
             yield new Finding(
-                "duplicate-mac",
+                'duplicate-mac',
                 Weight::Blocks,
                 Stage::Devices,
-                array_values(array_unique(array_map(static fn ($device): string => "devices/".$device->key, $devices))),
-                new Message("{mac} stands at {tags}.", $at),
+                array_values(array_unique(array_map(static fn ($device): string => 'devices/'.$device->key, $devices))),
+                new Message('{mac} stands at {tags}.', $at),
                 new Message("Reservation, registrar entry and provisioning file go by the MAC: one of the two gets the other's."),
-                new Message("Read both labels again."),
+                new Message('Read both labels again.'),
             );
         }
     }

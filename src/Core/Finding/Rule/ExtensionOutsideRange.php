@@ -24,19 +24,19 @@ final class ExtensionOutsideRange implements Rule
             if (!$outside && !$extension->factoryMade) {
                 continue;
             }
-            $at = ["number" => $extension->number, "first" => $ground->plan->job->text("extensionFirst"), "last" => $ground->plan->job->text("extensionLast")];
+            $at = ['number' => $extension->number, 'first' => $ground->plan->job->text('extensionFirst'), 'last' => $ground->plan->job->text('extensionLast')];
             $removable = null === $extension->phone;
             yield new Finding(
-                "extension-outside-range",
+                'extension-outside-range',
                 Weight::Risk,
                 Stage::Services,
-                ["extensions/".$extension->key],
-                $extension->factoryMade ? new Message("{number} came with the PBX and was left lying.", $at) : new Message("{number} lies outside the range {first}-{last}.", $at),
-                new Message("Left-over numbers ring nowhere, clash with new ones, and are a way in for strangers."),
-                $removable ? new Message("Delete {number}.", $at) : new Message("Renumber {number} into {first}-{last}.", $at),
-                $removable ? new Change(new Message("{number} deleted.", $at), [
-                    ...array_map(static fn ($account): Edit => Edit::remove("accounts", $ground->plan->row("accounts", $account->key) ?? []), array_filter(array_values($ground->plan->accounts), static fn ($account): bool => $account->extension === $extension->key)),
-                    Edit::remove("extensions", $ground->plan->row("extensions", $extension->key) ?? []),
+                ['extensions/'.$extension->key],
+                $extension->factoryMade ? new Message('{number} came with the PBX and was left lying.', $at) : new Message('{number} lies outside the range {first}-{last}.', $at),
+                new Message('Left-over numbers ring nowhere, clash with new ones, and are a way in for strangers.'),
+                $removable ? new Message('Delete {number}.', $at) : new Message('Renumber {number} into {first}-{last}.', $at),
+                $removable ? new Change(new Message('{number} deleted.', $at), [
+                    ...array_map(static fn ($account): Edit => Edit::remove('accounts', $ground->plan->row('accounts', $account->key) ?? []), array_filter(array_values($ground->plan->accounts), static fn ($account): bool => $account->extension === $extension->key)),
+                    Edit::remove('extensions', $ground->plan->row('extensions', $extension->key) ?? []),
                 ]) : null,
             );
         }

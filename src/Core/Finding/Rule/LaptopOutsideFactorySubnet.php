@@ -23,30 +23,30 @@ final class LaptopOutsideFactorySubnet implements Rule
     public function find(Ground $ground): iterable
     {
         $plan = $ground->plan;
-        $laptop = $plan->devices[$plan->job->text("laptop")] ?? null;
+        $laptop = $plan->devices[$plan->job->text('laptop')] ?? null;
         $nic = $laptop?->nic();
-        $stop = $ground->queue()->current($plan);
-        $held = Ipv4::tryFromString($nic->address->set ?? "");
+        $stop = $ground->queue()->next($plan);
+        $held = Ipv4::tryFromString($nic->address->set ?? '');
         if (null === $laptop || null === $nic || null === $held || null === $stop?->laptop || null === $stop->mask) {
             return;
         }
-        $mask = Mask::tryFromString($nic->mask->set ?? "") ?? $stop->mask;
+        $mask = Mask::tryFromString($nic->mask->set ?? '') ?? $stop->mask;
         foreach ($stop->devices() as $device) {
             $factory = $device->kind->factoryAddress;
-            if (null === $factory || $ground->sheet($device)->isMarked("address") || Network::around($held, $mask)->contains($factory)) {
+            if (null === $factory || $ground->sheet($device)->isMarked('address') || Network::around($held, $mask)->contains($factory)) {
                 continue;
             }
             yield new Finding(
-                "laptop-outside-factory-subnet",
+                'laptop-outside-factory-subnet',
                 Weight::Blocks,
                 Stage::Bench,
-                ["devices/".$laptop->key, "devices/".$device->key],
-                new Message("{laptop} holds {held}, and {tag} waits at {factory}.", ["laptop" => $laptop->tag, "held" => $held.$mask, "tag" => $device->tag, "factory" => (string) $factory]),
-                new Message("Outside its factory subnet the admin page never opens, and the device is thought dead."),
-                new Message("Set the laptop to {address} for stop {n}.", ["address" => $stop->laptop.$stop->mask, "n" => $stop->number]),
-                new Change(new Message("{laptop} set to {address}.", ["laptop" => $laptop->tag, "address" => (string) $stop->laptop]), [
-                    Edit::value("nics/".$nic->key, "address", Face::Set, $nic->address->set, (string) $stop->laptop),
-                    Edit::value("nics/".$nic->key, "mask", Face::Set, $nic->mask->set, (string) $stop->mask),
+                ['devices/'.$laptop->key, 'devices/'.$device->key],
+                new Message('{laptop} holds {held}, and {tag} waits at {factory}.', ['laptop' => $laptop->tag, 'held' => $held.$mask, 'tag' => $device->tag, 'factory' => (string) $factory]),
+                new Message('Outside its factory subnet the admin page never opens, and the device is thought dead.'),
+                new Message('Set the laptop to {address} for stop {n}.', ['address' => $stop->laptop.$stop->mask, 'n' => $stop->number]),
+                new Change(new Message('{laptop} set to {address}.', ['laptop' => $laptop->tag, 'address' => (string) $stop->laptop]), [
+                    Edit::value('nics/'.$nic->key, 'address', Face::Set, $nic->address->set, (string) $stop->laptop),
+                    Edit::value('nics/'.$nic->key, 'mask', Face::Set, $nic->mask->set, (string) $stop->mask),
                 ]),
             );
 

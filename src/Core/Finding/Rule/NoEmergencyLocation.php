@@ -17,18 +17,18 @@ final class NoEmergencyLocation implements Rule
     public function find(Ground $ground): iterable
     {
         foreach ($ground->plan->extensions as $extension) {
-            if ("" !== $extension->location || null === $extension->phone) {
+            if ('' !== $extension->location || null === $extension->phone) {
                 continue;
             }
-            $tag = $ground->plan->devices[$extension->phone]->tag ?? "?";
+            $tag = $ground->plan->devices[$extension->phone]->tag ?? '?';
             yield new Finding(
-                "no-emergency-location",
+                'no-emergency-location',
                 Weight::Blocks,
                 Stage::Services,
-                ["extensions/".$extension->key, "devices/".$extension->phone],
-                new Message("{number} ({tag}) has no location for emergency calls.", ["number" => $extension->number, "tag" => $tag]),
-                new Message("Help is sent to the wrong door. Local codes decide what the location must say."),
-                new Message("Write address, floor and room, before the phone goes live. Never test by calling the centre without arrangement."),
+                ['extensions/'.$extension->key, 'devices/'.$extension->phone],
+                new Message('{number} ({tag}) has no location for emergency calls.', ['number' => $extension->number, 'tag' => $tag]),
+                new Message('Help is sent to the wrong door. Local codes decide what the location must say.'),
+                new Message('Write address, floor and room, before the phone goes live. Never test by calling the centre without arrangement.'),
             );
         }
     }

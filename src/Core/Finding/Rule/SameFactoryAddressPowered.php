@@ -17,16 +17,16 @@ final class SameFactoryAddressPowered implements Rule
 {
     public function find(Ground $ground): iterable
     {
-        $powered = array_filter($ground->plan->devices, static fn (Device $device): bool => $ground->sheet($device)->isMarked("hook-up") && !$ground->sheet($device)->isMarked("address"));
+        $powered = array_filter($ground->plan->devices, static fn (Device $device): bool => $ground->sheet($device)->isMarked('hook-up') && !$ground->sheet($device)->isMarked('address'));
         foreach (Ground::shared(array_map(static fn (Device $device): array => [(string) $device->kind->factoryAddress, $device], $powered)) as $address => $devices) {
             yield new Finding(
-                "same-factory-address",
+                'same-factory-address',
                 Weight::Blocks,
                 Stage::Bench,
-                array_map(static fn (Device $device): string => "devices/".$device->key, $devices),
-                new Message("{tags} are powered together and both wake at {address}.", ["tags" => implode(", ", array_map(static fn (Device $device): string => $device->tag, $devices)), "address" => (string) $address]),
-                new Message("Whatever is typed at {address} lands in one of them, and nobody knows in which.", ["address" => (string) $address]),
-                new Message("Switch all but {tag} off, give it its address, then the next.", ["tag" => $devices[0]->tag]),
+                array_map(static fn (Device $device): string => 'devices/'.$device->key, $devices),
+                new Message('{tags} are powered together and both wake at {address}.', ['tags' => implode(', ', array_map(static fn (Device $device): string => $device->tag, $devices)), 'address' => (string) $address]),
+                new Message('Whatever is typed at {address} lands in one of them, and nobody knows in which.', ['address' => (string) $address]),
+                new Message('Switch all but {tag} off, give it its address, then the next.', ['tag' => $devices[0]->tag]),
             );
         }
     }

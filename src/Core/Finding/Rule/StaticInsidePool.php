@@ -21,23 +21,23 @@ final class StaticInsidePool implements Rule
     public function find(Ground $ground): iterable
     {
         foreach ($ground->nics() as [$device, $nic]) {
-            $segment = $ground->plan->segments[$nic->segment ?? ""] ?? null;
+            $segment = $ground->plan->segments[$nic->segment ?? ''] ?? null;
             $address = $nic->plannedAddress();
             $pool = null === $address ? null : $segment?->poolWith($address);
             if (null === $segment || null === $pool || $nic->reserved) {
                 continue;
             }
             $free = FreeAddress::on($ground->plan, $segment, $nic)->next($device->kind->code);
-            $at = ["tag" => $device->tag, "address" => (string) $address, "pool" => (string) $pool, "free" => (string) $free];
+            $at = ['tag' => $device->tag, 'address' => (string) $address, 'pool' => (string) $pool, 'free' => (string) $free];
             yield new Finding(
-                "static-inside-pool",
+                'static-inside-pool',
                 Weight::Risk,
                 Stage::Devices,
-                ["devices/".$device->key, "nics/".$nic->key],
-                new Message("{tag} is to hold {address}, which the DHCP pool {pool} gives out.", $at),
-                new Message("Some day another device gets the same address by DHCP, and both come and go."),
-                null === $free ? new Message("Widen the block, or take {address} out of the pool.", $at) : new Message("Give {tag} {free}.", $at),
-                null === $free ? null : new Change(new Message("{tag} moves from {address} to {free}.", $at), [Edit::value("nics/".$nic->key, "address", Face::Planned, (string) $address, (string) $free)]),
+                ['devices/'.$device->key, 'nics/'.$nic->key],
+                new Message('{tag} is to hold {address}, which the DHCP pool {pool} gives out.', $at),
+                new Message('Some day another device gets the same address by DHCP, and both come and go.'),
+                null === $free ? new Message('Widen the block, or take {address} out of the pool.', $at) : new Message('Give {tag} {free}.', $at),
+                null === $free ? null : new Change(new Message('{tag} moves from {address} to {free}.', $at), [Edit::value('nics/'.$nic->key, 'address', Face::Planned, (string) $address, (string) $free)]),
             );
         }
     }

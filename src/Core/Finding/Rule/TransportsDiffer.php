@@ -18,9 +18,9 @@ final class TransportsDiffer implements Rule
     public function find(Ground $ground): iterable
     {
         foreach ($ground->plan->extensions as $extension) {
-            $phone = $ground->plan->devices[$extension->phone ?? ""] ?? null;
+            $phone = $ground->plan->devices[$extension->phone ?? ''] ?? null;
             $account = $ground->plan->accountOf($extension->key);
-            $pbx = $ground->plan->devices[$account->registrar ?? ""] ?? null;
+            $pbx = $ground->plan->devices[$account->registrar ?? ''] ?? null;
             if (null === $phone || null === $pbx) {
                 continue;
             }
@@ -29,15 +29,15 @@ final class TransportsDiffer implements Rule
             if ([] !== array_intersect($speaks, $hears)) {
                 continue;
             }
-            $at = ["tag" => $phone->tag, "pbx" => $pbx->tag, "speaks" => implode(", ", $speaks), "hears" => implode(", ", $hears)];
+            $at = ['tag' => $phone->tag, 'pbx' => $pbx->tag, 'speaks' => implode(', ', $speaks), 'hears' => implode(', ', $hears)];
             yield new Finding(
-                "transports-differ",
+                'transports-differ',
                 Weight::Blocks,
                 Stage::Services,
-                ["devices/".$phone->key, "devices/".$pbx->key],
-                new Message("{tag} speaks SIP over {speaks}, {pbx} hears it over {hears} only.", $at),
-                new Message("Its registration is never heard: no answer at all, as if the way were cut."),
-                new Message("Set one transport on both ends."),
+                ['devices/'.$phone->key, 'devices/'.$pbx->key],
+                new Message('{tag} speaks SIP over {speaks}, {pbx} hears it over {hears} only.', $at),
+                new Message('Its registration is never heard: no answer at all, as if the way were cut.'),
+                new Message('Set one transport on both ends.'),
             );
         }
     }

@@ -24,13 +24,13 @@ final class TypedOtherThanPlanned implements Rule
     public function find(Ground $ground): iterable
     {
         foreach ($ground->nics() as [$device, $nic]) {
-            if ("laptop" === $device->kind->family) {
+            if ('laptop' === $device->kind->family) {
                 continue;
             }
-            foreach (["address", "mask", "gateway", "dns"] as $field) {
+            foreach (['address', 'mask', 'gateway', 'dns'] as $field) {
                 $value = $nic->value($field);
                 // A blank gateway is a mistake of its own, with its own rule.
-                if (null === $value->set || null === $value->planned || $value->set === $value->planned || ("gateway" === $field && "" === $value->set)) {
+                if (null === $value->set || null === $value->planned || $value->set === $value->planned || ('gateway' === $field && '' === $value->set)) {
                     continue;
                 }
                 yield self::finding($device, $nic, $field, $value);
@@ -43,19 +43,19 @@ final class TypedOtherThanPlanned implements Rule
         $planned = (string) $value->planned;
         $set = (string) $value->set;
         $near = self::nearMiss($planned, $set);
-        $at = ["tag" => $device->tag, "field" => $field, "set" => $set, "planned" => $planned, "by" => $value->setBy ?? "?"];
+        $at = ['tag' => $device->tag, 'field' => $field, 'set' => $set, 'planned' => $planned, 'by' => $value->setBy ?? '?'];
 
         return new Finding(
-            "typed-other-than-planned",
+            'typed-other-than-planned',
             Weight::Blocks,
             Stage::Bench,
-            ["devices/".$device->key, "nics/".$nic->key],
-            new Message(null === $near ? "{tag}: {field} was set to {set}, planned is {planned}." : "{tag}: {field} was set to {set}, planned is {planned}: ".$near, $at),
-            new Message("The device takes a wrong value without a word and is deaf from then on, or answers where nobody asks."),
-            new Message("Type {planned} into {tag} and mark it again.", $at),
-            new Change(new Message("{tag}: {field} set to {planned}.", $at), [
-                Edit::value("nics/".$nic->key, $field, Face::Set, $value->set, $value->planned),
-                ...(null === $value->seen || $value->seen === $planned ? [] : [Edit::value("nics/".$nic->key, $field, Face::Seen, $value->seen, null)]),
+            ['devices/'.$device->key, 'nics/'.$nic->key],
+            new Message(null === $near ? '{tag}: {field} was set to {set}, planned is {planned}.' : '{tag}: {field} was set to {set}, planned is {planned}: '.$near, $at),
+            new Message('The device takes a wrong value without a word and is deaf from then on, or answers where nobody asks.'),
+            new Message('Type {planned} into {tag} and mark it again.', $at),
+            new Change(new Message('{tag}: {field} set to {planned}.', $at), [
+                Edit::value('nics/'.$nic->key, $field, Face::Set, $value->set, $value->planned),
+                ...(null === $value->seen || $value->seen === $planned ? [] : [Edit::value('nics/'.$nic->key, $field, Face::Seen, $value->seen, null)]),
             ]),
         );
     }
@@ -70,7 +70,7 @@ final class TypedOtherThanPlanned implements Rule
             $swapped = $planned;
             [$swapped[$i], $swapped[$i + 1]] = [$planned[$i + 1], $planned[$i]];
             if ($swapped === $set) {
-                return "two neighbours swapped.";
+                return 'two neighbours swapped.';
             }
         }
         if (1 !== levenshtein($planned, $set)) {
@@ -78,9 +78,9 @@ final class TypedOtherThanPlanned implements Rule
         }
 
         return match (\strlen($set) <=> \strlen($planned)) {
-            0 => "one digit is wrong.",
-            -1 => "one digit is missing.",
-            default => "one digit too many.",
+            0 => 'one digit is wrong.',
+            -1 => 'one digit is missing.',
+            default => 'one digit too many.',
         };
     }
 }

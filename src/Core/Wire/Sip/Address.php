@@ -14,7 +14,7 @@ final readonly class Address
 
     public static function fromString(string $text): self
     {
-        if (1 === preg_match('/^\s*(?:"(?:\\\\.|[^"\\\\])*"|[^<"]*)<([^>]*)>(.*)$/Ds', $text, $found)) {
+        if (1 === preg_match('/^\s*(?:"(?:\\\\.|[^"\\\\])*"\s*|[^<"]*)<([^>]*)>(.*)$/Ds', $text, $found)) {
             [, $uri, $rest] = $found;
         } else {
             // Without brackets everything behind ; belongs to the header, not to the URI.

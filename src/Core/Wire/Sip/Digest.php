@@ -26,7 +26,7 @@ final readonly class Digest implements \Stringable
         preg_match_all('/([a-z][a-z0-9_-]*)\s*=\s*(?:"((?:\\\\.|[^"\\\\])*)"|([^\s,"]+))/i', $found[1], $pairs, \PREG_SET_ORDER);
         $fields = [];
         foreach ($pairs as $pair) {
-            $fields[strtolower($pair[1])] = isset($pair[3]) ? $pair[3] : stripslashes($pair[2]);
+            $fields[strtolower($pair[1])] = $pair[3] ?? stripslashes($pair[2]);
         }
 
         return new self($fields);
@@ -55,7 +55,7 @@ final readonly class Digest implements \Stringable
             $fields['opaque'] = $this->field('opaque');
         }
         if (\in_array('auth', array_map(trim(...), explode(',', $this->field('qop'))), true)) {
-            $fields += ['qop' => 'auth', 'nc' => sprintf('%08x', $count), 'cnonce' => $cnonce];
+            $fields += ['qop' => 'auth', 'nc' => \sprintf('%08x', $count), 'cnonce' => $cnonce];
         }
 
         return new self($fields + ['response' => (new self($fields))->response($password, $method)]);
@@ -83,7 +83,7 @@ final readonly class Digest implements \Stringable
         $bare = isset($this->fields['response']) ? ['nc', 'qop', 'algorithm'] : ['algorithm'];
         $parts = [];
         foreach ($this->fields as $name => $value) {
-            $parts[] = \in_array($name, $bare, true) ? "$name=$value" : sprintf('%s="%s"', $name, addcslashes($value, '"\\'));
+            $parts[] = \in_array($name, $bare, true) ? "$name=$value" : \sprintf('%s="%s"', $name, addcslashes($value, '"\\'));
         }
 
         return 'Digest '.implode(', ', $parts);

@@ -82,7 +82,7 @@ final readonly class Message implements \Stringable
         $message = new self($method, $uri, $status, $reason, $headers, $body);
         foreach (self::NEEDED as $needed) {
             if (null === $message->header($needed)) {
-                throw new Unreadable(sprintf('The header %s is missing.', $needed));
+                throw new Unreadable(\sprintf('The header %s is missing.', $needed));
             }
         }
         if (1 !== preg_match('/^[0-9]{1,10}\s+\S+$/D', (string) $message->header('CSeq'))) {

@@ -1,0 +1,76 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Tests\Architecture;
+
+use PHPat\Selector\Selector;
+use PHPat\Test\Builder\Rule;
+use PHPat\Test\PHPat;
+
+/** The arrows of the house go one way; ARCHITECTURE.md draws them. */
+final class HouseTest
+{
+    public function testTheCoreKnowsNoFrameworkNoDatabaseNoSocketNoClock(): Rule
+    {
+        return PHPat::rule()
+            ->classes(Selector::inNamespace('Vorhut\Core'))
+            ->shouldNotDependOn()
+            ->classes(
+                Selector::inNamespace('Symfony'),
+                Selector::inNamespace('Doctrine'),
+                Selector::inNamespace('Twig'),
+                Selector::inNamespace('Amp'),
+                Selector::inNamespace('Revolt'),
+                Selector::inNamespace('Psr'),
+                Selector::inNamespace('Random'),
+                Selector::classname('DateTimeImmutable'),
+                Selector::classname('DateTime'),
+            )
+            ->because('all computation runs from the snapshot alone, with time and chance handed in');
+    }
+
+    public function testTheCoreKnowsNoOtherRoom(): Rule
+    {
+        return PHPat::rule()
+            ->classes(Selector::inNamespace('Vorhut\Core'))
+            ->shouldNotDependOn()
+            ->classes(Selector::AllOf(Selector::inNamespace('Vorhut'), Selector::Not(Selector::inNamespace('Vorhut\Core'))));
+    }
+
+    public function testEntitiesKnowNobody(): Rule
+    {
+        return PHPat::rule()
+            ->classes(Selector::inNamespace('Vorhut\Entity'))
+            ->shouldNotDependOn()
+            ->classes(Selector::AllOf(Selector::inNamespace('Vorhut'), Selector::Not(Selector::inNamespace('Vorhut\Entity'))));
+    }
+
+    /**
+     * Every room may know the rooms below it and none above: so no two can know each other in a circle.
+     *
+     * @return iterable<Rule>
+     */
+    #[\PHPat\Test\Attributes\TestRule]
+    public function roomsLeanOneWay(): iterable
+    {
+        $rooms = [
+            'Vorhut\Core\Net', 'Vorhut\Core\Kind', 'Vorhut\Core\Plan', 'Vorhut\Core\Wire', 'Vorhut\Core\Allocation', 'Vorhut\Core\Walk', 'Vorhut\Core\Bench', 'Vorhut\Core\Voice', 'Vorhut\Core\Proof', 'Vorhut\Core\Finding', 'Vorhut\Core\Document',
+            'Vorhut\Kinds', 'Vorhut\Entity', 'Vorhut\Journal', 'Vorhut\Secrets', 'Vorhut\Exchange', 'Vorhut\Provisioning', 'Vorhut\Socket', 'Vorhut\Outpost', 'Vorhut\Lab', 'Vorhut\Console', 'Vorhut\Web',
+        ];
+        foreach ($rooms as $i => $room) {
+            $above = array_map(Selector::inNamespace(...), \array_slice($rooms, $i + 1));
+            if ([] !== $above) {
+                yield PHPat::rule()->classes(Selector::inNamespace($room))->shouldNotDependOn()->classes(...$above);
+            }
+        }
+    }
+
+    public function testTheApplicationNeverReadsTheLabsTruth(): Rule
+    {
+        return PHPat::rule()
+            ->classes(Selector::inNamespace('Vorhut\Web'), Selector::inNamespace('Vorhut\Outpost'), Selector::inNamespace('Vorhut\Core'))
+            ->shouldNotDependOn()
+            ->classes(Selector::classname('Vorhut\Lab\Truth'), Selector::classname('Vorhut\Lab\PlayedJob'), Selector::classname('Vorhut\Lab\Wire'));
+    }
+}

@@ -1,0 +1,57 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Tests\Core\Allocation;
+
+use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Allocation\Allocation;
+use Vorhut\Tests\Support\Jobs;
+
+final class AllocationTest extends TestCase
+{
+    private static function job(): Jobs
+    {
+        return (new Jobs())->segment('s', '10.64.30.0/24', '10.64.30.1', [
+            'pools' => ['10.64.30.33-10.64.30.34'],
+            'reserved' => [['range' => '10.64.30.36', 'for' => 'future']],
+            'blocks' => [['range' => '10.64.30.31-10.64.30.37', 'for' => 'ptz-camera']],
+        ])->router('r', ['s' => '10.64.30.1/24']);
+    }
+
+    /** @return array<string, string> */
+    private static function given(Jobs $jobs, bool $afresh = false): array
+    {
+        return array_column(array_map(static fn (array $one): array => [$one['nic']->device, $one['after']], Allocation::of($jobs->plan(), $afresh)->given), 1, 0);
+    }
+
+    public function testTheBlockInRosterOrderPastPoolsAndReservedRanges(): void
+    {
+        $jobs = self::job();
+        foreach (['a', 'b', 'c', 'd', 'e'] as $key) {
+            $jobs->device($key, 'ptz-camera', 's');
+        }
+        $jobs->device('x', 'streaming-encoder', 's');
+
+        self::assertSame(['a' => '10.64.30.31', 'b' => '10.64.30.32', 'c' => '10.64.30.35', 'd' => '10.64.30.37', 'x' => '10.64.30.2'], self::given($jobs), 'no block: the first address that no block claims');
+        $unplaced = Allocation::of($jobs->plan())->unplaced;
+        self::assertSame('The block for PTZ camera on S is full: 1 missing so far.', (string) $unplaced[0]['why']);
+        self::assertSame(self::given($jobs), self::given($jobs));
+    }
+
+    public function testInsertingADeviceMovesNoOther(): void
+    {
+        $before = self::job()->device('b', 'ptz-camera', 's', ['address' => '10.64.30.31']);
+        self::assertSame(['a' => '10.64.30.32'], self::given($before->device('a', 'ptz-camera', 's')));
+    }
+
+    public function testWhatIsAppliedNeverMovesEvenAfresh(): void
+    {
+        $jobs = self::job()
+            ->device('a', 'ptz-camera', 's', ['address' => '10.64.30.37'])
+            ->device('b', 'ptz-camera', 's', ['address' => '10.64.30.35', 'address.set' => '10.64.30.35']);
+
+        self::assertSame([], self::given($jobs));
+        self::assertSame(['a' => '10.64.30.31'], self::given($jobs, true));
+    }
+}

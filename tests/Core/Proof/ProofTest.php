@@ -1,0 +1,88 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Tests\Core\Proof;
+
+use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\Edit;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\Message;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Proof\Outcome;
+use Vorhut\Core\Proof\Proof;
+use Vorhut\Core\Proof\TestLine;
+use Vorhut\Core\Proof\TestPlan;
+use Vorhut\Core\Proof\Verdict;
+use Vorhut\Tests\Support\Jobs;
+
+final class ProofTest extends TestCase
+{
+    private static function job(): Jobs
+    {
+        $jobs = (new Jobs())->segment('v', '10.64.20.0/24', '10.64.20.1')->segment('q', '10.64.40.0/24', '10.64.40.1')
+            ->router('r', ['v' => '10.64.20.1/24', 'q' => '10.64.40.1/24'])
+            ->device('pbx', 'on-site-pbx', 'v', ['address' => '10.64.20.10'])
+            ->device('cam', 'ptz-camera', 'q', ['address' => '10.64.40.31'], ['controlledFrom' => 'v']);
+        foreach (['a' => ['v', '10.64.20.31', '2101'], 'b' => ['v', '10.64.20.32', '2102'], 'c' => ['q', '10.64.40.51', '2103'], 'd' => ['q', '10.64.40.52', '2104']] as $key => [$segment, $address, $number]) {
+            $mac = '00-00-5E-00-53-0'.substr($number, -1);
+            $jobs->device($key, 'desk-phone-poe', $segment, ['address' => $address], ['mac' => $mac])
+                ->row('extensions', ['key' => 'x'.$number, 'number' => $number, 'pbx' => 'pbx', 'terminal' => 'sip', 'phone' => $key])
+                ->row('accounts', ['key' => 'a'.$number, 'extension' => 'x'.$number, 'registrar' => 'pbx', 'user' => $number, 'macEntered' => $mac]);
+        }
+
+        return $jobs;
+    }
+
+    public function testEveryPhoneCallsOnceAndIsCalledOnceWithAsManyCallsAsPhones(): void
+    {
+        $calls = array_values(array_filter(TestPlan::of(self::job()->plan())->lines, static fn (TestLine $line): bool => 'call' === $line->what));
+
+        self::assertCount(4, $calls, 'n phones need n calls, and both ordered pairs of segments are crossed on the way');
+        self::assertEqualsCanonicalizing(['2101', '2102', '2103', '2104'], array_map(static fn (TestLine $line): ?string => $line->caller, $calls));
+        self::assertEqualsCanonicalizing(['2101', '2102', '2103', '2104'], array_map(static fn (TestLine $line): ?string => $line->called, $calls));
+        $pairs = array_unique(array_map(static fn (TestLine $line): string => $line->caller < '2103' ? ($line->called < '2103' ? 'vv' : 'vq') : ($line->called < '2103' ? 'qv' : 'qq'), $calls));
+        self::assertContains('vq', $pairs);
+        self::assertContains('qv', $pairs);
+    }
+
+    public function testNotFoundByGroupButFoundByRangeIsAPassingExpectation(): void
+    {
+        $line = TestPlan::of(self::job()->plan())->line('discover:v>cam');
+
+        self::assertSame([Outcome::FoundByRange, Outcome::FoundByRange], [$line?->wanted, $line?->expected]);
+    }
+
+    public function testALineThatIsForeseenToFailIsContraryAllTheSame(): void
+    {
+        $jobs = self::job()->row('values', ['key' => 'nics/cam.lan#gateway', 'owner' => 'nics/cam.lan', 'field' => 'gateway', 'set' => '']);
+        $line = TestPlan::of($jobs->plan())->line('reach:v>cam:80/tcp');
+        self::assertTrue($line?->isForeseenToFail());
+        self::assertSame(Verdict::Contrary, self::proved($jobs->plan(), 'reach:v>cam:80/tcp', Outcome::Silent));
+    }
+
+    public function testEvidenceIsStaleWhenOneOfItsOwnFactsMovedAndNotWhenAnythingDid(): void
+    {
+        $plan = self::job()->plan();
+        $key = 'reach:v>cam:80/tcp';
+        $ground = TestPlan::of($plan)->line($key)?->facts->texts() ?? [];
+        $seen = $plan->with(new Change(new Message(''), [Edit::add('observations', ['key' => 'o', 'line' => $key, 'at' => '2026-03-01T09:00:00Z', 'by' => 'Jo', 'outcome' => 'answers', 'ground' => $ground])]));
+        $verdict = static fn (Edit ...$edits): ?Verdict => Proof::of($seen->with(new Change(new Message(''), array_values($edits))))->find($key)?->verdict;
+
+        self::assertSame(Verdict::AsPlanned, $verdict());
+        self::assertSame(Verdict::AsPlanned, $verdict(Edit::value('nics/a.lan', 'gateway', Face::Set, null, '10.64.20.9')), 'another device');
+        self::assertSame(Verdict::AsPlanned, $verdict(Edit::put('devices', 'cam', 'room', null, 'Quay')), 'a fact it never read');
+        self::assertSame(Verdict::Stale, $verdict(Edit::value('nics/cam.lan', 'gateway', Face::Set, null, '10.64.40.9')));
+        self::assertSame(Verdict::Stale, $verdict(Edit::add('filters', ['key' => 'f', 'router' => 'r', 'position' => 1, 'from' => 'v', 'to' => 'q', 'transport' => 'tcp', 'action' => 'allow'])), 'a rule that came in before');
+        self::assertSame(Verdict::AsPlanned, $verdict(Edit::value('nics/cam.lan', 'gateway', Face::Set, null, '10.64.40.1')), 'set as it was planned: the same value');
+    }
+
+    private static function proved(Plan $plan, string $key, Outcome $observed): ?Verdict
+    {
+        $ground = TestPlan::of($plan)->line($key)?->facts->texts() ?? [];
+        $row = ['key' => 'o', 'line' => $key, 'at' => '2026-03-01T09:00:00Z', 'by' => 'Jo', 'outcome' => $observed->value, 'ground' => $ground];
+
+        return Proof::of($plan->with(new Change(new Message(''), [Edit::add('observations', $row)])))->find($key)?->verdict;
+    }
+}
