@@ -11,8 +11,8 @@ use Symfony\Component\Dotenv\Dotenv;
 
 require dirname(__DIR__).'/vendor/autoload.php';
 
-$_SERVER['APP_ENV'] = $_ENV['APP_ENV'] = (string) ($_SERVER['APP_ENV'] ?? getenv('APP_ENV') ?: 'prod');
-$_SERVER['APP_DEBUG'] = $_ENV['APP_DEBUG'] = (string) ($_SERVER['APP_DEBUG'] ?? '0');
+$_SERVER['APP_ENV'] = $_ENV['APP_ENV'] = getenv('APP_ENV') ?: 'prod';
+$_SERVER['APP_DEBUG'] = $_ENV['APP_DEBUG'] = getenv('APP_DEBUG') ?: '0';
 $ground = dirname(__DIR__).'/var/'.('test' === $_SERVER['APP_ENV'] ? 'test' : 'demo').'/env';
 $defaults = [
     'APP_SECRET' => 'set-up writes a random one under var/',

@@ -6,13 +6,13 @@ use Symfony\Component\HttpFoundation\Request;
 use Vorhut\Kernel;
 
 // PHP's own server hands every request over; files that are there it serves itself.
-if ('cli-server' === \PHP_SAPI && is_file(__DIR__.parse_url((string) $_SERVER['REQUEST_URI'], \PHP_URL_PATH))) {
+if ('cli-server' === \PHP_SAPI && is_file(__DIR__.strtok(is_string($_SERVER['REQUEST_URI'] ?? null) ? $_SERVER['REQUEST_URI'] : '/', '?'))) {
     return false;
 }
 
 require dirname(__DIR__).'/config/bootstrap.php';
 
-$kernel = new Kernel($_SERVER['APP_ENV'], (bool) $_SERVER['APP_DEBUG']);
+$kernel = new Kernel(is_string($_SERVER['APP_ENV']) ? $_SERVER['APP_ENV'] : 'prod', (bool) $_SERVER['APP_DEBUG']);
 $request = Request::createFromGlobals();
 $response = $kernel->handle($request);
 $response->send();

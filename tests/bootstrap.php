@@ -2,4 +2,6 @@
 
 declare(strict_types=1);
 
-require dirname(__DIR__).'/vendor/autoload.php';
+putenv('APP_ENV=test');
+putenv('APP_DEBUG=0');
+require dirname(__DIR__).'/config/bootstrap.php';

@@ -39,6 +39,7 @@ final class LabCommand
     ) {
     }
 
+    /** @param list<string> $fault */
     public function __invoke(
         OutputInterface $output,
         #[Argument('the job; without one, every job whose rehearsal is on')]

@@ -56,7 +56,7 @@ final readonly class Jobs
                 ? throw new \InvalidArgumentException('The document carries no secrets.')
                 : Sealed::unlock($document->sealed, $passphrase) ?? throw new \InvalidArgumentException('The passphrase does not open the secrets of this document.');
         }
-        $job = $this->blank($slug ?? (string) ($document->job['name'] ?? 'job'));
+        $job = $this->blank($slug ?? (new Row($document->job))->text('name'));
         foreach ($document->job as $field => $value) {
             Records::put($job, $field, $value);
         }

@@ -8,6 +8,7 @@ use Doctrine\ORM\EntityManagerInterface;
 use Vorhut\Core\Kind\Kinds;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\Row;
 use Vorhut\Core\Plan\Schema;
 use Vorhut\Entity;
 use Vorhut\Entity\Job;
@@ -66,7 +67,7 @@ final readonly class Records
     /** @param RowData $row */
     public function add(Job $job, string $section, array $row): Record
     {
-        $record = new (self::CLASSES[$section])($job, (string) ($row['key'] ?? ''));
+        $record = new (self::CLASSES[$section])($job, Row::keyOf($row));
         foreach (Schema::sections()[$section] as $field) {
             self::put($record, $field->name, $row[$field->name] ?? null);
         }

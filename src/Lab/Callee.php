@@ -65,7 +65,7 @@ final class Callee
             return;
         }
         delay($this->rings);
-        if (isset($this->givenUp[$id]) || !isset($this->calls[$id])) {
+        if (isset($this->givenUp[$id]) || !$this->isInCall($id)) {
             return;
         }
         $audio = $this->audio();

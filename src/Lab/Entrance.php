@@ -75,7 +75,10 @@ final class Entrance
         $target = Ipv4::fromNumber($aim['address']);
         $peer = $client->getRemoteAddress();
         $from = $peer instanceof InternetAddress ? Ipv4::fromString($peer->getAddress()) : null;
-        foreach (null === $from ? [] : $jobs as $job) {
+        if (null === $from) {
+            return;
+        }
+        foreach ($jobs as $job) {
             $wire = $job->wire();
             $site = $wire->siteOf($from);
             $asker = null === $site ? null : $wire->nameOf($site);
@@ -113,14 +116,12 @@ final class Entrance
 
     private static function read(Socket $client, int $bytes): string
     {
-        static $rest = null;
-        $rest ??= new \WeakMap();
-        $have = $rest[$client] ?? '';
+        // The asker waits for each answer before it goes on, so nothing is read beyond the end.
+        $have = '';
         while (\strlen($have) < $bytes) {
-            $have .= $client->read() ?? throw new StreamException('The asker went away.');
+            $have .= $client->read(null, max(1, $bytes - \strlen($have))) ?? throw new StreamException('The asker went away.');
         }
-        $rest[$client] = substr($have, $bytes);
 
-        return substr($have, 0, $bytes);
+        return $have;
     }
 }

@@ -110,7 +110,7 @@ final class Pbx implements Behaviour
         $binding = [] === $bindings ? null : $bindings[array_key_first($bindings)];
         $contact = array_key_first($bindings);
         $this->line->answer($request, Message::response($request, 100), $from, $port);
-        if (null === $binding || null === $contact) {
+        if (null === $binding) {
             $directory->hasVoicemail($number)
                 ? $this->voicemail->invited($this->line, $request, $from, $port)
                 : $this->line->answer($request, Message::response($request, 480, null, [], '', 'pbx'), $from, $port);

@@ -58,21 +58,17 @@ final class Phone implements Behaviour
     /** File first, registration second; when either fails, again from the start after a while. */
     private function live(): void
     {
-        while (!$this->isOver()) {
+        while (!$this->over) {
             if ('' === $this->url || !$this->fetch()) {
                 delay(self::AGAIN);
                 continue;
             }
-            while (!$this->isOver() && $this->register()) {
+            // It is ended from elsewhere while this one waits: after that a registration fails by itself.
+            while ($this->register()) {
                 delay(self::EXPIRES / 2);
             }
             delay(self::AGAIN);
         }
-    }
-
-    private function isOver(): bool
-    {
-        return $this->over;
     }
 
     private function fetch(): bool
@@ -114,7 +110,7 @@ final class Phone implements Behaviour
     {
         $truth = $this->standIn->truth;
         $registrar = Ipv4::tryFromString($truth->get('registrar'));
-        if (null === $registrar) {
+        if (null === $registrar || $this->over) {
             return false;
         }
         $user = $truth->get('user');

@@ -86,8 +86,8 @@ final readonly class Prover
         }
         $segment = $plan->segmentOf($device);
         $range = null === $address ? null : Range::of($address, $address);
-        foreach (null === $address || null === $segment ? [] : $segment->blocks as $block) {
-            if ($block['range']->contains($address) && $block['range']->count() <= self::RANGE_AT_MOST) {
+        foreach ($segment->blocks ?? [] as $block) {
+            if (null !== $address && $block['range']->contains($address) && $block['range']->count() <= self::RANGE_AT_MOST) {
                 $range = $block['range'];
             }
         }

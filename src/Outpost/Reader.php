@@ -36,7 +36,7 @@ final readonly class Reader
         if (null === $admin || null === $service || null === $place) {
             return null;
         }
-        foreach (array_unique([$nic?->address->asOf(Face::Set) ?? '', $nic?->address->planned ?? '']) as $text) {
+        foreach (array_unique([$nic->address->asOf(Face::Set) ?? '', $nic->address->planned ?? '']) as $text) {
             $address = Ipv4::tryFromString($text);
             if (null === $address || !$place->mayAsk($address)) {
                 continue;

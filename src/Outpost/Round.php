@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Outpost;
 
+use Amp\Future;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Proof\TestLine;
@@ -15,7 +16,6 @@ use Vorhut\Journal\Records;
 use Vorhut\Secrets\Vault;
 
 use function Amp\async;
-use function Amp\Future\await;
 
 /**
  * Proves lines of a job and writes down what was found, each as soon as it is known, so that a round that is cut off loses only what it had
@@ -47,7 +47,7 @@ final readonly class Round
         $done = 0;
         foreach (self::AT_ONCE as $what => $atOnce) {
             foreach (array_chunk(array_values(array_filter($lines, static fn (TestLine $line): bool => $line->what === $what)), $atOnce) as $some) {
-                $running = array_map(static fn (TestLine $line) => async(static fn (): Evidence => $prover->prove($plan, $line, static fn (string $account): ?string => $secrets[$account] ?? null)), $some);
+                $running = array_map(fn (TestLine $line): Future => $this->start(static fn (): Evidence => $prover->prove($plan, $line, static fn (string $account): ?string => $secrets[$account] ?? null)), $some);
                 foreach ($some as $i => $line) {
                     $evidence = $running[$i]->await();
                     $this->journal->evidence($job, 'observations', [
@@ -76,6 +76,26 @@ final readonly class Round
     }
 
     /**
+     * @param \Closure(): Evidence $probe
+     *
+     * @return Future<Evidence>
+     */
+    private function start(\Closure $probe): Future
+    {
+        return async($probe);
+    }
+
+    /**
+     * @param list<string> $passwords
+     *
+     * @return Future<array<string, string>|null>
+     */
+    private function read(Reader $reader, Plan $plan, Device $device, array $passwords): Future
+    {
+        return async(static fn (): ?array => $reader->read($plan, $device, $passwords));
+    }
+
+    /**
      * @param list<string>          $devices
      * @param array<string, string> $secrets
      */
@@ -86,10 +106,11 @@ final readonly class Round
             foreach ($some as $key) {
                 $device = $plan->devices[$key] ?? null;
                 if (null !== $device) {
-                    $reading[$key] = async(static fn (): ?array => $reader->read($plan, $device, self::passwords($device, $secrets)));
+                    $reading[$key] = $this->read($reader, $plan, $device, self::passwords($device, $secrets));
                 }
             }
-            foreach (await($reading) as $key => $seen) {
+            foreach ($reading as $key => $future) {
+                $seen = $future->await();
                 $change = null === $seen ? null : Reader::change($plan->devices[$key], $seen);
                 try {
                     null === $change || $this->journal->write($job, $change, 'Outpost');

@@ -24,7 +24,7 @@ final class SipCaller
     /** Packets of 20 ms that must have come through each way. */
     private const SOUND_LEAST = 20;
 
-    private readonly SipLine $line;
+    private SipLine $line;
     /** @var list<string> */
     private array $log = [];
     private int $sequence = 0;
@@ -143,7 +143,7 @@ final class SipCaller
     private function asked(Ipv4 $host, string $method, string $uri, string $to, array $headers, string $body, float $seconds, ?callable $provisional = null): ?Message
     {
         $authorization = [];
-        for ($try = 0; $try < 2; ++$try) {
+        while (true) {
             ++$this->sequence;
             $request = Message::request($method, $uri, [
                 ['Via', $this->via()],
@@ -182,8 +182,6 @@ final class SipCaller
                 return $answer;
             }
         }
-
-        return null;
     }
 
     private function via(): string

@@ -26,7 +26,7 @@ final class SiteDatagrams implements Datagrams
     public function send(Ipv4 $to, int $port, string $bytes): void
     {
         try {
-            $this->socket->send(new InternetAddress((string) $to, $port), $bytes);
+            $this->socket->send(new InternetAddress((string) $to, max(0, min(65535, $port))), $bytes);
         } catch (\Throwable) {
             // A datagram that cannot be sent is a datagram that is lost.
         }

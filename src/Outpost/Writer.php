@@ -50,7 +50,10 @@ final readonly class Writer
         }
         foreach (array_unique([$nic->address->asOf(Face::Seen) ?? '', $nic->address->asOf(Face::Set) ?? '', $nic->address->planned ?? '']) as $text) {
             $address = Ipv4::tryFromString($text);
-            foreach (null === $address || !$place->mayAsk($address) ? [] : $passwords as $password) {
+            if (null === $address || !$place->mayAsk($address)) {
+                continue;
+            }
+            foreach ($passwords as $password) {
                 try {
                     $response = $this->http->ask($place, $address, $service->port->number, 'POST', $admin->settings, [$device->kind->loginUser, $password], http_build_query($form));
                 } catch (NoAnswer|Unreadable) {
@@ -74,7 +77,7 @@ final readonly class Writer
         foreach ($wanted as $field => $value) {
             $known = $device->nic()?->value($field);
             if (null !== $known) {
-                $edits[] = Edit::value('nics/'.$device->nic()?->key, $field, Face::Set, $known->set, $value);
+                $edits[] = Edit::value('nics/'.$device->nic()->key, $field, Face::Set, $known->set, $value);
             }
         }
 

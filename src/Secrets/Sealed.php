@@ -37,7 +37,15 @@ final class Sealed
         $text = sodium_crypto_secretbox_open($part('box'), $part('nonce'), self::key($passphrase, $part('salt')));
         $secrets = false === $text ? null : json_decode($text, true);
 
-        return \is_array($secrets) ? array_map(static fn (mixed $one): string => \is_string($one) ? $one : '', $secrets) : null;
+        if (!\is_array($secrets)) {
+            return null;
+        }
+        $open = [];
+        foreach ($secrets as $key => $secret) {
+            $open[(string) $key] = \is_string($secret) ? $secret : '';
+        }
+
+        return $open;
     }
 
     private static function key(string $passphrase, string $salt): string

@@ -32,7 +32,7 @@ final class LoopbackDatagrams implements Datagrams
         // An address that is a loopback address already is a guest at the lab's bench (a softphone on this machine).
         $host = $to->isLoopback() ? $to : Loopback::of($to);
         try {
-            $this->socket->send(new InternetAddress((string) $host, Loopback::port($port)), $bytes);
+            $this->socket->send(new InternetAddress((string) $host, max(0, min(65535, Loopback::port($port)))), $bytes);
         } catch (\Throwable) {
             // A datagram that cannot be sent is a datagram that is lost.
         }

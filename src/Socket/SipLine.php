@@ -55,7 +55,9 @@ final class SipLine
     public function ask(Message $request, Ipv4 $to, int $port, float $seconds = self::TIMER_F, ?callable $provisional = null): ?Message
     {
         $key = $request->branch().' '.$request->method;
-        $deferred = $this->waiting[$key] = new DeferredFuture();
+        /** @var DeferredFuture<Message> $deferred */
+        $deferred = new DeferredFuture();
+        $this->waiting[$key] = $deferred;
         if (null !== $provisional) {
             $this->listening[$key] = $provisional;
         }

@@ -23,6 +23,7 @@ final class Jobs
 
     public static function kinds(): Kinds
     {
+        /** @var Kinds|null $kinds */
         static $kinds = null;
 
         return $kinds ??= (new KindFiles(\dirname(__DIR__, 2).'/kinds'))->kinds();

@@ -43,12 +43,13 @@ final readonly class Queue
                 null === $network => 'by-hand',
                 default => 'fixed',
             };
-            if ('fixed' === $how && null !== $network) {
+            if ('fixed' === $how) {
                 $fixed[(string) $network][] = $device;
             } else {
                 $other[$how][] = $device;
             }
         }
+        /** @var list<array{string, list<non-empty-list<Device>>}> $drafts */
         $drafts = [];
         foreach (self::chains($plan, $fixed) as $chain) {
             foreach (self::partLanes($chain) as $lanes) {
@@ -61,7 +62,7 @@ final readonly class Queue
             }
         }
         // What others depend on comes first: switch, PBX and registrar before the phones.
-        $rank = static fn (array $lanes): int => min(array_map(static fn (Device $device): int => $device->kind->rank, array_merge(...$lanes)));
+        $rank = self::rank(...);
         usort($drafts, static fn (array $a, array $b): int => [$rank($a[1]), $a[0]] <=> [$rank($b[1]), $b[0]]);
         $stops = [];
         foreach ($drafts as [$how, $lanes]) {
@@ -69,6 +70,19 @@ final readonly class Queue
         }
 
         return new self($stops);
+    }
+
+    /** @param list<non-empty-list<Device>> $lanes */
+    private static function rank(array $lanes): int
+    {
+        $rank = \PHP_INT_MAX;
+        foreach ($lanes as $lane) {
+            foreach ($lane as $device) {
+                $rank = min($rank, $device->kind->rank);
+            }
+        }
+
+        return $rank;
     }
 
     public function stopOf(string $device): ?Stop
@@ -120,6 +134,7 @@ final readonly class Queue
     {
         $networks = array_map(Network::fromString(...), array_keys($fixed));
         usort($networks, static fn (Network $a, Network $b): int => [-$a->mask->prefix, $a->address->number] <=> [-$b->mask->prefix, $b->address->number]);
+        /** @var list<array{widest: Network, devices: list<Device>}> $chains */
         $chains = [];
         foreach ($networks as $network) {
             $devices = $fixed[(string) $network];
@@ -154,7 +169,7 @@ final readonly class Queue
      *
      * @param list<Device> $devices
      *
-     * @return list<list<list<Device>>> rounds of lanes
+     * @return list<list<non-empty-list<Device>>> rounds of lanes
      */
     private static function partLanes(array $devices): array
     {
@@ -190,7 +205,7 @@ final readonly class Queue
         return $device->nic()?->address->planned;
     }
 
-    /** @param list<list<Device>> $lanes */
+    /** @param list<non-empty-list<Device>> $lanes */
     private static function stop(Plan $plan, int $number, string $how, array $lanes): Stop
     {
         usort($lanes, static fn (array $a, array $b): int => [$a[0]->kind->rank, $a[0]->position] <=> [$b[0]->kind->rank, $b[0]->position]);

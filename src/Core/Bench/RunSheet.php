@@ -109,15 +109,16 @@ final readonly class RunSheet
             $edits[] = Edit::add('marks', ['key' => $key, 'device' => $this->device->key, 'step' => $step->code, 'state' => $state, 'note' => '' === $note ? null : $note, 'by' => $by, 'at' => $at]);
         }
         foreach ('done' === $state ? $step->records : [] as $field) {
-            $onNic = isset(Schema::FACED['nics'][$field]);
             $nic = $this->device->nic();
-            if ($onNic && null === $nic) {
+            if (!isset(Schema::FACED['nics'][$field])) {
+                [$owner, $value] = ['devices/'.$this->device->key, $this->device->value($field)];
+            } elseif (null !== $nic) {
+                [$owner, $value] = ['nics/'.$nic->key, $nic->value($field)];
+            } else {
                 continue;
             }
-            $owner = $onNic ? 'nics/'.$nic?->key : 'devices/'.$this->device->key;
-            $value = $onNic ? $nic?->value($field) : $this->device->value($field);
-            $put = $typed[$field] ?? $value?->planned;
-            if (null === $value || null === $put) {
+            $put = $typed[$field] ?? $value->planned;
+            if (null === $put) {
                 continue;
             }
             if ($value->set !== $put) {

@@ -75,9 +75,9 @@ final readonly class JobDocument
             throw new BadDocument($errors);
         }
         $journal = array_map(static fn (mixed $entry): array => (new Row(\is_array($entry) ? $entry : []))->data(), array_values((array) ($data['journal'] ?? [])));
-        $sealed = $data['sealed'] ?? null;
+        $sealed = (new Row($data))->map('sealed');
 
-        return new self($job, $sections, $journal, \is_array($sealed) ? $sealed : null);
+        return new self($job, $sections, $journal, [] === $sealed ? null : $sealed);
     }
 
     /**
@@ -105,7 +105,7 @@ final readonly class JobDocument
         foreach (Schema::sections() as $section => $fields) {
             $records = [];
             foreach ($this->sections[$section] ?? [] as $record) {
-                $records[(string) ($record['key'] ?? '')] = ['key' => $record['key'] ?? ''] + self::canonical($fields, $record);
+                $records[Row::keyOf($record)] = ['key' => Row::keyOf($record)] + self::canonical($fields, $record);
             }
             ksort($records, \SORT_STRING);
             if ([] !== $records) {
@@ -173,20 +173,24 @@ final readonly class JobDocument
     {
         $known = ['kinds' => $kinds->all()];
         foreach ($sections as $section => $records) {
-            $known[$section] = array_flip(array_map(static fn (array $record): string => (string) ($record['key'] ?? ''), $records));
+            $known[$section] = array_flip(array_map(Row::keyOf(...), $records));
         }
-        $check = static function (array $fields, array $record, string $pointer) use ($known, &$errors): void {
+        /**
+         * @param list<Field> $fields
+         * @param RowData     $record
+         */
+        $records = [['/job', Schema::job(), $job]];
+        foreach (Schema::sections() as $section => $fields) {
+            foreach ($sections[$section] as $i => $record) {
+                $records[] = ["/$section/$i", $fields, $record];
+            }
+        }
+        foreach ($records as [$pointer, $fields, $record]) {
             foreach ($fields as $field) {
                 $value = $record[$field->name] ?? null;
                 if (null !== $field->pointsTo && \is_string($value) && !isset($known[$field->pointsTo][$value])) {
                     $errors[] = ['pointer' => $pointer.'/'.$field->name, 'message' => \sprintf('There is no "%s" in %s.', $value, $field->pointsTo)];
                 }
-            }
-        };
-        $check(Schema::job(), $job, '/job');
-        foreach (Schema::sections() as $section => $fields) {
-            foreach ($sections[$section] as $i => $record) {
-                $check($fields, $record, "/$section/$i");
             }
         }
     }
@@ -198,11 +202,11 @@ final readonly class JobDocument
     private static function checkValues(array $sections, array &$errors): void
     {
         foreach ($sections['values'] as $i => $record) {
-            $key = (string) ($record['key'] ?? '');
+            $key = Row::keyOf($record);
             $type = Schema::facedType($key);
             [$section, $owner] = explode('/', explode('#', $key, 2)[0], 2) + [1 => ''];
             $there = array_filter($sections[$section] ?? [], static fn (array $one): bool => ($one['key'] ?? null) === $owner);
-            if (null === $type || [] === $there || $key !== ($record['owner'] ?? '').'#'.($record['field'] ?? '')) {
+            if (null === $type || [] === $there || $key !== (new Row($record))->text('owner').'#'.(new Row($record))->text('field')) {
                 $errors[] = ['pointer' => "/values/$i/key", 'message' => \sprintf('"%s" names no field of a record of this job.', $key)];
                 continue;
             }

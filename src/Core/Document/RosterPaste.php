@@ -49,7 +49,7 @@ final readonly class RosterPaste
                 continue;
             }
             $separator = str_contains($line, "\t") ? "\t" : (str_contains($line, ';') ? ';' : ',');
-            $cells = array_map(trim(...), str_getcsv($line, $separator, '"', ''));
+            $cells = array_map(static fn (?string $cell): string => trim($cell ?? ''), str_getcsv($line, $separator, '"', ''));
             if ([] === $rows && \in_array('tag', array_map(strtolower(...), $cells), true)) {
                 $columns = array_map(strtolower(...), $cells);
                 continue;

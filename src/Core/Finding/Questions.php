@@ -19,10 +19,10 @@ final readonly class Questions
     {
         $open = [];
         $all = 0;
-        $ask = static function (bool $missing, string $whom, string $record, string $text, array $with = []) use (&$open, &$all): void {
+        $ask = static function (bool $missing, string $whom, string $record, string $text, string $place = '', string $value = '') use (&$open, &$all): void {
             ++$all;
             if ($missing) {
-                $open[] = ['ask' => $whom, 'record' => $record, 'text' => new Message($text, $with)];
+                $open[] = ['ask' => $whom, 'record' => $record, 'text' => new Message($text, '' === $place ? [] : [$place => $value])];
             }
         };
         $job = $plan->job;
@@ -43,20 +43,20 @@ final readonly class Questions
             $ask([] === $job->texts('emergencyNumbers'), 'customer', 'job/emergencyNumbers', 'Which emergency numbers hold at the site?');
         }
         foreach ($plan->segments as $segment) {
-            $ask(null === $segment->gateway, 'administrator', 'segments/'.$segment->key, 'Which gateway has {segment}, or is it not routed?', ['segment' => $segment->name]);
-            $ask(null === $segment->vlan, 'administrator', 'segments/'.$segment->key, 'Which VLAN carries {segment}?', ['segment' => $segment->name]);
+            $ask(null === $segment->gateway, 'administrator', 'segments/'.$segment->key, 'Which gateway has {segment}, or is it not routed?', 'segment', $segment->name);
+            $ask(null === $segment->vlan, 'administrator', 'segments/'.$segment->key, 'Which VLAN carries {segment}?', 'segment', $segment->name);
         }
         foreach ($plan->devices as $device) {
             if ($device->kind->isRouter() || 'laptop' === $device->kind->family) {
                 continue;
             }
-            $ask(null === $device->nic()?->segment, 'administrator', 'devices/'.$device->key, 'In which segment does {tag} live?', ['tag' => $device->tag]);
-            $ask(null === $device->nic()?->mac, 'bench', 'devices/'.$device->key, 'Which MAC stands on the label of {tag}?', ['tag' => $device->tag]);
+            $ask(null === $device->nic()?->segment, 'administrator', 'devices/'.$device->key, 'In which segment does {tag} live?', 'tag', $device->tag);
+            $ask(null === $device->nic()?->mac, 'bench', 'devices/'.$device->key, 'Which MAC stands on the label of {tag}?', 'tag', $device->tag);
         }
         foreach ($plan->extensions as $extension) {
             if (null !== $extension->phone) {
-                $ask('' === $extension->location, 'customer', 'extensions/'.$extension->key, 'Where is {number}, as the emergency centre needs it: address, floor, room?', ['number' => $extension->number]);
-                $ask(null === $plan->accountOf($extension->key)?->macEntered, 'registrar', 'extensions/'.$extension->key, 'Is the MAC entered at the registrar for {number}?', ['number' => $extension->number]);
+                $ask('' === $extension->location, 'customer', 'extensions/'.$extension->key, 'Where is {number}, as the emergency centre needs it: address, floor, room?', 'number', $extension->number);
+                $ask(null === $plan->accountOf($extension->key)?->macEntered, 'registrar', 'extensions/'.$extension->key, 'Is the MAC entered at the registrar for {number}?', 'number', $extension->number);
             }
         }
 

@@ -47,13 +47,13 @@ final readonly class Edit implements \JsonSerializable
     /** @param RowData $row */
     public static function add(string $section, array $row): self
     {
-        return new self(EditKind::Add, $section, (string) ($row['key'] ?? ''), '', null, null, $row);
+        return new self(EditKind::Add, $section, Row::keyOf($row), '', null, null, $row);
     }
 
     /** @param RowData $row */
     public static function remove(string $section, array $row): self
     {
-        return new self(EditKind::Remove, $section, (string) ($row['key'] ?? ''), '', null, null, $row);
+        return new self(EditKind::Remove, $section, Row::keyOf($row), '', null, null, $row);
     }
 
     public function reversed(): self

@@ -17,7 +17,7 @@ use Vorhut\Core\Net\Malformed;
  *
  * @phpstan-import-type RowData from Edit
  *
- * @phpstan-type Rows array<string, array<string, RowData>> section → key → record
+ * @phpstan-type Rows array<string, array<string, RowData>>
  */
 final class Plan
 {
@@ -126,7 +126,7 @@ final class Plan
         $rows = [];
         foreach ($sections as $section => $records) {
             foreach ($records as $record) {
-                $rows[$section][(string) ($record['key'] ?? '')] = $record;
+                $rows[$section][Row::keyOf($record)] = $record;
             }
         }
 
@@ -217,7 +217,7 @@ final class Plan
 
     public function segmentOf(Device $device): ?Segment
     {
-        return $this->segments[$device->nic()?->segment ?? ''] ?? null;
+        return $this->segments[$device->nic()->segment ?? ''] ?? null;
     }
 
     /** The segment that an address belongs to by the plan. */

@@ -13,7 +13,7 @@ final class Removal
         $edits = [];
         foreach (Schema::sections() as $other => $fields) {
             foreach ($plan->rows($other) as $row) {
-                $own = (string) ($row['key'] ?? '');
+                $own = Row::keyOf($row);
                 foreach ($fields as $field) {
                     if ($field->pointsTo !== $section || ($row[$field->name] ?? null) !== $key) {
                         continue;

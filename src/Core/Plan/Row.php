@@ -17,6 +17,12 @@ final readonly class Row
     {
     }
 
+    /** @param array<mixed> $data the key of a record, '' where it has none */
+    public static function keyOf(array $data): string
+    {
+        return (new self($data))->text('key');
+    }
+
     public function text(string $field): string
     {
         return $this->textOrNull($field) ?? '';
@@ -62,12 +68,17 @@ final readonly class Row
         return \is_array($value) ? array_values($value) : [];
     }
 
-    /** @return array<mixed> */
+    /** @return array<string, mixed> */
     public function map(string $field): array
     {
         $value = $this->data[$field] ?? null;
 
-        return \is_array($value) ? $value : [];
+        $map = [];
+        foreach (\is_array($value) ? $value : [] as $name => $one) {
+            $map[(string) $name] = $one;
+        }
+
+        return $map;
     }
 
     /** @return list<self> */

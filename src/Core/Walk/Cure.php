@@ -184,7 +184,7 @@ final class Cure
     private static function freeTheGateway(Fabric $fabric, ?Host $host): ?Change
     {
         $gateway = $host?->gatewayAddress();
-        foreach (null === $gateway || null === $host ? [] : $fabric->holders($host->segment, $gateway) as $holder) {
+        foreach (null === $gateway ? [] : $fabric->holders($host->segment, $gateway) as $holder) {
             if (!$holder->forwards) {
                 return self::move($fabric, $holder);
             }
@@ -198,7 +198,7 @@ final class Cure
     {
         $router = $walk->router;
         $goal = null === $walk->aim ? null : self::portAround($fabric, $walk->aim);
-        if (null === $router || null === $goal || null === $walk->aim) {
+        if (null === $router || null === $goal) {
             return null;
         }
         $via = self::nextHop($fabric, $router, $goal->router);

@@ -75,7 +75,7 @@ final class Walker
         } else {
             $arrived = $this->leg(false, $fromHosts, $source, $target, $flow);
         }
-        if (null !== $arrived && null !== $target && null !== $source) {
+        if (null !== $arrived) {
             if (null === $port || $this->served($target, $arrived, $port)) {
                 if ($bothWays) {
                     $answer = Port::of($flow->transport, self::ASKING_PORT);
@@ -235,10 +235,10 @@ final class Walker
             $ingress = $next[0];
             $router = (string) $next[0]->device;
         }
-        $this->fromSegment = $ingress?->segment;
+        $this->fromSegment = $ingress->segment;
         $this->toSegment = $target->segment;
 
-        return $this->stop($back, $ingress->ref ?? '', $this->fabric->device($router)->tag ?? $router, $ingress->segment ?? '', Fault::RoutingLoop, 'The packet for {address} goes round in a circle between routers until its time to live is spent.', ['address' => (string) $aim]);
+        return $this->stop($back, $ingress->ref, $this->fabric->device($router)->tag ?? $router, $ingress->segment, Fault::RoutingLoop, 'The packet for {address} goes round in a circle between routers until its time to live is spent.', ['address' => (string) $aim]);
     }
 
     private function lastWire(bool $back, string $label, ?Host $ingress, RouterPort $egress, Host $sender, Host $target, Ipv4 $aim, int $mark): ?Host
@@ -312,16 +312,22 @@ final class Walker
                 if ($other->port->number === $port->number) {
                     $at['other'] = (string) $other->port;
 
-                    return null !== $this->fault(false, $target, Fault::NotServed, $mark, '{peer} serves {other}, not {port}: UDP is not TCP.', $at);
+                    $this->fault(false, $target, Fault::NotServed, $mark, '{peer} serves {other}, not {port}: UDP is not TCP.', $at);
+
+                    return false;
                 }
             }
 
-            return null !== $this->fault(false, $target, Fault::NotServed, $mark, '{peer} ({kind}) does not serve {port}.', $at);
+            $this->fault(false, $target, Fault::NotServed, $mark, '{peer} ({kind}) does not serve {port}.', $at);
+
+            return false;
         }
         if ($service->ownSubnetOnly) {
             $target->note($this->facts, 'mask');
             if (null === $sender->address || true !== $target->network()?->contains($sender->address)) {
-                return null !== $this->fault(false, $target, Fault::OwnSubnetOnly, $mark, '{peer} serves {port} to its own subnet only, and {from} is outside.', $at + ['from' => (string) $sender->address]);
+                $this->fault(false, $target, Fault::OwnSubnetOnly, $mark, '{peer} serves {port} to its own subnet only, and {from} is outside.', $at + ['from' => (string) $sender->address]);
+
+                return false;
             }
         }
         $this->good(false, $target, $mark, '{peer} serves {port}.', $at);

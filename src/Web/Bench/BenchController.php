@@ -19,6 +19,7 @@ use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\FieldType;
 use Vorhut\Core\Plan\Message;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\Row;
 use Vorhut\Core\Plan\Schema;
 use Vorhut\Journal\Conflict;
 use Vorhut\Journal\Journal;
@@ -119,7 +120,7 @@ final readonly class BenchController
             $credential = $plan->credential($owner, $purpose);
             $row = null === $credential ? null : $plan->row('credentials', $credential->key);
             // An entry that changes nothing: the showing itself is what is written down.
-            null === $row || $this->journal->write($room->job, new Change(new Message('Secret shown: {purpose} of {owner}.', ['purpose' => $purpose, 'owner' => $owner]), [Edit::put('credentials', (string) $row['key'], 'user', $row['user'], $row['user'])]), $this->rooms->user()->name);
+            null === $row || $this->journal->write($room->job, new Change(new Message('Secret shown: {purpose} of {owner}.', ['purpose' => $purpose, 'owner' => $owner]), [Edit::put('credentials', Row::keyOf($row), 'user', $row['user'] ?? null, $row['user'] ?? null)]), $this->rooms->user()->name);
             $this->slips->keep('secret:'.$owner, ['secret' => $secret], []);
         }
 
@@ -151,7 +152,7 @@ final readonly class BenchController
             foreach ($step->keypad ? RunSheet::of($room->plan, $device)->values($step) : [] as $name => $value) {
                 $text = 'url' === $name ? $this->url($room) : $value;
                 try {
-                    null === $text || '' === $text || $sheets[$step->code][$name] = Keypad::shortest($text, $profile);
+                    null === $profile || null === $text || '' === $text || $sheets[$step->code][$name] = Keypad::shortest($text, $profile);
                 } catch (Malformed) {
                     continue;
                 }

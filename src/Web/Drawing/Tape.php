@@ -62,7 +62,7 @@ final readonly class Tape
             $bands[] = self::band($block['range'], 'block', $plan->kinds->find($block['for'])->name ?? $block['for'], $scale);
         }
         $ticks = [];
-        $step = max(1, 2 ** (int) floor(log(max(16, $high - $low) / 12, 2)));
+        $step = 1 << max(0, (int) floor(log(max(16, $high - $low) / 12, 2)));
         for ($number = $low; $number <= $high; $number += $step) {
             $ticks[] = ['x' => $scale($number), 'label' => '.'.($number & 255)];
         }

@@ -72,12 +72,15 @@ final readonly class EditController
         $this->rooms->checkToken($request);
         $room = $this->rooms->open($slug);
         $fields = Schema::sections()[$section] ?? throw new BadRequestHttpException();
-        $typed = array_filter($request->request->all('row'), is_string(...));
+        $typed = [];
+        foreach ($request->request->all('row') as $name => $value) {
+            $typed[(string) $name] = \is_string($value) ? $value : '';
+        }
         $errors = [];
         $row = ['key' => ''];
         foreach ($fields as $field) {
             try {
-                $row[$field->name] = self::pointed($room->plan, $field, $field->read((string) ($typed[$field->name] ?? '')));
+                $row[$field->name] = self::pointed($room->plan, $field, $field->read($typed[$field->name] ?? ''));
             } catch (Malformed $e) {
                 $errors[$field->name] = $e->getMessage();
             }
@@ -155,12 +158,16 @@ final readonly class EditController
         return Edit::put($section, $key, $name, '' === $before ? ('job' === $section ? $plan->jobRow()[$name] ?? null : self::emptyOf($plan, $section, $key, $name)) : $field->read($before), self::pointed($plan, $field, $field->read($text)));
     }
 
-    /** An empty field stands for nothing, an empty list or "no": whichever of them is stored. */
-    private static function emptyOf(Plan $plan, string $section, string $key, string $name): mixed
+    /**
+     * An empty field stands for nothing or an empty list: whichever of them is stored.
+     *
+     * @return string|list<mixed>|null
+     */
+    private static function emptyOf(Plan $plan, string $section, string $key, string $name): string|array|null
     {
         $stored = $plan->row($section, $key)[$name] ?? null;
 
-        return \in_array($stored, [null, '', []], true) ? $stored : null;
+        return '' === $stored || [] === $stored ? $stored : null;
     }
 
     /**

@@ -41,6 +41,13 @@ final readonly class Slips
         $slips = $session->get(self::BAG, []);
         $session->remove(self::BAG);
 
-        return \is_array($slips) ? $slips : [];
+        $taken = [];
+        foreach (\is_array($slips) ? $slips : [] as $form => $slip) {
+            foreach (\is_array($slip) ? $slip : [] as $name => $value) {
+                $taken[(string) $form][(string) $name] = $value;
+            }
+        }
+
+        return $taken;
     }
 }

@@ -54,7 +54,7 @@ final readonly class ProofController
             'walk' => $walk['walk'] ?? null,
             'face' => $walk['face'] ?? null,
             'stones' => null === $walk ? null : Stones::of($walk['walk'], $room->plan),
-            'cure' => null === $walk || null === $open || $walk['walk']->holds() ? null : Cure::of($room->plan, $walk['face'], $walk['from'], $walk['to'], $walk['walk']->port),
+            'cure' => null === $walk || $walk['walk']->holds() ? null : Cure::of($room->plan, $walk['face'], $walk['from'], $walk['to'], $walk['walk']->port),
             'ends' => $walk,
             'faults' => Fault::cases(),
         ]);
@@ -68,11 +68,11 @@ final readonly class ProofController
         $room = $this->rooms->open($slug);
         $lines = match ($request->request->getString('which')) {
             'open' => $room->proof()->with(Verdict::Contrary, Verdict::Stale, Verdict::NotYet),
-            'one' => array_filter([$room->proof()->find($request->request->getString('line'))]),
+            'one' => null === ($one = $room->proof()->find($request->request->getString('line'))) ? [] : [$one],
             default => $room->proof()->lines,
         };
         $this->vault->fill($room->job, $room->plan, $this->rooms->user()->name);
-        $keys = array_values(array_map(static fn (Proved $proved): string => $proved->line->key, $lines));
+        $keys = array_map(static fn (Proved $proved): string => $proved->line->key, $lines);
         [] === $keys ? $this->slips->tell('There is nothing left to run.') : $this->orders->give($room->job, WorkOrder::PROVE, ['lines' => $keys], $this->rooms->user()->name);
 
         return $this->rooms->back($request, "/j/$slug/proof");

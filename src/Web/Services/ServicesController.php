@@ -14,7 +14,7 @@ use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Message;
-use Vorhut\Core\Voice\Board;
+use Vorhut\Core\Proof\Board;
 use Vorhut\Core\Voice\Dial;
 use Vorhut\Core\Voice\Numbers;
 use Vorhut\Journal\Conflict;

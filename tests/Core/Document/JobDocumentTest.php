@@ -34,7 +34,7 @@ final class JobDocumentTest extends TestCase
 
     public function testEveryErrorIsNamedWithItsPointer(): void
     {
-        /** @var array<string, mixed> $data */
+        /** @var array<string, list<array<string, mixed>>> $data */
         $data = json_decode(self::port(), true);
         $data['segments'][1]['network'] = '10.64.30.7/24';
         $data['devices'][0]['kind'] = 'toaster';
@@ -48,7 +48,7 @@ final class JobDocumentTest extends TestCase
 
     public function testShapesAreCheckedBySchemaBeforeAnythingElse(): void
     {
-        /** @var array<string, mixed> $data */
+        /** @var array<string, list<array<string, mixed>>> $data */
         $data = json_decode(self::port(), true);
         $data['segments'][0]['vlan'] = 'ten';
         $data['devices'][2]['colour'] = 'red';

@@ -40,10 +40,16 @@ final class RulesTest extends TestCase
             ->row('accounts', ['key' => 'a', 'extension' => 'x', 'registrar' => 'pbx', 'user' => '2101', 'macEntered' => $entered]);
     }
 
+    /** @param array<string, string> $values */
+    private static function camera(array $values): Jobs
+    {
+        return self::job()->device('c', 'ptz-camera', 's', $values + ['address' => '10.64.30.31']);
+    }
+
     /** @return iterable<string, array{list<string>, Jobs, bool}> codes that must be found, the job, whether a cure is offered */
     public static function mistakes(): iterable
     {
-        $cam = static fn (array $values, string $key = 'c'): Jobs => self::job()->device($key, 'ptz-camera', 's', $values + ['address' => '10.64.30.31']);
+        $cam = self::camera(...);
         $changed = ['key' => 'c.admin', 'owner' => 'devices/c', 'purpose' => 'admin', 'state' => 'changed'];
         $set = ['address.set' => '10.64.30.31'];
         $laptop = self::job()->device('l', 'laptop', 's', ['address' => '10.64.30.50', 'address.set' => '192.168.7.20', 'mask.set' => '/24'])->device('c', 'ptz-camera', 's', ['address' => '10.64.30.31']);

@@ -38,7 +38,7 @@ final class RandomJobsTest extends TestCase
                 continue;
             }
             ++$broken;
-            $fault = $walk->broken()?->fault?->value ?? '';
+            $fault = $walk->broken()->fault->value ?? '';
             $faults[$fault] = ($faults[$fault] ?? 0) + 1;
             $cure = Cure::of($plan, $face, $from, $to, $port);
             if (null === $cure) {
@@ -57,16 +57,23 @@ final class RandomJobsTest extends TestCase
         self::assertGreaterThanOrEqual(12, \count($faults), 'many sorts of fault: '.json_encode($faults));
     }
 
+    /** @param non-empty-list<string> $of */
+    private static function pick(Randomizer $random, array $of): string
+    {
+        return $of[$random->getInt(0, \count($of) - 1)];
+    }
+
     private static function job(Randomizer $random): Jobs
     {
+        $one = static fn (int $in): bool => 1 === $random->getInt(1, $in);
         $job = new Jobs();
         $segments = $random->getInt(2, 4);
         for ($s = 0; $s < $segments; ++$s) {
             $job->segment('s'.$s, "10.40.$s.0/24", "10.40.$s.1");
         }
-        $two = $random->getInt(0, 2) > 0 && $segments > 2;
+        $two = !$one(3) && $segments > 2;
         $allow = $random->getInt(0, 3) > 0;
-        $stateful = $random->getInt(0, 3) > 0;
+        $stateful = $random->getInt(0, 3) >= 1;
         $ports = ['r0' => [], 'r1' => []];
         for ($s = 0; $s < $segments; ++$s) {
             $router = $two && $s > 0 ? 'r1' : 'r0';
@@ -77,7 +84,7 @@ final class RandomJobsTest extends TestCase
             $ports['r0']['mid'] = '10.40.99.1/29';
             $ports['r1']['mid'] = '10.40.99.2/29';
             foreach (['r0' => '10.40.99.2', 'r1' => '10.40.99.1'] as $router => $via) {
-                if ($random->getInt(0, 2) > 0) {
+                if (!$one(5)) {
                     $job->row('routes', ['key' => 'd-'.$router, 'router' => $router, 'destination' => '10.40.0.0/16', 'via' => $random->getInt(0, 4) ? $via : '10.40.99.6']);
                 }
             }
@@ -88,7 +95,6 @@ final class RandomJobsTest extends TestCase
         for ($f = $random->getInt(0, 2); $f > 0; --$f) {
             $job->row('filters', ['key' => 'f'.$f, 'router' => 'r0', 'position' => $f, 'from' => $random->getInt(0, 1) ? null : 's0', 'to' => $random->getInt(0, 1) ? null : 's1', 'transport' => ['any', 'tcp', 'udp'][$random->getInt(0, 2)], 'action' => $random->getInt(0, 1) ? 'allow' : 'deny']);
         }
-        $pick = static fn (array $of): mixed => $of[$random->getInt(0, \count($of) - 1)];
         for ($d = 0; $d < 5; ++$d) {
             $s = $random->getInt(0, $segments - 1);
             $values = ['address' => "10.40.$s.".$random->getInt(10, 12 + 6 * $d)];
@@ -96,16 +102,16 @@ final class RandomJobsTest extends TestCase
                 if ($random->getInt(0, 3) > 0) {
                     continue;
                 }
-                $values['mask'.$face] = $pick(['/24', '/22', '/28', '/16', '/25']);
-                $values['gateway'.$face] = $pick(['', "10.40.$s.1", "10.40.$s.9", '10.40.7.1', $values['address'], "10.40.$s.11"]);
-                if ($random->getInt(0, 3) < 1) {
-                    $values['address'.$face] = $pick(["10.40.$s.15", '10.40.1.12', '169.254.7.7', "10.40.$s.255", '192.0.2.8', '10.40.0.12']);
+                $values['mask'.$face] = self::pick($random, ['/24', '/22', '/28', '/16', '/25']);
+                $values['gateway'.$face] = self::pick($random, ['', "10.40.$s.1", "10.40.$s.9", '10.40.7.1', $values['address'], "10.40.$s.11"]);
+                if ($one(4)) {
+                    $values['address'.$face] = self::pick($random, ["10.40.$s.15", '10.40.1.12', '169.254.7.7', "10.40.$s.255", '192.0.2.8', '10.40.0.12']);
                 }
             }
-            if ($random->getInt(0, 19) < 1) {
+            if (0 === $random->getInt(0, 19)) {
                 unset($values['address']);
             }
-            $job->device('d'.$d, $pick(['ptz-camera', 'room-codec', 'lighting-node', 'streaming-encoder', 'desk-phone-poe']), $random->getInt(0, 29) ? 's'.$s : null, $values);
+            $job->device('d'.$d, self::pick($random, ['ptz-camera', 'room-codec', 'lighting-node', 'streaming-encoder', 'desk-phone-poe']), $random->getInt(0, 29) ? 's'.$s : null, $values);
         }
 
         return $job;

@@ -61,8 +61,8 @@ final class WalkTest extends TestCase
 
         self::assertTrue($walk->isOneWay());
         self::assertSame(Fault::NextDoor, $walk->broken()?->fault);
-        self::assertSame('B', $walk->broken()?->label);
-        self::assertStringContainsString('next door', (string) $walk->broken()?->text);
+        self::assertSame('B', $walk->broken()->label);
+        self::assertStringContainsString('next door', (string) $walk->broken()->text);
         self::assertCured($plan, 'Give B the mask /24 of its segment.');
     }
 

@@ -52,7 +52,7 @@ final class DuplicateAddress implements Rule
                     new Message('{tags} are to hold {address}.', $at),
                     new Message('Who answers changes from minute to minute; both seem to come and go.'),
                     new Message(null === $free ? 'Give {tag} another address.' : 'Give {tag} {free}.', $at),
-                    null === $free || null === $last[1] || $last[1]->isApplied() ? null : new Change(new Message('{tag} moves to {free}.', $at), [Edit::value('nics/'.$last[1]->key, 'address', Face::Planned, $last[1]->address->planned, (string) $free)]),
+                    null === $free || $last[1]->isApplied() ? null : new Change(new Message('{tag} moves to {free}.', $at), [Edit::value('nics/'.$last[1]->key, 'address', Face::Planned, $last[1]->address->planned, (string) $free)]),
                 );
             }
         }

@@ -17,7 +17,9 @@ final readonly class Response implements \Stringable
     /** @throws Unreadable */
     public static function fromString(string $bytes): self
     {
-        [$head, $body] = explode("\r\n\r\n", $bytes, 2) + [1 => null];
+        $parts = explode("\r\n\r\n", $bytes, 2);
+        $head = $parts[0];
+        $body = $parts[1] ?? null;
         $lines = explode("\r\n", $head);
         if (null === $body || 1 !== preg_match('#^HTTP/1\.[01] ([1-5][0-9]{2})#', $lines[0], $found)) {
             throw new Unreadable('What came back is no HTTP response.');

@@ -59,7 +59,8 @@ final class Query
         $message->questions[] = new Question($type.'.local', Message::TYPE_PTR, Message::CLASS_IN);
         $instance = str_replace('.', '-', $name).'.'.$type.'.local';
         $message->answers[] = new Record($type.'.local', Message::TYPE_PTR, Message::CLASS_IN, 10, $instance);
-        $message->additional[] = new Record($instance, Message::TYPE_SRV, Message::CLASS_IN, 10, ['priority' => 0, 'weight' => 0, 'port' => $port, 'target' => $host.'.local']);
+        // The library takes a map here, its phpdoc says strings.
+        $message->additional[] = new Record($instance, Message::TYPE_SRV, Message::CLASS_IN, 10, ['priority' => 0, 'weight' => 0, 'port' => $port, 'target' => $host.'.local']); // @phpstan-ignore argument.type
         $message->additional[] = new Record($host.'.local', Message::TYPE_A, Message::CLASS_IN, 10, (string) $address);
 
         return (new BinaryDumper())->toBinary($message);

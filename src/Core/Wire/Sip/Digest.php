@@ -26,7 +26,7 @@ final readonly class Digest implements \Stringable
         preg_match_all('/([a-z][a-z0-9_-]*)\s*=\s*(?:"((?:\\\\.|[^"\\\\])*)"|([^\s,"]+))/i', $found[1], $pairs, \PREG_SET_ORDER);
         $fields = [];
         foreach ($pairs as $pair) {
-            $fields[strtolower($pair[1])] = $pair[3] ?? stripslashes($pair[2]);
+            $fields[strtolower($pair[1])] = $pair[3] ?? stripslashes($pair[2] ?? '');
         }
 
         return new self($fields);

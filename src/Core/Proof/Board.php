@@ -2,17 +2,13 @@
 
 declare(strict_types=1);
 
-namespace Vorhut\Core\Voice;
+namespace Vorhut\Core\Proof;
 
 use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Row;
-use Vorhut\Core\Proof\Outcome;
-use Vorhut\Core\Proof\Proof;
-use Vorhut\Core\Proof\Proved;
-use Vorhut\Core\Proof\Verdict;
 
 /**
  * The provisioning board: how far each phone is, by evidence. Waiting until it fetched its file; fetched, by the server's own log; registered, when a call

@@ -1,0 +1,203 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Tests\App;
+
+use PHPUnit\Framework\Attributes\DataProvider;
+use Symfony\Component\Routing\Route;
+use Symfony\Component\Routing\RouterInterface;
+use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\Edit;
+use Vorhut\Core\Plan\Message;
+use Vorhut\Tests\Support\Desk;
+use Vorhut\Web\Frame\SecurityHeaders;
+
+final class PagesTest extends Desk
+{
+    /** Who may go where: the least role, for every route there is. */
+    private const ROLES = [
+        'login' => null, 'logout' => null, 'phone_file' => null,
+        'jobs' => 'viewer', 'brief' => 'viewer', 'networks' => 'viewer', 'devices' => 'viewer', 'bench' => 'viewer', 'services' => 'viewer', 'proof' => 'viewer', 'handover' => 'viewer', 'handover_csv' => 'viewer', 'handover_json' => 'viewer', 'find' => 'viewer', 'cure_preview' => 'viewer',
+        'edit' => 'technician', 'undo' => 'technician', 'mark' => 'technician', 'secret' => 'technician', 'cure' => 'technician', 'prove' => 'technician', 'rehearse' => 'technician', 'fault' => 'technician', 'file_preview' => 'technician',
+        'job_new' => 'lead', 'job_import' => 'lead', 'add' => 'lead', 'remove' => 'lead', 'paste' => 'lead', 'allocate' => 'lead', 'bulk' => 'lead', 'point' => 'lead', 'handover_sealed' => 'lead',
+    ];
+
+    public function testEveryRouteHasARoleRuleAndKeepsIt(): void
+    {
+        $job = $this->jobOf('museum');
+        $ranks = ['viewer' => 1, 'technician' => 2, 'lead' => 3];
+        $routes = self::service(RouterInterface::class)->getRouteCollection();
+        $users = array_map($this->user(...), array_combine(array_keys($ranks), array_keys($ranks)));
+        foreach ($routes as $name => $route) {
+            self::assertArrayHasKey($name, self::ROLES, 'a new route needs its line in this matrix');
+            $least = self::ROLES[$name];
+            foreach (null === $least ? [] : ['', ...array_keys($ranks)] as $role) {
+                $this->browser->restart();
+                '' === $role || $this->browser->loginUser($users[$role]);
+                if ('' === $role) {
+                    $this->browser->request(self::method($route), $this->path($route, $job->slug));
+                    self::assertSame([302, 'http://localhost/login'], [$this->browser->getResponse()->getStatusCode(), $this->browser->getResponse()->headers->get('Location')], "$name without login");
+                    continue;
+                }
+                $message = $this->refusal(self::method($route), $this->path($route, $job->slug));
+                if (($ranks[$role] ?? 0) < $ranks[$least]) {
+                    self::assertStringContainsString('Access Denied', $message, "$name as $role");
+                } elseif ('POST' === self::method($route)) {
+                    self::assertStringContainsString('too old to write', $message, "$name as $role: the role is enough, the missing form token is not");
+                } else {
+                    self::assertSame('', $message, "$name as $role");
+                    self::assertContains($this->browser->getResponse()->getStatusCode(), [200, 303], "$name as $role");
+                }
+            }
+        }
+    }
+
+    public function testNothingOfAPageComesFromElsewhereOrRunsInline(): void
+    {
+        $this->browser->loginUser($this->user('lead'));
+        $job = $this->jobOf();
+        foreach (['brief', 'networks?from=outposts/tech&to=ra-01&port=80', 'devices?sel=devices/cam-01', 'bench?sel=devices/ph-07', 'services?from=2101&digits=2102', 'proof?sel=lines/reach:tech>ra-01:80/tcp', 'handover'] as $page) {
+            $crawler = $this->browser->request('GET', '/j/'.$job->slug.'/'.$page);
+            self::assertSame(200, $this->browser->getResponse()->getStatusCode(), $page);
+            self::assertSame(SecurityHeaders::POLICY, $this->browser->getResponse()->headers->get('Content-Security-Policy'));
+            $html = (string) $this->browser->getResponse()->getContent();
+            self::assertDoesNotMatchRegularExpression('/\son[a-z]+="|\sstyle="|javascript:|<style/', $html, $page);
+            self::assertCount(0, $crawler->filter('script:not([src])'), $page);
+            foreach ($crawler->filter('[src], link[href], use[href]') as $node) {
+                self::assertInstanceOf(\DOMElement::class, $node);
+                self::assertMatchesRegularExpression('~^(/[^/]|#|data:)~', $node->getAttribute('src').$node->getAttribute('href'));
+            }
+        }
+        self::assertStringContainsString('strict', strtolower((string) file_get_contents(\dirname(__DIR__, 2).'/config/packages/framework.yaml')));
+    }
+
+    /** @return iterable<string, array{string, string, string, string, string}> */
+    public static function badInput(): iterable
+    {
+        yield 'address' => ['devices', 'values/nics/cam-02.lan#address', 'planned', '10.64.040.31', 'leading zeros'];
+        yield 'MAC' => ['devices', 'nics/cam-02.lan', 'mac', '01-00-5e-00-00-01', 'group address'];
+        yield 'segment' => ['devices', 'nics/cam-02.lan', 'segment', 'nowhere', 'There is no'];
+        yield 'network' => ['networks?sel=segments/quay', 'segments/quay', 'network', '10.64.40.9/24', 'did you mean 10.64.40.0/24'];
+        yield 'pool' => ['networks?sel=segments/quay', 'segments/quay', 'pools', '10.64.40.200-100', 'backwards'];
+        yield 'time zone' => ['brief', 'job/', 'timeZone', 'Moon/Sea', 'not a time zone'];
+        yield 'number' => ['services', 'extensions/x2101', 'number', '21a', 'cannot be dialled'];
+    }
+
+    #[DataProvider('badInput')]
+    public function testABadValueIsRefusedWhereItWasTypedAndKept(string $page, string $record, string $field, string $typed, string $reason): void
+    {
+        $this->browser->loginUser($this->user('lead'));
+        $job = $this->jobOf();
+        $before = self::service(\Vorhut\Exchange\Jobs::class)->export($this->fresh($job))->toJson();
+        $this->browser->request('GET', "/j/$job->slug/$page");
+        $this->send("/j/$job->slug/edit", ['record' => $record, 'field' => $field], ['value' => $typed]);
+        $crawler = $this->browser->followRedirect();
+        $cell = $crawler->filter('form.cell')->reduce(static fn ($form): bool => $form->filter('input[name=record]')->attr('value') === $record && $form->filter('input[name=field]')->attr('value') === $field);
+
+        self::assertSame($typed, $cell->filter('input[name=value]')->attr('value'));
+        self::assertStringContainsString($reason, $cell->filter('.wrong')->text());
+        self::assertSame($before, self::service(\Vorhut\Exchange\Jobs::class)->export($this->fresh($job))->toJson());
+    }
+
+    public function testTheSecondEditorSeesBothValuesAndChooses(): void
+    {
+        $this->browser->loginUser($this->user('lead'));
+        $job = $this->jobOf();
+        $this->browser->request('GET', "/j/$job->slug/devices");
+        $this->journal()->write($this->fresh($job), new Change(new Message('meanwhile'), [Edit::put('devices', 'cam-02', 'room', 'Quay, east', 'Quay, roof')]), 'Jonas');
+        $this->send("/j/$job->slug/edit", ['record' => 'devices/cam-02', 'field' => 'room'], ['value' => 'Quay, mast']);
+        $page = $this->browser->followRedirect();
+        self::assertStringContainsString('Jonas wrote "Quay, roof" meanwhile.', $page->text());
+        self::assertSame('Quay, roof', $this->plan($job)->devices['cam-02']->room);
+
+        $this->send("/j/$job->slug/edit", ['record' => 'devices/cam-02', 'field' => 'room'], []);
+        self::assertSame('Quay, mast', $this->plan($job)->devices['cam-02']->room, 'and may put theirs with open eyes');
+    }
+
+    public function testATechnicianDoesNotChangeThePlan(): void
+    {
+        $this->browser->loginUser($this->user('technician'));
+        $job = $this->jobOf();
+        $this->browser->request('GET', "/j/$job->slug/devices");
+        $this->send("/j/$job->slug/edit", ['record' => 'devices/cam-02', 'field' => 'room'], ['value' => 'Mast']);
+        self::assertSame('Mast', $this->plan($job)->devices['cam-02']->room);
+        $this->browser->followRedirect();
+        $this->send("/j/$job->slug/edit", ['record' => 'devices/cam-02', 'field' => 'room'], ['field' => 'tag', 'value' => 'X']);
+        self::assertSame(403, $this->browser->getResponse()->getStatusCode());
+    }
+
+    public function testAnOpenPageAsksCheaplyWhetherAnythingChanged(): void
+    {
+        $this->browser->loginUser($this->user('viewer'));
+        $job = $this->jobOf('museum');
+        $crawler = $this->browser->request('GET', "/j/$job->slug/bench");
+        $since = json_decode((string) $crawler->filter('#pulse')->attr('hx-headers'), true);
+        self::assertIsArray($since);
+        $ask = function () use ($job, $since): int {
+            $this->browser->request('GET', "/j/$job->slug/bench", [], [], ['HTTP_X_SINCE' => \is_string($since['X-Since']) ? $since['X-Since'] : '']);
+
+            return $this->browser->getResponse()->getStatusCode();
+        };
+        self::assertSame(204, $ask());
+        $this->journal()->write($this->fresh($job), new Change(new Message('x'), [Edit::put('devices', 'cam-1', 'room', 'Entrance', 'Door')]), 'Jo');
+        self::assertSame(200, $ask());
+    }
+
+    public function testAPhoneGetsItsFileOnlyInTheRightOrder(): void
+    {
+        $job = $this->jobOf();
+        self::service(\Vorhut\Secrets\Vault::class)->fill($job, $this->plan($job), 'Mara');
+        $ask = function (string $mac, array $server = []) use ($job): int {
+            $this->browser->request('GET', "/p/$job->fileToken/$mac.xml", [], [], $server);
+
+            return $this->browser->getResponse()->getStatusCode();
+        };
+        self::assertSame(200, $ask('00005e005304'));
+        self::assertStringContainsString('extension="2101"', (string) $this->browser->getResponse()->getContent());
+        self::assertSame(404, $ask('00005e00530c'), 'no entry at the registrar yet');
+        self::assertSame(404, $ask('00005e0053ee'), 'a stranger');
+        self::assertSame(403, $ask('00005e005304', ['PHP_AUTH_USER' => 'old', 'PHP_AUTH_PW' => 'old']), 'the old provisioning user');
+        $board = \Vorhut\Core\Proof\Board::of($this->plan($job));
+        self::assertSame('00-00-5E-00-53-EE', $board->strangers[0]->text('mac'));
+        self::assertSame(4, \count($this->plan($job)->rows('fetches')), 'every fetch is written down');
+        $this->browser->request('GET', '/p/'.str_repeat('0', 32).'/00005e005304.xml');
+        self::assertSame(404, $this->browser->getResponse()->getStatusCode());
+    }
+
+    public function testFormulasInATagStayTextInTheCsv(): void
+    {
+        $this->browser->loginUser($this->user('viewer'));
+        $job = $this->jobOf('museum');
+        $this->journal()->write($this->fresh($job), new Change(new Message('x'), [Edit::put('devices', 'cam-1', 'room', 'Entrance', '=1+1;"x"')]), 'Jo');
+        $this->browser->request('GET', "/j/$job->slug/handover/addresses.csv");
+        self::assertStringContainsString('"\'=1+1;""x"""', (string) $this->browser->getResponse()->getContent());
+        $this->browser->request('GET', "/j/$job->slug/handover/job.json");
+        self::assertSame(self::service(\Vorhut\Exchange\Jobs::class)->export($this->fresh($job))->toJson(), $this->browser->getResponse()->getContent());
+    }
+
+    /** Why a request was refused; '' where it was not. */
+    private function refusal(string $method, string $path): string
+    {
+        $this->browser->catchExceptions(false);
+        try {
+            $this->browser->request($method, $path);
+        } catch (\Symfony\Component\HttpKernel\Exception\AccessDeniedHttpException|\Symfony\Component\Security\Core\Exception\AccessDeniedException $e) {
+            return $e->getMessage();
+        } finally {
+            $this->browser->catchExceptions(true);
+        }
+
+        return '';
+    }
+
+    private static function method(Route $route): string
+    {
+        return \in_array('GET', $route->getMethods(), true) ? 'GET' : 'POST';
+    }
+
+    private function path(Route $route, string $slug): string
+    {
+        return strtr($route->getPath(), ['{slug}' => $slug, '{section}' => 'segments', '{what}' => 'addresses', '{device}' => 'cam-1']);
+    }
+}
