@@ -42,7 +42,7 @@ enum Fault: string
                 $truth->settings['secret'] = strrev($truth->get('secret')).'x';
                 $truth->habits[] = $this->value;
 
-                return false;
+                return true;
             case self::VoicemailAnswers:
             case self::SlowBoot:
                 $truth->habits[] = $this->value;

@@ -20,6 +20,7 @@ use function Amp\delay;
 final readonly class Writer
 {
     private const PATIENCE = 20.0;
+    private const GONE = 0.8;
 
     public function __construct(private Http $http, private Reader $reader)
     {
@@ -92,7 +93,9 @@ final readonly class Writer
      */
     private function wait(Plan $plan, Device $device, array $passwords, array $wanted): ?array
     {
-        for ($until = microtime(true) + self::PATIENCE; microtime(true) < $until; delay(0.5)) {
+        // It answers once more with the new settings before it restarts; what counts is that it comes back with them.
+        delay(self::GONE);
+        for ($until = microtime(true) + self::PATIENCE; microtime(true) < $until; delay(0.4)) {
             $seen = $this->reader->read($plan, $device, $passwords);
             if (null !== $seen && [] === array_diff_assoc($wanted, $seen)) {
                 return $seen;

@@ -1,0 +1,115 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Tests\Lab;
+
+use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\TestCase;
+use Symfony\Component\Process\Process;
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Proof\Outcome;
+use Vorhut\Lab\Fault;
+use Vorhut\Outpost\Http;
+use Vorhut\Outpost\Place;
+use Vorhut\Outpost\Reader;
+use Vorhut\Outpost\Writer;
+use Vorhut\Socket\Loopback;
+use Vorhut\Tests\Support\LabBench;
+
+use function Amp\delay;
+
+/** The lab from outside, by real probes and calls. */
+final class LabTest extends TestCase
+{
+    private const REACH = 'reach:v>cam:80/tcp';
+    private const CALL = 'call:2101>2102';
+
+    public function testARightJobIsProvedLineByLine(): void
+    {
+        $bench = new LabBench(101);
+        $seen = [];
+        foreach ([self::REACH, 'discover:v>cam', 'discover:v>codec', 'register:2101', self::CALL, 'direct:v>codec'] as $line) {
+            $seen[$line] = $bench->prove($line)->outcome;
+        }
+        self::assertSame([Outcome::Answers, Outcome::FoundByRange, Outcome::FoundByGroup, Outcome::Registered, Outcome::DeviceAnswers, Outcome::DeviceAnswers], array_values($seen));
+        $bench->close();
+    }
+
+    /** @return iterable<string, array{Fault, string, string, Outcome}> */
+    public static function faults(): iterable
+    {
+        yield 'wrong gateway' => [Fault::WrongGateway, 'cam', self::REACH, Outcome::Silent];
+        yield 'swapped digits' => [Fault::SwappedDigits, 'cam', self::REACH, Outcome::Silent];
+        yield 'not rebooted' => [Fault::NotRebooted, 'cam', self::REACH, Outcome::Silent];
+        yield 'wrong mask' => [Fault::WrongMask, 'cam', self::REACH, Outcome::Silent];
+        yield 'slow boot' => [Fault::SlowBoot, 'cam', self::REACH, Outcome::Silent];
+        yield 'wrong SIP password' => [Fault::WrongSipPassword, 'b', self::CALL, Outcome::Voicemail];
+        yield 'voicemail answers' => [Fault::VoicemailAnswers, 'b', self::CALL, Outcome::Voicemail];
+    }
+
+    #[DataProvider('faults')]
+    public function testEachFaultShowsFromOutsideAndOnlyWhereItIs(Fault $fault, string $device, string $line, Outcome $outcome): void
+    {
+        static $net = 110;
+        $bench = new LabBench(++$net);
+        $bench->play($fault, $device);
+        if (Fault::WrongSipPassword === $fault) {
+            $bench->settle(8.0); // until the binding that was made with the right one runs out
+        }
+        if (Fault::SlowBoot === $fault) {
+            $bench->settle(1.0);
+            self::assertSame(Outcome::Answers, $bench->prove($line)->outcome, 'by now it is up');
+            $bench->job->play($fault, $device);
+        }
+        self::assertSame($outcome, $bench->prove($line)->outcome);
+        self::assertSame(Outcome::Registered, $bench->prove('register:2101')->outcome);
+        $bench->close();
+    }
+
+    public function testReadBackTellsAWrongGatewayAndWritingMendsIt(): void
+    {
+        $bench = new LabBench(130);
+        $bench->play(Fault::WrongGateway, 'cam');
+        $http = new Http($bench->ether());
+        $reader = new Reader($http);
+        $camera = $bench->plan->devices['cam'];
+        self::assertSame('10.130.40.2', $reader->read($bench->plan, $camera, ['admin'])['gateway'] ?? null);
+        self::assertNull($reader->read($bench->plan, $camera, ['guess']), 'not without the password');
+
+        $result = (new Writer($http, $reader))->write($bench->plan, $camera, ['admin']);
+        self::assertSame('10.130.40.1', $result['seen']['gateway'] ?? null, $result['said']);
+        self::assertSame(Outcome::Answers, $bench->prove(self::REACH)->outcome);
+        $settings = $bench->kept('cam')['settings'] ?? [];
+        self::assertIsArray($settings);
+        self::assertSame('10.130.40.1', $settings['gateway'] ?? null, 'and the lab keeps it over its own restart');
+        $bench->close();
+    }
+
+    public function testAnOutpostAsksOnlyInNetworksOfTheJob(): void
+    {
+        $bench = new LabBench(131);
+        $place = Place::on($bench->plan, 'v');
+        self::assertTrue($place?->mayAsk(Ipv4::fromString('10.131.40.31')));
+        self::assertFalse($place->mayAsk(Ipv4::fromString('192.0.2.1')));
+        $bench->close();
+    }
+
+    public function testAnIndependentPartyRegistersAndCalls(): void
+    {
+        $bench = new LabBench(132);
+        $pbx = (string) Loopback::of(Ipv4::fromString('10.132.20.10'));
+        $party = new Process(['node', \dirname(__DIR__).'/Contract/party.mjs', $pbx, '2101', 'secret-of-2101', '2102']);
+        $party->start();
+        for ($i = 0; $i < 200 && $party->isRunning(); ++$i) {
+            delay(0.1);
+        }
+        $seen = json_decode($party->getOutput(), true);
+        self::assertIsArray($seen, $party->getOutput().$party->getErrorOutput());
+        self::assertSame([403, 200, true, 200, 200, 404], [$seen['wrong'], $seen['right'], $seen['bound'], $seen['call'], $seen['bye'] ?? null, $seen['unknown']]);
+        self::assertContains(180, (array) $seen['statuses']);
+        self::assertStringContainsString('127.132.40.51', \is_string($seen['answeredBy']) ? $seen['answeredBy'] : '');
+        self::assertGreaterThan(20, $seen['heard'] ?? 0, 'and hears the phone');
+        $bench->close();
+    }
+}

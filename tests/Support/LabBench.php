@@ -1,0 +1,125 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Tests\Support;
+
+use Amp\Socket\ServerSocket;
+use Amp\Socket\Socket;
+use Vorhut\Core\Net\Mac;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Proof\TestPlan;
+use Vorhut\Core\Voice\ProvisioningFile;
+use Vorhut\Core\Wire\Http\Response;
+use Vorhut\Lab\Entrance;
+use Vorhut\Lab\Fault;
+use Vorhut\Lab\PlayedJob;
+use Vorhut\Outpost\Evidence;
+use Vorhut\Outpost\Http;
+use Vorhut\Outpost\LabEther;
+use Vorhut\Outpost\Prover;
+use Vorhut\Provisioning\Files;
+
+use function Amp\async;
+use function Amp\delay;
+use function Amp\Socket\listen;
+
+/** A small job in the lab within one process: stand-ins, a server for phone files, an outpost. */
+final class LabBench
+{
+    public readonly Plan $plan;
+    public readonly PlayedJob $job;
+    private ServerSocket $files;
+    private readonly int $port;
+    private readonly string $keep;
+
+    /** @param int $net third octet family, so that tests do not meet on loopback */
+    public function __construct(int $net)
+    {
+        $set = static fn (string $address, string $gateway): array => ['address' => $address, 'address.set' => $address, 'mask.set' => '/24', 'gateway.set' => $gateway, 'dns.set' => ''];
+        $jobs = (new Jobs())->segment('v', "10.$net.20.0/24", "10.$net.20.1")->segment('q', "10.$net.40.0/24", "10.$net.40.1")
+            ->router('r', ['v' => "10.$net.20.1/24", 'q' => "10.$net.40.1/24"])
+            ->device('pbx', 'on-site-pbx', 'v', $set("10.$net.20.10", "10.$net.20.1"))
+            ->device('cam', 'ptz-camera', 'q', $set("10.$net.40.31", "10.$net.40.1"), ['controlledFrom' => 'v'])
+            ->device('codec', 'room-codec', 'v', $set("10.$net.20.12", "10.$net.20.1"));
+        $jobs->job += ['timeZone' => 'Europe/Oslo', 'voicemailAfter' => 2, 'emergencyNumbers' => ['112']];
+        foreach (['a' => ['v', "10.$net.20.31", "10.$net.20.1", '2101'], 'b' => ['q', "10.$net.40.51", "10.$net.40.1", '2102']] as $key => [$segment, $address, $gateway, $number]) {
+            $mac = '00-00-5E-00-53-'.substr($number, 2);
+            $jobs->device($key, 'desk-phone-poe', $segment, $set($address, $gateway) + ['provisioning.set' => 'vorhut', 'provisioningUser.set' => ''], ['mac' => $mac])
+                ->row('extensions', ['key' => 'x'.$number, 'number' => $number, 'pbx' => 'pbx', 'terminal' => 'sip', 'phone' => $key, 'voicemail' => true, 'location' => 'x'])
+                ->row('accounts', ['key' => 'a'.$number, 'extension' => 'x'.$number, 'registrar' => 'pbx', 'user' => $number, 'macEntered' => $mac]);
+        }
+        $this->plan = $jobs->plan();
+        $this->files = listen('127.0.0.1:0');
+        async(function (): void {
+            while (null !== $client = $this->files->accept()) {
+                async(fn () => $this->serve($client))->ignore();
+            }
+        })->ignore();
+        $this->keep = sys_get_temp_dir().'/vorhut-lab-'.bin2hex(random_bytes(6)).'.json';
+        $this->job = new PlayedJob($this->plan, 'http://'.$this->files->getAddress()->toString().'/', $this->keep, 500.0, static function (string $said): void {
+        });
+        $probe = listen('127.0.0.1:0');
+        $this->port = (int) substr($probe->getAddress()->toString(), 10);
+        $probe->close();
+        Entrance::open($this->port, fn (): array => [$this->job]);
+        $this->job->handsOn($this->plan, ['a2101' => 'secret-of-2101', 'a2102' => 'secret-of-2102']);
+        $this->settle();
+    }
+
+    public function settle(float $seconds = 1.6): void
+    {
+        delay($seconds);
+    }
+
+    public function play(Fault $fault, string $device): void
+    {
+        $why = $this->job->play($fault, $device);
+        if (null !== $why) {
+            throw new \LogicException($why);
+        }
+        $this->settle();
+    }
+
+    public function prove(string $line): Evidence
+    {
+        $ether = new LabEther($this->port);
+        $one = TestPlan::of($this->plan)->line($line) ?? throw new \LogicException('There is no line '.$line);
+
+        return (new Prover($ether, new Http($ether)))->prove($this->plan, $one, static fn (string $account): string => 'secret-of-'.substr($account, 1));
+    }
+
+    /** @return array<string, mixed> what the lab keeps of a device */
+    public function kept(string $device): array
+    {
+        $kept = json_decode((string) file_get_contents($this->keep), true);
+        $one = \is_array($kept) ? $kept[$device] ?? [] : [];
+
+        return \is_array($one) ? $one : [];
+    }
+
+    public function ether(): LabEther
+    {
+        return new LabEther($this->port);
+    }
+
+    public function close(): void
+    {
+        $this->job->off();
+        $this->files->close();
+        @unlink($this->keep);
+        delay(0.05);
+    }
+
+    private function serve(Socket $client): void
+    {
+        $mac = 1 === preg_match('#^GET /([0-9a-f]{12})\.xml#', (string) $client->read(), $found) ? Mac::fromString($found[1]) : null;
+        foreach ($this->plan->devices as $device) {
+            if (null !== $mac && true === $device->nic()?->mac?->equals($mac)) {
+                $number = $this->plan->extensionsOf($device->key)[0]->number;
+                $client->write((string) new Response(200, [], (new Files(\dirname(__DIR__, 2)))->render(ProvisioningFile::of($this->plan, $device, 'secret-of-'.$number, 'admin'))));
+            }
+        }
+        $client->close();
+    }
+}
