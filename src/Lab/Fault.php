@@ -20,8 +20,8 @@ enum Fault: string
     {
         switch ($this) {
             case self::WrongGateway:
-                // The neighbour of the right one: a finger beside the key.
-                $truth->settings['gateway'] = preg_replace_callback('/[0-9]+$/', static fn (array $last): string => (string) (((int) $last[0] + 1) % 255), $truth->get('gateway')) ?? '';
+                // A zero too many and a one: .1 becomes .101.
+                $truth->settings['gateway'] = preg_replace_callback('/[0-9]+$/', static fn (array $last): string => (string) (((int) $last[0] + 100) % 255), $truth->get('gateway')) ?? '';
 
                 return true;
             case self::SwappedDigits:

@@ -74,7 +74,7 @@ final class LabTest extends TestCase
         $http = new Http($bench->ether());
         $reader = new Reader($http);
         $camera = $bench->plan->devices['cam'];
-        self::assertSame('10.130.40.2', $reader->read($bench->plan, $camera, ['admin'])['gateway'] ?? null);
+        self::assertSame('10.130.40.101', $reader->read($bench->plan, $camera, ['admin'])['gateway'] ?? null);
         self::assertNull($reader->read($bench->plan, $camera, ['guess']), 'not without the password');
 
         $result = (new Writer($http, $reader))->write($bench->plan, $camera, ['admin']);

@@ -1,0 +1,165 @@
+// From box to proved call: one small job through all seven stages, then a fault, its walk, its cure.
+import test from 'node:test';
+import assert from 'node:assert/strict';
+import { base, cell, login, open, until } from './support.mjs';
+
+const NET = '10.99';
+const DEVICES = [
+    ['PBX-1', 'On-site PBX', 'Rack', 'Voice', '00-00-5E-00-53-A0', 'S1'],
+    ['P-1', 'Desk phone, PoE', 'Lock house', 'Voice', '00-00-5E-00-53-A1', 'S2'],
+    ['P-2', 'Desk phone, PoE', 'Gate', 'Voice', '00-00-5E-00-53-A2', 'S3'],
+    ['CAM-1', 'PTZ camera', 'Upper gate', 'Cameras', '00-00-5E-00-53-A3', 'S4'],
+    ['VC-1', 'Room codec', 'Office', 'Cameras', '00-00-5E-00-53-A4', 'S5'],
+    ['ENC-1', 'Streaming encoder', 'Rack', 'Cameras', '01-00-5E-00-53-A5', 'S6'], // a group address: refused
+];
+
+test('the whole march', { timeout: 420000 }, async () => {
+    const { browser, page, complaints } = await open();
+    try {
+        await login(page, 'lead');
+
+        // Brief
+        await page.fill('input[name=name]', 'Lock house');
+        await page.click('button:has-text("New job")');
+        await page.waitForURL(/\/j\/lock-house[^/]*\/brief/);
+        const job = page.url().replace(/\/brief.*/, '');
+        for (const [label, value] of [['Time zone', 'Europe/Oslo'], ['Time server', `${NET}.20.5`], ['First extension', '2100'], ['Last extension', '2199'], ['Emergency numbers', '112; 113'], ['Voicemail after (s)', '3']]) {
+            await cell(page, label, value);
+        }
+        assert.equal(await page.getByLabel('Emergency numbers', { exact: true }).inputValue(), '112; 113');
+        await cell(page, 'Mail', 'not a mail');
+        assert.equal(await page.getByLabel('Mail', { exact: true }).inputValue(), 'not a mail', 'a refused text stays where it was typed');
+        assert.match(await page.textContent('.wrong'), /not a mail address/);
+
+        // Networks
+        await page.keyboard.press('Escape');
+        await page.keyboard.press('2');
+        await page.waitForURL(/networks/);
+        for (const [name, third, voice] of [['Voice', 20, true], ['Cameras', 30, false]]) {
+            await page.fill('input[name="row[name]"]', name);
+            await page.fill('input[name="row[network]"]', `${NET}.${third}.0/24`);
+            await page.fill('input[name="row[gateway]"]', `${NET}.${third}.1`);
+            if (voice) { await page.check('input[name="row[voice]"]'); }
+            await page.click('button:has-text("Add segment")');
+            await page.waitForSelector(`h2:has-text("${NET}.${third}.0/24")`);
+        }
+        await page.fill('input[name="row[tag]"]', 'R-1');
+        await page.click('button:has-text("Add router")');
+        await page.waitForSelector('button:has-text("Add interface")');
+        for (const [segment, third] of [['Voice', 20], ['Cameras', 30]]) {
+            await page.selectOption('#rp-s', { label: segment });
+            await page.fill('form:has(#rp-s) input[name="row[address]"]', `${NET}.${third}.1`);
+            await page.click('button:has-text("Add interface")');
+            await page.waitForSelector(`td:has-text("${NET}.${third}.1/24")`);
+        }
+
+        // Devices
+        await page.goto(`${job}/devices`);
+        await page.fill('#table', DEVICES.map((row) => row.join('\t')).join('\n'));
+        await page.click('button:has-text("Look first")');
+        await page.waitForSelector('td:has-text("group address")');
+        await page.click('button:has-text("Take the 5 good rows")');
+        await page.waitForSelector('#row-vc-1');
+        assert.match(await page.inputValue('#table'), /^ENC-1/, 'the bad row waits to be mended');
+        await page.fill('#table', (await page.inputValue('#table')).replace('01-00', '00-00'));
+        await page.click('button:has-text("Look first")');
+        await page.click('button:has-text("Take the 1 good rows")');
+        await page.waitForSelector('#row-enc-1');
+        await page.click('button:has-text("Allocate")');
+        await page.waitForSelector('text=Everything that can have an address has one');
+        for (const tag of ['cam-1', 'enc-1']) {
+            await page.goto(`${job}/devices?sel=devices/${tag}`);
+            await cell(page, `Segment that ${tag.toUpperCase()} is controlled from`, 'voice');
+        }
+
+        // Bench
+        const done = async (device, steps) => {
+            await page.goto(`${job}/bench?sel=devices/${device}`);
+            for (const step of steps) {
+                await page.click(`#step-${step} button:has-text("Done")`);
+                await page.waitForSelector(`#step-${step}.is-done`);
+            }
+        };
+        await done('r-1', ['agree']);
+        for (const device of ['pbx-1', 'cam-1', 'vc-1', 'enc-1']) {
+            await done(device, ['unpack', 'hook-up', 'reach', 'password', 'address', 'restart', 'name', 'verify']);
+        }
+        for (const device of ['p-1', 'p-2']) { await done(device, ['unpack', 'hook-up', 'address']); }
+
+        // Services: entry first, file second, phone last
+        await page.goto(`${job}/services`);
+        await page.fill('input[name=start]', '2101');
+        await page.click('button:has-text("Number them")');
+        await page.waitForSelector('text=2 extensions from 2101');
+        await page.click('button:has-text("Plan all phones for files from here")');
+        await page.waitForSelector('button:has-text("Plan all phones")', { state: 'detached' });
+        await page.goto(`${job}/proof`);
+        await page.click('button:has-text("Rehearse in the lab")');
+        await page.waitForSelector('button:has-text("Lab plays this job")');
+        for (const device of ['p-1', 'p-2']) { await done(device, ['server', 'password', 'registered']); }
+        await until(page, `${job}/services`, async () => await page.locator('.board section[aria-label=Fetched] .ticket').count() === 2);
+        await page.goto(`${job}/services?from=2101&digits=2102`);
+        assert.match(await page.textContent('main'), /rings: P-2/);
+
+        // Proof
+        await page.waitForTimeout(7000); // the PBX starts as slowly as PBXs do
+        await page.goto(`${job}/proof`);
+        await page.click('button:has-text("Run all")');
+        const allHeld = async () => await page.locator('table.book tr.as-planned').count() > 0 && await page.locator('table.book tr.contrary, table.book tr.not-yet, table.book tr.stale').count() === 0;
+        await until(page, `${job}/proof`, allHeld, 90);
+
+        // A fault, its walk, its cure
+        await page.selectOption('#fault', 'wrong-gateway');
+        await page.selectOption('#fault-at', { label: 'CAM-1' });
+        await page.click('button:has-text("Play it")');
+        await page.waitForTimeout(5000);
+        const line = `${job}/proof?sel=lines/reach%3Avoice%3Ecam-1%3A80%2Ftcp`;
+        await page.goto(line);
+        await page.click('button:has-text("Run this line")');
+        await until(page, line, async () => await page.locator('.walk .stone.broken').count() > 0, 40);
+        assert.match(await page.textContent('#walk'), /contrary/);
+        assert.match(await page.textContent('ol.reasons li.broken'), new RegExp(`CAM-1 sends to the gateway ${NET.replace('.', '\\.')}\\.30\\.101, which nobody holds`));
+        assert.match(await page.textContent('.curebox'), new RegExp(`Give CAM-1 the gateway ${NET.replace('.', '\\.')}\\.30\\.1`));
+        await page.click('button:has-text("Apply this cure")');
+        await until(page, `${job}/proof`, allHeld, 60);
+
+        // Handover
+        await page.goto(`${job}/handover`);
+        const pack = await page.textContent('main');
+        for (const [tag] of DEVICES) { assert.ok(pack.includes(tag), tag); }
+        assert.match(pack, /2101/);
+        assert.match(pack, /lines proved as planned/);
+        assert.doesNotMatch(pack, /contrary/);
+        const [csv] = await Promise.all([page.waitForEvent('download'), page.click('text=addresses (CSV)')]);
+        assert.match(csv.suggestedFilename(), /addresses\.csv$/);
+
+        // Undo by key, from the ledger's journal
+        await page.goto(`${job}/devices`);
+        await cell(page, 'Room of CAM-1', 'Lower gate');
+        await page.keyboard.press('Escape');
+        await page.keyboard.press('Control+z');
+        await page.waitForFunction(() => document.querySelector('[aria-label="Room of CAM-1"]')?.value === 'Upper gate');
+        assert.deepEqual(complaints, []);
+    } finally {
+        await browser.close();
+    }
+});
+
+test('two people at one bench see each other', { timeout: 60000 }, async () => {
+    const one = await open();
+    const two = await open({ width: 390, height: 844 });
+    try {
+        await login(one.page, 'lead');
+        await login(two.page, 'technician');
+        await one.page.goto(`${base}/j/museum/bench?sel=devices/cam-1`);
+        await two.page.goto(`${base}/j/museum/bench?sel=devices/cam-1`);
+        await two.page.click('#step-unpack button:has-text("Done")');
+        await one.page.waitForSelector('#step-unpack.is-done');
+        assert.match(await one.page.textContent('#step-unpack'), /Jonas Aydin/);
+        await two.page.click('#step-unpack button:has-text("take the mark back")');
+        await one.page.waitForSelector('#step-unpack:not(.is-done)');
+    } finally {
+        await one.browser.close();
+        await two.browser.close();
+    }
+});
