@@ -20,6 +20,7 @@ $defaults = [
     'VORHUT_KEY_FILE' => dirname(__DIR__).'/var/key',
     'VORHUT_OUTPOST' => 'lab',
     'VORHUT_LAB_PORT' => '8420',
+    'VORHUT_LAB_SHIFT' => '0',
     'VORHUT_URL' => 'http://127.0.0.1:8400',
     'ASSETS_VERSION' => '1',
 ];

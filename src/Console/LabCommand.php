@@ -18,6 +18,7 @@ use Vorhut\Lab\Entrance;
 use Vorhut\Lab\Fault;
 use Vorhut\Lab\PlayedJob;
 use Vorhut\Secrets\Vault;
+use Vorhut\Socket\Loopback;
 
 #[AsCommand('vorhut:lab', 'Plays the devices of a job (or of every job that is rehearsed) on loopback')]
 final class LabCommand
@@ -34,6 +35,7 @@ final class LabCommand
         private readonly Vault $vault,
         private readonly EntityManagerInterface $manager,
         private readonly int $labPort,
+        private readonly int $labShift,
         private readonly string $baseUrl,
         private readonly string $keyFile,
     ) {
@@ -59,6 +61,7 @@ final class LabCommand
             $stored->rehearsed = true;
             $this->manager->flush();
         }
+        Loopback::shiftBy($this->labShift);
         $say = static fn (string $text) => $output->writeln(date('H:i:s ').$text, OutputInterface::OUTPUT_RAW);
         Entrance::open($this->labPort, fn (): array => array_values($this->played));
         $look = fn () => $this->look($job, (float) max(1, $pace), $say);

@@ -5,14 +5,16 @@ declare(strict_types=1);
 namespace Vorhut\Outpost;
 
 use Vorhut\Entity\Job;
+use Vorhut\Socket\Loopback;
 
 /**
  * Which wire a job is proved on. The lab while it plays the job; the site only on an outpost that was set up for it, never by accident.
  */
 final readonly class Ethers
 {
-    public function __construct(private string $outpostKind, private int $labPort)
+    public function __construct(private string $outpostKind, private int $labPort, int $labShift)
     {
+        Loopback::shiftBy($labShift);
     }
 
     public function for(Job $job): Ether

@@ -14,9 +14,17 @@ final class Loopback
 {
     private const MOVED = 20000;
 
+    /** Added to the second octet, so that two labs on one machine (a demo, a test) do not meet. */
+    private static int $shift = 0;
+
+    public static function shiftBy(int $shift): void
+    {
+        self::$shift = $shift;
+    }
+
     public static function of(Ipv4 $site): Ipv4
     {
-        return Ipv4::fromNumber(0x7F000000 | $site->number & 0xFFFFFF);
+        return Ipv4::fromNumber(0x7F000000 | ($site->number + (self::$shift << 16)) & 0xFFFFFF);
     }
 
     public static function port(int $port): int

@@ -165,6 +165,19 @@ final class PagesTest extends Desk
         self::assertSame(404, $this->browser->getResponse()->getStatusCode());
     }
 
+    public function testGuessingAPasswordIsSlowedDown(): void
+    {
+        $name = 'guess-'.bin2hex(random_bytes(4));
+        $answers = [];
+        for ($i = 0; $i < 8; ++$i) {
+            $page = $this->browser->request('GET', '/login');
+            $this->browser->submit($page->selectButton('Come in')->form(), ['_username' => $name, '_password' => 'wrong-'.$i]);
+            $answers[] = $this->browser->followRedirect()->filter('.wrong')->text();
+        }
+        self::assertStringContainsString('Invalid credentials', $answers[0]);
+        self::assertStringContainsString('Too many failed login attempts', $answers[7]);
+    }
+
     public function testFormulasInATagStayTextInTheCsv(): void
     {
         $this->browser->loginUser($this->user('viewer'));

@@ -51,8 +51,7 @@ final class LabTest extends TestCase
     #[DataProvider('faults')]
     public function testEachFaultShowsFromOutsideAndOnlyWhereItIs(Fault $fault, string $device, string $line, Outcome $outcome): void
     {
-        static $net = 110;
-        $bench = new LabBench(++$net);
+        $bench = new LabBench(110 + (int) array_search($fault, Fault::cases(), true));
         $bench->play($fault, $device);
         if (Fault::WrongSipPassword === $fault) {
             $bench->settle(8.0); // until the binding that was made with the right one runs out

@@ -89,7 +89,7 @@ final class LabBench
         return (new Prover($ether, new Http($ether)))->prove($this->plan, $one, static fn (string $account): string => 'secret-of-'.substr($account, 1));
     }
 
-    /** @return array<string, mixed> what the lab keeps of a device */
+    /** @return array<mixed> what the lab keeps of a device */
     public function kept(string $device): array
     {
         $kept = json_decode((string) file_get_contents($this->keep), true);

@@ -1,0 +1,85 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Tests\App;
+
+use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\TestCase;
+use Symfony\Component\Process\Process;
+
+/** The commands as a shell sees them: what they print, where, and with which exit code. */
+final class ConsoleTest extends TestCase
+{
+    /** @return iterable<string, array{list<string>, int, string}> */
+    public static function calls(): iterable
+    {
+        yield 'net' => [['net', '10.40.12.77/22'], 0, '~hosts      1022~'];
+        yield 'check, clean' => [['check', 'demo/museum.json'], 0, '~No findings~'];
+        yield 'check, blocked' => [['check', 'demo/port.json', '--format=json'], 1, '~"code": "gateway-blank"~'];
+        yield 'plan' => [['plan', 'demo/port.json'], 0, '~Everything has its address~'];
+        yield 'walk' => [['walk', 'demo/port.json', '--from=PH-01', '--to=PBX-01', '--proto=udp', '--port=5060', '--face=planned'], 0, '~verdict: holds~'];
+        yield 'walk, broken' => [['walk', 'demo/port.json', '--from=tech', '--to=RA-01', '--port=80'], 1, '~cure: Give RA-01 the gateway 10.64.40.1~'];
+        yield 'bench' => [['bench', 'demo/port.json'], 0, '~CAM-01, then CAM-02, then CAM-03~'];
+        yield 'keypad' => [['keypad', '00005e0053af', '--profile=mode-key'], 0, '~19 presses~'];
+        yield 'dial' => [['dial', 'demo/port.json', '--from=2101', '--digits=2102'], 0, '~outcome: device PH-02~'];
+        yield 'dial, never' => [['dial', 'demo/port.json', '--from=2101', '--digits=112'], 1, '~outcome: barred~'];
+        yield 'tests' => [['tests', 'demo/museum.json', '--format=json'], 0, '~"line": "call:301>303"~'];
+        yield 'schema' => [['schema'], 0, '~2020-12/schema~'];
+    }
+
+    /** @param list<string> $arguments */
+    #[DataProvider('calls')]
+    public function testItPrintsAndEndsAsPromised(array $arguments, int $exit, string $pattern): void
+    {
+        $process = self::call($arguments);
+        self::assertSame($exit, $process->getExitCode(), $process->getErrorOutput());
+        self::assertMatchesRegularExpression($pattern, $process->getOutput());
+        self::assertSame('', $process->getErrorOutput());
+        if (\in_array('--format=json', $arguments, true)) {
+            self::assertJson($process->getOutput());
+        }
+    }
+
+    /** @return iterable<string, array{list<string>, string}> */
+    public static function badInput(): iterable
+    {
+        yield 'no mask' => [['net', '10.40.12.77'], '~with its prefix~'];
+        yield 'octal' => [['net', '010.40.12.77/24'], '~octal~'];
+        yield 'no file' => [['check', 'nowhere.json'], '~no file~'];
+        yield 'no JSON' => [['check', 'README.md'], '~not JSON~'];
+        yield 'no device' => [['walk', 'demo/port.json', '--from=tech', '--to=NOBODY'], '~no device "NOBODY"~'];
+        yield 'face' => [['walk', 'demo/port.json', '--from=tech', '--to=RA-01', '--face=imagined'], '~planned, set or seen~'];
+        yield 'port' => [['walk', 'demo/port.json', '--from=tech', '--to=RA-01', '--port=70000'], '~ports run~'];
+        yield 'format' => [['bench', 'demo/port.json', '--format=xml'], '~text or json~'];
+        yield 'profile' => [['keypad', 'a', '--profile=none'], '~mode-key~'];
+        yield 'command' => [['nonsense'], '~not defined~'];
+    }
+
+    /** @param list<string> $arguments */
+    #[DataProvider('badInput')]
+    public function testBadInputIsOneLineOnStandardErrorAndTwo(array $arguments, string $pattern): void
+    {
+        $process = self::call($arguments);
+        self::assertSame([2, ''], [$process->getExitCode(), $process->getOutput()]);
+        self::assertMatchesRegularExpression($pattern, $process->getErrorOutput());
+        self::assertSame(1, substr_count($process->getErrorOutput(), "\n"));
+    }
+
+    public function testCheckReadsStandardInput(): void
+    {
+        $process = self::call(['check', '-'], (string) file_get_contents(\dirname(__DIR__, 2).'/demo/museum.json'));
+        self::assertSame([0, "No findings.\n"], [$process->getExitCode(), $process->getOutput()]);
+    }
+
+    /** @param list<string> $arguments */
+    private static function call(array $arguments, ?string $input = null): Process
+    {
+        $arguments[0] = 'vorhut:'.$arguments[0];
+        // No database: the commands on a document must not ask for one.
+        $process = new Process(['php', 'bin/console', ...$arguments], \dirname(__DIR__, 2), ['DATABASE_URL' => 'mysql://nobody@127.0.0.1:1/none', 'APP_ENV' => 'test'], $input);
+        $process->run();
+
+        return $process;
+    }
+}
