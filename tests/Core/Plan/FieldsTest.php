@@ -1,0 +1,159 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Tests\Core\Plan;
+
+use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Net\Malformed;
+use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\Edit;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\Faced;
+use Vorhut\Core\Plan\Fact;
+use Vorhut\Core\Plan\Facts;
+use Vorhut\Core\Plan\FieldType;
+use Vorhut\Core\Plan\Message;
+use Vorhut\Core\Plan\Schema;
+use Vorhut\Tests\Support\Jobs;
+
+final class FieldsTest extends TestCase
+{
+    /** @return iterable<string, array{FieldType, string, mixed}> typed → stored */
+    public static function typed(): iterable
+    {
+        yield 'address' => [FieldType::Address, ' 10.64.20.1 ', '10.64.20.1'];
+        yield 'mask, dotted' => [FieldType::Mask, '255.255.254.0', '/23'];
+        yield 'network, spaced' => [FieldType::Network, '10.64.20.0 255.255.255.0', '10.64.20.0/24'];
+        yield 'MAC' => [FieldType::Mac, '00005e0053af', '00-00-5E-00-53-AF'];
+        yield 'host name' => [FieldType::HostName, 'CAM-01.Quay', 'cam-01.quay'];
+        yield 'number' => [FieldType::Number, '0042', 42];
+        yield 'yes' => [FieldType::Flag, 'Yes', true];
+        yield 'nothing is no' => [FieldType::Flag, '', false];
+        yield 'time zone' => [FieldType::TimeZone, 'Europe/Oslo', 'Europe/Oslo'];
+        yield 'dialled' => [FieldType::Dialled, '*97', '*97'];
+        yield 'ranges' => [FieldType::Ranges, "10.64.20.100-149\n10.64.20.200/30", ['10.64.20.100-10.64.20.149', '10.64.20.200-10.64.20.203']];
+        yield 'ranges in one line' => [FieldType::Ranges, '10.64.20.5; 10.64.20.9-12', ['10.64.20.5', '10.64.20.9-10.64.20.12']];
+        yield 'labelled' => [FieldType::LabelledRanges, '10.64.20.2-9 the administrator', [['range' => '10.64.20.2-10.64.20.9', 'for' => 'the administrator']]];
+        yield 'texts' => [FieldType::Texts, "112\n\n113; 110", ['112', '113', '110']];
+        yield 'mail' => [FieldType::Mail, 'net@port.example', 'net@port.example'];
+        yield 'time' => [FieldType::Time, '2026-03-01T09:30:00Z', '2026-03-01T09:30:00Z'];
+    }
+
+    #[DataProvider('typed')]
+    public function testWhatIsTypedIsStoredInOneFormAndShownSoThatItReadsBack(FieldType $type, string $text, mixed $stored): void
+    {
+        self::assertSame($stored, $type->read($text));
+        self::assertSame($stored, $type->read($type->show($stored)), 'from the field again');
+        self::assertSame($stored, $type->check($stored), 'and from a document');
+    }
+
+    /** @return iterable<string, array{FieldType, string}> */
+    public static function refused(): iterable
+    {
+        yield 'number' => [FieldType::Number, '4.2'];
+        yield 'negative' => [FieldType::Number, '-1'];
+        yield 'flag' => [FieldType::Flag, 'maybe'];
+        yield 'zone' => [FieldType::TimeZone, 'CET+1'];
+        yield 'dialled' => [FieldType::Dialled, '+47 22'];
+        yield 'label without a reason' => [FieldType::LabelledRanges, '10.64.20.2-9'];
+        yield 'mail' => [FieldType::Mail, 'net@'];
+        yield 'time' => [FieldType::Time, 'yesterday'];
+        yield 'key' => [FieldType::Key, 'Has Spaces'];
+    }
+
+    #[DataProvider('refused')]
+    public function testTheRestIsRefusedInAWholeSentence(FieldType $type, string $text): void
+    {
+        $this->expectException(Malformed::class);
+        $this->expectExceptionMessageMatches('/^"?.+[.:].*$/');
+        $type->read($text);
+    }
+
+    public function testEveryFieldOfEverySectionIsBounded(): void
+    {
+        foreach (Schema::sections() as $section => $fields) {
+            $names = array_map(static fn ($field): string => $field->name, $fields);
+            self::assertSame($names, array_unique($names), $section);
+            self::assertNotContains('key', $names, 'every record has one anyway');
+            foreach ($fields as $field) {
+                self::assertTrue(null === $field->pointsTo || 'kinds' === $field->pointsTo || isset(Schema::sections()[$field->pointsTo]), "$section.$field->name");
+            }
+        }
+        $this->expectExceptionMessage('outside 1 to 4094');
+        Schema::field('segments', 'vlan')?->read('4095');
+    }
+
+    public function testALongTextIsRefusedBeforeTheDatabaseCutsIt(): void
+    {
+        self::assertSame(str_repeat('ø', 250), Schema::field('devices', 'room')?->read(str_repeat('ø', 250)));
+        $this->expectExceptionMessage('longer than 250');
+        Schema::field('devices', 'room')->read(str_repeat('ø', 251));
+    }
+
+    public function testTheNearestKnownFaceCounts(): void
+    {
+        $value = new Faced('p', 's', 'x');
+        self::assertSame(['p', 's', 'x'], array_map($value->asOf(...), Face::cases()));
+        self::assertSame(['p', 'p', 'p'], array_map((new Faced('p'))->asOf(...), Face::cases()));
+        self::assertSame(['p', '', ''], array_map((new Faced('p', ''))->asOf(...), Face::cases()), 'blank is a value, not a gap');
+        self::assertSame('d', (new Faced(null, 's'))->withDefault('d')->planned);
+        self::assertSame('', (new Faced(''))->withDefault('d')->planned);
+    }
+
+    public function testFactsAreEachReadOnceAndCompareAsTexts(): void
+    {
+        $facts = new Facts();
+        $facts->note('nics/a:mask', '/24');
+        $mark = $facts->mark();
+        $facts->note('nics/a:mask', '/24');
+        $facts->note('devices/r:stateful', true);
+        $facts->note('nics/a:gateway', null);
+
+        self::assertSame(['devices/r:stateful=yes', 'nics/a:gateway=?', 'nics/a:mask=/24'], $facts->texts());
+        self::assertSame(['stateful', 'gateway'], array_map(static fn (Fact $fact): string => $fact->field(), $facts->since($mark)));
+        self::assertSame(['nics/a', 'mask', 'a=b'], [Fact::fromString('nics/a:mask=a=b')->record(), Fact::fromString('nics/a:mask=a=b')->field(), Fact::fromString('nics/a:mask=a=b')->value]);
+    }
+
+    public function testAnEditSurvivesItsJsonAndTurnsRound(): void
+    {
+        $row = ['key' => 'f', 'router' => 'r', 'position' => 3, 'action' => 'deny'];
+        foreach ([Edit::put('segments', 's', 'pools', null, ['10.0.0.1']), Edit::value('nics/a', 'gateway', Face::Set, '', '10.0.0.1'), Edit::add('filters', $row), Edit::remove('filters', $row)] as $edit) {
+            $json = json_decode((string) json_encode($edit), true);
+            self::assertEquals($edit, Edit::fromArray(\is_array($json) ? $json : []));
+            self::assertEquals($edit, $edit->reversed()->reversed());
+        }
+    }
+
+    public function testAChangeAndItsReverseLeaveThePlanAsItWas(): void
+    {
+        $plan = (new Jobs())->segment('s', '10.64.20.0/24', '10.64.20.1')->device('c', 'ptz-camera', 's', ['address' => '10.64.20.31'])->plan();
+        $change = new Change(new Message('x'), [
+            Edit::put('devices', 'c', 'room', null, 'Hall'),
+            Edit::value('nics/c.lan', 'address', Face::Planned, '10.64.20.31', '10.64.20.32'),
+            Edit::add('lines', ['key' => 'l', 'what' => 'reach', 'from' => 's', 'to' => 'c']),
+        ]);
+        $after = $plan->with($change);
+
+        self::assertSame(['Hall', '10.64.20.32', 1], [$after->devices['c']->room, (string) $after->nics['c.lan']->plannedAddress(), \count($after->lines)]);
+        self::assertSame('', $plan->devices['c']->room, 'the snapshot itself never changes');
+        $back = $after->with($change->reversed(new Message('y')));
+        self::assertSame(['', '10.64.20.31', 0], [$back->devices['c']->room, (string) $back->nics['c.lan']->plannedAddress(), \count($back->lines)]);
+    }
+
+    public function testANicIsSilentUntilItHasAnAddressThenItsSegmentSpeaks(): void
+    {
+        $plan = (new Jobs())->segment('s', '10.64.20.0/23', '10.64.20.1', ['dns' => '10.64.20.5'])->device('c', 'ptz-camera', 's')->device('d', 'ptz-camera', 's', ['address' => '10.64.20.31', 'dns' => ''])->plan();
+
+        self::assertNull($plan->nics['c.lan']->mask->planned);
+        self::assertSame(['/23', '10.64.20.1', ''], [$plan->nics['d.lan']->mask->planned, $plan->nics['d.lan']->gateway->planned, $plan->nics['d.lan']->dns->planned]);
+    }
+
+    public function testKeysAreMadeFitAndFree(): void
+    {
+        $plan = (new Jobs())->segment('hall-av', '10.64.20.0/24')->plan();
+
+        self::assertSame(['hall-av-2', 'quay-ost', 'x'], [$plan->freeKey('segments', 'Hall AV'), $plan->freeKey('segments', '  Quay / Ost! '), $plan->freeKey('segments', '—')]);
+    }
+}
