@@ -52,13 +52,13 @@ final class PbxTest extends TestCase
     private function request(string $method, string $user, string $to, array $more = [], string $body = '', ?string $callId = null): Message
     {
         return Message::request($method, 'REGISTER' === $method ? 'sip:'.$this->pbx : "sip:$to@$this->pbx", [
-            ['Via', sprintf('SIP/2.0/UDP %s:%d;branch=z9hG4bK%s;rport', $this->line->socket->address(), $this->line->socket->port(), bin2hex(random_bytes(6)))],
+            ['Via', \sprintf('SIP/2.0/UDP %s:%d;branch=z9hG4bK%s;rport', $this->line->socket->address(), $this->line->socket->port(), bin2hex(random_bytes(6)))],
             ['Max-Forwards', '70'],
             ['From', "<sip:$user@$this->pbx>;tag=t1"],
             ['To', "<sip:$to@$this->pbx>"],
             ['Call-ID', $callId ?? bin2hex(random_bytes(6))],
             ['CSeq', ++$this->sequence.' '.$method],
-            ['Contact', sprintf('<sip:%s@%s:%d>', $user, $this->line->socket->address(), $this->line->socket->port())],
+            ['Contact', \sprintf('<sip:%s@%s:%d>', $user, $this->line->socket->address(), $this->line->socket->port())],
             ...$more,
         ], $body);
     }
@@ -100,7 +100,7 @@ final class PbxTest extends TestCase
 
     public function testABindingStandsBesideThePhonesOwnAndGoesAgain(): void
     {
-        $contacts = fn (Message $answer): array => array_map(static fn (string $one): string => Address::fromString($one)->host(), $answer->headers('Contact'));
+        $contacts = static fn (Message $answer): array => array_map(static fn (string $one): string => Address::fromString($one)->host(), $answer->headers('Contact'));
         $with = $this->asked('REGISTER', '2101', 'secret-of-2101', '2101', [['Expires', '30']]);
         self::assertCount(2, $with->headers('Contact'));
         self::assertContains((string) $this->line->socket->address(), $contacts($with));
@@ -135,7 +135,7 @@ final class PbxTest extends TestCase
         self::assertSame(486, $this->asked('INVITE', '2101', 'secret-of-2101', '2102', [['Content-Type', 'application/sdp']], self::offer())->status);
 
         $within = fn (string $method, int $n): Message => Message::request($method, Address::fromString((string) $answer->header('Contact'))->uri, [
-            ['Via', sprintf('SIP/2.0/UDP %s:%d;branch=z9hG4bK%s', $this->line->socket->address(), $this->line->socket->port(), bin2hex(random_bytes(6)))],
+            ['Via', \sprintf('SIP/2.0/UDP %s:%d;branch=z9hG4bK%s', $this->line->socket->address(), $this->line->socket->port(), bin2hex(random_bytes(6)))],
             ['Max-Forwards', '70'], ['Route', (string) $answer->header('Record-Route')],
             ['From', (string) $answer->header('From')], ['To', (string) $answer->header('To')], ['Call-ID', $answer->callId()], ['CSeq', $n.' '.$method],
         ]);

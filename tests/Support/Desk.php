@@ -76,7 +76,7 @@ abstract class Desk extends WebTestCase
     /** The form on the page that posts to an address and holds these hidden values, sent with these others.
      *
      * @param array<string, string> $hidden
-     * @param array<string, string> $values
+     * @param array<string, mixed>  $values
      */
     protected function send(string $action, array $hidden, array $values): void
     {
@@ -85,7 +85,7 @@ abstract class Desk extends WebTestCase
             if (!str_ends_with($form->getUri(), $action) || array_intersect_assoc($hidden, array_map(static fn ($field): string => \is_scalar($field->getValue()) ? (string) $field->getValue() : '', $form->all())) !== $hidden) {
                 continue;
             }
-            $this->browser->request('POST', $action, $values + array_filter($form->getPhpValues(), is_string(...)));
+            $this->browser->request('POST', $form->getUri(), array_replace_recursive($form->getPhpValues(), $values));
 
             return;
         }

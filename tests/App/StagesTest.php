@@ -1,0 +1,260 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Tests\App;
+
+use Symfony\Component\DomCrawler\Crawler;
+use Symfony\Component\HttpFoundation\File\UploadedFile;
+use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\Edit;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\Message;
+use Vorhut\Core\Proof\TestPlan;
+use Vorhut\Entity\Job;
+use Vorhut\Entity\WorkOrder;
+use Vorhut\Exchange\Jobs;
+use Vorhut\Outpost\Orders;
+use Vorhut\Secrets\Vault;
+use Vorhut\Tests\Support\Desk;
+
+/** Each stage by its forms, as a browser without scripts would use it. */
+final class StagesTest extends Desk
+{
+    private Job $job;
+
+    private function enter(string $role = 'lead', string $demo = 'port'): void
+    {
+        $this->browser->loginUser($this->user($role));
+        $this->job = $this->jobOf($demo);
+    }
+
+    private function page(string $path): Crawler
+    {
+        return $this->browser->request('GET', '/j/'.$this->job->slug.'/'.$path);
+    }
+
+    public function testANewJobBeginsWithItsQuestions(): void
+    {
+        $this->enter();
+        $this->browser->request('GET', '/');
+        $this->send('/new', [], ['name' => '']);
+        self::assertStringContainsString('A job needs a name', $this->browser->followRedirect()->text());
+        $this->send('/new', [], ['name' => 'Ærø lock & weir']);
+        $page = $this->browser->followRedirect();
+        self::assertSame('Ærø lock & weir', $page->filter('h1')->text());
+        self::assertStringContainsString('Which time zone', $page->text());
+        $first = $this->browser->getRequest()->getPathInfo();
+        $this->browser->request('GET', '/');
+        $this->send('/new', [], ['name' => 'Ærø lock & weir']);
+        self::assertNotSame($first, $this->browser->followRedirect()->filter('.march a')->eq(1)->attr('href'), 'two of one name have two addresses');
+    }
+
+    public function testABadDocumentTellsEveryErrorAndImportsNothing(): void
+    {
+        $this->enter();
+        $before = \count(self::service(Jobs::class)->all());
+        $file = (string) tempnam(sys_get_temp_dir(), 'vorhut');
+        file_put_contents($file, str_replace(['"10.64.40.0/24"', '"kind": "router"'], ['"10.64.40.7/24"', '"kind": "toaster"'], (string) file_get_contents(\dirname(__DIR__, 2).'/demo/port.json')));
+        $token = (string) $this->browser->request('GET', '/')->filter('input[name=_token]')->first()->attr('value');
+        $this->browser->request('POST', '/import', ['_token' => $token], ['document' => new UploadedFile($file, 'port.json', null, null, true)]);
+        $page = $this->browser->followRedirect()->text();
+        self::assertStringContainsString('did you mean 10.64.40.0/24', $page);
+        self::assertMatchesRegularExpression('~/segments/\d+/network~', $page);
+        self::assertMatchesRegularExpression('~/devices/\d+/kind~', $page);
+        self::assertCount($before, self::service(Jobs::class)->all());
+        @unlink($file);
+    }
+
+    public function testSegmentsComeAndGoWithWhatLeansOnThem(): void
+    {
+        $this->enter();
+        $this->page('networks');
+        $this->send('/add/segments', [], ['row' => ['name' => 'Guests', 'network' => '10.64.50.0/23', 'gateway' => '10.64.50.1x']]);
+        $page = $this->browser->followRedirect();
+        self::assertStringContainsString('1x', $page->filter('.wrong')->text());
+        self::assertSame('Guests', $page->filter('input[name="row[name]"]')->attr('value'), 'what was typed stays');
+        $this->send('/add/segments', [], ['row' => ['name' => 'Guests', 'network' => '10.64.50.0/23', 'gateway' => '10.64.50.1', 'weave' => '4']]);
+        self::assertSame('10.64.50.0/23', (string) $this->plan($this->job)->segments['guests']->network);
+
+        $this->page('networks?sel=segments/quay');
+        $this->send('/remove', ['record' => 'segments/quay'], []);
+        $plan = $this->plan($this->job);
+        self::assertArrayNotHasKey('quay', $plan->segments);
+        self::assertNull($plan->nics['cam-02.lan']->segment);
+        self::assertSame([], array_filter($plan->filters, static fn ($rule): bool => 'quay' === $rule->from || 'quay' === $rule->to));
+        $this->page('networks');
+        $this->send('/undo', [], []);
+        self::assertEquals(['quay', 'quay'], [$this->plan($this->job)->nics['cam-02.lan']->segment, $this->plan($this->job)->segments['quay']->key], 'one undo brings all of it back');
+    }
+
+    public function testAWalkIsAskedByItsAddressAndCuredFromThere(): void
+    {
+        $this->enter();
+        $page = $this->page('networks?from=outposts/tech&to=ra-01&proto=tcp&port=80&face=set');
+        self::assertCount(2, $page->filter('.walk .stone.broken'), 'two halves');
+        self::assertStringContainsString('RA-01 has no gateway', $page->filter('ol.reasons li.broken')->text());
+        self::assertStringContainsString('gateway blank', $page->filter('ol.reasons li.broken')->text(), 'and the fact it stands on');
+        $this->send('/cure', ['to' => 'ra-01'], []);
+        self::assertSame('10.64.40.1', $this->plan($this->job)->nics['ra-01.lan']->gateway->set);
+        $order = self::service(Orders::class)->open($this->fresh($this->job))[0];
+        self::assertSame([WorkOrder::WRITE, 'ra-01'], [$order->kind, $order->what['device']], 'and the outpost is sent to write it');
+        self::assertCount(0, $this->page('networks?from=outposts/tech&to=ra-01&proto=tcp&port=80&face=set')->filter('.stone.broken'));
+        self::assertStringContainsString('ports run', $this->page('networks?from=outposts/tech&to=ra-01&port=99999')->text());
+    }
+
+    public function testAFindingsCureShowsWhatItMendsBeforeItIsApplied(): void
+    {
+        $this->enter();
+        $page = $this->page('cure/preview?finding='.rawurlencode('static-inside-pool:devices/enc-01+nics/enc-01.lan'));
+        self::assertStringContainsString('10.64.30.120', $page->filter('table')->text());
+        self::assertStringContainsString('which the DHCP pool', $page->text());
+        $this->send('/cure', ['finding' => 'static-inside-pool:devices/enc-01+nics/enc-01.lan'], []);
+        self::assertSame('10.64.30.51', (string) $this->plan($this->job)->nics['enc-01.lan']->plannedAddress());
+        self::assertStringContainsString('not needed any more', $this->page('cure/preview?finding=gone')->text());
+    }
+
+    public function testATechnicianMayCureADeviceButNotThePlan(): void
+    {
+        $this->enter('technician');
+        $this->page('devices');
+        $this->send('/cure', ['finding' => 'static-inside-pool:devices/enc-01+nics/enc-01.lan'], []);
+        self::assertStringContainsString('for the lead engineer', $this->browser->followRedirect()->text());
+        $this->page('bench');
+        $this->send('/cure', ['finding' => 'typed-other-than-planned:devices/cam-01+nics/cam-01.lan'], []);
+        self::assertSame(['10.64.30.120', '10.64.30.1'], [(string) $this->plan($this->job)->nics['enc-01.lan']->plannedAddress(), $this->plan($this->job)->nics['cam-01.lan']->gateway->set]);
+    }
+
+    public function testARosterIsPastedLookedAtAndAllocated(): void
+    {
+        $this->enter();
+        $this->page('devices');
+        $this->send('/devices/paste', [], ['table' => "CAM-9\tPTZ camera\tMast\tQuay\t00-00-5E-00-53-90\tZ1\nCAM-1\ttoaster", 'do' => 'look']);
+        $page = $this->browser->followRedirect();
+        self::assertStringContainsString('No kind is called "toaster"', $page->text());
+        self::assertArrayNotHasKey('cam-9', $this->plan($this->job)->devices, 'looking takes nothing');
+        $this->send('/devices/paste', [], ['do' => 'take', 'table' => $page->filter('#table')->text(null, false)]);
+        self::assertSame("CAM-1\ttoaster", trim($this->browser->followRedirect()->filter('#table')->text(null, false)));
+        $this->send('/devices/allocate', [], []);
+        $plan = $this->plan($this->job);
+        self::assertSame(['10.64.40.33', 'Z1', 'Mast'], [(string) $plan->nics['cam-9.lan']->plannedAddress(), $plan->devices['cam-9']->serial, $plan->devices['cam-9']->room]);
+        self::assertSame('10.64.40.31', (string) $plan->nics['cam-02.lan']->plannedAddress(), 'and nobody moved');
+    }
+
+    public function testTheRunSheetTakesWhatWasReallyTyped(): void
+    {
+        $this->enter('technician');
+        $mark = fn (string $step, array $more): int => $this->mark('cam-02', $step, $more);
+        $this->page('bench?sel=devices/cam-02');
+        $mark('reach', ['state' => 'blocked']);
+        self::assertStringContainsString('Write why', $this->browser->followRedirect()->text());
+        $mark('reach', ['state' => 'blocked', 'note' => 'waiting for a PoE port']);
+        self::assertSame('blocked', $this->plan($this->job)->marks['cam-02']['reach']->state);
+        self::assertStringContainsString('waiting for a PoE port', $this->browser->followRedirect()->text());
+        $mark('reach', ['state' => 'done']);
+        $mark('password', ['state' => 'done']);
+        $mark('address', ['state' => 'done', 'typed_gateway' => '10.64.400.1']);
+        self::assertStringContainsString('400 is more than 255', $this->browser->followRedirect()->text());
+        self::assertNull($this->plan($this->job)->nics['cam-02.lan']->address->set);
+        $mark('address', ['state' => 'done', 'typed_gateway' => '-']);
+        $nic = $this->plan($this->job)->nics['cam-02.lan'];
+        self::assertSame(['10.64.40.31', '', 'Technician'], [$nic->address->set, $nic->gateway->set, $nic->address->setBy], '"-" is how one says blank');
+        $mark('address', ['state' => 'open']);
+        self::assertArrayNotHasKey('address', $this->plan($this->job)->marks['cam-02'] ?? []);
+    }
+
+    public function testASecretIsShownOnDemandAndTheShowingIsWrittenDown(): void
+    {
+        $this->enter('technician');
+        $page = $this->page('bench?sel=devices/cam-02');
+        $this->send('/bench/secret', ['owner' => 'devices/cam-02'], []);
+        $secret = self::service(Vault::class)->secretOf($this->fresh($this->job), 'devices/cam-02', 'admin');
+        self::assertNotNull($secret);
+        self::assertStringNotContainsString($secret, $page->html());
+        self::assertStringContainsString($secret, $this->browser->followRedirect()->html());
+        self::assertStringNotContainsString($secret, $this->page('bench?sel=devices/cam-02')->html(), 'once');
+        $entry = $this->journal()->entries($this->fresh($this->job))[0];
+        self::assertStringContainsString('Secret shown', $entry->why);
+        self::assertStringNotContainsString($secret, (string) json_encode($entry->edits));
+    }
+
+    public function testNumbersAreGivenInBulkOrRefusedWithTheReason(): void
+    {
+        $this->enter('lead');
+        $this->journal()->write($this->fresh($this->job), new Change(new Message('x'), [
+            Edit::add('devices', ['key' => 'ph-9', 'tag' => 'PH-09', 'kind' => 'desk-phone-poe', 'room' => 'Store', 'position' => 990]),
+            Edit::add('nics', ['key' => 'ph-9.lan', 'device' => 'ph-9', 'name' => 'lan', 'mac' => '00-00-5E-00-53-99', 'segment' => 'voice', 'mode' => 'reserved']),
+        ]), 'Mara');
+        $this->page('services');
+        $this->send('/services/bulk', [], ['start' => '2899']);
+        $plan = $this->plan($this->job);
+        self::assertSame(['ph-9', '00-00-5E-00-53-99'], [$plan->extensionNumbered('2899')?->phone, (string) $plan->accountOf($plan->extensionNumbered('2899')->key)?->macEntered]);
+        $this->page('services');
+        $this->send('/services/bulk', [], ['start' => '2101']);
+        self::assertStringContainsString('Every phone of the roster has an extension already', $this->browser->followRedirect()->text());
+        self::assertStringContainsString('rings: PH-02', $this->page('services?from=2101&digits=2102')->text());
+        self::assertStringContainsString('never dialled as a test', $this->page('services?from=2101&digits=112')->text());
+    }
+
+    public function testAFilePreviewHidesItsSecrets(): void
+    {
+        $this->enter('technician');
+        self::service(Vault::class)->fill($this->fresh($this->job), $this->plan($this->job), 'Mara');
+        $this->page('services/file/ph-01');
+        $file = (string) $this->browser->getResponse()->getContent();
+        self::assertStringContainsString('extension="2101"', $file);
+        self::assertStringNotContainsString((string) self::service(Vault::class)->secretOf($this->fresh($this->job), 'accounts/a2101', 'sip'), $file);
+        $this->page('services/file/ph-05');
+        self::assertStringContainsString('There is no file for it yet', (string) $this->browser->getResponse()->getContent());
+    }
+
+    public function testProofShowsVerdictsStalenessAndWhatMoved(): void
+    {
+        $this->enter('technician');
+        $key = 'reach:tech>pbx-01:80/tcp';
+        $ground = TestPlan::of($this->plan($this->job))->line($key)?->facts->texts() ?? [];
+        $this->journal()->evidence($this->fresh($this->job), 'observations', ['key' => 'o1', 'line' => $key, 'at' => $this->journal()->now(), 'by' => 'Jo', 'outcome' => 'answers', 'detail' => 'HTTP 401', 'ground' => $ground, 'evidence' => ['raw line']]);
+        $page = $this->page('proof?sel=lines/'.rawurlencode($key));
+        self::assertStringContainsString('as planned', $page->filter('#walk')->text());
+        self::assertStringContainsString('raw line', $page->filter('#walk details')->text());
+        $this->journal()->write($this->fresh($this->job), new Change(new Message('x'), [Edit::value('nics/pbx-01.lan', 'gateway', Face::Set, '10.64.20.1', '10.64.20.3')]), 'Jo');
+        $page = $this->page('proof?sel=lines/'.rawurlencode($key));
+        self::assertStringContainsString('stale', $page->filter('#walk')->text());
+        self::assertStringContainsString('gateway=10.64.20.3', $page->filter('#walk')->text());
+        $this->send('/proof/run', [], ['which' => 'open']);
+        $order = self::service(Orders::class)->open($this->fresh($this->job))[0];
+        self::assertContains($key, (array) $order->what['lines']);
+        self::assertStringContainsString('Proving', $this->page('proof')->text());
+    }
+
+    public function testAFaultNeedsTheLab(): void
+    {
+        $this->enter('technician');
+        self::assertCount(0, $this->page('proof')->filter('form[action$="/proof/fault"]'));
+        $this->send('/proof/rehearse', [], ['lab' => 'on']);
+        self::assertTrue($this->fresh($this->job)->rehearsed);
+        $this->page('proof');
+        $this->send('/proof/fault', [], ['fault' => 'wrong-mask', 'device' => 'cam-01']);
+        self::assertStringContainsString('wrong-mask is played at CAM-01', $this->browser->followRedirect()->text());
+    }
+
+    public function testWhatIsSentElsewhereComesBackHere(): void
+    {
+        $this->enter();
+        $this->page('devices');
+        $this->send('/edit', ['record' => 'devices/cam-02', 'field' => 'room'], ['value' => 'Mast', '_back' => '//evil.example/x']);
+        self::assertSame('/j/'.$this->job->slug.'/devices', $this->browser->getResponse()->headers->get('Location'));
+        $this->browser->request('GET', '/j/no-such-job/brief');
+        self::assertSame(404, $this->browser->getResponse()->getStatusCode());
+    }
+
+    /** @param array<string, string> $more */
+    private function mark(string $device, string $step, array $more): int
+    {
+        $crawler = $this->page('bench?sel=devices/'.$device);
+        $token = (string) $crawler->filter('input[name=_token]')->first()->attr('value');
+        $this->browser->request('POST', '/j/'.$this->job->slug.'/bench/mark', $more + ['_token' => $token, '_back' => '/j/'.$this->job->slug.'/bench?sel=devices/'.$device, 'device' => $device, 'step' => $step]);
+
+        return $this->browser->getResponse()->getStatusCode();
+    }
+}
