@@ -106,17 +106,14 @@ final class RecordsTest extends Desk
     public function testAnOrderIsClaimedOnceAndAgainOnlyAfterItsClaimerDied(): void
     {
         $orders = self::service(Orders::class);
-        while (null !== $orders->claim()) {
-            continue; // what other tests left lying
-        }
         $job = $this->jobOf('museum');
         $given = $orders->give($job, WorkOrder::PROVE, ['lines' => ['a']], 'Jo');
         $orders->give($job, WorkOrder::FAULT, ['fault' => 'slow-boot'], 'Jo');
-        self::assertSame($given->id, $orders->claim()?->id);
-        self::assertNull($orders->claim(), 'the other is the lab\'s, and this one is taken');
+        $claimed = array_map(static fn (): ?int => $orders->claim()?->id, [1, 2]);
+        self::assertSame([$given->id, null], $claimed, 'the other is the lab\'s, and this one is taken');
         self::assertSame(1, $orders->takeUp(), 'a worker that starts takes up what its predecessor left');
-        $again = $orders->claim();
-        self::assertSame($given->id, $again?->id);
+        $again = $orders->claim() ?? self::fail('nothing to claim');
+        self::assertSame($given->id, $again->id);
         $orders->end($again, true, 'done');
         self::assertSame(0, $orders->takeUp());
     }

@@ -144,22 +144,21 @@ final class StagesTest extends Desk
     public function testTheRunSheetTakesWhatWasReallyTyped(): void
     {
         $this->enter('technician');
-        $mark = fn (string $step, array $more): int => $this->mark('cam-02', $step, $more);
         $this->page('bench?sel=devices/cam-02');
-        $mark('reach', ['state' => 'blocked']);
+        $this->mark('cam-02', 'reach', ['state' => 'blocked']);
         self::assertStringContainsString('Write why', $this->browser->followRedirect()->text());
-        $mark('reach', ['state' => 'blocked', 'note' => 'waiting for a PoE port']);
+        $this->mark('cam-02', 'reach', ['state' => 'blocked', 'note' => 'waiting for a PoE port']);
         self::assertSame('blocked', $this->plan($this->job)->marks['cam-02']['reach']->state);
         self::assertStringContainsString('waiting for a PoE port', $this->browser->followRedirect()->text());
-        $mark('reach', ['state' => 'done']);
-        $mark('password', ['state' => 'done']);
-        $mark('address', ['state' => 'done', 'typed_gateway' => '10.64.400.1']);
+        $this->mark('cam-02', 'reach', ['state' => 'done']);
+        $this->mark('cam-02', 'password', ['state' => 'done']);
+        $this->mark('cam-02', 'address', ['state' => 'done', 'typed_gateway' => '10.64.400.1']);
         self::assertStringContainsString('400 is more than 255', $this->browser->followRedirect()->text());
         self::assertNull($this->plan($this->job)->nics['cam-02.lan']->address->set);
-        $mark('address', ['state' => 'done', 'typed_gateway' => '-']);
+        $this->mark('cam-02', 'address', ['state' => 'done', 'typed_gateway' => '-']);
         $nic = $this->plan($this->job)->nics['cam-02.lan'];
         self::assertSame(['10.64.40.31', '', 'Technician'], [$nic->address->set, $nic->gateway->set, $nic->address->setBy], '"-" is how one says blank');
-        $mark('address', ['state' => 'open']);
+        $this->mark('cam-02', 'address', ['state' => 'open']);
         self::assertArrayNotHasKey('address', $this->plan($this->job)->marks['cam-02'] ?? []);
     }
 
@@ -188,7 +187,8 @@ final class StagesTest extends Desk
         $this->page('services');
         $this->send('/services/bulk', [], ['start' => '2899']);
         $plan = $this->plan($this->job);
-        self::assertSame(['ph-9', '00-00-5E-00-53-99'], [$plan->extensionNumbered('2899')?->phone, (string) $plan->accountOf($plan->extensionNumbered('2899')->key)?->macEntered]);
+        $given = $plan->extensionNumbered('2899') ?? self::fail('not numbered');
+        self::assertSame(['ph-9', '00-00-5E-00-53-99'], [$given->phone, (string) $plan->accountOf($given->key)?->macEntered]);
         $this->page('services');
         $this->send('/services/bulk', [], ['start' => '2101']);
         self::assertStringContainsString('Every phone of the roster has an extension already', $this->browser->followRedirect()->text());

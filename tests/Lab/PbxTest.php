@@ -25,8 +25,6 @@ final class PbxTest extends TestCase
     private LabBench $bench;
     private SipLine $line;
     private Ipv4 $pbx;
-    /** @var list<Message> */
-    private array $asked = [];
     private int $sequence = 0;
 
     protected function setUp(): void
@@ -37,7 +35,6 @@ final class PbxTest extends TestCase
         $this->pbx = Loopback::of(Ipv4::fromString("10.$net.20.10"));
         ++$net;
         $this->line = new SipLine(new LoopbackGuest(), function (Message $request, Ipv4 $from, int $port): void {
-            $this->asked[] = $request;
             'ACK' === $request->method || $this->line->answer($request, Message::response($request, 'INVITE' === $request->method ? 486 : 200, null, [], '', 'guest'), $from, $port);
         });
     }
@@ -160,11 +157,15 @@ final class PbxTest extends TestCase
         $challenge = $this->line->ask($this->request('INVITE', '2101', '2102', [['Content-Type', 'application/sdp']], self::offer()), $this->pbx, 5060, 4.0);
         $digest = Digest::tryFromString((string) $challenge?->header('Proxy-Authenticate'));
         $invite = $this->request('INVITE', '2101', '2102', [['Content-Type', 'application/sdp'], ['Proxy-Authorization', (string) $digest?->answer('2101', 'secret-of-2101', 'INVITE', "sip:2102@$this->pbx", 'c')]], self::offer());
-        $call = async(fn (): ?Message => $this->line->ask($invite, $this->pbx, 5060, 6.0));
+        $ended = null;
+        $call = async(function () use ($invite, &$ended): void {
+            $ended = $this->line->ask($invite, $this->pbx, 5060, 6.0)?->status;
+        });
         delay(0.6);
         $cancel = Message::request('CANCEL', $invite->uri, [['Via', (string) $invite->header('Via')], ['Max-Forwards', '70'], ['From', (string) $invite->header('From')], ['To', (string) $invite->header('To')], ['Call-ID', $invite->callId()], ['CSeq', $invite->sequence().' CANCEL']]);
         self::assertSame(200, $this->line->ask($cancel, $this->pbx, 5060, 3.0)?->status);
-        self::assertSame(487, $call->await()?->status);
+        $call->await();
+        self::assertSame(487, $ended);
     }
 
     public function testARepeatedRequestGetsTheSameAnswerAndRubbishIsRefused(): void

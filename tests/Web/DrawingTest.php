@@ -76,7 +76,7 @@ final class DrawingTest extends TestCase
         $rows = array_column($stones->stones, 'y');
         self::assertCount(2, array_unique($rows));
         self::assertSame([false, false, false, false, true], array_column($stones->stones, 'broken'));
-        $out = array_values(array_filter($stones->stones, static fn (array $stone): bool => $stone['y'] === min($rows)));
+        $out = array_values(array_filter($stones->stones, static fn (array $stone): bool => $stone['y'] < 100));
         self::assertSame($out, array_values(array_filter($out, static fn (array $stone): bool => $stone['x'] > 0 && $stone['x'] < $stones->width)));
         for ($i = 1; $i < \count($out); ++$i) {
             self::assertGreaterThan($out[$i - 1]['x'], $out[$i]['x']);

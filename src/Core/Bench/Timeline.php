@@ -35,6 +35,7 @@ final readonly class Timeline
         $ready = [];
         $behind = [];
         $holdsLane = [];
+        $freeAt = [];
         $lane = [];
         $hands = 0;
         $longest = 0;
@@ -59,7 +60,7 @@ final readonly class Timeline
             $best = null;
             foreach ($left as $key => $steps) {
                 $starts = self::startsPower($steps[0]);
-                $blocked = $starts && (isset($holdsLane[$lane[$key]]) || \count($holdsLane) >= $ports);
+                $blocked = $starts && (isset($holdsLane[$lane[$key]]) || ($freeAt[$lane[$key]] ?? 0) > $now || \count($holdsLane) >= $ports);
                 if ($ready[$key] > $now || $blocked) {
                     continue;
                 }
@@ -69,7 +70,7 @@ final readonly class Timeline
                 }
             }
             if (null === $best) {
-                $coming = array_filter($ready, static fn (int $at): bool => $at > $now);
+                $coming = array_filter([...array_values($ready), ...array_values($freeAt)], static fn (int $at): bool => $at > $now);
                 $now = [] === $coming ? $now + 1 : min($coming);
                 continue;
             }
@@ -85,13 +86,9 @@ final readonly class Timeline
             $ready[$key] = $to + $step->wait;
             $finish = max($finish, $ready[$key]);
             if ([] === self::powered($left[$key]) && ($holdsLane[$lane[$key]] ?? null) === $key) {
-                // It holds its target address now: the next of its lane may be powered.
+                // Once it has restarted it holds its target address, and the next of its lane may be powered.
                 unset($holdsLane[$lane[$key]]);
-                foreach ($lanes[$lane[$key]] as $next) {
-                    if (isset($left[$next->key][0]) && self::startsPower($left[$next->key][0])) {
-                        $ready[$next->key] = max($ready[$next->key], $ready[$key]);
-                    }
-                }
+                $freeAt[$lane[$key]] = $ready[$key];
             }
             if ([] === $left[$key]) {
                 unset($left[$key], $ready[$key]);
