@@ -29,7 +29,8 @@ final readonly class LabEther implements Ether
         } catch (CancelledException) {
             throw NoAnswer::silence($seconds);
         } catch (SocketException $e) {
-            throw str_contains($e->getMessage(), 'refused by') || str_contains(strtolower($e->getMessage()), 'reply: connection refused') || str_contains($e->getMessage(), 'Connection refused') && !str_contains($e->getMessage(), '127.0.0.1:'.$this->labPort) ? NoAnswer::refused() : NoAnswer::silence($seconds);
+            // The entrance's own word for it (RFC 1928 §6, reply 5); an entrance that is shut is a lab that does not play.
+            throw str_contains($e->getMessage(), 'SOCKS5 reply: Connection refused') ? NoAnswer::refused() : NoAnswer::silence($seconds);
         }
     }
 

@@ -1,0 +1,69 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Tests\Core\Document;
+
+use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Document\RosterPaste;
+use Vorhut\Tests\Support\Jobs;
+
+/** Tables as spreadsheets, mails and CSV files give them. */
+final class PasteTest extends TestCase
+{
+    private static function paste(string $text): RosterPaste
+    {
+        return RosterPaste::of((new Jobs())->segment('quay', '10.64.40.0/24', null, ['vlan' => 40])->device('old', 'ptz-camera', 'quay')->plan(), $text);
+    }
+
+    /** @return iterable<string, array{string}> one good row each: CAM-7, a PTZ camera in "Mast, top" on the quay */
+    public static function shapes(): iterable
+    {
+        yield 'tabs' => ["CAM-7\tPTZ camera\tMast, top\tquay\t00005e005370\tS7"];
+        yield 'semicolons' => ['CAM-7;PTZ camera;Mast, top;quay;00005e005370;S7'];
+        yield 'commas with quotes' => ['CAM-7,PTZ camera,"Mast, top",quay,00005e005370,S7'];
+        yield 'line ends of another system' => ["\r\nCAM-7\tPTZ camera\tMast, top\tquay\t00005e005370\tS7\r\n\r\n"];
+        yield 'the code of the kind, the name of the segment' => ["CAM-7\tptz-camera\tMast, top\tQUAY\t00-00-5E-00-53-70\tS7"];
+        yield 'the network of the segment' => ["CAM-7\tPTZ CAMERA\tMast, top\t10.64.40.0/24\t0000.5e00.5370\tS7"];
+        yield 'the VLAN of the segment' => ["CAM-7\tPTZ camera\tMast, top\t40\t00:00:5e:00:53:70\tS7"];
+        yield 'columns in another order' => ["Serial\tTag\tMAC\tSegment\tKind\tRoom\nS7\tCAM-7\t00005e005370\tquay\tPTZ camera\tMast, top"];
+    }
+
+    #[DataProvider('shapes')]
+    public function testOneRowHoweverItIsWritten(string $text): void
+    {
+        $paste = self::paste($text);
+        self::assertSame([['new', '']], array_map(static fn (array $row): array => [$row['fate'], $row['why']], $paste->rows));
+        $plan = (new Jobs())->segment('quay', '10.64.40.0/24')->plan()->with($paste->change());
+        $device = $plan->deviceTagged('CAM-7');
+        self::assertSame(['ptz-camera', 'Mast, top', 'S7', 'quay', '00-00-5E-00-53-70'], [$device?->kind->code, $device?->room, $device?->serial, $device?->nic()?->segment, (string) $device?->nic()?->mac]);
+    }
+
+    public function testRowsOfOneTableKnowEachOther(): void
+    {
+        $paste = self::paste("A\tPTZ camera\t\tquay\t00005e005371\nA\tPTZ camera\t\tquay\nB\tPTZ camera\t\tquay\t00005e005371\nC\tDesk phone, PoE");
+        self::assertSame(['', 'A is in the roster already.', '00-00-5E-00-53-71 is the MAC of A already.', ''], array_column($paste->rows, 'why'));
+        self::assertSame([1, 2, 3, 4], array_column($paste->rows, 'n'));
+        self::assertSame("A\tPTZ camera\t\tquay\nB\tPTZ camera\t\tquay\t00005e005371", $paste->refusedText());
+        self::assertSame('2 devices pasted.', (string) $paste->change()->why);
+    }
+
+    public function testAPhoneBringsBothItsPortsAndTheRosterGoesOn(): void
+    {
+        $plan = (new Jobs())->segment('quay', '10.64.40.0/24')->device('old', 'ptz-camera', 'quay')->plan();
+        $after = $plan->with(RosterPaste::of($plan, "P\tDesk phone, PoE\t\tquay\t00005e005372")->change());
+        $phone = $after->deviceTagged('P');
+
+        self::assertSame(['lan', 'pc'], array_map(static fn ($nic): string => $nic->name, $phone->nics ?? []));
+        self::assertSame([true, null], [$phone?->nics[1]->passive, $phone?->nics[1]->segment]);
+        self::assertTrue($phone?->nic()?->reserved);
+        self::assertSame(['old', 'p'], array_keys($after->devices), 'behind what is there');
+    }
+
+    public function testNothingComesOfNothing(): void
+    {
+        self::assertSame([], self::paste("  \n\n\t\n")->rows);
+        self::assertTrue(self::paste('tag;kind')->change()->isEmpty());
+    }
+}

@@ -1,0 +1,127 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Tests\Lab;
+
+use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Range;
+use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\Edit;
+use Vorhut\Core\Plan\Message;
+use Vorhut\Core\Proof\Outcome;
+use Vorhut\Core\Wire\Unreadable;
+use Vorhut\Outpost\Http;
+use Vorhut\Outpost\NoAnswer;
+use Vorhut\Outpost\Place;
+use Vorhut\Outpost\Prover;
+use Vorhut\Outpost\Reader;
+use Vorhut\Tests\Support\LabBench;
+
+/** What the outpost brings home, probe by probe. */
+final class ProverTest extends TestCase
+{
+    private LabBench $bench;
+    private string $net;
+
+    protected function setUp(): void
+    {
+        static $net = 170;
+        \assert(\is_int($net));
+        $this->net = "10.$net";
+        $this->bench = new LabBench($net++);
+    }
+
+    protected function tearDown(): void
+    {
+        $this->bench->close();
+    }
+
+    private function place(string $segment = 'v'): Place
+    {
+        return Place::on($this->bench->plan, $segment) ?? throw new \LogicException();
+    }
+
+    public function testAReachNamesWhoAnswers(): void
+    {
+        $evidence = $this->bench->prove('reach:v>cam:80/tcp');
+
+        self::assertSame([Outcome::Answers, 'HTTP 401, "PTZ camera"'], [$evidence->outcome, $evidence->detail]);
+        self::assertStringContainsString("$this->net.40.31:80/tcp", $evidence->lines[0]);
+    }
+
+    public function testARefusedPortIsToldFromSilence(): void
+    {
+        $http = new Http($this->bench->ether());
+        foreach ([["$this->net.40.31", 81, true], ["$this->net.40.99", 80, false]] as [$address, $port, $refused]) {
+            try {
+                $http->ask($this->place(), Ipv4::fromString($address), $port, 'GET', '/', null, '', 0.8);
+                self::fail('nobody is there');
+            } catch (NoAnswer $e) {
+                self::assertSame($refused, $e->refused, $address.':'.$port);
+            }
+        }
+    }
+
+    public function testSomethingThatIsNoWebPageIsStillAnAnswer(): void
+    {
+        $this->expectException(Unreadable::class);
+        (new Http($this->bench->ether()))->ask($this->place(), Ipv4::fromString("$this->net.40.31"), 5678, 'GET', '/');
+    }
+
+    public function testASweepFindsWhoIsThereAndAsksOnlyInTheJob(): void
+    {
+        $prover = new Prover($this->bench->ether(), new Http($this->bench->ether()));
+
+        self::assertSame(["$this->net.20.10", "$this->net.20.12"], $prover->sweep($this->place(), Range::fromString("$this->net.20.8-14"), 80));
+        self::assertSame([], $prover->sweep($this->place(), Range::fromString('192.0.2.1-192.0.2.20'), 80));
+    }
+
+    public function testAGroupQuestionStaysOnItsSegment(): void
+    {
+        $evidence = $this->bench->prove('discover:v>cam');
+        self::assertSame('group question for _rtsp._tcp: nobody answered', $evidence->lines[0]);
+        $evidence = $this->bench->prove('discover:v>codec');
+        self::assertStringContainsString("$this->net.20.12", $evidence->lines[0]);
+    }
+
+    public function testACallIsProvedByTheDeviceItselfAndItsReport(): void
+    {
+        $evidence = $this->bench->prove('call:2101>2102');
+
+        self::assertStringContainsString('answered by Desk phone, PoE at 127.', $evidence->detail);
+        self::assertStringContainsString('(RTCP)', implode("\n", $evidence->lines));
+        self::assertMatchesRegularExpression('/sound here: [3-9][0-9] of [3-9][0-9] packets/', implode("\n", $evidence->lines));
+    }
+
+    public function testAnEmergencyNumberIsNeverDialledWhateverTheLineSays(): void
+    {
+        $jobs = $this->bench->plan->with(new Change(new Message('x'), [Edit::put('extensions', 'x2102', 'number', '2102', '112')]));
+        $line = array_values(array_filter(\Vorhut\Core\Proof\TestPlan::of($jobs)->lines, static fn ($one): bool => '112' === $one->called))[0] ?? null;
+        self::assertNotNull($line, 'the plan is wrong enough to yield it');
+        $evidence = (new Prover($this->bench->ether(), new Http($this->bench->ether())))->prove($jobs, $line, static fn (): string => 'secret-of-2101');
+
+        self::assertSame([Outcome::NotAnswered, 'an emergency number: never dialled', []], [$evidence->outcome, $evidence->detail, $evidence->lines]);
+    }
+
+    public function testAWrongSecretIsRejectedAndAMissingRegistrarIsSilence(): void
+    {
+        $line = \Vorhut\Core\Proof\TestPlan::of($this->bench->plan)->line('register:2101') ?? throw new \LogicException();
+        $prover = new Prover($this->bench->ether(), new Http($this->bench->ether()));
+        self::assertSame(Outcome::Rejected, $prover->prove($this->bench->plan, $line, static fn (): string => 'guess')->outcome);
+        $without = $this->bench->plan->with(new Change(new Message('x'), [Edit::remove('accounts', $this->bench->plan->row('accounts', 'a2101') ?? [])]));
+        self::assertSame(Outcome::Silent, $prover->prove($without, $line, static fn (): string => 'x')->outcome);
+    }
+
+    public function testReadBackIsAChangeOnlyWhereSomethingNewWasSeen(): void
+    {
+        $camera = $this->bench->plan->devices['cam'];
+        $seen = (new Reader(new Http($this->bench->ether())))->read($this->bench->plan, $camera, ['wrong', 'admin']) ?? self::fail('it did not answer');
+        self::assertSame(["$this->net.40.31", '/24', "$this->net.40.1", '', '4.2.10'], [$seen['address'] ?? null, $seen['mask'] ?? null, $seen['gateway'] ?? null, $seen['dns'] ?? null, $seen['firmware'] ?? null]);
+        $change = Reader::change($camera, $seen);
+        $after = $this->bench->plan->with($change);
+        self::assertSame("$this->net.40.1", $after->nics['cam.lan']->gateway->seen);
+        self::assertTrue(Reader::change($after->devices['cam'], $seen)->isEmpty(), 'the second look sees nothing new');
+    }
+}
