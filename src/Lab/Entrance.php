@@ -6,6 +6,7 @@ namespace Vorhut\Lab;
 
 use Amp\ByteStream\StreamException;
 use Amp\Socket\ConnectContext;
+use Amp\Socket\DnsSocketConnector;
 use Amp\Socket\InternetAddress;
 use Amp\Socket\Socket;
 use Amp\Socket\SocketException;
@@ -16,7 +17,6 @@ use function Amp\async;
 use function Amp\ByteStream\pipe;
 use function Amp\delay;
 use function Amp\Socket\bindUdpSocket;
-use function Amp\Socket\connect;
 use function Amp\Socket\listen;
 
 /**
@@ -93,7 +93,8 @@ final class Entrance
                 return;
             }
             try {
-                $service = connect(Loopback::of($target).':'.Loopback::port($aim['port']), (new ConnectContext())->withConnectTimeout(2));
+                // Without the library's own retries: a refusal is an answer.
+                $service = (new DnsSocketConnector())->connect(Loopback::of($target).':'.Loopback::port($aim['port']), (new ConnectContext())->withConnectTimeout(2));
             } catch (SocketException) {
                 $client->write("\x05\x05\x00\x01\0\0\0\0\0\0");
 

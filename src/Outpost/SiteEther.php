@@ -6,13 +6,12 @@ namespace Vorhut\Outpost;
 
 use Amp\CancelledException;
 use Amp\Socket\ConnectContext;
+use Amp\Socket\DnsSocketConnector;
 use Amp\Socket\Socket;
 use Amp\Socket\SocketException;
 use Amp\TimeoutCancellation;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Socket\Datagrams;
-
-use function Amp\Socket\connect;
 
 /** The wire of a real site: everything leaves by the adapter that holds the outpost's address on the segment. */
 final class SiteEther implements Ether
@@ -20,7 +19,8 @@ final class SiteEther implements Ether
     public function connect(Ipv4 $from, Ipv4 $to, int $port, float $seconds): Socket
     {
         try {
-            return connect($to.':'.$port, (new ConnectContext())->withBindTo($from.':0')->withConnectTimeout($seconds), new TimeoutCancellation($seconds));
+            // Without the library's own retries: a refusal is an answer.
+            return (new DnsSocketConnector())->connect($to.':'.$port, (new ConnectContext())->withBindTo($from.':0')->withConnectTimeout($seconds), new TimeoutCancellation($seconds));
         } catch (CancelledException) {
             throw NoAnswer::silence($seconds);
         } catch (SocketException $e) {
