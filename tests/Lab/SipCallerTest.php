@@ -100,8 +100,8 @@ final class SipCallerTest extends TestCase
         $answer = $line->ask(Message::request('OPTIONS', 'sip:x', [['Via', 'SIP/2.0/UDP x;branch=z9hG4bK1'], ['From', '<sip:a>;tag=1'], ['To', '<sip:b>'], ['Call-ID', 'c'], ['CSeq', '1 OPTIONS']]), Ipv4::fromString(self::THERE), 5060, 4.0);
         self::assertSame(200, $answer?->status);
         // Timer E of RFC 3261 §17.1.2.2: T1, then twice as long.
-        self::assertEqualsWithDelta(SipLine::T1, $times[1] - $times[0], 0.2);
-        self::assertEqualsWithDelta(2 * SipLine::T1, $times[2] - $times[1], 0.2);
+        self::assertGreaterThan(0.9 * SipLine::T1, $times[1] - $times[0]);
+        self::assertGreaterThan(1.8 * SipLine::T1, $times[2] - $times[1], 'never sooner; a busy machine may be later');
         $line->close();
         $far->close();
     }
