@@ -62,7 +62,7 @@ final readonly class DemoCommand
             $job->rehearsed = true;
             $this->manager->flush();
             if ('port' === $file) {
-                // In the director's room somebody typed the neighbour of the gateway; the record says the right one.
+                // In the director's room somebody typed another gateway; the record says the right one.
                 $this->orders->give($job, WorkOrder::FAULT, ['fault' => Fault::WrongGateway->value, 'device' => 'vc-02'], 'demo');
                 $this->orders->give($job, WorkOrder::PROVE, ['lines' => $this->provable($job), 'after' => 8], self::USERS['technician']);
             }

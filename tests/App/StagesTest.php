@@ -248,6 +248,17 @@ final class StagesTest extends Desk
         self::assertSame(404, $this->browser->getResponse()->getStatusCode());
     }
 
+    public function testEvidenceIsNotWrittenByHand(): void
+    {
+        $this->enter();
+        $token = (string) $this->page('devices')->filter('input[name=_token]')->first()->attr('value');
+        foreach (['/add/observations' => ['row' => ['line' => 'x', 'at' => '2026-03-01T09:00:00Z', 'by' => 'x', 'outcome' => 'answers']], '/edit' => ['record' => 'marks/sw-01.unpack', 'field' => 'by', 'before' => 'Jonas Aydin', 'value' => 'x'], '/remove' => ['record' => 'credentials/sw-01.admin']] as $path => $form) {
+            $this->browser->request('POST', '/j/'.$this->job->slug.$path, $form + ['_token' => $token]);
+            self::assertSame(400, $this->browser->getResponse()->getStatusCode(), $path);
+        }
+        self::assertSame([], $this->plan($this->job)->rows('observations'));
+    }
+
     /** @param array<string, string> $more */
     private function mark(string $device, string $step, array $more): int
     {

@@ -31,6 +31,9 @@ final readonly class EditController
     /** What a technician writes down from a label; the rest of the plan is the lead's. */
     private const TECHNICIAN = ['devices' => ['serial', 'room', 'note'], 'nics' => ['mac'], 'values' => ['set'], 'accounts' => ['macEntered']];
 
+    /** Evidence, marks and secrets have ways of their own; no form writes them. */
+    private const NOT_BY_HAND = ['observations', 'fetches', 'marks', 'credentials'];
+
     public function __construct(private Rooms $rooms, private Journal $journal, private Slips $slips, private AuthorizationCheckerInterface $may)
     {
     }
@@ -43,6 +46,7 @@ final readonly class EditController
         $room = $this->rooms->open($slug);
         $form = $request->request;
         [$section, $key] = explode('/', $form->getString('record'), 2) + [1 => ''];
+        self::byHand($section);
         $name = $form->getString('field');
         $text = $form->getString('value');
         if (!$this->may->isGranted('ROLE_LEAD') && !\in_array($name, self::TECHNICIAN[$section] ?? [], true)) {
@@ -71,6 +75,7 @@ final readonly class EditController
     {
         $this->rooms->checkToken($request);
         $room = $this->rooms->open($slug);
+        self::byHand($section);
         $fields = Schema::sections()[$section] ?? throw new BadRequestHttpException();
         $typed = [];
         foreach ($request->request->all('row') as $name => $value) {
@@ -104,6 +109,7 @@ final readonly class EditController
         $this->rooms->checkToken($request);
         $room = $this->rooms->open($slug);
         [$section, $key] = explode('/', $request->request->getString('record'), 2) + [1 => ''];
+        self::byHand($section);
         $row = $room->plan->row($section, $key);
         if (null !== $row && isset(Schema::sections()[$section])) {
             try {
@@ -155,17 +161,19 @@ final readonly class EditController
         }
         $field = Schema::field($section, $name) ?? throw new BadRequestHttpException();
 
-        return Edit::put($section, $key, $name, '' === $before ? ('job' === $section ? $plan->jobRow()[$name] ?? null : self::emptyOf($plan, $section, $key, $name)) : $field->read($before), self::pointed($plan, $field, $field->read($text)));
+        return Edit::put($section, $key, $name, '' === $before ? self::emptyOf('job' === $section ? $plan->jobRow() : $plan->row($section, $key) ?? [], $name) : $field->read($before), self::pointed($plan, $field, $field->read($text)));
     }
 
     /**
      * An empty field stands for nothing or an empty list: whichever of them is stored.
      *
+     * @param array<string, scalar|list<mixed>|null> $row
+     *
      * @return string|list<mixed>|null
      */
-    private static function emptyOf(Plan $plan, string $section, string $key, string $name): string|array|null
+    private static function emptyOf(array $row, string $name): string|array|null
     {
-        $stored = $plan->row($section, $key)[$name] ?? null;
+        $stored = $row[$name] ?? null;
 
         return '' === $stored || [] === $stored ? $stored : null;
     }
@@ -202,6 +210,13 @@ final readonly class EditController
     private function alsoAdd(Plan $plan, string $section, array $row): array
     {
         return 'devices' === $section ? array_map(static fn (array $nic): Edit => Edit::add('nics', $nic), Newcomer::nics($plan, $row)) : [];
+    }
+
+    private static function byHand(string $section): void
+    {
+        if (\in_array($section, self::NOT_BY_HAND, true)) {
+            throw new BadRequestHttpException('This is not written by hand.');
+        }
     }
 
     private function label(Plan $plan, string $section, string $key): string
