@@ -3,7 +3,7 @@ import test from 'node:test';
 import assert from 'node:assert/strict';
 import { base, login, open } from './support.mjs';
 
-test('the line of march by keys, and help', { timeout: 60000 }, async () => {
+test('the line of march by keys, and help', { timeout: 240000 }, async () => {
     const { browser, page, complaints } = await open();
     try {
         await login(page, 'viewer');
@@ -26,7 +26,7 @@ test('the line of march by keys, and help', { timeout: 60000 }, async () => {
     }
 });
 
-test('a value is copied with one touch, a wait runs by the clock, the night stays', { timeout: 60000 }, async () => {
+test('a value is copied with one touch, a wait runs by the clock, the night stays', { timeout: 240000 }, async () => {
     const { browser, page } = await open({ width: 390, height: 844 });
     try {
         await login(page, 'technician');
@@ -53,7 +53,7 @@ test('a value is copied with one touch, a wait runs by the clock, the night stay
     }
 });
 
-test('what one types is not swept away when somebody else changes the job', { timeout: 60000 }, async () => {
+test('what one types is not swept away when somebody else changes the job', { timeout: 240000 }, async () => {
     const one = await open();
     const two = await open();
     try {
@@ -73,7 +73,7 @@ test('what one types is not swept away when somebody else changes the job', { ti
     }
 });
 
-test('a viewer finds no button that would change anything', { timeout: 60000 }, async () => {
+test('a viewer finds no button that would change anything', { timeout: 240000 }, async () => {
     const { browser, page } = await open();
     try {
         await login(page, 'viewer');

@@ -1,7 +1,7 @@
 // Power cuts: nothing stored is lost or half written, and the next start goes on.
 import test from 'node:test';
 import assert from 'node:assert/strict';
-import { base, console_, killHard, login, open, startAgain, until } from './support.mjs';
+import { answering, base, console_, killHard, login, open, startAgain, until } from './support.mjs';
 
 /** What the journal says was written last must be what is stored; entries count up without a hole. */
 function consistent(slug) {
@@ -19,7 +19,7 @@ function consistent(slug) {
     return journal.length;
 }
 
-test('kill -9 of the web server in the middle of writing', { timeout: 120000 }, async () => {
+test('kill -9 of the web server in the middle of writing', { timeout: 360000 }, async () => {
     const { browser, page } = await open();
     try {
         await login(page, 'lead');
@@ -36,7 +36,7 @@ test('kill -9 of the web server in the middle of writing', { timeout: 120000 }, 
         }
         await Promise.all(writes);
         startAgain('web');
-        await new Promise((later) => setTimeout(later, 1500));
+        await answering();
         assert.ok(consistent('museum') >= before);
         await page.goto(`${base}/j/museum/devices?sel=devices/ln-1`);
         assert.match(await page.textContent('h1'), /Devices/);
@@ -45,22 +45,23 @@ test('kill -9 of the web server in the middle of writing', { timeout: 120000 }, 
     }
 });
 
-test('kill -9 of lab and worker in the middle of a proof', { timeout: 180000 }, async () => {
+test('kill -9 of lab and worker in the middle of a proof', { timeout: 600000 }, async () => {
     const { browser, page } = await open();
     try {
         await login(page, 'technician');
         const url = `${base}/j/nordmole/proof`;
         await page.goto(url);
+        const observations = () => (JSON.parse(console_('vorhut:export', 'nordmole')).observations ?? []).length;
+        const before = observations();
         await page.click('button:has-text("Run all")');
-        await page.waitForTimeout(4500);
+        await until(page, url, async () => observations() > before);
         killHard('worker');
         killHard('lab');
-        const found = (JSON.parse(console_('vorhut:export', 'nordmole')).observations ?? []).length;
-        assert.ok(found > 0, 'what was found before the cut is kept');
+        assert.ok(observations() > before, 'what was found before the cut is kept');
         startAgain('lab');
         await page.waitForTimeout(6000);
         startAgain('worker');
-        await until(page, url, async () => await page.locator('table.book tr.not-yet').count() === 0 && await page.locator('text=Proving').count() === 0, 120);
+        await until(page, url, async () => await page.locator('table.book tr.not-yet').count() === 0 && await page.locator('text=Proving').count() === 0);
         consistent('nordmole');
         // The lab kept what was put into its stand-ins, the fault too.
         assert.ok(await page.locator('tr.contrary:has-text("VC-02 answers")').count() === 1);

@@ -13,7 +13,7 @@ export async function open(viewport = { width: 1280, height: 800 }) {
     const complaints = [];
     page.on('console', (message) => { if (message.type() === 'error' && !/status of 40[01]/.test(message.text())) { complaints.push(message.text()); } });
     page.on('pageerror', (error) => complaints.push(error.message));
-    page.setDefaultTimeout(15000);
+    page.setDefaultTimeout(60000); // a busy machine is slow, and no less right
     return { browser, page, complaints };
 }
 
@@ -37,7 +37,7 @@ export async function cell(page, label, value) {
 }
 
 /** Waits until a look at the page says yes; looks by loading it anew. */
-export async function until(page, url, look, seconds = 60) {
+export async function until(page, url, look, seconds = 180) {
     const end = Date.now() + seconds * 1000;
     for (;;) {
         await page.goto(url);
@@ -45,6 +45,27 @@ export async function until(page, url, look, seconds = 60) {
         if (Date.now() > end) { throw new Error(`Not within ${seconds} s: ${url}\n${(await page.textContent('main')).replace(/\s+/g, ' ').slice(0, 1500)}`); }
         await page.waitForTimeout(500);
     }
+}
+
+/** Waits until the pages answer again after a start. */
+export async function answering() {
+    for (let tries = 0; tries < 300; tries++) {
+        if (await fetch(`${base}/login`).then((answer) => answer.ok, () => false)) { return; }
+        await new Promise((later) => setTimeout(later, 200));
+    }
+    throw new Error('The web server did not come back.');
+}
+
+/** Presses a button of the proof page until a look says yes: what was asked while a device still started is asked again, as a technician would. */
+export async function proveUntil(page, url, button, look) {
+    for (let tries = 0; tries < 8; tries++) {
+        await page.goto(url);
+        await page.click(button);
+        await until(page, url, async () => await page.locator('text=Proving').count() === 0);
+        if (await look(page)) { return; }
+        await page.waitForTimeout(2000);
+    }
+    throw new Error(`Not after eight runs: ${url}\n${(await page.textContent('main')).replace(/\s+/g, ' ').slice(0, 1500)}`);
 }
 
 export const console_ = (...args) => execFileSync('php', ['bin/console', ...args], { cwd: root, encoding: 'utf8', maxBuffer: 1e8, stdio: ['ignore', 'pipe', 'pipe'] });

@@ -6,7 +6,7 @@ import { base, login, open } from './support.mjs';
 
 const VIEWS = ['/', '/j/nordmole/brief', '/j/nordmole/networks?from=outposts/tech&to=ra-01&port=80&proto=tcp&face=set', '/j/nordmole/networks?sel=segments/quay', '/j/nordmole/devices?sel=devices/cam-01', '/j/nordmole/bench', '/j/nordmole/services?from=2101&digits=2105', '/j/nordmole/proof', '/j/nordmole/handover'];
 
-test('axe finds nothing serious, by day and by night', { timeout: 480000 }, async () => {
+test('axe finds nothing serious, by day and by night', { timeout: 900000 }, async () => {
     const { browser, page, complaints } = await open();
     try {
         await page.goto(`${base}/login`);
@@ -30,7 +30,7 @@ test('axe finds nothing serious, by day and by night', { timeout: 480000 }, asyn
     }
 });
 
-test('nothing overflows on a small screen', { timeout: 60000 }, async () => {
+test('nothing overflows on a small screen', { timeout: 240000 }, async () => {
     const { browser, page } = await open({ width: 390, height: 844 });
     try {
         await login(page, 'viewer');
@@ -43,7 +43,7 @@ test('nothing overflows on a small screen', { timeout: 60000 }, async () => {
     }
 });
 
-test('without scripts forms still post and errors stand where they were typed', { timeout: 60000 }, async () => {
+test('without scripts forms still post and errors stand where they were typed', { timeout: 240000 }, async () => {
     const { browser, page } = await open();
     try {
         const plain = await (await browser.newContext({ javaScriptEnabled: false })).newPage();
@@ -60,7 +60,7 @@ test('without scripts forms still post and errors stand where they were typed', 
     }
 });
 
-test('the call line goes where it is told and reckons', { timeout: 60000 }, async () => {
+test('the call line goes where it is told and reckons', { timeout: 240000 }, async () => {
     const { browser, page } = await open();
     try {
         await login(page, 'viewer');

@@ -7,6 +7,7 @@ namespace Vorhut\Outpost;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Net\Range;
+use Vorhut\Core\Net\Transport;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
@@ -55,6 +56,15 @@ final readonly class Prover
             return new Evidence(Outcome::Silent, 'it has no address in a network of this job');
         }
         $from = \sprintf('%s > %s:%s', $place->address, $address, $port);
+        if (Transport::Udp === $port->transport) {
+            // Over UDP only a protocol can say that somebody is there; the one that is asked here is SIP.
+            $caller = new SipCaller($this->ether, $place->address, 'outpost', '');
+            try {
+                return $caller->alive($address);
+            } finally {
+                $caller->close();
+            }
+        }
         try {
             if ('admin' === $device->kind->service($port)?->name) {
                 $response = $this->http->ask($place, $address, $port->number, 'GET', '/', null, '', self::ANSWER_SECONDS);

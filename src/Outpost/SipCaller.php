@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Outpost;
 
+use Amp\Future;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Wire\Sdp\Session;
@@ -15,14 +16,20 @@ use Vorhut\Core\Wire\Unreadable;
 use Vorhut\Socket\AudioLine;
 use Vorhut\Socket\SipLine;
 
+use function Amp\async;
 use function Amp\delay;
 
 /** The outpost as a SIP user agent: OPTIONS, REGISTER with a contact of its own that it takes back, calls with sound both ways. */
 final class SipCaller
 {
+    /** A call is listened to for at least so long, so that loss and jitter mean something, … */
     private const SOUND_SECONDS = 1.2;
+    /** … and for at most so long where the sound of one way is still missing. */
+    private const SOUND_PATIENCE = 6.0;
     /** Packets of 20 ms that must have come through each way. */
     private const SOUND_LEAST = 20;
+    /** How long a far end may take to confirm that it stopped ringing. */
+    private const CANCEL_SECONDS = 4.0;
 
     private SipLine $line;
     /** @var list<string> */
@@ -45,6 +52,17 @@ final class SipCaller
     public function close(): void
     {
         $this->line->close();
+    }
+
+    /** Does anything speak SIP there? Any final answer is a yes (RFC 3261 §11). */
+    public function alive(Ipv4 $host): Evidence
+    {
+        $there = $this->ether->seenAs($host);
+        $answer = $this->asked($there, 'OPTIONS', 'sip:'.$there, 'sip:'.$there, [['Accept', 'application/sdp']], '', 4.0);
+
+        return null === $answer
+            ? new Evidence(Outcome::Silent, Plain::words(0), $this->log)
+            : new Evidence(Outcome::Answers, \sprintf('SIP %d, "%s"', $answer->status, $answer->header('Server') ?? $answer->header('User-Agent') ?? $answer->reason), $this->log);
     }
 
     /** Does the account work? Beside the phone's binding, which stays untouched. */
@@ -88,7 +106,11 @@ final class SipCaller
             $rang = $rang || 180 === $ringing->status;
         });
         if (null === $answer || $answer->status >= 300) {
-            return new Evidence(Outcome::NotAnswered, ($rang ? 'it rang; ' : '').Plain::words($answer->status ?? 0), $this->log);
+            return new Evidence(Outcome::NotAnswered, match (true) {
+                487 === $answer?->status => 'it rang, and nobody picked up',
+                $rang => 'it rang; '.Plain::words($answer->status ?? 0),
+                default => Plain::words($answer->status ?? 0),
+            }, $this->log);
         }
         try {
             $far = Session::fromString($answer->body);
@@ -112,7 +134,11 @@ final class SipCaller
         $this->log[] = '> ACK';
         if (null !== $far) {
             $audio->start($far->address, $far->port);
-            delay(self::SOUND_SECONDS);
+            $begun = hrtime(true);
+            do {
+                delay(5 * AudioLine::PACKET_SECONDS);
+                $seconds = (hrtime(true) - $begun) / 1e9;
+            } while ($seconds < ($audio->isTwoWay(self::SOUND_LEAST) ? self::SOUND_SECONDS : self::SOUND_PATIENCE));
         }
         $heard = $audio->heard;
         $reported = $audio->reported;
@@ -120,7 +146,6 @@ final class SipCaller
         $this->log[] = '> BYE  < '.($bye->status ?? 'nothing');
         $this->log[] = \sprintf('sound here: %d of %d packets, jitter %.1f ms', $heard->received(), $heard->expected(), $heard->jitter() / 8);
         $this->log[] = null === $reported ? 'sound there: no report' : \sprintf('sound there: up to packet %d of %d, %d lost, jitter %.1f ms (RTCP)', $reported->highest + 1, $audio->sent(), $reported->lost, $reported->jitter / 8);
-        $both = $heard->received() >= self::SOUND_LEAST && null !== $reported && $reported->highest + 1 >= self::SOUND_LEAST;
         $answered = \sprintf('answered by %s at %s', $answer->header('User-Agent') ?? 'a device', $remote->host());
         if (null !== $pbx && $remote->host() === (string) $this->ether->seenAs($pbx)) {
             return new Evidence(Outcome::Voicemail, 'voicemail of the PBX answered: no pass', $this->log);
@@ -129,7 +154,7 @@ final class SipCaller
             return new Evidence(Outcome::OtherAnswers, $answered, $this->log);
         }
 
-        return $both
+        return $audio->isTwoWay(self::SOUND_LEAST)
             ? new Evidence(Outcome::DeviceAnswers, $answered.', sound both ways', $this->log)
             : new Evidence(Outcome::OneWaySound, $answered.($heard->received() < self::SOUND_LEAST ? ', nothing heard here' : ', nothing heard there'), $this->log);
     }
@@ -156,8 +181,15 @@ final class SipCaller
                 ...$headers,
                 ...$authorization,
             ], $body);
-            $answer = $this->line->ask($request, $host, 5060, $seconds, $provisional);
-            $this->log[] = '> '.$method.' '.$uri.('' === ($authorization[0][0] ?? '') ? '' : ' (with password)').'  < '.(null === $answer ? 'nothing' : $answer->status.' '.$answer->reason);
+            $rings = false;
+            $answer = $this->line->ask($request, $host, 5060, $seconds, static function (Message $ringing) use (&$rings, $provisional): void {
+                $rings = true;
+                null === $provisional || $provisional($ringing);
+            });
+            $this->log[] = '> '.$method.' '.$uri.('' === ($authorization[0][0] ?? '') ? '' : ' (with password)').'  < '.(null === $answer ? ($rings ? 'only rings' : 'nothing') : $answer->status.' '.$answer->reason);
+            if (null === $answer && 'INVITE' === $method && $rings) {
+                $answer = $this->giveUp($request, $host);
+            }
             if (null !== $answer && $answer->status >= 300 && 'INVITE' === $method) {
                 $this->line->tell(Message::request('ACK', $uri, [
                     ['Via', (string) $request->header('Via')],
@@ -182,6 +214,31 @@ final class SipCaller
                 return $answer;
             }
         }
+    }
+
+    /**
+     * Takes back an INVITE that only rang, so that no phone goes on ringing after the test (RFC 3261 §9.1: not before a provisional answer).
+     *
+     * @return Message|null its final answer: 487, or 200 where somebody picked up in the same moment
+     */
+    private function giveUp(Message $invite, Ipv4 $host): ?Message
+    {
+        /** @var Future<Message|null> $final */
+        $final = async(fn (): ?Message => $this->line->await($invite, self::CANCEL_SECONDS));
+        $cancelled = $this->line->ask(Message::request('CANCEL', $invite->uri, [
+            ['Via', (string) $invite->header('Via')],
+            ['Max-Forwards', '70'],
+            ['From', (string) $invite->header('From')],
+            ['To', (string) $invite->header('To')],
+            ['Call-ID', $invite->callId()],
+            ['CSeq', $invite->sequence().' CANCEL'],
+        ]), $host, 5060, self::CANCEL_SECONDS);
+        $this->log[] = '> CANCEL  < '.(null === $cancelled ? 'nothing' : $cancelled->status.' '.$cancelled->reason);
+
+        $answer = $final->await();
+        $this->log[] = '< '.(null === $answer ? 'nothing' : $answer->status.' '.$answer->reason);
+
+        return $answer;
     }
 
     private function via(): string

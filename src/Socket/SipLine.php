@@ -54,22 +54,29 @@ final class SipLine
      */
     public function ask(Message $request, Ipv4 $to, int $port, float $seconds = self::TIMER_F, ?callable $provisional = null): ?Message
     {
-        $key = $request->branch().' '.$request->method;
-        /** @var DeferredFuture<Message> $deferred */
-        $deferred = new DeferredFuture();
-        $this->waiting[$key] = $deferred;
+        $key = self::ownTransaction($request);
         if (null !== $provisional) {
             $this->listening[$key] = $provisional;
         }
-        $future = $deferred->getFuture();
         async(function () use ($key, $request, $to, $port): void {
             for ($wait = self::T1; isset($this->waiting[$key]) && !isset($this->heard[$key]); $wait = min($wait * 2, 4.0)) {
                 $this->socket->send($to, $port, (string) $request);
                 delay($wait);
             }
         })->ignore();
+
+        return $this->await($request, $seconds);
+    }
+
+    /** Waits, or waits on, for the final answer of a request that went out; null when nothing came in time. */
+    public function await(Message $request, float $seconds): ?Message
+    {
+        $key = self::ownTransaction($request);
+        /** @var DeferredFuture<Message> $deferred */
+        $deferred = new DeferredFuture();
+        $this->waiting[$key] = $deferred;
         try {
-            return $future->await(new TimeoutCancellation($seconds));
+            return $deferred->getFuture()->await(new TimeoutCancellation($seconds));
         } catch (\Amp\CancelledException) {
             return null;
         } finally {
@@ -144,6 +151,12 @@ final class SipLine
             }));
         }
         async(fn () => ($this->onRequest)($message, $from, $port))->ignore();
+    }
+
+    /** What an answer must carry to belong to a request of ours (§17.1.3). */
+    private static function ownTransaction(Message $request): string
+    {
+        return $request->branch().' '.$request->method;
     }
 
     private static function transaction(Message $request, Ipv4 $from, int $port): string

@@ -95,6 +95,17 @@ final class ProverTest extends TestCase
         self::assertMatchesRegularExpression('/sound here: [2-9][0-9] of [2-9][0-9] packets/', implode("\n", $evidence->lines));
     }
 
+    public function testOverUdpAReachIsAskedInSip(): void
+    {
+        foreach (['pbx' => Outcome::Answers, 'cam' => Outcome::Silent] as $device => $outcome) {
+            $plan = $this->bench->plan->with(new Change(new Message('x'), [Edit::add('lines', ['key' => 'l', 'what' => 'reach', 'from' => 'v', 'to' => $device, 'port' => '5060/udp'])]));
+            $line = \Vorhut\Core\Proof\TestPlan::of($plan)->line("reach:v>$device:5060/udp") ?? self::fail('the added line is missing');
+            $evidence = (new Prover($this->bench->ether(), new Http($this->bench->ether())))->prove($plan, $line, static fn (): null => null);
+            self::assertSame($outcome, $evidence->outcome, $device);
+            self::assertStringStartsWith('> OPTIONS sip:127.', $evidence->lines[0] ?? '');
+        }
+    }
+
     public function testAnEmergencyNumberIsNeverDialledWhateverTheLineSays(): void
     {
         $jobs = $this->bench->plan->with(new Change(new Message('x'), [Edit::put('extensions', 'x2102', 'number', '2102', '112')]));

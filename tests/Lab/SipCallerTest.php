@@ -38,6 +38,7 @@ final class SipCallerTest extends TestCase
         yield 'rings for ever' => [static function (SipLine $line, Message $request, Ipv4 $from, int $port): void {
             'INVITE' === $request->method && $line->answer($request, Message::response($request, 180), $from, $port);
         }, Outcome::NotAnswered, 'it rang; no answer at all'];
+        yield 'rings, and stops when it is given up' => [self::ringing(), Outcome::NotAnswered, 'it rang, and nobody picked up'];
         yield 'a challenge it cannot read' => [static function (SipLine $line, Message $request, Ipv4 $from, int $port): void {
             'ACK' === $request->method || $line->answer($request, Message::response($request, 407, null, [['Proxy-Authenticate', 'Digest realm="x", nonce="y", algorithm=SHA-512-256']]), $from, $port);
         }, Outcome::NotAnswered, 'the registrar wants a password'];
@@ -56,7 +57,7 @@ final class SipCallerTest extends TestCase
             $behaviour($line, $request, $from, $port);
         });
         $caller = new SipCaller(new LabEther(1), Ipv4::fromString(self::HERE), '2101', 'secret');
-        $evidence = $caller->call(Ipv4::fromString(self::THERE), '2102', Ipv4::fromString('10.91.20.10'), null, 1.5);
+        $evidence = $caller->call(Ipv4::fromString(self::THERE), '2102', Ipv4::fromString('10.91.20.10'), null, 3.0);
         $caller->close();
         $line->close();
 
@@ -104,6 +105,23 @@ final class SipCallerTest extends TestCase
         self::assertGreaterThan(1.8 * SipLine::T1, $times[2] - $times[1], 'never sooner; a busy machine may be later');
         $line->close();
         $far->close();
+    }
+
+    /** @return \Closure(SipLine, Message, Ipv4, int): void a phone that rings until it is told to stop */
+    private static function ringing(): \Closure
+    {
+        return static function (SipLine $line, Message $request, Ipv4 $from, int $port): void {
+            static $invite = null;
+            if ('INVITE' === $request->method) {
+                $invite = $request;
+                $line->answer($request, Message::response($request, 180), $from, $port);
+            } elseif ('CANCEL' === $request->method) {
+                self::assertInstanceOf(Message::class, $invite);
+                self::assertSame([$invite->branch(), $invite->sequence()], [$request->branch(), $request->sequence()], 'in the transaction of the INVITE');
+                $line->answer($request, Message::response($request, 200), $from, $port);
+                $line->answer($invite, Message::response($invite, 487, null, [], '', 'x'), $from, $port);
+            }
+        };
     }
 
     /** @return \Closure(SipLine, Message, Ipv4, int): void a phone that answers from an address, and talks and reports or not */

@@ -9,6 +9,8 @@ final class Facts
 {
     /** @var array<string, Fact> */
     private array $read = [];
+    /** @var list<string> every reading, repeated ones too: a step stands on what *it* read, though an earlier one read it before */
+    private array $log = [];
 
     public function note(string $of, string|int|bool|null $value): void
     {
@@ -18,11 +20,13 @@ final class Facts
             default => (string) $value,
         });
         $this->read[(string) $fact] = $fact;
+        $this->log[] = (string) $fact;
     }
 
     public function take(self $other): void
     {
         $this->read += $other->read;
+        $this->log = [...$this->log, ...$other->log];
     }
 
     /** @return list<Fact> */
@@ -42,12 +46,12 @@ final class Facts
 
     public function mark(): int
     {
-        return \count($this->read);
+        return \count($this->log);
     }
 
-    /** @return list<Fact> what was read since a mark() */
+    /** @return list<Fact> each once, what was read since a mark() */
     public function since(int $mark): array
     {
-        return array_values(\array_slice($this->read, $mark));
+        return array_map(fn (string $fact): Fact => $this->read[$fact], array_values(array_unique(\array_slice($this->log, $mark))));
     }
 }

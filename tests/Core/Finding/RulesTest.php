@@ -59,6 +59,7 @@ final class RulesTest extends TestCase
         yield '4 swapped digits' => [['typed-other-than-planned', 'not-written-down'], $cam($set + ['gateway.set' => '10.46.30.1'])->row('credentials', $changed), true];
         yield '5 gateway blank' => [['gateway-blank', 'not-written-down'], $cam($set + ['gateway.set' => ''])->row('credentials', $changed), true];
         yield '5 gateway planned blank' => [['gateway-blank'], $cam(['gateway' => '']), true];
+        yield '5 a router on the segment, and no gateway in the plan' => [['gateway-blank'], (new Jobs())->segment('s', '10.64.30.0/24')->router('r', ['s' => '10.64.30.1/24'])->device('c', 'ptz-camera', 's', ['address' => '10.64.30.31']), true];
         yield '7 masks differ' => [['masks-differ'], $cam(['mask' => '/16']), true];
         yield '8 static in the pool' => [['static-inside-pool'], $cam(['address' => '10.64.30.120']), true];
         yield '13 provisioned before entry' => [['provisioned-before-entry'], self::phone(self::job(), entered: null), true];

@@ -102,17 +102,19 @@ final class FieldsTest extends TestCase
         self::assertSame('', (new Faced(''))->withDefault('d')->planned);
     }
 
-    public function testFactsAreEachReadOnceAndCompareAsTexts(): void
+    public function testFactsCompareAsTextsAndAStepKnowsWhatItReadItself(): void
     {
         $facts = new Facts();
         $facts->note('nics/a:mask', '/24');
+        $facts->note('nics/a:address', '10.0.0.1');
         $mark = $facts->mark();
+        $facts->note('nics/a:mask', '/24');
         $facts->note('nics/a:mask', '/24');
         $facts->note('devices/r:stateful', true);
         $facts->note('nics/a:gateway', null);
 
-        self::assertSame(['devices/r:stateful=yes', 'nics/a:gateway=?', 'nics/a:mask=/24'], $facts->texts());
-        self::assertSame(['stateful', 'gateway'], array_map(static fn (Fact $fact): string => $fact->field(), $facts->since($mark)));
+        self::assertSame(['devices/r:stateful=yes', 'nics/a:address=10.0.0.1', 'nics/a:gateway=?', 'nics/a:mask=/24'], $facts->texts());
+        self::assertSame(['mask', 'stateful', 'gateway'], array_map(static fn (Fact $fact): string => $fact->field(), $facts->since($mark)));
         self::assertSame(['nics/a', 'mask', 'a=b'], [Fact::fromString('nics/a:mask=a=b')->record(), Fact::fromString('nics/a:mask=a=b')->field(), Fact::fromString('nics/a:mask=a=b')->value]);
     }
 

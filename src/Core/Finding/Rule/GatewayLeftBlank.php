@@ -14,11 +14,28 @@ use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Message;
 
-/** The gateway is blank on a segment that has one. */
+/** The gateway is blank on a segment that has a router: of one device, or of the whole segment in the plan. */
 final class GatewayLeftBlank implements Rule
 {
     public function find(Ground $ground): iterable
     {
+        foreach ($ground->plan->segments as $segment) {
+            $port = null === $segment->gateway ? $ground->fabric()->portOn($segment->key) : null;
+            if (null === $port || [] === array_filter($ground->nics(), static fn (array $pair): bool => $pair[1]->segment === $segment->key)) {
+                continue;
+            }
+            $at = ['segment' => $segment->name, 'gateway' => (string) $port->address, 'router' => $ground->plan->devices[$port->router]->tag ?? $port->router];
+            yield new Finding(
+                'gateway-blank',
+                Weight::Blocks,
+                Stage::Networks,
+                ['segments/'.$segment->key],
+                new Message('{segment} has no gateway in the plan, and {router} is on it at {gateway}.', $at),
+                new Message('Its devices get none either, and are deaf to other subnets: requests arrive, answers cannot leave.'),
+                new Message('Plan {gateway} as gateway of {segment}.', $at),
+                new Change(new Message('{segment} gets the gateway {gateway}.', $at), [Edit::put('segments', $segment->key, 'gateway', null, (string) $port->address)]),
+            );
+        }
         foreach ($ground->nics() as [$device, $nic]) {
             $gateway = $ground->plan->segments[$nic->segment ?? '']->gateway ?? null;
             $face = '' === $nic->gateway->set ? Face::Set : (null === $nic->gateway->set && '' === $nic->gateway->planned && null !== $nic->plannedAddress() ? Face::Planned : null);
