@@ -48,7 +48,11 @@ final readonly class ProveCommand
             $proved->verdict->label(),
             $proved->line->title,
             $proved->observed()?->label() ?? '',
-            Verdict::Contrary === $proved->verdict ? ', wanted: '.$proved->line->wanted->label() : '',
+            match (true) {
+                Verdict::Contrary === $proved->verdict => ', wanted: '.$proved->line->wanted->label(),
+                null !== $proved->missing => ', '.$proved->missing.' is not plugged in yet',
+                default => '',
+            },
         ), $proof->lines));
 
         return [] === $proof->with(Verdict::Contrary) ? Desk::DONE : Desk::FOUND;

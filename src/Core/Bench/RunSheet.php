@@ -18,6 +18,9 @@ use Vorhut\Core\Plan\Schema;
 /** The steps of one device, with the values to type and what became of each. */
 final readonly class RunSheet
 {
+    /** The step after which a device is on the wire. */
+    public const HOOK_UP = 'hook-up';
+
     private function __construct(private Plan $plan, public Device $device)
     {
     }
@@ -52,6 +55,26 @@ final readonly class RunSheet
     public function isDone(): bool
     {
         return null === $this->next();
+    }
+
+    /**
+     * Whether it can be expected to answer at all: its cables are marked as plugged, or something was put into it or read back. A kind that has no
+     * such step (a router, a laptop) is taken to be there.
+     */
+    public function isHookedUp(): bool
+    {
+        if ($this->isMarked(self::HOOK_UP) || [] === array_filter($this->device->kind->steps, static fn (Step $step): bool => self::HOOK_UP === $step->code)) {
+            return true;
+        }
+        foreach ($this->device->nics as $nic) {
+            foreach (array_keys(Schema::FACED['nics']) as $field) {
+                if (null !== $nic->value($field)->set || null !== $nic->value($field)->seen) {
+                    return true;
+                }
+            }
+        }
+
+        return false;
     }
 
     public function isBegun(): bool

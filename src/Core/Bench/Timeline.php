@@ -100,7 +100,7 @@ final readonly class Timeline
 
     private static function startsPower(Step $step): bool
     {
-        return 'hook-up' === $step->code;
+        return RunSheet::HOOK_UP === $step->code;
     }
 
     /**

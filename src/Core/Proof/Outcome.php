@@ -26,6 +26,12 @@ enum Outcome: string
     case OtherAnswers = 'other-answers';
     case NotAnswered = 'not-answered';
 
+    /** Nothing came back that could have come from anybody. */
+    public function isAbsence(): bool
+    {
+        return \in_array($this, [self::Silent, self::NotFound, self::NotAnswered], true);
+    }
+
     public function label(): string
     {
         return match ($this) {

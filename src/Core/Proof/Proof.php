@@ -4,13 +4,15 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Proof;
 
+use Vorhut\Core\Bench\RunSheet;
 use Vorhut\Core\Plan\Fact;
+use Vorhut\Core\Plan\Observation;
 use Vorhut\Core\Plan\Plan;
 
 /**
  * Every test line with its verdict: as planned when what was observed is what the job needs. A line that was foreseen to fail, and did, is
  * contrary all the same, with its reason known. Only fresh evidence counts: an observation is stale when one of *its* facts has another value now, and not when
- * anything else changed.
+ * anything else changed. Where nothing answered because nothing is plugged in yet, the line is not yet proved, and not failed.
  */
 final readonly class Proof
 {
@@ -29,6 +31,12 @@ final readonly class Proof
                 $lines[] = new Proved($line, Verdict::NotYet, null, []);
                 continue;
             }
+            $wasThere = [] !== array_filter($all, static fn (Observation $one): bool => false === Outcome::tryFrom($one->outcome)?->isAbsence());
+            $missing = $wasThere ? null : self::notHookedUp($plan, $line);
+            if (null !== $missing) {
+                $lines[] = new Proved($line, Verdict::NotYet, $latest, [], $missing);
+                continue;
+            }
             $moved = array_map(Fact::fromString(...), array_values(array_diff($line->facts->texts(), $latest->ground)));
             $gone = array_diff($latest->ground, $line->facts->texts());
             $lines[] = new Proved($line, match (true) {
@@ -39,6 +47,21 @@ final readonly class Proof
         }
 
         return new self($lines);
+    }
+
+    /** The first of the devices that a line needs which nobody plugged in yet: a tester that meets none there has found no fault. */
+    private static function notHookedUp(Plan $plan, TestLine $line): ?string
+    {
+        $caller = null === $line->caller ? null : $plan->extensionNumbered($line->caller);
+        $registrar = null === $caller ? null : $plan->accountOf($caller->key)?->registrar;
+        foreach ([$registrar, $line->to] as $key) {
+            $device = $plan->devices[$key ?? ''] ?? null;
+            if (null !== $device && !RunSheet::of($plan, $device)->isHookedUp()) {
+                return $device->tag;
+            }
+        }
+
+        return null;
     }
 
     /** @return list<Proved> */

@@ -10,8 +10,11 @@ use Vorhut\Core\Plan\Observation;
 /** A test line with its newest observation. */
 final readonly class Proved implements \JsonSerializable
 {
-    /** @param list<Fact> $moved facts that differ from the ground of the observation: why it is stale */
-    public function __construct(public TestLine $line, public Verdict $verdict, public ?Observation $observation, public array $moved)
+    /**
+     * @param list<Fact>  $moved   facts that differ from the ground of the observation: why it is stale
+     * @param string|null $missing tag of the device that is not plugged in yet: why nothing answered
+     */
+    public function __construct(public TestLine $line, public Verdict $verdict, public ?Observation $observation, public array $moved, public ?string $missing = null)
     {
     }
 
@@ -29,6 +32,7 @@ final readonly class Proved implements \JsonSerializable
             'at' => $this->observation?->at,
             'by' => $this->observation?->by,
             'detail' => $this->observation?->detail,
+            'notPluggedIn' => $this->missing,
         ];
     }
 }

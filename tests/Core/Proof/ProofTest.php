@@ -62,6 +62,19 @@ final class ProofTest extends TestCase
         self::assertSame(Verdict::Contrary, self::proved($jobs->plan(), 'reach:v>cam:80/tcp', Outcome::Silent));
     }
 
+    public function testSilenceOfWhatIsNotPluggedInYetIsNoFailure(): void
+    {
+        $jobs = self::job();
+        self::assertSame([Verdict::NotYet, Verdict::NotYet], [self::proved($jobs->plan(), 'reach:v>cam:80/tcp', Outcome::Silent), self::proved($jobs->plan(), 'register:2101', Outcome::Silent)]);
+        self::assertSame(Verdict::Contrary, self::proved($jobs->plan(), 'reach:v>cam:80/tcp', Outcome::Refuses), 'something is there and answers otherwise');
+        $plugged = static fn (string $device): array => ['key' => $device.'.hook-up', 'device' => $device, 'step' => 'hook-up', 'state' => 'done', 'by' => 'Jo'];
+        $jobs->row('marks', $plugged('cam'))->row('marks', $plugged('b'));
+        self::assertSame(Verdict::Contrary, self::proved($jobs->plan(), 'reach:v>cam:80/tcp', Outcome::Silent));
+        self::assertSame(Verdict::NotYet, self::proved($jobs->plan(), 'call:2104>2102', Outcome::NotAnswered), 'the phone is, its PBX is not');
+        $jobs->row('marks', $plugged('pbx'));
+        self::assertSame(Verdict::Contrary, self::proved($jobs->plan(), 'call:2104>2102', Outcome::NotAnswered));
+    }
+
     public function testEvidenceIsStaleWhenOneOfItsOwnFactsMovedAndNotWhenAnythingDid(): void
     {
         $plan = self::job()->plan();
