@@ -26,12 +26,16 @@ export async function login(page, role) {
     await page.waitForURL(`${base}/`);
 }
 
-/** Types into a field that is edited in place, leaves it, and waits until the page has it. */
+/** Types into, or picks in, a field that is edited in place, leaves it, and waits until the page has it. */
 export async function cell(page, label, value) {
     const field = page.getByLabel(label, { exact: true });
-    await field.fill(value);
     const written = page.waitForResponse((response) => response.request().method() === 'POST' && response.url().endsWith('/edit'));
-    await field.press('Tab');
+    if (await field.evaluate((element) => element.tagName === 'SELECT')) {
+        await field.selectOption(value); // picking is leaving
+    } else {
+        await field.fill(value);
+        await field.press('Tab');
+    }
     await written;
     await page.waitForLoadState('networkidle');
 }

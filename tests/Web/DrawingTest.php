@@ -57,22 +57,26 @@ final class DrawingTest extends TestCase
             $jobs->device('n'.$last, 'streaming-encoder', 's', ['address' => '10.64.30.'.$last]);
         }
         $plan = $jobs->plan();
-        $lanes = [];
-        foreach (Tape::of($plan, $plan->segments['s'])->pins as $pin) {
-            foreach ($lanes[$pin['lane']] ?? [] as [$x, $end]) {
-                self::assertTrue($pin['lane'] >= 3 || $pin['x'] >= $end || null !== $pin['trouble'], $pin['tag'].' is written over another');
+        $pins = array_filter(Tape::of($plan, $plan->segments['s'])->pins, static fn (array $pin): bool => null === $pin['trouble']);
+        self::assertGreaterThan(1, \count(array_unique(array_column($pins, 'lane'))));
+        foreach ($pins as $pin) {
+            foreach ($pins as $right) {
+                // Whatever stands under a name must end below it, stem and all.
+                if ($pin['lane'] < Tape::LANES && $right['x'] > $pin['x'] && $right['x'] < $pin['x'] + 8 * \strlen($pin['tag'])) {
+                    self::assertTrue($right['lane'] < $pin['lane'] || $right['lane'] >= Tape::LANES, $pin['tag'].' has the stem of '.$right['tag'].' through it');
+                }
             }
-            $lanes[$pin['lane']][] = [$pin['x'], $pin['x'] + 9 * \strlen($pin['tag'])];
         }
-        self::assertGreaterThan(1, \count($lanes));
     }
 
     public function testStonesGoOutAboveAndBackBelowAndOnlyTheLastBreaks(): void
     {
         $plan = self::job()->row('values', ['key' => 'nics/c.lan#gateway', 'owner' => 'nics/c.lan', 'field' => 'gateway', 'set' => ''])->plan();
-        $stones = Stones::of(Walker::between(Fabric::of($plan, Face::Set), 'outposts/q', 'c', Port::tcp(80)), $plan);
+        $stones = Stones::of(Walker::between(Fabric::of($plan, Face::Set), 'outposts/q', 'c', Port::tcp(80)), strval(...));
 
         self::assertTrue($stones->hasBack);
+        self::assertStringContainsString('has no gateway', implode(' ', $stones->reason['lines'] ?? []), 'the reason stands beside the broken stone');
+        self::assertGreaterThan(36 * 7, $stones->reason['x'] ?? 0, 'with room for its lines');
         $rows = array_column($stones->stones, 'y');
         self::assertCount(2, array_unique($rows));
         self::assertSame([false, false, false, false, true], array_column($stones->stones, 'broken'));
@@ -81,13 +85,13 @@ final class DrawingTest extends TestCase
         for ($i = 1; $i < \count($out); ++$i) {
             self::assertGreaterThan($out[$i - 1]['x'], $out[$i]['x']);
         }
-        self::assertFalse(Stones::of(Walker::between(Fabric::of($plan, Face::Set), 'e', 'c', Port::tcp(80)), $plan)->hasBack, 'broken on the way out');
+        self::assertFalse(Stones::of(Walker::between(Fabric::of($plan, Face::Set), 'e', 'c', Port::tcp(80)), strval(...))->hasBack, 'broken on the way out');
     }
 
     public function testEveryLineIsAKnotWhereItsPlaceCrossesItsDevice(): void
     {
         $plan = self::job()->row('values', ['key' => 'nics/c.lan#gateway', 'owner' => 'nics/c.lan', 'field' => 'gateway', 'set' => ''])
-            ->row('observations', ['key' => 'o', 'line' => 'reach:s>d:80/tcp', 'at' => '2026-03-01T09:00:00Z', 'by' => 'Jo', 'outcome' => 'silent', 'ground' => []])->plan();
+            ->row('observations', ['key' => 'o', 'line' => 'reach:s>d:80/tcp', 'at' => '2026-03-01T09:00:00Z', 'by' => 'Jo', 'outcome' => 'answers', 'ground' => []])->plan();
         $proof = Proof::of($plan);
         $loom = Loom::of($plan, $proof);
 

@@ -108,6 +108,7 @@ final class JsonSchema
             FieldType::LabelledRanges => ['type' => 'array', 'items' => ['type' => 'object', 'required' => ['range', 'for'], 'additionalProperties' => false, 'properties' => ['range' => ['type' => 'string'], 'for' => ['type' => 'string']]]],
             FieldType::Data => ['type' => 'array'],
             FieldType::Choice => ['enum' => $field->choices],
+            FieldType::AskedPort => ['type' => 'string', 'pattern' => '^([0-9]{1,5}/tcp|5060/udp)$'],
             default => ['type' => 'string', 'maxLength' => $field->longest()],
         };
     }

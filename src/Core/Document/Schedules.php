@@ -4,50 +4,102 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Document;
 
+use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Mask;
+use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\Nic;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\RouterPort;
 use Vorhut\Core\Proof\Proof;
 
-/** The tables of the handover; page, print and CSV are made of the same rows. */
+/**
+ * The tables of the handover; page, print and CSV are made of the same rows.
+ *
+ * @phpstan-type Address array{segment: string, vlan: string, tag: string, kind: string, room: string, interface: string, address: string, mask: string, gateway: string, dns: string, mac: string, serial: string, hostName: string, firmware: string, how: string, setBy: string, setAt: string}
+ */
 final class Schedules
 {
-    /** @return list<array{segment: string, vlan: string, tag: string, kind: string, room: string, interface: string, address: string, mask: string, gateway: string, dns: string, mac: string, serial: string, hostName: string, firmware: string, how: string, setBy: string, setAt: string}> by segment, then by address */
+    /** @return list<Address> by segment, then by address */
     public static function addresses(Plan $plan): array
+    {
+        return array_merge(...array_values(self::addressesBySegment($plan)));
+    }
+
+    /** @return array<string, list<Address>> segment key ('' for what is on none) → its rows by address, segments by name */
+    public static function addressesBySegment(Plan $plan): array
     {
         $rows = [];
         foreach ($plan->devices as $device) {
             foreach ($device->nics as $nic) {
-                if ($nic->passive) {
-                    continue;
+                if (!$nic->passive) {
+                    $rows[isset($plan->segments[$nic->segment ?? '']) ? (string) $nic->segment : ''][] = self::ofNic($plan, $device, $nic);
                 }
-                $segment = $plan->segments[$nic->segment ?? ''] ?? null;
-                $address = $nic->address->asOf(Face::Set) ?? '';
-                $mask = Mask::tryFromString($nic->mask->asOf(Face::Set) ?? '');
-                $rows[] = [[$segment->name ?? '', ip2long($address) ?: 0, $device->tag], [
-                    'segment' => $segment->name ?? '',
-                    'vlan' => (string) $segment?->vlan,
-                    'tag' => $device->tag,
-                    'kind' => $device->kind->name,
-                    'room' => $device->room,
-                    'interface' => $nic->name,
-                    'address' => $address,
-                    'mask' => (string) $mask?->dotted(),
-                    'gateway' => $nic->gateway->asOf(Face::Set) ?? '',
-                    'dns' => $nic->dns->asOf(Face::Set) ?? '',
-                    'mac' => (string) $nic->mac,
-                    'serial' => $device->serial,
-                    'hostName' => $device->value('hostName')->asOf(Face::Seen) ?? '',
-                    'firmware' => $device->value('firmware')->asOf(Face::Seen) ?? '',
-                    'how' => $nic->reserved ? 'DHCP reservation' : 'static',
-                    'setBy' => $nic->address->setBy ?? '',
-                    'setAt' => $nic->address->setAt ?? '',
-                ]];
             }
         }
-        usort($rows, static fn (array $a, array $b): int => $a[0] <=> $b[0]);
+        foreach ($plan->routerPorts as $port) {
+            $rows[$port->segment][] = self::ofRouterPort($plan, $port);
+        }
+        foreach ($rows as $key => $some) {
+            usort($some, static fn (array $a, array $b): int => [Ipv4::tryFromString($a['address'])->number ?? 0, $a['tag']] <=> [Ipv4::tryFromString($b['address'])->number ?? 0, $b['tag']]);
+            $rows[$key] = $some;
+        }
+        uksort($rows, static fn (string $a, string $b): int => ['' === $a, $plan->segments[$a]->name ?? '', $a] <=> ['' === $b, $plan->segments[$b]->name ?? '', $b]);
 
-        return array_column($rows, 1);
+        return $rows;
+    }
+
+    /** @return Address */
+    private static function ofNic(Plan $plan, Device $device, Nic $nic): array
+    {
+        $segment = $plan->segments[$nic->segment ?? ''] ?? null;
+
+        return [
+            'segment' => $segment->name ?? '',
+            'vlan' => (string) $segment?->vlan,
+            'tag' => $device->tag,
+            'kind' => $device->kind->name,
+            'room' => $device->room,
+            'interface' => $nic->name,
+            'address' => $nic->address->asOf(Face::Set) ?? '',
+            'mask' => (string) Mask::tryFromString($nic->mask->asOf(Face::Set) ?? '')?->dotted(),
+            'gateway' => $nic->gateway->asOf(Face::Set) ?? '',
+            'dns' => $nic->dns->asOf(Face::Set) ?? '',
+            'mac' => (string) $nic->mac,
+            'serial' => $device->serial,
+            'hostName' => $device->value('hostName')->asOf(Face::Seen) ?? '',
+            'firmware' => $device->value('firmware')->asOf(Face::Seen) ?? '',
+            'how' => $nic->reserved ? 'DHCP reservation' : 'static',
+            'setBy' => $nic->address->setBy ?? '',
+            'setAt' => $nic->address->setAt ?? '',
+        ];
+    }
+
+    /** @return Address */
+    private static function ofRouterPort(Plan $plan, RouterPort $port): array
+    {
+        $segment = $plan->segments[$port->segment] ?? null;
+        $router = $plan->devices[$port->router] ?? null;
+
+        return [
+            'segment' => $segment->name ?? '',
+            'vlan' => (string) $segment?->vlan,
+            'tag' => $router->tag ?? $port->router,
+            'kind' => $router->kind->name ?? '',
+            'room' => $router->room ?? '',
+            'interface' => $segment->name ?? $port->segment,
+            'address' => (string) $port->address,
+            'mask' => $port->mask->dotted(),
+            'gateway' => '',
+            'dns' => '',
+            'mac' => '',
+            'serial' => $router->serial ?? '',
+            'hostName' => '',
+            'firmware' => '',
+            'how' => 'router',
+            'setBy' => '',
+            'setAt' => '',
+        ];
     }
 
     /** @return list<array{number: string, name: string, terminal: string, phone: string, room: string, registrar: string, account: string, mac: string, voicemail: string, location: string}> */

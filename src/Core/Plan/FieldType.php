@@ -10,7 +10,9 @@ use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Net\Mask;
 use Vorhut\Core\Net\Network;
+use Vorhut\Core\Net\Port;
 use Vorhut\Core\Net\Range;
+use Vorhut\Core\Net\Transport;
 
 /** What a field of a record may hold, and how it is read from what a person types. */
 enum FieldType: string
@@ -28,6 +30,8 @@ enum FieldType: string
     case Flag = 'flag';
     case Choice = 'choice';
     case Dialled = 'dialled';
+    /** A port that an outpost can ask: any over TCP; over UDP only a protocol can say that somebody is there, and that is SIP. */
+    case AskedPort = 'asked-port';
     case Mail = 'mail';
     case TimeZone = 'timezone';
     case Time = 'time';
@@ -35,6 +39,8 @@ enum FieldType: string
     case LabelledRanges = 'labelled-ranges';
     case Texts = 'texts';
     case Data = 'data';
+
+    private const SIP = 5060;
 
     /**
      * From typed text to what is stored; the same words refuse a bad field of a page, of a pasted table and of a document.
@@ -63,6 +69,7 @@ enum FieldType: string
             },
             self::Choice => $text,
             self::Dialled => 1 === preg_match('/^[0-9*#]{1,20}$/D', $text) ? $text : throw new Malformed(\sprintf('"%s" cannot be dialled: only digits, * and #.', $text)),
+            self::AskedPort => self::asked(Port::fromString($text)),
             self::Mail => false !== filter_var($text, \FILTER_VALIDATE_EMAIL) ? $text : throw new Malformed(\sprintf('"%s" is not a mail address.', $text)),
             self::TimeZone => \in_array($text, \DateTimeZone::listIdentifiers(), true) ? $text : throw new Malformed(\sprintf('"%s" is not a time zone: write it as Europe/Berlin.', $text)),
             self::Time => 1 === preg_match('/^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(?:Z|[+-]\d\d:\d\d)$/D', $text) ? $text : throw new Malformed(\sprintf('"%s" is not a time as 2026-03-01T09:30:00Z.', $text)),
@@ -98,6 +105,11 @@ enum FieldType: string
     public function check(mixed $stored): string|int|bool|array
     {
         return self::Data === $this ? (\is_array($stored) ? array_values($stored) : []) : $this->read($this->show($stored));
+    }
+
+    private static function asked(Port $port): string
+    {
+        return Transport::Tcp === $port->transport || self::SIP === $port->number ? (string) $port : throw new Malformed(\sprintf('%s cannot be asked: over UDP an outpost asks SIP, at 5060/udp.', $port));
     }
 
     /** @return list<string> */

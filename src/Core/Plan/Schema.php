@@ -128,10 +128,10 @@ final class Schema
                 Field::of('at', FieldType::Time),
             ],
             'lines' => [
-                Field::choice('what', ['reach', 'call']),
-                Field::required('from', FieldType::Text),
-                Field::required('to', FieldType::Text),
-                Field::of('port', FieldType::Text),
+                Field::choice('what', ['reach']),
+                Field::pointer('from', 'segments', true),
+                Field::pointer('to', 'devices', true),
+                Field::of('port', FieldType::AskedPort),
                 Field::of('note', FieldType::Text),
             ],
             'fetches' => [

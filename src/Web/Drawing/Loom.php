@@ -15,6 +15,11 @@ use Vorhut\Core\Proof\Verdict;
  */
 final readonly class Loom
 {
+    private const LEFT = 130;
+    private const COLUMN = 150;
+    /** From knot to knot, and from thread to thread downwards. */
+    private const KNOT = 28;
+
     /**
      * @param list<array{key: string, name: string, x: int}>                                $warp
      * @param list<array{key: string, tag: string, y: int}>                                 $weft
@@ -32,16 +37,26 @@ final readonly class Loom
             $warp[$proved->line->from] = true;
             $weft[$proved->line->to] = true;
         }
+        // A warp thread is as far from the next as its fullest crossing is wide.
+        $at = $widest = [];
+        foreach ($proof->lines as $proved) {
+            $place = $proved->line->from.'>'.$proved->line->to;
+            $at[$place] = ($at[$place] ?? 0) + 1;
+            $widest[$proved->line->from] = max($widest[$proved->line->from] ?? 0, $at[$place]);
+        }
         $columns = [];
+        $x = self::LEFT;
         foreach ($plan->segments as $segment) {
-            if (isset($warp['outposts/'.$segment->key])) {
-                $columns['outposts/'.$segment->key] = ['key' => $segment->key, 'name' => $segment->name, 'x' => 130 + 150 * \count($columns)];
+            $place = 'outposts/'.$segment->key;
+            if (isset($warp[$place])) {
+                $columns[$place] = ['key' => $segment->key, 'name' => $segment->name, 'x' => $x];
+                $x += max(self::COLUMN, self::KNOT * (1 + ($widest[$place] ?? 0)));
             }
         }
         $rows = [];
         foreach ($plan->devices as $device) {
             if (isset($weft[$device->key])) {
-                $rows[$device->key] = ['key' => $device->key, 'tag' => $device->tag, 'y' => 56 + 26 * \count($rows)];
+                $rows[$device->key] = ['key' => $device->key, 'tag' => $device->tag, 'y' => 56 + self::KNOT * \count($rows)];
             }
         }
         $knots = [];
@@ -53,7 +68,7 @@ final readonly class Loom
             $place = $proved->line->from.'>'.$proved->line->to;
             $side = ($at[$place] = ($at[$place] ?? -1) + 1);
             $knots[] = [
-                'x' => $columns[$proved->line->from]['x'] + 26 * $side,
+                'x' => $columns[$proved->line->from]['x'] + self::KNOT * $side,
                 'y' => $rows[$proved->line->to]['y'],
                 'shape' => $proved->line->isForeseenToFail() ? 'gap' : 'loop',
                 'fill' => self::fill($proved),
@@ -62,7 +77,7 @@ final readonly class Loom
             ];
         }
 
-        return new self(array_values($columns), array_values($rows), $knots, 150 + 150 * max(1, \count($columns)), 70 + 26 * \count($rows));
+        return new self(array_values($columns), array_values($rows), $knots, max(self::LEFT + self::COLUMN, $x), 70 + self::KNOT * \count($rows));
     }
 
     private static function fill(Proved $proved): string

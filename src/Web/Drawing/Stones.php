@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Web\Drawing;
 
-use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\Message;
 use Vorhut\Core\Walk\Hop;
 use Vorhut\Core\Walk\Walk;
 
@@ -12,19 +12,30 @@ use Vorhut\Core\Walk\Walk;
 final readonly class Stones
 {
     private const STEP = 132;
+    /** Letters of the reason in one line, and how wide such a line is drawn. */
+    private const LETTERS = 36;
+    private const LINE = 2 * self::STEP;
 
     /**
      * @param list<array{x: int, y: int, n: int, label: string, segment: string, broken: bool, turn: float, hop: Hop}> $stones
+     * @param array{x: int, y: int, end: bool, lines: list<string>}|null $reason why the broken stone is broken, beside it; `end` where the lines end at x
      */
-    private function __construct(public array $stones, public int $width, public bool $hasBack)
+    private function __construct(public array $stones, public int $width, public bool $hasBack, public ?array $reason)
     {
     }
 
-    public static function of(Walk $walk, Plan $plan): self
+    /** @param \Closure(Message): string $say the reader's language */
+    public static function of(Walk $walk, \Closure $say): self
     {
         $out = $walk->leg(false);
         $back = $walk->leg(true);
         $columns = max(\count($out), \count($back), 3);
+        $broken = $walk->broken();
+        // Out, the broken stone is the last and the room is behind it; back, the room is before it where enough stones have gone.
+        $room = $columns - ($broken?->back ? \count($back) : \count($out));
+        if (null !== $broken && self::STEP * $room < self::LINE) {
+            $columns += (int) ceil(self::LINE / self::STEP) - $room;
+        }
         $stones = [];
         foreach ($out as $i => $hop) {
             $stones[] = self::stone($i, $i, 58, $hop);
@@ -33,7 +44,15 @@ final readonly class Stones
             $stones[] = self::stone(\count($out) + $i, $columns - 1 - $i, 176, $hop);
         }
 
-        return new self($stones, $columns * self::STEP + 20, [] !== $back);
+        $last = $stones[array_key_last($stones) ?? 0] ?? null;
+        $reason = null === $broken || null === $last ? null : [
+            'x' => $last['x'] + ($broken->back ? -1 : 1) * 72,
+            'y' => $last['y'],
+            'end' => $broken->back,
+            'lines' => explode("\n", wordwrap($say($broken->text), self::LETTERS)),
+        ];
+
+        return new self($stones, $columns * self::STEP + 20, [] !== $back, $reason);
     }
 
     /** @return array{x: int, y: int, n: int, label: string, segment: string, broken: bool, turn: float, hop: Hop} */

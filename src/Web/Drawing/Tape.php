@@ -17,6 +17,11 @@ final readonly class Tape
 {
     public const WIDTH = 1000;
 
+    /** Rows of names above the tape. */
+    public const LANES = 3;
+    /** Width of a letter of the names. */
+    private const LETTER = 8;
+
     /**
      * @param list<array{x: float, label: string}>                                                       $ticks
      * @param list<array{x: float, width: float, sort: string, label: string}>                            $bands
@@ -70,20 +75,35 @@ final readonly class Tape
             $pins[] = ['at' => $segment->gateway->number, 'tag' => 'gateway', 'address' => (string) $segment->gateway, 'record' => 'segments/'.$segment->key, 'trouble' => null];
         }
         usort($pins, static fn (array $a, array $b): int => [$a['at'], $a['tag']] <=> [$b['at'], $b['tag']]);
+
+        return new self($ticks, $bands, self::placed($pins, $scale), (string) Ipv4::fromNumber($low), (string) Ipv4::fromNumber($high));
+    }
+
+    /**
+     * A label lies to the right of its pin, above the heads of all pins it passes over: so no stem runs through a name. Where that would need more
+     * rows than there are, the pin stands without its name (its title and the roster have it).
+     *
+     * @param list<array{at: int, tag: string, address: string, record: string, trouble: string|null}> $pins by place
+     * @param \Closure(int): float                                                                     $scale
+     *
+     * @return list<array{x: float, tag: string, address: string, record: string, trouble: string|null, lane: int}>
+     */
+    private static function placed(array $pins, \Closure $scale): array
+    {
         $placed = [];
-        $ends = [];
-        foreach ($pins as $pin) {
+        foreach (array_reverse($pins) as $pin) {
             $x = $scale($pin['at']);
-            // A label needs room: the first row of labels that is free here takes it; where none is, the pin stands without.
+            $end = $x + self::LETTER * \strlen($pin['tag']) + 8;
             $lane = 0;
-            while ($lane < 3 && ($ends[$lane] ?? -100) > $x) {
-                ++$lane;
+            foreach ($placed as $right) {
+                if (null === $right['trouble'] && null === $pin['trouble'] && $right['x'] <= $end && $right['lane'] < self::LANES) {
+                    $lane = max($lane, $right['lane'] + 1);
+                }
             }
-            $ends[$lane] = $x + 9 * \strlen($pin['tag']) + 8;
             $placed[] = ['x' => $x, 'tag' => $pin['tag'], 'address' => $pin['address'], 'record' => $pin['record'], 'trouble' => $pin['trouble'], 'lane' => $lane];
         }
 
-        return new self($ticks, $bands, $placed, (string) Ipv4::fromNumber($low), (string) Ipv4::fromNumber($high));
+        return array_reverse($placed);
     }
 
     /**

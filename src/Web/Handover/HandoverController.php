@@ -33,7 +33,7 @@ final readonly class HandoverController
         $room = $this->rooms->open($slug);
 
         return $this->rooms->show($room, 'handover', $request, [
-            'addresses' => Schedules::addresses($room->plan),
+            'addresses' => Schedules::addressesBySegment($room->plan),
             'numbers' => Schedules::numbers($room->plan),
             'proof' => $room->proof(),
         ]);

@@ -17,11 +17,12 @@ use Vorhut\Core\Walk\Walker;
 use Vorhut\Web\Drawing\Stones;
 use Vorhut\Web\Drawing\Tape;
 use Vorhut\Web\Frame\Rooms;
+use Vorhut\Web\Frame\Words;
 
 /** Segments, router, filter, and the walk between any two things. */
 final readonly class NetworksController
 {
-    public function __construct(private Rooms $rooms)
+    public function __construct(private Rooms $rooms, private Words $words)
     {
     }
 
@@ -60,7 +61,7 @@ final readonly class NetworksController
         return $this->rooms->show($room, 'networks', $request, [
             'tapes' => $tapes,
             'walk' => $walk,
-            'stones' => null === $walk ? null : Stones::of($walk, $room->plan),
+            'stones' => null === $walk ? null : Stones::of($walk, $this->words->say(...)),
             'cure' => $cure,
             'asked' => ['from' => $from, 'to' => $to, 'port' => $number, 'proto' => $asked->getString('proto', 'tcp'), 'face' => $face->value],
             'portError' => $portError,

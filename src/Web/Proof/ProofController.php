@@ -26,11 +26,12 @@ use Vorhut\Web\Drawing\Stones;
 use Vorhut\Web\Frame\Room;
 use Vorhut\Web\Frame\Rooms;
 use Vorhut\Web\Frame\Slips;
+use Vorhut\Web\Frame\Words;
 
 /** Prediction held against observation, line by line. */
 final readonly class ProofController
 {
-    public function __construct(private Rooms $rooms, private Orders $orders, private Vault $vault, private Slips $slips, private EntityManagerInterface $manager)
+    public function __construct(private Rooms $rooms, private Words $words, private Orders $orders, private Vault $vault, private Slips $slips, private EntityManagerInterface $manager)
     {
     }
 
@@ -53,7 +54,7 @@ final readonly class ProofController
             'open' => $open,
             'walk' => $walk['walk'] ?? null,
             'face' => $walk['face'] ?? null,
-            'stones' => null === $walk ? null : Stones::of($walk['walk'], $room->plan),
+            'stones' => null === $walk ? null : Stones::of($walk['walk'], $this->words->say(...)),
             'cure' => null === $walk || $walk['walk']->holds() ? null : Cure::of($room->plan, $walk['face'], $walk['from'], $walk['to'], $walk['walk']->port),
             'ends' => $walk,
             'faults' => Fault::cases(),

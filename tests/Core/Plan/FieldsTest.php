@@ -33,6 +33,8 @@ final class FieldsTest extends TestCase
         yield 'nothing is no' => [FieldType::Flag, '', false];
         yield 'time zone' => [FieldType::TimeZone, 'Europe/Oslo', 'Europe/Oslo'];
         yield 'dialled' => [FieldType::Dialled, '*97', '*97'];
+        yield 'a port over TCP' => [FieldType::AskedPort, '554/TCP', '554/tcp'];
+        yield 'SIP over UDP' => [FieldType::AskedPort, '5060/udp', '5060/udp'];
         yield 'ranges' => [FieldType::Ranges, "10.64.20.100-149\n10.64.20.200/30", ['10.64.20.100-10.64.20.149', '10.64.20.200-10.64.20.203']];
         yield 'ranges in one line' => [FieldType::Ranges, '10.64.20.5; 10.64.20.9-12', ['10.64.20.5', '10.64.20.9-10.64.20.12']];
         yield 'labelled' => [FieldType::LabelledRanges, '10.64.20.2-9 the administrator', [['range' => '10.64.20.2-10.64.20.9', 'for' => 'the administrator']]];
@@ -54,6 +56,7 @@ final class FieldsTest extends TestCase
     {
         yield 'number' => [FieldType::Number, '4.2'];
         yield 'negative' => [FieldType::Number, '-1'];
+        yield 'a port that nobody can be asked at' => [FieldType::AskedPort, '5568/udp'];
         yield 'flag' => [FieldType::Flag, 'maybe'];
         yield 'zone' => [FieldType::TimeZone, 'CET+1'];
         yield 'dialled' => [FieldType::Dialled, '+47 22'];
