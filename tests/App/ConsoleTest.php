@@ -66,6 +66,14 @@ final class ConsoleTest extends TestCase
         self::assertSame(1, substr_count($process->getErrorOutput(), "\n"));
     }
 
+    public function testABadDocumentIsALineForEveryErrorWithItsPointer(): void
+    {
+        $document = str_replace(['"Europe/Oslo"', '"10.71.5.0/24"'], ['"Moon/Sea"', '"10.71.5.9/24"'], (string) file_get_contents(\dirname(__DIR__, 2).'/demo/museum.json'));
+        $process = self::call(['check', '-'], $document);
+        self::assertSame([2, ''], [$process->getExitCode(), $process->getOutput()]);
+        self::assertMatchesRegularExpression('~^/job/timeZone: [^\n]+\n/segments/\d+/network: [^\n]+did you mean 10\.71\.5\.0/24\?\n$~D', $process->getErrorOutput());
+    }
+
     public function testCheckReadsStandardInput(): void
     {
         $process = self::call(['check', '-'], (string) file_get_contents(\dirname(__DIR__, 2).'/demo/museum.json'));

@@ -95,7 +95,7 @@ final class PagesTest extends Desk
         $crawler = $this->browser->followRedirect();
         $cell = $crawler->filter('form.cell')->reduce(static fn ($form): bool => $form->filter('input[name=record]')->attr('value') === $record && $form->filter('input[name=field]')->attr('value') === $field);
 
-        self::assertSame($typed, $cell->filter('input[name=value]')->attr('value'));
+        self::assertSame($typed, $cell->filter('input[name=value], select[name=value] option[selected]')->attr('value'));
         self::assertStringContainsString($reason, $cell->filter('.wrong')->text());
         self::assertSame($before, self::service(\Vorhut\Exchange\Jobs::class)->export($this->fresh($job))->toJson());
     }
