@@ -23,7 +23,9 @@ final class Phone implements Behaviour
 {
     /** Short, so that a rehearsal need not wait for a binding that nobody renews. */
     private const EXPIRES = 8;
+    /** After a failure it tries again, each time after twice as long, as phones do. */
     private const AGAIN = 3.0;
+    private const AGAIN_AT_MOST = 30.0;
 
     private SipLine $line;
     private Callee $callee;
@@ -59,16 +61,15 @@ final class Phone implements Behaviour
     /** File first, registration second; when either fails, again from the start after a while. */
     private function live(): void
     {
-        while (!$this->over) {
-            if ('' === $this->url || !$this->fetch()) {
-                delay(self::AGAIN);
-                continue;
+        for ($wait = self::AGAIN; !$this->over; $wait = min(2 * $wait, self::AGAIN_AT_MOST)) {
+            if ('' !== $this->url && $this->fetch()) {
+                // It is ended from elsewhere while this one waits: after that a registration fails by itself.
+                while ($this->register()) {
+                    $wait = self::AGAIN;
+                    delay(self::EXPIRES / 3);
+                }
             }
-            // It is ended from elsewhere while this one waits: after that a registration fails by itself.
-            while ($this->register()) {
-                delay(self::EXPIRES / 3);
-            }
-            delay(self::AGAIN);
+            delay($wait);
         }
     }
 

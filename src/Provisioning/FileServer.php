@@ -8,6 +8,7 @@ use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\Row;
 use Vorhut\Core\Voice\ProvisioningFile;
 use Vorhut\Entity\Job;
 use Vorhut\Journal\Journal;
@@ -17,6 +18,8 @@ use Vorhut\Secrets\Vault;
 /** Serves phones their files: only to a MAC of the roster, only when its entry stands at the registrar, every fetch written down. */
 final readonly class FileServer
 {
+    private const REFUSAL_SECONDS = 600;
+
     public function __construct(private Records $records, private Vault $vault, private Files $files, private Journal $journal)
     {
     }
@@ -35,7 +38,7 @@ final readonly class FileServer
             $withLogin => new Served(403, '', $device->key, null),
             default => $this->file($job, $plan, $device),
         };
-        if (null !== $known) {
+        if (null !== $known && !$this->isRepeatedRefusal($plan, $known, $served)) {
             $this->journal->evidence($job, 'fetches', [
                 'key' => bin2hex(random_bytes(10)),
                 'device' => $served->device,
@@ -67,6 +70,25 @@ final readonly class FileServer
         }
 
         return new Served(200, $this->files->render($file), $device->key, $file->fingerprint());
+    }
+
+    /** A phone that is refused asks again and again; the same refusal is written down once in a while, not every time. */
+    private function isRepeatedRefusal(Plan $plan, Mac $mac, Served $served): bool
+    {
+        if (200 === $served->status) {
+            return false;
+        }
+        $newest = null;
+        foreach ($plan->rows('fetches') as $data) {
+            $row = new Row($data);
+            if ($row->text('mac') === (string) $mac && (null === $newest || $row->text('at') > $newest->text('at'))) {
+                $newest = $row;
+            }
+        }
+
+        return null !== $newest
+            && $newest->int('status') === $served->status
+            && strtotime($this->journal->now()) - strtotime($newest->text('at')) < self::REFUSAL_SECONDS;
     }
 
     private static function byMac(Plan $plan, Mac $mac): ?Device
