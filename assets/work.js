@@ -88,6 +88,15 @@ document.addEventListener('alpine:init', function () {
         if (form) { form.requestSubmit(); }
     });
 
+    /* On a small screen the line of march is longer than the screen: the stage one is at comes into sight. */
+    function showStage() {
+        var here = document.querySelector('.march a[aria-current]');
+        var road = here && here.closest('ol');
+        if (road && road.scrollWidth > road.clientWidth) { road.scrollLeft = here.offsetLeft - (road.clientWidth - here.offsetWidth) / 2; }
+    }
+    document.addEventListener('DOMContentLoaded', showStage);
+    document.addEventListener('htmx:after:swap', showStage);
+
     /* While somebody types, the page does not change under the hands. */
     var dirty = false;
     document.addEventListener('input', function (event) { dirty = !event.target.closest('form.cell, .callline'); });

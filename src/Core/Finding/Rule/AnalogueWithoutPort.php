@@ -36,7 +36,7 @@ final class AnalogueWithoutPort implements Rule
                 Weight::Blocks,
                 Stage::Services,
                 [...array_map(static fn (Extension $extension): string => 'extensions/'.$extension->key, \array_slice($extensions, $ports)), ...(null === $pbx ? [] : ['devices/'.$pbx->key])],
-                new Message('{numbers}: {n} analogue extensions are planned, {pbx} has {ports} analogue ports.', $at),
+                new Message('{numbers}: planned as analogue ({n}), and {pbx} has analogue ports: {ports}.', $at),
                 new Message('There is nothing to plug them into, and the module takes days to come.'),
                 new Message('Order a module for {pbx}, or plan them as SIP.', $at),
             );
