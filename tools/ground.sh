@@ -132,6 +132,7 @@ start() {
     running "$name" && return 0
     VORHUT_GROUND=$GROUND setsid "$@" >>"$GROUND/log/$name.log" 2>&1 </dev/null 9>&- &
     printf '%s' $! >"$GROUND/run/$name.pid"
+    disown $! # it outlives this script; the shell need not report how it ends
 }
 
 stop() {
