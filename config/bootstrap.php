@@ -22,7 +22,8 @@ $defaults = [
     'VORHUT_LAB_PORT' => '8420',
     'VORHUT_LAB_SHIFT' => '0',
     'VORHUT_URL' => 'http://127.0.0.1:8400',
-    'ASSETS_VERSION' => '1',
+    // A changed style or script has another name, so that no browser shows the old one.
+    'ASSETS_VERSION' => (string) max(array_map(filemtime(...), glob(dirname(__DIR__).'/assets/*') ?: [__FILE__])),
 ];
 if (is_file($ground)) {
     $defaults = (new Dotenv())->parse((string) file_get_contents($ground)) + $defaults;
