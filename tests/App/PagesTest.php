@@ -162,7 +162,7 @@ final class PagesTest extends Desk
         self::assertSame('00-00-5E-00-53-EE', $board->strangers[0]->text('mac'));
         self::assertCount(4, $this->plan($job)->rows('fetches'), 'every fetch is written down');
         array_map($ask, ['00005e00530c', '00005e0053ee', '00005e005304']);
-        self::assertCount(5, $this->plan($job)->rows('fetches'), 'the same refusal again is no news');
+        self::assertCount(5, $this->plan($this->fresh($job))->rows('fetches'), 'the same refusal again is no news');
         $this->browser->request('GET', '/p/'.str_repeat('0', 32).'/00005e005304.xml');
         self::assertSame(404, $this->browser->getResponse()->getStatusCode());
     }
