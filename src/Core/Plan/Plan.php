@@ -243,6 +243,23 @@ final class Plan
         return null;
     }
 
+    /** What people call a record: the tag of its device, the name of its segment, its number; the key where it has no name. */
+    public function nameOf(string $section, string $key): string
+    {
+        if ('values' === $section) {
+            [$section, $key] = explode('/', explode('#', $key)[0], 2) + [1 => ''];
+        }
+
+        return match ($section) {
+            'devices' => $this->devices[$key]->tag ?? $key,
+            'nics' => $this->devices[$this->nics[$key]->device ?? '']->tag ?? $key,
+            'segments' => $this->segments[$key]->name ?? $key,
+            'extensions' => $this->extensions[$key]->number ?? $key,
+            'accounts' => $this->extensions[$this->accounts[$key]->extension ?? '']->number ?? $key,
+            default => $key,
+        };
+    }
+
     /** A key for a new record that no other has: the wish made fit, with a number where it is taken. */
     public function freeKey(string $section, string $wish): string
     {

@@ -56,7 +56,7 @@ final readonly class EditController
         try {
             $edit = $this->typed($room->plan, $section, $key, $name, $form->getString('before'), $text);
             if ($edit->before !== $edit->after) {
-                $this->journal->write($room->job, new Change(new Message('{field} of {record}', ['field' => $name, 'record' => $this->label($room->plan, $section, $key)]), [$edit, ...$this->follow($room->plan, $edit)]), $this->rooms->user()->name);
+                $this->journal->write($room->job, new Change(new Message('{field} of {record}', ['field' => $name, 'record' => self::label($room->plan, $section, $key)]), [$edit, ...$this->follow($room->plan, $edit)]), $this->rooms->user()->name);
             }
         } catch (Malformed $e) {
             $this->slips->keep($at, ['value' => $text], ['value' => $e->getMessage()]);
@@ -113,7 +113,7 @@ final readonly class EditController
         $row = $room->plan->row($section, $key);
         if (null !== $row && isset(Schema::sections()[$section])) {
             try {
-                $this->journal->write($room->job, new Change(new Message('{record} removed.', ['record' => $this->label($room->plan, $section, $key)]), [...Removal::leaning($room->plan, $section, $key), Edit::remove($section, $row)]), $this->rooms->user()->name);
+                $this->journal->write($room->job, new Change(new Message('{record} removed.', ['record' => self::label($room->plan, $section, $key)]), [...Removal::leaning($room->plan, $section, $key), Edit::remove($section, $row)]), $this->rooms->user()->name);
             } catch (Conflict $e) {
                 $this->slips->tell($e->getMessage());
             }
@@ -219,18 +219,9 @@ final readonly class EditController
         }
     }
 
-    private function label(Plan $plan, string $section, string $key): string
+    private static function label(Plan $plan, string $section, string $key): string
     {
-        [$section, $key] = 'values' === $section ? explode('/', explode('#', $key)[0], 2) + [1 => ''] : [$section, $key];
-
-        return match ($section) {
-            'devices' => $plan->devices[$key]->tag ?? $key,
-            'nics' => $plan->devices[$plan->nics[$key]->device ?? '']->tag ?? $key,
-            'segments' => $plan->segments[$key]->name ?? $key,
-            'extensions' => $plan->extensions[$key]->number ?? $key,
-            'job' => 'the job',
-            default => $key,
-        };
+        return 'job' === $section ? 'the job' : $plan->nameOf($section, $key);
     }
 
     private static function scalar(mixed $value): string

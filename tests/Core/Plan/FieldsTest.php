@@ -155,6 +155,13 @@ final class FieldsTest extends TestCase
         self::assertSame(['/23', '10.64.20.1', ''], [$plan->nics['d.lan']->mask->planned, $plan->nics['d.lan']->gateway->planned, $plan->nics['d.lan']->dns->planned]);
     }
 
+    public function testARecordIsCalledAsPeopleCallIt(): void
+    {
+        $plan = (new Jobs())->segment('v', '10.64.20.0/24')->device('pbx', 'on-site-pbx', 'v', ['address' => '10.64.20.10'])->phone('p', 'v', '10.64.20.31', '2101')->plan();
+
+        self::assertSame(['P', 'P', 'P', 'V', '2101', '2101', 'gone'], array_map(static fn (array $one): string => $plan->nameOf(...$one), [['devices', 'p'], ['nics', 'p.lan'], ['values', 'nics/p.lan#address'], ['segments', 'v'], ['extensions', 'x2101'], ['accounts', 'a2101'], ['devices', 'gone']]));
+    }
+
     public function testKeysAreMadeFitAndFree(): void
     {
         $plan = (new Jobs())->segment('hall-av', '10.64.20.0/24')->plan();
