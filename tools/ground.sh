@@ -50,7 +50,11 @@ need_packages() {
     [ -x /usr/sbin/mariadbd ] || missing+=(mariadb-server-core)
     command -v mariadb >/dev/null || missing+=(mariadb-client-core)
     command -v setsid >/dev/null || missing+=(util-linux)
-    if [ "${1:-}" = browser ] && [ ! -x /usr/bin/chromium ]; then missing+=(chromium); fi
+    if [ "${1:-}" = browser ]; then
+        [ -x /usr/bin/chromium ] || missing+=(chromium)
+        [ -x /usr/sbin/ip ] || [ -x /sbin/ip ] || [ -x /bin/ip ] || missing+=(iproute2)
+        [ -x /usr/sbin/nft ] || missing+=(nftables)
+    fi
     if [ ${#missing[@]} -gt 0 ]; then
         say "Installing Debian packages: ${missing[*]}"
         need_disk 1500

@@ -1,0 +1,109 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Tests\Contract;
+
+use PHPUnit\Framework\TestCase;
+use Random\Engine\Mt19937;
+use Random\Randomizer;
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Mask;
+use Vorhut\Core\Net\Network;
+use Vorhut\Core\Net\Port;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Walk\Fabric;
+use Vorhut\Core\Walk\Walker;
+use Vorhut\Tests\Support\Jobs;
+use Vorhut\Tests\Support\KernelNetwork;
+
+/** The walk against a real network: the same job in kernel namespaces, and every host connects to every other. */
+final class KernelNetworkTest extends TestCase
+{
+    private const HOSTS = ['a' => 's0', 'b' => 's1', 'c' => 's2', 'd' => 's0'];
+    private const ROUTERS = ['r0' => ['s0', 's1', 'mid'], 'r1' => ['s2', 'mid']];
+    private const JOBS = 12;
+    /** Enough for a second SYN after a busy moment. */
+    private const PATIENCE = 2.2;
+
+    public function testTheWalkSaysWhatTheKernelDoes(): void
+    {
+        $network = KernelNetwork::make(self::ROUTERS, self::HOSTS);
+        if (\is_string($network)) {
+            self::markTestSkipped($network);
+        }
+        $faults = [];
+        $holds = 0;
+        try {
+            for ($seed = 1; $seed <= self::JOBS; ++$seed) {
+                $plan = self::job(new Randomizer(new Mt19937($seed)));
+                $network->put($plan);
+                $answers = $network->answers($plan, 80, self::PATIENCE);
+                $fabric = Fabric::of($plan, Face::Planned);
+                foreach ($answers as $pair => $name) {
+                    [$from, $to] = explode('>', $pair);
+                    $walk = Walker::between($fabric, $from, $to, Port::tcp(80));
+                    self::assertSame($walk->holds(), $name === $to, "seed $seed, $pair: ".($walk->broken()->text ?? 'the walk holds').' The kernel: '.('' === $name ? 'no answer' : $name).'. '.self::told($plan));
+                    $walk->holds() ? ++$holds : $faults[$walk->broken()->fault->value ?? ''] = true;
+                }
+            }
+        } finally {
+            $network->close();
+        }
+        self::assertGreaterThan(self::JOBS, $holds, 'some must hold');
+        self::assertGreaterThanOrEqual(7, \count($faults), implode(', ', array_keys($faults)));
+    }
+
+    private static function job(Randomizer $random): Plan
+    {
+        $one = static fn (int $in): bool => 1 === $random->getInt(1, $in);
+        $jobs = (new Jobs())->segment('mid', '10.40.99.0/29');
+        foreach ([0, 1, 2] as $s) {
+            $jobs->segment('s'.$s, "10.40.$s.0/24", "10.40.$s.1");
+        }
+        $jobs->router('r0', ['s0' => '10.40.0.1/24', 's1' => '10.40.1.1/24', 'mid' => '10.40.99.1/29'], $random->getInt(1, 3) > 1, $random->getInt(1, 3) > 1)
+            ->router('r1', ['s2' => '10.40.2.1/24', 'mid' => '10.40.99.2/29'], $random->getInt(1, 4) > 1, $random->getInt(1, 4) > 1);
+        if (!$one(6)) {
+            $jobs->row('routes', ['key' => 'there', 'router' => 'r0', 'destination' => '10.40.2.0/24', 'via' => $random->getInt(1, 6) > 1 ? '10.40.99.2' : '10.40.99.5']);
+        }
+        if (!$one(6)) {
+            $jobs->row('routes', ['key' => 'back', 'router' => 'r1', 'destination' => '10.40.0.0/16', 'via' => '10.40.99.1']);
+        }
+        foreach (range(1, $random->getInt(1, 4)) as $n) {
+            $port = $one(2) ? 80 : null;
+            $jobs->row('filters', [
+                'key' => 'f'.$n, 'router' => $one(3) ? 'r1' : 'r0', 'position' => $n,
+                'from' => $one(3) ? null : 's'.$random->getInt(0, 2), 'to' => $one(3) ? null : 's'.$random->getInt(0, 2),
+                'transport' => null === $port ? ['any', 'udp', 'tcp'][$random->getInt(0, 2)] : 'tcp', 'portFirst' => $port, 'portLast' => $port,
+                'action' => $one(2) ? 'allow' : 'deny',
+            ]);
+        }
+        $taken = ['10.40.0.1' => true, '10.40.1.1' => true, '10.40.2.1' => true];
+        foreach (self::HOSTS as $host => $segment) {
+            $net = '10.40.'.substr($segment, 1);
+            do {
+                $address = ($one(9) ? '10.40.'.$random->getInt(0, 2) : $net).'.'.[12, 15, 16, 31, 100, 127, 128, 200][$random->getInt(0, 7)];
+                $mask = $one(3) ? ['/22', '/16', '/25', '/28'][$random->getInt(0, 3)] : '/24';
+                // One address twice, or a host on the edge of its own network, is nothing a kernel has one answer to.
+                $network = Network::around(Ipv4::fromString($address), Mask::fromString($mask));
+            } while (isset($taken[$address]) || $network->isEdge(Ipv4::fromString($address)));
+            $taken[$address] = true;
+            $gateway = $one(3) ? ['', $net.'.9', '10.40.7.1', $address, $net.'.100'][$random->getInt(0, 4)] : $net.'.1';
+            $jobs->device($host, 'ptz-camera', $segment, ['address' => $address, 'mask' => $mask, 'gateway' => $gateway]);
+        }
+
+        return $jobs->plan();
+    }
+
+    private static function told(Plan $plan): string
+    {
+        $told = [];
+        foreach (array_keys(self::HOSTS) as $host) {
+            $nic = $plan->devices[$host]->nic();
+            $told[] = $host.' '.$nic?->address->planned.$nic?->mask->planned.' by '.$nic?->gateway->planned;
+        }
+
+        return implode(', ', $told).'; '.implode(', ', array_map(strval(...), $plan->filters));
+    }
+}

@@ -1,0 +1,234 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Tests\Support;
+
+use Symfony\Component\Process\Process;
+use Vorhut\Core\Net\Transport;
+use Vorhut\Core\Plan\FilterRule;
+use Vorhut\Core\Plan\Nic;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\RouterPort;
+
+/**
+ * A job's network in the kernel: a namespace for each host and router, a bridge for each segment, all made by this test and gone with it. Nothing
+ * is connected to the machine's own network.
+ */
+final class KernelNetwork
+{
+    private const TABLE = 'walk';
+
+    /** @var array<string, Process> host → who answers there with its name */
+    private array $listeners = [];
+
+    /**
+     * @param array<string, list<string>> $routers router → segments it has a port on
+     * @param array<string, string>       $hosts   host → segment it is plugged into
+     */
+    private function __construct(private readonly string $prefix, private readonly array $routers, private readonly array $hosts)
+    {
+    }
+
+    /**
+     * @param array<string, list<string>> $routers
+     * @param array<string, string>       $hosts
+     *
+     * @return self|string why it could not be made on this machine
+     */
+    public static function make(array $routers, array $hosts): self|string
+    {
+        $network = new self('vh'.getmypid(), $routers, $hosts);
+        try {
+            $network->build();
+        } catch (\RuntimeException $e) {
+            $network->close();
+
+            return $e->getMessage();
+        }
+
+        return $network;
+    }
+
+    /** Puts what a plan says into hosts and routers. */
+    public function put(Plan $plan): void
+    {
+        foreach ($this->hosts as $host => $segment) {
+            $nic = $plan->devices[$host]->nic() ?? throw new \LogicException();
+            $this->ip($host, ['address flush dev eth0', 'neighbour flush all', ...self::settings($nic)], true);
+        }
+        foreach (array_keys($this->routers) as $router) {
+            $this->ip($router, ['neighbour flush all', ...$this->ports($plan, $router)], true);
+            $this->filter($plan, $router);
+        }
+    }
+
+    /** @return array<string, string> "from>to" → name of the host that answered a connection to the address that `to` has by the plan; '' for none */
+    public function answers(Plan $plan, int $port, float $seconds): array
+    {
+        $asking = [];
+        foreach (array_keys($this->hosts) as $from) {
+            $aims = [];
+            foreach (array_keys($this->hosts) as $to) {
+                $address = $plan->devices[$to]->nic()?->address->planned;
+                if ($to !== $from && null !== $address) {
+                    $aims[$to] = "tcp://$address:$port";
+                }
+            }
+            $asking[$from] = $this->within($from, ['php', '-n', __DIR__.'/connects.php', (string) $seconds, (string) json_encode($aims)]);
+            $asking[$from]->start();
+        }
+        $answers = [];
+        foreach ($asking as $from => $process) {
+            $process->wait();
+            $names = json_decode($process->getOutput(), true);
+            foreach (\is_array($names) ? $names : throw new \RuntimeException($process->getErrorOutput()) as $to => $name) {
+                $answers[$from.'>'.$to] = \is_string($name) ? $name : '';
+            }
+        }
+
+        return $answers;
+    }
+
+    public function close(): void
+    {
+        foreach ($this->listeners as $listener) {
+            $listener->stop(0);
+        }
+        foreach ([...array_keys($this->hosts), ...array_keys($this->routers), 'wires'] as $name) {
+            $this->root(['ip', 'netns', 'delete', $this->prefix.$name])->run();
+        }
+    }
+
+    private function build(): void
+    {
+        $ports = [];
+        foreach ($this->routers as $router => $segments) {
+            foreach ($segments as $segment) {
+                $ports[] = [$router, $segment, $segment];
+            }
+        }
+        foreach ($this->hosts as $host => $segment) {
+            $ports[] = [$host, 'eth0', $segment];
+        }
+        foreach (array_unique(['wires', ...array_column($ports, 0)]) as $name) {
+            $made = $this->root(['ip', 'netns', 'add', $this->prefix.$name]);
+            if (0 !== $made->run()) {
+                throw new \RuntimeException('No network namespaces here: '.trim($made->getErrorOutput()));
+            }
+            $this->ip($name, ['link set lo up']);
+        }
+        $this->ip('wires', array_merge(...array_map(static fn (string $segment): array => ["link add $segment type bridge", "link set $segment up"], array_values(array_unique(array_column($ports, 2))))));
+        foreach ($ports as $n => [$name, $device, $segment]) {
+            $this->ip('wires', ["link add p$n type veth peer name $device netns {$this->prefix}$name", "link set p$n master $segment up"]);
+            $this->ip($name, ["link set $device up"]);
+        }
+        foreach ([...array_keys($this->hosts), ...array_keys($this->routers)] as $name) {
+            $this->settle($name, isset($this->routers[$name]));
+        }
+        foreach (array_keys($this->hosts) as $host) {
+            $this->listeners[$host] = $this->within($host, ['php', '-n', '-r', '$s = stream_socket_server("tcp://0.0.0.0:80"); while (true) { if ($c = @stream_socket_accept($s, 3600)) { fwrite($c, $argv[1]); fclose($c); } }', $host]);
+            $this->listeners[$host]->start();
+        }
+    }
+
+    /** The strict assumptions of the walk: no redirects, no check of the way back; an ARP question that nobody answers is given up soon. */
+    private function settle(string $name, bool $forwards): void
+    {
+        $values = ['ip_forward' => $forwards ? '1' : '0'];
+        foreach (['all', 'default', ...($this->routers[$name] ?? ['eth0'])] as $device) {
+            $values += ["conf/$device/rp_filter" => '0', "conf/$device/send_redirects" => '0', "conf/$device/accept_redirects" => '0', "conf/$device/proxy_arp" => '0'];
+        }
+        foreach ($this->routers[$name] ?? ['eth0'] as $device) {
+            $values += ["neigh/$device/retrans_time_ms" => '200'];
+        }
+        $lines = [];
+        foreach ($values as $key => $value) {
+            $lines[] = "echo $value > /proc/sys/net/ipv4/$key";
+        }
+        $this->within($name, ['sh', '-c', implode(' && ', $lines)])->mustRun();
+    }
+
+    /** @return list<string> lines for `ip` */
+    private static function settings(Nic $nic): array
+    {
+        $address = $nic->address->planned;
+        $gateway = $nic->gateway->planned ?? '';
+        if (null === $address) {
+            return [];
+        }
+        // A gateway that is the host's own address: the whole world is next door.
+        $way = match ($gateway) {
+            '' => [],
+            $address => ['route add default dev eth0'],
+            default => ["route add default via $gateway"],
+        };
+
+        return ["address add $address{$nic->mask->planned}".' dev eth0', ...$way];
+    }
+
+    /** @return list<string> */
+    private function ports(Plan $plan, string $router): array
+    {
+        $lines = ['route flush proto static'];
+        foreach ($plan->routerPorts as $port) {
+            if ($port->router === $router) {
+                $lines[] = "address flush dev $port->segment";
+                $lines[] = "address add $port->address$port->mask dev $port->segment";
+            }
+        }
+        foreach ($plan->routes as $route) {
+            if ($route->router === $router) {
+                $lines[] = "route add $route->destination via $route->via proto static";
+            }
+        }
+
+        return $lines;
+    }
+
+    private function filter(Plan $plan, string $router): void
+    {
+        $device = $plan->devices[$router];
+        $rules = $device->stateful ? ['ct state established accept'] : [];
+        // Between a wire and itself a router does not filter: what it turns back there is no traffic of a pair.
+        foreach (array_filter($plan->routerPorts, static fn (RouterPort $port): bool => $port->router === $router) as $port) {
+            $rules[] = \sprintf('iifname "%1$s" oifname "%1$s" accept', $port->segment);
+        }
+        foreach (array_filter($plan->filters, static fn (FilterRule $rule): bool => $rule->router === $router) as $rule) {
+            $rules[] = trim(implode(' ', [
+                null === $rule->from ? '' : 'iifname "'.$rule->from.'"',
+                null === $rule->to ? '' : 'oifname "'.$rule->to.'"',
+                match (true) {
+                    null !== $rule->portFirst => \sprintf('%s dport %d-%d', $rule->transport->value ?? 'th', $rule->portFirst, $rule->portLast ?? $rule->portFirst),
+                    null !== $rule->transport => 'meta l4proto '.(Transport::Udp === $rule->transport ? 'udp' : 'tcp'),
+                    default => '',
+                },
+                $rule->allows ? 'accept' : 'drop',
+            ]));
+        }
+        $text = \sprintf("table inet %1\$s {}\ndelete table inet %1\$s\ntable inet %1\$s {\nchain pass {\ntype filter hook forward priority 0; policy %2\$s;\n%3\$s\n}\n}\n", self::TABLE, $device->forwardsByDefault ? 'accept' : 'drop', implode("\n", $rules));
+        $this->within($router, ['nft', '-f', '-'], $text)->mustRun();
+    }
+
+    /** @param list<string> $lines */
+    private function ip(string $name, array $lines, bool $mayRefuse = false): void
+    {
+        // What a real host refuses to take (a gateway outside its network) it goes on without, as the walk says.
+        $process = $this->root(['ip', '-n', $this->prefix.$name, ...($mayRefuse ? ['-force'] : []), '-batch', '-'], implode("\n", $lines)."\n");
+        if (0 !== $process->run() && !$mayRefuse) {
+            throw new \RuntimeException(trim($process->getErrorOutput()));
+        }
+    }
+
+    /** @param list<string> $command */
+    private function within(string $name, array $command, ?string $input = null): Process
+    {
+        return $this->root(['ip', 'netns', 'exec', $this->prefix.$name, ...$command], $input);
+    }
+
+    /** @param list<string> $command */
+    private function root(array $command, ?string $input = null): Process
+    {
+        return new Process(0 === posix_geteuid() ? $command : ['sudo', '-n', ...$command], null, null, $input, 60);
+    }
+}
