@@ -73,13 +73,9 @@ final readonly class DevicesController
     {
         $this->rooms->checkToken($request);
         $room = $this->rooms->open($slug);
-        try {
-            $allocation = Allocation::of($room->plan, $request->request->getBoolean('afresh'));
-            $this->journal->write($room->job, $allocation->change(), $this->rooms->user()->name);
-            $this->slips->tell((string) $allocation->change()->why);
-        } catch (Conflict $e) {
-            $this->slips->tell($e->getMessage());
-        }
+        $change = Allocation::of($room->plan, $request->request->getBoolean('afresh'))->change();
+        $this->journal->write($room->job, $change, $this->rooms->user()->name);
+        $this->slips->tell((string) $change->why);
 
         return new RedirectResponse("/j/$slug/devices", Response::HTTP_SEE_OTHER);
     }

@@ -18,7 +18,6 @@ use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Walk\Cure;
 use Vorhut\Entity\WorkOrder;
-use Vorhut\Journal\Conflict;
 use Vorhut\Journal\Journal;
 use Vorhut\Outpost\Orders;
 
@@ -49,13 +48,7 @@ final readonly class CureController
 
             return $this->rooms->back($request, "/j/$slug/proof");
         }
-        try {
-            $this->journal->write($room->job, $cure, $this->rooms->user()->name);
-        } catch (Conflict $e) {
-            $this->slips->tell($e->getMessage());
-
-            return $this->rooms->back($request, "/j/$slug/proof");
-        }
+        $this->journal->write($room->job, $cure, $this->rooms->user()->name);
         $lines = '' === $form->getString('line') ? [] : [$form->getString('line')];
         foreach ($this->written($room->plan, $cure) as $device) {
             $this->orders->give($room->job, WorkOrder::WRITE, ['device' => $device, 'lines' => $lines], $this->rooms->user()->name);

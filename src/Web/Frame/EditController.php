@@ -90,13 +90,19 @@ final readonly class EditController
                 $errors[$field->name] = $e->getMessage();
             }
         }
-        if ([] === $errors) {
+        if ([] !== $errors) {
+            $this->slips->keep('add:'.$section, $typed, $errors);
+
+            return $this->rooms->back($request, "/j/$slug/networks");
+        }
+        try {
             $wish = $row['name'] ?? $row['tag'] ?? $row['number'] ?? $section;
             $row['key'] = $room->plan->freeKey($section, \is_scalar($wish) ? (string) $wish : $section);
             $edits = [Edit::add($section, $row), ...$this->alsoAdd($room->plan, $section, $row)];
             $this->journal->write($room->job, new Change(new Message('{record} added.', ['record' => \is_scalar($wish) ? (string) $wish : $section]), $edits), $this->rooms->user()->name);
-        } else {
-            $this->slips->keep('add:'.$section, $typed, $errors);
+        } catch (Conflict $e) {
+            // Somebody added one of the same name in this moment: what was typed stays, to be sent again.
+            $this->slips->keep('add:'.$section, $typed, [$fields[0]->name => $e->getMessage()]);
         }
 
         return $this->rooms->back($request, "/j/$slug/networks");
@@ -112,11 +118,7 @@ final readonly class EditController
         self::byHand($section);
         $row = $room->plan->row($section, $key);
         if (null !== $row && isset(Schema::sections()[$section])) {
-            try {
-                $this->journal->write($room->job, new Change(new Message('{record} removed.', ['record' => self::label($room->plan, $section, $key)]), [...Removal::leaning($room->plan, $section, $key), Edit::remove($section, $row)]), $this->rooms->user()->name);
-            } catch (Conflict $e) {
-                $this->slips->tell($e->getMessage());
-            }
+            $this->journal->write($room->job, new Change(new Message('{record} removed.', ['record' => self::label($room->plan, $section, $key)]), [...Removal::leaning($room->plan, $section, $key), Edit::remove($section, $row)]), $this->rooms->user()->name);
         }
 
         return $this->rooms->back($request, "/j/$slug/devices");

@@ -74,6 +74,7 @@ final class RulesTest extends TestCase
         yield '37 ends in voicemail' => [['call-ends-in-voicemail', 'provisioned-before-entry'], self::phone(self::job(), entered: null, voicemail: true), true];
         yield '39 no location' => [['no-emergency-location'], self::phone(self::job(), location: null), false];
         yield '40 not written down' => [['not-written-down'], $cam($set)->row('credentials', $changed), false];
+        yield 'segments that overlap' => [['segments-overlap'], self::job()->segment('t', '10.64.30.128/25', '10.64.30.129'), false];
         yield 'duplicate address' => [['duplicate-address'], $cam([])->device('d', 'ptz-camera', 's', ['address' => '10.64.30.31']), true];
         yield 'duplicate address of a router' => [['duplicate-address'], $cam(['address' => '10.64.30.1']), false];
         yield 'duplicate MAC' => [['duplicate-mac'], self::job()->device('c', 'ptz-camera', 's', ['address' => '10.64.30.31'], ['mac' => '00-00-5E-00-53-01'])->device('d', 'ptz-camera', 's', ['address' => '10.64.30.32'], ['mac' => '00-00-5E-00-53-01']), false];
