@@ -100,6 +100,25 @@ final class PagesTest extends Desk
         self::assertSame($before, self::service(\Vorhut\Exchange\Jobs::class)->export($this->fresh($job))->toJson());
     }
 
+    public function testWhatWasRefusedStaysOnItsOwnPageAndReachesNoOtherWindow(): void
+    {
+        $this->browser->loginUser($this->user('lead'));
+        $job = $this->jobOf();
+        $this->browser->request('GET', "/j/$job->slug/devices?sel=devices/cam-02");
+        $this->send("/j/$job->slug/edit", ['record' => 'nics/cam-02.lan', 'field' => 'mac'], ['value' => 'zz']);
+        $where = (string) $this->browser->getResponse()->headers->get('Location');
+        self::assertMatchesRegularExpression('~devices\?sel=devices/cam-02&slip=[0-9a-f]{8}$~', $where);
+        self::assertCount(0, $this->browser->request('GET', "/j/$job->slug/devices")->filter('.wrong'), 'another window of the same person');
+        foreach (['as the redirect', 'as the page refreshes itself'] as $time) {
+            $page = $this->browser->request('GET', $where, [], [], ['HTTP_X_SINCE' => '0.0']);
+            self::assertStringContainsString('"zz" is not a MAC', $page->filter('.wrong')->text(), $time);
+        }
+        self::assertStringContainsString('slip=', (string) $page->filter('#pulse')->attr('hx-get'));
+        self::assertSame("/j/$job->slug/devices?sel=devices/cam-02", $page->filter('input[name=_back]')->first()->attr('value'), 'a form comes back to the page without it');
+        $this->send("/j/$job->slug/edit", ['record' => 'devices/cam-02', 'field' => 'room'], ['value' => 'Quay, roof']);
+        self::assertStringNotContainsString('slip', (string) $this->browser->getResponse()->headers->get('Location'));
+    }
+
     public function testTheSecondEditorSeesBothValuesAndChooses(): void
     {
         $this->browser->loginUser($this->user('lead'));

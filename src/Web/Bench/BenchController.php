@@ -31,6 +31,8 @@ use Vorhut\Web\Frame\Slips;
 /** The queue of stops and the run sheet of the device in hand. */
 final readonly class BenchController
 {
+    private const SECRET_SECONDS = 90;
+
     public function __construct(private Rooms $rooms, private Journal $journal, private Vault $vault, private Slips $slips, private string $baseUrl)
     {
     }
@@ -54,6 +56,7 @@ final readonly class BenchController
             'sheet' => null === $device ? null : RunSheet::of($room->plan, $device),
             'keypads' => null === $device ? [] : $this->keypads($room, $device),
             'url' => $this->url($room),
+            'secret' => null === $device ? null : $this->shown($request, $room, 'devices/'.$device->key),
         ]);
     }
 
@@ -121,10 +124,18 @@ final readonly class BenchController
             $row = null === $credential ? null : $plan->row('credentials', $credential->key);
             // An entry that changes nothing: the showing itself is what is written down.
             null === $row || $this->journal->write($room->job, new Change(new Message('Secret shown: {purpose} of {owner}.', ['purpose' => $purpose, 'owner' => $owner]), [Edit::put('credentials', Row::keyOf($row), 'user', $row['user'] ?? null, $row['user'] ?? null)]), $this->rooms->user()->name);
-            $this->slips->keep('secret:'.$owner, ['secret' => $secret], []);
+            $this->slips->keep('secret:'.$owner, ['purpose' => $purpose], [], [], self::SECRET_SECONDS);
         }
 
         return $this->rooms->back($request, "/j/$slug/bench");
+    }
+
+    /** The secret that was asked for a moment ago from this very page; only the asking is kept, never the secret. */
+    private function shown(Request $request, Room $room, string $owner): ?string
+    {
+        $purpose = ((array) ($this->slips->of($request)['secret:'.$owner]['typed'] ?? []))['purpose'] ?? null;
+
+        return \is_string($purpose) ? $this->vault->secretOf($room->job, $owner, $purpose) : null;
     }
 
     private function inHand(Room $room, string $selected): ?Device

@@ -29,14 +29,14 @@ final readonly class JobsController
 
     #[Route('/', name: 'jobs', methods: ['GET'])]
     #[IsGranted('ROLE_VIEWER')]
-    public function shelf(): Response
+    public function shelf(Request $request): Response
     {
         $cards = [];
         foreach ($this->jobs->all() as $job) {
             $cards[] = ['job' => $job, 'room' => $this->rooms->open($job->slug)];
         }
 
-        return new Response($this->twig->render('brief/jobs.html.twig', ['cards' => $cards, 'slips' => $this->slips->take()]));
+        return new Response($this->twig->render('brief/jobs.html.twig', ['cards' => $cards, 'slips' => $this->slips->of($request)]));
     }
 
     #[Route('/new', name: 'job_new', methods: ['POST'])]

@@ -81,14 +81,16 @@ final readonly class Rooms
             'plan' => $room->plan,
             'stage' => $stage,
             'march' => $room->march(),
-            'slips' => $this->slips->take(),
+            'slips' => $this->slips->of($request),
             'sel' => $selected,
             'history' => $this->journal->entries($room->job, 200),
             'undoable' => $this->journal->undoable($room->job, $by),
             'redoable' => $this->journal->redoable($room->job, $by),
             'orders' => $orders,
             'since' => $room->job->revision.'.'.\count($orders),
-            'here' => $request->getRequestUri(),
+            // Forms come back to the page as it was before; the page refreshes itself with its slip.
+            'here' => Slips::without($request->getRequestUri()),
+            'live' => $request->getRequestUri(),
         ]));
     }
 
