@@ -72,6 +72,19 @@ final class PagesTest extends Desk
         self::assertStringContainsString('strict', strtolower((string) file_get_contents(\dirname(__DIR__, 2).'/config/packages/framework.yaml')));
     }
 
+    public function testARefusalIsAPageOfOursToo(): void
+    {
+        $this->browser->loginUser($this->user('lead'));
+        $page = $this->browser->request('GET', '/j/nowhere/brief');
+        self::assertSame(404, $this->browser->getResponse()->getStatusCode());
+        self::assertStringContainsString('There is no such job.', $page->filter('#page main')->text());
+        self::assertCount(0, $page->filter('style, [style]'), 'the policy would forbid them');
+        $this->browser->request('POST', '/j/'.$this->jobOf()->slug.'/edit');
+        self::assertSame(403, $this->browser->getResponse()->getStatusCode());
+        self::assertStringContainsString('The page is too old to write from it. Load it again.', $this->browser->getCrawler()->filter('#page main')->text());
+        self::assertStringContainsString('Nothing was changed.', $this->browser->getCrawler()->filter('#page main')->text());
+    }
+
     /** @return iterable<string, array{string, string, string, string, string}> */
     public static function badInput(): iterable
     {
