@@ -106,7 +106,7 @@ test('a line of one\'s own is checked where it is typed, and stale when its grou
             await page.waitForLoadState('networkidle');
         }
         assert.equal(await verdict(), answered);
-        await page.locator('form:has-text("The pager rings it.") button.plain').click();
+        await page.locator('div.small:has-text("The pager rings it.") button').click();
         await row.waitFor({ state: 'detached' });
         assert.deepEqual(complaints, []);
     } finally {
