@@ -26,6 +26,7 @@ final class KernelNetworkTest extends TestCase
     private const JOBS = 12;
     /** Enough for a second SYN after a busy moment. */
     private const PATIENCE = 2.2;
+    private const LONG_PATIENCE = 20.0;
 
     public function testTheWalkSaysWhatTheKernelDoes(): void
     {
@@ -44,6 +45,10 @@ final class KernelNetworkTest extends TestCase
                 foreach ($answers as $pair => $name) {
                     [$from, $to] = explode('>', $pair);
                     $walk = Walker::between($fabric, $from, $to, Port::tcp(80));
+                    if ($walk->holds() && '' === $name) {
+                        // On a busy machine an answer may be late; one that cannot come does not come later either.
+                        $name = $network->answers($plan, 80, self::LONG_PATIENCE)[$pair];
+                    }
                     self::assertSame($walk->holds(), $name === $to, "seed $seed, $pair: ".($walk->broken()->text ?? 'the walk holds').' The kernel: '.('' === $name ? 'no answer' : $name).'. '.self::told($plan));
                     $walk->holds() ? ++$holds : $faults[$walk->broken()->fault->value ?? ''] = true;
                 }
