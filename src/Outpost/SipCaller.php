@@ -107,7 +107,7 @@ final class SipCaller
         });
         if (null === $answer || $answer->status >= 300) {
             return new Evidence(Outcome::NotAnswered, match (true) {
-                487 === $answer?->status => 'it rang, and nobody picked up',
+                487 === $answer?->status => $rang ? 'it rang, and nobody picked up' : 'it was taken, and nothing rang',
                 $rang => 'it rang; '.Plain::words($answer->status ?? 0),
                 default => Plain::words($answer->status ?? 0),
             }, $this->log);
@@ -181,13 +181,13 @@ final class SipCaller
                 ...$headers,
                 ...$authorization,
             ], $body);
-            $rings = false;
-            $answer = $this->line->ask($request, $host, 5060, $seconds, static function (Message $ringing) use (&$rings, $provisional): void {
-                $rings = true;
+            $provisioned = false;
+            $answer = $this->line->ask($request, $host, 5060, $seconds, static function (Message $ringing) use (&$provisioned, $provisional): void {
+                $provisioned = true;
                 null === $provisional || $provisional($ringing);
             });
-            $this->log[] = '> '.$method.' '.$uri.('' === ($authorization[0][0] ?? '') ? '' : ' (with password)').'  < '.(null === $answer ? ($rings ? 'only rings' : 'nothing') : $answer->status.' '.$answer->reason);
-            if (null === $answer && 'INVITE' === $method && $rings) {
+            $this->log[] = '> '.$method.' '.$uri.('' === ($authorization[0][0] ?? '') ? '' : ' (with password)').'  < '.(null === $answer ? ($provisioned ? 'no final answer' : 'nothing') : $answer->status.' '.$answer->reason);
+            if (null === $answer && 'INVITE' === $method && $provisioned) {
                 $answer = $this->giveUp($request, $host);
             }
             if (null !== $answer && $answer->status >= 300 && 'INVITE' === $method) {
@@ -217,7 +217,7 @@ final class SipCaller
     }
 
     /**
-     * Takes back an INVITE that only rang, so that no phone goes on ringing after the test (RFC 3261 §9.1: not before a provisional answer).
+     * Takes back an INVITE that was taken and not answered, so that no phone goes on ringing after the test (RFC 3261 §9.1: not before a provisional answer).
      *
      * @return Message|null its final answer: 487, or 200 where somebody picked up in the same moment
      */

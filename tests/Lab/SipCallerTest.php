@@ -38,7 +38,8 @@ final class SipCallerTest extends TestCase
         yield 'rings for ever' => [static function (SipLine $line, Message $request, Ipv4 $from, int $port): void {
             'INVITE' === $request->method && $line->answer($request, Message::response($request, 180), $from, $port);
         }, Outcome::NotAnswered, 'it rang; no answer at all'];
-        yield 'rings, and stops when it is given up' => [self::ringing(), Outcome::NotAnswered, 'it rang, and nobody picked up'];
+        yield 'taken, and nothing rings' => [self::ringing(100), Outcome::NotAnswered, 'it was taken, and nothing rang'];
+        yield 'rings, and stops when it is given up' => [self::ringing(180), Outcome::NotAnswered, 'it rang, and nobody picked up'];
         yield 'a challenge it cannot read' => [static function (SipLine $line, Message $request, Ipv4 $from, int $port): void {
             'ACK' === $request->method || $line->answer($request, Message::response($request, 407, null, [['Proxy-Authenticate', 'Digest realm="x", nonce="y", algorithm=SHA-512-256']]), $from, $port);
         }, Outcome::NotAnswered, 'the registrar wants a password'];
@@ -109,13 +110,13 @@ final class SipCallerTest extends TestCase
     }
 
     /** @return \Closure(SipLine, Message, Ipv4, int): void a phone that rings until it is told to stop */
-    private static function ringing(): \Closure
+    private static function ringing(int $status): \Closure
     {
-        return static function (SipLine $line, Message $request, Ipv4 $from, int $port): void {
+        return static function (SipLine $line, Message $request, Ipv4 $from, int $port) use ($status): void {
             static $invite = null;
             if ('INVITE' === $request->method) {
                 $invite = $request;
-                $line->answer($request, Message::response($request, 180), $from, $port);
+                $line->answer($request, Message::response($request, $status), $from, $port);
             } elseif ('CANCEL' === $request->method) {
                 self::assertInstanceOf(Message::class, $invite);
                 self::assertSame([$invite->branch(), $invite->sequence()], [$request->branch(), $request->sequence()], 'in the transaction of the INVITE');

@@ -58,23 +58,26 @@ final readonly class RunSheet
     }
 
     /**
-     * Whether it can be expected to answer at all: its cables are marked as plugged, or something was put into it or read back. A kind that has no
-     * such step (a router, a laptop) is taken to be there.
+     * Since when it can be expected to answer: its cables were marked as plugged, or something was put into it or read back. Null while it is not
+     * hooked up; '' where no time is known, and for a kind that has no such step (a router, a laptop) and is taken to be there.
      */
-    public function isHookedUp(): bool
+    public function hookedUpSince(): ?string
     {
-        if ($this->isMarked(self::HOOK_UP) || [] === array_filter($this->device->kind->steps, static fn (Step $step): bool => self::HOOK_UP === $step->code)) {
-            return true;
+        if ([] === array_filter($this->device->kind->steps, static fn (Step $step): bool => self::HOOK_UP === $step->code)) {
+            return '';
+        }
+        $times = [];
+        if ($this->isMarked(self::HOOK_UP)) {
+            $times[] = $this->plan->marks[$this->device->key][self::HOOK_UP]->at;
         }
         foreach ($this->device->nics as $nic) {
             foreach (array_keys(Schema::FACED['nics']) as $field) {
-                if (null !== $nic->value($field)->set || null !== $nic->value($field)->seen) {
-                    return true;
-                }
+                $value = $nic->value($field);
+                $times = [...$times, ...(null === $value->set ? [] : [$value->setAt ?? '']), ...(null === $value->seen ? [] : [$value->seenAt ?? ''])];
             }
         }
 
-        return false;
+        return [] === $times ? null : min($times);
     }
 
     public function isBegun(): bool

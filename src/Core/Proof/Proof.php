@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Core\Proof;
 
 use Vorhut\Core\Bench\RunSheet;
+use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Fact;
 use Vorhut\Core\Plan\Observation;
 use Vorhut\Core\Plan\Plan;
@@ -32,10 +33,17 @@ final readonly class Proof
                 continue;
             }
             $wasThere = [] !== array_filter($all, static fn (Observation $one): bool => false === Outcome::tryFrom($one->outcome)?->isAbsence());
-            $missing = $wasThere ? null : self::notHookedUp($plan, $line);
-            if (null !== $missing) {
-                $lines[] = new Proved($line, Verdict::NotYet, $latest, [], $missing);
-                continue;
+            foreach ($wasThere ? [] : self::needed($plan, $line) as $device) {
+                $since = RunSheet::of($plan, $device)->hookedUpSince();
+                if (null === $since) {
+                    $lines[] = new Proved($line, Verdict::NotYet, $latest, [], $device->tag);
+                    continue 2;
+                }
+                if ($latest->at < $since) {
+                    // It was plugged in only after that look: the look says nothing about it any more.
+                    $lines[] = new Proved($line, Verdict::Stale, $latest, [new Fact('devices/'.$device->key.':pluggedIn', $since)]);
+                    continue 2;
+                }
             }
             $moved = array_map(Fact::fromString(...), array_values(array_diff($line->facts->texts(), $latest->ground)));
             $gone = array_diff($latest->ground, $line->facts->texts());
@@ -49,19 +57,13 @@ final readonly class Proof
         return new self($lines);
     }
 
-    /** The first of the devices that a line needs which nobody plugged in yet: a tester that meets none there has found no fault. */
-    private static function notHookedUp(Plan $plan, TestLine $line): ?string
+    /** @return list<Device> what has to be plugged in before silence is a fault: the PBX of the caller, and the far end */
+    private static function needed(Plan $plan, TestLine $line): array
     {
         $caller = null === $line->caller ? null : $plan->extensionNumbered($line->caller);
         $registrar = null === $caller ? null : $plan->accountOf($caller->key)?->registrar;
-        foreach ([$registrar, $line->to] as $key) {
-            $device = $plan->devices[$key ?? ''] ?? null;
-            if (null !== $device && !RunSheet::of($plan, $device)->isHookedUp()) {
-                return $device->tag;
-            }
-        }
 
-        return null;
+        return array_values(array_filter([$plan->devices[$registrar ?? ''] ?? null, $plan->devices[$line->to] ?? null]));
     }
 
     /** @return list<Proved> */

@@ -102,7 +102,7 @@ final readonly class EditController
             $this->journal->write($room->job, new Change(new Message('{record} added.', ['record' => \is_scalar($wish) ? (string) $wish : $section]), $edits), $this->rooms->user()->name);
         } catch (Conflict $e) {
             // Somebody added one of the same name in this moment: what was typed stays, to be sent again.
-            $this->slips->keep('add:'.$section, $typed, [$fields[0]->name => $e->getMessage()]);
+            $this->slips->keep('add:'.$section, $typed, ['' => $e->getMessage()]);
         }
 
         return $this->rooms->back($request, "/j/$slug/networks");

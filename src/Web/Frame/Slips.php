@@ -36,7 +36,7 @@ final readonly class Slips
      */
     public function keep(string $form, array $typed, array $errors, array $more = [], int $seconds = self::SECONDS): void
     {
-        $this->put([$form => ['typed' => $typed, 'errors' => $errors, 'more' => $more]], $seconds);
+        $this->put([$form => ['typed' => $typed, 'errors' => $errors, 'more' => $more]] + (isset($errors['']) ? ['' => ['said' => $errors['']]] : []), $seconds);
     }
 
     public function tell(string $text): void

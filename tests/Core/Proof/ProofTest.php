@@ -67,7 +67,9 @@ final class ProofTest extends TestCase
         $jobs = self::job();
         self::assertSame([Verdict::NotYet, Verdict::NotYet], [self::proved($jobs->plan(), 'reach:v>cam:80/tcp', Outcome::Silent), self::proved($jobs->plan(), 'register:2101', Outcome::Silent)]);
         self::assertSame(Verdict::Contrary, self::proved($jobs->plan(), 'reach:v>cam:80/tcp', Outcome::Refuses), 'something is there and answers otherwise');
-        $plugged = static fn (string $device): array => ['key' => $device.'.hook-up', 'device' => $device, 'step' => 'hook-up', 'state' => 'done', 'by' => 'Jo'];
+        $plugged = static fn (string $device, string $at = '2026-03-01T08:00:00Z'): array => ['key' => $device.'.hook-up', 'device' => $device, 'step' => 'hook-up', 'state' => 'done', 'by' => 'Jo', 'at' => $at];
+        $later = self::job()->row('marks', $plugged('cam', '2026-03-01T10:00:00Z'))->plan();
+        self::assertSame(Verdict::Stale, self::proved($later, 'reach:v>cam:80/tcp', Outcome::Silent), 'it was looked for before it was plugged in');
         $jobs->row('marks', $plugged('cam'))->row('marks', $plugged('b'));
         self::assertSame(Verdict::Contrary, self::proved($jobs->plan(), 'reach:v>cam:80/tcp', Outcome::Silent));
         self::assertSame(Verdict::NotYet, self::proved($jobs->plan(), 'call:2104>2102', Outcome::NotAnswered), 'the phone is, its PBX is not');
