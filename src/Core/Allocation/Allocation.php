@@ -4,13 +4,16 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Allocation;
 
+use Vorhut\Core\Catalogue\Kind;
+use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
-use Vorhut\Core\Plan\Message;
 use Vorhut\Core\Plan\Nic;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\Segment;
+use Vorhut\Core\Text\Message;
 
 /**
  * Gives every nic without an address the next free one of its kind's block, in roster order. What has an address keeps it, what was
@@ -38,28 +41,32 @@ final readonly class Allocation
         foreach ($plan->devices as $device) {
             foreach ($device->nics as $nic) {
                 $now = $start->nics[$nic->key];
-                if ($nic->passive || isset($now->address->planned) || $device->kind->isRouter()) {
+                if ($nic->passive || isset($now->setting('address')->planned) || $device->kind->has(Role::Forwards)) {
                     continue;
                 }
                 $segment = $plan->segments[$nic->segment ?? ''] ?? null;
                 if (null === $segment) {
-                    $unplaced[] = ['nic' => $nic, 'why' => new Message('{tag} {nic} is in no segment yet.', ['tag' => $device->tag, 'nic' => $nic->name])];
+                    $unplaced[] = [
+                        'nic' => $nic,
+                        'why' => new Message('{tag} {nic} is in no segment yet.', ['tag' => $device->tag, 'nic' => $nic->name]),
+                    ];
                     continue;
                 }
                 $free[$segment->key] ??= FreeAddress::on($start, $segment);
                 // What a device already holds is its address, whatever was planned.
-                $held = Ipv4::tryFromString($nic->address->set ?? '');
+                $held = Ipv4::tryFromString($nic->setting('address')->set ?? '');
                 $address = null !== $held && $segment->network->contains($held) ? $held : $free[$segment->key]->next($device->kind->code);
                 if (null === $address) {
                     $missing[$segment->key][$device->kind->code] = ($missing[$segment->key][$device->kind->code] ?? 0) + 1;
-                    $unplaced[] = ['nic' => $nic, 'why' => $free[$segment->key]->hasBlock($device->kind->code)
-                        ? new Message('The block for {kind} on {segment} is full: {n} missing so far.', ['kind' => $device->kind->name, 'segment' => $segment->name, 'n' => $missing[$segment->key][$device->kind->code]])
-                        : new Message('{segment} has no free address left outside pools, blocks and reserved ranges: {n} missing so far.', ['segment' => $segment->name, 'n' => $missing[$segment->key][$device->kind->code]])];
+                    $unplaced[] = [
+                        'nic' => $nic,
+                        'why' => self::whyNot($segment, $device->kind, $free[$segment->key], $missing[$segment->key][$device->kind->code]),
+                    ];
                     continue;
                 }
                 $free[$segment->key]->take($address);
-                if ($nic->address->planned !== (string) $address) {
-                    $given[] = ['nic' => $nic, 'before' => $nic->address->planned, 'after' => (string) $address];
+                if ($nic->setting('address')->planned !== (string) $address) {
+                    $given[] = ['nic' => $nic, 'before' => $nic->setting('address')->planned, 'after' => (string) $address];
                 }
             }
         }
@@ -71,16 +78,41 @@ final readonly class Allocation
     {
         return new Change(
             new Message('Addresses given to {n} interfaces.', ['n' => \count($this->given)]),
-            array_map(static fn (array $one): Edit => Edit::value('nics/'.$one['nic']->key, 'address', Face::Planned, $one['before'], $one['after']), $this->given),
+            array_map(
+                static fn (array $one): Edit => Edit::setting(
+                    $one['nic']->record().'#address',
+                    Face::Planned,
+                    $one['before'],
+                    $one['after'],
+                ),
+                $this->given,
+            ),
         );
+    }
+
+    private static function whyNot(Segment $segment, Kind $kind, FreeAddress $free, int $missing): Message
+    {
+        $at = ['kind' => new Message($kind->name), 'segment' => $segment->name, 'n' => $missing];
+
+        return match (true) {
+            $segment->isSelfAssigned() => new Message(
+                'On {segment} devices give themselves an address (169.254.0.0/16): none is handed out.',
+                $at,
+            ),
+            $free->hasBlock($kind->code) => new Message('The block for {kind} on {segment} is full: {n} missing so far.', $at),
+            default => new Message(
+                '{segment} has no free address left outside pools, blocks and reserved ranges: {n} missing so far.',
+                $at,
+            ),
+        };
     }
 
     private static function cleared(Plan $plan): Plan
     {
         $edits = [];
         foreach ($plan->nics as $nic) {
-            if (null !== $nic->address->planned && !$nic->isApplied() && !$nic->locked) {
-                $edits[] = Edit::value('nics/'.$nic->key, 'address', Face::Planned, $nic->address->planned, null);
+            if (null !== $nic->setting('address')->planned && !$nic->isApplied() && !$nic->locked) {
+                $edits[] = Edit::setting($nic->record().'#address', Face::Planned, $nic->setting('address')->planned, null);
             }
         }
 

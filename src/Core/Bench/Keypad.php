@@ -52,7 +52,7 @@ final readonly class Keypad implements \JsonSerializable
                 }
             }
             if ([] === $next) {
-                throw new Malformed(\sprintf('This keypad has no key for "%s".', $character));
+                throw Malformed::because('This keypad has no key for "{character}".', ['character' => $character]);
             }
             $states = $next;
         }
@@ -104,7 +104,13 @@ final readonly class Keypad implements \JsonSerializable
     /** @return array<string, mixed> */
     public function jsonSerialize(): array
     {
-        return ['text' => $this->text, 'profile' => $this->profile, 'presses' => $this->presses, 'pauses' => $this->pauses, 'groups' => $this->groups];
+        return [
+            'text' => $this->text,
+            'profile' => $this->profile,
+            'presses' => $this->presses,
+            'pauses' => $this->pauses,
+            'groups' => $this->groups,
+        ];
     }
 
     /**

@@ -5,14 +5,25 @@ declare(strict_types=1);
 namespace Vorhut\Core\Bench;
 
 /**
- * What the twelve keys of a device give in each of its modes. Letters as ITU-T E.161: 2 abc, 3 def, 4 ghi, 5 jkl, 6 mno, 7 pqrs, 8 tuv, 9 wxyz.
+ * What the twelve keys of a device give in each of its modes. Letters as ITU-T E.161: 2 abc, 3 def, 4 ghi, 5 jkl, 6 mno, 7 pqrs, 8
+ * tuv, 9 wxyz.
  */
 final readonly class KeypadProfile
 {
-    private const LETTERS = ['2' => 'abc', '3' => 'def', '4' => 'ghi', '5' => 'jkl', '6' => 'mno', '7' => 'pqrs', '8' => 'tuv', '9' => 'wxyz'];
+    private const LETTERS = [
+        '2' => 'abc',
+        '3' => 'def',
+        '4' => 'ghi',
+        '5' => 'jkl',
+        '6' => 'mno',
+        '7' => 'pqrs',
+        '8' => 'tuv',
+        '9' => 'wxyz',
+    ];
 
     /**
-     * @param list<array<string, string>> $modes mode → key → characters, the nth by n presses; the first mode is the one it starts in, one mode key cycles
+     * @param list<array<string, string>> $modes mode → key → characters, the nth by n presses; the first mode is the one it starts
+     *     in, one mode key cycles
      * @param list<string>                $names of the modes
      */
     private function __construct(public string $name, public array $modes, public array $names)
@@ -33,7 +44,11 @@ final readonly class KeypadProfile
 
         return match ($name) {
             // One mode key cycles digits, lower, upper; it starts in digits.
-            'mode-key' => new self($name, [self::keys($digits, $symbols), self::keys(self::LETTERS, $symbols), self::keys($upper, $symbols)], ['digits', 'lower', 'upper']),
+            'mode-key' => new self(
+                $name,
+                [self::keys($digits, $symbols), self::keys(self::LETTERS, $symbols), self::keys($upper, $symbols)],
+                ['digits', 'lower', 'upper'],
+            ),
             // Starts in lower case; the digit stands behind the letters of its key.
             'letters-first' => new self($name, [
                 self::keys(self::withDigits(self::LETTERS), ['0' => '0', '1' => '.-_1', '*' => '*', '#' => '/:@#']),

@@ -5,14 +5,15 @@ declare(strict_types=1);
 namespace Vorhut\Core\Bench;
 
 use Vorhut\Core\Allocation\FreeAddress;
-use Vorhut\Core\Kind\FactoryState;
+use Vorhut\Core\Catalogue\FactoryMode;
+use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Mask;
 use Vorhut\Core\Net\Network;
 use Vorhut\Core\Plan\Device;
-use Vorhut\Core\Plan\Message;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Segment;
+use Vorhut\Core\Text\Message;
 
 /**
  * The order of the bench: the fewest laptop settings that reach every factory-default device, each worked so that no two devices hold one
@@ -33,13 +34,13 @@ final readonly class Queue
             if ([] === $device->kind->steps) {
                 continue;
             }
-            $network = $device->kind->factoryNetwork();
+            $network = $device->factory->network();
             $how = match (true) {
-                $device->kind->isRouter() => 'by-hand',
-                FactoryState::Dhcp === $device->kind->factory => 'dhcp',
+                $device->kind->has(Role::Forwards) => 'by-hand',
+                FactoryMode::Dhcp === $device->factory->mode => 'dhcp',
                 // A phone that will live on a reservation is met where DHCP is served; it need not wait for its time-out.
-                FactoryState::DhcpThenFixed === $device->kind->factory && true === $device->nic()?->reserved => 'dhcp',
-                FactoryState::LinkLocal === $device->kind->factory => 'link-local',
+                FactoryMode::DhcpThenFixed === $device->factory->mode && true === $device->nic()?->reserved => 'dhcp',
+                FactoryMode::LinkLocal === $device->factory->mode => 'link-local',
                 null === $network => 'by-hand',
                 default => 'fixed',
             };
@@ -123,8 +124,9 @@ final readonly class Queue
     }
 
     /**
-     * Factory networks that are the same or nest share a stop. Networks nest or are apart, never half and half, so the fewest stops are as many
-     * as there are innermost networks; a wider one joins the first it contains, unless it would swallow a wire that is in use there.
+     * Factory networks that are the same or nest share a stop. Networks nest or are apart, never half and half, so the fewest stops are
+     * as many as there are innermost networks; a wider one joins the first it contains, unless it would swallow a wire that is in use
+     * there.
      *
      * @param array<string, list<Device>> $fixed network → devices
      *
@@ -133,7 +135,13 @@ final readonly class Queue
     private static function chains(Plan $plan, array $fixed): array
     {
         $networks = array_map(Network::fromString(...), array_keys($fixed));
-        usort($networks, static fn (Network $a, Network $b): int => [-$a->mask->prefix, $a->address->number] <=> [-$b->mask->prefix, $b->address->number]);
+        usort(
+            $networks,
+            static fn (Network $a, Network $b): int => [
+                -$a->mask->prefix,
+                $a->address->number,
+            ] <=> [-$b->mask->prefix, $b->address->number],
+        );
         /** @var list<array{widest: Network, devices: list<Device>}> $chains */
         $chains = [];
         foreach ($networks as $network) {
@@ -164,8 +172,8 @@ final readonly class Queue
     }
 
     /**
-     * One lane a factory address. A device whose target is a factory address still to come on the wire goes after all that hold it; two lanes that
-     * wait for each other part into two rounds.
+     * One lane a factory address. A device whose target is a factory address still to come on the wire goes after all that hold it; two
+     * lanes that wait for each other part into two rounds.
      *
      * @param list<Device> $devices
      *
@@ -175,12 +183,19 @@ final readonly class Queue
     {
         $byAddress = [];
         foreach ($devices as $device) {
-            $byAddress[(string) $device->kind->factoryAddress][] = $device;
+            $byAddress[(string) $device->factory->address][] = $device;
         }
         $late = [];
         foreach ($byAddress as $address => $lane) {
             // By rank, then roster; one that takes over a factory address as its own comes last.
-            usort($lane, static fn (Device $a, Device $b): int => [self::target($a) === $address, $a->kind->rank, $a->position] <=> [self::target($b) === $address, $b->kind->rank, $b->position]);
+            usort(
+                $lane,
+                static fn (Device $a, Device $b): int => [
+                    self::target($a) === $address,
+                    $a->kind->rank,
+                    $a->position,
+                ] <=> [self::target($b) === $address, $b->kind->rank, $b->position],
+            );
             $byAddress[$address] = $lane;
             foreach ($lane as $i => $device) {
                 $target = self::target($device);
@@ -194,7 +209,13 @@ final readonly class Queue
         $rounds = [array_values(array_filter($byAddress, static fn (array $lane): bool => [] !== $lane))];
         if ([] !== $late) {
             // Those who wait for one another in a circle have no target free for them on this wire: one by one, each in its own round.
-            $rounds = [...$rounds, ...(\count($late) === \count($devices) ? array_map(static fn (Device $device): array => [[$device]], $late) : self::partLanes($late))];
+            $rounds = [
+                ...$rounds,
+                ...(\count($late) === \count($devices) ? array_map(
+                    static fn (Device $device): array => [[$device]],
+                    $late,
+                ) : self::partLanes($late)),
+            ];
         }
 
         return array_values(array_filter($rounds, static fn (array $lanes): bool => [] !== $lanes));
@@ -202,7 +223,7 @@ final readonly class Queue
 
     private static function target(Device $device): ?string
     {
-        return $device->nic()?->address->planned;
+        return $device->nic()?->setting('address')->planned;
     }
 
     /** @param list<non-empty-list<Device>> $lanes */
@@ -213,13 +234,16 @@ final readonly class Queue
         $notes = [];
         $taken = [];
         foreach ($devices as $device) {
-            foreach ([(string) $device->kind->factoryAddress, self::target($device)] as $text) {
+            foreach ([(string) $device->factory->address, self::target($device)] as $text) {
                 $taken[$text ?? ''] = true;
             }
         }
         foreach ($lanes as $lane) {
             if (\count($lane) > 1) {
-                $notes[] = new Message('{n} devices come with {address}: power them one after the other, in the order of their lane.', ['n' => \count($lane), 'address' => (string) $lane[0]->kind->factoryAddress]);
+                $notes[] = new Message(
+                    '{n} devices come with {address}: power them one after the other, in the order of their lane.',
+                    ['n' => \count($lane), 'address' => (string) $lane[0]->factory->address],
+                );
             }
         }
         $laptop = null;
@@ -227,7 +251,10 @@ final readonly class Queue
         $second = [];
         $clashes = [];
         if ('fixed' === $how) {
-            $networks = array_values(array_filter(array_map(static fn (Device $device): ?Network => $device->kind->factoryNetwork(), $devices)));
+            $networks = array_values(array_filter(array_map(
+                static fn (Device $device): ?Network => $device->factory->network(),
+                $devices,
+            )));
             usort($networks, static fn (Network $a, Network $b): int => $b->mask->prefix <=> $a->mask->prefix);
             $inner = $networks[0];
             $widest = $networks[\count($networks) - 1];
@@ -239,7 +266,11 @@ final readonly class Queue
                 }
                 if ($segment->network->overlaps($widest)) {
                     $clashes[] = $segment->name;
-                    $notes[] = new Message('The factory network {factory} swallows {site} ({name}): both cannot be up on one laptop. Set all first, then move the laptop and verify.', ['factory' => (string) $widest, 'site' => (string) $segment->network, 'name' => $segment->name]);
+                    $notes[] = new Message(
+                        'The factory network {factory} swallows {site} ({name}): both cannot be up on one laptop. Set all first, then '
+                            .'move the laptop and verify.',
+                        ['factory' => (string) $widest, 'site' => (string) $segment->network, 'name' => $segment->name],
+                    );
                 } else {
                     $second[$key] = $segment;
                 }
@@ -286,7 +317,7 @@ final readonly class Queue
     private static function free(Network $network, array $taken, Plan $plan): ?Ipv4
     {
         foreach ($plan->nics as $nic) {
-            $taken[$nic->address->planned ?? ''] = true;
+            $taken[$nic->setting('address')->planned ?? ''] = true;
         }
         // From the upper end: factory addresses sit at the lower one.
         for ($number = $network->lastHost()->number; $number >= $network->firstHost()->number; --$number) {

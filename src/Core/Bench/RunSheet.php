@@ -4,23 +4,25 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Bench;
 
-use Vorhut\Core\Kind\Step;
-use Vorhut\Core\Net\Mask;
+use Vorhut\Core\Catalogue\Effect;
+use Vorhut\Core\Catalogue\LoginPattern;
+use Vorhut\Core\Catalogue\Need;
+use Vorhut\Core\Catalogue\SettingScope;
+use Vorhut\Core\Catalogue\Step;
+use Vorhut\Core\Catalogue\Way;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Mark;
-use Vorhut\Core\Plan\Message;
 use Vorhut\Core\Plan\Plan;
-use Vorhut\Core\Plan\Schema;
+use Vorhut\Core\Plan\SettingChange;
+use Vorhut\Core\Plan\SettingSlot;
+use Vorhut\Core\Text\Message;
 
-/** The steps of one device, with the values to type and what became of each. */
+/** The steps of one device, with the values to type, what each waits for, and what became of it. */
 final readonly class RunSheet
 {
-    /** The step after which a device is on the wire. */
-    public const HOOK_UP = 'hook-up';
-
     private function __construct(private Plan $plan, public Device $device)
     {
     }
@@ -35,16 +37,31 @@ final readonly class RunSheet
         return $this->plan->marks[$this->device->key][$step->code] ?? null;
     }
 
-    public function isMarked(string $step): bool
+    /** A step that does this is marked as done. */
+    public function has(Effect $effect): bool
     {
-        return ($this->plan->marks[$this->device->key][$step] ?? null)?->isDone() ?? false;
+        foreach ($this->device->kind->steps as $step) {
+            if ($step->does($effect) && true === $this->mark($step)?->isDone()) {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
+    /** Somebody has dealt with the step that powers it, whatever came of it. */
+    public function isHookedUp(): bool
+    {
+        $powers = $this->device->kind->stepThat(Effect::Powers);
+
+        return null !== $powers && null !== $this->mark($powers);
     }
 
     /** The first step that is neither done nor skipped. */
     public function next(): ?Step
     {
         foreach ($this->device->kind->steps as $step) {
-            if (!\in_array($this->mark($step)?->state, ['done', 'skipped'], true)) {
+            if (!$this->isOver($step)) {
                 return $step;
             }
         }
@@ -58,22 +75,28 @@ final readonly class RunSheet
     }
 
     /**
-     * Since when it can be expected to answer: its cables were marked as plugged, or something was put into it or read back. Null while it is not
-     * hooked up; '' where no time is known, and for a kind that has no such step (a router, a laptop) and is taken to be there.
+     * Since when it can be expected to answer: its cables were marked as plugged, or something was put into it or read back. Null while
+     * it is not hooked up; '' where no time is known, and for a kind that has no such step (a router, a laptop) and is taken to be there.
      */
     public function hookedUpSince(): ?string
     {
-        if ([] === array_filter($this->device->kind->steps, static fn (Step $step): bool => self::HOOK_UP === $step->code)) {
+        $powers = $this->device->kind->stepThat(Effect::Powers);
+        if (null === $powers) {
             return '';
         }
         $times = [];
-        if ($this->isMarked(self::HOOK_UP)) {
-            $times[] = $this->plan->marks[$this->device->key][self::HOOK_UP]->at;
+        $mark = $this->mark($powers);
+        if (true === $mark?->isDone()) {
+            $times[] = $mark->at;
         }
         foreach ($this->device->nics as $nic) {
-            foreach (array_keys(Schema::FACED['nics']) as $field) {
-                $value = $nic->value($field);
-                $times = [...$times, ...(null === $value->set ? [] : [$value->setAt ?? '']), ...(null === $value->seen ? [] : [$value->seenAt ?? ''])];
+            foreach ($nic->settings() as $value) {
+                if (null !== $value->set) {
+                    $times[] = $value->setAt ?? '';
+                }
+                if (null !== $value->seen) {
+                    $times[] = $value->seenAt ?? '';
+                }
             }
         }
 
@@ -87,43 +110,67 @@ final readonly class RunSheet
 
     public function done(): int
     {
-        return \count(array_filter($this->device->kind->steps, fn (Step $step): bool => \in_array($this->mark($step)?->state, ['done', 'skipped'], true)));
+        return \count(array_filter($this->device->kind->steps, $this->isOver(...)));
+    }
+
+    /** @return list<Step> steps that put something back which another, done by now, changed for a while */
+    public function toPutBack(): array
+    {
+        return array_values(array_filter($this->device->kind->steps, function (Step $step): bool {
+            $changed = null === $step->undoes ? null : $this->device->kind->step($step->undoes);
+
+            return null !== $changed && true === $this->mark($changed)?->isDone() && true !== $this->mark($step)?->isDone();
+        }));
     }
 
     /**
-     * What is to be typed at a step, name → value; null where the plan does not know it yet. `password` and `url` are secrets and
-     * come from elsewhere.
+     * What a step waits for, each with who can lift it; empty when nothing stands in its way.
      *
-     * @return array<string, string|null>
+     * @return list<Message>
      */
-    public function values(Step $step): array
+    public function obstacles(Step $step): array
     {
-        $nic = $this->device->nic();
-        $values = [];
-        foreach ($step->values as $name) {
-            $values[$name] = match ($name) {
-                'address', 'gateway', 'dns' => $nic?->value($name)->planned,
-                'mask' => null === $nic?->mask->planned ? null : Mask::fromString($nic->mask->planned)->dotted(),
-                'mac' => null === $nic?->mac ? null : (string) $nic->mac,
-                'serial' => '' === $this->device->serial ? null : $this->device->serial,
-                'factory' => null === $this->device->kind->factoryAddress ? null : (string) $this->device->kind->factoryAddress,
-                'login' => $this->device->kind->loginUser.' / '.('' === $this->device->kind->loginPassword ? '(empty)' : $this->device->kind->loginPassword),
-                'hostName' => $this->device->value('hostName')->planned,
-                'ntp' => $this->plan->job->textOrNull('ntp'),
-                default => null,
-            };
+        return array_values(array_filter(array_map($this->obstacle(...), $step->needs)));
+    }
+
+    /**
+     * What is to be typed at a step.
+     *
+     * @return list<SheetValue>
+     */
+    public function values(Step $step, ?Way $way = null): array
+    {
+        return array_map($this->value(...), ($way ?? $step)->copies);
+    }
+
+    /**
+     * The settings that a step puts in, as they stand on the sheet.
+     *
+     * @param list<string> $names
+     *
+     * @return array<string, SettingSlot> name on the sheet → slot
+     */
+    public function slots(array $names): array
+    {
+        $slots = [];
+        foreach ($names as $name) {
+            $slot = $this->plan->slot($this->device, $name);
+            if (null !== $slot) {
+                $slots[$name] = $slot;
+            }
         }
 
-        return $values;
+        return $slots;
     }
 
     /**
-     * What marking a step changes: the mark itself, and for a step that is done the values that are now *set* in the device. What was seen
-     * before is no longer known.
+     * What marking a step changes: the mark itself, and for a step that is done the settings that are now *set* in the device, what was
+     * read off it, and that its first password is gone. What was seen before of what is set anew is no longer known.
      *
-     * @param array<string, string> $typed values that differ from the plan, as the technician says they were typed
+     * @param array<string, string> $typed values that differ from the plan, as the technician says they were typed; by name on the sheet
+     * @param array<string, string> $read  what was read off the device; by name on the sheet, `mac` and `serial` among them
      */
-    public function markChange(Step $step, string $state, string $note, string $by, string $at, array $typed = []): Change
+    public function markChange(Step $step, string $state, string $note, string $by, string $at, array $typed = [], array $read = []): Change
     {
         $key = $this->device->key.'.'.$step->code;
         $edits = [];
@@ -132,29 +179,215 @@ final readonly class RunSheet
             $edits[] = Edit::remove('marks', $before);
         }
         if ('open' !== $state) {
-            $edits[] = Edit::add('marks', ['key' => $key, 'device' => $this->device->key, 'step' => $step->code, 'state' => $state, 'note' => '' === $note ? null : $note, 'by' => $by, 'at' => $at]);
+            $edits[] = Edit::add('marks', [
+                'key' => $key,
+                'device' => $this->device->key,
+                'step' => $step->code,
+                'state' => $state,
+                'note' => '' === $note ? null : $note,
+                'by' => $by,
+                'at' => $at,
+            ]);
         }
-        foreach ('done' === $state ? $step->records : [] as $field) {
-            $nic = $this->device->nic();
-            if (!isset(Schema::FACED['nics'][$field])) {
-                [$owner, $value] = ['devices/'.$this->device->key, $this->device->value($field)];
-            } elseif (null !== $nic) {
-                [$owner, $value] = ['nics/'.$nic->key, $nic->value($field)];
-            } else {
-                continue;
+        if ('done' === $state) {
+            foreach ($this->slots($step->records) as $name => $slot) {
+                $put = $typed[$name] ?? $slot->value->planned;
+                $edits = [...$edits, ...(null === $put ? [] : SettingChange::toBeSet($slot->ref, $slot->value, $put))];
             }
-            $put = $typed[$field] ?? $value->planned;
-            if (null === $put) {
-                continue;
+            $edits = [...$edits, ...$this->readings($read)];
+        }
+        if ($step->does(Effect::Secures)) {
+            $edits = [...$edits, ...$this->secured($step, 'done' === $state)];
+        }
+
+        $why = new Message('{tag}, {state}: {step}', [
+            'tag' => $this->device->tag,
+            'state' => new Message($state),
+            'step' => new Message($step->do),
+        ]);
+
+        return new Change($why, $edits);
+    }
+
+    private function isOver(Step $step): bool
+    {
+        return \in_array($this->mark($step)?->state, ['done', 'skipped'], true);
+    }
+
+    private function value(string $name): SheetValue
+    {
+        $device = $this->device;
+        $nic = $device->nic();
+        $slot = $this->plan->slot($device, $name);
+        if (null !== $slot) {
+            return $this->slotValue($name, $slot);
+        }
+        $factory = $device->factory;
+
+        return match ($name) {
+            'mac' => SheetValue::of($name, 'MAC', null === $nic?->mac ? null : (string) $nic->mac),
+            'serial' => SheetValue::of($name, 'Serial', '' === $device->serial ? null : $device->serial),
+            'factory' => SheetValue::of($name, 'Out of the box', null === $factory->address ? null : (string) $factory->address),
+            'login' => $this->login($name),
+            'url' => SheetValue::fileAddress($name),
+            default => SheetValue::of($name, $name, null),
+        };
+    }
+
+    private function slotValue(string $name, SettingSlot $slot): SheetValue
+    {
+        $setting = $slot->setting;
+        if (null !== $setting->secret) {
+            return SheetValue::secret($name, $setting->label, $setting->secret);
+        }
+        $planned = $slot->value->planned;
+        $which = null !== $slot->port && \count($this->device->activeNics()) > 1 ? $slot->port : $slot->which();
+        if ('' === $planned) {
+            return SheetValue::of($name, $setting->label, '', $this->whyBlank($slot), $which);
+        }
+
+        return SheetValue::of(
+            $name,
+            $setting->label,
+            null === $planned ? null : $setting->type->typed($this->plan->showSetting($setting, $planned)),
+            null,
+            $which,
+        );
+    }
+
+    private function whyBlank(SettingSlot $slot): Message
+    {
+        $segment = $this->plan->segments[($this->device->nicNamed($slot->port ?? '') ?? $this->device->nic())->segment ?? ''] ?? null;
+
+        return match (true) {
+            !$slot->value->inherited => new Message('The plan leaves it blank on purpose.'),
+            SettingScope::Port === $slot->setting->scope
+                && false === $segment?->routed => new Message(
+                    'No router is on {segment}: nothing to name here.',
+                    ['segment' => $segment->name],
+                ),
+            default => new Message('Nothing is wanted here.'),
+        };
+    }
+
+    private function login(string $name): SheetValue
+    {
+        $login = $this->device->kind->login;
+        $user = $this->device->loginUser();
+        $labelled = null !== $this->plan->credential($this->device->record(), 'label');
+        $password = match (true) {
+            $labelled, LoginPattern::OnTheLabel === $login->pattern => new Message('as printed on the label'),
+            LoginPattern::SerialNumber === $login->pattern => new Message('its serial number {serial}', [
+                'serial' => $this->device->serial,
+            ]),
+            LoginPattern::Empty === $login->pattern => new Message('(empty)'),
+            LoginPattern::Held === $login->pattern => new Message('somebody holds it: ask'),
+            default => new Message('{password}', ['password' => $login->password]),
+        };
+
+        return SheetValue::of(
+            $name,
+            'Login',
+            LoginPattern::Fixed === $login->pattern && !$labelled ? $user.' / '.$login->password : $user,
+            $password,
+        );
+    }
+
+    private function obstacle(Need $need): ?Message
+    {
+        $device = $this->device;
+        $at = ['tag' => $device->tag];
+        if ('extension' === $need->word) {
+            return [] !== $this->plan->extensionsOf($device->key)
+                ? null
+                : new Message('{tag} has no number yet: the lead gives one in Services.', $at);
+        }
+        if ('registrar-entry' === $need->word) {
+            foreach ($this->plan->extensionsOf($device->key) as $extension) {
+                if (null === $this->plan->accountOf($extension->key)?->macEntered) {
+                    return new Message(
+                        'The MAC of {tag} is not entered at the registrar for {number}: enter it there first, then here.',
+                        $at + ['number' => $extension->number],
+                    );
+                }
             }
-            if ($value->set !== $put) {
-                $edits[] = Edit::value($owner, $field, Face::Set, $value->set, $put);
-            }
-            if (null !== $value->seen && $value->seen !== $put) {
-                $edits[] = Edit::value($owner, $field, Face::Seen, $value->seen, null);
+
+            return null;
+        }
+        $slot = $this->plan->slot($device, $need->of);
+        if ('planned' === $need->word) {
+            return null === $slot
+                || null !== $slot->value->planned
+                    ? null
+                    : new Message('{setting} of {tag} is not planned yet.', $at + ['setting' => new Message($slot->label())]);
+        }
+        if ('staged' === $need->word) {
+            $other = $this->plan->devices[$slot?->value->planned ?? ''] ?? null;
+
+            return match (true) {
+                null === $other => new Message(
+                    '{setting} of {tag} is not planned yet.',
+                    $at + ['setting' => new Message($slot?->label() ?? $need->of)],
+                ),
+                self::of($this->plan, $other)->isDone() => null,
+                default => new Message('{other} has to be staged first.', ['other' => $other->tag]),
+            };
+        }
+
+        return '' !== $this->plan->job->text($need->of)
+            ? null
+            : new Message('The job does not say "{what}" yet: it belongs in the Brief.', ['what' => $need->of]);
+    }
+
+    /**
+     * @param array<string, string> $read
+     *
+     * @return list<Edit>
+     */
+    private function readings(array $read): array
+    {
+        $edits = [];
+        $nic = $this->device->nic();
+        foreach ($read as $name => $text) {
+            $slot = $this->plan->slot($this->device, $name);
+            if (null !== $slot) {
+                $edits = [
+                    ...$edits,
+                    ...($slot->value->seen === $text ? [] : [Edit::setting($slot->ref, Face::Seen, $slot->value->seen, $text)]),
+                ];
+            } elseif ('mac' === $name && null !== $nic && null === $nic->mac) {
+                $edits[] = Edit::put('nics', $nic->key, 'mac', null, $text);
+            } elseif ('serial' === $name && '' === $this->device->serial) {
+                $edits[] = Edit::put(
+                    'devices',
+                    $this->device->key,
+                    'serial',
+                    $this->plan->row('devices', $this->device->key)['serial'] ?? null,
+                    $text,
+                );
             }
         }
 
-        return new Change(new Message('{tag}: step "{step}" {state}.', ['tag' => $this->device->tag, 'step' => $step->code, 'state' => $state]), $edits);
+        return $edits;
+    }
+
+    /** @return list<Edit> the first password is gone, or is taken to be there again */
+    private function secured(Step $step, bool $done): array
+    {
+        $edits = [];
+        foreach ($this->slots($step->copies) as $slot) {
+            $credential = null === $slot->setting->secret ? null : $this->plan->credential($this->device->record(), $slot->setting->secret);
+            if (null !== $credential && $credential->isDefault === $done) {
+                $edits[] = Edit::put(
+                    'credentials',
+                    $credential->key,
+                    'state',
+                    $done ? 'default' : 'changed',
+                    $done ? 'changed' : 'default',
+                );
+            }
+        }
+
+        return $edits;
     }
 }

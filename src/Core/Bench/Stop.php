@@ -7,14 +7,16 @@ namespace Vorhut\Core\Bench;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Mask;
 use Vorhut\Core\Plan\Device;
-use Vorhut\Core\Plan\Message;
+use Vorhut\Core\Text\Message;
 
 /** One setting of the laptop, and the devices worked at it. */
 final readonly class Stop implements \JsonSerializable
 {
     /**
      * @param string                                              $how     fixed, dhcp, link-local or by-hand
-     * @param list<array{segment: string, address: Ipv4, mask: Mask}> $second  further addresses of the same adapter, to verify at the new addresses
+     * @param list<array{
+     *     segment: string, address: Ipv4, mask: Mask,
+     * }> $second  further addresses of the same adapter, to verify at the new addresses
      * @param list<list<Device>>                                  $lanes   devices of one lane are powered one after the other
      * @param list<Message>                                       $notes
      */
@@ -54,8 +56,14 @@ final readonly class Stop implements \JsonSerializable
             'stop' => $this->number,
             'how' => $this->how,
             'laptop' => null === $this->laptop ? null : $this->laptop.$this->mask,
-            'second' => array_map(static fn (array $one): array => ['segment' => $one['segment'], 'address' => $one['address'].$one['mask']], $this->second),
-            'lanes' => array_map(static fn (array $lane): array => array_map(static fn (Device $device): string => $device->tag, $lane), $this->lanes),
+            'second' => array_map(
+                static fn (array $one): array => ['segment' => $one['segment'], 'address' => $one['address'].$one['mask']],
+                $this->second,
+            ),
+            'lanes' => array_map(
+                static fn (array $lane): array => array_map(static fn (Device $device): string => $device->tag, $lane),
+                $this->lanes,
+            ),
             'notes' => $this->notes,
             'seconds' => ['hands' => $this->timeline->hands, 'planned' => $this->timeline->finish, 'atLeast' => $this->timeline->bound],
         ];

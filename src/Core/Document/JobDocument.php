@@ -4,18 +4,22 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Document;
 
-use Vorhut\Core\Kind\Kinds;
+use Vorhut\Core\Catalogue\Catalogue;
+use Vorhut\Core\Catalogue\ValueType;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Plan\Edit;
+use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Field;
 use Vorhut\Core\Plan\FieldType;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Row;
 use Vorhut\Core\Plan\Schema;
+use Vorhut\Core\Plan\SettingRef;
+use Vorhut\Core\Text\Message;
 
 /**
- * A job as one JSON document: import, export, fixture, backup and test case at once. Written in one canonical form, so that export, import and
- * export again give the same bytes: keys in the order of the schema, records by key, empty fields left out.
+ * A job as one JSON document: import, export, fixture, backup and test case at once. Written in one canonical form, so that export,
+ * import and export again give the same bytes: keys in the order of the schema, records by key, empty fields left out.
  *
  * @phpstan-import-type RowData from Edit
  */
@@ -26,7 +30,7 @@ final readonly class JobDocument
     /**
      * @param RowData              $job
      * @param array<string, list<RowData>> $sections
-     * @param list<RowData>        $journal
+     * @param list<array<string, mixed>> $journal
      * @param array<string, mixed>|null $sealed secrets, encrypted under a passphrase
      */
     private function __construct(public array $job, public array $sections, public array $journal, public ?array $sealed)
@@ -34,22 +38,27 @@ final readonly class JobDocument
     }
 
     /**
+     * Reads this version of the format and every older one.
+     *
      * @throws BadDocument with every error found
      */
-    public static function fromJson(string $json, Kinds $kinds): self
+    public static function fromJson(string $json, Catalogue $catalogue): self
     {
         try {
             $data = json_decode($json, true, 64, \JSON_THROW_ON_ERROR);
         } catch (\JsonException $e) {
-            throw new BadDocument([['pointer' => '', 'message' => 'This is not JSON: '.$e->getMessage().'.']]);
+            throw self::bad('', new Message('This is not JSON: {reason}.', ['reason' => $e->getMessage()]));
         }
         if (!\is_array($data) || self::FORMAT !== ($data['format'] ?? null)) {
-            throw new BadDocument([['pointer' => '/format', 'message' => 'This is not a Vorhut job: "format" must be "vorhut-job".']]);
+            throw self::bad('/format', new Message('This is not a Vorhut job: "format" must be "vorhut-job".'));
+        }
+        if (1 === ($data['version'] ?? null)) {
+            $data = Upgrade::fromVersion1($data);
         }
         if (Schema::VERSION !== ($data['version'] ?? null)) {
-            throw new BadDocument([['pointer' => '/version', 'message' => \sprintf('This program reads version %d of the format.', Schema::VERSION)]]);
+            throw self::bad('/version', new Message('This program reads the format up to version {n}.', ['n' => Schema::VERSION]));
         }
-        $errors = JsonSchema::errors($json);
+        $errors = JsonSchema::errors($data);
         if ([] !== $errors) {
             throw new BadDocument($errors);
         }
@@ -63,25 +72,27 @@ final readonly class JobDocument
                 $pointer = "/$section/$i";
                 $key = \is_scalar($record['key'] ?? null) ? (string) $record['key'] : '';
                 if (isset($keys[$key])) {
-                    $errors[] = ['pointer' => $pointer.'/key', 'message' => \sprintf('"%s" stands here for the second time.', $key)];
+                    $errors[] = [
+                        'pointer' => $pointer.'/key',
+                        'message' => new Message('"{key}" stands here for the second time.', ['key' => $key]),
+                    ];
                 }
                 $keys[$key] = true;
                 $sections[$section][] = ['key' => $key] + self::record($fields, $record, $pointer, $errors);
             }
         }
-        self::checkPointers($job, $sections, $kinds, $errors);
-        self::checkValues($sections, $errors);
+        self::checkPointers($job, $sections, $catalogue, $errors);
+        $sections['settings'] = self::checkedSettings($sections, $catalogue, $errors);
         if ([] !== $errors) {
             throw new BadDocument($errors);
         }
-        $journal = array_map(static fn (mixed $entry): array => (new Row(\is_array($entry) ? $entry : []))->data(), array_values((array) ($data['journal'] ?? [])));
         $sealed = (new Row($data))->map('sealed');
 
-        return new self($job, $sections, $journal, [] === $sealed ? null : $sealed);
+        return new self($job, $sections, self::journal($data['journal'] ?? []), [] === $sealed ? null : $sealed);
     }
 
     /**
-     * @param list<RowData>             $journal
+     * @param list<array<string, mixed>> $journal
      * @param array<string, mixed>|null $sealed
      */
     public static function of(Plan $plan, array $journal = [], ?array $sealed = null): self
@@ -94,9 +105,9 @@ final readonly class JobDocument
         return new self($plan->jobRow(), $sections, $journal, $sealed);
     }
 
-    public function plan(Kinds $kinds): Plan
+    public function plan(Catalogue $catalogue): Plan
     {
-        return Plan::of($this->job, $this->sections, $kinds);
+        return Plan::of($this->job, $this->sections, $catalogue);
     }
 
     public function toJson(): string
@@ -146,7 +157,7 @@ final readonly class JobDocument
     /**
      * @param list<Field>                                    $fields
      * @param array<mixed>                                   $record
-     * @param list<array{pointer: string, message: string}> $errors
+     * @param list<array{pointer: string, message: Message}> $errors
      *
      * @return RowData
      */
@@ -157,7 +168,7 @@ final readonly class JobDocument
             try {
                 $row[$field->name] = $field->check($record[$field->name] ?? null);
             } catch (Malformed $e) {
-                $errors[] = ['pointer' => $pointer.'/'.$field->name, 'message' => $e->getMessage()];
+                $errors[] = ['pointer' => $pointer.'/'.$field->name, 'message' => $e->said()];
             }
         }
 
@@ -167,11 +178,11 @@ final readonly class JobDocument
     /**
      * @param RowData                                        $job
      * @param array<string, list<RowData>>                   $sections
-     * @param list<array{pointer: string, message: string}> $errors
+     * @param list<array{pointer: string, message: Message}> $errors
      */
-    private static function checkPointers(array $job, array $sections, Kinds $kinds, array &$errors): void
+    private static function checkPointers(array $job, array $sections, Catalogue $catalogue, array &$errors): void
     {
-        $known = ['kinds' => $kinds->all()];
+        $known = ['kinds' => $catalogue->kinds];
         foreach ($sections as $section => $records) {
             $known[$section] = array_flip(array_map(Row::keyOf(...), $records));
         }
@@ -189,37 +200,101 @@ final readonly class JobDocument
             foreach ($fields as $field) {
                 $value = $record[$field->name] ?? null;
                 if (null !== $field->pointsTo && \is_string($value) && !isset($known[$field->pointsTo][$value])) {
-                    $errors[] = ['pointer' => $pointer.'/'.$field->name, 'message' => \sprintf('There is no "%s" in %s.', $value, $field->pointsTo)];
+                    $errors[] = [
+                        'pointer' => $pointer.'/'.$field->name,
+                        'message' => new Message('There is no "{key}" in {section}.', ['key' => $value, 'section' => $field->pointsTo]),
+                    ];
                 }
             }
         }
     }
 
     /**
+     * A setting must belong to a record of the job; what the record's kind knows of it is checked, what it does not know is kept as it is.
+     *
      * @param array<string, list<RowData>>                   $sections
-     * @param list<array{pointer: string, message: string}> $errors
+     * @param list<array{pointer: string, message: Message}> $errors
+     *
+     * @return list<RowData> each value in its one form
      */
-    private static function checkValues(array $sections, array &$errors): void
+    private static function checkedSettings(array $sections, Catalogue $catalogue, array &$errors): array
     {
-        foreach ($sections['values'] as $i => $record) {
-            $key = Row::keyOf($record);
-            $type = Schema::facedType($key);
-            [$section, $owner] = explode('/', explode('#', $key, 2)[0], 2) + [1 => ''];
-            $there = array_filter($sections[$section] ?? [], static fn (array $one): bool => ($one['key'] ?? null) === $owner);
-            if (null === $type || [] === $there || $key !== (new Row($record))->text('owner').'#'.(new Row($record))->text('field')) {
-                $errors[] = ['pointer' => "/values/$i/key", 'message' => \sprintf('"%s" names no field of a record of this job.', $key)];
+        $by = static function (string $section, string $field) use ($sections): array {
+            $found = [];
+            foreach ($sections[$section] ?? [] as $record) {
+                $found[Row::keyOf($record)] = (new Row($record))->text($field);
+            }
+
+            return $found;
+        };
+        $kinds = $by('devices', 'kind');
+        $devices = [
+            'devices' => array_combine(array_keys($kinds), array_map(strval(...), array_keys($kinds))),
+            'nics' => $by('nics', 'device'),
+        ];
+        $phones = $by('extensions', 'phone');
+        $devices['accounts'] = array_map(static fn (string $extension): string => $phones[$extension] ?? '', $by('accounts', 'extension'));
+        $checked = [];
+        foreach ($sections['settings'] as $i => $record) {
+            $ref = SettingRef::tryFromString(Row::keyOf($record));
+            if (null === $ref || !isset($devices[$ref->section][$ref->key])) {
+                $errors[] = [
+                    'pointer' => "/settings/$i/key",
+                    'message' => new Message('"{key}" is no setting of a record of this job.', ['key' => Row::keyOf($record)]),
+                ];
                 continue;
             }
-            foreach (['planned', 'set', 'seen'] as $face) {
-                $text = $record[$face] ?? null;
-                try {
-                    if (\is_string($text) && '' !== $text) {
-                        $type->read($text);
+            $setting = $catalogue->kind($kinds[$devices[$ref->section][$ref->key]] ?? '')?->setting($ref->name);
+            if (null === $setting) {
+                $checked[] = $record;
+                continue;
+            }
+            foreach (Face::cases() as $face) {
+                $text = $record[$face->value] ?? null;
+                if (!\is_string($text) || '' === $text) {
+                    continue;
+                }
+                if (null !== $setting->secret) {
+                    $errors[] = [
+                        'pointer' => "/settings/$i/".$face->value,
+                        'message' => new Message('A secret does not stand among the settings: it belongs in the sealed part.'),
+                    ];
+                } elseif (ValueType::Device === $setting->type && !isset($kinds[$text])) {
+                    $errors[] = [
+                        'pointer' => "/settings/$i/".$face->value,
+                        'message' => new Message('There is no "{key}" in {section}.', ['key' => $text, 'section' => 'devices']),
+                    ];
+                } elseif (Face::Seen !== $face) {
+                    try {
+                        $record[$face->value] = $setting->read($text);
+                    } catch (Malformed $e) {
+                        $errors[] = ['pointer' => "/settings/$i/".$face->value, 'message' => $e->said()];
                     }
-                } catch (Malformed $e) {
-                    $errors[] = ['pointer' => "/values/$i/$face", 'message' => $e->getMessage()];
                 }
             }
+            $checked[] = $record;
         }
+
+        return $checked;
+    }
+
+    /** @return list<array<string, mixed>> */
+    private static function journal(mixed $entries): array
+    {
+        $journal = [];
+        foreach (\is_array($entries) ? $entries : [] as $entry) {
+            $named = [];
+            foreach (\is_array($entry) ? $entry : [] as $field => $value) {
+                $named[(string) $field] = $value;
+            }
+            $journal[] = $named;
+        }
+
+        return $journal;
+    }
+
+    private static function bad(string $pointer, Message $message): BadDocument
+    {
+        return new BadDocument([['pointer' => $pointer, 'message' => $message]]);
     }
 }

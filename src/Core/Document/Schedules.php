@@ -16,10 +16,16 @@ use Vorhut\Core\Proof\Proof;
 /**
  * The tables of the handover; page, print and CSV are made of the same rows.
  *
- * @phpstan-type Address array{segment: string, vlan: string, tag: string, kind: string, room: string, interface: string, address: string, mask: string, gateway: string, dns: string, mac: string, serial: string, hostName: string, firmware: string, how: string, setBy: string, setAt: string}
+ * @phpstan-type Address array{
+ *     segment: string, vlan: string, tag: string, kind: string, room: string, interface: string, address: string,
+ *     mask: string, gateway: string, dns: string, mac: string, serial: string, hostName: string, firmware: string,
+ *     how: string, setBy: string, setAt: string,
+ * }
  */
 final class Schedules
 {
+    private const ROSTER = ['tag', 'kind', 'room', 'segment', 'mac', 'serial'];
+
     /** @return list<Address> by segment, then by address */
     public static function addresses(Plan $plan): array
     {
@@ -41,10 +47,23 @@ final class Schedules
             $rows[$port->segment][] = self::ofRouterPort($plan, $port);
         }
         foreach ($rows as $key => $some) {
-            usort($some, static fn (array $a, array $b): int => [Ipv4::tryFromString($a['address'])->number ?? 0, $a['tag']] <=> [Ipv4::tryFromString($b['address'])->number ?? 0, $b['tag']]);
+            usort(
+                $some,
+                static fn (array $a, array $b): int => [
+                    Ipv4::tryFromString($a['address'])->number ?? 0,
+                    $a['tag'],
+                ] <=> [Ipv4::tryFromString($b['address'])->number ?? 0, $b['tag']],
+            );
             $rows[$key] = $some;
         }
-        uksort($rows, static fn (string $a, string $b): int => ['' === $a, $plan->segments[$a]->name ?? '', $a] <=> ['' === $b, $plan->segments[$b]->name ?? '', $b]);
+        uksort(
+            $rows,
+            static fn (string $a, string $b): int => [
+                '' === $a,
+                $plan->segments[$a]->name ?? '',
+                $a,
+            ] <=> ['' === $b, $plan->segments[$b]->name ?? '', $b],
+        );
 
         return $rows;
     }
@@ -61,17 +80,17 @@ final class Schedules
             'kind' => $device->kind->name,
             'room' => $device->room,
             'interface' => $nic->name,
-            'address' => $nic->address->asOf(Face::Set) ?? '',
-            'mask' => (string) Mask::tryFromString($nic->mask->asOf(Face::Set) ?? '')?->dotted(),
-            'gateway' => $nic->gateway->asOf(Face::Set) ?? '',
-            'dns' => $nic->dns->asOf(Face::Set) ?? '',
+            'address' => $nic->setting('address')->effective(Face::Set) ?? '',
+            'mask' => (string) Mask::tryFromString($nic->setting('mask')->effective(Face::Set) ?? '')?->dotted(),
+            'gateway' => $nic->setting('gateway')->effective(Face::Set) ?? '',
+            'dns' => $nic->setting('dns')->effective(Face::Set) ?? '',
             'mac' => (string) $nic->mac,
             'serial' => $device->serial,
-            'hostName' => $device->value('hostName')->asOf(Face::Seen) ?? '',
-            'firmware' => $device->value('firmware')->asOf(Face::Seen) ?? '',
+            'hostName' => $device->setting('hostName')->effective(Face::Seen) ?? '',
+            'firmware' => $device->setting('firmware')->effective(Face::Seen) ?? '',
             'how' => $nic->reserved ? 'DHCP reservation' : 'static',
-            'setBy' => $nic->address->setBy ?? '',
-            'setAt' => $nic->address->setAt ?? '',
+            'setBy' => $nic->setting('address')->setBy ?? '',
+            'setAt' => $nic->setting('address')->setAt ?? '',
         ];
     }
 
@@ -102,7 +121,12 @@ final class Schedules
         ];
     }
 
-    /** @return list<array{number: string, name: string, terminal: string, phone: string, room: string, registrar: string, account: string, mac: string, voicemail: string, location: string}> */
+    /**
+     * @return list<array{
+     *     number: string, name: string, terminal: string, phone: string, room: string, registrar: string,
+     *     account: string, mac: string, voicemail: string, location: string,
+     * }>
+     */
     public static function numbers(Plan $plan): array
     {
         $rows = [];
@@ -126,20 +150,98 @@ final class Schedules
         return $rows;
     }
 
-    /** @return list<array{line: string, what: string, wanted: string, observed: string, verdict: string, at: string, by: string, detail: string}> */
+    /**
+     * Every setting that somebody planned, put in or read back, one a row.
+     *
+     * @return list<array{
+     *     tag: string, port: string, setting: string, unit: string, planned: string, set: string, setBy: string,
+     *     setAt: string, seen: string, seenAt: string,
+     * }>
+     */
+    public static function settings(Plan $plan): array
+    {
+        $rows = [];
+        foreach ($plan->devices as $device) {
+            foreach ($plan->slots($device) as $slot) {
+                $value = $slot->value;
+                if (null !== $slot->setting->secret || ($value->isEmpty() && null === $value->planned)) {
+                    continue;
+                }
+                $text = static fn (?string $face): string => null === $face
+                    ? ''
+                    : ('' === $face ? '-' : $plan->showSetting($slot->setting, $face));
+                $rows[] = [
+                    'tag' => $device->tag,
+                    'port' => $slot->port ?? '',
+                    'setting' => $slot->ref->slot,
+                    'unit' => $slot->setting->unit,
+                    'planned' => $text($value->planned),
+                    'set' => $text($value->set),
+                    'setBy' => $value->setBy ?? '',
+                    'setAt' => $value->setAt ?? '',
+                    'seen' => $text($value->seen),
+                    'seenAt' => $value->seenAt ?? '',
+                ];
+            }
+        }
+
+        return $rows;
+    }
+
+    /**
+     * The roster with every setting that the plan itself names, under headings that a paste takes back.
+     *
+     * @return list<array<string, string>>
+     */
+    public static function roster(Plan $plan): array
+    {
+        $rows = [];
+        $columns = [];
+        foreach ($plan->devices as $device) {
+            $nic = $device->nic();
+            $row = [
+                'tag' => $device->tag,
+                'kind' => $device->kind->name,
+                'room' => $device->room,
+                'segment' => $plan->segments[$nic->segment ?? '']->name ?? '',
+                'mac' => (string) $nic?->mac,
+                'serial' => $device->serial,
+            ];
+            foreach ($plan->slots($device) as $slot) {
+                $own = $slot->value->own(Face::Planned);
+                if (null === $own || null !== $slot->setting->secret) {
+                    continue;
+                }
+                $name = null !== $slot->port && $slot->port === $nic?->name ? $slot->setting->name : $slot->local;
+                $row[$name] = '' === $own ? '-' : $plan->showSetting($slot->setting, $own);
+                $columns[$name] = '';
+            }
+            $rows[] = $row;
+        }
+
+        // Every row has every column, in one order.
+        return array_map(static fn (array $row): array => array_merge(array_fill_keys(self::ROSTER, ''), $columns, $row), $rows);
+    }
+
+    /**
+     * @return list<array{
+     *     test: string, what: string, wanted: string, observed: string, verdict: string, at: string, by: string,
+     *     detail: string,
+     * }>
+     */
     public static function proof(Proof $proof): array
     {
         $rows = [];
-        foreach ($proof->lines as $proved) {
+        foreach ($proof->results as $result) {
             $rows[] = [
-                'line' => (string) $proved->line->title,
-                'what' => $proved->line->what,
-                'wanted' => $proved->line->wanted->label(),
-                'observed' => $proved->observed()?->label() ?? '',
-                'verdict' => $proved->verdict->label(),
-                'at' => $proved->observation->at ?? '',
-                'by' => $proved->observation->by ?? '',
-                'detail' => $proved->observation->detail ?? '',
+                'test' => (string) $result->test->title,
+                'what' => $result->test->what,
+                'wanted' => $result->test->wanted->label(),
+                'observed' => $result->observed()?->label() ?? '',
+                'verdict' => $result->verdict->label(),
+                'at' => $result->observation->at ?? '',
+                'by' => $result->observation->by ?? '',
+                'detail' => (string) $result->observation?->detail,
             ];
         }
 

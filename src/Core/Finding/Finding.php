@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Core\Finding;
 
 use Vorhut\Core\Plan\Change;
-use Vorhut\Core\Plan\Message;
+use Vorhut\Core\Text\Message;
 
 /** Something wrong in a job: what, why it matters, what to do, and the change that does it where one can be computed. */
 final readonly class Finding implements \JsonSerializable
@@ -13,23 +13,25 @@ final readonly class Finding implements \JsonSerializable
     /**
      * @param string       $code    of the rule, e.g. `pool-address`
      * @param list<string> $records `section/key` it is about; the first is the one to open
+     * @param string       $about   which of several things of these records, where one rule finds more than one
      */
     public function __construct(
         public string $code,
-        public Weight $weight,
+        public Severity $severity,
         public Stage $stage,
         public array $records,
         public Message $what,
         public Message $why,
         public Message $todo,
         public ?Change $cure = null,
+        public string $about = '',
     ) {
     }
 
     /** Names this finding for as long as it stands. */
     public function key(): string
     {
-        return $this->code.':'.implode('+', $this->records);
+        return $this->code.':'.implode('+', $this->records).('' === $this->about ? '' : '#'.$this->about);
     }
 
     public function isAbout(string $record): bool
@@ -40,6 +42,15 @@ final readonly class Finding implements \JsonSerializable
     /** @return array<string, mixed> */
     public function jsonSerialize(): array
     {
-        return ['code' => $this->code, 'weight' => $this->weight->value, 'stage' => $this->stage->value, 'records' => $this->records, 'what' => $this->what, 'why' => $this->why, 'todo' => $this->todo, 'cure' => $this->cure];
+        return [
+            'code' => $this->code,
+            'severity' => $this->severity->value,
+            'stage' => $this->stage->value,
+            'records' => $this->records,
+            'what' => $this->what,
+            'why' => $this->why,
+            'todo' => $this->todo,
+            'cure' => $this->cure,
+        ];
     }
 }

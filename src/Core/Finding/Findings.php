@@ -14,18 +14,28 @@ final readonly class Findings
     {
     }
 
-    /** @param iterable<Rule> $rules */
-    public static function of(Plan $plan, iterable $rules): self
+    /**
+     * @param iterable<Rule>   $rules
+     * @param RuleContext|null $context what is computed already, to be used again
+     */
+    public static function of(Plan $plan, iterable $rules, ?RuleContext $context = null): self
     {
-        $ground = new Ground($plan);
+        $context ??= new RuleContext($plan);
         $all = [];
         foreach ($rules as $rule) {
-            foreach ($rule->find($ground) as $finding) {
+            foreach ($rule->find($context) as $finding) {
                 $all[$finding->key()] = $finding;
             }
         }
         $stages = array_flip(array_map(static fn (Stage $stage): string => $stage->value, Stage::cases()));
-        usort($all, static fn (Finding $a, Finding $b): int => [$a->weight->rank(), $stages[$a->stage->value], $a->key()] <=> [$b->weight->rank(), $stages[$b->stage->value], $b->key()]);
+        usort(
+            $all,
+            static fn (Finding $a, Finding $b): int => [
+                $a->severity->rank(),
+                $stages[$a->stage->value],
+                $a->key(),
+            ] <=> [$b->severity->rank(), $stages[$b->stage->value], $b->key()],
+        );
 
         return new self($all);
     }
@@ -73,6 +83,6 @@ final readonly class Findings
 
     public function block(): bool
     {
-        return [] !== array_filter($this->all, static fn (Finding $finding): bool => Weight::Blocks === $finding->weight);
+        return [] !== array_filter($this->all, static fn (Finding $finding): bool => Severity::Blocks === $finding->severity);
     }
 }

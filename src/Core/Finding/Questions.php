@@ -4,8 +4,9 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Finding;
 
-use Vorhut\Core\Plan\Message;
+use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Text\Message;
 
 /** What has to be known before anything is unpacked, and is not: one list of questions, with whom to ask. */
 final readonly class Questions
@@ -19,7 +20,14 @@ final readonly class Questions
     {
         $open = [];
         $all = 0;
-        $ask = static function (bool $missing, string $whom, string $record, string $text, string $place = '', string $value = '') use (&$open, &$all): void {
+        $ask = static function (
+            bool $missing,
+            string $whom,
+            string $record,
+            string $text,
+            string $place = '',
+            string $value = '',
+        ) use (&$open, &$all): void {
             ++$all;
             if ($missing) {
                 $open[] = ['ask' => $whom, 'record' => $record, 'text' => new Message($text, '' === $place ? [] : [$place => $value])];
@@ -37,26 +45,73 @@ final readonly class Questions
         ] as $field => $text) {
             $ask('' === $job->text($field), 'administrator', 'job/'.$field, $text);
         }
-        $hasPhones = [] !== array_filter($plan->devices, static fn ($device): bool => $device->kind->isPhone());
+        $hasPhones = [] !== array_filter($plan->devices, static fn ($device): bool => $device->kind->has(Role::Caller));
         if ($hasPhones) {
-            $ask('' === $job->text('extensionFirst') || '' === $job->text('extensionLast'), 'customer', 'job/extensionFirst', 'Which range do the extensions come from?');
+            $ask(
+                '' === $job->text('extensionFirst') || '' === $job->text('extensionLast'),
+                'customer',
+                'job/extensionFirst',
+                'Which range do the extensions come from?',
+            );
             $ask([] === $job->texts('emergencyNumbers'), 'customer', 'job/emergencyNumbers', 'Which emergency numbers hold at the site?');
         }
         foreach ($plan->segments as $segment) {
-            $ask(null === $segment->gateway, 'administrator', 'segments/'.$segment->key, 'Which gateway has {segment}, or is it not routed?', 'segment', $segment->name);
-            $ask(null === $segment->vlan, 'administrator', 'segments/'.$segment->key, 'Which VLAN carries {segment}?', 'segment', $segment->name);
+            $ask(
+                null === $segment->gateway && $segment->routed && !$segment->isSelfAssigned(),
+                'administrator',
+                'segments/'.$segment->key,
+                'Which gateway has {segment}, or is it not routed?',
+                'segment',
+                $segment->name,
+            );
+            $ask(
+                null === $segment->vlan,
+                'administrator',
+                'segments/'.$segment->key,
+                'Which VLAN carries {segment}?',
+                'segment',
+                $segment->name,
+            );
         }
         foreach ($plan->devices as $device) {
-            if ($device->kind->isRouter() || 'laptop' === $device->kind->family) {
+            if ($device->kind->has(Role::Forwards) || $device->kind->has(Role::Workstation)) {
                 continue;
             }
-            $ask(null === $device->nic()?->segment, 'administrator', 'devices/'.$device->key, 'In which segment does {tag} live?', 'tag', $device->tag);
-            $ask(null === $device->nic()?->mac, 'bench', 'devices/'.$device->key, 'Which MAC stands on the label of {tag}?', 'tag', $device->tag);
+            $ask(
+                null === $device->nic()?->segment,
+                'administrator',
+                'devices/'.$device->key,
+                'In which segment does {tag} live?',
+                'tag',
+                $device->tag,
+            );
+            $ask(
+                null === $device->nic()?->mac,
+                'bench',
+                'devices/'.$device->key,
+                'Which MAC stands on the label of {tag}?',
+                'tag',
+                $device->tag,
+            );
         }
         foreach ($plan->extensions as $extension) {
             if (null !== $extension->phone) {
-                $ask('' === $extension->location, 'customer', 'extensions/'.$extension->key, 'Where is {number}, as the emergency centre needs it: address, floor, room?', 'number', $extension->number);
-                $ask(null === $plan->accountOf($extension->key)?->macEntered, 'registrar', 'extensions/'.$extension->key, 'Is the MAC entered at the registrar for {number}?', 'number', $extension->number);
+                $ask(
+                    '' === $extension->location,
+                    'customer',
+                    'extensions/'.$extension->key,
+                    'Where is {number}, as the emergency centre needs it: address, floor, room?',
+                    'number',
+                    $extension->number,
+                );
+                $ask(
+                    null === $plan->accountOf($extension->key)?->macEntered,
+                    'registrar',
+                    'extensions/'.$extension->key,
+                    'Is the MAC entered at the registrar for {number}?',
+                    'number',
+                    $extension->number,
+                );
             }
         }
 

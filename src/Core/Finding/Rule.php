@@ -8,5 +8,5 @@ namespace Vorhut\Core\Finding;
 interface Rule
 {
     /** @return iterable<Finding> */
-    public function find(Ground $ground): iterable;
+    public function find(RuleContext $context): iterable;
 }

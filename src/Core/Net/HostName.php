@@ -23,11 +23,14 @@ final readonly class HostName implements \Stringable
         }
         foreach (explode('.', $text) as $label) {
             if (1 !== preg_match('/^[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?$/D', $label)) {
-                throw new Malformed(\sprintf('"%s" is not a host name: "%s" must be letters, digits and inner hyphens, at most 63.', $text, $label));
+                throw Malformed::because(
+                    '"{text}" is not a host name: "{label}" must be letters, digits and inner hyphens, at most 63.',
+                    ['text' => $text, 'label' => $label],
+                );
             }
         }
         if (1 === preg_match('/^[0-9.]+$/D', $text)) {
-            throw new Malformed(\sprintf('"%s" is an address or a number, not a host name.', $text));
+            throw Malformed::because('"{text}" is an address or a number, not a host name.', ['text' => $text]);
         }
 
         return new self($text);

@@ -34,18 +34,27 @@ final readonly class Ipv4 implements \Stringable
         }
         $octets = explode('.', $text);
         if (4 !== \count($octets)) {
-            throw new Malformed(\sprintf('"%s" is not an IPv4 address: it needs four numbers with dots between.', $text));
+            throw Malformed::because('"{text}" is not an IPv4 address: it needs four numbers with dots between.', ['text' => $text]);
         }
         $number = 0;
         foreach ($octets as $octet) {
             if (1 !== preg_match('/^[0-9]{1,3}$/D', $octet)) {
-                throw new Malformed(\sprintf('"%s" is not an IPv4 address: "%s" is not a number from 0 to 255.', $text, $octet));
+                throw Malformed::because(
+                    '"{text}" is not an IPv4 address: "{octet}" is not a number from 0 to 255.',
+                    ['text' => $text, 'octet' => $octet],
+                );
             }
             if (\strlen($octet) > 1 && '0' === $octet[0]) {
-                throw new Malformed(\sprintf('"%s": write "%s" without leading zeros; some programs read them as octal.', $text, $octet));
+                throw Malformed::because(
+                    '"{text}": write "{octet}" without leading zeros; some programs read them as octal.',
+                    ['text' => $text, 'octet' => $octet],
+                );
             }
             if ((int) $octet > 255) {
-                throw new Malformed(\sprintf('"%s" is not an IPv4 address: %s is more than 255.', $text, $octet));
+                throw Malformed::because(
+                    '"{text}" is not an IPv4 address: {octet} is more than 255.',
+                    ['text' => $text, 'octet' => $octet],
+                );
             }
             $number = ($number << 8) | (int) $octet;
         }
@@ -55,11 +64,14 @@ final readonly class Ipv4 implements \Stringable
 
     public static function tryFromString(string $text): ?self
     {
-        try {
-            return self::fromString($text);
-        } catch (Malformed) {
+        $text = trim($text);
+        // The same four octets without leading zeros; fromString() has the words for what is wrong.
+        $octet = '(25[0-5]|2[0-4][0-9]|1[0-9][0-9]|[1-9]?[0-9])';
+        if (1 !== preg_match("/^$octet\\.$octet\\.$octet\\.$octet$/D", $text, $o)) {
             return null;
         }
+
+        return self::fromNumber((int) $o[1] << 24 | (int) $o[2] << 16 | (int) $o[3] << 8 | (int) $o[4]);
     }
 
     public function plus(int $steps): self
@@ -103,7 +115,11 @@ final readonly class Ipv4 implements \Stringable
             $this->isLoopback() => \sprintf('%s cannot be given to a host: 127.x.x.x is the device itself.', $this),
             $this->isMulticast() => \sprintf('%s cannot be given to a host: it is a group address.', $this),
             $this->number >= 0xF0000000 => \sprintf('%s cannot be given to a host: 240.x.x.x and above are reserved.', $this),
-            $this->isLinkLocal() && \in_array($this->number >> 8 & 0xFF, [0, 255], true) => \sprintf('%s cannot be given to a host: RFC 3927 keeps 169.254.0.x and 169.254.255.x back.', $this),
+            $this->isLinkLocal()
+                && \in_array($this->number >> 8 & 0xFF, [0, 255], true) => \sprintf(
+                    '%s cannot be given to a host: RFC 3927 keeps 169.254.0.x and 169.254.255.x back.',
+                    $this,
+                ),
             default => null,
         };
     }

@@ -21,11 +21,14 @@ final readonly class Mac implements \Stringable
         $text = strtolower(trim($text));
         $shapes = '/^(?:[0-9a-f]{12}|[0-9a-f]{2}(?::[0-9a-f]{2}){5}|[0-9a-f]{2}(?:-[0-9a-f]{2}){5}|[0-9a-f]{4}(?:\.[0-9a-f]{4}){2})$/D';
         if (1 !== preg_match($shapes, $text)) {
-            throw new Malformed(\sprintf('"%s" is not a MAC: it needs twelve digits 0-9 a-f, bare or parted by : or - in pairs or by . in fours.', $text));
+            throw Malformed::because(
+                '"{text}" is not a MAC: it needs twelve digits 0-9 a-f, bare or parted by : or - in pairs or by . in fours.',
+                ['text' => $text],
+            );
         }
         $mac = new self(str_replace([':', '-', '.'], '', $text));
         if (1 === ($mac->firstOctet() & 1)) {
-            throw new Malformed(\sprintf('"%s" is a group address; no device has it as its own.', $text));
+            throw Malformed::because('"{text}" is a group address; no device has it as its own.', ['text' => $text]);
         }
         if ('000000000000' === $mac->digits) {
             throw new Malformed('A MAC of all zeros is a placeholder, not an address.');
@@ -36,6 +39,9 @@ final readonly class Mac implements \Stringable
 
     public static function tryFromString(string $text): ?self
     {
+        if ('' === trim($text)) {
+            return null;
+        }
         try {
             return self::fromString($text);
         } catch (Malformed) {

@@ -4,7 +4,10 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Net;
 
-/** Text that is not the value it was taken for; the message is a whole sentence that can stand beside the field. */
-final class Malformed extends \InvalidArgumentException
+use Vorhut\Core\Text\Spoken;
+
+/** Text that is not the value it was taken for; it says so in a whole sentence that can stand beside the field. */
+final class Malformed extends \InvalidArgumentException implements NetError
 {
+    use Spoken;
 }

@@ -15,7 +15,7 @@ final readonly class Mask implements \Stringable
     public static function ofPrefix(int $prefix): self
     {
         if ($prefix < 0 || $prefix > 32) {
-            throw new Malformed(\sprintf('/%d is not a prefix length: it runs from /0 to /32.', $prefix));
+            throw Malformed::because('/{prefix} is not a prefix length: it runs from /0 to /32.', ['prefix' => $prefix]);
         }
 
         return new self($prefix);
@@ -36,12 +36,15 @@ final readonly class Mask implements \Stringable
             return self::ofPrefix((int) $found[1]);
         }
         if (!str_contains($text, '.')) {
-            throw new Malformed(\sprintf('"%s" is not a mask: write /24 or 255.255.255.0.', $text));
+            throw Malformed::because('"{text}" is not a mask: write /24 or 255.255.255.0.', ['text' => $text]);
         }
         $bits = Ipv4::fromString($text)->number;
         $hosts = ~$bits & 0xFFFFFFFF;
         if (0 !== ($hosts & ($hosts + 1))) {
-            throw new Malformed(\sprintf('"%s" is not a mask: its ones are not contiguous (a mask is ones, then zeros).', $text));
+            throw Malformed::because(
+                '"{text}" is not a mask: its ones are not contiguous (a mask is ones, then zeros).',
+                ['text' => $text],
+            );
         }
 
         return self::ofPrefix(32 - \strlen(ltrim(decbin($hosts), '0')));
@@ -49,6 +52,9 @@ final readonly class Mask implements \Stringable
 
     public static function tryFromString(string $text): ?self
     {
+        if ('' === trim($text)) {
+            return null;
+        }
         try {
             return self::fromString($text);
         } catch (Malformed) {

@@ -31,12 +31,15 @@ final readonly class Network implements \Stringable
     {
         $parts = preg_split('#\s*/\s*|\s+#', trim($text), 2);
         if (false === $parts || 2 !== \count($parts)) {
-            throw new Malformed(\sprintf('"%s" is not a network: write it as 10.64.20.0/24.', trim($text)));
+            throw Malformed::because('"{text}" is not a network: write it as 10.64.20.0/24.', ['text' => trim($text)]);
         }
         $host = Ipv4::fromString($parts[0]);
         $network = new self($host, Mask::fromString($parts[1]));
         if ($strict && !$network->address->equals($host)) {
-            throw new Malformed(\sprintf('"%s" is an address inside a network, not a network: did you mean %s?', trim($text), $network));
+            throw Malformed::because(
+                '"{text}" is an address inside a network, not a network: did you mean {network}?',
+                ['text' => trim($text), 'network' => $network],
+            );
         }
 
         return $network;

@@ -24,10 +24,19 @@ final readonly class Port implements \Stringable
     public static function of(Transport $transport, int $number): self
     {
         if ($number < 1 || $number > 65535) {
-            throw new Malformed(\sprintf('%d is not a port: ports run from 1 to 65535.', $number));
+            throw Malformed::because('{number} is not a port: ports run from 1 to 65535.', ['number' => $number]);
         }
 
         return new self($transport, $number);
+    }
+
+    public static function tryFromString(string $text): ?self
+    {
+        try {
+            return self::fromString($text);
+        } catch (Malformed) {
+            return null;
+        }
     }
 
     /**
@@ -38,7 +47,7 @@ final readonly class Port implements \Stringable
     public static function fromString(string $text): self
     {
         if (1 !== preg_match('#^([0-9]{1,5})/(udp|tcp)$#D', strtolower(trim($text)), $found)) {
-            throw new Malformed(\sprintf('"%s" is not a port: write it as 5060/udp or 80/tcp.', trim($text)));
+            throw Malformed::because('"{text}" is not a port: write it as 5060/udp or 80/tcp.', ['text' => trim($text)]);
         }
 
         return self::of(Transport::from($found[2]), (int) $found[1]);

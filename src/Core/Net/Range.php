@@ -14,7 +14,7 @@ final readonly class Range implements \Stringable
     public static function of(Ipv4 $first, Ipv4 $last): self
     {
         if ($last->number < $first->number) {
-            throw new Malformed(\sprintf('The range %s-%s runs backwards.', $first, $last));
+            throw Malformed::because('The range {first}-{last} runs backwards.', ['first' => $first, 'last' => $last]);
         }
 
         return new self($first, $last);
@@ -33,7 +33,7 @@ final readonly class Range implements \Stringable
         }
         $ends = array_map(trim(...), explode('-', $text));
         if (\count($ends) > 2) {
-            throw new Malformed(\sprintf('"%s" is not a range: write first-last.', $text));
+            throw Malformed::because('"{text}" is not a range: write first-last.', ['text' => $text]);
         }
         $first = Ipv4::fromString($ends[0]);
         $last = $ends[1] ?? $ends[0];

@@ -9,6 +9,7 @@ use Vorhut\Core\Net\Mac;
 /** A registration account at a registrar: the entry that must stand there before the phone is provisioned. */
 final readonly class Account
 {
+    /** @param array<string, TrackedValue> $settings what the phone is told for this account, by name */
     private function __construct(
         public string $key,
         public string $extension,
@@ -16,11 +17,26 @@ final readonly class Account
         public string $user,
         public ?Mac $macEntered,
         public ?string $enteredAt,
+        private array $settings,
     ) {
     }
 
-    public static function fromRow(Row $row): self
+    public function setting(string $name): TrackedValue
     {
-        return new self($row->text('key'), $row->text('extension'), $row->text('registrar'), $row->text('user'), Mac::tryFromString($row->text('macEntered')), $row->textOrNull('enteredAt'));
+        return $this->settings[$name] ?? new TrackedValue();
+    }
+
+    /** @param array<string, TrackedValue> $settings */
+    public static function fromRow(Row $row, array $settings = []): self
+    {
+        return new self(
+            $row->text('key'),
+            $row->text('extension'),
+            $row->text('registrar'),
+            $row->text('user'),
+            Mac::tryFromString($row->text('macEntered')),
+            $row->textOrNull('enteredAt'),
+            $settings,
+        );
     }
 }

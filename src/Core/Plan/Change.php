@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Plan;
 
+use Vorhut\Core\Text\Message;
+
 /** A list of edits that belong together, and why. Cures, allocation, typing in a field and undo are all changes. */
 final readonly class Change implements \JsonSerializable
 {

@@ -20,6 +20,14 @@ final readonly class Credential
 
     public static function fromRow(Row $row): self
     {
-        return new self($row->text('key'), $row->text('owner'), $row->text('purpose'), $row->text('user'), 'default' === $row->text('state'), $row->int('length'), $row->textOrNull('weakness'));
+        return new self(
+            $row->text('key'),
+            $row->text('owner'),
+            $row->text('purpose'),
+            $row->text('user'),
+            'default' === $row->text('state'),
+            $row->int('length'),
+            $row->textOrNull('weakness'),
+        );
     }
 }

@@ -4,14 +4,18 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Plan;
 
-use Vorhut\Core\Kind\Kind;
+use Vorhut\Core\Catalogue\FactoryState;
+use Vorhut\Core\Catalogue\Kind;
+use Vorhut\Core\Catalogue\LoginPattern;
 
 /** One box of the kit list. */
 final readonly class Device
 {
     /**
-     * @param list<Nic>            $nics   in the order of the kind
-     * @param array<string, Faced> $values hostName, firmware, transport, provisioning, provisioningUser
+     * @param FactoryState                $factory  how this very device comes to the bench: its kind's state, and what its label says
+     * @param string|null                 $labelUser user name on its label, where that is another than its kind's
+     * @param list<Nic>                   $nics     in the order of the kind
+     * @param array<string, TrackedValue> $settings by slot
      */
     public function __construct(
         public string $key,
@@ -22,23 +26,64 @@ final readonly class Device
         public ?string $controlledFrom,
         public bool $forwardsByDefault,
         public bool $stateful,
-        public int $analoguePorts,
+        public FactoryState $factory,
+        public ?string $labelUser,
+        public ?string $labelHostName,
         public array $nics,
-        private array $values,
+        private array $settings,
         public int $position = 9999,
     ) {
     }
 
-    public function value(string $field): Faced
+    public function record(): string
     {
-        return $this->values[$field] ?? new Faced();
+        return 'devices/'.$this->key;
     }
 
-    /** The nic that carries its address: the first that is not a mere pass-through. */
+    public function setting(string $slot): TrackedValue
+    {
+        return $this->settings[$slot] ?? new TrackedValue();
+    }
+
+    /** @return array<string, TrackedValue> */
+    public function settings(): array
+    {
+        return $this->settings;
+    }
+
+    /** The user name one logs in with the first time. */
+    public function loginUser(): string
+    {
+        return $this->labelUser ?? $this->kind->login->user;
+    }
+
+    /** The password one gets in with the first time; null where only the label or somebody else knows it. */
+    public function firstPassword(): ?string
+    {
+        return match ($this->kind->login->pattern) {
+            LoginPattern::Fixed => $this->kind->login->password,
+            LoginPattern::SerialNumber => '' === $this->serial ? null : $this->serial,
+            LoginPattern::Empty => '',
+            default => null,
+        };
+    }
+
+    /** The port that carries its address: the first that is not a mere pass-through. */
     public function nic(): ?Nic
     {
+        return $this->activeNics()[0] ?? null;
+    }
+
+    /** @return list<Nic> the ports that carry an address */
+    public function activeNics(): array
+    {
+        return array_values(array_filter($this->nics, static fn (Nic $nic): bool => !$nic->passive));
+    }
+
+    public function nicNamed(string $name): ?Nic
+    {
         foreach ($this->nics as $nic) {
-            if (!$nic->passive) {
+            if ($nic->name === $name) {
                 return $nic;
             }
         }

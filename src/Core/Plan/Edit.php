@@ -33,15 +33,20 @@ final readonly class Edit implements \JsonSerializable
      * @param Stored $before
      * @param Stored $after
      */
-    public static function put(string $section, string $key, string $field, string|int|float|bool|array|null $before, string|int|float|bool|array|null $after): self
-    {
+    public static function put(
+        string $section,
+        string $key,
+        string $field,
+        string|int|float|bool|array|null $before,
+        string|int|float|bool|array|null $after,
+    ): self {
         return new self(EditKind::Put, $section, $key, $field, $before, $after);
     }
 
-    /** One face of a three-faced value; `$owner` is `nics/KEY` or `devices/KEY`. */
-    public static function value(string $owner, string $field, Face $face, ?string $before, ?string $after): self
+    /** One face of a setting. */
+    public static function setting(string|SettingRef $ref, Face $face, ?string $before, ?string $after): self
     {
-        return self::put('values', $owner.'#'.$field, $face->value, $before, $after);
+        return self::put('settings', (string) $ref, $face->value, $before, $after);
     }
 
     /** @param RowData $row */
@@ -74,7 +79,14 @@ final readonly class Edit implements \JsonSerializable
     public function jsonSerialize(): array
     {
         return EditKind::Put === $this->kind
-            ? ['do' => 'put', 'section' => $this->section, 'key' => $this->key, 'field' => $this->field, 'before' => $this->before, 'after' => $this->after]
+            ? [
+                'do' => 'put',
+                'section' => $this->section,
+                'key' => $this->key,
+                'field' => $this->field,
+                'before' => $this->before,
+                'after' => $this->after,
+            ]
             : ['do' => $this->kind->value, 'section' => $this->section, 'key' => $this->key, 'row' => $this->row];
     }
 

@@ -6,7 +6,7 @@ namespace Vorhut\Core\Plan;
 
 /**
  * One thing a verdict read: a field of a record, or something counted from several ("who holds 10.64.20.31 on the quay").
- * `$of` is `section/key:field`; two verdicts stand on the same ground when their facts are equal.
+ * `$of` is `section/key:field`; two verdicts stand on the same basis when their facts are equal.
  */
 final readonly class Fact implements \Stringable, \JsonSerializable
 {

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Plan;
 
+use Vorhut\Core\Catalogue\Setting;
 use Vorhut\Core\Net\Malformed;
 
 /** A field of a section: its name, type, bounds, and where it points. */
@@ -61,7 +62,14 @@ final readonly class Field
      */
     public function read(string $text): string|int|bool|array|null
     {
-        if ('' === trim($text) && !\in_array($this->type, [FieldType::Flag, FieldType::Ranges, FieldType::LabelledRanges, FieldType::Texts, FieldType::Data], true)) {
+        if (
+            '' === trim($text)
+            && !\in_array(
+                $this->type,
+                [FieldType::Flag, FieldType::Ranges, FieldType::LabelledRanges, FieldType::Texts, FieldType::Data],
+                true,
+            )
+        ) {
             return $this->required ? throw new Malformed('This must not be empty.') : null;
         }
 
@@ -88,6 +96,7 @@ final readonly class Field
         return match (true) {
             \in_array($this->name, ['note', 'detail'], true) => 4000,
             FieldType::Text === $this->type => 250,
+            FieldType::Face === $this->type => Setting::LONGEST,
             default => 190,
         };
     }
@@ -100,13 +109,20 @@ final readonly class Field
     private function bounded(string|int|bool|array $value): string|int|bool|array
     {
         if (\is_int($value) && ($value < $this->least || $value > $this->most)) {
-            throw new Malformed(\sprintf('%d is outside %d to %d.', $value, $this->least, $this->most));
+            throw Malformed::because('{value} is outside {least} to {most}.', [
+                'value' => $value,
+                'least' => $this->least,
+                'most' => $this->most,
+            ]);
         }
         if ([] !== $this->choices && !\in_array($value, $this->choices, true)) {
-            throw new Malformed(\sprintf('"%s" is not one of %s.', \is_scalar($value) ? (string) $value : '', implode(', ', $this->choices)));
+            throw Malformed::because('"{value}" is not one of {list}.', [
+                'value' => \is_scalar($value) ? (string) $value : '',
+                'list' => implode(', ', $this->choices),
+            ]);
         }
         if (\is_string($value) && mb_strlen($value) > $this->longest()) {
-            throw new Malformed(\sprintf('That is longer than %d characters.', $this->longest()));
+            throw Malformed::because('That is longer than {longest} characters.', ['longest' => $this->longest()]);
         }
 
         return $value;

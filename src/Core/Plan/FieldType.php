@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Plan;
 
+use Vorhut\Core\Catalogue\ValueType;
 use Vorhut\Core\Net\HostName;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Mac;
@@ -13,6 +14,7 @@ use Vorhut\Core\Net\Network;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Net\Range;
 use Vorhut\Core\Net\Transport;
+use Vorhut\Core\Text\Message;
 
 /** What a field of a record may hold, and how it is read from what a person types. */
 enum FieldType: string
@@ -21,7 +23,11 @@ enum FieldType: string
     /** One face of a three-faced value, where the empty text means blank. */
     case Face = 'face';
     case Key = 'key';
+    /** `section/key` of a record. */
+    case Record = 'record';
     case Address = 'address';
+    /** An address, or the word that no router is there. */
+    case Gateway = 'gateway';
     case Mask = 'mask';
     case Network = 'network';
     case Mac = 'mac';
@@ -39,6 +45,12 @@ enum FieldType: string
     case LabelledRanges = 'labelled-ranges';
     case Texts = 'texts';
     case Data = 'data';
+    /** A sentence for people, with what stands in its places: Message::stored(). */
+    case Sentence = 'sentence';
+
+    /** What is kept for a network that no router is on. */
+    public const NO_GATEWAY = 'none';
+    public const KEY_FORM = '[a-z0-9][a-z0-9._-]{0,127}';
 
     private const SIP = 5060;
 
@@ -54,25 +66,43 @@ enum FieldType: string
         $text = trim($text);
 
         return match ($this) {
-            self::Text, self::Face, self::Data => $text,
-            self::Key => 1 === preg_match('~^[a-z0-9][a-z0-9._#/-]{0,127}$~D', $text) ? $text : throw new Malformed(\sprintf('"%s" is not a key: lower-case letters, digits, dot and hyphen.', $text)),
+            self::Text, self::Face, self::Data, self::Sentence => $text,
+            self::Record => 1 === preg_match('~^[a-zA-Z]+/'.self::KEY_FORM.'$~D', $text)
+                ? $text
+                : throw Malformed::because('"{text}" names no record: write section/key.', ['text' => $text]),
+            self::Gateway => \in_array(strtolower($text), ['-', 'none', 'no router'], true)
+                ? self::NO_GATEWAY
+                : (string) Ipv4::fromString($text),
+            self::Key => 1 === preg_match('~^'.self::KEY_FORM.'$~D', $text)
+                ? $text
+                : throw Malformed::because('"{text}" is not a key: lower-case letters, digits, dot and hyphen.', ['text' => $text]),
             self::Address => (string) Ipv4::fromString($text),
             self::Mask => (string) Mask::fromString($text),
             self::Network => (string) Network::fromString($text),
             self::Mac => (string) Mac::fromString($text),
             self::HostName => (string) HostName::fromString($text),
-            self::Number => 1 === preg_match('/^[0-9]{1,9}$/D', $text) ? (int) $text : throw new Malformed(\sprintf('"%s" is not a whole number.', $text)),
+            self::Number => 1 === preg_match('/^[0-9]{1,9}$/D', $text)
+                ? (int) $text
+                : throw Malformed::because('"{text}" is not a whole number.', ['text' => $text]),
             self::Flag => match (strtolower($text)) {
                 'yes', 'on', '1', 'true' => true,
                 'no', 'off', '0', 'false', '' => false,
-                default => throw new Malformed(\sprintf('"%s" is neither yes nor no.', $text)),
+                default => throw Malformed::because('"{text}" is neither yes nor no.', ['text' => $text]),
             },
             self::Choice => $text,
-            self::Dialled => 1 === preg_match('/^[0-9*#]{1,20}$/D', $text) ? $text : throw new Malformed(\sprintf('"%s" cannot be dialled: only digits, * and #.', $text)),
+            self::Dialled => 1 === preg_match('/^[0-9*#]{1,20}$/D', $text)
+                ? $text
+                : throw Malformed::because('"{text}" cannot be dialled: only digits, * and #.', ['text' => $text]),
             self::AskedPort => self::asked(Port::fromString($text)),
-            self::Mail => false !== filter_var($text, \FILTER_VALIDATE_EMAIL) ? $text : throw new Malformed(\sprintf('"%s" is not a mail address.', $text)),
-            self::TimeZone => \in_array($text, \DateTimeZone::listIdentifiers(), true) ? $text : throw new Malformed(\sprintf('"%s" is not a time zone: write it as Europe/Berlin.', $text)),
-            self::Time => 1 === preg_match('/^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(?:Z|[+-]\d\d:\d\d)$/D', $text) ? $text : throw new Malformed(\sprintf('"%s" is not a time as 2026-03-01T09:30:00Z.', $text)),
+            self::Mail => false !== filter_var($text, \FILTER_VALIDATE_EMAIL)
+                ? $text
+                : throw Malformed::because('"{text}" is not a mail address.', ['text' => $text]),
+            self::TimeZone => ValueType::isTimeZone($text)
+                ? $text
+                : throw Malformed::because('"{text}" is not a time zone: write it as Europe/Berlin.', ['text' => $text]),
+            self::Time => 1 === preg_match('/^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(?:Z|[+-]\d\d:\d\d)$/D', $text)
+                ? $text
+                : throw Malformed::because('"{text}" is not a time as 2026-03-01T09:30:00Z.', ['text' => $text]),
             self::Ranges => array_map(static fn (string $line): string => (string) Range::fromString($line), self::lines($text)),
             self::LabelledRanges => array_map(self::labelled(...), self::lines($text)),
             self::Texts => self::lines($text),
@@ -82,6 +112,9 @@ enum FieldType: string
     /** What stands in a form field for a stored value; read() takes it back. */
     public function show(mixed $stored): string
     {
+        if (self::Sentence === $this && \is_array($stored)) {
+            return (string) Message::fromStored($stored);
+        }
         if (\is_array($stored)) {
             return implode("\n", array_map(static fn (mixed $item): string => \is_array($item)
                 ? implode(' ', array_map(static fn (mixed $part): string => \is_scalar($part) ? (string) $part : '', $item))
@@ -104,18 +137,34 @@ enum FieldType: string
      */
     public function check(mixed $stored): string|int|bool|array
     {
-        return self::Data === $this ? (\is_array($stored) ? array_values($stored) : []) : $this->read($this->show($stored));
+        return match (true) {
+            self::Data === $this => \is_array($stored) ? array_values($stored) : [],
+            self::Sentence === $this && \is_array($stored) => self::stored(Message::fromStored($stored)),
+            default => $this->read($this->show($stored)),
+        };
     }
 
     private static function asked(Port $port): string
     {
-        return Transport::Tcp === $port->transport || self::SIP === $port->number ? (string) $port : throw new Malformed(\sprintf('%s cannot be asked: over UDP an outpost asks SIP, at 5060/udp.', $port));
+        return Transport::Tcp === $port->transport
+            || self::SIP === $port->number
+                ? (string) $port
+                : throw Malformed::because('{port} cannot be asked: over UDP an outpost asks SIP, at 5060/udp.', ['port' => $port]);
+    }
+
+    /** @return string|list<mixed> */
+    private static function stored(Message $message): string|array
+    {
+        return $message->stored();
     }
 
     /** @return list<string> */
     private static function lines(string $text): array
     {
-        return array_values(array_filter(array_map(trim(...), preg_split('/[\r\n;]+/', $text) ?: []), static fn (string $line): bool => '' !== $line));
+        return array_values(array_filter(
+            array_map(trim(...), preg_split('/[\r\n;]+/', $text) ?: []),
+            static fn (string $line): bool => '' !== $line,
+        ));
     }
 
     /** @return array{range: string, for: string} */
@@ -123,7 +172,7 @@ enum FieldType: string
     {
         $parts = preg_split('/\s+/', $line, 2);
         if (false === $parts || 2 !== \count($parts)) {
-            throw new Malformed(\sprintf('"%s": write the range, a space, and what it is for.', $line));
+            throw Malformed::because('"{line}": write the range, a space, and what it is for.', ['line' => $line]);
         }
 
         return ['range' => (string) Range::fromString($parts[0]), 'for' => $parts[1]];

@@ -7,13 +7,28 @@ namespace Vorhut\Core\Plan;
 /** What became of a step of a run sheet, and who said so. */
 final readonly class Mark
 {
-    private function __construct(public string $key, public string $device, public string $step, public string $state, public string $note, public string $by, public string $at)
-    {
+    private function __construct(
+        public string $key,
+        public string $device,
+        public string $step,
+        public string $state,
+        public string $note,
+        public string $by,
+        public string $at,
+    ) {
     }
 
     public static function fromRow(Row $row): self
     {
-        return new self($row->text('key'), $row->text('device'), $row->text('step'), $row->text('state'), $row->text('note'), $row->text('by'), $row->text('at'));
+        return new self(
+            $row->text('key'),
+            $row->text('device'),
+            $row->text('step'),
+            $row->text('state'),
+            $row->text('note'),
+            $row->text('by'),
+            $row->text('at'),
+        );
     }
 
     public function isDone(): bool

@@ -7,13 +7,13 @@ namespace Vorhut\Core\Plan;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Mac;
 
-/** A network interface of a device, with what it was and is to be told. */
+/** A network port of a device, with what it was and is to be told. */
 final readonly class Nic
 {
     /**
-     * @param bool  $reserved its address comes by DHCP reservation, not typed
-     * @param bool  $passive  passes another's traffic through and has no address (a phone's PC port)
-     * @param Faced $mask     as /24
+     * @param bool                        $reserved its address comes by DHCP reservation, not typed
+     * @param bool                        $passive  passes another's traffic through and has no address (a phone's PC port)
+     * @param array<string, TrackedValue> $settings by name
      */
     public function __construct(
         public string $key,
@@ -24,32 +24,34 @@ final readonly class Nic
         public bool $reserved,
         public bool $locked,
         public bool $passive,
-        public Faced $address,
-        public Faced $mask,
-        public Faced $gateway,
-        public Faced $dns,
+        private array $settings,
     ) {
     }
 
-    public function value(string $field): Faced
+    public function record(): string
     {
-        return match ($field) {
-            'address' => $this->address,
-            'mask' => $this->mask,
-            'gateway' => $this->gateway,
-            'dns' => $this->dns,
-            default => new Faced(),
-        };
+        return 'nics/'.$this->key;
+    }
+
+    public function setting(string $slot): TrackedValue
+    {
+        return $this->settings[$slot] ?? new TrackedValue();
+    }
+
+    /** @return array<string, TrackedValue> */
+    public function settings(): array
+    {
+        return $this->settings;
     }
 
     public function plannedAddress(): ?Ipv4
     {
-        return Ipv4::tryFromString($this->address->planned ?? '');
+        return Ipv4::tryFromString($this->setting('address')->planned ?? '');
     }
 
     /** Somebody has put an address into it: the allocator leaves it where it is. */
     public function isApplied(): bool
     {
-        return null !== $this->address->set;
+        return null !== $this->setting('address')->set;
     }
 }

@@ -4,10 +4,16 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Plan;
 
-use Vorhut\Core\Kind\Kinds;
+use Vorhut\Core\Catalogue\Catalogue;
+use Vorhut\Core\Catalogue\Kind;
+use Vorhut\Core\Catalogue\KindPort;
+use Vorhut\Core\Catalogue\Setting;
+use Vorhut\Core\Catalogue\SettingScope;
+use Vorhut\Core\Catalogue\ValueType;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Net\Malformed;
+use Vorhut\Core\Net\Mask;
 
 /**
  * The snapshot: one job at one moment, immutable, indexed once. All computation reads this and nothing else.
@@ -41,53 +47,48 @@ final class Plan
     public readonly array $credentials;
     /** @var array<string, array<string, Mark>> device → step → mark */
     public readonly array $marks;
-    /** @var array<string, Line> */
-    public readonly array $lines;
-    /** @var array<string, list<Observation>> test line → observations, oldest first */
+    /** @var array<string, AddedTest> */
+    public readonly array $tests;
+    /** @var array<string, list<Observation>> test → observations, oldest first */
     public readonly array $observations;
     public readonly Row $job;
+    /** @var array<string, array<string, TrackedValue>> record → slot → its own word */
+    private readonly array $values;
+    private readonly TrackedValue $unsaid;
+
+    /** @var array<array-key, Device> by tag in small letters, and by key */
+    private array $byTag = [];
+    /** @var array<array-key, Extension> */
+    private array $byNumber = [];
+    /** @var array<string, list<Extension>> phone → its numbers */
+    private array $extensionsOf = [];
+    /** @var array<string, Account> extension → account */
+    private array $accountOf = [];
+    /** @var array<string, Credential> owner#purpose */
+    private array $credentialOf = [];
 
     /**
      * @param RowData $jobRow
      * @param Rows    $rows
      */
-    private function __construct(private readonly array $jobRow, private readonly array $rows, public readonly Kinds $kinds)
+    private function __construct(private readonly array $jobRow, private readonly array $rows, public readonly Catalogue $catalogue)
     {
         $this->job = new Row($jobRow);
+        $this->unsaid = new TrackedValue();
         $this->segments = $this->each('segments', Segment::fromRow(...));
         $values = [];
-        foreach ($this->each('values', static fn (Row $row): Row => $row) as $key => $row) {
-            [$owner, $field] = explode('#', $key, 2) + [1 => ''];
-            $values[$owner][$field] = new Faced(
-                $row->textOrNull('planned'),
-                $row->textOrNull('set'),
-                $row->textOrNull('seen'),
-                $row->textOrNull('setBy'),
-                $row->textOrNull('setAt'),
-                $row->textOrNull('seenBy'),
-                $row->textOrNull('seenAt'),
-            );
+        foreach ($this->each('settings', TrackedValue::fromRow(...)) as $key => $value) {
+            [$owner, $slot] = explode('#', $key, 2) + [1 => ''];
+            $values[$owner][$slot] = $value;
         }
-        $kindOf = array_map(static fn (array $row): string => (new Row($row))->text('kind'), $rows['devices'] ?? []);
-        $this->nics = $this->each('nics', fn (Row $row): Nic => $this->nic($row, $values['nics/'.$row->text('key')] ?? [], $kindOf[$row->text('device')] ?? ''));
+        $this->values = $values;
+        $kindOf = array_map(fn (array $row): ?Kind => $this->catalogue->kind((new Row($row))->text('kind')), $rows['devices'] ?? []);
+        $this->nics = $this->each('nics', fn (Row $row): Nic => $this->nic($row, $kindOf[$row->text('device')] ?? null));
         $nicsOf = [];
         foreach ($this->nics as $nic) {
             $nicsOf[$nic->device][] = $nic;
         }
-        $devices = $this->each('devices', fn (Row $row): Device => new Device(
-            $row->text('key'),
-            $row->text('tag'),
-            $this->kinds->find($row->text('kind')) ?? throw new Malformed(\sprintf('%s is of a kind "%s" that the library does not hold.', $row->text('tag'), $row->text('kind'))),
-            $row->text('room'),
-            $row->text('serial'),
-            $row->textOrNull('controlledFrom'),
-            'deny' !== $row->text('filterDefault'),
-            $row->bool('stateful', true),
-            $row->int('analoguePorts'),
-            $nicsOf[$row->text('key')] ?? [],
-            $values['devices/'.$row->text('key')] ?? [],
-            $row->int('position', 9999),
-        ));
+        $devices = $this->each('devices', fn (Row $row): Device => $this->device($row, $nicsOf[$row->text('key')] ?? []));
         uasort($devices, static fn (Device $a, Device $b): int => [$a->position, $a->key] <=> [$b->position, $b->key]);
         $this->devices = $devices;
         $this->routerPorts = $this->each('routerPorts', RouterPort::fromRow(...));
@@ -98,21 +99,43 @@ final class Plan
         $extensions = $this->each('extensions', Extension::fromRow(...));
         uasort($extensions, static fn (Extension $a, Extension $b): int => [$a->number, $a->key] <=> [$b->number, $b->key]);
         $this->extensions = $extensions;
-        $this->accounts = $this->each('accounts', Account::fromRow(...));
+        $this->accounts = $this->each('accounts', $this->account(...));
         $this->credentials = $this->each('credentials', Credential::fromRow(...));
         $marks = [];
         foreach ($this->each('marks', Mark::fromRow(...)) as $mark) {
             $marks[$mark->device][$mark->step] = $mark;
         }
         $this->marks = $marks;
-        $this->lines = $this->each('lines', Line::fromRow(...));
+        $this->tests = $this->each('tests', AddedTest::fromRow(...));
         $all = array_values($this->each('observations', Observation::fromRow(...)));
         usort($all, static fn (Observation $a, Observation $b): int => [$a->at, $a->key] <=> [$b->at, $b->key]);
         $observations = [];
         foreach ($all as $observation) {
-            $observations[$observation->line][] = $observation;
+            $observations[$observation->test][] = $observation;
         }
         $this->observations = $observations;
+        $this->index();
+    }
+
+    /** What is looked up by something else than its key; of several the first counts. */
+    private function index(): void
+    {
+        foreach ($this->devices as $device) {
+            $this->byTag[$device->key] ??= $device;
+        }
+        foreach ($this->devices as $device) {
+            $this->byTag[strtolower($device->tag)] ??= $device;
+        }
+        foreach ($this->extensions as $extension) {
+            $this->byNumber[$extension->number] ??= $extension;
+            null === $extension->phone || $this->extensionsOf[$extension->phone][] = $extension;
+        }
+        foreach ($this->accounts as $account) {
+            $this->accountOf[$account->extension] ??= $account;
+        }
+        foreach ($this->credentials as $credential) {
+            $this->credentialOf[$credential->owner.'#'.$credential->purpose] ??= $credential;
+        }
     }
 
     /**
@@ -121,7 +144,7 @@ final class Plan
      *
      * @throws Malformed where a record is not what its section holds
      */
-    public static function of(array $job, array $sections, Kinds $kinds): self
+    public static function of(array $job, array $sections, Catalogue $catalogue): self
     {
         $rows = [];
         foreach ($sections as $section => $records) {
@@ -130,7 +153,7 @@ final class Plan
             }
         }
 
-        return new self($job, $rows, $kinds);
+        return new self($job, $rows, $catalogue);
     }
 
     /** The snapshot as it would be after the change; this one stays as it is. */
@@ -146,13 +169,16 @@ final class Plan
             } elseif ('job' === $edit->section) {
                 $job[$edit->field] = $edit->after;
             } else {
-                // A three-faced value comes into being with its first face.
+                // A setting comes into being with its first face.
                 $rows[$edit->section][$edit->key] ??= ['key' => $edit->key];
                 $rows[$edit->section][$edit->key][$edit->field] = $edit->after;
+                if ('settings' === $edit->section && self::isEmptySetting($rows[$edit->section][$edit->key])) {
+                    unset($rows[$edit->section][$edit->key]);
+                }
             }
         }
 
-        return new self($job, $rows, $this->kinds);
+        return new self($job, $rows, $this->catalogue);
     }
 
     /** @return RowData */
@@ -170,6 +196,16 @@ final class Plan
         return array_values($rows);
     }
 
+    /**
+     * A setting that has no face left is none.
+     *
+     * @param RowData $row
+     */
+    public static function isEmptySetting(array $row): bool
+    {
+        return null === ($row['planned'] ?? $row['set'] ?? $row['seen'] ?? null);
+    }
+
     /** @return RowData|null */
     public function row(string $section, string $key): ?array
     {
@@ -178,41 +214,23 @@ final class Plan
 
     public function deviceTagged(string $tag): ?Device
     {
-        foreach ($this->devices as $device) {
-            if (0 === strcasecmp($device->tag, $tag) || $device->key === $tag) {
-                return $device;
-            }
-        }
-
-        return null;
+        return $this->byTag[strtolower($tag)] ?? null;
     }
 
     public function extensionNumbered(string $number): ?Extension
     {
-        foreach ($this->extensions as $extension) {
-            if ($extension->number === $number) {
-                return $extension;
-            }
-        }
-
-        return null;
+        return $this->byNumber[$number] ?? null;
     }
 
     public function accountOf(string $extensionKey): ?Account
     {
-        foreach ($this->accounts as $account) {
-            if ($account->extension === $extensionKey) {
-                return $account;
-            }
-        }
-
-        return null;
+        return $this->accountOf[$extensionKey] ?? null;
     }
 
     /** @return list<Extension> */
     public function extensionsOf(string $deviceKey): array
     {
-        return array_values(array_filter($this->extensions, static fn (Extension $extension): bool => $extension->phone === $deviceKey));
+        return $this->extensionsOf[$deviceKey] ?? [];
     }
 
     public function segmentOf(Device $device): ?Segment
@@ -234,19 +252,13 @@ final class Plan
 
     public function credential(string $owner, string $purpose): ?Credential
     {
-        foreach ($this->credentials as $credential) {
-            if ($credential->owner === $owner && $credential->purpose === $purpose) {
-                return $credential;
-            }
-        }
-
-        return null;
+        return $this->credentialOf[$owner.'#'.$purpose] ?? null;
     }
 
     /** What people call a record: the tag of its device, the name of its segment, its number; the key where it has no name. */
     public function nameOf(string $section, string $key): string
     {
-        if ('values' === $section) {
+        if ('settings' === $section) {
             [$section, $key] = explode('/', explode('#', $key)[0], 2) + [1 => ''];
         }
 
@@ -273,16 +285,219 @@ final class Plan
         return $key;
     }
 
-    /** @param array<string, Faced> $values */
-    private function nic(Row $row, array $values, string $kindCode): Nic
+    /**
+     * What a setting holds, its own word or what it inherits.
+     */
+    public function setting(SettingRef|string $ref): TrackedValue
     {
-        $segment = $this->segments[$row->text('segment')] ?? null;
-        $passive = false;
-        foreach ($this->kinds->find($kindCode)->nics ?? [] as $port) {
-            $passive = $passive || ($port['name'] === $row->text('name') && $port['passive']);
+        $ref = \is_string($ref) ? SettingRef::fromString($ref) : $ref;
+
+        return match ($ref->section) {
+            'nics' => ($this->nics[$ref->key] ?? null)?->setting($ref->slot),
+            'devices' => ($this->devices[$ref->key] ?? null)?->setting($ref->slot),
+            default => ($this->accounts[$ref->key] ?? null)?->setting($ref->slot),
+        } ?? new TrackedValue();
+    }
+
+    /** What is true of a setting of a record of this job; null where the record has no such setting. */
+    public function definition(SettingRef $ref): ?Setting
+    {
+        $device = $this->deviceOf($ref->section, $ref->key);
+        $setting = $device?->kind->setting($ref->name);
+        $passive = 'nics' === $ref->section && ($this->nics[$ref->key]->passive ?? true);
+        $scope = match ($ref->section) {
+            'nics' => [SettingScope::Port],
+            'devices' => [SettingScope::Device, SettingScope::Item],
+            default => [SettingScope::Account],
+        };
+
+        return null === $setting
+            || $passive
+            || !\in_array($setting->scope, $scope, true)
+            || !\in_array($ref->slot, $setting->slots(), true) ? null : $setting;
+    }
+
+    /**
+     * All settings of a device, in the order in which one works: of the device, of each port, of each account.
+     *
+     * @return list<SettingSlot> secrets among them, without their values
+     */
+    public function slots(Device $device): array
+    {
+        $slots = [];
+        $ports = $device->activeNics();
+        foreach ($device->kind->settings as $setting) {
+            foreach (\in_array($setting->scope, [SettingScope::Device, SettingScope::Item], true) ? $setting->slots() : [] as $slot) {
+                $slots[] = new SettingSlot(SettingRef::of($device->record(), $slot), $slot, null, $setting, $device->setting($slot));
+            }
         }
-        $value = static fn (string $field): Faced => $values[$field] ?? new Faced();
-        $given = null !== $value('address')->planned;
+        foreach ($ports as $nic) {
+            foreach ($device->kind->settingsOf(SettingScope::Port) as $name => $setting) {
+                $slots[] = new SettingSlot(
+                    SettingRef::of($nic->record(), $name),
+                    $nic->name.'.'.$name,
+                    $nic->name,
+                    $setting,
+                    $nic->setting($name),
+                );
+            }
+        }
+
+        foreach ($this->accountsAt($device) as $number => $account) {
+            foreach (array_keys($device->kind->settingsOf(SettingScope::Account)) as $name) {
+                $slots[] = $this->accountSlot($device, (string) $number, $account, $name);
+            }
+        }
+
+        return $slots;
+    }
+
+    /** @return array<array-key, Account> number → the account that the device registers it with, in the order of the numbers */
+    private function accountsAt(Device $device): array
+    {
+        $accounts = [];
+        foreach ($this->extensionsOf($device->key) as $extension) {
+            $account = $this->accountOf($extension->key);
+            null === $account || $accounts[$extension->number] = $account;
+        }
+
+        return $accounts;
+    }
+
+    private function accountSlot(Device $device, string $number, Account $account, string $name): SettingSlot
+    {
+        return new SettingSlot(
+            SettingRef::of('accounts/'.$account->key, $name),
+            $number.'.'.$name,
+            null,
+            $device->kind->settings[$name],
+            $account->setting($name),
+            $number,
+        );
+    }
+
+    /**
+     * What stands in the record of a device, its ports and its accounts, and is no setting of its kind: kept, and of no use.
+     *
+     * @return list<SettingRef>
+     */
+    public function strays(Device $device): array
+    {
+        $strays = [];
+        $records = [
+            $device->record(),
+            ...array_map(static fn (Nic $nic): string => $nic->record(), $device->nics),
+            ...array_map(static fn (Account $account): string => 'accounts/'.$account->key, array_values($this->accountsAt($device))),
+        ];
+        foreach ($records as $record) {
+            foreach (array_keys($this->values[$record] ?? []) as $slot) {
+                $ref = SettingRef::tryFromString($record.'#'.$slot);
+                if (null !== $ref && null === $this->definition($ref) && !$this->values[$record][$slot]->isEmpty()) {
+                    $strays[] = $ref;
+                }
+            }
+        }
+
+        return $strays;
+    }
+
+    /**
+     * One setting of a device by its name on sheets and in tables: `hostName`, `lan.address`, `2101.lineLabel`; `address` is that of
+     * its first port, `lineLabel` that of its first account.
+     */
+    public function slot(Device $device, string $local): ?SettingSlot
+    {
+        [$first, $rest] = explode('.', $local, 2) + [1 => ''];
+        [$port, $name] = '' !== $rest && null !== $device->nicNamed($first) ? [$first, $rest] : [null, $local];
+        $setting = $device->kind->setting(explode('.', $name, 2)[0]);
+        if (SettingScope::Port === $setting?->scope) {
+            $nic = null === $port ? $device->nic() : $device->nicNamed($port);
+
+            return null === $nic
+                || $nic->passive
+                    ? null
+                    : new SettingSlot(
+                        SettingRef::of($nic->record(), $name),
+                        $nic->name.'.'.$name,
+                        $nic->name,
+                        $setting,
+                        $nic->setting($name),
+                    );
+        }
+        if (null === $setting) {
+            $setting = $device->kind->setting($rest);
+            $number = $first;
+            $name = $rest;
+        }
+        if (SettingScope::Account === $setting?->scope) {
+            $accounts = $this->accountsAt($device);
+            $number ??= (string) array_key_first($accounts);
+
+            return isset($accounts[$number]) ? $this->accountSlot($device, $number, $accounts[$number], $name) : null;
+        }
+        if (null === $setting || null !== $port || isset($number) || !\in_array($name, $setting->slots(), true)) {
+            return null;
+        }
+
+        return new SettingSlot(SettingRef::of($device->record(), $name), $name, null, $setting, $device->setting($name));
+    }
+
+    /**
+     * From what a person or a file says to what is kept: checked by the type of the setting, another device by its tag.
+     *
+     * @throws Malformed
+     */
+    public function readSetting(Setting $setting, string $text): string
+    {
+        if (ValueType::Device !== $setting->type || '' === trim($text)) {
+            return $setting->read($text);
+        }
+
+        return $this->deviceTagged(trim($text))->key
+            ?? throw Malformed::because('There is no device "{tag}" in this job.', ['tag' => trim($text)]);
+    }
+
+    /** What is kept as a person writes it: another device by its tag. */
+    public function showSetting(Setting $setting, string $value): string
+    {
+        return ValueType::Device === $setting->type ? $this->devices[$value]->tag ?? $value : $value;
+    }
+
+    /** The device that a record belongs to. */
+    public function deviceOf(string $section, string $key): ?Device
+    {
+        return match ($section) {
+            'devices' => $this->devices[$key] ?? null,
+            'nics' => $this->devices[$this->nics[$key]->device ?? ''] ?? null,
+            'accounts' => $this->devices[$this->extensions[$this->accounts[$key]->extension ?? '']->phone ?? ''] ?? null,
+            default => null,
+        };
+    }
+
+    private function account(Row $row): Account
+    {
+        $values = $this->values['accounts/'.$row->text('key')] ?? [];
+        $phone = $this->devices[$this->extensions[$row->text('extension')]->phone ?? ''] ?? null;
+        $settings = [];
+        foreach ($phone?->kind->settingsOf(SettingScope::Account) ?? [] as $name => $setting) {
+            $settings[$name] = ($values[$name] ?? $this->unsaid)->withDefault($this->inherited($setting, null));
+        }
+
+        return Account::fromRow($row, $settings + $values);
+    }
+
+    private function nic(Row $row, ?Kind $kind): Nic
+    {
+        $port = $kind?->port($row->text('name'));
+        $segment = $this->segments[$row->text('segment')] ?? null;
+        $values = $this->values['nics/'.$row->text('key')] ?? [];
+        // A port without an address has no use for a mask or a gateway, and inherits none.
+        $addressed = null !== ($values['address'] ?? null)?->planned;
+        $settings = [];
+        foreach ($kind?->settingsOf(SettingScope::Port) ?? [] as $name => $setting) {
+            $inherits = $addressed && ('gateway' !== $name || false !== $port?->gateway);
+            $settings[$name] = ($values[$name] ?? $this->unsaid)->withDefault($inherits ? $this->inherited($setting, $segment) : null);
+        }
 
         return new Nic(
             $row->text('key'),
@@ -292,13 +507,60 @@ final class Plan
             $row->textOrNull('segment'),
             'reserved' === $row->text('mode'),
             $row->bool('locked'),
-            $passive,
-            $value('address'),
-            // Where the plan of a nic is silent, its segment speaks: the mask of the network, the segment's gateway and DNS.
-            $given ? $value('mask')->withDefault(null === $segment ? null : (string) $segment->network->mask) : $value('mask'),
-            $given ? $value('gateway')->withDefault(null === $segment ? null : (string) ($segment->gateway ?? '')) : $value('gateway'),
-            $given ? $value('dns')->withDefault(null === $segment?->dns ? $this->job->textOrNull('dns') : (string) $segment->dns) : $value('dns'),
+            true === $port?->passive,
+            $settings + $values,
         );
+    }
+
+    /** @param list<Nic> $nics */
+    private function device(Row $row, array $nics): Device
+    {
+        $kind = $this->catalogue->kind($row->text('kind')) ?? throw Malformed::because(
+            '{tag} is of a kind "{kind}" that the library does not hold.',
+            ['tag' => $row->text('tag'), 'kind' => $row->text('kind')],
+        );
+        if (\count($nics) > 1) {
+            $order = array_flip(array_map(static fn (KindPort $port): string => $port->name, $kind->ports));
+            usort($nics, static fn (Nic $a, Nic $b): int => [$order[$a->name] ?? 99, $a->key] <=> [$order[$b->name] ?? 99, $b->key]);
+        }
+        $values = $this->values['devices/'.$row->text('key')] ?? [];
+        $settings = [];
+        foreach ($kind->deviceSlots as $slot => $setting) {
+            $settings[$slot] = ($values[$slot] ?? $this->unsaid)->withDefault($this->inherited($setting, null));
+        }
+
+        return new Device(
+            $row->text('key'),
+            $row->text('tag'),
+            $kind,
+            $row->text('room'),
+            $row->text('serial'),
+            $row->textOrNull('controlledFrom'),
+            'deny' !== $row->text('filterDefault'),
+            $row->bool('stateful', true),
+            $kind->factoryState($row->text('arrives'))->at(
+                Ipv4::tryFromString($row->text('labelAddress')),
+                Mask::tryFromString($row->text('labelMask')),
+            ),
+            $row->textOrNull('labelUser'),
+            $row->textOrNull('labelHostName'),
+            $nics,
+            $settings + $values,
+            $row->int('position', 9999),
+        );
+    }
+
+    /** What the plan takes where a setting is silent: the first of its sources that knows, else the default of the kind. */
+    private function inherited(Setting $setting, ?Segment $segment): ?string
+    {
+        foreach ($setting->inherits as [$of, $field]) {
+            $value = 'job' === $of ? $this->job->textOrNull($field) : $segment?->told($field);
+            if (null !== $value && ('job' !== $of || '' !== $value)) {
+                return $value;
+            }
+        }
+
+        return $setting->default;
     }
 
     /**

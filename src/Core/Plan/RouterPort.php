@@ -20,6 +20,12 @@ final readonly class RouterPort
 
     public static function fromRow(Row $row): self
     {
-        return new self($row->text('key'), $row->text('router'), $row->text('segment'), Ipv4::fromString($row->text('address')), Mask::fromString($row->text('mask')));
+        return new self(
+            $row->text('key'),
+            $row->text('router'),
+            $row->text('segment'),
+            Ipv4::fromString($row->text('address')),
+            Mask::fromString($row->text('mask')),
+        );
     }
 }

@@ -10,13 +10,7 @@ namespace Vorhut\Core\Plan;
  */
 final class Schema
 {
-    public const VERSION = 1;
-
-    /** Fields of a nic and of a device that have three faces, with their type. */
-    public const FACED = [
-        'nics' => ['address' => FieldType::Address, 'mask' => FieldType::Mask, 'gateway' => FieldType::Address, 'dns' => FieldType::Address],
-        'devices' => ['hostName' => FieldType::HostName, 'firmware' => FieldType::Text, 'transport' => FieldType::Text, 'provisioning' => FieldType::Text, 'provisioningUser' => FieldType::Text],
-    ];
+    public const VERSION = 2;
 
     /** @return array<string, list<Field>> section → fields; every record of a list section also has a `key` */
     public static function sections(): array
@@ -28,14 +22,14 @@ final class Schema
                 Field::required('name', FieldType::Text),
                 Field::number('vlan', 1, 4094),
                 Field::required('network', FieldType::Network),
-                Field::of('gateway', FieldType::Address),
+                Field::of('gateway', FieldType::Gateway),
                 Field::of('dns', FieldType::Address),
                 Field::of('pools', FieldType::Ranges),
                 Field::of('reserved', FieldType::LabelledRanges),
                 Field::of('blocks', FieldType::LabelledRanges),
                 Field::of('outpost', FieldType::Address),
                 Field::of('voice', FieldType::Flag),
-                Field::number('weave', 0, 11),
+                Field::number('pattern', 0, 11),
                 Field::of('note', FieldType::Text),
             ],
             'devices' => [
@@ -46,7 +40,11 @@ final class Schema
                 Field::pointer('controlledFrom', 'segments'),
                 Field::maybe('filterDefault', ['allow', 'deny']),
                 Field::of('stateful', FieldType::Flag),
-                Field::number('analoguePorts', 0, 999),
+                Field::of('arrives', FieldType::Text),
+                Field::of('labelAddress', FieldType::Address),
+                Field::of('labelMask', FieldType::Mask),
+                Field::of('labelUser', FieldType::Text),
+                Field::of('labelHostName', FieldType::HostName),
                 Field::number('position', 1, 99999),
                 Field::of('note', FieldType::Text),
             ],
@@ -97,9 +95,7 @@ final class Schema
                 Field::of('macEntered', FieldType::Mac),
                 Field::of('enteredAt', FieldType::Time),
             ],
-            'values' => [
-                Field::required('owner', FieldType::Key),
-                Field::required('field', FieldType::Text),
+            'settings' => [
                 Field::of('planned', FieldType::Face),
                 Field::of('plannedBy', FieldType::Text),
                 Field::of('plannedAt', FieldType::Time),
@@ -111,8 +107,8 @@ final class Schema
                 Field::of('seenAt', FieldType::Time),
             ],
             'credentials' => [
-                Field::required('owner', FieldType::Key),
-                Field::choice('purpose', ['admin', 'sip']),
+                Field::required('owner', FieldType::Record),
+                Field::required('purpose', FieldType::Text),
                 Field::of('user', FieldType::Text),
                 Field::choice('state', ['default', 'changed']),
                 Field::number('length', 0, 999),
@@ -127,7 +123,7 @@ final class Schema
                 Field::of('by', FieldType::Text),
                 Field::of('at', FieldType::Time),
             ],
-            'lines' => [
+            'tests' => [
                 Field::choice('what', ['reach']),
                 Field::pointer('from', 'segments', true),
                 Field::pointer('to', 'devices', true),
@@ -144,13 +140,13 @@ final class Schema
                 Field::number('status', 100, 599),
             ],
             'observations' => [
-                Field::required('line', FieldType::Text),
+                Field::required('test', FieldType::Text),
                 Field::required('at', FieldType::Time),
                 Field::required('by', FieldType::Text),
                 Field::of('from', FieldType::Text),
                 Field::required('outcome', FieldType::Text),
-                Field::of('detail', FieldType::Text),
-                Field::of('ground', FieldType::Data),
+                Field::of('detail', FieldType::Sentence),
+                Field::of('basis', FieldType::Data),
                 Field::of('evidence', FieldType::Data),
             ],
         ];
@@ -193,15 +189,5 @@ final class Schema
         }
 
         return null;
-    }
-
-    /**
-     * The type of a three-faced field; `$valueKey` is `nics/KEY#gateway`.
-     */
-    public static function facedType(string $valueKey): ?FieldType
-    {
-        [$owner, $field] = explode('#', $valueKey, 2) + [1 => ''];
-
-        return self::FACED[explode('/', $owner, 2)[0]][$field] ?? null;
     }
 }

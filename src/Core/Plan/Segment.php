@@ -12,6 +12,7 @@ use Vorhut\Core\Net\Range;
 final readonly class Segment
 {
     /**
+     * @param bool                                 $routed   false where the administrator says that no router is on it
      * @param list<Range>                          $pools    what DHCP gives out
      * @param list<array{range: Range, for: string}> $reserved kept free, with a reason
      * @param list<array{range: Range, for: string}> $blocks   the addresses of a kind (its code)
@@ -22,19 +23,23 @@ final readonly class Segment
         public ?int $vlan,
         public Network $network,
         public ?Ipv4 $gateway,
+        public bool $routed,
         public ?Ipv4 $dns,
         public array $pools,
         public array $reserved,
         public array $blocks,
         public ?Ipv4 $outpost,
         public bool $voice,
-        public int $weave,
+        public int $pattern,
     ) {
     }
 
     public static function fromRow(Row $row): self
     {
-        $labelled = static fn (string $field): array => array_map(static fn (Row $item): array => ['range' => Range::fromString($item->text('range')), 'for' => $item->text('for')], $row->rows($field));
+        $labelled = static fn (string $field): array => array_map(
+            static fn (Row $item): array => ['range' => Range::fromString($item->text('range')), 'for' => $item->text('for')],
+            $row->rows($field),
+        );
 
         return new self(
             $row->text('key'),
@@ -42,14 +47,33 @@ final readonly class Segment
             $row->intOrNull('vlan'),
             Network::fromString($row->text('network')),
             Ipv4::tryFromString($row->text('gateway')),
+            FieldType::NO_GATEWAY !== $row->text('gateway'),
             Ipv4::tryFromString($row->text('dns')),
             array_map(Range::fromString(...), $row->texts('pools')),
             $labelled('reserved'),
             $labelled('blocks'),
             Ipv4::tryFromString($row->text('outpost')),
             $row->bool('voice'),
-            $row->int('weave'),
+            $row->int('pattern'),
         );
+    }
+
+    /** Devices here give themselves their address (RFC 3927): none is handed out. */
+    public function isSelfAssigned(): bool
+    {
+        return $this->network->address->isLinkLocal();
+    }
+
+    /** What the devices on it are told: null where nobody said, the empty text where it is blank on purpose. */
+    public function told(string $field): ?string
+    {
+        return match ($field) {
+            'mask' => (string) $this->network->mask,
+            'gateway' => $this->routed ? ($this->gateway?->__toString()) : '',
+            'dns' => $this->dns?->__toString(),
+            'vlan' => null === $this->vlan ? null : (string) $this->vlan,
+            default => null,
+        };
     }
 
     public function poolWith(Ipv4 $address): ?Range

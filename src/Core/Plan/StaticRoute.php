@@ -16,6 +16,11 @@ final readonly class StaticRoute
 
     public static function fromRow(Row $row): self
     {
-        return new self($row->text('key'), $row->text('router'), Network::fromString($row->text('destination')), Ipv4::fromString($row->text('via')));
+        return new self(
+            $row->text('key'),
+            $row->text('router'),
+            Network::fromString($row->text('destination')),
+            Ipv4::fromString($row->text('via')),
+        );
     }
 }

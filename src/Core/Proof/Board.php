@@ -4,27 +4,35 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Proof;
 
+use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Row;
+use Vorhut\Core\Text\Message;
+use Vorhut\Core\Voice\ProvisioningFile;
 
 /**
- * The provisioning board: how far each phone is, by evidence. Waiting until it fetched its file; fetched, by the server's own log; registered, when a call
- * rang it or its registration was seen; called, when a call to it was as planned.
+ * The provisioning board: how far each phone is, by evidence. Waiting until it fetched its file; fetched, by the server's own log;
+ * registered, when a call rang it or its registration was seen; called, when a call to it was as planned.
  */
 final readonly class Board
 {
     /**
-     * @param list<array{phone: Device, extension: Extension|null, state: string, fetch: Row|null, call: Proved|null}> $phones
-     * @param list<Row>                                                                                                $strangers fetches of MACs that the roster does not know
+     * @param list<array{
+     *     phone: Device, extension: Extension|null, state: string, fetch: Row|null, call: TestResult|null,
+     *     obstacle: Message|null,
+     * }> $phones
+     * @param list<Row>                                                                                                $strangers
+     *     fetches of MACs that the roster does not know
      */
     private function __construct(public array $phones, public array $strangers)
     {
     }
 
-    public static function of(Plan $plan): self
+    /** @param Proof|null $proof where it is there already */
+    public static function of(Plan $plan, ?Proof $proof = null): self
     {
         $latest = [];
         $strangers = [];
@@ -40,17 +48,17 @@ final readonly class Board
                 $strangers[$fetch->text('mac')] = $fetch;
             }
         }
-        $proof = Proof::of($plan);
+        $proof ??= Proof::of($plan);
         $phones = [];
         foreach ($plan->devices as $device) {
-            if (!$device->kind->isPhone()) {
+            if (!$device->kind->has(Role::FileClient)) {
                 continue;
             }
             $extension = $plan->extensionsOf($device->key)[0] ?? null;
             $call = null;
-            foreach ($proof->lines as $proved) {
-                if ('call' === $proved->line->what && $proved->line->to === $device->key && null !== $proved->observation) {
-                    $call = $proved;
+            foreach ($proof->at($device->key) as $result) {
+                if ('call' === $result->test->what && null !== $result->observation) {
+                    $call = $result;
                 }
             }
             $rang = \in_array($call?->observed(), [Outcome::DeviceAnswers, Outcome::OneWaySound], true);
@@ -65,6 +73,7 @@ final readonly class Board
                 },
                 'fetch' => $latest[$device->key] ?? null,
                 'call' => $call,
+                'obstacle' => ProvisioningFile::obstacle($plan, $device),
             ];
         }
 

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Proof;
 
-/** What can come of a test line; prediction and observation use the same words. */
+/** What can come of a test; prediction and observation use the same words. */
 enum Outcome: string
 {
     /** Something answered at the port. */

@@ -9,83 +9,110 @@ use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Fact;
 use Vorhut\Core\Plan\Observation;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Walk\NetworkModel;
 
 /**
- * Every test line with its verdict: as planned when what was observed is what the job needs. A line that was foreseen to fail, and did, is
- * contrary all the same, with its reason known. Only fresh evidence counts: an observation is stale when one of *its* facts has another value now, and not when
- * anything else changed. Where nothing answered because nothing is plugged in yet, the line is not yet proved, and not failed.
+ * Every test with its verdict: as planned when what was observed is what the job needs. A test that was foreseen to fail, and did, is
+ * contrary all the same, with its reason known. Only fresh evidence counts: an observation is stale when one of *its* facts has
+ * another value now, and not when anything else changed. Where nothing answered because nothing is plugged in yet, the test is not
+ * yet proved, and not failed.
  */
 final readonly class Proof
 {
-    /** @param list<Proved> $lines */
-    private function __construct(public array $lines)
+    /** @var array<string, TestResult> */
+    private array $byKey;
+    /** @var array<string, list<TestResult>> device → what ends at it */
+    private array $atDevice;
+
+    /** @param list<TestResult> $results */
+    private function __construct(public array $results)
     {
+        $byKey = $atDevice = [];
+        foreach ($results as $result) {
+            $byKey[$result->test->key] ??= $result;
+            $atDevice[$result->test->to][] = $result;
+        }
+        $this->byKey = $byKey;
+        $this->atDevice = $atDevice;
     }
 
-    public static function of(Plan $plan): self
+    /** @param NetworkModel|null $model of what was set, where it is there already */
+    public static function of(Plan $plan, ?NetworkModel $model = null): self
     {
-        $lines = [];
-        foreach (TestPlan::of($plan)->lines as $line) {
-            $all = $plan->observations[$line->key] ?? [];
+        $tests = [];
+        foreach (TestPlan::of($plan, $model)->tests as $test) {
+            $all = $plan->observations[$test->key] ?? [];
             $latest = [] === $all ? null : $all[array_key_last($all)];
             if (null === $latest) {
-                $lines[] = new Proved($line, Verdict::NotYet, null, []);
+                $tests[] = new TestResult($test, Verdict::NotYet, null, []);
                 continue;
             }
-            $wasThere = [] !== array_filter($all, static fn (Observation $one): bool => false === Outcome::tryFrom($one->outcome)?->isAbsence());
-            foreach ($wasThere ? [] : self::needed($plan, $line) as $device) {
+            $wasThere = [] !== array_filter(
+                $all,
+                static fn (Observation $one): bool => false === Outcome::tryFrom($one->outcome)?->isAbsence(),
+            );
+            foreach ($wasThere ? [] : self::needed($plan, $test) as $device) {
                 $since = RunSheet::of($plan, $device)->hookedUpSince();
                 if (null === $since) {
-                    $lines[] = new Proved($line, Verdict::NotYet, $latest, [], $device->tag);
+                    $tests[] = new TestResult($test, Verdict::NotYet, $latest, [], $device->tag);
                     continue 2;
                 }
                 if ($latest->at < $since) {
                     // It was plugged in only after that look: the look says nothing about it any more.
-                    $lines[] = new Proved($line, Verdict::Stale, $latest, [new Fact('devices/'.$device->key.':pluggedIn', $since)]);
+                    $tests[] = new TestResult($test, Verdict::Stale, $latest, [new Fact('devices/'.$device->key.':pluggedIn', $since)]);
                     continue 2;
                 }
             }
-            $moved = array_map(Fact::fromString(...), array_values(array_diff($line->facts->texts(), $latest->ground)));
-            $gone = array_diff($latest->ground, $line->facts->texts());
-            $lines[] = new Proved($line, match (true) {
+            $moved = array_map(Fact::fromString(...), array_values(array_diff($test->facts->texts(), $latest->basis)));
+            $gone = array_diff($latest->basis, $test->facts->texts());
+            $tests[] = new TestResult($test, match (true) {
                 [] !== $moved, [] !== $gone => Verdict::Stale,
-                $latest->outcome === $line->wanted->value => Verdict::AsPlanned,
+                $latest->outcome === $test->wanted->value => Verdict::AsPlanned,
                 default => Verdict::Contrary,
             }, $latest, $moved);
         }
 
-        return new self($lines);
+        return new self($tests);
     }
 
     /** @return list<Device> what has to be plugged in before silence is a fault: the PBX of the caller, and the far end */
-    private static function needed(Plan $plan, TestLine $line): array
+    private static function needed(Plan $plan, ProofTest $test): array
     {
-        $caller = null === $line->caller ? null : $plan->extensionNumbered($line->caller);
+        $caller = null === $test->caller ? null : $plan->extensionNumbered($test->caller);
         $registrar = null === $caller ? null : $plan->accountOf($caller->key)?->registrar;
 
-        return array_values(array_filter([$plan->devices[$registrar ?? ''] ?? null, $plan->devices[$line->to] ?? null]));
+        return array_values(array_filter([$plan->devices[$registrar ?? ''] ?? null, $plan->devices[$test->to] ?? null]));
     }
 
-    /** @return list<Proved> */
+    /** @return list<TestResult> */
     public function with(Verdict ...$verdicts): array
     {
-        return array_values(array_filter($this->lines, static fn (Proved $proved): bool => \in_array($proved->verdict, $verdicts, true)));
+        return array_values(array_filter(
+            $this->results,
+            static fn (TestResult $result): bool => \in_array($result->verdict, $verdicts, true),
+        ));
     }
 
-    public function find(string $key): ?Proved
+    public function find(string $key): ?TestResult
     {
-        foreach ($this->lines as $proved) {
-            if ($proved->line->key === $key) {
-                return $proved;
-            }
-        }
-
-        return null;
+        return $this->byKey[$key] ?? null;
     }
 
-    /** @return list<Proved> the lines that end at a device */
+    /** @return list<string> keys of the contrary and stale tests that end at a device: what to ask anew once it was written to */
+    public function toAskAnewAt(string $device): array
+    {
+        return array_values(array_map(
+            static fn (TestResult $result): string => $result->test->key,
+            array_filter(
+                $this->at($device),
+                static fn (TestResult $result): bool => \in_array($result->verdict, [Verdict::Contrary, Verdict::Stale], true),
+            ),
+        ));
+    }
+
+    /** @return list<TestResult> the tests that end at a device */
     public function at(string $device): array
     {
-        return array_values(array_filter($this->lines, static fn (Proved $proved): bool => $proved->line->to === $device));
+        return $this->atDevice[$device] ?? [];
     }
 }

@@ -4,78 +4,92 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Proof;
 
-use Vorhut\Core\Kind\Service;
+use Vorhut\Core\Catalogue\Role;
+use Vorhut\Core\Catalogue\Service;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Facts;
-use Vorhut\Core\Plan\Message;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\Dial;
 use Vorhut\Core\Voice\Registration;
-use Vorhut\Core\Walk\Fabric;
+use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Core\Walk\Walker;
 
 /**
- * The test lines that a plan yields: few, each says what it covers. Expected is what the walk and the dial plan compute from what was *set*, else
- * planned; an expected "not found by group question, found by range" is a passing expectation.
+ * The tests that a plan yields: few, each says what it covers. Expected is what the walk and the dial plan compute from what was *set*,
+ * else planned; an expected "not found by group question, found by range" is a passing expectation.
  */
 final readonly class TestPlan
 {
-    /** @param list<TestLine> $lines */
-    private function __construct(public array $lines)
+    /** @param list<ProofTest> $tests */
+    private function __construct(public array $tests)
     {
     }
 
-    public static function of(Plan $plan): self
+    /** @param NetworkModel|null $model of what was set, where it is there already */
+    public static function of(Plan $plan, ?NetworkModel $model = null): self
     {
-        $fabric = Fabric::of($plan, Face::Set);
-        $lines = [];
+        $model ??= NetworkModel::of($plan, Face::Set);
+        $tests = [];
         foreach ($plan->devices as $device) {
             $from = self::lookedAtFrom($plan, $device);
             $service = $device->kind->serviceNamed('admin');
-            if (null === $from || null === $device->nic()?->address->planned) {
+            if (null === $from || null === $device->nic()?->setting('address')->planned) {
                 continue;
             }
-            if (null !== $service && !$device->kind->isPhone()) {
-                $lines[] = self::reach($fabric, $device, $from, $service->port, new Message('{tag} is managed from {segment}.', ['tag' => $device->tag, 'segment' => $plan->segments[$from]->name]));
+            if (null !== $service && !$device->kind->has(Role::Caller)) {
+                $tests[] = self::reach(
+                    $model,
+                    $device,
+                    $from,
+                    $service->port,
+                    new Message('{tag} is managed from {segment}.', ['tag' => $device->tag, 'segment' => $plan->segments[$from]->name]),
+                );
             }
             if (\in_array('mdns', $device->kind->discovery, true)) {
-                $lines[] = self::discover($fabric, $device, $from, $service);
+                $tests[] = self::discover($model, $device, $from, $service);
             }
         }
         foreach ($plan->extensions as $extension) {
             if ('sip' === $extension->terminal && null !== $extension->phone) {
-                $lines[] = self::register($fabric, $extension);
+                $tests[] = self::register($model, $extension);
             }
         }
         foreach (self::calls($plan) as [$caller, $called, $covers]) {
-            $lines[] = self::call($fabric, $caller, $called, $covers);
+            $tests[] = self::call($model, $caller, $called, $covers);
         }
         foreach (self::directCalls($plan) as [$from, $codec]) {
-            $lines[] = self::directCall($fabric, $from, $codec);
+            $tests[] = self::directCall($model, $from, $codec);
         }
-        foreach ($plan->lines as $added) {
+        foreach ($plan->tests as $added) {
             $to = $plan->deviceTagged($added->to);
             $segment = $plan->segments[$added->from] ?? null;
             if ('reach' === $added->what && null !== $to && null !== $segment) {
-                $lines[] = self::reach($fabric, $to, $segment->key, Port::fromString('' === $added->port ? '80/tcp' : $added->port), new Message('Added by hand. {note}', ['note' => $added->note]));
+                $tests[] = self::reach(
+                    $model,
+                    $to,
+                    $segment->key,
+                    Port::fromString('' === $added->port ? '80/tcp' : $added->port),
+                    new Message('Added by hand. {note}', ['note' => $added->note]),
+                );
             }
         }
         $unique = [];
-        foreach ($lines as $line) {
-            $unique[$line->key] ??= $line;
+        foreach ($tests as $test) {
+            $unique[$test->key] ??= $test;
         }
 
         return new self(array_values($unique));
     }
 
-    public function line(string $key): ?TestLine
+    public function test(string $key): ?ProofTest
     {
-        foreach ($this->lines as $line) {
-            if ($line->key === $key) {
-                return $line;
+        foreach ($this->tests as $test) {
+            if ($test->key === $key) {
+                return $test;
             }
         }
 
@@ -89,19 +103,23 @@ final readonly class TestPlan
         return isset($plan->segments[$segment ?? '']) ? $segment : null;
     }
 
-    private static function reach(Fabric $fabric, Device $device, string $segment, Port $port, Message $covers): TestLine
+    private static function reach(NetworkModel $model, Device $device, string $segment, Port $port, Message $covers): ProofTest
     {
         $from = 'outposts/'.$segment;
-        $walk = Walker::between($fabric, $from, $device->key, $port);
+        $walk = Walker::between($model, $from, $device->key, $port);
         $facts = new Facts();
         $facts->take($walk->facts);
 
-        return new TestLine(
+        return new ProofTest(
             "reach:$segment>{$device->key}:$port",
             'reach',
             $from,
             $device->key,
-            new Message('{tag} answers on {port}, asked from {segment}', ['tag' => $device->tag, 'port' => (string) $port, 'segment' => $fabric->segmentName($segment)]),
+            new Message('{tag} answers on {port}, asked from {segment}', [
+                'tag' => $device->tag,
+                'port' => (string) $port,
+                'segment' => $model->segmentName($segment),
+            ]),
             Outcome::Answers,
             $walk->holds() ? Outcome::Answers : Outcome::Silent,
             $walk->broken()->text ?? new Message('The walk holds both ways.'),
@@ -112,39 +130,55 @@ final readonly class TestPlan
         );
     }
 
-    private static function discover(Fabric $fabric, Device $device, string $segment, ?Service $service): TestLine
+    private static function discover(NetworkModel $model, Device $device, string $segment, ?Service $service): ProofTest
     {
         $facts = new Facts();
         $nic = $device->nic();
         $facts->note('nics/'.($nic->key ?? '').':segment', $nic?->segment);
         $facts->note('devices/'.$device->key.':controlledFrom', $device->controlledFrom);
-        $at = ['tag' => $device->tag, 'segment' => $fabric->segmentName($segment)];
+        $at = ['tag' => $device->tag, 'segment' => $model->segmentName($segment)];
         $walk = null;
         if ($nic?->segment === $segment) {
-            $held = $nic->address->asOf(Face::Set);
+            $held = $nic->setting('address')->effective(Face::Set);
             $facts->note('nics/'.$nic->key.':address', $held);
             $expected = null === $held || '' === $held ? Outcome::NotFound : Outcome::FoundByGroup;
             $because = new Message('Asker and {tag} share {segment}; a group question reaches all of it (RFC 6762).', $at);
         } else {
-            $walk = Walker::between($fabric, 'outposts/'.$segment, $device->key, $service->port ?? Port::tcp(80));
+            $walk = Walker::between($model, 'outposts/'.$segment, $device->key, $service->port ?? Port::tcp(80));
             $facts->take($walk->facts);
             $expected = $walk->holds() ? Outcome::FoundByRange : Outcome::NotFound;
             $because = $walk->holds()
                 ? new Message('No router passes a group question to 224.0.0.251 on (RFC 6762 §3); its address answers.')
-                : new Message('No router passes the group question on, and the address does not answer: {reason}', ['reason' => (string) $walk->broken()?->text]);
+                : new Message(
+                    'No router passes the group question on, and the address does not answer: {reason}',
+                    ['reason' => (string) $walk->broken()?->text],
+                );
         }
 
-        return new TestLine("discover:$segment>{$device->key}", 'discover', 'outposts/'.$segment, $device->key, new Message('{tag} is found from {segment}', $at), $nic?->segment === $segment ? Outcome::FoundByGroup : Outcome::FoundByRange, $expected, $because, new Message('The program that controls {tag} runs on {segment}.', $at), $facts, $walk, $service?->port);
+        return new ProofTest(
+            "discover:$segment>{$device->key}",
+            'discover',
+            'outposts/'.$segment,
+            $device->key,
+            new Message('{tag} is found from {segment}', $at),
+            $nic?->segment === $segment ? Outcome::FoundByGroup : Outcome::FoundByRange,
+            $expected,
+            $because,
+            new Message('The program that controls {tag} runs on {segment}.', $at),
+            $facts,
+            $walk,
+            $service?->port,
+        );
     }
 
-    private static function register(Fabric $fabric, Extension $extension): TestLine
+    private static function register(NetworkModel $model, Extension $extension): ProofTest
     {
-        $segment = self::segmentOfPhone($fabric, $extension);
+        $segment = self::segmentOfPhone($model, $extension);
         // The outpost asks with the account but from its own place: what it proves is the entry, the secret and the way.
-        $registration = Registration::fromOutpost($fabric, $extension, 'outposts/'.$segment);
-        $at = ['number' => $extension->number, 'segment' => $fabric->segmentName($segment)];
+        $registration = Registration::fromOutpost($model, $extension, 'outposts/'.$segment);
+        $at = ['number' => $extension->number, 'segment' => $model->segmentName($segment)];
 
-        return new TestLine(
+        return new ProofTest(
             'register:'.$extension->number,
             'register',
             'outposts/'.$segment,
@@ -166,9 +200,7 @@ final readonly class TestPlan
     }
 
     /**
-     * Every phone calls once and is called once, every ordered pair of voice segments is crossed. A ring over all phones does the first with n
-     * calls, which is the least possible; the phones stand in it by segment in turn, so that most pairs are crossed on the way, and what is
-     * missing is added.
+     * Every phone calls once and is called once, every ordered pair of voice segments is crossed.
      *
      * @return list<array{Extension, Extension, Message}>
      */
@@ -181,45 +213,69 @@ final readonly class TestPlan
                 $bySegment[$phone->nic()->segment ?? ''][] = $extension;
             }
         }
-        ksort($bySegment);
-        $ring = [];
-        for ($turn = 0; [] !== array_filter($bySegment, static fn (array $list): bool => isset($list[$turn])); ++$turn) {
-            foreach ($bySegment as $list) {
-                if (isset($list[$turn])) {
-                    $ring[] = $list[$turn];
-                }
-            }
-        }
-        $segment = static fn (Extension $extension): string => ($plan->devices[$extension->phone ?? ''] ?? null)?->nic()->segment ?? '';
-        $calls = [];
-        $crossed = [];
-        $n = \count($ring);
-        for ($i = 0; $i < $n && $n > 1; ++$i) {
-            $caller = $ring[$i];
-            $called = $ring[($i + 1) % $n];
-            $crossed[$segment($caller).'>'.$segment($called)] = true;
-            $calls[] = [$caller, $called, new Message('{caller} calls once, {called} is called once.', ['caller' => $caller->number, 'called' => $called->number])];
-        }
-        foreach ($bySegment as $a => $callers) {
-            foreach ($bySegment as $b => $called) {
-                if ($a !== $b && !isset($crossed[$a.'>'.$b])) {
-                    $calls[] = [$callers[0], $called[0], new Message('The pair {a} to {b} is crossed.', ['a' => $plan->segments[$a]->name ?? '?', 'b' => $plan->segments[$b]->name ?? '?'])];
-                }
-            }
-        }
 
-        return $calls;
+        return array_map(static fn (array $pair): array => [
+            $pair[0],
+            $pair[1],
+            null === $pair[2]
+                ? new Message('{caller} calls once, {called} is called once.', ['caller' => $pair[0]->number, 'called' => $pair[1]->number])
+                : new Message('The pair {a} to {b} is crossed.', [
+                    'a' => $plan->segments[$pair[2][0]]->name ?? '?',
+                    'b' => $plan->segments[$pair[2][1]]->name ?? '?',
+                ]),
+        ], self::ring($bySegment));
     }
 
-    private static function call(Fabric $fabric, Extension $caller, Extension $called, Message $covers): TestLine
+    /**
+     * Few pairs that cover all: each one asks once and is asked once, every ordered pair of segments is crossed. A ring over all of them
+     * does the first with n pairs, which is the least possible; they stand in it by segment in turn, so that most pairs of segments are
+     * crossed on the way, and what is missing is added.
+     *
+     * @template T of object
+     *
+     * @param array<array-key, non-empty-list<T>> $bySegment
+     *
+     * @return list<array{T, T, array{array-key, array-key}|null}> who asks, who is asked, and the pair of segments where that is why
+     */
+    private static function ring(array $bySegment): array
     {
-        $segment = self::segmentOfPhone($fabric, $caller);
-        $dial = Dial::of($fabric, $caller, $called->number, 'outposts/'.$segment);
+        ksort($bySegment);
+        $ring = [];
+        for ($turn = 0, $left = $bySegment; [] !== $left; ++$turn) {
+            foreach ($left as $segment => $list) {
+                $ring[] = [$segment, $list[$turn]];
+                if (!isset($list[$turn + 1])) {
+                    unset($left[$segment]);
+                }
+            }
+        }
+        $pairs = $crossed = [];
+        $n = \count($ring);
+        for ($i = 0; $i < $n && $n > 1; ++$i) {
+            [[$from, $asks], [$to, $asked]] = [$ring[$i], $ring[($i + 1) % $n]];
+            $crossed[$from.'>'.$to] = true;
+            $pairs[] = [$asks, $asked, null];
+        }
+        foreach ($bySegment as $from => $asking) {
+            foreach ($bySegment as $to => $asked) {
+                if ($from !== $to && !isset($crossed[$from.'>'.$to])) {
+                    $pairs[] = [$asking[0], $asked[0], [$from, $to]];
+                }
+            }
+        }
+
+        return $pairs;
+    }
+
+    private static function call(NetworkModel $model, Extension $caller, Extension $called, Message $covers): ProofTest
+    {
+        $segment = self::segmentOfPhone($model, $caller);
+        $dial = Dial::of($model, $caller, $called->number, 'outposts/'.$segment);
         $facts = new Facts();
         $facts->take($dial->facts);
-        $at = ['caller' => $caller->number, 'called' => $called->number, 'tag' => $fabric->device($called->phone)->tag ?? '?'];
+        $at = ['caller' => $caller->number, 'called' => $called->number, 'tag' => $model->device($called->phone)->tag ?? '?'];
 
-        return new TestLine(
+        return new ProofTest(
             "call:{$caller->number}>{$called->number}",
             'call',
             'outposts/'.$segment,
@@ -243,36 +299,37 @@ final readonly class TestPlan
     }
 
     /**
-     * Each codec is called from the segment of each other codec, or from its own where it is alone.
+     * Each codec is called once, from the segment of another, every ordered pair of their segments crossed; or from its own where it is
+     * alone.
      *
      * @return list<array{string, Device}>
      */
     private static function directCalls(Plan $plan): array
     {
-        $codecs = array_values(array_filter($plan->devices, static fn (Device $device): bool => 'codec' === $device->kind->family && null !== $device->nic()?->segment && null !== $device->nic()->address->planned));
-        $calls = [];
-        foreach ($codecs as $codec) {
-            foreach (\count($codecs) > 1 ? $codecs : [] as $other) {
-                if ($other !== $codec) {
-                    $calls[$other->nic()?->segment.'>'.$codec->key] = [(string) $other->nic()?->segment, $codec];
-                }
-            }
-            if (1 === \count($codecs)) {
-                $calls[] = [(string) $codec->nic()?->segment, $codec];
+        $bySegment = [];
+        foreach ($plan->devices as $device) {
+            $segment = $device->nic()?->segment;
+            if ($device->kind->has(Role::DirectCallee) && null !== $segment && null !== $device->nic()->setting('address')->planned) {
+                $bySegment[$segment][] = $device;
             }
         }
+        $calls = [];
+        foreach (self::ring($bySegment) as [$asks, $asked]) {
+            $calls[$asks->nic()?->segment.'>'.$asked->key] = [(string) $asks->nic()?->segment, $asked];
+        }
+        $only = 1 === \count($bySegment) ? array_values($bySegment)[0] : [];
 
-        return array_values($calls);
+        return 1 === \count($only) ? [[(string) $only[0]->nic()?->segment, $only[0]]] : array_values($calls);
     }
 
-    private static function directCall(Fabric $fabric, string $segment, Device $codec): TestLine
+    private static function directCall(NetworkModel $model, string $segment, Device $codec): ProofTest
     {
         $facts = new Facts();
-        $walk = Walker::between($fabric, 'outposts/'.$segment, $codec->key, Port::udp(Registration::SIP_PORT));
+        $walk = Walker::between($model, 'outposts/'.$segment, $codec->key, Port::udp(Registration::SIP_PORT));
         $facts->take($walk->facts);
-        $at = ['tag' => $codec->tag, 'segment' => $fabric->segmentName($segment)];
+        $at = ['tag' => $codec->tag, 'segment' => $model->segmentName($segment)];
 
-        return new TestLine(
+        return new ProofTest(
             "direct:$segment>{$codec->key}",
             'call',
             'outposts/'.$segment,
@@ -288,8 +345,8 @@ final readonly class TestPlan
         );
     }
 
-    private static function segmentOfPhone(Fabric $fabric, Extension $extension): string
+    private static function segmentOfPhone(NetworkModel $model, Extension $extension): string
     {
-        return $fabric->device($extension->phone)?->nic()->segment ?? '';
+        return $model->device($extension->phone)?->nic()->segment ?? '';
     }
 }

@@ -7,8 +7,8 @@ namespace Vorhut\Core\Voice;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\Facts;
-use Vorhut\Core\Plan\Message;
-use Vorhut\Core\Walk\Fabric;
+use Vorhut\Core\Text\Message;
+use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Core\Walk\Walk;
 use Vorhut\Core\Walk\Walker;
 
@@ -36,10 +36,12 @@ final readonly class Dial implements \JsonSerializable
     ) {
     }
 
-    /** @param string|null $standIn `outposts/SEGMENT` where an outpost calls with the account of the extension, in the place of its phone */
-    public static function of(Fabric $fabric, Extension $from, string $digits, ?string $standIn = null): self
+    /**
+     * @param string|null $standIn `outposts/SEGMENT` where an outpost calls with the account of the extension, in the place of its phone
+     */
+    public static function of(NetworkModel $model, Extension $from, string $digits, ?string $standIn = null): self
     {
-        $plan = $fabric->plan;
+        $plan = $model->plan;
         $facts = new Facts();
         $steps = [];
         $at = ['from' => $from->number, 'digits' => $digits];
@@ -47,10 +49,16 @@ final readonly class Dial implements \JsonSerializable
             return new self($from->number, $digits, $outcome, null, [...$steps, $why], false, $facts, $walk);
         };
         $facts->note('job:emergencyNumbers', implode(' ', $plan->job->texts('emergencyNumbers')));
-        if (\in_array($digits, self::emergency($fabric), true)) {
-            return $end('barred', new Message('{digits} is an emergency number. Vorhut never dials it; the test is arranged with the centre and recorded by hand.', $at));
+        if (\in_array($digits, self::emergency($model), true)) {
+            return $end(
+                'barred',
+                new Message(
+                    '{digits} is an emergency number. Vorhut never dials it; the test is arranged with the centre and recorded by hand.',
+                    $at,
+                ),
+            );
         }
-        $caller = null === $standIn ? Registration::of($fabric, $from) : Registration::fromOutpost($fabric, $from, $standIn);
+        $caller = null === $standIn ? Registration::of($model, $from) : Registration::fromOutpost($model, $from, $standIn);
         $facts->take($caller->facts);
         if (!$caller->holds) {
             return $end('refused', new Message('{from} cannot dial: {reason}', $at + ['reason' => (string) $caller->why]), $caller->walk);
@@ -80,34 +88,60 @@ final readonly class Dial implements \JsonSerializable
         }
         if ('analogue' === $to->terminal) {
             $pbx = $plan->devices[$to->pbx ?? ''] ?? null;
-            $ports = ($pbx->analoguePorts ?? 0) + ($pbx->kind->analoguePorts ?? 0);
+            $ports = null === $pbx ? 0 : (int) $pbx->setting('analoguePorts')->effective($model->face);
             $facts->note('devices/'.($to->pbx ?? '').':analoguePorts', $ports);
-            if (0 === $ports) {
+            if (null === $pbx || 0 === $ports) {
                 return $end('nobody', new Message('{to} is analogue, and {pbx} has no analogue port.', $at + ['pbx' => $pbx->tag ?? '?']));
             }
 
-            return new self($from->number, $digits, 'device', $to->pbx, [...$steps, new Message('{pbx} rings the analogue port of {to}.', $at + ['pbx' => $pbx->tag ?? '?'])], true, $facts);
+            return new self(
+                $from->number,
+                $digits,
+                'device',
+                $to->pbx,
+                [...$steps, new Message('{pbx} rings the analogue port of {to}.', $at + ['pbx' => $pbx->tag])],
+                true,
+                $facts,
+            );
         }
-        $callee = Registration::of($fabric, $to);
+        $callee = Registration::of($model, $to);
         $facts->take($callee->facts);
         $steps[] = $callee->why;
         if (!$callee->holds) {
             return $to->voicemail
-                ? $end('voicemail', new Message('No device is registered for {to}: voicemail answers. That is no pass.', $at), $callee->walk)
+                ? $end(
+                    'voicemail',
+                    new Message('No device is registered for {to}: voicemail answers. That is no pass.', $at),
+                    $callee->walk,
+                )
                 : $end('nobody', new Message('No device is registered for {to}, and it has no voicemail (480).', $at), $callee->walk);
         }
         // The PBX sends the call to the binding: that way must hold from its side as well.
         $pbx = (string) $to->pbx;
-        $ring = Walker::between($fabric, $pbx, (string) $to->phone, Port::udp(Registration::SIP_PORT));
+        $ring = Walker::between($model, $pbx, (string) $to->phone, Port::udp(Registration::SIP_PORT));
         $facts->take($ring->facts);
         $at['phone'] = $plan->devices[$to->phone ?? '']->tag ?? '?';
         if (!$ring->holds()) {
             return $to->voicemail
-                ? $end('voicemail', new Message('{phone} registered, but the call does not reach it, so voicemail answers: {reason}', $at + ['reason' => (string) $ring->broken()?->text]), $ring)
-                : $end('nobody', new Message('{phone} registered, but the call does not reach it: {reason}', $at + ['reason' => (string) $ring->broken()?->text]), $ring);
+                ? $end(
+                    'voicemail',
+                    new Message(
+                        '{phone} registered, but the call does not reach it, so voicemail answers: {reason}',
+                        $at + ['reason' => (string) $ring->broken()?->text],
+                    ),
+                    $ring,
+                )
+                : $end(
+                    'nobody',
+                    new Message(
+                        '{phone} registered, but the call does not reach it: {reason}',
+                        $at + ['reason' => (string) $ring->broken()?->text],
+                    ),
+                    $ring,
+                );
         }
         $steps[] = new Message('{phone} rings for {to}.', $at);
-        $media = self::sound($fabric, $standIn ?? (string) $from->phone, (string) $to->phone, $facts);
+        $media = self::sound($model, $standIn ?? (string) $from->phone, (string) $to->phone, $facts);
         $steps[] = $media->holds()
             ? new Message('Sound goes both ways.')
             : new Message('It rings, but sound does not go both ways: {reason}', ['reason' => (string) $media->broken()?->text]);
@@ -116,25 +150,25 @@ final readonly class Dial implements \JsonSerializable
     }
 
     /** Both directions of media are flows of their own: each must be let through, not only answered. */
-    public static function sound(Fabric $fabric, string $from, string $to, Facts $facts): Walk
+    public static function sound(NetworkModel $model, string $from, string $to, Facts $facts): Walk
     {
-        $there = Walker::between($fabric, $from, $to, Port::udp(self::MEDIA_PORT));
+        $there = Walker::between($model, $from, $to, Port::udp(self::MEDIA_PORT));
         $facts->take($there->facts);
         if (!$there->holds()) {
             return $there;
         }
-        $here = Walker::between($fabric, $to, $from, Port::udp(self::MEDIA_PORT));
+        $here = Walker::between($model, $to, $from, Port::udp(self::MEDIA_PORT));
         $facts->take($here->facts);
 
         return $here;
     }
 
     /** @return list<string> the numbers with and without the outside digit */
-    public static function emergency(Fabric $fabric): array
+    public static function emergency(NetworkModel $model): array
     {
-        $outside = $fabric->plan->job->text('outsideDigit');
+        $outside = $model->plan->job->text('outsideDigit');
         $numbers = [];
-        foreach ($fabric->plan->job->texts('emergencyNumbers') as $number) {
+        foreach ($model->plan->job->texts('emergencyNumbers') as $number) {
             $numbers[] = $number;
             if ('' !== $outside) {
                 $numbers[] = $outside.$number;
@@ -147,6 +181,14 @@ final readonly class Dial implements \JsonSerializable
     /** @return array<string, mixed> */
     public function jsonSerialize(): array
     {
-        return ['from' => $this->from, 'digits' => $this->digits, 'outcome' => $this->outcome, 'rings' => $this->rings, 'sound' => $this->sound, 'steps' => $this->steps, 'facts' => $this->facts->texts()];
+        return [
+            'from' => $this->from,
+            'digits' => $this->digits,
+            'outcome' => $this->outcome,
+            'rings' => $this->rings,
+            'sound' => $this->sound,
+            'steps' => $this->steps,
+            'facts' => $this->facts->texts(),
+        ];
     }
 }

@@ -7,7 +7,10 @@ namespace Vorhut\Core\Voice;
 use Vorhut\Core\Net\Malformed;
 
 /**
- * A digit map (RFC 3435 §2.1.5): digits, `x` any digit, `[1-7]` one of, `.` zero or more of the one before, `T` the timer, `|` alternatives.
+ * A digit map (RFC 3435 §2.1.5): digits, `x` any digit, `[1-7]` one of, `.` zero or more of the one before, `T` the timer, `|`
+ * alternatives.
+ *
+ * Nothing calls it yet but its tests: the digit maps of phones and the dial plan will.
  *
  * Held as alternatives of positions; a state of the match is the set of positions reached, as in any non-deterministic automaton.
  *
@@ -28,10 +31,16 @@ final readonly class DigitMap implements \Stringable
         $alternatives = [];
         foreach (explode('|', trim($text, "() \t")) as $part) {
             if (1 !== preg_match('/^(?:(?:[0-9*#A-D]|x|\[[0-9*#A-D-]+\])\.?)+T?$/D', $part)) {
-                throw new Malformed(\sprintf('"%s" is not a digit map: digits, x, [1-7], a dot behind one of them, T at the end, | between.', $part));
+                throw Malformed::because(
+                    '"{part}" is not a digit map: digits, x, [1-7], a dot behind one of them, T at the end, | between.',
+                    ['part' => $part],
+                );
             }
             preg_match_all('/([0-9*#A-D]|x|\[[^\]]+\])(\.?)/', $part, $found, \PREG_SET_ORDER);
-            $positions = array_map(static fn (array $one): array => ['letters' => self::letters($one[1]), 'repeats' => '.' === $one[2]], $found);
+            $positions = array_map(
+                static fn (array $one): array => ['letters' => self::letters($one[1]), 'repeats' => '.' === $one[2]],
+                $found,
+            );
             $alternatives[] = ['positions' => $positions, 'timer' => str_ends_with($part, 'T')];
         }
 
@@ -67,8 +76,8 @@ final readonly class DigitMap implements \Stringable
     }
 
     /**
-     * Whether everything that the other map takes is taken by this one too: standing first, it leaves the other nothing. Walks the pairs of state
-     * sets of both; there are few.
+     * Whether everything that the other map takes is taken by this one too: standing first, it leaves the other nothing. Walks the pairs
+     * of state sets of both; there are few.
      */
     public function shadows(self $other): bool
     {
@@ -114,7 +123,11 @@ final readonly class DigitMap implements \Stringable
      */
     private function all(array $states, string $letter): array
     {
-        return array_map(fn (array $set, int $i): array => self::step($this->alternatives[$i]['positions'], $set, $letter), $states, array_keys($states));
+        return array_map(
+            fn (array $set, int $i): array => self::step($this->alternatives[$i]['positions'], $set, $letter),
+            $states,
+            array_keys($states),
+        );
     }
 
     /** @param list<list<int>> $states */

@@ -4,14 +4,21 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Voice;
 
+use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Extension;
-use Vorhut\Core\Plan\Message;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\Row;
+use Vorhut\Core\Text\Message;
 
-/** The number range of a job and extensions in bulk. */
+/**
+ * The number range of a job and extensions in bulk.
+ *
+ * @phpstan-import-type RowData from Edit
+ */
 final class Numbers
 {
     public static function isInRange(Plan $plan, string $number): bool
@@ -30,32 +37,112 @@ final class Numbers
     public static function bulk(Plan $plan, string $start, string $pbx, bool $voicemail): Change
     {
         if (1 !== preg_match('/^[0-9]{2,8}$/D', $start)) {
-            throw new Malformed(\sprintf('"%s" is not a number to start from: two to eight digits.', $start));
+            throw Malformed::because('"{start}" is not a number to start from: two to eight digits.', ['start' => $start]);
         }
         $edits = [];
         $number = $start;
         $taken = array_map(static fn (Extension $one): string => $one->number, $plan->extensions);
-        foreach ($plan->devices as $device) {
-            if (!$device->kind->isPhone() || [] !== $plan->extensionsOf($device->key)) {
-                continue;
-            }
+        $without = array_values(array_filter(
+            $plan->devices,
+            static fn (Device $device): bool => $device->kind->has(Role::Caller) && [] === $plan->extensionsOf($device->key),
+        ));
+        foreach ($without as $given => $device) {
             while (\in_array($number, $taken, true)) {
                 $number = self::next($number);
             }
             if (!self::isInRange($plan, $number)) {
-                throw new Malformed(\sprintf('%s is outside the range %s-%s of this job: %d phones are still without a number.', $number, $plan->job->text('extensionFirst'), $plan->job->text('extensionLast'), \count($plan->devices)));
+                throw Malformed::because(
+                    '{number} is outside the range {first}-{last} of this job: phones still without a number: {n}.',
+                    [
+                        'number' => $number,
+                        'first' => $plan->job->text('extensionFirst'),
+                        'last' => $plan->job->text('extensionLast'),
+                        'n' => \count($without) - $given,
+                    ],
+                );
             }
             $taken[] = $number;
-            $key = $plan->freeKey('extensions', 'x'.$number);
-            $edits[] = Edit::add('extensions', ['key' => $key, 'number' => $number, 'name' => '' === $device->room ? $device->tag : $device->room, 'pbx' => $pbx, 'terminal' => 'sip', 'phone' => $device->key, 'voicemail' => $voicemail, 'location' => '' === $device->room ? null : $device->room, 'factoryMade' => false]);
-            $mac = $device->nic()?->mac;
-            $edits[] = Edit::add('accounts', ['key' => $plan->freeKey('accounts', 'a'.$number), 'extension' => $key, 'registrar' => $pbx, 'user' => $number, 'macEntered' => null === $mac ? null : (string) $mac, 'enteredAt' => null]);
+            $edits = [...$edits, ...self::added($plan, $device, $number, $pbx, $voicemail)];
         }
         if ([] === $edits) {
             throw new Malformed('Every phone of the roster has an extension already.');
         }
 
-        return new Change(new Message('{n} extensions from {start}.', ['n' => intdiv(\count($edits), 2), 'start' => $start]), $edits);
+        return new Change(new Message('{n} extensions from {start}.', ['n' => \count($without), 'start' => $start]), $edits);
+    }
+
+    /**
+     * What a new number brings with it: an account at its PBX, where it is SIP.
+     *
+     * @param RowData $extension
+     *
+     * @return list<Edit>
+     */
+    public static function companions(Plan $plan, array $extension): array
+    {
+        $row = new Row($extension);
+
+        return 'sip' === $row->text('terminal') && isset($plan->devices[$row->text('pbx')])
+            ? [self::account($plan, $row->text('number'), $row->text('key'), $row->text('pbx'))]
+            : [];
+    }
+
+    /**
+     * A new number for an extension. The account's user goes along where it was the number: the file, the registrar's entry and the phone
+     * speak of the same account then. What is entered at the registrar by hand has to be entered anew there.
+     *
+     * @return list<Edit>
+     */
+    public static function renumbered(Plan $plan, Extension $extension, string $number): array
+    {
+        $edits = [Edit::put('extensions', $extension->key, 'number', $extension->number, $number)];
+        $account = $plan->accountOf($extension->key);
+        if (null !== $account && $account->user === $extension->number) {
+            $edits[] = Edit::put('accounts', $account->key, 'user', $account->user, $number);
+            $credential = $plan->credential('accounts/'.$account->key, 'sip');
+            if (null !== $credential && $credential->user === $extension->number) {
+                $edits[] = Edit::put('credentials', $credential->key, 'user', $credential->user, $number);
+            }
+        }
+
+        return $edits;
+    }
+
+    /**
+     * The entry at the registrar and the location for emergency calls stay open: nobody has said that either is done.
+     *
+     * @return list<Edit>
+     */
+    private static function added(Plan $plan, Device $device, string $number, string $pbx, bool $voicemail): array
+    {
+        $key = $plan->freeKey('extensions', 'x'.$number);
+
+        return [
+            Edit::add('extensions', [
+                'key' => $key,
+                'number' => $number,
+                'name' => '' === $device->room ? $device->tag : $device->room,
+                'pbx' => $pbx,
+                'terminal' => 'sip',
+                'phone' => $device->key,
+                'voicemail' => $voicemail,
+                'location' => null,
+                'factoryMade' => false,
+            ]),
+            self::account($plan, $number, $key, $pbx),
+        ];
+    }
+
+    private static function account(Plan $plan, string $number, string $extension, string $pbx): Edit
+    {
+        return Edit::add('accounts', [
+            'key' => $plan->freeKey('accounts', 'a'.$number),
+            'extension' => $extension,
+            'registrar' => $pbx,
+            'user' => $number,
+            'macEntered' => null,
+            'enteredAt' => null,
+        ]);
     }
 
     private static function next(string $number): string

@@ -4,10 +4,13 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Voice;
 
+use Vorhut\Core\Catalogue\ValueType;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\SettingSlot;
+use Vorhut\Core\Text\Message;
 
 /**
  * What a phone's file says: every value resolved from the plan, or the reason why there is no file. How the values are written down is the
@@ -24,35 +27,76 @@ final readonly class ProvisioningFile
      * @param string $sipSecret     of the account
      * @param string $adminPassword the phone's own
      *
-     * @throws Malformed naming what is missing
+     * @throws Malformed naming the first thing that is missing
      */
     public static function of(Plan $plan, Device $device, string $sipSecret, string $adminPassword): self
     {
-        $extension = $plan->extensionsOf($device->key)[0] ?? throw new Malformed(\sprintf('%s has no extension.', $device->tag));
-        $account = $plan->accountOf($extension->key) ?? throw new Malformed(\sprintf('%s has no account at a registrar.', $extension->number));
-        $registrar = ($plan->devices[$account->registrar] ?? null)?->nic()?->plannedAddress() ?? throw new Malformed(\sprintf('The registrar of %s has no address.', $extension->number));
-        if ('' === $sipSecret || '' === $adminPassword) {
-            throw new Malformed(\sprintf('%s has an empty secret: generate one first.', $extension->number));
+        $obstacle = self::obstacle($plan, $device, '' !== $sipSecret && '' !== $adminPassword);
+        if (null !== $obstacle) {
+            throw Malformed::saying($obstacle);
         }
-        $zone = $plan->job->text('timeZone');
-        if ('' === $zone) {
-            throw new Malformed('The job has no time zone: the phones would show the wrong hour.');
-        }
-
-        return new self($device, $extension, [
-            'mac' => (string) $device->nic()?->mac?->digits,
+        $extension = $plan->extensionsOf($device->key)[0];
+        $account = $plan->accountOf($extension->key);
+        $registrar = $plan->devices[$account->registrar ?? ''] ?? null;
+        $values = [
+            'mac' => $device->nic()->mac->digits ?? '',
             'extension' => $extension->number,
             'displayName' => $extension->name,
-            'registrar' => (string) $registrar,
+            'registrar' => (string) $registrar?->nic()?->plannedAddress(),
             'port' => (string) Registration::SIP_PORT,
-            'transport' => $device->kind->transports[0] ?? 'udp',
-            'user' => $account->user,
+            'user' => $account->user ?? '',
             'secret' => $sipSecret,
             'adminPassword' => $adminPassword,
-            'timeZone' => $zone,
-            'ntp' => $plan->job->text('ntp'),
             'language' => $plan->job->text('language'),
-        ]);
+        ];
+        foreach (self::written($plan, $device) as $slot) {
+            // The file carries one account, that of its first number.
+            if (null === $slot->account || $slot->account === $extension->number) {
+                $values[$slot->setting->name] = $slot->value->planned ?? '';
+            }
+        }
+        // A file names one transport: the one that is preferred.
+        $values['transport'] = ValueType::List->parts($values['transport'] ?? '')[0] ?? 'udp';
+
+        return new self($device, $extension, $values);
+    }
+
+    /**
+     * Why there is no file for a phone yet, in the order in which things are done; null when there can be one.
+     *
+     * @param bool $secrets whether its SIP secret and its password are there
+     */
+    public static function obstacle(Plan $plan, Device $device, bool $secrets = true): ?Message
+    {
+        $at = ['tag' => $device->tag];
+        $extension = $plan->extensionsOf($device->key)[0] ?? null;
+        if (null === $extension) {
+            return new Message('{tag} has no number.', $at);
+        }
+        $at['number'] = $extension->number;
+        $account = $plan->accountOf($extension->key);
+        if (null === $account) {
+            return new Message('{number} has no account at a registrar.', $at);
+        }
+
+        return match (true) {
+            null === ($plan->devices[$account->registrar] ?? null)
+                ?->nic()
+                ?->plannedAddress() => new Message('The registrar of {number} has no address.', $at),
+            null === $account->macEntered => new Message('The MAC of {tag} is not entered at the registrar for {number} yet.', $at),
+            '' === $plan->job->text('timeZone') => new Message('The job has no time zone: the phones would show the wrong hour.'),
+            !$secrets => new Message('{number} has an empty secret: generate one first.', $at),
+            default => null,
+        };
+    }
+
+    /** @return list<SettingSlot> the settings of a device that its file puts in */
+    public static function written(Plan $plan, Device $device): array
+    {
+        return array_values(array_filter(
+            $plan->slots($device),
+            static fn (SettingSlot $slot): bool => null === $slot->setting->secret && \in_array('file', $slot->setting->written, true),
+        ));
     }
 
     /** What may be shown, compared and logged: the file's values without its secrets. */

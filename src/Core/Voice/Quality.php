@@ -4,7 +4,11 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Voice;
 
-/** How a call sounds and what it takes: E-model (ITU-T G.107) and bit rates per direction at 20 ms packets. */
+/**
+ * How a call sounds and what it takes: E-model (ITU-T G.107) and bit rates per direction at 20 ms packets.
+ *
+ * Nothing calls it yet but its tests: the judgement of measured calls will.
+ */
 final class Quality
 {
     /** Equipment impairment and robustness against loss: codec → Ie, Bpl (ITU-T G.113). */

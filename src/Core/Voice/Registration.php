@@ -4,12 +4,13 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Voice;
 
+use Vorhut\Core\Catalogue\ValueType;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Net\Transport;
 use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\Facts;
-use Vorhut\Core\Plan\Message;
-use Vorhut\Core\Walk\Fabric;
+use Vorhut\Core\Text\Message;
+use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Core\Walk\Walk;
 use Vorhut\Core\Walk\Walker;
 
@@ -22,9 +23,9 @@ final readonly class Registration
     {
     }
 
-    public static function of(Fabric $fabric, Extension $extension): self
+    public static function of(NetworkModel $model, Extension $extension): self
     {
-        $plan = $fabric->plan;
+        $plan = $model->plan;
         $facts = new Facts();
         $at = ['number' => $extension->number];
         $facts->note('extensions/'.$extension->key.':phone', $extension->phone);
@@ -45,38 +46,59 @@ final readonly class Registration
         $facts->note('accounts/'.$account->key.':macEntered', null === $account->macEntered ? null : (string) $account->macEntered);
         $facts->note('nics/'.($phone->nic()->key ?? '').':mac', null === $mac ? null : (string) $mac);
         if (null === $account->macEntered) {
-            return new self(false, new Message('The MAC of {phone} is not entered at {registrar} yet: it boots, fetches, and shows no service.', $at), $facts);
+            return new self(
+                false,
+                new Message('The MAC of {phone} is not entered at {registrar} yet: it boots, fetches, and shows no service.', $at),
+                $facts,
+            );
         }
         if (null === $mac || !$mac->equals($account->macEntered)) {
             return new self(false, new Message('At {registrar} another MAC than that of {phone} is entered for {number}.', $at), $facts);
         }
-        $speaks = self::transportsOf($fabric, $phone->key, $facts);
-        $hears = self::transportsOf($fabric, $registrar->key, $facts);
+        $speaks = self::transportsOf($model, $phone->key, $facts);
+        $hears = self::transportsOf($model, $registrar->key, $facts);
         $common = array_values(array_intersect($speaks, $hears));
         if ([] === $common) {
-            return new self(false, new Message('{phone} speaks SIP over {speaks}, {registrar} hears it over {hears} only.', $at + ['speaks' => implode(', ', $speaks), 'hears' => implode(', ', $hears)]), $facts);
+            return new self(
+                false,
+                new Message(
+                    '{phone} speaks SIP over {speaks}, {registrar} hears it over {hears} only.',
+                    $at + ['speaks' => implode(', ', $speaks), 'hears' => implode(', ', $hears)],
+                ),
+                $facts,
+            );
         }
-        $walk = Walker::between($fabric, $phone->key, $registrar->key, Port::of(Transport::tryFrom($common[0]) ?? Transport::Tcp, self::SIP_PORT));
+        $walk = Walker::between(
+            $model,
+            $phone->key,
+            $registrar->key,
+            Port::of(Transport::tryFrom($common[0]) ?? Transport::Tcp, self::SIP_PORT),
+        );
         $facts->take($walk->facts);
         if (!$walk->holds()) {
-            return new self(false, new Message('{phone} does not reach {registrar}: {reason}', $at + ['reason' => (string) $walk->broken()?->text]), $facts, $walk);
+            return new self(
+                false,
+                new Message('{phone} does not reach {registrar}: {reason}', $at + ['reason' => (string) $walk->broken()?->text]),
+                $facts,
+                $walk,
+            );
         }
 
         return new self(true, new Message('{phone} registers {number} at {registrar}.', $at), $facts, $walk);
     }
 
     /** The account of an extension, tried by an outpost from its own place: what counts is the entry at the registrar and the way to it. */
-    public static function fromOutpost(Fabric $fabric, Extension $extension, string $outpost): self
+    public static function fromOutpost(NetworkModel $model, Extension $extension, string $outpost): self
     {
         $facts = new Facts();
-        $account = $fabric->plan->accountOf($extension->key);
-        $registrar = $fabric->plan->devices[$account->registrar ?? ''] ?? null;
+        $account = $model->plan->accountOf($extension->key);
+        $registrar = $model->plan->devices[$account->registrar ?? ''] ?? null;
         $facts->note('extensions/'.$extension->key.':account', $account?->key);
         $at = ['number' => $extension->number, 'registrar' => $registrar->tag ?? '?'];
         if (null === $account || null === $registrar) {
             return new self(false, new Message('{number} has no account at a registrar.', $at), $facts);
         }
-        $walk = Walker::between($fabric, $outpost, $registrar->key, Port::udp(self::SIP_PORT));
+        $walk = Walker::between($model, $outpost, $registrar->key, Port::udp(self::SIP_PORT));
         $facts->take($walk->facts);
         $facts->note('accounts/'.$account->key.':macEntered', null === $account->macEntered ? null : (string) $account->macEntered);
         if (!$walk->holds()) {
@@ -93,14 +115,17 @@ final readonly class Registration
      *
      * @return list<string>
      */
-    public static function transportsOf(Fabric $fabric, string $device, ?Facts $facts = null): array
+    public static function transportsOf(NetworkModel $model, string $device, ?Facts $facts = null): array
     {
-        $one = $fabric->plan->devices[$device] ?? null;
-        $told = $one?->value('transport')->asOf($fabric->face);
-        $facts?->note('devices/'.$device.':transport', $told);
+        $one = $model->plan->devices[$device] ?? null;
+        $value = $one?->setting('transport');
+        $speaks = $value?->effective($model->face);
+        // What comes with the kind is no fact of this job.
+        $facts?->note(
+            'devices/'.$device.':transport',
+            true === $value?->inherited && null === $value->set && null === $value->seen ? null : $speaks,
+        );
 
-        return null !== $told && '' !== $told
-            ? array_values(array_filter(preg_split('/[\s,]+/', strtolower($told)) ?: []))
-            : $one->kind->transports ?? [];
+        return null === $speaks ? [] : ValueType::List->parts(strtolower($speaks));
     }
 }

@@ -10,11 +10,11 @@ use Vorhut\Core\Net\Port;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
-use Vorhut\Core\Plan\Faced;
-use Vorhut\Core\Plan\Message;
 use Vorhut\Core\Plan\Nic;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\RouterPort;
+use Vorhut\Core\Plan\SettingChange;
+use Vorhut\Core\Text\Message;
 
 /**
  * The change that makes a broken walk hold, or null where none can be computed (a service that is not there, a router that is missing).
@@ -32,13 +32,13 @@ final class Cure
         $mended = $plan;
         $why = null;
         for ($stone = 0; $stone < self::STONES_AT_MOST; ++$stone) {
-            $fabric = Fabric::of($mended, $face);
-            $walk = Walker::between($fabric, $from, $to, $port);
+            $model = NetworkModel::of($mended, $face);
+            $walk = Walker::between($model, $from, $to, $port);
             $broken = $walk->broken();
             if (null === $broken) {
                 break;
             }
-            $remedy = self::remedy($fabric, $walk, $broken, $port);
+            $remedy = self::remedy($model, $walk, $broken, $port);
             if (null === $remedy || $remedy->isEmpty()) {
                 return null;
             }
@@ -46,35 +46,41 @@ final class Cure
             $edits = [...$edits, ...$remedy->edits];
             $mended = $mended->with($remedy);
         }
-        if (null === $why || !Walker::between(Fabric::of($mended, $face), $from, $to, $port)->holds()) {
+        if (null === $why || !Walker::between(NetworkModel::of($mended, $face), $from, $to, $port)->holds()) {
             return null;
         }
 
         return new Change($why, self::needed($plan, $face, $from, $to, $port, self::joined($edits)));
     }
 
-    private static function remedy(Fabric $fabric, Walk $walk, Hop $broken, ?Port $port): ?Change
+    private static function remedy(NetworkModel $model, Walk $walk, Hop $broken, ?Port $port): ?Change
     {
-        $told = $walk->told;
+        $culprit = $walk->culprit;
 
         return match ($broken->fault) {
-            Fault::NextDoor, Fault::EdgeOfOwnMask => self::tellMaskOrMove($fabric, $told, $walk),
-            Fault::NoAddress => null !== $told && null !== $told->address ? self::tellMask($fabric, $told) : self::move($fabric, $told),
-            Fault::UnusableAddress, Fault::LinkLocalOnly, Fault::NobodyHolds => self::move($fabric, $told),
-            Fault::SameAddress, Fault::Duplicate, Fault::AnotherHolds => self::part($fabric, $walk),
-            Fault::NoGateway, Fault::NoSuchGateway, Fault::GatewayIsHost, Fault::GatewayIsSelf => self::tellGateway($fabric, $told),
-            Fault::GatewayDuplicate => self::freeTheGateway($fabric, $told),
-            Fault::GatewayOutside => self::tellGateway($fabric, $told) ?? self::tellMaskOrMove($fabric, $told, $walk),
-            Fault::NoRoute, Fault::NextHopMissing, Fault::RoutingLoop => self::addRoute($fabric, $walk),
-            Fault::Filtered => self::allow($fabric, $walk, $broken->back ? Port::of($port->transport ?? Port::tcp(1)->transport, Walker::ASKING_PORT) : $port, $broken->back),
+            Fault::NextDoor, Fault::EdgeOfOwnMask => self::tellMaskOrMove($model, $culprit, $walk),
+            Fault::NoAddress => null !== $culprit
+                && null !== $culprit->address ? self::tellMask($model, $culprit) : self::move($model, $culprit),
+            Fault::UnusableAddress, Fault::LinkLocalOnly, Fault::NobodyHolds => self::move($model, $culprit),
+            Fault::SameAddress, Fault::Duplicate, Fault::AnotherHolds => self::part($model, $walk),
+            Fault::NoGateway, Fault::NoSuchGateway, Fault::GatewayIsHost, Fault::GatewayIsSelf => self::tellGateway($model, $culprit),
+            Fault::GatewayDuplicate => self::freeTheGateway($model, $culprit),
+            Fault::GatewayOutside => self::tellGateway($model, $culprit) ?? self::tellMaskOrMove($model, $culprit, $walk),
+            Fault::NoRoute, Fault::NextHopMissing, Fault::RoutingLoop => self::addRoute($model, $walk),
+            Fault::Filtered => self::allow(
+                $model,
+                $walk,
+                $broken->back ? Port::of($port->transport ?? Port::tcp(1)->transport, Walker::ASKING_PORT) : $port,
+                $broken->back,
+            ),
             default => null,
         };
     }
 
-    private static function tellMask(Fabric $fabric, ?Host $host): ?Change
+    private static function tellMask(NetworkModel $model, ?Host $host): ?Change
     {
-        $segment = $fabric->segment($host->segment ?? '');
-        $nic = self::nic($fabric, $host);
+        $segment = $model->segment($host->segment ?? '');
+        $nic = self::nic($model, $host);
         if (null === $segment || null === $nic || (string) $host?->mask === (string) $segment->network->mask) {
             return null;
         }
@@ -82,28 +88,31 @@ final class Cure
 
         return new Change(
             new Message('Give {host} the mask {mask} of its segment.', ['host' => $host->label ?? '', 'mask' => $mask]),
-            self::tell($nic, 'mask', $nic->mask, $mask, $fabric->face),
+            SettingChange::toHold($nic->record().'#mask', $nic->setting('mask'), $mask, $model->face),
         );
     }
 
-    private static function tellMaskOrMove(Fabric $fabric, ?Host $host, Walk $walk): ?Change
+    private static function tellMaskOrMove(NetworkModel $model, ?Host $host, Walk $walk): ?Change
     {
         // A right mask and yet "next door": one of the two is plugged where its address does not belong.
-        return self::tellMask($fabric, $host)
-            ?? (self::isAtHome($fabric, $host) ? self::moveAim($fabric, $walk) : self::move($fabric, $host));
+        return self::tellMask($model, $host)
+            ?? (self::isAtHome($model, $host) ? self::moveDestination($model, $walk) : self::move($model, $host));
     }
 
-    private static function tellGateway(Fabric $fabric, ?Host $host): ?Change
+    private static function tellGateway(NetworkModel $model, ?Host $host): ?Change
     {
-        $segment = $fabric->segment($host->segment ?? '');
-        $nic = self::nic($fabric, $host);
+        $segment = $model->segment($host->segment ?? '');
+        $nic = self::nic($model, $host);
         if (null === $segment || null === $nic || null === $host) {
             return null;
         }
-        if (!self::isAtHome($fabric, $host)) {
-            return self::move($fabric, $host);
+        if (!self::isAtHome($model, $host)) {
+            return self::move($model, $host);
         }
-        $ports = array_values(array_filter($fabric->plan->routerPorts, static fn (RouterPort $port): bool => $port->segment === $segment->key && $segment->network->contains($port->address)));
+        $ports = array_values(array_filter(
+            $model->plan->routerPorts,
+            static fn (RouterPort $port): bool => $port->segment === $segment->key && $segment->network->contains($port->address),
+        ));
         foreach ($ports as $port) {
             if (null !== $segment->gateway && $port->address->equals($segment->gateway)) {
                 $ports = [$port];
@@ -116,42 +125,52 @@ final class Cure
 
         return new Change(
             new Message('Give {host} the gateway {gateway}.', ['host' => $host->label, 'gateway' => (string) $gateway]),
-            self::tell($nic, 'gateway', $nic->gateway, (string) $gateway, $fabric->face),
+            SettingChange::toHold($nic->record().'#gateway', $nic->setting('gateway'), (string) $gateway, $model->face),
         );
     }
 
     /** A new address, in the host's own segment: the planned one where that is free and right, else the next free one of its kind. */
-    private static function move(Fabric $fabric, ?Host $host): ?Change
+    private static function move(NetworkModel $model, ?Host $host): ?Change
     {
-        $segment = $fabric->segment($host->segment ?? '');
-        $nic = self::nic($fabric, $host);
+        $segment = $model->segment($host->segment ?? '');
+        $nic = self::nic($model, $host);
         if (null === $segment || null === $nic || null === $host) {
             return null;
         }
-        $free = FreeAddress::on($fabric->plan, $segment, $nic);
+        $free = FreeAddress::on($model->plan, $segment, $nic);
         $planned = $nic->plannedAddress();
-        $kind = $fabric->device($nic->device)->kind->code ?? '';
-        $address = null !== $planned && $free->isFree($planned) && (string) $planned !== (string) $host->address ? $planned : $free->next($kind);
+        $kind = $model->device($nic->device)->kind->code ?? '';
+        $address = null !== $planned
+            && $free->isFree($planned)
+            && (string) $planned !== (string) $host->address ? $planned : $free->next($kind);
         // A full block is no reason to leave a device deaf: then any free address of the segment will do.
         $address ??= $free->next('');
         if (null === $address) {
             return null;
         }
-        $edits = self::tell($nic, 'address', $nic->address, (string) $address, $fabric->face);
+        $edits = SettingChange::toHold($nic->record().'#address', $nic->setting('address'), (string) $address, $model->face);
         $mask = (string) $segment->network->mask;
         if ((string) $host->mask !== $mask) {
-            $edits = [...$edits, ...self::tell($nic, 'mask', $nic->mask, $mask, $fabric->face)];
+            $edits = [...$edits, ...SettingChange::toHold($nic->record().'#mask', $nic->setting('mask'), $mask, $model->face)];
         }
 
-        return new Change(new Message('Give {host} the address {address}.', ['host' => $host->label, 'address' => (string) $address]), $edits);
+        return new Change(
+            new Message('Give {host} the address {address}.', ['host' => $host->label, 'address' => (string) $address]),
+            $edits,
+        );
     }
 
-    private static function moveAim(Fabric $fabric, Walk $walk): ?Change
+    private static function moveDestination(NetworkModel $model, Walk $walk): ?Change
     {
-        foreach ($fabric->plan->nics as $nic) {
-            $host = $fabric->host('nics/'.$nic->key);
-            if (null !== $host && null !== $walk->aim && true === $host->address?->equals($walk->aim) && !self::isAtHome($fabric, $host)) {
-                return self::move($fabric, $host);
+        foreach ($model->plan->nics as $nic) {
+            $host = $model->host('nics/'.$nic->key);
+            if (
+                null !== $host
+                && null !== $walk->destination
+                && true === $host->address?->equals($walk->destination)
+                && !self::isAtHome($model, $host)
+            ) {
+                return self::move($model, $host);
             }
         }
 
@@ -159,34 +178,34 @@ final class Cure
     }
 
     /** Two hold one address: the one that the plan wants elsewhere moves, else the one that came later in the roster. */
-    private static function part(Fabric $fabric, Walk $walk): ?Change
+    private static function part(NetworkModel $model, Walk $walk): ?Change
     {
-        if (null === $walk->aim) {
+        if (null === $walk->destination) {
             return null;
         }
         $holders = [];
-        foreach ($fabric->plan->devices as $device) {
-            foreach ($fabric->hostsOf($device->key) as $host) {
-                if (true === $host->address?->equals($walk->aim) && null !== self::nic($fabric, $host)) {
+        foreach ($model->plan->devices as $device) {
+            foreach ($model->hostsOf($device->key) as $host) {
+                if (true === $host->address?->equals($walk->destination) && null !== self::nic($model, $host)) {
                     $holders[] = $host;
                 }
             }
         }
         foreach ($holders as $host) {
-            if (self::nic($fabric, $host)?->address->planned !== (string) $walk->aim || !self::isAtHome($fabric, $host)) {
-                return self::move($fabric, $host);
+            if (self::nic($model, $host)?->setting('address')->planned !== (string) $walk->destination || !self::isAtHome($model, $host)) {
+                return self::move($model, $host);
             }
         }
 
-        return self::move($fabric, [] === $holders ? null : $holders[array_key_last($holders)]);
+        return self::move($model, [] === $holders ? null : $holders[array_key_last($holders)]);
     }
 
-    private static function freeTheGateway(Fabric $fabric, ?Host $host): ?Change
+    private static function freeTheGateway(NetworkModel $model, ?Host $host): ?Change
     {
         $gateway = $host?->gatewayAddress();
-        foreach (null === $gateway ? [] : $fabric->holders($host->segment, $gateway) as $holder) {
+        foreach (null === $gateway ? [] : $model->holders($host->segment, $gateway) as $holder) {
             if (!$holder->forwards) {
-                return self::move($fabric, $holder);
+                return self::move($model, $holder);
             }
         }
 
@@ -194,19 +213,19 @@ final class Cure
     }
 
     /** A static route at the router that knew no way, by the fewest routers. */
-    private static function addRoute(Fabric $fabric, Walk $walk): ?Change
+    private static function addRoute(NetworkModel $model, Walk $walk): ?Change
     {
         $router = $walk->router;
-        $goal = null === $walk->aim ? null : self::portAround($fabric, $walk->aim);
+        $goal = null === $walk->destination ? null : self::portAround($model, $walk->destination);
         if (null === $router || null === $goal) {
             return null;
         }
-        $via = self::nextHop($fabric, $router, $goal->router);
+        $via = self::nextHop($model, $router, $goal->router);
         if (null === $via) {
             return null;
         }
         $edits = [];
-        foreach ($fabric->plan->routes as $route) {
+        foreach ($model->plan->routes as $route) {
             if ($route->router === $router && $route->destination->equals($goal->network)) {
                 if ($route->via->equals($via->address)) {
                     return null;
@@ -216,7 +235,7 @@ final class Cure
         }
         if ([] === $edits) {
             $edits[] = Edit::add('routes', [
-                'key' => $fabric->plan->freeKey('routes', $router.'-'.$goal->segment),
+                'key' => $model->plan->freeKey('routes', $router.'-'.$goal->segment),
                 'router' => $router,
                 'destination' => (string) $goal->network,
                 'via' => (string) $via->address,
@@ -224,15 +243,15 @@ final class Cure
         }
 
         return new Change(new Message('Tell {router} the route to {network} by {via}.', [
-            'router' => $fabric->device($router)->tag ?? $router,
+            'router' => $model->device($router)->tag ?? $router,
             'network' => (string) $goal->network,
             'via' => (string) $via->address,
         ]), $edits);
     }
 
-    private static function portAround(Fabric $fabric, Ipv4 $address): ?RouterPort
+    private static function portAround(NetworkModel $model, Ipv4 $address): ?RouterPort
     {
-        foreach ($fabric->plan->routerPorts as $port) {
+        foreach ($model->plan->routerPorts as $port) {
             if ($port->network->contains($address)) {
                 return $port;
             }
@@ -242,16 +261,20 @@ final class Cure
     }
 
     /** The port of the neighbour through which the goal is nearest: breadth first over routers that share a segment. */
-    private static function nextHop(Fabric $fabric, string $from, string $goal): ?RouterPort
+    private static function nextHop(NetworkModel $model, string $from, string $goal): ?RouterPort
     {
         $first = [];
         $seen = [$from => true];
         $queue = [$from];
         while ([] !== $queue) {
             $here = array_shift($queue);
-            foreach ($fabric->ports($here) as $port) {
-                foreach ($fabric->plan->routerPorts as $neighbour) {
-                    if (isset($seen[$neighbour->router]) || $neighbour->segment !== $port->segment || !$port->network->contains($neighbour->address)) {
+            foreach ($model->ports($here) as $port) {
+                foreach ($model->plan->routerPorts as $neighbour) {
+                    if (
+                        isset($seen[$neighbour->router])
+                        || $neighbour->segment !== $port->segment
+                        || !$port->network->contains($neighbour->address)
+                    ) {
                         continue;
                     }
                     $seen[$neighbour->router] = true;
@@ -268,9 +291,9 @@ final class Cure
     }
 
     /** A rule ahead of the one that denied. What the administrator is asked for is exactly this one pair and port. */
-    private static function allow(Fabric $fabric, Walk $walk, ?Port $port, bool $answer): ?Change
+    private static function allow(NetworkModel $model, Walk $walk, ?Port $port, bool $answer): ?Change
     {
-        $router = $fabric->device($walk->router);
+        $router = $model->device($walk->router);
         if (null === $router || null === $walk->fromSegment || null === $walk->toSegment) {
             return null;
         }
@@ -280,12 +303,15 @@ final class Cure
                 [Edit::put('devices', $router->key, 'stateful', false, true)],
             );
         }
-        $positions = array_map(static fn ($rule): int => $rule->position, array_filter($fabric->plan->filters, static fn ($rule): bool => $rule->router === $router->key));
+        $positions = array_map(
+            static fn ($rule): int => $rule->position,
+            array_filter($model->plan->filters, static fn ($rule): bool => $rule->router === $router->key),
+        );
         // Positions are whole numbers from 1; a tie is broken by the key, and "+" would not be one: shift the others only where needed.
         $position = max(1, ([] === $positions ? 10 : min($positions)) - 1);
         $edits = [];
         if ([] !== $positions && min($positions) <= $position) {
-            foreach ($fabric->plan->filters as $rule) {
+            foreach ($model->plan->filters as $rule) {
                 if ($rule->router === $router->key) {
                     $edits[] = Edit::put('filters', $rule->key, 'position', $rule->position, $rule->position + 10);
                 }
@@ -293,7 +319,7 @@ final class Cure
             $position = 10;
         }
         $edits[] = Edit::add('filters', [
-            'key' => $fabric->plan->freeKey('filters', $router->key.'-'.$walk->fromSegment.'-'.$walk->toSegment),
+            'key' => $model->plan->freeKey('filters', $router->key.'-'.$walk->fromSegment.'-'.$walk->toSegment),
             'router' => $router->key,
             'position' => $position,
             'from' => $walk->fromSegment,
@@ -308,47 +334,24 @@ final class Cure
         return new Change(new Message('Ask for a rule at {router}: allow {port} from {from} to {to}.', [
             'router' => $router->tag,
             'port' => null === $port ? 'any' : (string) $port,
-            'from' => $fabric->segmentName($walk->fromSegment),
-            'to' => $fabric->segmentName($walk->toSegment),
+            'from' => $model->segmentName($walk->fromSegment),
+            'to' => $model->segmentName($walk->toSegment),
         ]), $edits);
     }
 
-    /**
-     * The edits that make a nic hold a value when asked about a face. What was put in wrongly is put in again, and what was read back before that
-     * says nothing any more; only where the plan itself is wrong is the plan changed.
-     *
-     * @return list<Edit>
-     */
-    public static function tell(Nic $nic, string $field, Faced $value, string $wanted, Face $face): array
+    private static function isAtHome(NetworkModel $model, ?Host $host): bool
     {
-        $owner = 'nics/'.$nic->key;
-        $edits = [];
-        if ($value->planned !== $wanted) {
-            $edits[] = Edit::value($owner, $field, Face::Planned, $value->planned, $wanted);
-        }
-        if (Face::Planned !== $face && null !== $value->asOf($face) && ($value->set ?? $value->planned) !== $wanted || (Face::Planned !== $face && null !== $value->set && $value->set !== $wanted)) {
-            $edits[] = Edit::value($owner, $field, Face::Set, $value->set, $wanted);
-        }
-        if (Face::Seen === $face && null !== $value->seen && $value->seen !== $wanted) {
-            if ($value->set === $wanted || null === $value->set && $value->planned === $wanted) {
-                $edits[] = Edit::value($owner, $field, Face::Set, $value->set, $wanted);
-            }
-            $edits[] = Edit::value($owner, $field, Face::Seen, $value->seen, null);
-        }
+        $segment = $model->segment($host->segment ?? '');
 
-        return $edits;
+        return null !== $segment
+            && null !== $host?->address
+            && $segment->network->contains($host->address)
+            && !$segment->network->isEdge($host->address);
     }
 
-    private static function isAtHome(Fabric $fabric, ?Host $host): bool
+    private static function nic(NetworkModel $model, ?Host $host): ?Nic
     {
-        $segment = $fabric->segment($host->segment ?? '');
-
-        return null !== $segment && null !== $host?->address && $segment->network->contains($host->address) && !$segment->network->isEdge($host->address);
-    }
-
-    private static function nic(Fabric $fabric, ?Host $host): ?Nic
-    {
-        return null !== $host && str_starts_with($host->ref, 'nics/') ? $fabric->plan->nics[substr($host->ref, 5)] ?? null : null;
+        return null !== $host && str_starts_with($host->ref, 'nics/') ? $model->plan->nics[substr($host->ref, 5)] ?? null : null;
     }
 
     /**
@@ -363,7 +366,9 @@ final class Cure
         $joined = [];
         foreach ($edits as $edit) {
             $at = $edit->kind->value.' '.$edit->record().' '.$edit->field;
-            $joined[$at] = isset($joined[$at]) ? Edit::put($edit->section, $edit->key, $edit->field, $joined[$at]->before, $edit->after) : $edit;
+            $joined[$at] = isset($joined[$at])
+                ? Edit::put($edit->section, $edit->key, $edit->field, $joined[$at]->before, $edit->after)
+                : $edit;
         }
 
         return array_values(array_filter($joined, static fn (Edit $edit): bool => null !== $edit->row || $edit->before !== $edit->after));
@@ -385,7 +390,7 @@ final class Cure
             $fewer = $groups;
             unset($fewer[$record]);
             $without = $plan->with(new Change(new Message(''), array_merge(...array_values($fewer))));
-            if ([] !== $fewer && Walker::between(Fabric::of($without, $face), $from, $to, $port)->holds()) {
+            if ([] !== $fewer && Walker::between(NetworkModel::of($without, $face), $from, $to, $port)->holds()) {
                 $groups = $fewer;
             }
         }

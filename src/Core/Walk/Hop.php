@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Core\Walk;
 
 use Vorhut\Core\Plan\Fact;
-use Vorhut\Core\Plan\Message;
+use Vorhut\Core\Text\Message;
 
 /** One stepping stone: where, what was decided there, on which facts. */
 final readonly class Hop implements \JsonSerializable
@@ -14,7 +14,7 @@ final readonly class Hop implements \JsonSerializable
     public function __construct(
         public bool $back,
         public string $ref,
-        public string $label,
+        public string|Message $label,
         public string $segment,
         public Message $text,
         public ?Fault $fault,
@@ -32,7 +32,7 @@ final readonly class Hop implements \JsonSerializable
     {
         return [
             'leg' => $this->back ? 'back' : 'out',
-            'at' => $this->label,
+            'at' => (string) $this->label,
             'segment' => $this->segment,
             'holds' => $this->holds(),
             'reason' => (string) $this->text,

@@ -8,17 +8,18 @@ use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Mask;
 use Vorhut\Core\Net\Network;
 use Vorhut\Core\Plan\Facts;
+use Vorhut\Core\Text\Message;
 
-/** One interface on a wire, as it was told: its own address, mask and gateway decide what it does with a packet. */
+/** One interface on a wire, as it was culprit: its own address, mask and gateway decide what it does with a packet. */
 final readonly class Host
 {
     /**
      * @param string      $ref     `nics/KEY`, `routerPorts/KEY` or `outposts/SEGMENT`
-     * @param string|null $gateway as told: null unknown, '' blank
+     * @param string|null $gateway as culprit: null unknown, '' blank
      */
     public function __construct(
         public string $ref,
-        public string $label,
+        public string|Message $label,
         public ?string $device,
         public string $segment,
         public ?Ipv4 $address,

@@ -7,24 +7,25 @@ namespace Vorhut\Core\Walk;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Plan\Facts;
+use Vorhut\Core\Text\Message;
 
 /** The result: does A reach B, and does the answer come back. */
 final readonly class Walk implements \JsonSerializable
 {
     /**
      * @param list<Hop>   $hops        out first, then back; it ends with the first stone that breaks
-     * @param Host|null   $told        whose settings broke it
-     * @param Ipv4|null   $aim         the address it wanted to reach
+     * @param Host|null   $culprit        whose settings broke it
+     * @param Ipv4|null   $destination         the address it wanted to reach
      * @param string|null $router      the router it broke at, between which segments
      */
     public function __construct(
-        public string $from,
-        public string $to,
+        public string|Message $from,
+        public string|Message $to,
         public ?Port $port,
         public array $hops,
         public Facts $facts,
-        public ?Host $told = null,
-        public ?Ipv4 $aim = null,
+        public ?Host $culprit = null,
+        public ?Ipv4 $destination = null,
         public ?string $router = null,
         public ?string $fromSegment = null,
         public ?string $toSegment = null,
@@ -76,8 +77,8 @@ final readonly class Walk implements \JsonSerializable
     public function jsonSerialize(): array
     {
         return [
-            'from' => $this->from,
-            'to' => $this->to,
+            'from' => (string) $this->from,
+            'to' => (string) $this->to,
             'port' => null === $this->port ? null : (string) $this->port,
             'verdict' => $this->verdict(),
             'hops' => $this->hops,

@@ -9,12 +9,12 @@ use Vorhut\Core\Net\Port;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Facts;
 use Vorhut\Core\Plan\FilterRule;
-use Vorhut\Core\Plan\Message;
 use Vorhut\Core\Plan\RouterPort;
 use Vorhut\Core\Plan\StaticRoute;
+use Vorhut\Core\Text\Message;
 
 /**
- * Walks a packet from A to B and its answer back, each host and router deciding by what *it* was told.
+ * Walks a packet from A to B and its answer back, each host and router deciding by what *it* was culprit.
  *
  * Assumptions, the strict ones: a router answers ARP only for its interface's own address, forwards no directed broadcast and does no
  * reverse-path check; a host takes packets from any source and answers ARP to any asker on its wire; redirects are ignored.
@@ -30,15 +30,15 @@ final class Walker
     /** @var list<Hop> */
     private array $hops = [];
     private Facts $facts;
-    private ?Host $told = null;
-    private ?Ipv4 $aim = null;
+    private ?Host $culprit = null;
+    private ?Ipv4 $destination = null;
     private ?string $router = null;
     private ?string $fromSegment = null;
     private ?string $toSegment = null;
     /** @var array<string, true> routers that saw the request */
     private array $routersOut = [];
 
-    private function __construct(private readonly Fabric $fabric)
+    private function __construct(private readonly NetworkModel $model)
     {
         $this->facts = new Facts();
     }
@@ -48,15 +48,15 @@ final class Walker
      * @param string    $to   device key
      * @param Port|null $port null asks for the way only, not for a service
      */
-    public static function between(Fabric $fabric, string $from, string $to, ?Port $port): Walk
+    public static function between(NetworkModel $model, string $from, string $to, ?Port $port): Walk
     {
-        return (new self($fabric))->walk($from, $to, $port, true);
+        return (new self($model))->walk($from, $to, $port, true);
     }
 
     /** One way only: would this packet arrive? What the lab asks before it hands a datagram over. */
-    public static function oneWay(Fabric $fabric, string $from, string $to, Port $port, int $sourcePort): Walk
+    public static function oneWay(NetworkModel $model, string $from, string $to, Port $port, int $sourcePort): Walk
     {
-        return (new self($fabric))->walk($from, $to, $port, false);
+        return (new self($model))->walk($from, $to, $port, false);
     }
 
     private function walk(string $from, string $to, ?Port $port, bool $bothWays): Walk
@@ -71,7 +71,15 @@ final class Walker
 
         $arrived = null;
         if (null === $source || null === $target) {
-            $this->stop(false, $from, null === $source ? $fromLabel : $toLabel, '', Fault::NotPlugged, '{host} has no interface that could carry an address.', ['host' => null === $source ? $fromLabel : $toLabel]);
+            $this->stop(
+                false,
+                $from,
+                null === $source ? $fromLabel : $toLabel,
+                '',
+                Fault::NotPlugged,
+                '{host} has no interface that could carry an address.',
+                ['host' => null === $source ? $fromLabel : $toLabel],
+            );
         } else {
             $arrived = $this->leg(false, $fromHosts, $source, $target, $flow);
         }
@@ -84,26 +92,38 @@ final class Walker
             }
         }
 
-        return new Walk($fromLabel, $toLabel, $port, $this->hops, $this->facts, $this->told, $this->aim, $this->router, $this->fromSegment, $this->toSegment);
+        return new Walk(
+            $fromLabel,
+            $toLabel,
+            $port,
+            $this->hops,
+            $this->facts,
+            $this->culprit,
+            $this->destination,
+            $this->router,
+            $this->fromSegment,
+            $this->toSegment,
+        );
     }
 
     /**
      * One direction. Gives back the host it left from when it arrived, null when a stone broke.
      *
-     * @param list<Host> $own all interfaces of the sender; its own table picks one (handbook: connected network first, else the one default gateway)
+     * @param list<Host> $own all interfaces of the sender; its own table picks one (handbook: connected network first, else the one
+     *     default gateway)
      */
     private function leg(bool $back, array $own, Host $named, Host $target, Port $flow): ?Host
     {
-        $this->aim = $target->address;
+        $this->destination = $target->address;
         $mark = $this->facts->mark();
         $sender = $this->egress($own, $named, $target);
-        $this->told = $sender;
+        $this->culprit = $sender;
         $sender->note($this->facts, 'address', 'segment');
         $target->note($this->facts, 'address', 'segment');
         $at = ['host' => $sender->label, 'peer' => $target->label];
 
         if (null === $target->address) {
-            $this->told = $target;
+            $this->culprit = $target;
 
             return $this->fault($back, $target, Fault::NoAddress, $mark, '{peer} has no address.', $at);
         }
@@ -112,18 +132,32 @@ final class Walker
         }
         foreach ([[$sender, $sender->address], [$target, $target->address]] as [$host, $address]) {
             if (null !== $why = $address->whyNotAHost()) {
-                $this->told = $host;
+                $this->culprit = $host;
 
                 return $this->fault($back, $host, Fault::UnusableAddress, $mark, '{why}', ['why' => $why]);
             }
             if ('' === $host->segment) {
-                $this->told = $host;
+                $this->culprit = $host;
 
-                return $this->fault($back, $host, Fault::NotPlugged, $mark, '{who} is not plugged into any segment.', ['who' => $host->label]);
+                return $this->fault(
+                    $back,
+                    $host,
+                    Fault::NotPlugged,
+                    $mark,
+                    '{who} is not plugged into any segment.',
+                    ['who' => $host->label],
+                );
             }
         }
         if ($sender->address->equals($target->address)) {
-            return $this->fault($back, $sender, Fault::SameAddress, $mark, '{host} and {peer} both hold {address}: {host} talks to itself.', $at + ['address' => (string) $target->address]);
+            return $this->fault(
+                $back,
+                $sender,
+                Fault::SameAddress,
+                $mark,
+                '{host} and {peer} both hold {address}: {host} talks to itself.',
+                $at + ['address' => (string) $target->address],
+            );
         }
         if ($sender->forwards) {
             // A router sends by its own table; its filter does not look at what it says itself.
@@ -139,13 +173,37 @@ final class Walker
         $at += ['address' => (string) $target->address, 'mask' => (string) $network->mask, 'network' => (string) $network];
         if ($network->contains($target->address)) {
             if ($network->isEdge($target->address)) {
-                return $this->fault($back, $sender, Fault::EdgeOfOwnMask, $mark, '{host} refuses to send: by its mask {mask}, {address} is the edge of {network}, no host.', $at);
+                return $this->fault(
+                    $back,
+                    $sender,
+                    Fault::EdgeOfOwnMask,
+                    $mark,
+                    '{host} refuses to send: by its mask {mask}, {address} is the edge of {network}, no host.',
+                    $at,
+                );
             }
 
-            return $this->nextDoor($back, $sender, $target, $mark, Fault::NextDoor, '{host} believes {peer} is next door: by its mask {mask}, {address} lies in {network}, so it asks on its own wire, where nobody holds it.', '{host} finds {address} inside its own {network} and asks for it on its wire.', $at);
+            return $this->nextDoor(
+                $back,
+                $sender,
+                $target,
+                $mark,
+                Fault::NextDoor,
+                '{host} believes {peer} is next door: by its mask {mask}, {address} lies in {network}, so it asks on its own wire, '
+                    .'where nobody holds it.',
+                '{host} finds {address} inside its own {network} and asks for it on its wire.',
+                $at,
+            );
         }
         if ($sender->address->isLinkLocal()) {
-            return $this->fault($back, $sender, Fault::LinkLocalOnly, $mark, '{host} has only the link-local address {own}: it reaches nothing beyond its own wire.', $at + ['own' => (string) $sender->address]);
+            return $this->fault(
+                $back,
+                $sender,
+                Fault::LinkLocalOnly,
+                $mark,
+                '{host} has only the link-local address {own}: it reaches nothing beyond its own wire.',
+                $at + ['own' => (string) $sender->address],
+            );
         }
         $sender->note($this->facts, 'gateway');
         $gateway = $sender->gatewayAddress();
@@ -156,20 +214,58 @@ final class Walker
                 : '{host} has no gateway, and {address} is not in its {network}.', $at);
         }
         if ($gateway->equals($sender->address)) {
-            return $this->nextDoor($back, $sender, $target, $mark, Fault::GatewayIsSelf, '{host} is its own gateway: it takes the whole world as next door and asks for {address} on its own wire, where nobody holds it.', '{host} is its own gateway and asks for {address} on its own wire.', $at);
+            return $this->nextDoor(
+                $back,
+                $sender,
+                $target,
+                $mark,
+                Fault::GatewayIsSelf,
+                '{host} is its own gateway: it takes the whole world as next door and asks for {address} on its own wire, where nobody '
+                    .'holds it.',
+                '{host} is its own gateway and asks for {address} on its own wire.',
+                $at,
+            );
         }
         if (!$network->contains($gateway) || $network->isEdge($gateway)) {
-            return $this->fault($back, $sender, Fault::GatewayOutside, $mark, 'The gateway {gateway} of {host} is no host of its own {network}.', $at);
+            return $this->fault(
+                $back,
+                $sender,
+                Fault::GatewayOutside,
+                $mark,
+                'The gateway {gateway} of {host} is no host of its own {network}.',
+                $at,
+            );
         }
         $holders = $this->holders($sender->segment, $gateway);
         if ([] === $holders) {
-            return $this->fault($back, $sender, Fault::NoSuchGateway, $mark, '{host} sends to the gateway {gateway}, which nobody holds on {segment}.', $at + ['segment' => $this->fabric->segmentName($sender->segment)]);
+            return $this->fault(
+                $back,
+                $sender,
+                Fault::NoSuchGateway,
+                $mark,
+                '{host} sends to the gateway {gateway}, which nobody holds on {segment}.',
+                $at + ['segment' => $this->model->segmentName($sender->segment)],
+            );
         }
         if (\count($holders) > 1) {
-            return $this->fault($back, $sender, Fault::GatewayDuplicate, $mark, 'The gateway {gateway} is held by {names} at once: unstable.', $at + ['names' => self::names($holders)]);
+            return $this->fault(
+                $back,
+                $sender,
+                Fault::GatewayDuplicate,
+                $mark,
+                'The gateway {gateway} is held by {names} at once: unstable.',
+                $at + ['names' => self::names($holders)],
+            );
         }
         if (!$holders[0]->forwards) {
-            return $this->fault($back, $sender, Fault::GatewayIsHost, $mark, '{host} sends to the gateway {gateway}: that is {other}, which takes the packet and does not forward it.', $at + ['other' => $holders[0]->label]);
+            return $this->fault(
+                $back,
+                $sender,
+                Fault::GatewayIsHost,
+                $mark,
+                '{host} sends to the gateway {gateway}: that is {other}, which takes the packet and does not forward it.',
+                $at + ['other' => $holders[0]->label],
+            );
         }
         $this->good($back, $sender, $mark, '{host} hands it to its gateway {gateway}.', $at);
 
@@ -179,40 +275,73 @@ final class Walker
     /** From router to router until a wire holds the target. */
     private function route(bool $back, string $router, ?Host $ingress, Host $sender, Host $target, Port $flow): ?Host
     {
-        $aim = $target->address;
-        if (null === $aim) {
+        $destination = $target->address;
+        if (null === $destination) {
             return null;
         }
         for ($passed = 0; $passed < self::ROUTERS_AT_MOST; ++$passed) {
             $mark = $this->facts->mark();
-            $device = $this->fabric->device($router);
+            $device = $this->model->device($router);
             $label = $device->tag ?? $router;
             $this->router = $router;
-            $at = ['router' => $label, 'address' => (string) $aim, 'peer' => $target->label];
-            foreach ($this->fabric->ports($router) as $port) {
-                if ($port->address->equals($aim)) {
+            $at = ['router' => $label, 'address' => (string) $destination, 'peer' => $target->label];
+            foreach ($this->model->ports($router) as $port) {
+                if ($port->address->equals($destination)) {
                     $this->facts->note('routerPorts/'.$port->key.':address', (string) $port->address);
                     if ($target->device === $router) {
-                        $this->hops[] = new Hop($back, 'routerPorts/'.$port->key, $label, $port->segment, new Message('{router} holds {address} itself: it arrives.', $at), null, $this->facts->since($mark));
+                        $this->hops[] = new Hop(
+                            $back,
+                            'routerPorts/'.$port->key,
+                            $label,
+                            $port->segment,
+                            new Message('{router} holds {address} itself: it arrives.', $at),
+                            null,
+                            $this->facts->since($mark),
+                        );
 
                         return $sender;
                     }
-                    $this->told = $target;
+                    $this->culprit = $target;
                     $this->toSegment = $port->segment;
 
-                    return $this->stop($back, 'routerPorts/'.$port->key, $label, $port->segment, Fault::AnotherHolds, '{router} holds {address} itself: {peer} never sees the packet.', $at, $mark);
+                    return $this->stop(
+                        $back,
+                        'routerPorts/'.$port->key,
+                        $label,
+                        $port->segment,
+                        Fault::AnotherHolds,
+                        '{router} holds {address} itself: {peer} never sees the packet.',
+                        $at,
+                        $mark,
+                    );
                 }
             }
-            $out = $this->lookUp($router, $aim);
+            $out = $this->lookUp($router, $destination);
             if (null === $out) {
                 $this->fromSegment = $ingress?->segment;
                 $this->toSegment = $target->segment;
 
-                return $this->stop($back, $ingress->ref ?? '', $label, $ingress->segment ?? $sender->segment, Fault::NoRoute, '{router} knows no route to {address}.', $at, $mark);
+                return $this->stop(
+                    $back,
+                    $ingress->ref ?? '',
+                    $label,
+                    $ingress->segment ?? $sender->segment,
+                    Fault::NoRoute,
+                    '{router} knows no route to {address}.',
+                    $at,
+                    $mark,
+                );
             }
             [$egress, $route] = $out;
-            $this->facts->note('routes/'.$router.':to '.$aim, null === $route ? (string) $egress->network : $route->destination.' via '.$route->via);
-            if (null !== $ingress && $ingress->segment !== $egress->segment && !$this->passes($back, $device, $ingress, $egress, $flow, $mark, $at)) {
+            $this->facts->note(
+                'routes/'.$router.':to '.$destination,
+                null === $route ? (string) $egress->network : $route->destination.' via '.$route->via,
+            );
+            if (
+                null !== $ingress
+                && $ingress->segment !== $egress->segment
+                && !$this->passes($back, $device, $ingress, $egress, $flow, $mark, $at)
+            ) {
                 return null;
             }
             if (null !== $ingress) {
@@ -222,33 +351,84 @@ final class Walker
                 }
             }
             if (null === $route) {
-                return $this->lastWire($back, $label, $ingress, $egress, $sender, $target, $aim, $mark);
+                return $this->lastWire($back, $label, $ingress, $egress, $sender, $target, $destination, $mark);
             }
-            $next = array_values(array_filter($this->holders($egress->segment, $route->via), static fn (Host $host): bool => $host->forwards));
+            $next = array_values(array_filter(
+                $this->holders($egress->segment, $route->via),
+                static fn (Host $host): bool => $host->forwards,
+            ));
             if ([] === $next) {
                 $this->fromSegment = $ingress->segment ?? $sender->segment;
                 $this->toSegment = $target->segment;
 
-                return $this->stop($back, $ingress->ref ?? '', $label, $egress->segment, Fault::NextHopMissing, '{router} sends {address} on to {via}, where no router answers.', $at + ['via' => (string) $route->via], $mark);
+                return $this->stop(
+                    $back,
+                    $ingress->ref ?? '',
+                    $label,
+                    $egress->segment,
+                    Fault::NextHopMissing,
+                    '{router} sends {address} on to {via}, where no router answers.',
+                    $at + ['via' => (string) $route->via],
+                    $mark,
+                );
             }
-            $this->hops[] = new Hop($back, 'routerPorts/'.$egress->key, $label, $egress->segment, new Message('{router} sends it on to {next} ({via}).', $at + ['next' => $next[0]->label, 'via' => (string) $route->via]), null, $this->facts->since($mark));
+            $this->hops[] = new Hop(
+                $back,
+                'routerPorts/'.$egress->key,
+                $label,
+                $egress->segment,
+                new Message('{router} sends it on to {next} ({via}).', $at + ['next' => $next[0]->label, 'via' => (string) $route->via]),
+                null,
+                $this->facts->since($mark),
+            );
             $ingress = $next[0];
             $router = (string) $next[0]->device;
         }
         $this->fromSegment = $ingress->segment;
         $this->toSegment = $target->segment;
 
-        return $this->stop($back, $ingress->ref, $this->fabric->device($router)->tag ?? $router, $ingress->segment, Fault::RoutingLoop, 'The packet for {address} goes round in a circle between routers until its time to live is spent.', ['address' => (string) $aim]);
+        return $this->stop(
+            $back,
+            $ingress->ref,
+            $this->model->device($router)->tag ?? $router,
+            $ingress->segment,
+            Fault::RoutingLoop,
+            'The packet for {address} goes round in a circle between routers until its time to live is spent.',
+            ['address' => (string) $destination],
+        );
     }
 
-    private function lastWire(bool $back, string $label, ?Host $ingress, RouterPort $egress, Host $sender, Host $target, Ipv4 $aim, int $mark): ?Host
-    {
-        $at = ['router' => $label, 'address' => (string) $aim, 'peer' => $target->label, 'segment' => $this->fabric->segmentName($egress->segment), 'there' => $this->fabric->segmentName($target->segment)];
+    private function lastWire(
+        bool $back,
+        string|Message $label,
+        ?Host $ingress,
+        RouterPort $egress,
+        Host $sender,
+        Host $target,
+        Ipv4 $destination,
+        int $mark,
+    ): ?Host {
+        $at = [
+            'router' => $label,
+            'address' => (string) $destination,
+            'peer' => $target->label,
+            'segment' => $this->model->segmentName($egress->segment),
+            'there' => $this->model->segmentName($target->segment),
+        ];
         $ref = 'routerPorts/'.$egress->key;
-        $holders = $this->holders($egress->segment, $aim);
-        $this->told = $target;
-        if ($egress->network->isEdge($aim)) {
-            return $this->stop($back, $ref, $label, $egress->segment, Fault::UnusableAddress, '{address} is the edge of {network}: {router} does not forward to it.', $at + ['network' => (string) $egress->network], $mark);
+        $holders = $this->holders($egress->segment, $destination);
+        $this->culprit = $target;
+        if ($egress->network->isEdge($destination)) {
+            return $this->stop(
+                $back,
+                $ref,
+                $label,
+                $egress->segment,
+                Fault::UnusableAddress,
+                '{address} is the edge of {network}: {router} does not forward to it.',
+                $at + ['network' => (string) $egress->network],
+                $mark,
+            );
         }
         if ([] === $holders) {
             return $this->stop($back, $ref, $label, $egress->segment, Fault::NobodyHolds, $target->segment === $egress->segment
@@ -256,16 +436,35 @@ final class Walker
                 : '{router} brings it to {segment}, where {address} belongs, but {peer} is plugged into {there}.', $at, $mark);
         }
 
-        return $this->oneHolder($back, $ref, $label, $egress->segment, $holders, $sender, $target, $mark, '{router} delivers it on {segment}.', $at);
+        return $this->oneHolder(
+            $back,
+            $ref,
+            $label,
+            $egress->segment,
+            $holders,
+            $sender,
+            $target,
+            $mark,
+            '{router} delivers it on {segment}.',
+            $at,
+        );
     }
 
     /**
      * ARP on one's own wire.
      *
-     * @param array<string, string> $at
+     * @param array<string, string|Message> $at
      */
-    private function nextDoor(bool $back, Host $sender, Host $target, int $mark, Fault $none, string $noneText, string $text, array $at): ?Host
-    {
+    private function nextDoor(
+        bool $back,
+        Host $sender,
+        Host $target,
+        int $mark,
+        Fault $none,
+        string $noneText,
+        string $text,
+        array $at,
+    ): ?Host {
         $holders = null === $target->address ? [] : $this->holders($sender->segment, $target->address);
         if ([] === $holders) {
             return $this->fault($back, $sender, $none, $mark, $noneText, $at);
@@ -276,30 +475,69 @@ final class Walker
 
     /**
      * @param non-empty-list<Host>  $holders
-     * @param array<string, string> $at
+     * @param array<string, string|Message> $at
      */
-    private function oneHolder(bool $back, string $ref, string $label, string $segment, array $holders, Host $sender, Host $target, int $mark, string $text, array $at): ?Host
-    {
+    private function oneHolder(
+        bool $back,
+        string $ref,
+        string|Message $label,
+        string $segment,
+        array $holders,
+        Host $sender,
+        Host $target,
+        int $mark,
+        string $text,
+        array $at,
+    ): ?Host {
         if (\count($holders) > 1) {
-            $this->told = $target;
+            $this->culprit = $target;
 
-            return $this->stop($back, $ref, $label, $segment, Fault::Duplicate, '{address} is held by {names} on one wire: who answers changes from minute to minute.', $at + ['names' => self::names($holders)], $mark);
+            return $this->stop(
+                $back,
+                $ref,
+                $label,
+                $segment,
+                Fault::Duplicate,
+                '{address} is held by {names} on one wire: who answers changes from minute to minute.',
+                $at + ['names' => self::names($holders)],
+                $mark,
+            );
         }
         if ($holders[0]->ref !== $target->ref && (null === $target->device || $holders[0]->device !== $target->device)) {
-            $this->told = $target;
+            $this->culprit = $target;
 
-            return $this->stop($back, $ref, $label, $segment, Fault::AnotherHolds, 'On this wire {other} holds {address}, not {peer}.', $at + ['other' => $holders[0]->label], $mark);
+            return $this->stop(
+                $back,
+                $ref,
+                $label,
+                $segment,
+                Fault::AnotherHolds,
+                'On this wire {other} holds {address}, not {peer}.',
+                $at + ['other' => $holders[0]->label],
+                $mark,
+            );
         }
         $this->hops[] = new Hop($back, $ref, $label, $segment, new Message($text, $at), null, $this->facts->since($mark));
         $mark = $this->facts->mark();
-        $this->hops[] = new Hop($back, $target->ref, $target->label, $segment, new Message($back ? 'The answer arrives at {peer}.' : '{peer} gets it at {address}.', ['peer' => $target->label, 'address' => (string) $target->address]), null, $this->facts->since($mark));
+        $this->hops[] = new Hop(
+            $back,
+            $target->ref,
+            $target->label,
+            $segment,
+            new Message(
+                $back ? 'The answer arrives at {peer}.' : '{peer} gets it at {address}.',
+                ['peer' => $target->label, 'address' => (string) $target->address],
+            ),
+            null,
+            $this->facts->since($mark),
+        );
 
         return $sender;
     }
 
     private function served(Host $target, Host $sender, Port $port): bool
     {
-        $device = $this->fabric->device($target->device);
+        $device = $this->model->device($target->device);
         if (null === $device) {
             return true;
         }
@@ -325,7 +563,14 @@ final class Walker
         if ($service->ownSubnetOnly) {
             $target->note($this->facts, 'mask');
             if (null === $sender->address || true !== $target->network()?->contains($sender->address)) {
-                $this->fault(false, $target, Fault::OwnSubnetOnly, $mark, '{peer} serves {port} to its own subnet only, and {from} is outside.', $at + ['from' => (string) $sender->address]);
+                $this->fault(
+                    false,
+                    $target,
+                    Fault::OwnSubnetOnly,
+                    $mark,
+                    '{peer} serves {port} to its own subnet only, and {from} is outside.',
+                    $at + ['from' => (string) $sender->address],
+                );
 
                 return false;
             }
@@ -339,7 +584,7 @@ final class Walker
      * The filter between two segments: the first rule that matches, else the router's default. Where it keeps state, the answer of a flow
      * that went out through this very router passes; on another way back it is a new flow.
      *
-     * @param array<string, string> $at
+     * @param array<string, string|Message> $at
      */
     private function passes(bool $back, ?Device $device, Host $ingress, RouterPort $egress, Port $flow, int $mark, array $at): bool
     {
@@ -353,13 +598,21 @@ final class Walker
         }
         $rule = $this->rule($device->key, $ingress->segment, $egress->segment, $flow);
         $allows = null === $rule ? $device->forwardsByDefault : $rule->allows;
-        $this->facts->note('filters/'.$device->key.':'.$ingress->segment.'>'.$egress->segment.' '.$flow, null === $rule ? 'default '.($allows ? 'allow' : 'deny') : (string) $rule);
+        $this->facts->note(
+            'filters/'.$device->key.':'.$ingress->segment.'>'.$egress->segment.' '.$flow,
+            null === $rule ? 'default '.($allows ? 'allow' : 'deny') : (string) $rule,
+        );
         if ($allows) {
             return true;
         }
         $this->fromSegment = $ingress->segment;
         $this->toSegment = $egress->segment;
-        $at += ['from' => $this->fabric->segmentName($ingress->segment), 'to' => $this->fabric->segmentName($egress->segment), 'port' => (string) $flow, 'rule' => null === $rule ? '' : (string) $rule->position];
+        $at += [
+            'from' => $this->model->segmentName($ingress->segment),
+            'to' => $this->model->segmentName($egress->segment),
+            'port' => (string) $flow,
+            'rule' => null === $rule ? '' : (string) $rule->position,
+        ];
         $this->stop($back, $ingress->ref, $device->tag, $ingress->segment, Fault::Filtered, match (true) {
             $back => 'The filter of {router} does not know this answer from {from} to {to} ({port}) and stops it.',
             null === $rule => 'The filter of {router} has no rule for {port} from {from} to {to}, and its default is to deny.',
@@ -371,7 +624,7 @@ final class Walker
 
     private function rule(string $router, string $from, string $to, Port $flow): ?FilterRule
     {
-        foreach ($this->fabric->plan->filters as $rule) {
+        foreach ($this->model->plan->filters as $rule) {
             if ($rule->router === $router && $rule->matches($from, $to, $flow)) {
                 return $rule;
             }
@@ -385,19 +638,23 @@ final class Walker
      *
      * @return array{RouterPort, StaticRoute|null}|null
      */
-    private function lookUp(string $router, Ipv4 $aim): ?array
+    private function lookUp(string $router, Ipv4 $destination): ?array
     {
         $best = null;
         $length = -1;
-        $ports = $this->fabric->ports($router);
+        $ports = $this->model->ports($router);
         foreach ($ports as $port) {
-            if ($port->network->contains($aim) && $port->mask->prefix > $length) {
+            if ($port->network->contains($destination) && $port->mask->prefix > $length) {
                 $best = [$port, null];
                 $length = $port->mask->prefix;
             }
         }
-        foreach ($this->fabric->plan->routes as $route) {
-            if ($route->router !== $router || !$route->destination->contains($aim) || $route->destination->mask->prefix <= $length) {
+        foreach ($this->model->plan->routes as $route) {
+            if (
+                $route->router !== $router
+                || !$route->destination->contains($destination)
+                || $route->destination->mask->prefix <= $length
+            ) {
                 continue;
             }
             foreach ($ports as $port) {
@@ -415,7 +672,7 @@ final class Walker
     /** @return list<Host> */
     private function holders(string $segment, Ipv4 $address): array
     {
-        $holders = $this->fabric->holders($segment, $address);
+        $holders = $this->model->holders($segment, $address);
         $names = array_map(static fn (Host $host): string => $host->ref, $holders);
         sort($names);
         $this->facts->note('segments/'.$segment.':holders of '.$address, implode(' ', $names));
@@ -427,19 +684,19 @@ final class Walker
     private function hosts(string $end): array
     {
         if (str_starts_with($end, 'outposts/')) {
-            $host = $this->fabric->host($end);
+            $host = $this->model->host($end);
 
             return null === $host ? [] : [$host];
         }
 
-        return $this->fabric->hostsOf($end);
+        return $this->model->hostsOf($end);
     }
 
-    private function label(string $end): string
+    private function label(string $end): string|Message
     {
         return str_starts_with($end, 'outposts/')
-            ? 'Outpost on '.$this->fabric->segmentName(substr($end, 9))
-            : $this->fabric->device($end)->tag ?? $end;
+            ? new Message('Outpost on {segment}', ['segment' => $this->model->segmentName(substr($end, 9))])
+            : $this->model->device($end)->tag ?? $end;
     }
 
     /**
@@ -451,7 +708,11 @@ final class Walker
     private function choose(array $hosts, array $peers): ?Host
     {
         $shared = array_map(static fn (Host $peer): string => $peer->segment, $peers);
-        $rank = static fn (Host $host): int => (null === $host->address ? 8 : 0) + (\in_array($host->segment, $shared, true) ? 0 : 4) + (null === $host->gatewayAddress() ? 2 : 0);
+        $rank = static fn (Host $host): int => (null === $host->address ? 8 : 0) + (\in_array(
+            $host->segment,
+            $shared,
+            true,
+        ) ? 0 : 4) + (null === $host->gatewayAddress() ? 2 : 0);
         $best = null;
         foreach ($hosts as $host) {
             if (null === $best || $rank($host) < $rank($best)) {
@@ -472,7 +733,10 @@ final class Walker
         if (\count($own) < 2 || null === $target->address || $named->forwards) {
             return $named;
         }
-        $connected = array_values(array_filter($own, static fn (Host $host): bool => true === $host->network()?->contains($target->address)));
+        $connected = array_values(array_filter(
+            $own,
+            static fn (Host $host): bool => true === $host->network()?->contains($target->address),
+        ));
         $gated = array_values(array_filter($own, static fn (Host $host): bool => null !== $host->gatewayAddress()));
         foreach ($own as $host) {
             $host->note($this->facts, 'address', 'mask', 'gateway');
@@ -484,27 +748,35 @@ final class Walker
     /** @param list<Host> $hosts */
     private static function names(array $hosts): string
     {
-        $names = array_map(static fn (Host $host): string => $host->label, $hosts);
+        $names = array_map(static fn (Host $host): string => (string) $host->label, $hosts);
         sort($names);
 
         return implode(', ', $names);
     }
 
-    /** @param array<string, string> $at */
+    /** @param array<string, string|Message> $at */
     private function good(bool $back, Host $host, int $mark, string $text, array $at): void
     {
         $this->hops[] = new Hop($back, $host->ref, $host->label, $host->segment, new Message($text, $at), null, $this->facts->since($mark));
     }
 
-    /** @param array<string, string> $at */
+    /** @param array<string, string|Message> $at */
     private function fault(bool $back, Host $host, Fault $fault, int $mark, string $text, array $at): null
     {
         return $this->stop($back, $host->ref, $host->label, $host->segment, $fault, $text, $at, $mark);
     }
 
-    /** @param array<string, string> $at */
-    private function stop(bool $back, string $ref, string $label, string $segment, Fault $fault, string $text, array $at, int $mark = 0): null
-    {
+    /** @param array<string, string|Message> $at */
+    private function stop(
+        bool $back,
+        string $ref,
+        string|Message $label,
+        string $segment,
+        Fault $fault,
+        string $text,
+        array $at,
+        int $mark = 0,
+    ): null {
         $this->hops[] = new Hop($back, $ref, $label, $segment, new Message($text, $at), $fault, $this->facts->since($mark));
 
         return null;

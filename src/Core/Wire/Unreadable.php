@@ -4,7 +4,10 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Wire;
 
+use Vorhut\Core\Text\Spoken;
+
 /** Bytes that are not a message of the protocol; the receiver answers 400 or drops them, it never falls over. */
-final class Unreadable extends \InvalidArgumentException
+final class Unreadable extends \InvalidArgumentException implements WireError
 {
+    use Spoken;
 }

@@ -4,27 +4,29 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Finding\Rule;
 
+use Vorhut\Core\Catalogue\Effect;
+use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Finding\Finding;
-use Vorhut\Core\Finding\Ground;
 use Vorhut\Core\Finding\Rule;
+use Vorhut\Core\Finding\RuleContext;
+use Vorhut\Core\Finding\Severity;
 use Vorhut\Core\Finding\Stage;
-use Vorhut\Core\Finding\Weight;
-use Vorhut\Core\Plan\Message;
+use Vorhut\Core\Text\Message;
 
 /** A default password was left, or a SIP secret is weak. */
 final class DefaultPassword implements Rule
 {
-    public function find(Ground $ground): iterable
+    public function find(RuleContext $context): iterable
     {
-        foreach ($ground->plan->devices as $device) {
-            $credential = $ground->plan->credential('devices/'.$device->key, 'admin');
-            $addressed = true === $device->nic()?->isApplied() && 'laptop' !== $device->kind->family;
+        foreach ($context->plan->devices as $device) {
+            $credential = $context->plan->credential('devices/'.$device->key, 'admin');
+            $addressed = true === $device->nic()?->isApplied() && !$device->kind->has(Role::Workstation);
             // A phone gets its password with its file; before that there is nothing to reproach it with.
-            $due = $device->kind->isPhone() ? $ground->sheet($device)->isMarked('registered') : $addressed;
-            if ($due && '' !== $device->kind->loginUser && (null === $credential || $credential->isDefault)) {
+            $due = $device->kind->has(Role::FileClient) ? $context->sheet($device)->has(Effect::PutsInService) : $addressed;
+            if ($due && $device->kind->login->exists() && (null === $credential || $credential->isDefault)) {
                 yield new Finding(
                     'default-password',
-                    Weight::Risk,
+                    Severity::Risk,
                     Stage::Bench,
                     ['devices/'.$device->key],
                     new Message('{tag} is in service with the password it came with.', ['tag' => $device->tag]),
@@ -33,11 +35,11 @@ final class DefaultPassword implements Rule
                 );
             }
         }
-        foreach ($ground->plan->credentials as $credential) {
+        foreach ($context->plan->credentials as $credential) {
             if ('sip' === $credential->purpose && null !== $credential->weakness) {
                 yield new Finding(
                     'weak-secret',
-                    Weight::Risk,
+                    Severity::Risk,
                     Stage::Services,
                     [$credential->owner],
                     new Message('The SIP secret of {user} is weak: {why}.', ['user' => $credential->user, 'why' => $credential->weakness]),

@@ -5,25 +5,25 @@ declare(strict_types=1);
 namespace Vorhut\Core\Finding\Rule;
 
 use Vorhut\Core\Finding\Finding;
-use Vorhut\Core\Finding\Ground;
 use Vorhut\Core\Finding\Rule;
+use Vorhut\Core\Finding\RuleContext;
+use Vorhut\Core\Finding\Severity;
 use Vorhut\Core\Finding\Stage;
-use Vorhut\Core\Finding\Weight;
-use Vorhut\Core\Plan\Message;
+use Vorhut\Core\Text\Message;
 
 /** One number is given twice. */
 final class DuplicateExtension implements Rule
 {
-    public function find(Ground $ground): iterable
+    public function find(RuleContext $context): iterable
     {
         $pairs = [];
-        foreach ($ground->plan->extensions as $extension) {
+        foreach ($context->plan->extensions as $extension) {
             $pairs[] = [$extension->number, $extension];
         }
-        foreach (Ground::shared($pairs) as $number => $extensions) {
+        foreach (RuleContext::shared($pairs) as $number => $extensions) {
             yield new Finding(
                 'duplicate-extension',
-                Weight::Blocks,
+                Severity::Blocks,
                 Stage::Services,
                 array_map(static fn ($extension): string => 'extensions/'.$extension->key, $extensions),
                 new Message('{number} is given {n} times.', ['number' => (string) $number, 'n' => \count($extensions)]),
@@ -31,12 +31,16 @@ final class DuplicateExtension implements Rule
                 new Message('Give each its own number.'),
             );
         }
-        foreach ($ground->plan->extensions as $extension) {
-            foreach ([...$ground->plan->job->texts('emergencyNumbers'), ...$ground->plan->job->texts('featureCodes'), $ground->plan->job->text('outsideDigit')] as $code) {
+        foreach ($context->plan->extensions as $extension) {
+            foreach ([
+                ...$context->plan->job->texts('emergencyNumbers'),
+                ...$context->plan->job->texts('featureCodes'),
+                $context->plan->job->text('outsideDigit'),
+            ] as $code) {
                 if ('' !== $code && str_starts_with($code, $extension->number)) {
                     yield new Finding(
                         'duplicate-extension',
-                        Weight::Blocks,
+                        Severity::Blocks,
                         Stage::Services,
                         ['extensions/'.$extension->key],
                         new Message('{number} is {code}, or the beginning of it.', ['number' => $extension->number, 'code' => $code]),

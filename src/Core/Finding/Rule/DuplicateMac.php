@@ -5,28 +5,28 @@ declare(strict_types=1);
 namespace Vorhut\Core\Finding\Rule;
 
 use Vorhut\Core\Finding\Finding;
-use Vorhut\Core\Finding\Ground;
 use Vorhut\Core\Finding\Rule;
+use Vorhut\Core\Finding\RuleContext;
+use Vorhut\Core\Finding\Severity;
 use Vorhut\Core\Finding\Stage;
-use Vorhut\Core\Finding\Weight;
-use Vorhut\Core\Plan\Message;
+use Vorhut\Core\Text\Message;
 
 /** One MAC stands at two devices. */
 final class DuplicateMac implements Rule
 {
-    public function find(Ground $ground): iterable
+    public function find(RuleContext $context): iterable
     {
         $pairs = [];
-        foreach ($ground->plan->devices as $device) {
+        foreach ($context->plan->devices as $device) {
             foreach ($device->nics as $nic) {
                 $pairs[] = [(string) $nic->mac, $device];
             }
         }
-        foreach (Ground::shared($pairs) as $mac => $devices) {
+        foreach (RuleContext::shared($pairs) as $mac => $devices) {
             $at = ['mac' => (string) $mac, 'tags' => implode(', ', array_map(static fn ($device): string => $device->tag, $devices))];
             yield new Finding(
                 'duplicate-mac',
-                Weight::Blocks,
+                Severity::Blocks,
                 Stage::Devices,
                 array_values(array_unique(array_map(static fn ($device): string => 'devices/'.$device->key, $devices))),
                 new Message('{mac} stands at {tags}.', $at),

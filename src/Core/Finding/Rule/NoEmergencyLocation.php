@@ -5,30 +5,32 @@ declare(strict_types=1);
 namespace Vorhut\Core\Finding\Rule;
 
 use Vorhut\Core\Finding\Finding;
-use Vorhut\Core\Finding\Ground;
 use Vorhut\Core\Finding\Rule;
+use Vorhut\Core\Finding\RuleContext;
+use Vorhut\Core\Finding\Severity;
 use Vorhut\Core\Finding\Stage;
-use Vorhut\Core\Finding\Weight;
-use Vorhut\Core\Plan\Message;
+use Vorhut\Core\Text\Message;
 
 /** A phone has no dispatchable location for emergency calls. */
 final class NoEmergencyLocation implements Rule
 {
-    public function find(Ground $ground): iterable
+    public function find(RuleContext $context): iterable
     {
-        foreach ($ground->plan->extensions as $extension) {
+        foreach ($context->plan->extensions as $extension) {
             if ('' !== $extension->location || null === $extension->phone) {
                 continue;
             }
-            $tag = $ground->plan->devices[$extension->phone]->tag ?? '?';
+            $tag = $context->plan->devices[$extension->phone]->tag ?? '?';
             yield new Finding(
                 'no-emergency-location',
-                Weight::Blocks,
+                Severity::Blocks,
                 Stage::Services,
                 ['extensions/'.$extension->key, 'devices/'.$extension->phone],
                 new Message('{number} ({tag}) has no location for emergency calls.', ['number' => $extension->number, 'tag' => $tag]),
                 new Message('Help is sent to the wrong door. Local codes decide what the location must say.'),
-                new Message('Write address, floor and room, before the phone goes live. Never test by calling the centre without arrangement.'),
+                new Message(
+                    'Write address, floor and room, before the phone goes live. Never test by calling the centre without arrangement.',
+                ),
             );
         }
     }

@@ -4,34 +4,42 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Finding\Rule;
 
+use Vorhut\Core\Catalogue\Role;
+use Vorhut\Core\Catalogue\Step;
 use Vorhut\Core\Finding\Finding;
-use Vorhut\Core\Finding\Ground;
 use Vorhut\Core\Finding\Rule;
+use Vorhut\Core\Finding\RuleContext;
+use Vorhut\Core\Finding\Severity;
 use Vorhut\Core\Finding\Stage;
-use Vorhut\Core\Finding\Weight;
-use Vorhut\Core\Plan\Message;
+use Vorhut\Core\Text\Message;
 
 /** Nobody wrote down what was put into a device, by whom, with which firmware. */
 final class NotWrittenDown implements Rule
 {
-    public function find(Ground $ground): iterable
+    public function find(RuleContext $context): iterable
     {
-        foreach ($ground->plan->devices as $device) {
-            $address = $device->nic()?->address;
-            if (null === $address?->set || 'laptop' === $device->kind->family) {
+        foreach ($context->plan->devices as $device) {
+            $address = $device->nic()?->setting('address');
+            if (null === $address?->set || $device->kind->has(Role::Workstation)) {
                 continue;
             }
             $missing = [];
             if (null === $address->setBy || '' === $address->setBy) {
                 $missing[] = 'who set it';
             }
-            if ($device->kind->firmwareWanted && $ground->sheet($device)->isDone() && null === $device->value('firmware')->set && null === $device->value('firmware')->seen) {
+            $reads = [] !== array_filter($device->kind->steps, static fn (Step $step): bool => \in_array('firmware', $step->reads, true));
+            if (
+                $reads
+                && $context->sheet($device)->isDone()
+                && null === $device->setting('firmware')->set
+                && null === $device->setting('firmware')->seen
+            ) {
                 $missing[] = 'its firmware';
             }
             if ([] !== $missing) {
                 yield new Finding(
                     'not-written-down',
-                    Weight::Note,
+                    Severity::Note,
                     Stage::Handover,
                     ['devices/'.$device->key],
                     new Message('Of {tag} is not written down: {missing}.', ['tag' => $device->tag, 'missing' => implode(', ', $missing)]),

@@ -4,42 +4,75 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Finding\Rule;
 
+use Vorhut\Core\Catalogue\Effect;
+use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Finding\Finding;
-use Vorhut\Core\Finding\Ground;
 use Vorhut\Core\Finding\Rule;
+use Vorhut\Core\Finding\RuleContext;
+use Vorhut\Core\Finding\Severity;
 use Vorhut\Core\Finding\Stage;
-use Vorhut\Core\Finding\Weight;
 use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Edit;
-use Vorhut\Core\Plan\Message;
+use Vorhut\Core\Plan\Extension;
+use Vorhut\Core\Text\Message;
 
-/** A phone was provisioned before its MAC was entered at the registrar. */
+/** A phone was provisioned before it had a number, or before its MAC was entered at the registrar. */
 final class ProvisionedBeforeEntry implements Rule
 {
-    public function find(Ground $ground): iterable
+    public function find(RuleContext $context): iterable
     {
-        foreach ($ground->plan->extensions as $extension) {
-            $phone = $ground->plan->devices[$extension->phone ?? ''] ?? null;
-            $account = $ground->plan->accountOf($extension->key);
-            if (null === $phone || null === $account || null === $phone->value('provisioning')->set) {
+        foreach ($context->plan->devices as $phone) {
+            if (
+                !$phone->kind->has(Role::FileClient)
+                || (!$context->sheet($phone)->has(Effect::Provisions) && null === $phone->setting('provisioning')->set)
+            ) {
                 continue;
             }
-            $mac = $phone->nic()?->mac;
-            $entered = $account->macEntered;
-            if (null !== $entered && (null === $mac || $mac->equals($entered))) {
-                continue;
+            $extensions = $context->plan->extensionsOf($phone->key);
+            if ([] === $extensions) {
+                yield new Finding(
+                    'provisioned-before-entry',
+                    Severity::Blocks,
+                    Stage::Services,
+                    [$phone->record()],
+                    new Message('{tag} was provisioned, and no number is given to it.', ['tag' => $phone->tag]),
+                    new Message('It asks for its file and gets none: there is nothing to put into it.'),
+                    new Message('Give {tag} a number, enter its MAC at the registrar, then restart it.', ['tag' => $phone->tag]),
+                );
             }
-            $at = ['tag' => $phone->tag, 'number' => $extension->number, 'mac' => (string) $mac, 'entered' => (string) $entered];
-            yield new Finding(
-                'provisioned-before-entry',
-                Weight::Blocks,
-                Stage::Services,
-                ['devices/'.$phone->key, 'extensions/'.$extension->key, 'accounts/'.$account->key],
-                null === $entered ? new Message('{tag} was provisioned, and its MAC is not entered at the registrar for {number}.', $at) : new Message('At the registrar {entered} is entered for {number}, {tag} has {mac}.', $at),
-                new Message('It boots, fetches its file, and shows no service.'),
-                null === $mac ? new Message('Read the MAC of {tag} from its label and enter it.', $at) : new Message('Enter {mac} at the registrar, then restart {tag}.', $at),
-                null === $mac ? null : new Change(new Message('{mac} entered for {number}.', $at), [Edit::put('accounts', $account->key, 'macEntered', null === $entered ? null : (string) $entered, (string) $mac)]),
-            );
+            foreach ($extensions as $extension) {
+                yield from self::entry($context, $phone, $extension);
+            }
         }
+    }
+
+    /** @return iterable<Finding> */
+    private static function entry(RuleContext $context, Device $phone, Extension $extension): iterable
+    {
+        $account = $context->plan->accountOf($extension->key);
+        if (null !== $account?->macEntered) {
+            return;
+        }
+        $mac = $phone->nic()?->mac;
+        $at = ['tag' => $phone->tag, 'number' => $extension->number, 'mac' => (string) $mac];
+        yield new Finding(
+            'provisioned-before-entry',
+            Severity::Blocks,
+            Stage::Services,
+            [$phone->record(), 'extensions/'.$extension->key, ...(null === $account ? [] : ['accounts/'.$account->key])],
+            null === $account
+                ? new Message('{tag} was provisioned, and {number} has no account at a registrar.', $at)
+                : new Message('{tag} was provisioned, and its MAC is not entered at the registrar for {number}.', $at),
+            new Message('It boots, fetches its file, and shows no service.'),
+            null === $mac
+                ? new Message('Read the MAC of {tag} from its label and enter it.', $at)
+                : new Message('Enter {mac} at the registrar, then restart {tag}.', $at),
+            null === $mac || null === $account
+                ? null
+                : new Change(new Message('{mac} entered for {number}.', $at), [
+                    Edit::put('accounts', $account->key, 'macEntered', null, (string) $mac),
+                ]),
+        );
     }
 }

@@ -4,64 +4,74 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Finding\Rule;
 
+use Vorhut\Core\Catalogue\Role;
+use Vorhut\Core\Catalogue\SettingScope;
 use Vorhut\Core\Finding\Finding;
-use Vorhut\Core\Finding\Ground;
 use Vorhut\Core\Finding\Rule;
+use Vorhut\Core\Finding\RuleContext;
+use Vorhut\Core\Finding\Severity;
 use Vorhut\Core\Finding\Stage;
-use Vorhut\Core\Finding\Weight;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Device;
-use Vorhut\Core\Plan\Edit;
-use Vorhut\Core\Plan\Face;
-use Vorhut\Core\Plan\Faced;
-use Vorhut\Core\Plan\Message;
-use Vorhut\Core\Plan\Nic;
+use Vorhut\Core\Plan\SettingChange;
+use Vorhut\Core\Plan\SettingSlot;
+use Vorhut\Core\Text\Message;
 
 /** A value was typed other than planned; near-miss digits are named as what they are. */
 final class TypedOtherThanPlanned implements Rule
 {
-    public function find(Ground $ground): iterable
+    public function find(RuleContext $context): iterable
     {
-        foreach ($ground->nics() as [$device, $nic]) {
-            if ('laptop' === $device->kind->family) {
+        foreach ($context->slots() as [$device, $slot]) {
+            $value = $slot->value;
+            if (
+                !$value->setDiffers()
+                || $slot->setting->found
+                || OldProvisioning::GROUP === $slot->setting->group
+                || $device->kind->has(Role::Workstation)
+            ) {
                 continue;
             }
-            foreach (['address', 'mask', 'gateway', 'dns'] as $field) {
-                $value = $nic->value($field);
-                // A blank gateway is a mistake of its own, with its own rule.
-                if (null === $value->set || null === $value->planned || $value->set === $value->planned || ('gateway' === $field && '' === $value->set)) {
-                    continue;
-                }
-                yield self::finding($device, $nic, $field, $value);
+            // A blank gateway is a mistake of its own, with its own rule.
+            if ('gateway' !== $slot->setting->name || '' !== $value->set) {
+                yield self::finding($context, $device, $slot);
             }
         }
     }
 
-    private static function finding(Device $device, Nic $nic, string $field, Faced $value): Finding
+    private static function finding(RuleContext $context, Device $device, SettingSlot $slot): Finding
     {
+        $value = $slot->value;
         $planned = (string) $value->planned;
-        $set = (string) $value->set;
-        $near = self::nearMiss($planned, $set);
-        $at = ['tag' => $device->tag, 'field' => $field, 'set' => $set, 'planned' => $planned, 'by' => $value->setBy ?? '?'];
+        $near = self::nearMiss($planned, (string) $value->set);
+        $at = [
+            'tag' => $device->tag,
+            'field' => new Message($slot->label()),
+            'set' => $context->shown($slot, (string) $value->set),
+            'planned' => $context->shown($slot, $planned),
+            'by' => $value->setBy ?? '?',
+        ];
 
         return new Finding(
             'typed-other-than-planned',
-            Weight::Blocks,
+            Severity::Blocks,
             Stage::Bench,
-            ['devices/'.$device->key, 'nics/'.$nic->key],
-            new Message(null === $near ? '{tag}: {field} was set to {set}, planned is {planned}.' : '{tag}: {field} was set to {set}, planned is {planned}: '.$near, $at),
-            new Message('The device takes a wrong value without a word and is deaf from then on, or answers where nobody asks.'),
+            array_values(array_unique([$device->record(), $slot->ref->record()])),
+            null === $near
+                ? new Message('{tag}: {field} was set to {set}, planned is {planned}.', $at)
+                : new Message('{tag}: {field} was set to {set}, planned is {planned}: {near}', $at + ['near' => $near]),
+            SettingScope::Port === $slot->setting->scope
+                ? new Message('The device takes a wrong value without a word and is deaf from then on, or answers where nobody asks.')
+                : new Message('The device takes a wrong value without a word; it shows only when something else counts on it.'),
             new Message('Type {planned} into {tag} and mark it again.', $at),
-            new Change(new Message('{tag}: {field} set to {planned}.', $at), [
-                Edit::value('nics/'.$nic->key, $field, Face::Set, $value->set, $value->planned),
-                ...(null === $value->seen || $value->seen === $planned ? [] : [Edit::value('nics/'.$nic->key, $field, Face::Seen, $value->seen, null)]),
-            ]),
+            new Change(new Message('{tag}: {field} set to {planned}.', $at), SettingChange::toBeSet($slot->ref, $value, $planned)),
+            $slot->local,
         );
     }
 
     /** How the typing went wrong, where it can be told: two neighbours swapped, one digit wrong, missing or too many. */
-    public static function nearMiss(string $planned, string $set): ?string
+    public static function nearMiss(string $planned, string $set): ?Message
     {
         if (null === Ipv4::tryFromString($planned) || null === Ipv4::tryFromString($set)) {
             return null;
@@ -70,7 +80,7 @@ final class TypedOtherThanPlanned implements Rule
             $swapped = $planned;
             [$swapped[$i], $swapped[$i + 1]] = [$planned[$i + 1], $planned[$i]];
             if ($swapped === $set) {
-                return 'two neighbours swapped.';
+                return new Message('two neighbours swapped.');
             }
         }
         if (1 !== levenshtein($planned, $set)) {
@@ -78,9 +88,9 @@ final class TypedOtherThanPlanned implements Rule
         }
 
         return match (\strlen($set) <=> \strlen($planned)) {
-            0 => 'one digit is wrong.',
-            -1 => 'one digit is missing.',
-            default => 'one digit too many.',
+            0 => new Message('one digit is wrong.'),
+            -1 => new Message('one digit is missing.'),
+            default => new Message('one digit too many.'),
         };
     }
 }

@@ -7,7 +7,11 @@ namespace Vorhut\Core\Wire\Dhcp;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Network;
 
-/** DHCP option values as bytes, for administrators who paste hex. */
+/**
+ * DHCP option values as bytes, for administrators who paste hex.
+ *
+ * Nothing calls it yet but its tests: the sheet for the network's administrator will.
+ */
 final class Options
 {
     /**

@@ -21,7 +21,9 @@ final readonly class Request implements \Stringable
         if (false === $end) {
             return \strlen($bytes) > 16384 ? throw new Unreadable('The head is longer than 16 KiB.') : null;
         }
-        $length = 1 === preg_match('/\r\ncontent-length:\s*([0-9]{1,7})\s*\r\n/i', substr($bytes, 0, $end + 2), $found) ? (int) $found[1] : 0;
+        $length = 1 === preg_match('/\r\ncontent-length:\s*([0-9]{1,7})\s*\r\n/i', substr($bytes, 0, $end + 2), $found)
+            ? (int) $found[1]
+            : 0;
 
         return $end + 4 + $length;
     }

@@ -36,7 +36,14 @@ final readonly class Response implements \Stringable
 
     public function __toString(): string
     {
-        $reasons = [200 => 'OK', 303 => 'See Other', 400 => 'Bad Request', 401 => 'Unauthorized', 404 => 'Not Found', 422 => 'Unprocessable Content'];
+        $reasons = [
+            200 => 'OK',
+            303 => 'See Other',
+            400 => 'Bad Request',
+            401 => 'Unauthorized',
+            404 => 'Not Found',
+            422 => 'Unprocessable Content',
+        ];
         $text = 'HTTP/1.1 '.$this->status.' '.($reasons[$this->status] ?? 'Status')."\r\n";
         foreach ($this->headers + ['connection' => 'close', 'content-length' => (string) \strlen($this->body)] as $name => $value) {
             $text .= "$name: $value\r\n";

@@ -60,7 +60,13 @@ final class Query
         $instance = str_replace('.', '-', $name).'.'.$type.'.local';
         $message->answers[] = new Record($type.'.local', Message::TYPE_PTR, Message::CLASS_IN, 10, $instance);
         // The library takes a map here, its phpdoc says strings.
-        $message->additional[] = new Record($instance, Message::TYPE_SRV, Message::CLASS_IN, 10, ['priority' => 0, 'weight' => 0, 'port' => $port, 'target' => $host.'.local']); // @phpstan-ignore argument.type
+        // @phpstan-ignore argument.type
+        $message->additional[] = new Record($instance, Message::TYPE_SRV, Message::CLASS_IN, 10, [
+            'priority' => 0,
+            'weight' => 0,
+            'port' => $port,
+            'target' => $host.'.local',
+        ]);
         $message->additional[] = new Record($host.'.local', Message::TYPE_A, Message::CLASS_IN, 10, (string) $address);
 
         return (new BinaryDumper())->toBinary($message);
@@ -92,7 +98,7 @@ final class Query
         try {
             return (new Parser())->parseMessage($packet);
         } catch (\InvalidArgumentException $e) {
-            throw new Unreadable('Not a DNS message.', 0, $e);
+            throw new Unreadable('Not a DNS message.');
         }
     }
 }

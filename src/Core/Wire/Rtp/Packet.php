@@ -9,8 +9,14 @@ use Vorhut\Core\Wire\Unreadable;
 /** An RTP packet (RFC 3550 §5.1). */
 final readonly class Packet implements \Stringable
 {
-    public function __construct(public int $type, public int $sequence, public int $timestamp, public int $source, public string $payload, public bool $marker = false)
-    {
+    public function __construct(
+        public int $type,
+        public int $sequence,
+        public int $timestamp,
+        public int $source,
+        public string $payload,
+        public bool $marker = false,
+    ) {
     }
 
     /** @throws Unreadable */
@@ -38,11 +44,25 @@ final readonly class Packet implements \Stringable
             throw new Unreadable('Header and padding are longer than the packet.');
         }
 
-        return new self($head['b'] & 127, $head['sequence'], $head['timestamp'], $head['source'], substr($bytes, $start, $end - $start), 0 !== ($head['b'] & 128));
+        return new self(
+            $head['b'] & 127,
+            $head['sequence'],
+            $head['timestamp'],
+            $head['source'],
+            substr($bytes, $start, $end - $start),
+            0 !== ($head['b'] & 128),
+        );
     }
 
     public function __toString(): string
     {
-        return pack('CCnNN', 0x80, ($this->marker ? 128 : 0) | $this->type, $this->sequence & 0xFFFF, $this->timestamp & 0xFFFFFFFF, $this->source & 0xFFFFFFFF).$this->payload;
+        return pack(
+            'CCnNN',
+            0x80,
+            ($this->marker ? 128 : 0) | $this->type,
+            $this->sequence & 0xFFFF,
+            $this->timestamp & 0xFFFFFFFF,
+            $this->source & 0xFFFFFFFF,
+        ).$this->payload;
     }
 }

@@ -11,15 +11,28 @@ final readonly class ReceiverReport implements \Stringable
 {
     private const TYPE = 201;
 
-    public function __construct(public int $reporter, public int $source, public int $lost, public int $highest, public int $jitter, public int $fraction = 0)
-    {
+    public function __construct(
+        public int $reporter,
+        public int $source,
+        public int $lost,
+        public int $highest,
+        public int $jitter,
+        public int $fraction = 0,
+    ) {
     }
 
     public static function of(Reception $reception, int $reporter): self
     {
         $expected = max(1, $reception->expected());
 
-        return new self($reporter, $reception->source() ?? 0, $reception->lost(), $reception->highest(), (int) round($reception->jitter()), (int) max(0, 256 * $reception->lost() / $expected) & 255);
+        return new self(
+            $reporter,
+            $reception->source() ?? 0,
+            $reception->lost(),
+            $reception->highest(),
+            (int) round($reception->jitter()),
+            (int) max(0, 256 * $reception->lost() / $expected) & 255,
+        );
     }
 
     /** @throws Unreadable */
@@ -32,11 +45,30 @@ final readonly class ReceiverReport implements \Stringable
         $read = unpack('Nreporter/Nsource/Nloss/Nhighest/Njitter', substr($bytes, 4));
         $lost = $read['loss'] & 0xFFFFFF;
 
-        return new self($read['reporter'], $read['source'], $lost > 0x7FFFFF ? $lost - 0x1000000 : $lost, $read['highest'], $read['jitter'], $read['loss'] >> 24);
+        return new self(
+            $read['reporter'],
+            $read['source'],
+            $lost > 0x7FFFFF ? $lost - 0x1000000 : $lost,
+            $read['highest'],
+            $read['jitter'],
+            $read['loss'] >> 24,
+        );
     }
 
     public function __toString(): string
     {
-        return pack('CCnNNNNNNN', 0x81, self::TYPE, 7, $this->reporter, $this->source, $this->fraction << 24 | $this->lost & 0xFFFFFF, $this->highest & 0xFFFFFFFF, $this->jitter, 0, 0);
+        return pack(
+            'CCnNNNNNNN',
+            0x81,
+            self::TYPE,
+            7,
+            $this->reporter,
+            $this->source,
+            $this->fraction << 24 | $this->lost & 0xFFFFFF,
+            $this->highest & 0xFFFFFFFF,
+            $this->jitter,
+            0,
+            0,
+        );
     }
 }

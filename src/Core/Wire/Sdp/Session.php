@@ -30,7 +30,10 @@ final readonly class Session implements \Stringable
                 $inAudio = 1 === preg_match('#^m=audio ([0-9]{1,5})(?:/[0-9]+)? RTP/AVP ([0-9 ]+)$#D', $line, $found);
                 if ($inAudio && null === $port) {
                     $port = (int) $found[1];
-                    $formats = array_map(intval(...), array_values(array_filter(explode(' ', $found[2]), static fn (string $one): bool => '' !== $one)));
+                    $formats = array_map(
+                        intval(...),
+                        array_values(array_filter(explode(' ', $found[2]), static fn (string $one): bool => '' !== $one)),
+                    );
                 }
             } elseif (1 === preg_match('/^c=IN IP4 ([0-9.]+)/', $line, $found) && ($inAudio || null === $address)) {
                 $address = Ipv4::tryFromString($found[1]);
@@ -58,7 +61,10 @@ final readonly class Session implements \Stringable
     public function __toString(): string
     {
         $names = [self::PCMU => 'PCMU/8000', self::PCMA => 'PCMA/8000'];
-        $text = "v=0\r\no=- $this->id $this->id IN IP4 $this->address\r\ns=-\r\nc=IN IP4 $this->address\r\nt=0 0\r\nm=audio $this->port RTP/AVP ".implode(' ', $this->formats)."\r\n";
+        $text = "v=0\r\no=- $this->id $this->id IN IP4 $this->address\r\ns=-\r\nc=IN IP4 $this->address\r\nt=0 0\r\n"
+            ."m=audio $this->port RTP/AVP "
+            .implode(' ', $this->formats)
+            ."\r\n";
         foreach ($this->formats as $format) {
             if (isset($names[$format])) {
                 $text .= "a=rtpmap:$format $names[$format]\r\n";

@@ -50,7 +50,13 @@ final readonly class Digest implements \Stringable
     /** The answer to a challenge. `$cnonce` is handed in: nothing here makes chance of its own. */
     public function answer(string $user, string $password, string $method, string $uri, string $cnonce, int $count = 1): self
     {
-        $fields = ['username' => $user, 'realm' => $this->field('realm'), 'nonce' => $this->field('nonce'), 'uri' => $uri, 'algorithm' => $this->algorithm()];
+        $fields = [
+            'username' => $user,
+            'realm' => $this->field('realm'),
+            'nonce' => $this->field('nonce'),
+            'uri' => $uri,
+            'algorithm' => $this->algorithm(),
+        ];
         if ('' !== $this->field('opaque')) {
             $fields['opaque'] = $this->field('opaque');
         }

@@ -1,0 +1,193 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Analysis;
+
+use Vorhut\Core\Agreement\Agreements;
+use Vorhut\Core\Bench\Queue;
+use Vorhut\Core\Bench\RunSheet;
+use Vorhut\Core\Catalogue\Role;
+use Vorhut\Core\Finding\Finding;
+use Vorhut\Core\Finding\Findings;
+use Vorhut\Core\Finding\Questions;
+use Vorhut\Core\Finding\RuleContext;
+use Vorhut\Core\Finding\Severity;
+use Vorhut\Core\Finding\Stage;
+use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\Extension;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\Segment;
+use Vorhut\Core\Proof\Board;
+use Vorhut\Core\Proof\Proof;
+use Vorhut\Core\Proof\TestResult;
+use Vorhut\Core\Proof\Verdict;
+use Vorhut\Core\Walk\NetworkModel;
+
+/** Everything that is computed from one snapshot: each part at most once, and only when somebody asks for it. */
+final class Analysis
+{
+    private readonly RuleContext $parts;
+    private ?Findings $findings = null;
+    private ?Questions $questions = null;
+    private ?Board $board = null;
+    /** @var list<StageProgress>|null */
+    private ?array $progress = null;
+    /** @var array<string, NetworkModel> */
+    private array $models = [];
+    /** @var array<string, string>|null device → state */
+    private ?array $states = null;
+
+    public function __construct(public readonly Plan $plan, private readonly Kept $kept = new NotKept())
+    {
+        $this->parts = new RuleContext($plan);
+    }
+
+    /** The network as one face of the plan has it. */
+    public function networkModel(Face $face): NetworkModel
+    {
+        return Face::Set === $face ? $this->parts->networkModel() : $this->models[$face->value] ??= NetworkModel::of($this->plan, $face);
+    }
+
+    public function queue(): Queue
+    {
+        return $this->parts->queue();
+    }
+
+    public function proof(): Proof
+    {
+        return $this->parts->proof();
+    }
+
+    public function agreements(): Agreements
+    {
+        return $this->parts->agreements();
+    }
+
+    public function findings(): Findings
+    {
+        return $this->findings ??= $this->kept->get(
+            'findings',
+            fn (): Findings => Findings::of($this->plan, Findings::rules(), $this->parts),
+        );
+    }
+
+    public function questions(): Questions
+    {
+        return $this->questions ??= Questions::of($this->plan);
+    }
+
+    public function board(): Board
+    {
+        return $this->board ??= Board::of($this->plan, $this->proof());
+    }
+
+    /** @return list<StageProgress> how far each stage is, from what is stored, in the order of the work */
+    public function progress(): array
+    {
+        return $this->progress ??= $this->kept->get('progress', fn (): array => array_map(function (Stage $stage): StageProgress {
+            $count = array_fill_keys(array_map(static fn (Severity $one): string => $one->value, Severity::cases()), 0);
+            foreach ($this->findings()->at($stage) as $finding) {
+                ++$count[$finding->severity->value];
+            }
+
+            return new StageProgress(
+                $stage,
+                $this->share($stage),
+                $count[Severity::Blocks->value],
+                $count[Severity::Risk->value],
+                $count[Severity::Note->value],
+            );
+        }, Stage::cases()));
+    }
+
+    /** A device is proved when it has tests and all of them are as planned; its state is read from evidence, never set by hand. */
+    public function isProved(string $device): bool
+    {
+        $tests = $this->proof()->at($device);
+
+        return [] !== $tests
+            && [] === array_filter($tests, static fn (TestResult $result): bool => Verdict::AsPlanned !== $result->verdict);
+    }
+
+    /** boxed, bench, staged, proved or contrary */
+    public function stateOf(string $device): string
+    {
+        $this->states ??= $this->kept->get('states', fn (): array => array_map($this->state(...), $this->plan->devices));
+
+        return $this->states[$device] ?? 'boxed';
+    }
+
+    private function state(Device $device): string
+    {
+        foreach ($this->proof()->at($device->key) as $result) {
+            if (Verdict::Contrary === $result->verdict) {
+                return 'contrary';
+            }
+        }
+        $sheet = RunSheet::of($this->plan, $device);
+
+        return match (true) {
+            $this->isProved($device->key) => 'proved',
+            $sheet->isDone() && [] !== $device->kind->steps => 'staged',
+            $sheet->isBegun() => 'bench',
+            default => 'boxed',
+        };
+    }
+
+    public function figures(): Figures
+    {
+        return new Figures(
+            \count($this->plan->devices),
+            \count($this->plan->segments),
+            \count(array_filter($this->findings()->all, static fn (Finding $one): bool => Severity::Blocks === $one->severity)),
+            \count($this->proof()->results),
+            \count($this->proof()->with(Verdict::AsPlanned)),
+            \count($this->proof()->with(Verdict::Contrary)),
+        );
+    }
+
+    private function share(Stage $stage): float
+    {
+        return match ($stage) {
+            Stage::Brief => $this->questions()->answered(),
+            Stage::Networks => self::part($this->plan->segments, fn (Segment $segment): bool => null !== $segment->gateway
+                && null !== $this->networkModel(Face::Planned)->outpost($segment->key)),
+            Stage::Devices => self::part($this->plan->devices, static fn (Device $device): bool => $device->kind->has(Role::Forwards)
+                || (null !== $device->nic()?->mac && null !== $device->nic()->setting('address')->planned)),
+            Stage::Bench => $this->steps(),
+            Stage::Services => self::part(
+                array_filter($this->plan->extensions, static fn (Extension $extension): bool => null !== $extension->phone),
+                fn (Extension $one): bool => Verdict::AsPlanned === $this->proof()->find('register:'.$one->number)?->verdict,
+            ),
+            Stage::Proof => self::part(
+                $this->proof()->results,
+                static fn (TestResult $result): bool => Verdict::AsPlanned === $result->verdict,
+            ),
+            Stage::Handover => self::part($this->plan->devices, fn (Device $device): bool => $this->isProved($device->key)),
+        };
+    }
+
+    private function steps(): float
+    {
+        $done = $all = 0;
+        foreach ($this->plan->devices as $device) {
+            $done += [] === $device->kind->steps ? 0 : RunSheet::of($this->plan, $device)->done();
+            $all += \count($device->kind->steps);
+        }
+
+        return 0 === $all ? 0.0 : $done / $all;
+    }
+
+    /**
+     * @template T
+     *
+     * @param array<T>          $all
+     * @param \Closure(T): bool $isDone
+     */
+    private static function part(array $all, \Closure $isDone): float
+    {
+        return [] === $all ? 0.0 : \count(array_filter($all, $isDone)) / \count($all);
+    }
+}

@@ -1,0 +1,25 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Analysis;
+
+/** What the shelf of jobs says of one. */
+final readonly class Figures
+{
+    /**
+     * @param int $blocks    findings that block
+     * @param int $tests     all of them
+     * @param int $asPlanned tests whose verdict is as planned
+     * @param int $contrary  tests whose verdict is contrary
+     */
+    public function __construct(
+        public int $devices,
+        public int $segments,
+        public int $blocks,
+        public int $tests,
+        public int $asPlanned,
+        public int $contrary,
+    ) {
+    }
+}

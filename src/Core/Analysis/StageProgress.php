@@ -1,0 +1,16 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Analysis;
+
+use Vorhut\Core\Finding\Stage;
+
+/** How far a stage is, and what was found there by severity. */
+final readonly class StageProgress
+{
+    /** @param float $share from 0 to 1 */
+    public function __construct(public Stage $stage, public float $share, public int $blocks, public int $risk, public int $note)
+    {
+    }
+}

@@ -1,0 +1,45 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Bench;
+
+use Vorhut\Core\Text\Message;
+
+/** A value to have ready at a step. */
+final readonly class SheetValue
+{
+    /**
+     * @param string       $name    as the kind's data has it
+     * @param string|null  $text    ready to type; null while nobody knows it, empty for what is left blank
+     * @param Message|null $reason  why it is blank
+     * @param string|null  $purpose of a secret: what the vault keeps it under
+     * @param string       $which   of several of a name: the port, the number of the input or of the account
+     */
+    private function __construct(
+        public string $name,
+        public string $label,
+        public ?string $text,
+        public ?Message $reason = null,
+        public ?string $purpose = null,
+        public bool $isFileAddress = false,
+        public string $which = '',
+    ) {
+    }
+
+    public static function of(string $name, string $label, ?string $text, ?Message $reason = null, string $which = ''): self
+    {
+        return new self($name, $label, $text, $reason, null, false, $which);
+    }
+
+    public static function secret(string $name, string $label, string $purpose): self
+    {
+        return new self($name, $label, null, null, $purpose);
+    }
+
+    /** Where the served file is; it has an unguessable part, which is no business of the core. */
+    public static function fileAddress(string $name): self
+    {
+        return new self($name, 'File server', null, null, null, true);
+    }
+}

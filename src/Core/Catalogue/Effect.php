@@ -1,0 +1,22 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Catalogue;
+
+/** What a step does to the record of a device: what code asks for instead of the step's name. */
+enum Effect: string
+{
+    /** From here on it is on the wire, at its factory address where it has one. */
+    case Powers = 'powers';
+    /** Its own address is put in. */
+    case Addresses = 'addresses';
+    /** What was put in comes into force. */
+    case Restarts = 'restarts';
+    /** The password it came with is gone. */
+    case Secures = 'secures';
+    case Names = 'names';
+    /** It is told where its file is, or what its account is. */
+    case Provisions = 'provisions';
+    case PutsInService = 'puts-in-service';
+}

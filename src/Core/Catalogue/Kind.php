@@ -1,0 +1,326 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Catalogue;
+
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Malformed;
+use Vorhut\Core\Net\Mask;
+use Vorhut\Core\Net\Port;
+
+/**
+ * What is true of every device of a kind, read from a data file. A kind is never a make: "desk phone, PoE". Code asks it for
+ * roles, effects and settings, and never what it is called.
+ */
+final readonly class Kind
+{
+    /** @var array<string, Setting> slot → setting, of the device itself and its items */
+    public array $deviceSlots;
+    /** @var array<string, array<string, Setting>> scope → name → setting */
+    private array $byScope;
+
+    /**
+     * @param list<Role>                   $roles
+     * @param non-empty-list<FactoryState> $factoryStates the first is how it comes out of a new box
+     * @param int                          $rank          what others depend on has the lower rank and is brought up first
+     * @param int                          $boot          seconds from power to answering
+     * @param list<KindPort>               $ports
+     * @param list<Socket>                 $sockets
+     * @param array<string, Setting>       $settings      by name
+     * @param list<Service>                $services
+     * @param list<string>                 $discovery     methods by which it can be found: mdns, range
+     * @param list<string>                 $tells         who can tell its address, in order of effort
+     * @param list<Step>                   $steps
+     * @param string|null                  $provisioning  template of its file
+     * @param bool                         $writable      takes its settings over HTTP, as $admin says
+     */
+    private function __construct(
+        public string $code,
+        public string $name,
+        public array $roles,
+        public array $factoryStates,
+        public Login $login,
+        public int $boot,
+        public int $rank,
+        public array $ports,
+        public array $sockets,
+        public array $settings,
+        public array $services,
+        public array $discovery,
+        public ?string $discoveryService,
+        public array $tells,
+        public array $steps,
+        public ?string $keypad,
+        public ?string $provisioning,
+        public bool $writable,
+        public ?Admin $admin,
+    ) {
+        $byScope = [];
+        $deviceSlots = [];
+        foreach ($settings as $name => $setting) {
+            $byScope[$setting->scope->value][$name] = $setting;
+            foreach (\in_array($setting->scope, [SettingScope::Device, SettingScope::Item], true) ? $setting->slots() : [] as $slot) {
+                $deviceSlots[$slot] = $setting;
+            }
+        }
+        $this->byScope = $byScope;
+        $this->deviceSlots = $deviceSlots;
+    }
+
+    /**
+     * @param array<mixed>                                $data the decoded data file
+     * @param array<string, array<string, array<mixed>>> $sets settings that several kinds share: set → name → what is true of it
+     *
+     * @throws Malformed naming the field
+     */
+    public static function fromArray(string $code, array $data, array $sets = []): self
+    {
+        $read = new Reading($data, \sprintf('kind %s', $code));
+        $states = array_map(self::state(...), $read->each('factory'));
+        if ([] === $states) {
+            throw Malformed::because('{of}: "{name}" is missing.', ['of' => $read->of(), 'name' => 'factory']);
+        }
+        $login = new Reading((array) ($data['login'] ?? []), $read->of().', login');
+
+        return new self(
+            $code,
+            $read->required('name'),
+            array_map(static fn (string $role): Role => Role::tryFrom($role)
+                ?? throw Malformed::because(
+                    '{of}: there is no role "{role}".',
+                    ['of' => $read->of(), 'role' => $role],
+                ), $read->texts('roles')),
+            $states,
+            new Login(
+                LoginPattern::from($login->text('pattern', $read->has('login') ? 'fixed' : 'none')),
+                $login->text('user'),
+                $login->text('password'),
+                $login->flag('forcedChange'),
+                $login->text('certificate', 'none'),
+            ),
+            (int) $read->text('boot', '30'),
+            (int) $read->text('rank', '5'),
+            self::ports($read),
+            array_map(
+                static fn (Reading $one): Socket => new Socket($one->text('name'), $one->text('takes'), (int) $one->text('count', '1')),
+                $read->each('sockets'),
+            ),
+            self::settings($read, $sets),
+            array_map(static fn (Reading $one): Service => new Service(
+                $one->text('name'),
+                Port::fromString($one->text('port')),
+                'own-subnet' === $one->text('scope'),
+            ), $read->each('services')),
+            $read->texts('discovery'),
+            $read->textOrNull('discoveryService'),
+            $read->texts('tells'),
+            array_map(Step::read(...), $read->each('steps')),
+            $read->textOrNull('keypad'),
+            $read->textOrNull('provisioning'),
+            $read->flag('writable'),
+            $read->has('admin') ? Admin::fromArray((array) $data['admin']) : null,
+        );
+    }
+
+    public function has(Role $role): bool
+    {
+        return \in_array($role, $this->roles, true);
+    }
+
+    public function setting(string $name): ?Setting
+    {
+        return $this->settings[$name] ?? null;
+    }
+
+    /** @return array<string, Setting> by name, in the order of the data file */
+    public function settingsOf(SettingScope $scope): array
+    {
+        return $this->byScope[$scope->value] ?? [];
+    }
+
+    /** The state it comes in; an unknown name means as new. */
+    public function factoryState(string $when = ''): FactoryState
+    {
+        foreach ($this->factoryStates as $state) {
+            if ($state->when === $when) {
+                return $state;
+            }
+        }
+
+        return $this->factoryStates[0];
+    }
+
+    /** @return list<KindPort> those that carry an address */
+    public function activePorts(): array
+    {
+        return array_values(array_filter($this->ports, static fn (KindPort $port): bool => !$port->passive));
+    }
+
+    public function port(string $name): ?KindPort
+    {
+        foreach ($this->ports as $port) {
+            if ($port->name === $name) {
+                return $port;
+            }
+        }
+
+        return null;
+    }
+
+    public function service(Port $port): ?Service
+    {
+        foreach ($this->services as $service) {
+            if ($service->port == $port) {
+                return $service;
+            }
+        }
+
+        return null;
+    }
+
+    public function serviceNamed(string $name): ?Service
+    {
+        foreach ($this->services as $service) {
+            if ($service->name === $name) {
+                return $service;
+            }
+        }
+
+        return null;
+    }
+
+    public function step(string $code): ?Step
+    {
+        foreach ($this->steps as $step) {
+            if ($step->code === $code) {
+                return $step;
+            }
+        }
+
+        return null;
+    }
+
+    /**
+     * Every setting that a device of this kind has, by its local name: `hostName`, `lan.address`, `inputSource.3`.
+     *
+     * @return array<string, Setting>
+     */
+    public function locals(): array
+    {
+        $locals = [];
+        foreach ($this->settings as $name => $setting) {
+            foreach (SettingScope::Port === $setting->scope ? $this->activePorts() : [] as $port) {
+                $locals[$port->name.'.'.$name] = $setting;
+            }
+            foreach (\in_array($setting->scope, [SettingScope::Device, SettingScope::Item], true) ? $setting->slots() : [] as $slot) {
+                $locals[$slot] = $setting;
+            }
+        }
+
+        return $locals;
+    }
+
+    /** @return array<string, string> local name → what the device's admin page calls it */
+    public function adminFields(): array
+    {
+        $fields = [];
+        $first = ($this->activePorts()[0] ?? null)?->name;
+        foreach ($this->locals() as $local => $setting) {
+            $own = $this->admin?->own($local, $setting, str_starts_with($local, $first.'.'));
+            if (null !== $own) {
+                $fields[$local] = $own;
+            }
+        }
+
+        return $fields;
+    }
+
+    /** The first step that does this. */
+    public function stepThat(Effect $effect): ?Step
+    {
+        foreach ($this->steps as $step) {
+            if ($step->does($effect)) {
+                return $step;
+            }
+        }
+
+        return null;
+    }
+
+    private static function state(Reading $read): FactoryState
+    {
+        $mode = FactoryMode::tryFrom($read->text('state'))
+            ?? throw Malformed::because('{of}: factory state "{state}" is not known.', [
+                'of' => $read->of(),
+                'state' => $read->text('state'),
+            ]);
+        [$address, $mask] = explode('/', $read->text('address').'/', 3);
+        if ($mode->hasFixedAddress() && ('' === $address || '' === $mask)) {
+            throw Malformed::because('{of}: a fixed factory state needs an address as 192.168.1.10/24.', ['of' => $read->of()]);
+        }
+
+        return new FactoryState(
+            $read->text('when', 'new'),
+            $mode,
+            '' === $address ? null : Ipv4::fromString($address),
+            '' === $mask ? null : Mask::fromString($mask),
+            (int) $read->text('after', '0'),
+        );
+    }
+
+    /** @return list<KindPort> */
+    private static function ports(Reading $read): array
+    {
+        $ports = [];
+        $gateway = false;
+        foreach ($read->each('ports') as $port) {
+            $passive = $port->flag('passive');
+            // A host has one default gateway: the first port that carries an address takes it, unless the kind says otherwise.
+            $takes = !$passive && $port->flag('gateway', !$gateway);
+            $gateway = $gateway || $takes;
+            $ports[] = new KindPort(
+                $port->required('name'),
+                $passive,
+                $port->text('mode', $read->text('mode', 'static')),
+                $takes,
+                $port->text('goesTo'),
+            );
+        }
+
+        return $ports;
+    }
+
+    /**
+     * A line is the name of a set, or of a setting of its own with what is true of it; a later one adds to an earlier one.
+     *
+     * @param array<string, array<string, array<mixed>>> $sets
+     *
+     * @return array<string, Setting>
+     */
+    private static function settings(Reading $read, array $sets): array
+    {
+        $shared = array_merge(...array_values($sets));
+        $data = [];
+        foreach ($read->each('settings') as $line) {
+            $name = $line->required('name');
+            if (isset($sets[$name]) && 1 === \count($line->data())) {
+                $data = array_replace($data, $sets[$name]);
+                continue;
+            }
+            if (1 === \count($line->data()) && !isset($shared[$name])) {
+                throw Malformed::because(
+                    '{of}: no setting and no set of settings is called "{name}".',
+                    ['of' => $read->of(), 'name' => $name],
+                );
+            }
+            $data[$name] = $line->data() + ($data[$name] ?? $shared[$name] ?? []);
+        }
+        $settings = [];
+        foreach ($data as $name => $one) {
+            $settings[$name] = Setting::fromArray($name, $one);
+        }
+
+        return $settings;
+    }
+}

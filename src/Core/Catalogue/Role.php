@@ -1,0 +1,32 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Catalogue;
+
+/** What a device does among others, whatever it is called: the only words by which code tells devices apart. */
+enum Role: string
+{
+    /** Accounts stand at it, and calls go through it. */
+    case Registrar = 'registrar';
+    /** A terminal with a number, from which somebody calls. */
+    case Caller = 'caller';
+    case Callee = 'callee';
+    /** Is called by its address, without a registrar. */
+    case DirectCallee = 'direct-callee';
+    /** Gets its settings from a served file. */
+    case FileClient = 'file-client';
+    /** Carries packets from one segment to another, by routes and a filter. */
+    case Forwards = 'forwards';
+    case Switches = 'switches';
+    case Authenticator = 'authenticator';
+    case StreamSender = 'stream-sender';
+    case StreamReceiver = 'stream-receiver';
+    case Clock = 'clock';
+    case LightSender = 'light-sender';
+    case LightReceiver = 'light-receiver';
+    case Controller = 'controller';
+    case Controlled = 'controlled';
+    /** The technician's own: it is set up to reach others, not staged itself. */
+    case Workstation = 'workstation';
+}

@@ -1,0 +1,86 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Plan;
+
+/**
+ * The value of a setting with its three faces. Null means nobody said; the empty text means it was left blank on purpose or found
+ * blank: a gateway that was never typed in is another fact than one nobody asked about.
+ */
+final readonly class TrackedValue
+{
+    /** @param bool $inherited `planned` is not this setting's own word: its segment, the job or its kind says so */
+    public function __construct(
+        public ?string $planned = null,
+        public ?string $set = null,
+        public ?string $seen = null,
+        public ?string $setBy = null,
+        public ?string $setAt = null,
+        public ?string $seenBy = null,
+        public ?string $seenAt = null,
+        public bool $inherited = false,
+    ) {
+    }
+
+    public static function fromRow(Row $row): self
+    {
+        return new self(
+            $row->textOrNull('planned'),
+            $row->textOrNull('set'),
+            $row->textOrNull('seen'),
+            $row->textOrNull('setBy'),
+            $row->textOrNull('setAt'),
+            $row->textOrNull('seenBy'),
+            $row->textOrNull('seenAt'),
+        );
+    }
+
+    /** What the device is taken to hold when asked about a face: the nearest one known, falling back towards the plan. */
+    public function effective(Face $face): ?string
+    {
+        return match ($face) {
+            Face::Planned => $this->planned,
+            Face::Set => $this->set ?? $this->planned,
+            Face::Seen => $this->seen ?? $this->set ?? $this->planned,
+        };
+    }
+
+    public function face(Face $face): ?string
+    {
+        return match ($face) {
+            Face::Planned => $this->planned,
+            Face::Set => $this->set,
+            Face::Seen => $this->seen,
+        };
+    }
+
+    /** What stands in the record of this very setting: what an edit expects to find. */
+    public function own(Face $face): ?string
+    {
+        return Face::Planned === $face && $this->inherited ? null : $this->face($face);
+    }
+
+    /** The same value with what is inherited where the plan itself is silent. */
+    public function withDefault(?string $planned): self
+    {
+        return null !== $this->planned || null === $planned
+            ? $this
+            : new self($planned, $this->set, $this->seen, $this->setBy, $this->setAt, $this->seenBy, $this->seenAt, true);
+    }
+
+    public function isEmpty(): bool
+    {
+        return null === $this->own(Face::Planned) && null === $this->set && null === $this->seen;
+    }
+
+    public function setDiffers(): bool
+    {
+        return null !== $this->set && null !== $this->planned && $this->set !== $this->planned;
+    }
+
+    public function seenDiffers(): bool
+    {
+        return null !== $this->seen && $this->seen !== ($this->set ?? $this->planned);
+    }
+}

@@ -1,0 +1,422 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Sample;
+
+use Vorhut\Core\Bench\RunSheet;
+use Vorhut\Core\Catalogue\Catalogue;
+use Vorhut\Core\Catalogue\Effect;
+use Vorhut\Core\Catalogue\Kind;
+use Vorhut\Core\Catalogue\Role;
+use Vorhut\Core\Catalogue\ValueType;
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Malformed;
+use Vorhut\Core\Net\Mask;
+use Vorhut\Core\Net\Network;
+use Vorhut\Core\Net\Range;
+use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\DeviceDefaults;
+use Vorhut\Core\Plan\Edit;
+use Vorhut\Core\Plan\Plan;
+
+/**
+ * A made-up job of any size, as the trade has them: a technical segment, segments with phones and a PBX, segments with everything else of
+ * the library, routers in a star, rules, numbers, blocks and labels; a part of it staged. The same chance gives the same job.
+ *
+ * @phpstan-import-type RowData from Edit
+ */
+final class SampleJob
+{
+    /** The backbone lies below the segments, so that these can be of any size. */
+    private const FIRST = '10.64.0.0';
+    private const BACKBONE = '10.63.255.0/24';
+    private const BY_ROUTER = 24;
+    private const FIRST_HOST = 11;
+    private const AT = '2026-03-09T10:20:00Z';
+    private const BY = 'Jonas Aydin';
+    private const FIRMWARE = '4.2.10';
+    private const PLACES = ['gate', 'hall', 'stairs', 'store', 'studio', 'lounge', 'kitchen', 'roof', 'office', 'foyer'];
+    private const SIDES = ['north', 'east', 'south', 'west'];
+    private const HOMES = ['Technical', 'Voice', 'Media'];
+
+    /** @var RowData */
+    private array $job = [];
+    /** @var array<string, list<RowData>> */
+    private array $rows = ['devices' => []];
+    /** @var array<string, RowData> by their address */
+    private array $settings = [];
+    /** @var list<array{key: string, name: string, network: Network, home: int}> */
+    private array $segments = [];
+
+    /**
+     * @param \Closure(int): int $chance a number from 0 to below the one it is given
+     * @param int                $staged how many of a hundred devices are done at the bench
+     */
+    private function __construct(private readonly Catalogue $catalogue, private readonly \Closure $chance, private readonly int $staged)
+    {
+    }
+
+    /**
+     * @param \Closure(int): int $chance a number from 0 to below the one it is given
+     *
+     * @throws Malformed where the figures make no job
+     */
+    public static function of(Catalogue $catalogue, int $devices, int $segments, \Closure $chance, int $staged = 50): Plan
+    {
+        if ($devices < 3 || $devices > 100_000) {
+            throw Malformed::because('{n} devices: a job has between 3 and 100000.', ['n' => $devices]);
+        }
+        if ($segments < 3 || $segments > 1_000 || $segments > $devices) {
+            throw Malformed::because('{n} segments: between 3 and 1000, and no more than devices.', ['n' => $segments]);
+        }
+        $sample = new self($catalogue, $chance, $staged);
+        $sample->segments($devices, $segments);
+        $sample->routers();
+        $sample->devices($devices);
+        $sample->stage($sample->plan());
+
+        return $sample->plan();
+    }
+
+    private function plan(): Plan
+    {
+        return Plan::of($this->job, $this->rows + ['settings' => array_values($this->settings)], $this->catalogue);
+    }
+
+    /** @param RowData $row */
+    private function add(string $section, array $row): void
+    {
+        $this->rows[$section][] = $row;
+    }
+
+    private function planned(string $ref, string $value): void
+    {
+        $this->settings[$ref] = ['key' => $ref, 'planned' => $value];
+    }
+
+    private function changed(string $owner, string $purpose, string $user): void
+    {
+        $this->add('credentials', [
+            'key' => explode('/', $owner, 2)[1].'.'.$purpose,
+            'owner' => $owner,
+            'purpose' => $purpose,
+            'user' => $user,
+            'state' => 'changed',
+            'length' => 20,
+            'changedAt' => self::AT,
+        ]);
+    }
+
+    /** @return non-empty-list<Kind> */
+    private function kinds(Role $role): array
+    {
+        $kinds = array_values(array_filter($this->catalogue->kinds, static fn (Kind $kind): bool => $kind->has($role)));
+
+        return [] === $kinds ? throw Malformed::because('The library holds no {role}.', ['role' => $role->value]) : $kinds;
+    }
+
+    /**
+     * @template T
+     *
+     * @param non-empty-list<T> $some
+     *
+     * @return T
+     */
+    private function oneOf(array $some): mixed
+    {
+        return $some[($this->chance)(\count($some))];
+    }
+
+    private function segments(int $devices, int $count): void
+    {
+        // Room for the devices, for those that come later, and for the pool of the DHCP server.
+        $hosts = 2 * (int) ceil(1.3 * $devices / $count) + self::FIRST_HOST + 2;
+        $prefix = 32 - max(6, (int) ceil(log($hosts, 2)));
+        $mask = Mask::fromString('/'.$prefix);
+        $at = Ipv4::fromString(self::FIRST)->number;
+        $voice = max(1, intdiv($count * 3, 10));
+        for ($i = 0; $i < $count; ++$i) {
+            $home = 0 === $i ? 0 : ($i <= $voice ? 1 : 2);
+            $network = Network::around(Ipv4::fromNumber($at), $mask);
+            $this->segments[] = [
+                'key' => \sprintf('s%03d', $i),
+                'name' => self::HOMES[$home].' '.($i + 1),
+                'network' => $network,
+                'home' => $home,
+            ];
+            $at += 1 << (32 - $prefix);
+        }
+    }
+
+    /** A router for so many segments, all of them on one backbone, each knowing the others' segments. */
+    private function routers(): void
+    {
+        $kind = $this->kinds(Role::Forwards)[0];
+        $backbone = Network::fromString(self::BACKBONE);
+        $this->add('segments', ['key' => 'backbone', 'name' => 'Backbone', 'network' => self::BACKBONE, 'gateway' => 'none', 'vlan' => 9]);
+        $of = array_chunk($this->segments, self::BY_ROUTER);
+        foreach ($of as $n => $segments) {
+            $key = \sprintf('r-%02d', $n + 1);
+            $this->add('devices', [
+                'key' => $key,
+                'tag' => strtoupper($key),
+                'kind' => $kind->code,
+                'room' => 'Rack '.($n + 1),
+                'filterDefault' => 'deny',
+                'stateful' => true,
+                'position' => $n + 1,
+            ]);
+            $there = $backbone->firstHost()->plus($n);
+            $this->interface($key, 'backbone', $there, $backbone->mask);
+            foreach ($segments as $segment) {
+                $this->interface($key, $segment['key'], $segment['network']->firstHost(), $segment['network']->mask);
+            }
+            foreach ($of as $other => $far) {
+                foreach ($other === $n ? [] : $far as $segment) {
+                    $this->add('routes', [
+                        'key' => $key.'-'.$segment['key'],
+                        'router' => $key,
+                        'destination' => (string) $segment['network'],
+                        'via' => (string) $backbone->firstHost()->plus($other),
+                    ]);
+                }
+            }
+            $this->rules($key);
+        }
+    }
+
+    private function interface(string $router, string $segment, Ipv4 $address, Mask $mask): void
+    {
+        $this->add('routerPorts', [
+            'key' => $router.'-'.$segment,
+            'router' => $router,
+            'segment' => $segment,
+            'address' => (string) $address,
+            'mask' => (string) $mask,
+        ]);
+    }
+
+    private function rules(string $router): void
+    {
+        $technical = $this->segments[0]['key'];
+        foreach ([
+            ['from' => $technical, 'transport' => 'any', 'note' => 'Technicians reach everything'],
+            ['from' => 'backbone', 'transport' => 'any', 'note' => 'What another router let through'],
+            ['transport' => 'udp', 'portFirst' => 5060, 'portLast' => 5060, 'note' => 'Calls'],
+            ['transport' => 'udp', 'portFirst' => 40000, 'portLast' => 40999, 'note' => 'Sound of calls'],
+            ['to' => $technical, 'transport' => 'tcp', 'portFirst' => 80, 'portLast' => 80, 'note' => 'Files for phones'],
+        ] as $i => $rule) {
+            $this->add('filters', $rule + [
+                'key' => $router.'-'.(100 + 10 * $i),
+                'router' => $router,
+                'position' => 100 + 10 * $i,
+                'action' => 'allow',
+            ]);
+        }
+    }
+
+    private function devices(int $devices): void
+    {
+        $routers = \count($this->rows['devices']);
+        $laptop = $this->kinds(Role::Workstation)[0];
+        $registrar = $this->kinds(Role::Registrar)[0];
+        $phones = $this->kinds(Role::FileClient);
+        $switch = $this->kinds(Role::Switches)[0];
+        $other = array_values(array_filter(
+            $this->catalogue->kinds,
+            static fn (Kind $kind): bool => [] !== $kind->steps && !$kind->has(Role::Forwards) && !$kind->has(Role::Workstation)
+                && !$kind->has(Role::Registrar) && !$kind->has(Role::FileClient) && !$kind->has(Role::Switches),
+        ));
+        if ([] === $other) {
+            throw new Malformed('The library holds nothing but phones and what carries them.');
+        }
+        /** @var array<int, list<Kind>> $in place of the segment → what lives there */
+        $in = [0 => [$laptop], 1 => [$registrar]];
+        $voice = array_keys(array_filter($this->segments, static fn (array $one): bool => 1 === $one['home']));
+        $media = array_keys(array_filter($this->segments, static fn (array $one): bool => 2 === $one['home']));
+        for ($i = $routers + 2; $i < $devices; ++$i) {
+            if (0 === $i % 25) {
+                $in[0][] = $switch;
+            } elseif ($i % 5 < 2) {
+                $in[$voice[$i % \count($voice)]][] = $this->oneOf($phones);
+            } else {
+                $in[$media[$i % \count($media)]][] = $this->oneOf($other);
+            }
+        }
+        ksort($in);
+        $position = 100;
+        $number = 0;
+        $count = [];
+        $digits = \strlen((string) $devices) + 1;
+        foreach ($this->segments as $place => $segment) {
+            $kinds = $in[$place] ?? [];
+            usort($kinds, static fn (Kind $a, Kind $b): int => $a->code <=> $b->code);
+            $at = $segment['network']->firstHost()->plus(self::FIRST_HOST - 1);
+            $blocks = [];
+            foreach ($kinds as $kind) {
+                $n = $count[$kind->code] = ($count[$kind->code] ?? 0) + 1;
+                $key = \sprintf('%s-%04d', $kind->code, $n);
+                $blocks[$kind->code][] = $at;
+                $phone = $kind->has(Role::FileClient);
+                $this->device(
+                    $kind,
+                    $key,
+                    $segment['key'],
+                    ++$position,
+                    $at,
+                    $phone ? (string) (2 * 10 ** ($digits - 1) + ++$number) : null,
+                );
+                $at = $at->plus(1);
+            }
+            $this->segment($place, $segment, $blocks);
+        }
+        $first = (string) (2 * 10 ** ($digits - 1));
+        $this->job = [
+            'name' => \sprintf('Made-up site, %d devices', $devices),
+            'customer' => 'Nobody',
+            'site' => 'A site that is not there',
+            'country' => 'NO',
+            'language' => 'en',
+            'timeZone' => 'Europe/Oslo',
+            'ntp' => (string) $this->segments[0]['network']->firstHost()->plus(4),
+            'dns' => (string) $this->segments[0]['network']->firstHost()->plus(4),
+            'domain' => 'site.example',
+            'adminName' => 'Petra Solheim',
+            'adminMail' => 'net@site.example',
+            'extensionFirst' => $first,
+            'extensionLast' => (string) ((int) $first + 10 ** ($digits - 1) - 1),
+            'outsideDigit' => '0',
+            'featureCodes' => ['*97', '*98'],
+            'emergencyNumbers' => ['112', '110', '113'],
+            'voicemailAfter' => 4,
+            'laptop' => $laptop->code.'-0001',
+        ];
+    }
+
+    /**
+     * @param array{key: string, name: string, network: Network, home: int} $segment
+     * @param array<string, non-empty-list<Ipv4>>                            $blocks  kind → addresses, one after the other
+     */
+    private function segment(int $place, array $segment, array $blocks): void
+    {
+        $last = $segment['network']->lastHost();
+        $size = $segment['network']->hosts();
+        $this->add('segments', [
+            'key' => $segment['key'],
+            'name' => $segment['name'],
+            'vlan' => 10 + $place,
+            'network' => (string) $segment['network'],
+            'gateway' => (string) $segment['network']->firstHost(),
+            'pools' => [$last->plus(-intdiv($size, 8)).'-'.$last->plus(-2)],
+            'blocks' => array_map(
+                static fn (string $kind, array $at): array => ['range' => (string) Range::of($at[0], $at[\count($at) - 1]), 'for' => $kind],
+                array_keys($blocks),
+                $blocks,
+            ),
+            'voice' => 1 === $segment['home'],
+            'pattern' => $place % 12,
+        ]);
+    }
+
+    private function device(Kind $kind, string $key, string $segment, int $position, Ipv4 $address, ?string $number): void
+    {
+        $place = $this->oneOf(self::PLACES).' '.(1 + ($this->chance)(40));
+        $row = [
+            'key' => $key,
+            'tag' => strtoupper($key),
+            'kind' => $kind->code,
+            'room' => ucfirst($place).', '.$this->oneOf(self::SIDES),
+            'serial' => \sprintf('NM%06d', $position * 7),
+            'position' => $position,
+        ];
+        // Who answers on its own wire only is controlled from there.
+        $answersAfar = isset($kind->settings['gateway']) && false !== ($kind->activePorts()[0] ?? null)?->gateway
+            && true !== $kind->serviceNamed('admin')?->ownSubnetOnly;
+        if ($answersAfar && ($kind->has(Role::Controlled) || $kind->has(Role::DirectCallee) || $kind->has(Role::StreamSender))) {
+            $row['controlledFrom'] = $this->segments[0]['key'];
+        }
+        $this->add('devices', $row);
+        // Locally administered, so that it is nobody's.
+        $mac = \sprintf('02-00-5E-%02X-%02X-%02X', $position >> 16 & 255, $position >> 8 & 255, $position & 255);
+        foreach (DeviceDefaults::ports($kind, $row, $mac, $segment) as $i => $nic) {
+            $this->add('nics', ['segment' => 0 === $i ? $segment : null] + $nic);
+        }
+        $main = $key.'.'.($kind->activePorts()[0]->name ?? $kind->ports[0]->name);
+        $this->planned('nics/'.$main.'#address', (string) $address);
+        if (isset($kind->settings['hostName'])) {
+            $this->planned('devices/'.$key.'#hostName', $key);
+        }
+        if (null === $number) {
+            return;
+        }
+        $this->planned('devices/'.$key.'#provisioning', 'vorhut');
+        $this->add('extensions', [
+            'key' => 'x'.$number,
+            'number' => $number,
+            'name' => ucfirst($place),
+            'pbx' => $this->kinds(Role::Registrar)[0]->code.'-0001',
+            'terminal' => 'sip',
+            'phone' => $key,
+            'voicemail' => 0 === ($this->chance)(3),
+            'location' => 'A site that is not there, '.$place,
+        ]);
+        $this->add('accounts', [
+            'key' => 'a'.$number,
+            'extension' => 'x'.$number,
+            'registrar' => $this->kinds(Role::Registrar)[0]->code.'-0001',
+            'user' => $number,
+            'macEntered' => $mac,
+            'enteredAt' => self::AT,
+        ]);
+    }
+
+    /** The first of the roster are done: their steps marked, what they were to be told told, their passwords changed. */
+    private function stage(Plan $plan): void
+    {
+        $left = intdiv(\count($plan->devices) * $this->staged, 100);
+        foreach ($plan->devices as $device) {
+            if ([] !== $device->kind->steps && !$device->kind->has(Role::Forwards) && $left-- > 0) {
+                $this->staged($plan, $device);
+            }
+        }
+    }
+
+    private function staged(Plan $plan, Device $device): void
+    {
+        $sheet = RunSheet::of($plan, $device);
+        foreach ($device->kind->steps as $step) {
+            $this->add('marks', [
+                'key' => $device->key.'.'.$step->code,
+                'device' => $device->key,
+                'step' => $step->code,
+                'state' => 'done',
+                'by' => self::BY,
+                'at' => self::AT,
+            ]);
+            foreach ($sheet->slots($step->records) as $slot) {
+                if (null !== $slot->value->planned && null === $slot->setting->secret) {
+                    $this->settings[(string) $slot->ref] = ($this->settings[(string) $slot->ref] ?? ['key' => (string) $slot->ref])
+                        + ['set' => $slot->value->planned, 'setBy' => self::BY, 'setAt' => self::AT];
+                }
+            }
+            foreach ($sheet->slots($step->reads) as $slot) {
+                if (ValueType::Text === $slot->setting->type && null === $slot->value->planned) {
+                    $this->settings[(string) $slot->ref] = [
+                        'key' => (string) $slot->ref,
+                        'seen' => self::FIRMWARE,
+                        'seenBy' => self::BY,
+                        'seenAt' => self::AT,
+                    ];
+                }
+            }
+            if ($step->does(Effect::Secures)) {
+                $this->changed('devices/'.$device->key, 'admin', $device->loginUser());
+            }
+        }
+        foreach ($plan->extensionsOf($device->key) as $extension) {
+            $account = $plan->accountOf($extension->key);
+            null === $account || $this->changed('accounts/'.$account->key, 'sip', $account->user);
+        }
+    }
+}

@@ -1,0 +1,83 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Text;
+
+/**
+ * A sentence for people: an English text with {places} and what stands in them, which may be sentences again. The text is its own
+ * translation key, so that a page puts it into the reader's language when it is shown, and not when it is written down.
+ */
+final readonly class Message implements \Stringable, \JsonSerializable
+{
+    /** @var array<string, string|int|self> */
+    public array $with;
+
+    /** @param array<string, string|int|\Stringable> $with */
+    public function __construct(public string $text, array $with = [])
+    {
+        $this->with = array_map(
+            static fn (string|int|\Stringable $one): string|int|self => $one instanceof \Stringable
+                && !$one instanceof self ? (string) $one : $one,
+            $with,
+        );
+    }
+
+    /**
+     * In whatever language `$translate` speaks: it is asked for the text of this sentence and of every sentence within.
+     *
+     * @param callable(string): string $translate
+     */
+    public function render(callable $translate): string
+    {
+        $places = [];
+        foreach ($this->with as $name => $value) {
+            $places['{'.$name.'}'] = $value instanceof self ? $value->render($translate) : (string) $value;
+        }
+
+        return strtr($translate($this->text), $places);
+    }
+
+    /** In English, as it was written. */
+    public function __toString(): string
+    {
+        return $this->render(static fn (string $text): string => $text);
+    }
+
+    public function jsonSerialize(): string
+    {
+        return (string) $this;
+    }
+
+    /**
+     * The shape in which it is kept: a text alone, or a list of the text and what stands in its places.
+     *
+     * @return string|array{string, array<string, mixed>}
+     */
+    public function stored(): string|array
+    {
+        return [] === $this->with ? $this->text : [
+            $this->text,
+            array_map(static fn (string|int|self $value): mixed => $value instanceof self ? (array) $value->stored() : $value, $this->with),
+        ];
+    }
+
+    /** Reads what stored() gave; anything else becomes a sentence without places. */
+    public static function fromStored(mixed $stored): self
+    {
+        if (!\is_array($stored)) {
+            return new self(\is_scalar($stored) ? (string) $stored : '');
+        }
+        $with = [];
+        foreach (\is_array($stored[1] ?? null) ? $stored[1] : [] as $name => $value) {
+            $with[(string) $name] = match (true) {
+                \is_array($value) => self::fromStored($value),
+                \is_int($value) => $value,
+                \is_scalar($value) => (string) $value,
+                default => '',
+            };
+        }
+
+        return new self(\is_scalar($stored[0] ?? null) ? (string) $stored[0] : '', $with);
+    }
+}

@@ -1,0 +1,167 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Walk;
+
+use Vorhut\Core\Allocation\FreeAddress;
+use Vorhut\Core\Catalogue\Role;
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Mask;
+use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\Nic;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\RouterPort;
+use Vorhut\Core\Plan\Segment;
+use Vorhut\Core\Text\Message;
+
+/**
+ * The network as it is and what every host on it was culprit, for one face of the plan; indexed once, asked by every walk.
+ */
+final class NetworkModel
+{
+    /** @var array<string, Host> by ref */
+    private array $hosts = [];
+    /** @var array<string, array<int, list<Host>>> segment → address → hosts that hold it */
+    private array $holders = [];
+    /** @var array<string, list<Host>> device key → hosts */
+    private array $ofDevice = [];
+    /** @var array<string, list<RouterPort>> router → ports */
+    private array $ports = [];
+
+    /** @param bool $boxed every device holds what it comes with, and nothing that it is to be told */
+    private function __construct(public readonly Plan $plan, public readonly Face $face, private readonly bool $boxed)
+    {
+        foreach ($plan->routerPorts as $port) {
+            $router = $plan->devices[$port->router] ?? null;
+            $this->ports[$port->router][] = $port;
+            $this->put(new Host(
+                'routerPorts/'.$port->key,
+                $router->tag ?? $port->router,
+                $port->router,
+                $port->segment,
+                $port->address,
+                $port->mask,
+                null,
+                true,
+            ));
+        }
+        foreach ($plan->nics as $nic) {
+            if (!$nic->passive && !isset($this->ports[$nic->device])) {
+                $this->put($this->asTold($nic));
+            }
+        }
+        foreach ($plan->segments as $segment) {
+            $address = $segment->outpost ?? FreeAddress::forOutpost($plan, $segment);
+            $gateway = null === $segment->gateway ? '' : (string) $segment->gateway;
+            if (null !== $address) {
+                $this->put(new Host(
+                    'outposts/'.$segment->key,
+                    new Message('Outpost'),
+                    null,
+                    $segment->key,
+                    $address,
+                    $segment->network->mask,
+                    $gateway,
+                ));
+            }
+        }
+    }
+
+    public static function of(Plan $plan, Face $face): self
+    {
+        return new self($plan, $face, false);
+    }
+
+    /** As the devices come to the bench, each at its factory address or at what its label says: who would hear whom then. */
+    public static function outOfTheBox(Plan $plan): self
+    {
+        return new self($plan, Face::Planned, true);
+    }
+
+    public function host(string $ref): ?Host
+    {
+        return $this->hosts[$ref] ?? null;
+    }
+
+    public function outpost(string $segment): ?Host
+    {
+        return $this->hosts['outposts/'.$segment] ?? null;
+    }
+
+    /** @return list<Host> */
+    public function hostsOf(string $device): array
+    {
+        return $this->ofDevice[$device] ?? [];
+    }
+
+    /** @return list<Host> everyone on the wire who would answer an ARP question for the address */
+    public function holders(string $segment, Ipv4 $address): array
+    {
+        return $this->holders[$segment][$address->number] ?? [];
+    }
+
+    /** @return list<RouterPort> */
+    public function ports(string $router): array
+    {
+        return $this->ports[$router] ?? [];
+    }
+
+    public function portOn(string $segment): ?RouterPort
+    {
+        foreach ($this->plan->routerPorts as $port) {
+            if ($port->segment === $segment) {
+                return $port;
+            }
+        }
+
+        return null;
+    }
+
+    public function segment(string $key): ?Segment
+    {
+        return $this->plan->segments[$key] ?? null;
+    }
+
+    public function segmentName(string $key): string
+    {
+        return $this->plan->segments[$key]->name ?? $key;
+    }
+
+    public function device(?string $key): ?Device
+    {
+        return $this->plan->devices[$key ?? ''] ?? null;
+    }
+
+    private function put(Host $host): void
+    {
+        $this->hosts[$host->ref] = $host;
+        if (null !== $host->device) {
+            $this->ofDevice[$host->device][] = $host;
+        }
+        if (null !== $host->address) {
+            $this->holders[$host->segment][$host->address->number][] = $host;
+        }
+    }
+
+    private function asTold(Nic $nic): Host
+    {
+        $device = $this->plan->devices[$nic->device] ?? null;
+        $several = \count($device?->activeNics() ?? []) > 1;
+        $face = $this->face;
+
+        $factory = $this->boxed && true !== $device?->kind->has(Role::Workstation) ? $device->factory ?? null : null;
+        $told = static fn (string $name): ?string => $nic->setting($name)->effective($face);
+
+        return new Host(
+            $nic->record(),
+            ($device->tag ?? $nic->device).($several ? ' '.$nic->name : ''),
+            $nic->device,
+            $nic->segment ?? '',
+            null === $factory ? Ipv4::tryFromString($told('address') ?? '') : $factory->address,
+            null === $factory ? Mask::tryFromString($told('mask') ?? '') : $factory->mask,
+            null === $factory ? $told('gateway') : '',
+        );
+    }
+}

@@ -1,0 +1,12 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Wire;
+
+use Vorhut\Core\Text\Speaks;
+
+/** What this room throws. */
+interface WireError extends Speaks
+{
+}
