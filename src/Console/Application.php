@@ -19,7 +19,10 @@ final class Application extends FrameworkApplication
     {
         parent::__construct($kernel);
         $this->setName('Vorhut');
-        $this->getDefinition()->setOptions(array_filter($this->getDefinition()->getOptions(), static fn (InputOption $option): bool => 'profile' !== $option->getName()));
+        $this->getDefinition()->setOptions(array_filter(
+            $this->getDefinition()->getOptions(),
+            static fn (InputOption $option): bool => 'profile' !== $option->getName(),
+        ));
     }
 
     protected function doRunCommand(Command $command, InputInterface $input, OutputInterface $output): int

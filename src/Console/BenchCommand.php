@@ -14,16 +14,29 @@ use Vorhut\Core\Plan\Device;
 #[AsCommand('vorhut:bench', 'The queue of stops for the bench')]
 final readonly class BenchCommand
 {
-    public function __construct(private Desk $desk)
+    public function __construct(private CommandInput $input)
     {
     }
 
-    public function __invoke(OutputInterface $output, #[Argument('a job document, or - for standard input')] string $file, #[Option('text or json')] string $format = 'text'): int
-    {
-        $queue = Queue::of($this->desk->plan($file));
+    public function __invoke(
+        OutputInterface $output,
+        #[Argument('a job document, or - for standard input')]
+        string $file,
+        #[Option('text or json')]
+        string $format = 'text',
+    ): int {
+        $queue = Queue::of($this->input->plan($file));
         $lines = [];
         foreach ($queue->stops as $stop) {
-            $lines[] = \sprintf('Stop %d  %s  %s  hands %d min, in all %d min, never under %d min', $stop->number, $stop->how, null === $stop->laptop ? '' : 'laptop '.$stop->laptop.$stop->mask, (int) ceil($stop->timeline->hands / 60), (int) ceil($stop->timeline->finish / 60), (int) ceil($stop->timeline->bound / 60));
+            $lines[] = \sprintf(
+                'Stop %d  %s  %s  hands %d min, in all %d min, never under %d min',
+                $stop->number,
+                $stop->how,
+                null === $stop->laptop ? '' : 'laptop '.$stop->laptop.$stop->mask,
+                (int) ceil($stop->timeline->hands / 60),
+                (int) ceil($stop->timeline->finish / 60),
+                (int) ceil($stop->timeline->bound / 60),
+            );
             foreach ($stop->second as $second) {
                 $lines[] = \sprintf('        also %s%s for %s', $second['address'], $second['mask'], $second['segment']);
             }
@@ -34,8 +47,8 @@ final readonly class BenchCommand
                 $lines[] = '        ! '.$note;
             }
         }
-        $this->desk->answer($output, $format, ['stops' => $queue->stops], $lines);
+        $this->input->answer($output, $format, ['stops' => $queue->stops], $lines);
 
-        return Desk::DONE;
+        return CommandInput::DONE;
     }
 }

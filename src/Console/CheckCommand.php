@@ -14,19 +14,29 @@ use Vorhut\Core\Finding\Findings;
 #[AsCommand('vorhut:check', 'Finds the mistakes in a job; exit code 1 when one of them blocks')]
 final readonly class CheckCommand
 {
-    public function __construct(private Desk $desk)
+    public function __construct(private CommandInput $input)
     {
     }
 
-    public function __invoke(OutputInterface $output, #[Argument('a job document, or - for standard input')] string $file, #[Option('text or json')] string $format = 'text'): int
-    {
-        $findings = Findings::of($this->desk->plan($file), Findings::rules());
-        $this->desk->answer($output, $format, ['findings' => $findings->all], [] === $findings->all ? ['No findings.'] : array_merge(...array_map(static fn (Finding $finding): array => [
-            \sprintf('%-6s %s', $finding->weight->value, $finding->what),
-            '       '.$finding->why,
-            '       '.$finding->todo,
-        ], $findings->all)));
+    public function __invoke(
+        OutputInterface $output,
+        #[Argument('a job document, or - for standard input')]
+        string $file,
+        #[Option('text or json')]
+        string $format = 'text',
+    ): int {
+        $findings = Findings::of($this->input->plan($file), Findings::rules());
+        $this->input->answer(
+            $output,
+            $format,
+            ['findings' => $findings->all],
+            [] === $findings->all ? ['No findings.'] : array_merge(...array_map(static fn (Finding $finding): array => [
+                \sprintf('%-6s %s', $finding->severity->value, $finding->what),
+                '       '.$finding->why,
+                '       '.$finding->todo,
+            ], $findings->all)),
+        );
 
-        return $findings->block() ? Desk::FOUND : Desk::DONE;
+        return $findings->block() ? CommandInput::FOUND : CommandInput::DONE;
     }
 }

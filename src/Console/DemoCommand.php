@@ -15,7 +15,7 @@ use Vorhut\Entity\User;
 use Vorhut\Entity\WorkOrder;
 use Vorhut\Exchange\Jobs;
 use Vorhut\Journal\Records;
-use Vorhut\Lab\Fault;
+use Vorhut\Lab\InjectedFault;
 use Vorhut\Outpost\Orders;
 use Vorhut\Secrets\Secrets;
 use Vorhut\Secrets\Vault;
@@ -26,7 +26,7 @@ final readonly class DemoCommand
     private const USERS = ['lead' => 'Mara Lindqvist', 'technician' => 'Jonas Aydin', 'viewer' => 'Petra Solheim'];
 
     public function __construct(
-        private Desk $desk,
+        private CommandInput $input,
         private Jobs $jobs,
         private Records $records,
         private Vault $vault,
@@ -57,14 +57,14 @@ final readonly class DemoCommand
         }
         $this->manager->flush();
         foreach (['museum' => 'museum', 'port' => 'nordmole'] as $file => $slug) {
-            $job = $this->jobs->import($this->desk->document($this->projectDir.'/demo/'.$file.'.json'), $slug);
+            $job = $this->jobs->import($this->input->document($this->projectDir.'/demo/'.$file.'.json'), $slug);
             $this->vault->fill($job, $this->records->plan($job), self::USERS['lead']);
             $job->rehearsed = true;
             $this->manager->flush();
             if ('port' === $file) {
                 // In the director's room somebody typed another gateway; the record says the right one.
-                $this->orders->give($job, WorkOrder::FAULT, ['fault' => Fault::WrongGateway->value, 'device' => 'vc-02'], 'demo');
-                $this->orders->give($job, WorkOrder::PROVE, ['lines' => $this->provable($job), 'after' => 8], self::USERS['technician']);
+                $this->orders->give($job, WorkOrder::FAULT, ['fault' => InjectedFault::WrongGateway->value, 'device' => 'vc-02'], 'demo');
+                $this->orders->give($job, WorkOrder::PROVE, ['tests' => $this->provable($job), 'after' => 8], self::USERS['technician']);
             }
         }
         $umask = umask(0o077);
@@ -72,18 +72,23 @@ final readonly class DemoCommand
         umask($umask);
         $output->writeln('The demo is laid in.');
 
-        return Desk::DONE;
+        return CommandInput::DONE;
     }
 
-    /** @return list<string> lines of devices that were staged: the rest is still on the bench */
+    /** @return list<string> tests of devices that were staged: the rest is still on the bench */
     private function provable(Job $job): array
     {
         $plan = $this->records->plan($job);
         $keys = [];
-        foreach (Proof::of($plan)->lines as $proved) {
-            $device = $plan->devices[$proved->line->to] ?? null;
-            if (null !== $device?->nic()?->address->set && !$proved->line->isForeseenToFail() && !str_contains($proved->line->key, '2104') && 'discover:tech>vc-02' !== $proved->line->key) {
-                $keys[] = $proved->line->key;
+        foreach (Proof::of($plan)->results as $result) {
+            $device = $plan->devices[$result->test->to] ?? null;
+            if (
+                null !== $device?->nic()?->setting('address')->set
+                && !$result->test->isForeseenToFail()
+                && !str_contains($result->test->key, '2104')
+                && 'discover:tech>vc-02' !== $result->test->key
+            ) {
+                $keys[] = $result->test->key;
             }
         }
 

@@ -10,25 +10,38 @@ use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Voice\Dial;
-use Vorhut\Core\Walk\Fabric;
+use Vorhut\Core\Walk\NetworkModel;
 
 #[AsCommand('vorhut:dial', 'What happens when an extension dials')]
 final readonly class DialCommand
 {
-    public function __construct(private Desk $desk)
+    public function __construct(private CommandInput $input)
     {
     }
 
-    public function __invoke(OutputInterface $output, #[Argument('a job document, or - for standard input')] string $file, #[Option('extension that dials')] string $from = '', #[Option('what it dials')] string $digits = '', #[Option('text or json')] string $format = 'text'): int
-    {
-        $plan = $this->desk->plan($file);
-        $extension = $plan->extensionNumbered($from) ?? throw new BadInput(\sprintf('There is no extension "%s" in this job.', $from));
+    public function __invoke(
+        OutputInterface $output,
+        #[Argument('a job document, or - for standard input')]
+        string $file,
+        #[Option('extension that dials')]
+        string $from = '',
+        #[Option('what it dials')]
+        string $digits = '',
+        #[Option('text or json')]
+        string $format = 'text',
+    ): int {
+        $plan = $this->input->plan($file);
+        $extension = $plan->extensionNumbered($from)
+            ?? throw BadInput::because('There is no extension "{from}" in this job.', ['from' => $from]);
         if (1 !== preg_match('/^[0-9*#]+$/D', $digits)) {
-            throw new BadInput(\sprintf('--digits wants digits, * and #, not "%s".', $digits));
+            throw BadInput::because('--digits wants digits, * and #, not "{digits}".', ['digits' => $digits]);
         }
-        $dial = Dial::of(Fabric::of($plan, Face::Set), $extension, $digits);
-        $this->desk->answer($output, $format, $dial, [...array_map(strval(...), $dial->steps), 'outcome: '.$dial->outcome.(null === $dial->rings ? '' : ' '.$plan->devices[$dial->rings]->tag)]);
+        $dial = Dial::of(NetworkModel::of($plan, Face::Set), $extension, $digits);
+        $this->input->answer($output, $format, $dial, [
+            ...array_map(strval(...), $dial->steps),
+            'outcome: '.$dial->outcome.(null === $dial->rings ? '' : ' '.$plan->devices[$dial->rings]->tag),
+        ]);
 
-        return 'device' === $dial->outcome && $dial->sound ? Desk::DONE : Desk::FOUND;
+        return 'device' === $dial->outcome && $dial->sound ? CommandInput::DONE : CommandInput::FOUND;
     }
 }

@@ -13,14 +13,23 @@ use Vorhut\Exchange\Jobs;
 #[AsCommand('vorhut:export', 'Writes a job of the database as a document')]
 final readonly class ExportCommand
 {
-    public function __construct(private Desk $desk, private Jobs $jobs)
+    public function __construct(private CommandInput $input, private Jobs $jobs)
     {
     }
 
-    public function __invoke(OutputInterface $output, #[Argument('the job')] string $job, #[Option('file that holds a passphrase: the secrets are then carried, sealed under it')] ?string $passphraseFile = null): int
-    {
-        $output->write($this->jobs->export($this->desk->job($job), Passphrase::fromFile($passphraseFile))->toJson(), false, OutputInterface::OUTPUT_RAW);
+    public function __invoke(
+        OutputInterface $output,
+        #[Argument('the job')]
+        string $job,
+        #[Option('file that holds a passphrase: the secrets are then carried, sealed under it')]
+        ?string $passphraseFile = null,
+    ): int {
+        $output->write(
+            $this->jobs->export($this->input->job($job), Passphrase::fromFile($passphraseFile))->toJson(),
+            false,
+            OutputInterface::OUTPUT_RAW,
+        );
 
-        return Desk::DONE;
+        return CommandInput::DONE;
     }
 }

@@ -13,15 +13,24 @@ use Vorhut\Exchange\Jobs;
 #[AsCommand('vorhut:import', 'Takes a job document into the database, as a new job')]
 final readonly class ImportCommand
 {
-    public function __construct(private Desk $desk, private Jobs $jobs)
+    public function __construct(private CommandInput $input, private Jobs $jobs)
     {
     }
 
-    public function __invoke(OutputInterface $output, #[Argument('a job document, or - for standard input')] string $file, #[Option('its name in addresses of pages')] ?string $slug = null, #[Option('file that holds the passphrase of its secrets')] ?string $passphraseFile = null, #[Option('text or json')] string $format = 'text'): int
-    {
-        $job = $this->jobs->import($this->desk->document($file), $slug, Passphrase::fromFile($passphraseFile));
-        $this->desk->answer($output, $format, ['job' => $job->slug], ['Imported as '.$job->slug.'.']);
+    public function __invoke(
+        OutputInterface $output,
+        #[Argument('a job document, or - for standard input')]
+        string $file,
+        #[Option('its name in addresses of pages')]
+        ?string $slug = null,
+        #[Option('file that holds the passphrase of its secrets')]
+        ?string $passphraseFile = null,
+        #[Option('text or json')]
+        string $format = 'text',
+    ): int {
+        $job = $this->jobs->import($this->input->document($file), $slug, Passphrase::fromFile($passphraseFile));
+        $this->input->answer($output, $format, ['job' => $job->slug], ['Imported as '.$job->slug.'.']);
 
-        return Desk::DONE;
+        return CommandInput::DONE;
     }
 }

@@ -14,16 +14,32 @@ use Vorhut\Core\Bench\KeypadProfile;
 #[AsCommand('vorhut:keypad', 'Any text as keys of a twelve-key pad')]
 final readonly class KeypadCommand
 {
-    public function __construct(private Desk $desk)
+    public function __construct(private CommandInput $input)
     {
     }
 
-    public function __invoke(OutputInterface $output, #[Argument('what is to be typed')] string $text, #[Option('keypad profile of the kind')] string $profile = 'mode-key', #[Option('text or json')] string $format = 'text', #[Option('only exactly this text, no shorter equal')] bool $exact = false): int
-    {
-        $known = KeypadProfile::named($profile) ?? throw new BadInput(\sprintf('--profile is one of %s, not "%s".', implode(', ', KeypadProfile::names()), $profile));
+    public function __invoke(
+        OutputInterface $output,
+        #[Argument('what is to be typed')]
+        string $text,
+        #[Option('keypad profile of the kind')]
+        string $profile = 'mode-key',
+        #[Option('text or json')]
+        string $format = 'text',
+        #[Option('only exactly this text, no shorter equal')]
+        bool $exact = false,
+    ): int {
+        $known = KeypadProfile::named($profile)
+            ?? throw BadInput::because('--profile is one of {list}, not "{profile}".', [
+                'list' => implode(', ', KeypadProfile::names()),
+                'profile' => $profile,
+            ]);
         $keypad = $exact ? Keypad::of($text, $known) : Keypad::shortest($text, $known);
-        $this->desk->answer($output, $format, $keypad, [(string) $keypad, \sprintf('%d presses, %d pauses, types %s', $keypad->presses, $keypad->pauses, $keypad->text)]);
+        $this->input->answer($output, $format, $keypad, [
+            (string) $keypad,
+            \sprintf('%d presses, %d pauses, types %s', $keypad->presses, $keypad->pauses, $keypad->text),
+        ]);
 
-        return Desk::DONE;
+        return CommandInput::DONE;
     }
 }

@@ -14,22 +14,22 @@ use Vorhut\Entity\Job;
 use Vorhut\Entity\WorkOrder;
 use Vorhut\Exchange\Jobs;
 use Vorhut\Journal\Records;
-use Vorhut\Lab\Entrance;
-use Vorhut\Lab\Fault;
-use Vorhut\Lab\PlayedJob;
+use Vorhut\Lab\InjectedFault;
+use Vorhut\Lab\Simulation;
+use Vorhut\Lab\SocksGateway;
 use Vorhut\Secrets\Vault;
 use Vorhut\Socket\Loopback;
 
 #[AsCommand('vorhut:lab', 'Plays the devices of a job (or of every job that is rehearsed) on loopback')]
 final class LabCommand
 {
-    /** @var array<int, PlayedJob> */
+    /** @var array<int, Simulation> */
     private array $played = [];
     /** @var array<int, int> */
     private array $revisions = [];
 
     public function __construct(
-        private readonly Desk $desk,
+        private readonly CommandInput $input,
         private readonly Jobs $jobs,
         private readonly Records $records,
         private readonly Vault $vault,
@@ -54,7 +54,7 @@ final class LabCommand
         array $fault = [],
     ): int {
         if (null !== $job) {
-            $stored = $this->desk->job($job);
+            $stored = $this->input->job($job);
             if ([] !== $fault) {
                 return $this->order($output, $stored, $fault);
             }
@@ -63,7 +63,7 @@ final class LabCommand
         }
         Loopback::shiftBy($this->labShift);
         $say = static fn (string $text) => $output->writeln(date('H:i:s ').$text, OutputInterface::OUTPUT_RAW);
-        Entrance::open($this->labPort, fn (): array => array_values($this->played));
+        SocksGateway::open($this->labPort, fn (): array => array_values($this->played));
         $look = fn () => $this->look($job, (float) max(1, $pace), $say);
         $look();
         EventLoop::repeat(0.7, $look);
@@ -77,7 +77,7 @@ final class LabCommand
             $one->off();
         }
 
-        return Desk::DONE;
+        return CommandInput::DONE;
     }
 
     /** Once in a while: which jobs are rehearsed, what did hands put in, which faults are to be played. */
@@ -97,7 +97,13 @@ final class LabCommand
             if (($this->revisions[$id] ?? -1) !== $job->revision) {
                 $plan = $this->records->plan($job);
                 if (!isset($this->played[$id])) {
-                    $this->played[$id] = new PlayedJob($plan, \sprintf('%s/p/%s/', $this->baseUrl, $job->fileToken), \dirname($this->keyFile).'/lab/'.$job->slug.'.json', $pace, $say);
+                    $this->played[$id] = new Simulation(
+                        $plan,
+                        \sprintf('%s/p/%s/', $this->baseUrl, $job->fileToken),
+                        \dirname($this->keyFile).'/lab/'.$job->slug.'.json',
+                        $pace,
+                        $say,
+                    );
                     $say($job->slug.' is played.');
                 }
                 $this->played[$id]->handsOn($plan, $this->vault->open($job));
@@ -109,15 +115,25 @@ final class LabCommand
 
     private function faults(Job $job, \Closure $say): void
     {
-        foreach ($this->manager->getRepository(WorkOrder::class)->findBy(['job' => $job, 'kind' => WorkOrder::FAULT, 'state' => 'waiting'], ['id' => 'ASC']) as $order) {
+        foreach ($this->manager->getRepository(WorkOrder::class)->findBy(
+            ['job' => $job, 'kind' => WorkOrder::FAULT, 'state' => 'waiting'],
+            ['id' => 'ASC'],
+        ) as $order) {
             $name = $order->what['fault'] ?? '';
             $device = $order->what['device'] ?? '';
-            $fault = \is_string($name) ? Fault::tryFrom($name) : null;
-            $why = null === $fault || !\is_string($device) ? 'There is no such fault.' : $this->played[(int) $job->id]->play($fault, $device);
+            $fault = \is_string($name) ? InjectedFault::tryFrom($name) : null;
+            $why = null === $fault
+                || !\is_string($device) ? 'There is no such fault.' : $this->played[(int) $job->id]->play($fault, $device);
             $order->state = null === $why ? 'done' : 'failed';
             $order->result = $why ?? 'played';
             $this->manager->flush();
-            $say(\sprintf('%s: fault %s at %s: %s', $job->slug, \is_string($name) ? $name : '', \is_string($device) ? $device : '', $order->result));
+            $say(\sprintf(
+                '%s: fault %s at %s: %s',
+                $job->slug,
+                \is_string($name) ? $name : '',
+                \is_string($device) ? $device : '',
+                $order->result,
+            ));
         }
     }
 
@@ -127,12 +143,20 @@ final class LabCommand
         $plan = $this->records->plan($job);
         foreach ($faults as $text) {
             [$name, $tag] = explode(':', \is_string($text) ? $text : '', 2) + [1 => ''];
-            $known = Fault::tryFrom($name) ?? throw new BadInput(\sprintf('There is no fault "%s"; there are %s.', $name, implode(', ', array_map(static fn (Fault $one): string => $one->value, Fault::cases()))));
-            $this->manager->persist(new WorkOrder($job, WorkOrder::FAULT, ['fault' => $known->value, 'device' => $this->desk->device($plan, $tag)->key], 'command line'));
+            $known = InjectedFault::tryFrom($name) ?? throw BadInput::because('There is no fault "{name}"; there are {list}.', [
+                'name' => $name,
+                'list' => implode(', ', array_map(static fn (InjectedFault $one): string => $one->value, InjectedFault::cases())),
+            ]);
+            $this->manager->persist(new WorkOrder(
+                $job,
+                WorkOrder::FAULT,
+                ['fault' => $known->value, 'device' => $this->input->device($plan, $tag)->key],
+                'command line',
+            ));
             $output->writeln(\sprintf('%s will be played at %s.', $name, $tag), OutputInterface::OUTPUT_RAW);
         }
         $this->manager->flush();
 
-        return Desk::DONE;
+        return CommandInput::DONE;
     }
 }

@@ -16,21 +16,48 @@ use Vorhut\Core\Net\Network;
 #[AsCommand('vorhut:net', 'What an address with its mask means')]
 final readonly class NetCommand
 {
-    public function __construct(private Desk $desk)
+    public function __construct(private CommandInput $input)
     {
     }
 
-    public function __invoke(OutputInterface $output, #[Argument('ADDRESS/PREFIX')] string $address, #[Option('text or json')] string $format = 'text'): int
-    {
+    public function __invoke(
+        OutputInterface $output,
+        #[Argument('ADDRESS/PREFIX')]
+        string $address,
+        #[Option('text or json')]
+        string $format = 'text',
+    ): int {
         $parts = explode('/', $address, 2);
         if (2 !== \count($parts)) {
-            throw new Malformed(\sprintf('"%s": write an address with its prefix, as 10.40.12.77/22.', $address));
+            throw Malformed::because('"{address}": write an address with its prefix, as 10.40.12.77/22.', ['address' => $address]);
         }
         $host = Ipv4::fromString($parts[0]);
         $network = Network::around($host, Mask::fromString($parts[1]));
-        $data = ['address' => (string) $host, 'network' => (string) $network, 'mask' => $network->mask->dotted(), 'first' => (string) $network->firstHost(), 'last' => (string) $network->lastHost(), 'broadcast' => (string) $network->broadcast(), 'hosts' => $network->hosts(), 'edge' => $network->isEdge($host)];
-        $this->desk->answer($output, $format, $data, array_map(static fn (string $name, string|int|bool $value): string => \sprintf('%-10s %s', $name, \is_bool($value) ? ($value ? 'yes: no host may hold this address' : 'no') : $value), array_keys($data), $data));
+        $data = [
+            'address' => (string) $host,
+            'network' => (string) $network,
+            'mask' => $network->mask->dotted(),
+            'first' => (string) $network->firstHost(),
+            'last' => (string) $network->lastHost(),
+            'broadcast' => (string) $network->broadcast(),
+            'hosts' => $network->hosts(),
+            'edge' => $network->isEdge($host),
+        ];
+        $this->input->answer(
+            $output,
+            $format,
+            $data,
+            array_map(
+                static fn (string $name, string|int|bool $value): string => \sprintf(
+                    '%-10s %s',
+                    $name,
+                    \is_bool($value) ? ($value ? 'yes: no host may hold this address' : 'no') : $value,
+                ),
+                array_keys($data),
+                $data,
+            ),
+        );
 
-        return Desk::DONE;
+        return CommandInput::DONE;
     }
 }

@@ -11,23 +11,26 @@ use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Entity\WorkOrder;
 use Vorhut\Outpost\Orders;
-use Vorhut\Outpost\Round;
+use Vorhut\Outpost\ProbeRun;
 
 use function Amp\delay;
 
 #[AsCommand('vorhut:outpost', 'The worker: takes probe orders and brings home what it finds')]
 final readonly class OutpostCommand
 {
-    public function __construct(private Orders $orders, private Round $round, private EntityManagerInterface $manager)
+    public function __construct(private Orders $orders, private ProbeRun $round, private EntityManagerInterface $manager)
     {
     }
 
-    public function __invoke(OutputInterface $output, #[Option('stop after so many seconds; 0 runs until it is stopped')] int $seconds = 0): int
-    {
+    public function __invoke(
+        OutputInterface $output,
+        #[Option('stop after so many seconds; 0 runs until it is stopped')]
+        int $seconds = 0,
+    ): int {
         foreach ([\SIGTERM, \SIGINT] as $signal) {
-            EventLoop::unreference(EventLoop::onSignal($signal, static fn () => exit(Desk::DONE)));
+            EventLoop::unreference(EventLoop::onSignal($signal, static fn () => exit(CommandInput::DONE)));
         }
-        $this->orders->takeUp();
+        $this->orders->requeue();
         $until = 0 === $seconds ? \PHP_INT_MAX : time() + $seconds;
         while (time() < $until) {
             $this->manager->clear();
@@ -43,26 +46,31 @@ final readonly class OutpostCommand
                 $result = $e->getMessage();
                 $this->orders->end($order, false, $result);
             }
-            $output->writeln(\sprintf('%s %s %s: %s', date('H:i:s'), $order->job->slug, $order->kind, $result), OutputInterface::OUTPUT_RAW);
+            $output->writeln(
+                \sprintf('%s %s %s: %s', date('H:i:s'), $order->job->slug, $order->kind, $result),
+                OutputInterface::OUTPUT_RAW,
+            );
         }
 
-        return Desk::DONE;
+        return CommandInput::DONE;
     }
 
     private function work(WorkOrder $order): string
     {
+        $tests = $order->what['tests'] ?? null;
+        $keys = \is_array($tests) ? array_values(array_filter($tests, is_string(...))) : null;
         if (WorkOrder::WRITE === $order->kind) {
             $device = $order->what['device'] ?? '';
-            $said = $this->round->write($order->job, \is_string($device) ? $device : '');
+            $device = \is_string($device) ? $device : '';
+            $said = $this->round->write($order->job, $device);
+            $keys = array_values(array_unique([...$keys ?? [], ...$this->round->toAskAnew($order->job, $device)]));
         }
         $after = $order->what['after'] ?? 0;
         if (\is_int($after) && $after > 0) {
             delay($after);
         }
-        $lines = $order->what['lines'] ?? null;
-        $keys = \is_array($lines) ? array_values(array_filter($lines, is_string(...))) : null;
-        $done = WorkOrder::WRITE === $order->kind && null === $keys ? 0 : $this->round->run($order->job, $keys, $order->orderedBy);
+        $done = $this->round->run($order->job, $keys, $order->orderedBy);
 
-        return trim(($said ?? '').\sprintf(' %d lines proved.', $done));
+        return trim(($said ?? '').\sprintf(' %d tests run.', $done));
     }
 }

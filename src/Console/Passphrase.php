@@ -12,7 +12,9 @@ final class Passphrase
         if (null === $file) {
             return null;
         }
-        $text = is_file($file) ? rtrim((string) file_get_contents($file), "\r\n") : throw new BadInput(\sprintf('There is no file "%s" to read.', $file));
+        $text = is_file($file)
+            ? rtrim((string) file_get_contents($file), "\r\n")
+            : throw BadInput::because('There is no file "{file}" to read.', ['file' => $file]);
 
         return \strlen($text) >= 8 ? $text : throw new BadInput('The passphrase needs at least eight characters.');
     }

@@ -13,13 +13,20 @@ use Vorhut\Core\Allocation\Allocation;
 #[AsCommand('vorhut:plan', 'Gives addresses to what has none, and says what it could not place')]
 final readonly class PlanCommand
 {
-    public function __construct(private Desk $desk)
+    public function __construct(private CommandInput $input)
     {
     }
 
-    public function __invoke(OutputInterface $output, #[Argument('a job document, or - for standard input')] string $file, #[Option('text or json')] string $format = 'text', #[Option('close gaps: also move what is planned but neither applied nor locked')] bool $afresh = false): int
-    {
-        $plan = $this->desk->plan($file);
+    public function __invoke(
+        OutputInterface $output,
+        #[Argument('a job document, or - for standard input')]
+        string $file,
+        #[Option('text or json')]
+        string $format = 'text',
+        #[Option('close gaps: also move what is planned but neither applied nor locked')]
+        bool $afresh = false,
+    ): int {
+        $plan = $this->input->plan($file);
         $allocation = Allocation::of($plan, $afresh);
         $lines = [];
         $data = ['given' => [], 'unplaced' => []];
@@ -29,11 +36,16 @@ final readonly class PlanCommand
             $data['given'][] = ['device' => $tag, 'nic' => $given['nic']->name, 'before' => $given['before'], 'after' => $given['after']];
         }
         foreach ($allocation->unplaced as $unplaced) {
-            $lines[] = \sprintf('%-12s %-6s not placed: %s', $plan->devices[$unplaced['nic']->device]->tag, $unplaced['nic']->name, $unplaced['why']);
+            $lines[] = \sprintf(
+                '%-12s %-6s not placed: %s',
+                $plan->devices[$unplaced['nic']->device]->tag,
+                $unplaced['nic']->name,
+                $unplaced['why'],
+            );
             $data['unplaced'][] = ['device' => $plan->devices[$unplaced['nic']->device]->tag, 'why' => (string) $unplaced['why']];
         }
-        $this->desk->answer($output, $format, $data, [] === $lines ? ['Everything has its address.'] : $lines);
+        $this->input->answer($output, $format, $data, [] === $lines ? ['Everything has its address.'] : $lines);
 
-        return Desk::DONE;
+        return CommandInput::DONE;
     }
 }

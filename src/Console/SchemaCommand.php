@@ -4,17 +4,30 @@ declare(strict_types=1);
 
 namespace Vorhut\Console;
 
+use Symfony\Component\Console\Attribute\Argument;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Core\Document\JsonSchema;
 
-#[AsCommand('vorhut:schema', 'Prints the JSON Schema of the job document')]
+#[AsCommand('vorhut:schema', 'Prints the JSON Schema of the job document, or of a file of the library')]
 final readonly class SchemaCommand
 {
-    public function __invoke(OutputInterface $output): int
-    {
-        $output->write(JsonSchema::json(), false, OutputInterface::OUTPUT_RAW);
+    private const LIBRARY = ['kind', 'settings', 'agreement'];
 
-        return Desk::DONE;
+    public function __construct(private string $projectDir)
+    {
+    }
+
+    public function __invoke(OutputInterface $output, #[Argument('job, kind, settings or agreement')] string $of = 'job'): int
+    {
+        $of = \in_array($of, ['job', ...self::LIBRARY], true) ? $of : throw BadInput::because(
+            'There is no schema of "{of}": job, kind, settings or agreement.',
+            ['of' => $of],
+        );
+        // The job's is made from the fields; the library's are written by hand and stand in schema/.
+        $json = 'job' === $of ? JsonSchema::json() : (string) file_get_contents($this->projectDir."/schema/$of.schema.json");
+        $output->write($json, false, OutputInterface::OUTPUT_RAW);
+
+        return CommandInput::DONE;
     }
 }

@@ -9,20 +9,39 @@ use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Core\Proof\Proof;
-use Vorhut\Core\Proof\Proved;
+use Vorhut\Core\Proof\TestResult;
 
-#[AsCommand('vorhut:tests', 'The test lines that a job yields, with what is expected')]
+#[AsCommand('vorhut:tests', 'The tests that a job yields, with what is expected')]
 final readonly class TestsCommand
 {
-    public function __construct(private Desk $desk)
+    public function __construct(private CommandInput $input)
     {
     }
 
-    public function __invoke(OutputInterface $output, #[Argument('a job document, or - for standard input')] string $file, #[Option('text or json')] string $format = 'text'): int
-    {
-        $proof = Proof::of($this->desk->plan($file));
-        $this->desk->answer($output, $format, ['lines' => $proof->lines], array_map(static fn (Proved $proved): string => \sprintf('%-11s %-52s %s%s', $proved->verdict->label(), $proved->line->title, $proved->line->expected->label(), $proved->line->isForeseenToFail() ? '  (foreseen to fail: '.$proved->line->because.')' : ''), $proof->lines));
+    public function __invoke(
+        OutputInterface $output,
+        #[Argument('a job document, or - for standard input')]
+        string $file,
+        #[Option('text or json')]
+        string $format = 'text',
+    ): int {
+        $proof = Proof::of($this->input->plan($file));
+        $this->input->answer(
+            $output,
+            $format,
+            ['tests' => $proof->results],
+            array_map(
+                static fn (TestResult $result): string => \sprintf(
+                    '%-11s %-52s %s%s',
+                    $result->verdict->label(),
+                    $result->test->title,
+                    $result->test->expected->label(),
+                    $result->test->isForeseenToFail() ? '  (foreseen to fail: '.$result->test->because.')' : '',
+                ),
+                $proof->results,
+            ),
+        );
 
-        return Desk::DONE;
+        return CommandInput::DONE;
     }
 }

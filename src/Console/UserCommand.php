@@ -20,15 +20,27 @@ final readonly class UserCommand
     {
     }
 
-    public function __invoke(OutputInterface $output, #[Argument('what one types to come in')] string $login, #[Option('as the journal names this person')] string $name = '', #[Option('lead, technician or viewer')] string $role = 'viewer'): int
-    {
+    public function __invoke(
+        OutputInterface $output,
+        #[Argument('what one types to come in')]
+        string $login,
+        #[Option('as the journal names this person')]
+        string $name = '',
+        #[Option('lead, technician or viewer')]
+        string $role = 'viewer',
+    ): int {
         if (!isset(User::ROLES[$role])) {
-            throw new BadInput(\sprintf('--role is one of %s, not "%s".', implode(', ', array_keys(User::ROLES)), $role));
+            throw BadInput::because('--role is one of {list}, not "{role}".', [
+                'list' => implode(', ', array_keys(User::ROLES)),
+                'role' => $role,
+            ]);
         }
         if ('' === $login || 1 !== preg_match('/^[a-z0-9._-]{2,64}$/D', $login)) {
             throw new BadInput('A login has 2 to 64 lower-case letters, digits, dots and hyphens.');
         }
-        $user = $this->manager->getRepository(User::class)->findOneBy(['login' => $login]) ?? new User($login, '' === $name ? $login : $name, $role);
+        $user = $this->manager
+            ->getRepository(User::class)
+            ->findOneBy(['login' => $login]) ?? new User($login, '' === $name ? $login : $name, $role);
         $user->role = $role;
         $user->name = '' === $name ? $user->name : $name;
         $password = Secrets::generate(14);
@@ -37,6 +49,6 @@ final readonly class UserCommand
         $this->manager->flush();
         $output->writeln(\sprintf('%s (%s): %s', $login, $role, $password), OutputInterface::OUTPUT_RAW);
 
-        return Desk::DONE;
+        return CommandInput::DONE;
     }
 }

@@ -12,14 +12,14 @@ use Vorhut\Core\Net\Port;
 use Vorhut\Core\Net\Transport;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Walk\Cure;
-use Vorhut\Core\Walk\Fabric;
 use Vorhut\Core\Walk\Hop;
+use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Core\Walk\Walker;
 
 #[AsCommand('vorhut:walk', 'Does A reach B, and does the answer come back?')]
 final readonly class WalkCommand
 {
-    public function __construct(private Desk $desk)
+    public function __construct(private CommandInput $input)
     {
     }
 
@@ -35,28 +35,39 @@ final readonly class WalkCommand
         string $proto = 'tcp',
         #[Option('port; 0 asks for the way only')]
         int $port = 0,
-        #[Option('planned, set or seen')]
+        #[Option('planned, set, seen, or box: as the devices come')]
         string $face = 'set',
         #[Option('text or json')]
         string $format = 'text',
     ): int {
-        $plan = $this->desk->plan($file);
-        $asked = Face::tryFrom($face) ?? throw new BadInput(\sprintf('--face is planned, set or seen, not "%s".', $face));
-        $transport = Transport::tryFrom($proto) ?? throw new BadInput(\sprintf('--proto is udp or tcp, not "%s".', $proto));
+        $plan = $this->input->plan($file);
+        $boxed = 'box' === $face;
+        $asked = Face::tryFrom($boxed ? 'planned' : $face)
+            ?? throw BadInput::because('--face is planned, set, seen or box, not "{face}".', ['face' => $face]);
+        $transport = Transport::tryFrom($proto) ?? throw BadInput::because('--proto is udp or tcp, not "{proto}".', ['proto' => $proto]);
         if ('' === $from || '' === $to) {
             throw new BadInput('--from and --to are needed.');
         }
-        $source = isset($plan->segments[$from]) ? 'outposts/'.$from : $this->desk->device($plan, $from)->key;
-        $target = $this->desk->device($plan, $to)->key;
+        $source = isset($plan->segments[$from]) ? 'outposts/'.$from : $this->input->device($plan, $from)->key;
+        $target = $this->input->device($plan, $to)->key;
         $service = 0 === $port ? null : Port::of($transport, $port);
-        $walk = Walker::between(Fabric::of($plan, $asked), $source, $target, $service);
-        $cure = $walk->holds() ? null : Cure::of($plan, $asked, $source, $target, $service);
-        $this->desk->answer($output, $format, $walk->jsonSerialize() + ['cure' => $cure], [
-            ...array_map(static fn (Hop $hop): string => \sprintf('%-4s %s %-14s %s', $hop->back ? 'back' : 'out', $hop->holds() ? 'stands' : 'BREAKS', $hop->label, $hop->text), $walk->hops),
+        $walk = Walker::between($boxed ? NetworkModel::outOfTheBox($plan) : NetworkModel::of($plan, $asked), $source, $target, $service);
+        $cure = $boxed || $walk->holds() ? null : Cure::of($plan, $asked, $source, $target, $service);
+        $this->input->answer($output, $format, $walk->jsonSerialize() + ['cure' => $cure], [
+            ...array_map(
+                static fn (Hop $hop): string => \sprintf(
+                    '%-4s %s %-14s %s',
+                    $hop->back ? 'back' : 'out',
+                    $hop->holds() ? 'stands' : 'BREAKS',
+                    $hop->label,
+                    $hop->text,
+                ),
+                $walk->hops,
+            ),
             'verdict: '.$walk->verdict(),
             ...(null === $cure ? [] : ['cure: '.$cure->why]),
         ]);
 
-        return $walk->holds() ? Desk::DONE : Desk::FOUND;
+        return $walk->holds() ? CommandInput::DONE : CommandInput::FOUND;
     }
 }

@@ -15,7 +15,7 @@ class Credential extends Record
     #[ORM\Column(name: 'owner_key', type: 'string', length: 190, nullable: true)]
     public ?string $owner = null;
 
-    #[ORM\Column(name: 'purpose', type: 'string', length: 190, nullable: true)]
+    #[ORM\Column(name: 'purpose', type: 'string', length: 255, nullable: true)]
     public ?string $purpose = null;
 
     #[ORM\Column(name: 'user_name', type: 'string', length: 255, nullable: true)]

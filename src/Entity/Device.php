@@ -33,8 +33,20 @@ class Device extends Record
     #[ORM\Column(name: 'stateful', type: 'boolean', nullable: true)]
     public ?bool $stateful = null;
 
-    #[ORM\Column(name: 'analogue_ports', type: 'integer', nullable: true)]
-    public ?int $analoguePorts = null;
+    #[ORM\Column(name: 'arrives', type: 'string', length: 255, nullable: true)]
+    public ?string $arrives = null;
+
+    #[ORM\Column(name: 'label_address', type: 'string', length: 190, nullable: true)]
+    public ?string $labelAddress = null;
+
+    #[ORM\Column(name: 'label_mask', type: 'string', length: 190, nullable: true)]
+    public ?string $labelMask = null;
+
+    #[ORM\Column(name: 'label_user', type: 'string', length: 255, nullable: true)]
+    public ?string $labelUser = null;
+
+    #[ORM\Column(name: 'label_host_name', type: 'string', length: 190, nullable: true)]
+    public ?string $labelHostName = null;
 
     #[ORM\Column(name: 'place', type: 'integer', nullable: true)]
     public ?int $position = null;

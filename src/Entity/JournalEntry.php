@@ -30,8 +30,13 @@ class JournalEntry
     #[ORM\Column(name: 'made_by', length: 190)]
     public string $by = '';
 
-    #[ORM\Column(type: 'text')]
-    public string $why = '';
+    /** Of whom it is; null where a part of the program did it. */
+    #[ORM\Column(length: 64, nullable: true)]
+    public ?string $login = null;
+
+    /** @var list<mixed>|string what was done: Message::stored() */
+    #[ORM\Column(type: 'json')]
+    public array|string $why = '';
 
     /** @var list<array<string, mixed>> */
     #[ORM\Column(type: 'json')]

@@ -10,11 +10,11 @@ use Doctrine\ORM\Mapping as ORM;
 #[ORM\Entity]
 #[ORM\Table(name: 'observation')]
 #[ORM\UniqueConstraint(columns: ['job_id', 'record_key'])]
-#[ORM\Index(columns: ['job_id', 'test_line'])]
+#[ORM\Index(columns: ['job_id', 'test_key'])]
 class Observation extends Record
 {
-    #[ORM\Column(name: 'test_line', type: 'string', length: 255, nullable: true)]
-    public ?string $line = null;
+    #[ORM\Column(name: 'test_key', type: 'string', length: 255, nullable: true)]
+    public ?string $test = null;
 
     #[ORM\Column(name: 'made_at', type: 'string', length: 190, nullable: true)]
     public ?string $at = null;
@@ -28,12 +28,13 @@ class Observation extends Record
     #[ORM\Column(name: 'outcome', type: 'string', length: 255, nullable: true)]
     public ?string $outcome = null;
 
-    #[ORM\Column(name: 'detail', type: 'text', nullable: true)]
-    public ?string $detail = null;
+    /** @var list<mixed>|string|null */
+    #[ORM\Column(name: 'detail', type: 'json', nullable: true)]
+    public array|string|null $detail = null;
 
     /** @var list<mixed>|null */
-    #[ORM\Column(name: 'ground', type: 'json', nullable: true)]
-    public ?array $ground = null;
+    #[ORM\Column(name: 'basis', type: 'json', nullable: true)]
+    public ?array $basis = null;
 
     /** @var list<mixed>|null */
     #[ORM\Column(name: 'evidence', type: 'json', nullable: true)]

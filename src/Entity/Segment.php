@@ -45,8 +45,8 @@ class Segment extends Record
     #[ORM\Column(name: 'voice', type: 'boolean', nullable: true)]
     public ?bool $voice = null;
 
-    #[ORM\Column(name: 'weave', type: 'integer', nullable: true)]
-    public ?int $weave = null;
+    #[ORM\Column(name: 'pattern', type: 'integer', nullable: true)]
+    public ?int $pattern = null;
 
     #[ORM\Column(name: 'note', type: 'text', nullable: true)]
     public ?string $note = null;

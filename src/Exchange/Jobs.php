@@ -7,6 +7,7 @@ namespace Vorhut\Exchange;
 use Doctrine\ORM\EntityManagerInterface;
 use Vorhut\Core\Document\JobDocument;
 use Vorhut\Core\Plan\Row;
+use Vorhut\Core\Text\Message;
 use Vorhut\Entity\Credential;
 use Vorhut\Entity\Job;
 use Vorhut\Entity\JournalEntry;
@@ -53,8 +54,9 @@ final readonly class Jobs
         $secrets = [];
         if (null !== $passphrase) {
             $secrets = null === $document->sealed
-                ? throw new \InvalidArgumentException('The document carries no secrets.')
-                : Sealed::unlock($document->sealed, $passphrase) ?? throw new \InvalidArgumentException('The passphrase does not open the secrets of this document.');
+                ? throw new NotOpened('The document carries no secrets.')
+                : Sealed::unlock($document->sealed, $passphrase)
+                    ?? throw new NotOpened('The passphrase does not open the secrets of this document.');
         }
         $job = $this->blank($slug ?? (new Row($document->job))->text('name'));
         foreach ($document->job as $field => $value) {
@@ -77,7 +79,7 @@ final readonly class Jobs
                 $entry->number = $row->int('number');
                 $entry->at = $row->text('at');
                 $entry->by = $row->text('by');
-                $entry->why = $row->text('why');
+                $entry->why = Message::fromStored($data['why'] ?? '')->stored();
                 $entry->undoes = $row->intOrNull('undoes');
                 $entry->edits = array_values(array_map(self::edit(...), array_filter($row->list('edits'), is_array(...))));
                 $this->manager->persist($entry);

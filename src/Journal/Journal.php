@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Journal;
 
+use Doctrine\DBAL\Exception\RetryableException;
 use Doctrine\DBAL\LockMode;
 use Doctrine\ORM\EntityManagerInterface;
 use Psr\Clock\ClockInterface;
@@ -11,42 +12,51 @@ use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\EditKind;
 use Vorhut\Core\Plan\Face;
-use Vorhut\Core\Plan\Message;
+use Vorhut\Core\Plan\Integrity;
+use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Schema;
-use Vorhut\Entity\FacedValue;
+use Vorhut\Core\Plan\SettingRef;
+use Vorhut\Core\Text\Message;
 use Vorhut\Entity\Job;
 use Vorhut\Entity\JournalEntry;
 use Vorhut\Entity\Record;
+use Vorhut\Entity\SettingValue;
+use Vorhut\Entity\User;
 
 /**
- * The one way in which a job changes. A change is checked against what is stored, written, and entered in the journal in one transaction; two
- * changes of one job never run at the same time.
+ * The one way in which a job changes. A change is checked against what is stored, written, and entered in the journal in one transaction;
+ * two changes of one job never run at the same time.
  */
 final readonly class Journal
 {
+    /** How often a change is tried that the database broke off because two waited for each other. */
+    private const TRIES = 3;
+
     public function __construct(private EntityManagerInterface $manager, private Records $records, private ClockInterface $clock)
     {
     }
 
     /**
-     * @throws Conflict where a value is no longer what the change expects; then nothing is written
+     * @throws Conflict where a value is no longer what the change expects
+     * @throws Refused  where the job could not be read again as it would be; then, too, nothing is written
      */
-    public function write(Job $job, Change $change, string $by, ?int $undoes = null): ?JournalEntry
+    public function write(Job $job, Change $change, User|string $by, ?int $undoes = null): ?JournalEntry
     {
+        $author = Author::of($by);
         if ($change->isEmpty()) {
             return null;
         }
 
-        return $this->locked($job, function () use ($job, $change, $by, $undoes): JournalEntry {
-            $entry = new JournalEntry();
+        return $this->locked($job, function (Job $job) use ($change, $author, $undoes): JournalEntry {
+            $at = $this->now();
+            $touched = $this->touched($job, $change);
             foreach ($change->edits as $edit) {
-                $this->apply($job, $edit, $by);
+                $this->apply($job, $touched, $edit, $author->name, $at);
             }
-            $entry->job = $job;
-            $entry->number = $this->lastNumber($job) + 1;
-            $entry->at = $this->now();
-            $entry->by = $by;
-            $entry->why = (string) $change->why;
+            $this->dropEmpty($touched);
+            $this->manager->flush();
+            $this->checked($job, $touched, $change);
+            $entry = $this->entered($job, $author, $at, $change->why);
             $entry->undoes = $undoes;
             $entry->edits = array_map(static fn (Edit $edit): array => $edit->jsonSerialize(), $change->edits);
             $this->manager->persist($entry);
@@ -60,34 +70,40 @@ final readonly class Journal
      *
      * @throws Refused with a reason, where somebody built on the change since
      */
-    public function undo(Job $job, JournalEntry $entry, string $by): JournalEntry
+    public function undo(Job $job, JournalEntry $entry, User|string $by): JournalEntry
     {
-        if ($entry->by !== $by) {
-            throw new Refused(new Message('This change is by {who}; each takes back their own.', ['who' => $entry->by]));
+        if (!Author::of($by)->wrote($entry)) {
+            throw Refused::because('This change is by {who}; each takes back their own.', ['who' => $entry->by]);
         }
         if (null !== $this->undoneBy($job, $entry)) {
-            throw new Refused(new Message('This change was taken back already.'));
+            throw Refused::because('This change was taken back already.');
         }
-        $change = self::change($entry)->reversed(new Message('Taken back: {what}', ['what' => $entry->why]));
+        $change = self::change($entry)->reversed(new Message('Taken back: {what}', ['what' => self::why($entry)]));
         try {
-            return $this->write($job, $change, $by, $entry->number) ?? throw new Refused(new Message('There is nothing to take back.'));
+            return $this->write($job, $change, $by, $entry->number) ?? throw Refused::because('There is nothing to take back.');
         } catch (Conflict $conflict) {
-            throw new Refused(new Message('{who} built on this change since ({what}); take that back first.', ['who' => $conflict->by ?? 'Somebody', 'what' => '' === $conflict->mine->field ? $conflict->mine->record() : $conflict->mine->record().' '.$conflict->mine->field]));
+            throw Refused::because('{who} built on this change since ({what}); take that back first.', [
+                'who' => $conflict->by ?? 'Somebody',
+                'what' => '' === $conflict->mine->field ? $conflict->mine->record() : $conflict->mine->record().' '.$conflict->mine->field,
+            ]);
         }
     }
 
     /** The last change of one's own that can be taken back. */
-    public function undoable(Job $job, string $by): ?JournalEntry
+    public function undoable(Job $job, User|string $by): ?JournalEntry
     {
         $undone = [];
         foreach ($this->entries($job, 200) as $entry) {
+            if ([] === $entry->edits) {
+                continue;
+            }
             if (null !== $entry->undoes) {
                 if (!isset($undone[$entry->number])) {
                     $undone[$entry->undoes] = true;
                 }
                 continue;
             }
-            if ($entry->by === $by && !isset($undone[$entry->number])) {
+            if (Author::of($by)->wrote($entry) && !isset($undone[$entry->number])) {
                 return $entry;
             }
         }
@@ -96,11 +112,11 @@ final readonly class Journal
     }
 
     /** The last undoing of one's own, as long as no own change came after it. */
-    public function redoable(Job $job, string $by): ?JournalEntry
+    public function redoable(Job $job, User|string $by): ?JournalEntry
     {
         $undone = [];
         foreach ($this->entries($job, 200) as $entry) {
-            if ($entry->by !== $by) {
+            if ([] === $entry->edits || !Author::of($by)->wrote($entry)) {
                 continue;
             }
             if (null === $entry->undoes) {
@@ -132,14 +148,22 @@ final readonly class Journal
 
     public function undoneBy(Job $job, JournalEntry $entry): ?JournalEntry
     {
-        $undoing = $this->manager->getRepository(JournalEntry::class)->findOneBy(['job' => $job, 'undoes' => $entry->number], ['number' => 'DESC']);
+        $undoing = $this->manager
+            ->getRepository(JournalEntry::class)
+            ->findOneBy(['job' => $job, 'undoes' => $entry->number], ['number' => 'DESC']);
 
         return null === $undoing || null !== $this->undoneBy($job, $undoing) ? null : $undoing;
     }
 
+    /** What was done, to be put into the reader's language. */
+    public static function why(JournalEntry $entry): Message
+    {
+        return Message::fromStored($entry->why);
+    }
+
     public static function change(JournalEntry $entry): Change
     {
-        return new Change(new Message($entry->why), array_map(Edit::fromArray(...), $entry->edits));
+        return new Change(self::why($entry), array_map(Edit::fromArray(...), $entry->edits));
     }
 
     /**
@@ -149,11 +173,45 @@ final readonly class Journal
      */
     public function evidence(Job $job, string $section, array $row): void
     {
-        $this->locked($job, function () use ($job, $section, $row): JournalEntry {
+        $this->locked($job, function (Job $job) use ($section, $row): JournalEntry {
             $this->records->add($job, $section, $row);
 
             return new JournalEntry();
         });
+    }
+
+    /** Whether the lab plays the job: no part of its plan, and written down like everything else that somebody does to it. */
+    public function rehearse(Job $job, bool $on, User|string $by): void
+    {
+        $author = Author::of($by);
+        $this->locked($job, function (Job $job) use ($on, $author): JournalEntry {
+            if ($on === $job->rehearsed) {
+                return new JournalEntry();
+            }
+            $job->rehearsed = $on;
+            $entry = $this->entered(
+                $job,
+                $author,
+                $this->now(),
+                $on ? new Message('The lab plays this job.') : new Message('The lab no longer plays this job.'),
+            );
+            $this->manager->persist($entry);
+
+            return $entry;
+        });
+    }
+
+    private function entered(Job $job, Author $author, string $at, Message $why): JournalEntry
+    {
+        $entry = new JournalEntry();
+        $entry->job = $job;
+        $entry->number = $this->lastNumber($job) + 1;
+        $entry->at = $at;
+        $entry->by = $author->name;
+        $entry->login = $author->login;
+        $entry->why = $why->stored();
+
+        return $entry;
     }
 
     public function now(): string
@@ -161,48 +219,177 @@ final readonly class Journal
         return $this->clock->now()->setTimezone(new \DateTimeZone('UTC'))->format('Y-m-d\TH:i:s\Z');
     }
 
-    /** @param callable(): JournalEntry $write */
+    /**
+     * @param callable(Job): JournalEntry $write
+     */
     private function locked(Job $job, callable $write): JournalEntry
     {
-        $connection = $this->manager->getConnection();
-        $connection->beginTransaction();
-        try {
-            $this->manager->refresh($job, LockMode::PESSIMISTIC_WRITE);
-            $entry = $write();
-            ++$job->revision;
-            $this->manager->flush();
-            $connection->commit();
-        } catch (\Throwable $e) {
-            $connection->rollBack();
-            // What was half applied must not be in memory either.
-            $this->manager->clear();
-            throw $e;
-        }
+        for ($try = 1;; ++$try) {
+            $connection = $this->manager->getConnection();
+            $connection->beginTransaction();
+            try {
+                // After a rollback nothing is left in memory; the job is looked up anew.
+                $job = $this->manager->contains($job)
+                    ? $job
+                    : $this->manager->find(Job::class, $job->id) ?? throw Refused::because('The job is gone.');
+                $this->manager->refresh($job, LockMode::PESSIMISTIC_WRITE);
+                $entry = $write($job);
+                ++$job->revision;
+                $this->manager->flush();
+                $connection->commit();
 
-        return $entry;
+                return $entry;
+            } catch (\Throwable $e) {
+                $connection->rollBack();
+                // What was half applied must not be in memory either.
+                $this->manager->clear();
+                if (!$e instanceof RetryableException || self::TRIES <= $try) {
+                    throw $e;
+                }
+            }
+        }
     }
 
-    private function apply(Job $job, Edit $edit, string $by): void
+    /** A setting that has no face left is none. */
+    private function dropEmpty(Touched $touched): void
+    {
+        foreach ($touched->allChanged() as [$section, $record]) {
+            if ($record instanceof SettingValue && null === ($record->planned ?? $record->set ?? $record->seen)) {
+                $this->records->remove($record);
+                $touched->removed($section, $record->key);
+            }
+        }
+    }
+
+    /** All records that the change names, in one look for each section. */
+    private function touched(Job $job, Change $change): Touched
+    {
+        $keys = [];
+        foreach ($change->edits as $edit) {
+            if ('job' !== $edit->section) {
+                $keys[$edit->section][] = $edit->key;
+            }
+        }
+        $touched = new Touched();
+        foreach ($keys as $section => $some) {
+            $this->look($job, $touched, $section, $some);
+        }
+
+        return $touched;
+    }
+
+    /** @param list<string> $keys */
+    private function look(Job $job, Touched $touched, string $section, array $keys): void
+    {
+        $keys = array_values(array_filter($keys, static fn (string $key): bool => !$touched->knows($section, $key)));
+        $found = [] === $keys ? [] : $this->records->named($job, $section, $keys);
+        foreach ($keys as $key) {
+            $touched->know($section, $key, $found[$key] ?? null);
+        }
+    }
+
+    /**
+     * What the change leaves behind must be what the job's own document would be read with: nothing of a wrong type, nothing that points
+     * to what is not there, nothing left of what went.
+     *
+     * @throws Refused
+     */
+    private function checked(Job $job, Touched $touched, Change $change): void
+    {
+        $integrity = new Integrity($this->records->catalogue(), function (string $section, string $key) use ($job, $touched): ?array {
+            $this->look($job, $touched, $section, [$key]);
+            $record = $touched->find($section, $key);
+
+            return null === $record ? null : Records::row($section, $record);
+        });
+        $changed = [];
+        foreach ($touched->allChanged() as [$section, $record]) {
+            $changed[] = [$section, $record->key, Records::row($section, $record)];
+        }
+        $this->lookAhead($job, $touched, $changed);
+        if ([] !== array_filter($change->edits, static fn (Edit $edit): bool => 'job' === $edit->section)) {
+            $changed[] = ['job', '', Records::jobRow($job)];
+        }
+        foreach ($changed as [$section, $key, $row]) {
+            $why = $integrity->why($section, $row);
+            if (null !== $why) {
+                throw Refused::because('{record}: {why}', [
+                    'record' => 'job' === $section ? $job->name ?? '' : $section.'/'.$key,
+                    'why' => $why,
+                ]);
+            }
+        }
+        foreach ($touched->allRemoved() as $section => $keys) {
+            $leaning = $this->records->leaning($job, $section, $keys);
+            if (null !== $leaning) {
+                throw Refused::because('{what} is used by {who}; take it away there first.', [
+                    'what' => $section.'/'.implode(', ', \array_slice($keys, 0, 3)),
+                    'who' => $leaning[0].'/'.$leaning[1],
+                ]);
+            }
+        }
+    }
+
+    /**
+     * What the changed records point to, in one look for each section.
+     *
+     * @param list<array{string, string, array<string, scalar|list<mixed>|null>}> $changed
+     */
+    private function lookAhead(Job $job, Touched $touched, array $changed): void
+    {
+        $keys = [];
+        foreach ($changed as [$section, $key, $row]) {
+            foreach (Schema::sections()[$section] as $field) {
+                $to = $row[$field->name] ?? null;
+                if (null !== $field->pointsTo && 'kinds' !== $field->pointsTo && \is_string($to) && '' !== $to) {
+                    $keys[$field->pointsTo][] = $to;
+                }
+            }
+            $ref = 'settings' === $section ? SettingRef::tryFromString($key) : null;
+            null === $ref || $keys[$ref->section][] = $ref->key;
+        }
+        foreach ($keys as $section => $some) {
+            $this->look($job, $touched, $section, array_values(array_unique($some)));
+        }
+        $devices = [];
+        foreach ($keys['nics'] ?? [] as $nic) {
+            $record = $touched->find('nics', $nic);
+            $device = null === $record ? null : Records::get($record, 'device');
+            \is_string($device) && $devices[] = $device;
+        }
+        $this->look($job, $touched, 'devices', array_values(array_unique($devices)));
+    }
+
+    private function apply(Job $job, Touched $touched, Edit $edit, string $by, string $at): void
     {
         if ('job' === $edit->section) {
             $this->put($job, $job, $edit);
 
             return;
         }
-        $record = $this->records->find($job, $edit->section, $edit->key);
+        $record = $touched->find($edit->section, $edit->key);
         if (EditKind::Add === $edit->kind) {
             if (null !== $record) {
                 throw new Conflict($edit, $edit->key, $this->lastEditor($job, $edit));
             }
-            $this->manager->flush();
-            $this->records->add($job, $edit->section, $edit->row ?? []);
-            $this->manager->flush();
+            if ($touched->isRemoved($edit->section, $edit->key)) {
+                // One of the same key went in this very change: it has to be gone before the new one comes.
+                $this->manager->flush();
+            }
+            $touched->changed($edit->section, $this->records->add($job, $edit->section, $edit->row ?? []));
 
             return;
         }
-        if (null === $record && 'values' === $edit->section && EditKind::Put === $edit->kind) {
-            [$owner, $field] = explode('#', $edit->key, 2) + [1 => ''];
-            $record = $this->records->add($job, 'values', ['key' => $edit->key, 'owner' => $owner, 'field' => $field]);
+        if (null === $record && 'settings' === $edit->section && EditKind::Put === $edit->kind) {
+            $record = $this->records->add($job, 'settings', ['key' => $edit->key]);
+        }
+        if (
+            null === $record
+            && 'settings' === $edit->section
+            && EditKind::Remove === $edit->kind
+            && Plan::isEmptySetting($edit->row ?? [])
+        ) {
+            return;
         }
         if (null === $record) {
             throw new Conflict($edit, null, $this->lastEditor($job, $edit));
@@ -212,21 +399,25 @@ final readonly class Journal
             foreach (Schema::sections()[$edit->section] as $field) {
                 $before = $edit->row[$field->name] ?? null;
                 if (self::differ(Records::get($record, $field->name), $before)) {
-                    throw new Conflict(Edit::put($edit->section, $edit->key, $field->name, $before, null), Records::get($record, $field->name), $this->lastEditor($job, $edit));
+                    throw new Conflict(
+                        Edit::put($edit->section, $edit->key, $field->name, $before, null),
+                        Records::get($record, $field->name),
+                        $this->lastEditor($job, $edit),
+                    );
                 }
             }
             $this->records->remove($record);
-            $this->manager->flush();
+            $touched->removed($edit->section, $edit->key);
 
             return;
         }
         $this->put($job, $record, $edit);
         $face = Face::tryFrom($edit->field);
-        if ($record instanceof FacedValue && null !== $face) {
+        if ($record instanceof SettingValue && null !== $face) {
             Records::put($record, $face->value.'By', null === $edit->after ? null : $by);
-            Records::put($record, $face->value.'At', null === $edit->after ? null : $this->now());
+            Records::put($record, $face->value.'At', null === $edit->after ? null : $at);
         }
-        $this->manager->flush();
+        $touched->changed($edit->section, $record);
     }
 
     private function put(Job $job, Job|Record $record, Edit $edit): void

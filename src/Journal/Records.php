@@ -4,9 +4,14 @@ declare(strict_types=1);
 
 namespace Vorhut\Journal;
 
+use Doctrine\Common\Collections\ArrayCollection;
 use Doctrine\ORM\EntityManagerInterface;
-use Vorhut\Core\Kind\Kinds;
+use Doctrine\ORM\Query;
+use Doctrine\ORM\Query\Parameter;
+use Vorhut\Core\Catalogue\Catalogue;
 use Vorhut\Core\Plan\Edit;
+use Vorhut\Core\Plan\Field;
+use Vorhut\Core\Plan\Integrity;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Row;
 use Vorhut\Core\Plan\Schema;
@@ -32,15 +37,15 @@ final readonly class Records
         'filters' => Entity\FilterRule::class,
         'extensions' => Entity\Extension::class,
         'accounts' => Entity\Account::class,
-        'values' => Entity\FacedValue::class,
+        'settings' => Entity\SettingValue::class,
         'credentials' => Entity\Credential::class,
         'marks' => Entity\Mark::class,
-        'lines' => Entity\TestLine::class,
+        'tests' => Entity\AddedTest::class,
         'fetches' => Entity\Fetch::class,
         'observations' => Entity\Observation::class,
     ];
 
-    public function __construct(private EntityManagerInterface $manager, private Kinds $kinds)
+    public function __construct(private EntityManagerInterface $manager, private Catalogue $catalogue)
     {
     }
 
@@ -50,18 +55,133 @@ final readonly class Records
         $this->manager->initializeObject($job);
         $sections = [];
         foreach (self::CLASSES as $section => $class) {
-            $sections[$section] = [];
-            foreach ($this->manager->getRepository($class)->findBy(['job' => $job], ['id' => 'ASC']) as $record) {
-                $sections[$section][] = self::row($section, $record);
+            $sections[$section] = $this->rows($job, $section, $class);
+        }
+
+        return Plan::of(self::jobRow($job), $sections, $this->catalogue);
+    }
+
+    /**
+     * The rows of a section as they stand in the database, in the order in which they came. A snapshot is read whole and never written
+     * back, so no entity is made of it: of a large job that would be most of the time.
+     *
+     * @param class-string<Record> $class
+     *
+     * @return list<RowData>
+     */
+    private function rows(Job $job, string $section, string $class): array
+    {
+        $about = $this->manager->getClassMetadata($class);
+        $columns = $types = [];
+        foreach (['key', ...array_map(static fn (Field $field): string => $field->name, Schema::sections()[$section])] as $name) {
+            $columns[] = $about->getColumnName($name);
+            $types[$name] = $about->getTypeOfField($name);
+        }
+        $rows = [];
+        $result = $this->manager->getConnection()->executeQuery(
+            'SELECT '.implode(', ', $columns).' FROM '.$about->getTableName().' WHERE job_id = ? ORDER BY id',
+            [$job->id],
+        );
+        foreach ($result->iterateNumeric() as $values) {
+            $row = [];
+            foreach (array_keys($types) as $i => $name) {
+                $row[$name] = self::read($types[$name], $values[$i] ?? null);
+            }
+            $rows[] = $row;
+        }
+
+        return $rows;
+    }
+
+    /** @return Stored */
+    private static function read(?string $type, mixed $stored): string|int|float|bool|array|null
+    {
+        if (!\is_scalar($stored)) {
+            return null;
+        }
+        if ('json' === $type) {
+            $value = json_decode((string) $stored, true);
+
+            return \is_array($value) ? array_values($value) : (\is_scalar($value) ? $value : null);
+        }
+
+        return match ($type) {
+            'boolean' => (bool) $stored,
+            'integer' => (int) $stored,
+            default => (string) $stored,
+        };
+    }
+
+    /**
+     * Records by their keys, as they stand in the database now, whatever was in memory.
+     *
+     * @param list<string> $keys
+     *
+     * @return array<array-key, Record>
+     */
+    public function named(Job $job, string $section, array $keys): array
+    {
+        $found = [];
+        foreach (array_chunk(array_values(array_unique($keys)), 1000) as $some) {
+            $query = $this->manager->createQuery(
+                'SELECT r FROM '.self::CLASSES[$section].' r WHERE r.job = :job AND r.key IN (:keys)',
+            )->setParameters(new ArrayCollection([new Parameter('job', $job), new Parameter('keys', $some)]))
+                ->setHint(Query::HINT_REFRESH, true);
+            foreach ((array) $query->getResult() as $record) {
+                if ($record instanceof Record) {
+                    $found[$record->key] = $record;
+                }
             }
         }
 
-        return Plan::of(self::jobRow($job), $sections, $this->kinds);
+        return $found;
     }
 
-    public function find(Job $job, string $section, string $key): ?Record
+    /**
+     * The first record that leans on one of those that went: it points to it, belongs to it, or is a setting of it.
+     *
+     * @param list<string> $gone
+     *
+     * @return array{string, string}|null section and key
+     */
+    public function leaning(Job $job, string $section, array $gone): ?array
     {
-        return $this->manager->getRepository(self::CLASSES[$section])->findOneBy(['job' => $job, 'key' => $key]);
+        foreach (Schema::job() as $field) {
+            if ($field->pointsTo === $section && \in_array(self::get($job, $field->name), $gone, true)) {
+                return ['job', $field->name];
+            }
+        }
+        $where = array_map(static fn (array $pointer): array => [...$pointer, $gone], Integrity::pointers()[$section] ?? []);
+        $where[] = ['credentials', 'owner', array_map(static fn (string $key): string => $section.'/'.$key, $gone)];
+        foreach ($where as [$other, $field, $values]) {
+            foreach (array_chunk($values, 1000) as $some) {
+                $key = $this->manager->createQuery(
+                    'SELECT r.key FROM '.self::CLASSES[$other].' r WHERE r.job = :job AND r.'.$field.' IN (:values)',
+                )->setParameters(new ArrayCollection([new Parameter('job', $job), new Parameter('values', $some)]))
+                    ->setMaxResults(1)->getScalarResult();
+                if (\is_array($key[0] ?? null) && \is_string($key[0]['key'] ?? null)) {
+                    return [$other, $key[0]['key']];
+                }
+            }
+        }
+        foreach (\in_array($section, ['devices', 'nics', 'accounts'], true) ? $gone : [] as $one) {
+            $key = $this->manager->createQuery(
+                'SELECT r.key FROM '.Entity\SettingValue::class." r WHERE r.job = :job AND r.key LIKE :like ESCAPE '!'",
+            )->setParameters(new ArrayCollection([
+                new Parameter('job', $job),
+                new Parameter('like', strtr($section.'/'.$one, ['_' => '!_', '%' => '!%', '!' => '!!']).'#%'),
+            ]))->setMaxResults(1)->getScalarResult();
+            if (\is_array($key[0] ?? null) && \is_string($key[0]['key'] ?? null)) {
+                return ['settings', $key[0]['key']];
+            }
+        }
+
+        return null;
+    }
+
+    public function catalogue(): Catalogue
+    {
+        return $this->catalogue;
     }
 
     /** @param RowData $row */

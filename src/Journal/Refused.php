@@ -4,13 +4,10 @@ declare(strict_types=1);
 
 namespace Vorhut\Journal;
 
-use Vorhut\Core\Plan\Message;
+use Vorhut\Core\Text\Spoken;
 
 /** A change that is not made, with its reason. */
-final class Refused extends \RuntimeException
+final class Refused extends \RuntimeException implements JournalError
 {
-    public function __construct(public readonly Message $reason)
-    {
-        parent::__construct((string) $reason);
-    }
+    use Spoken;
 }

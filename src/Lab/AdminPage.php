@@ -6,7 +6,7 @@ namespace Vorhut\Lab;
 
 use Amp\Socket\Socket;
 use Vorhut\Core\Net\Ipv4;
-use Vorhut\Core\Net\Mask;
+use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Wire\Http\Request;
 use Vorhut\Core\Wire\Http\Response;
 use Vorhut\Core\Wire\Unreadable;
@@ -36,58 +36,78 @@ final class AdminPage
 
     private static function answer(StandIn $standIn, Request $request): Response
     {
-        $truth = $standIn->truth;
+        $state = $standIn->state;
         $title = '<title>'.$standIn->kind->name.'</title>';
-        if ([$standIn->kind->loginUser, $truth->get('adminPassword')] !== $request->login()) {
-            return new Response(401, ['content-type' => 'text/html', 'www-authenticate' => 'Basic realm="'.$standIn->kind->name.'"'], $title.'<p>Log in.</p>');
+        if ([$state->get('adminUser'), $state->get('adminPassword')] !== $request->login()) {
+            return new Response(
+                401,
+                ['content-type' => 'text/html', 'www-authenticate' => 'Basic realm="'.$standIn->kind->name.'"'],
+                $title.'<p>Log in.</p>',
+            );
         }
         $admin = $standIn->kind->admin;
-        $fields = $admin->fields ?? [];
-        if ('GET' === $request->method && $request->path === $admin?->status) {
-            $shown = ['firmware' => $truth->get('firmware')];
-            foreach ($fields as $ours => $own) {
-                // What was typed and not applied yet is what the page shows.
-                $value = $truth->saved[$ours] ?? $truth->get($ours);
-                $shown[$own] = 'mask' === $ours && '' !== $value ? Mask::fromString($value)->dotted() : $value;
-            }
-            $shown['inForce'] = $truth->get('address');
+        $fields = $standIn->kind->adminFields();
 
-            return new Response(200, ['content-type' => 'application/json'], (string) json_encode($shown));
+        return match (true) {
+            'GET' === $request->method && $request->path === $admin?->status => self::status($standIn, $fields),
+            'POST' === $request->method && $request->path === $admin?->settings => self::taken($standIn, $fields, $request->body, $title),
+            '/' === $request->path => self::form($standIn, $fields, $title.'<form method="post" action="'.($admin->settings ?? '/').'">'),
+            default => new Response(404),
+        };
+    }
+
+    /** @param array<string, string> $fields local name of a setting → the device's own name */
+    private static function status(StandIn $standIn, array $fields): Response
+    {
+        $settings = $standIn->kind->locals();
+        $shown = [];
+        foreach ($fields as $local => $own) {
+            // What was typed and not applied yet is what the page shows.
+            $value = $standIn->state->saved[$local] ?? $standIn->state->get($local);
+            $shown[$own] = $settings[$local]->type->typed($value);
         }
-        if ('POST' === $request->method && $request->path === $admin?->settings) {
-            parse_str($request->body, $form);
-            foreach ($fields as $ours => $own) {
-                $value = $form[$own] ?? null;
-                if (!\is_string($value)) {
-                    continue;
-                }
-                $bad = match ($ours) {
-                    'address' => null === Ipv4::tryFromString($value),
-                    'gateway', 'dns' => '' !== $value && null === Ipv4::tryFromString($value),
-                    'mask' => null === Mask::tryFromString($value),
-                    default => false,
-                };
-                if ($bad) {
-                    return new Response(422, ['content-type' => 'text/plain'], $own.' is not valid');
-                }
-                $standIn->configure($ours, 'mask' === $ours ? (string) Mask::fromString($value) : $value);
-            }
-            if (\is_string($form['password'] ?? null) && '' !== $form['password']) {
-                $standIn->configure('adminPassword', $form['password']);
-            }
-            $standIn->restartSoon();
+        $shown['inForce'] = $standIn->state->get('address');
 
-            return new Response(200, ['content-type' => 'text/html'], $title.'<p>Saved. Restarting.</p>');
+        return new Response(200, ['content-type' => 'application/json'], (string) json_encode($shown));
+    }
+
+    /** @param array<string, string> $fields */
+    private static function taken(StandIn $standIn, array $fields, string $body, string $title): Response
+    {
+        parse_str($body, $form);
+        $settings = $standIn->kind->locals();
+        foreach ($fields as $local => $own) {
+            $value = $form[$own] ?? null;
+            if (!\is_string($value) || $settings[$local]->found) {
+                continue;
+            }
+            try {
+                $standIn->configure($local, $settings[$local]->read($value));
+            } catch (Malformed) {
+                return new Response(422, ['content-type' => 'text/plain'], $own.' is not valid');
+            }
         }
-        if ('/' === $request->path) {
-            $inputs = '';
-            foreach ($fields as $ours => $own) {
-                $inputs .= \sprintf('<p><label>%s <input name="%s" value="%s"></label></p>', $own, $own, htmlspecialchars($truth->get($ours)));
-            }
+        if (\is_string($form['password'] ?? null) && '' !== $form['password']) {
+            $standIn->configure('adminPassword', $form['password']);
+        }
+        $standIn->restartSoon();
 
-            return new Response(200, ['content-type' => 'text/html'], $title.'<form method="post" action="'.($admin->settings ?? '/').'">'.$inputs.'<button>Apply</button></form>');
+        return new Response(200, ['content-type' => 'text/html'], $title.'<p>Saved. Restarting.</p>');
+    }
+
+    /** @param array<string, string> $fields */
+    private static function form(StandIn $standIn, array $fields, string $head): Response
+    {
+        $inputs = '';
+        foreach ($fields as $local => $own) {
+            $inputs .= \sprintf(
+                '<p><label>%s <input name="%s" value="%s"></label></p>',
+                $own,
+                $own,
+                htmlspecialchars($standIn->state->get($local)),
+            );
         }
 
-        return new Response(404);
+        return new Response(200, ['content-type' => 'text/html'], $head.$inputs.'<button>Apply</button></form>');
     }
 }

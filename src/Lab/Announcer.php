@@ -15,9 +15,9 @@ final class Announcer implements Behaviour
 {
     private GatedDatagrams $socket;
 
-    public function __construct(Wire $wire, private readonly StandIn $standIn, private readonly Ipv4 $address)
+    public function __construct(SimulatedNetwork $network, private readonly StandIn $standIn, private readonly Ipv4 $address)
     {
-        $this->socket = new GatedDatagrams($wire, $standIn->truth->device, $address, Query::PORT);
+        $this->socket = new GatedDatagrams($network, $standIn->state->device, $address, Query::PORT);
         async(function (): void {
             // A question by unicast is legal too (§5.5).
             while (null !== $received = $this->socket->receive()) {
@@ -38,7 +38,18 @@ final class Announcer implements Behaviour
             return;
         }
         $service = $this->standIn->kind->serviceNamed('admin');
-        $this->socket->send($asker, $port, Query::answer($question['id'], $type, $this->standIn->truth->get('hostName'), $this->standIn->truth->get('hostName'), $service?->port->number ?? 80, $this->address));
+        $this->socket->send(
+            $asker,
+            $port,
+            Query::answer(
+                $question['id'],
+                $type,
+                $this->standIn->state->get('hostName'),
+                $this->standIn->state->get('hostName'),
+                $service?->port->number ?? 80,
+                $this->address,
+            ),
+        );
     }
 
     public function end(): void

@@ -7,26 +7,29 @@ namespace Vorhut\Lab;
 use Revolt\EventLoop;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Wire\Sdp\Session;
-use Vorhut\Core\Wire\Sip\Message;
+use Vorhut\Core\Wire\Sip\SipMessage;
 use Vorhut\Core\Wire\Unreadable;
 use Vorhut\Socket\AudioLine;
 use Vorhut\Socket\SipLine;
 
 use function Amp\delay;
 
-/** Takes calls: rings, answers, sends and measures sound, hangs up (RFC 3261 §13, offers by RFC 3264). One call at a time; a second is busy. */
+/**
+ * Takes calls: rings, answers, sends and measures sound, hangs up (RFC 3261 §13, offers by RFC 3264). One call at a time;
+ * a second is busy.
+ */
 final class Callee
 {
     private const FIRST_PORT = 40000;
     private const LAST_PORT = 40998;
 
-    /** @var array<string, array{request: Message, tag: string, audio: AudioLine|null, to: Session|null}> */
+    /** @var array<string, array{request: SipMessage, tag: string, audio: AudioLine|null, to: Session|null}> */
     private array $calls = [];
     /** @var array<string, true> */
     private array $givenUp = [];
 
     public function __construct(
-        private readonly Wire $wire,
+        private readonly SimulatedNetwork $network,
         private readonly string $device,
         private readonly Ipv4 $address,
         private readonly string $user,
@@ -37,30 +40,30 @@ final class Callee
     ) {
     }
 
-    public function invited(SipLine $line, Message $invite, Ipv4 $from, int $port, bool $answers = true): void
+    public function invited(SipLine $line, SipMessage $invite, Ipv4 $from, int $port, bool $answers = true): void
     {
         $id = $invite->callId();
         $tag = substr(hash('sha256', $id.$this->device), 0, 10);
         if (\count($this->calls) >= $this->atOnce) {
-            $line->answer($invite, Message::response($invite, 486, null, [], '', $tag), $from, $port);
+            $line->answer($invite, SipMessage::response($invite, 486, null, [], '', $tag), $from, $port);
 
             return;
         }
         try {
             $offer = '' === $invite->body ? null : Session::fromString($invite->body);
         } catch (Unreadable) {
-            $line->answer($invite, Message::response($invite, 400, null, [], '', $tag), $from, $port);
+            $line->answer($invite, SipMessage::response($invite, 400, null, [], '', $tag), $from, $port);
 
             return;
         }
         if (null === $offer || !\in_array(Session::PCMU, $offer->formats, true)) {
-            $line->answer($invite, Message::response($invite, 488, null, [], '', $tag), $from, $port);
+            $line->answer($invite, SipMessage::response($invite, 488, null, [], '', $tag), $from, $port);
 
             return;
         }
         $this->calls[$id] = ['request' => $invite, 'tag' => $tag, 'audio' => null, 'to' => $offer];
         $contact = ['Contact', \sprintf('<sip:%s@%s:%d>', $this->user, $line->socket->address(), $line->socket->port())];
-        $line->answer($invite, Message::response($invite, 180, null, [$contact], '', $tag), $from, $port);
+        $line->answer($invite, SipMessage::response($invite, 180, null, [$contact], '', $tag), $from, $port);
         if (!$answers) {
             return;
         }
@@ -71,12 +74,29 @@ final class Callee
         $audio = $this->audio();
         $this->calls[$id]['audio'] = $audio;
         $answer = new Session($line->socket->address(), $audio->port(), [Session::PCMU]);
-        $line->answer($invite, Message::response($invite, 200, null, [$contact, ['User-Agent', $this->agent], ['Allow', 'INVITE, ACK, BYE, CANCEL, OPTIONS'], ['Content-Type', 'application/sdp']], (string) $answer, $tag), $from, $port);
+        $line->answer(
+            $invite,
+            SipMessage::response(
+                $invite,
+                200,
+                null,
+                [
+                    $contact,
+                    ['User-Agent', $this->agent],
+                    ['Allow', 'INVITE, ACK, BYE, CANCEL, OPTIONS'],
+                    ['Content-Type', 'application/sdp'],
+                ],
+                (string) $answer,
+                $tag,
+            ),
+            $from,
+            $port,
+        );
         // Whoever calls and vanishes does not keep the line busy for good.
         EventLoop::unreference(EventLoop::delay(60, fn () => $this->end($id)));
     }
 
-    public function acknowledged(Message $ack): void
+    public function acknowledged(SipMessage $ack): void
     {
         $call = $this->calls[$ack->callId()] ?? null;
         if (null !== $call && null !== $call['audio'] && null !== $call['to']) {
@@ -85,20 +105,20 @@ final class Callee
         }
     }
 
-    public function cancelled(SipLine $line, Message $cancel, Ipv4 $from, int $port): void
+    public function cancelled(SipLine $line, SipMessage $cancel, Ipv4 $from, int $port): void
     {
         $call = $this->calls[$cancel->callId()] ?? null;
-        $line->answer($cancel, Message::response($cancel, null === $call ? 481 : 200), $from, $port);
+        $line->answer($cancel, SipMessage::response($cancel, null === $call ? 481 : 200), $from, $port);
         if (null !== $call && null === $call['audio']) {
             $this->givenUp[$cancel->callId()] = true;
-            $line->answer($call['request'], Message::response($call['request'], 487, null, [], '', $call['tag']), $from, $port);
+            $line->answer($call['request'], SipMessage::response($call['request'], 487, null, [], '', $call['tag']), $from, $port);
             $this->end($cancel->callId());
         }
     }
 
-    public function hungUp(SipLine $line, Message $bye, Ipv4 $from, int $port): void
+    public function hungUp(SipLine $line, SipMessage $bye, Ipv4 $from, int $port): void
     {
-        $line->answer($bye, Message::response($bye, isset($this->calls[$bye->callId()]) ? 200 : 481), $from, $port);
+        $line->answer($bye, SipMessage::response($bye, isset($this->calls[$bye->callId()]) ? 200 : 481), $from, $port);
         $this->end($bye->callId());
     }
 
@@ -124,12 +144,17 @@ final class Callee
     {
         for ($port = self::FIRST_PORT; $port <= self::LAST_PORT; $port += 2) {
             try {
-                $media = new GatedDatagrams($this->wire, $this->device, $this->address, $port);
+                $media = new GatedDatagrams($this->network, $this->device, $this->address, $port);
             } catch (\Throwable) {
                 continue;
             }
 
-            return new AudioLine($media, new GatedDatagrams($this->wire, $this->device, $this->address, $port + 1), $this->hertz, crc32($this->device) & 0x7FFFFFFF);
+            return new AudioLine(
+                $media,
+                new GatedDatagrams($this->network, $this->device, $this->address, $port + 1),
+                $this->hertz,
+                crc32($this->device) & 0x7FFFFFFF,
+            );
         }
         throw new \RuntimeException('No media port is free.');
     }

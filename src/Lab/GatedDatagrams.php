@@ -13,17 +13,17 @@ final class GatedDatagrams implements Datagrams
 {
     private LoopbackDatagrams $socket;
 
-    public function __construct(private readonly Wire $wire, private readonly string $device, Ipv4 $site, int $port)
+    public function __construct(private readonly SimulatedNetwork $network, private readonly string $device, Ipv4 $site, int $port)
     {
         $this->socket = new LoopbackDatagrams($site, $port);
     }
 
     public function send(Ipv4 $to, int $port, string $bytes): void
     {
-        $site = $to->isLoopback() ? $this->wire->siteOf($to) : $to;
-        $name = null === $site ? null : $this->wire->nameOf($site);
+        $site = $to->isLoopback() ? $this->network->siteOf($to) : $to;
+        $name = null === $site ? null : $this->network->nameOf($site);
         // A loopback address that the job does not know is a guest on this machine, and is reached.
-        if (null === $site || (null !== $name && $this->wire->carries($this->device, $this->port(), $name, $port))) {
+        if (null === $site || (null !== $name && $this->network->carries($this->device, $this->port(), $name, $port))) {
             $this->socket->send($to, $port, $bytes);
         }
     }
@@ -32,10 +32,14 @@ final class GatedDatagrams implements Datagrams
     {
         while (null !== $received = $this->socket->receive($seconds)) {
             [$from, $port] = $received;
-            $site = $this->wire->siteOf($from);
-            $name = null === $site ? null : $this->wire->nameOf($site);
+            $site = $this->network->siteOf($from);
+            $name = null === $site ? null : $this->network->nameOf($site);
             // Other stand-ins were asked when they sent; an outpost is asked here.
-            if (null === $name || null === $this->wire->segmentOfOutpost($name) || $this->wire->carries($name, $port, $this->device, $this->port())) {
+            if (
+                null === $name
+                || null === $this->network->segmentOfOutpost($name)
+                || $this->network->carries($name, $port, $this->device, $this->port())
+            ) {
                 return $received;
             }
         }

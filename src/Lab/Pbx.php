@@ -7,14 +7,14 @@ namespace Vorhut\Lab;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Wire\Sip\Address;
 use Vorhut\Core\Wire\Sip\Digest;
-use Vorhut\Core\Wire\Sip\Message;
+use Vorhut\Core\Wire\Sip\SipMessage;
 use Vorhut\Socket\SipLine;
 
 use function Amp\async;
 
 /**
- * An on-site PBX: registrar (RFC 3261 §10) with digest (RFC 8760), a proxy that stays in the path (§16) and rings the registered binding, and a
- * voicemail that answers when nobody does.
+ * An on-site PBX: registrar (RFC 3261 §10) with digest (RFC 8760), a proxy that stays in the path (§16) and rings the registered binding,
+ * and a voicemail that answers when nobody does.
  */
 final class Pbx implements Behaviour
 {
@@ -27,17 +27,21 @@ final class Pbx implements Behaviour
     private array $bindings = [];
     /** @var array<string, float> nonce → when it was given */
     private array $nonces = [];
-    /** @var array<string, array{host: Ipv4, port: int, forwarded: Message}> caller's branch → the leg that rings */
+    /** @var array<string, array{host: Ipv4, port: int, forwarded: SipMessage}> caller's branch → the leg that rings */
     private array $ringing = [];
     /** @var array<string, true> */
     private array $cancelled = [];
 
     /** @param \Closure(): Directory $directory what was entered at this PBX, as it stands now */
-    public function __construct(private readonly Wire $wire, private readonly StandIn $standIn, Ipv4 $address, private readonly \Closure $directory)
-    {
-        $device = $standIn->truth->device;
-        $this->voicemail = new Callee($wire, $device, $address, 'voicemail', $standIn->kind->name.' voicemail', 0.1, 880, 20);
-        $this->line = new SipLine(new GatedDatagrams($this->wire, $device, $address, 5060), $this->take(...));
+    public function __construct(
+        private readonly SimulatedNetwork $network,
+        private readonly StandIn $standIn,
+        Ipv4 $address,
+        private readonly \Closure $directory,
+    ) {
+        $device = $standIn->state->device;
+        $this->voicemail = new Callee($network, $device, $address, 'voicemail', $standIn->kind->name.' voicemail', 0.1, 880, 20);
+        $this->line = new SipLine(new GatedDatagrams($this->network, $device, $address, 5060), $this->take(...));
     }
 
     public function end(): void
@@ -46,23 +50,33 @@ final class Pbx implements Behaviour
         $this->line->close();
     }
 
-    private function take(Message $request, Ipv4 $from, int $port): void
+    private function take(SipMessage $request, Ipv4 $from, int $port): void
     {
         match (true) {
             'REGISTER' === $request->method => $this->register($request, $from, $port),
-            'CANCEL' === $request->method && $this->voicemail->isInCall($request->callId()) => $this->voicemail->cancelled($this->line, $request, $from, $port),
+            'CANCEL' === $request->method
+                && $this->voicemail->isInCall($request->callId()) => $this->voicemail->cancelled($this->line, $request, $from, $port),
             'CANCEL' === $request->method => $this->cancel($request, $from, $port),
             $this->voicemail->isInCall($request->callId()) && 'ACK' === $request->method => $this->voicemail->acknowledged($request),
-            $this->voicemail->isInCall($request->callId()) && 'BYE' === $request->method => $this->voicemail->hungUp($this->line, $request, $from, $port),
+            $this->voicemail->isInCall($request->callId())
+                && 'BYE' === $request->method => $this->voicemail->hungUp($this->line, $request, $from, $port),
             null !== $request->to()->parameter('tag') => $this->within($request, $from, $port),
             'INVITE' === $request->method => $this->invite($request, $from, $port),
-            'OPTIONS' === $request->method => $this->line->answer($request, Message::response($request, 200, null, [['Allow', 'REGISTER, INVITE, ACK, BYE, CANCEL, OPTIONS'], ['Server', $this->standIn->kind->name]]), $from, $port),
+            'OPTIONS' === $request->method => $this->line->answer(
+                $request,
+                SipMessage::response($request, 200, null, [
+                    ['Allow', 'REGISTER, INVITE, ACK, BYE, CANCEL, OPTIONS'],
+                    ['Server', $this->standIn->kind->name],
+                ]),
+                $from,
+                $port,
+            ),
             'ACK' === $request->method => null,
-            default => $this->line->answer($request, Message::response($request, 405), $from, $port),
+            default => $this->line->answer($request, SipMessage::response($request, 405), $from, $port),
         };
     }
 
-    private function register(Message $request, Ipv4 $from, int $port): void
+    private function register(SipMessage $request, Ipv4 $from, int $port): void
     {
         if (!$this->isAuthenticated($request, $from, $port, 401)) {
             return;
@@ -88,10 +102,15 @@ final class Pbx implements Behaviour
         foreach ($this->bound($user) as $uri => $binding) {
             $contacts[] = ['Contact', \sprintf('<%s>;expires=%d', $uri, (int) ceil($binding['until'] - $now))];
         }
-        $this->line->answer($request, Message::response($request, 200, null, $contacts, '', 'reg'.substr(md5($request->callId()), 0, 8)), $from, $port);
+        $this->line->answer(
+            $request,
+            SipMessage::response($request, 200, null, $contacts, '', 'reg'.substr(md5($request->callId()), 0, 8)),
+            $from,
+            $port,
+        );
     }
 
-    private function invite(Message $request, Ipv4 $from, int $port): void
+    private function invite(SipMessage $request, Ipv4 $from, int $port): void
     {
         if (!$this->isAuthenticated($request, $from, $port, 407)) {
             return;
@@ -100,35 +119,45 @@ final class Pbx implements Behaviour
         $directory = ($this->directory)();
         $user = $directory->userOf($number);
         if (!$directory->knows($number)) {
-            $this->line->answer($request, Message::response($request, 404, null, [], '', 'pbx'), $from, $port);
+            $this->line->answer($request, SipMessage::response($request, 404, null, [], '', 'pbx'), $from, $port);
 
             return;
         }
         $caller = $request->from()->user();
-        $bindings = null === $user ? [] : array_filter($this->bound($user), static fn (array $binding): bool => $user !== $caller || !$binding['host']->equals($from));
+        $bindings = null === $user
+            ? []
+            : array_filter($this->bound($user), static fn (array $binding): bool => $user !== $caller || !$binding['host']->equals($from));
         // The newest binding is the phone's own; an outpost that registered for a test comes with another contact and goes again.
         $binding = [] === $bindings ? null : $bindings[array_key_first($bindings)];
         $contact = array_key_first($bindings);
-        $this->line->answer($request, Message::response($request, 100), $from, $port);
+        $this->line->answer($request, SipMessage::response($request, 100), $from, $port);
         if (null === $binding) {
             $directory->hasVoicemail($number)
                 ? $this->voicemail->invited($this->line, $request, $from, $port)
-                : $this->line->answer($request, Message::response($request, 480, null, [], '', 'pbx'), $from, $port);
+                : $this->line->answer($request, SipMessage::response($request, 480, null, [], '', 'pbx'), $from, $port);
 
             return;
         }
         $branch = 'z9hG4bK'.bin2hex(random_bytes(8));
-        $forwarded = $this->onward($request->withUri((string) $contact), $branch)->withFirst('Record-Route', \sprintf('<sip:%s:%d;lr>', $this->line->socket->address(), $this->line->socket->port()));
+        $forwarded = $this
+            ->onward($request->withUri((string) $contact), $branch)
+            ->withFirst('Record-Route', \sprintf('<sip:%s:%d;lr>', $this->line->socket->address(), $this->line->socket->port()));
         $this->ringing[$request->branch()] = ['host' => $binding['host'], 'port' => $binding['port'], 'forwarded' => $forwarded];
-        $final = $this->line->ask($forwarded, $binding['host'], $binding['port'], $directory->voicemailAfter, function (Message $ringing) use ($from, $port): void {
-            if ($ringing->status > 100) {
-                $this->line->tell($ringing->withoutFirst('Via'), $from, $port);
-            }
-        });
+        $final = $this->line->ask(
+            $forwarded,
+            $binding['host'],
+            $binding['port'],
+            $directory->voicemailAfter,
+            function (SipMessage $ringing) use ($from, $port): void {
+                if ($ringing->status > 100) {
+                    $this->line->tell($ringing->withoutFirst('Via'), $from, $port);
+                }
+            },
+        );
         unset($this->ringing[$request->branch()]);
         if (isset($this->cancelled[$request->branch()])) {
             unset($this->cancelled[$request->branch()]);
-            $this->line->answer($request, Message::response($request, 487, null, [], '', 'pbx'), $from, $port);
+            $this->line->answer($request, SipMessage::response($request, 487, null, [], '', 'pbx'), $from, $port);
 
             return;
         }
@@ -139,17 +168,17 @@ final class Pbx implements Behaviour
             async(fn () => $this->line->ask($this->hopByHop($forwarded, 'CANCEL'), $binding['host'], $binding['port'], 4.0))->ignore();
             $directory->hasVoicemail($number)
                 ? $this->voicemail->invited($this->line, $request, $from, $port)
-                : $this->line->answer($request, Message::response($request, 408, null, [], '', 'pbx'), $from, $port);
+                : $this->line->answer($request, SipMessage::response($request, 408, null, [], '', 'pbx'), $from, $port);
 
             return;
         }
         $this->line->answer($request, $final->withoutFirst('Via'), $from, $port);
     }
 
-    private function cancel(Message $request, Ipv4 $from, int $port): void
+    private function cancel(SipMessage $request, Ipv4 $from, int $port): void
     {
         $leg = $this->ringing[$request->branch()] ?? null;
-        $this->line->answer($request, Message::response($request, null === $leg ? 481 : 200), $from, $port);
+        $this->line->answer($request, SipMessage::response($request, null === $leg ? 481 : 200), $from, $port);
         if (null !== $leg) {
             $this->cancelled[$request->branch()] = true;
             $this->line->ask($this->hopByHop($leg['forwarded'], 'CANCEL'), $leg['host'], $leg['port'], 4.0);
@@ -157,7 +186,7 @@ final class Pbx implements Behaviour
     }
 
     /** Requests within a call pass through to where they are addressed, as a loose router hands them on (§16.12). */
-    private function within(Message $request, Ipv4 $from, int $port): void
+    private function within(SipMessage $request, Ipv4 $from, int $port): void
     {
         $own = $request->header('Route');
         if (null !== $own) {
@@ -166,7 +195,7 @@ final class Pbx implements Behaviour
         $target = Address::fromString('<'.$request->uri.'>');
         $host = Ipv4::tryFromString($target->host());
         if (null === $host) {
-            'ACK' === $request->method || $this->line->answer($request, Message::response($request, 404), $from, $port);
+            'ACK' === $request->method || $this->line->answer($request, SipMessage::response($request, 404), $from, $port);
 
             return;
         }
@@ -177,20 +206,28 @@ final class Pbx implements Behaviour
             return;
         }
         $response = $this->line->ask($onward, $host, $target->port(), 8.0);
-        $this->line->answer($request, null === $response ? Message::response($request, 408) : $response->withoutFirst('Via'), $from, $port);
+        $this->line->answer(
+            $request,
+            null === $response ? SipMessage::response($request, 408) : $response->withoutFirst('Via'),
+            $from,
+            $port,
+        );
     }
 
-    private function onward(Message $request, string $branch): Message
+    private function onward(SipMessage $request, string $branch): SipMessage
     {
         $left = (int) ($request->header('Max-Forwards') ?? 70) - 1;
 
-        return $request->with('Max-Forwards', (string) max(0, $left))->withFirst('Via', \sprintf('SIP/2.0/UDP %s:%d;branch=%s', $this->line->socket->address(), $this->line->socket->port(), $branch));
+        return $request->with('Max-Forwards', (string) max(0, $left))->withFirst(
+            'Via',
+            \sprintf('SIP/2.0/UDP %s:%d;branch=%s', $this->line->socket->address(), $this->line->socket->port(), $branch),
+        );
     }
 
     /** CANCEL and the ACK of a refusal go to the next hop only, in the transaction of the INVITE (§9.1, §17.1.1.3). */
-    private function hopByHop(Message $invite, string $method, ?Message $final = null): Message
+    private function hopByHop(SipMessage $invite, string $method, ?SipMessage $final = null): SipMessage
     {
-        return Message::request($method, $invite->uri, [
+        return SipMessage::request($method, $invite->uri, [
             ['Via', (string) $invite->header('Via')],
             ['Max-Forwards', '70'],
             ['From', (string) $invite->header('From')],
@@ -200,7 +237,7 @@ final class Pbx implements Behaviour
         ]);
     }
 
-    private function isAuthenticated(Message $request, Ipv4 $from, int $port, int $status): bool
+    private function isAuthenticated(SipMessage $request, Ipv4 $from, int $port, int $status): bool
     {
         [$ask, $answer] = 401 === $status ? ['WWW-Authenticate', 'Authorization'] : ['Proxy-Authenticate', 'Proxy-Authorization'];
         $claimed = 401 === $status ? $request->to()->user() : $request->from()->user();
@@ -213,7 +250,7 @@ final class Pbx implements Behaviour
             if (null !== $secret && $digest->field('username') === $claimed && $digest->proves($secret, $request->method)) {
                 return true;
             }
-            $this->line->answer($request, Message::response($request, 403, null, [], '', 'pbx'), $from, $port);
+            $this->line->answer($request, SipMessage::response($request, 403, null, [], '', 'pbx'), $from, $port);
 
             return false;
         }
@@ -222,7 +259,7 @@ final class Pbx implements Behaviour
         $nonce = bin2hex(random_bytes(12));
         $this->nonces[$nonce] = $now;
         // The stronger one first (RFC 8760 §2.4).
-        $this->line->answer($request, Message::response($request, $status, null, [
+        $this->line->answer($request, SipMessage::response($request, $status, null, [
             [$ask, (string) Digest::challenge(self::REALM, $nonce, 'SHA-256')],
             [$ask, (string) Digest::challenge(self::REALM, $nonce, 'MD5')],
         ], '', 'pbx'), $from, $port);
@@ -235,6 +272,9 @@ final class Pbx implements Behaviour
     {
         $now = microtime(true);
 
-        return $this->bindings[$user] = array_filter($this->bindings[$user] ?? [], static fn (array $binding): bool => $binding['until'] > $now);
+        return $this->bindings[$user] = array_filter(
+            $this->bindings[$user] ?? [],
+            static fn (array $binding): bool => $binding['until'] > $now,
+        );
     }
 }

@@ -9,7 +9,7 @@ use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Wire\Http\Request;
 use Vorhut\Core\Wire\Http\Response;
 use Vorhut\Core\Wire\Sip\Digest;
-use Vorhut\Core\Wire\Sip\Message;
+use Vorhut\Core\Wire\Sip\SipMessage;
 use Vorhut\Core\Wire\Unreadable;
 use Vorhut\Socket\Loopback;
 use Vorhut\Socket\SipLine;
@@ -32,22 +32,35 @@ final class Phone implements Behaviour
     private bool $over = false;
     private int $sequence = 0;
 
-    /** @param string $url where its file lies, as the provisioning server is reached from here; '' when nobody told it */
-    public function __construct(private readonly Wire $wire, private readonly StandIn $standIn, private readonly Ipv4 $address, private readonly string $url, private readonly ?string $server)
-    {
-        $truth = $standIn->truth;
-        $this->callee = new Callee($wire, $truth->device, $address, 'phone', $standIn->kind->name, 0.4, 440);
-        $this->line = new SipLine(new GatedDatagrams($wire, $truth->device, $address, 5060), function (Message $request, Ipv4 $from, int $port): void {
-            $picksUp = !\in_array(Fault::VoicemailAnswers->value, $this->standIn->truth->habits, true);
-            match ($request->method) {
-                'INVITE' => $this->callee->invited($this->line, $request, $from, $port, $picksUp),
-                'ACK' => $this->callee->acknowledged($request),
-                'CANCEL' => $this->callee->cancelled($this->line, $request, $from, $port),
-                'BYE' => $this->callee->hungUp($this->line, $request, $from, $port),
-                'OPTIONS' => $this->line->answer($request, Message::response($request, 200), $from, $port),
-                default => $this->line->answer($request, Message::response($request, 405, null, [['Allow', 'INVITE, ACK, BYE, CANCEL, OPTIONS']]), $from, $port),
-            };
-        });
+    /** @param string $url where its file lies, as the provisioning server is reached from here; '' when nobody culprit it */
+    public function __construct(
+        private readonly SimulatedNetwork $network,
+        private readonly StandIn $standIn,
+        private readonly Ipv4 $address,
+        private readonly string $url,
+        private readonly ?string $server,
+    ) {
+        $state = $standIn->state;
+        $this->callee = new Callee($network, $state->device, $address, 'phone', $standIn->kind->name, 0.4, 440);
+        $this->line = new SipLine(
+            new GatedDatagrams($network, $state->device, $address, 5060),
+            function (SipMessage $request, Ipv4 $from, int $port): void {
+                $picksUp = !\in_array(InjectedFault::VoicemailAnswers->value, $this->standIn->state->standingFaults, true);
+                match ($request->method) {
+                    'INVITE' => $this->callee->invited($this->line, $request, $from, $port, $picksUp),
+                    'ACK' => $this->callee->acknowledged($request),
+                    'CANCEL' => $this->callee->cancelled($this->line, $request, $from, $port),
+                    'BYE' => $this->callee->hungUp($this->line, $request, $from, $port),
+                    'OPTIONS' => $this->line->answer($request, SipMessage::response($request, 200), $from, $port),
+                    default => $this->line->answer(
+                        $request,
+                        SipMessage::response($request, 405, null, [['Allow', 'INVITE, ACK, BYE, CANCEL, OPTIONS']]),
+                        $from,
+                        $port,
+                    ),
+                };
+            },
+        );
         async($this->live(...))->ignore();
     }
 
@@ -75,17 +88,20 @@ final class Phone implements Behaviour
 
     private function fetch(): bool
     {
-        $truth = $this->standIn->truth;
-        if (null !== $this->server && !$this->wire->connects($truth->device, $this->server, 80)) {
+        $state = $this->standIn->state;
+        if (null !== $this->server && !$this->network->connects($state->device, $this->server, 80)) {
             return false;
         }
         $parts = parse_url($this->url);
         $headers = ['host' => ($parts['host'] ?? '').':'.($parts['port'] ?? 80), 'user-agent' => $this->standIn->kind->name];
-        if ('' !== $truth->get('provisioningUser')) {
-            $headers['authorization'] = 'Basic '.base64_encode($truth->get('provisioningUser').':old');
+        if ('' !== $state->get('provisioningUser')) {
+            $headers['authorization'] = 'Basic '.base64_encode($state->get('provisioningUser').':old');
         }
         try {
-            $socket = connect(($parts['host'] ?? '').':'.($parts['port'] ?? 80), (new ConnectContext())->withConnectTimeout(5)->withBindTo(Loopback::of($this->address).':0'));
+            $socket = connect(
+                ($parts['host'] ?? '').':'.($parts['port'] ?? 80),
+                (new ConnectContext())->withConnectTimeout(5)->withBindTo(Loopback::of($this->address).':0'),
+            );
             $socket->write((string) new Request('GET', $parts['path'] ?? '/', $headers));
             $bytes = '';
             while (null !== $more = $socket->read()) {
@@ -99,9 +115,24 @@ final class Phone implements Behaviour
         if (false === $xml) {
             return false;
         }
-        foreach (['registrar' => (string) $xml->registrar['address'], 'user' => (string) $xml->account['user'], 'secret' => (string) $xml->account['secret'], 'extension' => (string) $xml->account['extension'], 'adminPassword' => (string) $xml->admin['password']] as $field => $value) {
-            if ('secret' !== $field || !\in_array(Fault::WrongSipPassword->value, $truth->habits, true)) {
-                $truth->settings[$field] = $value;
+        foreach ([
+            'hostName' => (string) $xml->host['name'],
+            'timeZone' => (string) $xml->time['zone'],
+            'timeServer' => (string) $xml->time['server'],
+            'ringOutput' => (string) $xml->ring['output'],
+            'transport' => (string) $xml->registrar['transport'],
+        ] as $name => $value) {
+            $state->put($name, $value);
+        }
+        foreach ([
+            'registrar' => (string) $xml->registrar['address'],
+            'user' => (string) $xml->account['user'],
+            'secret' => (string) $xml->account['secret'],
+            'extension' => (string) $xml->account['extension'],
+            'adminPassword' => (string) $xml->admin['password'],
+        ] as $field => $value) {
+            if ('secret' !== $field || !\in_array(InjectedFault::WrongSipPassword->value, $state->standingFaults, true)) {
+                $state->put($field, $value);
             }
         }
 
@@ -110,15 +141,15 @@ final class Phone implements Behaviour
 
     private function register(): bool
     {
-        $truth = $this->standIn->truth;
-        $registrar = Ipv4::tryFromString($truth->get('registrar'));
+        $state = $this->standIn->state;
+        $registrar = Ipv4::tryFromString($state->get('registrar'));
         if (null === $registrar || $this->over) {
             return false;
         }
-        $user = $truth->get('user');
+        $user = $state->get('user');
         $here = $this->line->socket;
         $host = Loopback::of($registrar);
-        $callId = $truth->device.'-'.spl_object_id($this).'@lab';
+        $callId = $state->device.'-'.spl_object_id($this).'@lab';
         $authorization = null;
         for ($try = 0; $try < 2; ++$try) {
             ++$this->sequence;
@@ -136,7 +167,7 @@ final class Phone implements Behaviour
             if (null !== $authorization) {
                 $headers[] = ['Authorization', (string) $authorization];
             }
-            $response = $this->line->ask(Message::request('REGISTER', 'sip:'.$host, $headers), $host, 5060, 8.0);
+            $response = $this->line->ask(SipMessage::request('REGISTER', 'sip:'.$host, $headers), $host, 5060, 8.0);
             if (null === $response || 200 === $response->status) {
                 return null !== $response;
             }
@@ -144,7 +175,7 @@ final class Phone implements Behaviour
             foreach (401 === $response->status ? $response->headers('WWW-Authenticate') : [] as $offer) {
                 $challenge = Digest::tryFromString($offer);
                 if (null !== $challenge && $challenge->isKnown()) {
-                    $authorization = $challenge->answer($user, $truth->get('secret'), 'REGISTER', 'sip:'.$host, bin2hex(random_bytes(8)));
+                    $authorization = $challenge->answer($user, $state->get('secret'), 'REGISTER', 'sip:'.$host, bin2hex(random_bytes(8)));
                     break;
                 }
             }

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Lab;
 
 use Revolt\EventLoop;
-use Vorhut\Core\Kind\Kind;
+use Vorhut\Core\Catalogue\Kind;
 use Vorhut\Core\Net\Ipv4;
 
 use function Amp\async;
@@ -21,8 +21,12 @@ final class StandIn
     private int $life = 0;
 
     /** @param float $pace how much faster than life it starts */
-    public function __construct(public readonly Kind $kind, public readonly Truth $truth, private readonly PlayedJob $job, private readonly float $pace)
-    {
+    public function __construct(
+        public readonly Kind $kind,
+        public readonly SimulatedState $state,
+        private readonly Simulation $job,
+        private readonly float $pace,
+    ) {
     }
 
     public function isUp(): bool
@@ -32,7 +36,7 @@ final class StandIn
 
     public function address(): ?Ipv4
     {
-        return Ipv4::tryFromString($this->truth->get('address'));
+        return Ipv4::tryFromString($this->state->get('address'));
     }
 
     /** Off and on again: what it holds now comes into force when it is up. */
@@ -40,7 +44,11 @@ final class StandIn
     {
         $this->off();
         $life = $this->life;
-        $seconds = $this->kind->boot / $this->pace * (\in_array(Fault::SlowBoot->value, $this->truth->habits, true) ? 20 : 1);
+        $seconds = $this->kind->boot / $this->pace * (\in_array(
+            InjectedFault::SlowBoot->value,
+            $this->state->standingFaults,
+            true,
+        ) ? 20 : 1);
         async(function () use ($life, $seconds): void {
             delay($seconds);
             if ($life === $this->life) {
@@ -71,8 +79,8 @@ final class StandIn
     /** New settings from its admin page: they are in force after the restart. */
     public function configure(string $field, string $value): void
     {
-        $this->truth->settings[$field] = $value;
-        unset($this->truth->saved[$field]);
+        $this->state->put($field, $value);
+        unset($this->state->saved[$this->state->local($field)]);
     }
 
     /** Called a moment after an answer went out, so that whoever configured it hears that it worked. */
@@ -95,7 +103,7 @@ final class StandIn
                 $this->behaviours[] = $make();
             } catch (\Throwable $e) {
                 // Another one holds the address on this loopback: on a wire both would answer by turns; here the first one does.
-                $this->job->say(\sprintf('%s cannot take %s: %s', $this->truth->device, $address, $e->getMessage()));
+                $this->job->say(\sprintf('%s cannot take %s: %s', $this->state->device, $address, $e->getMessage()));
             }
         }
         $this->up = true;

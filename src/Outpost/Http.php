@@ -17,7 +17,7 @@ final readonly class Http
 {
     private const LARGEST = 262144;
 
-    public function __construct(private Ether $ether)
+    public function __construct(private NetworkAccess $access)
     {
     }
 
@@ -27,8 +27,16 @@ final readonly class Http
      * @throws NoAnswer
      * @throws Unreadable where something answers that is no HTTP
      */
-    public function ask(Place $from, Ipv4 $to, int $port, string $method, string $path, ?array $login = null, string $body = '', float $seconds = 3.0): Response
-    {
+    public function ask(
+        Place $from,
+        Ipv4 $to,
+        int $port,
+        string $method,
+        string $path,
+        ?array $login = null,
+        string $body = '',
+        float $seconds = 3.0,
+    ): Response {
         $headers = ['host' => (string) $to, 'user-agent' => 'Vorhut outpost'];
         if (null !== $login) {
             $headers['authorization'] = 'Basic '.base64_encode($login[0].':'.$login[1]);
@@ -36,7 +44,7 @@ final readonly class Http
         if ('' !== $body) {
             $headers['content-type'] = 'application/x-www-form-urlencoded';
         }
-        $socket = $this->ether->connect($from->address, $to, $port, $seconds);
+        $socket = $this->access->connect($from->address, $to, $port, $seconds);
         try {
             $socket->write((string) new Request($method, $path, $headers, $body));
             $bytes = '';

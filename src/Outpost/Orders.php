@@ -34,13 +34,17 @@ final readonly class Orders
         $now = $this->clock->now();
         $id = $connection->transactional(static function () use ($connection, $now): ?int {
             $id = $connection->fetchOne(
-                "SELECT id FROM work_order WHERE kind IN ('prove', 'write') AND (state = 'waiting' OR (state = 'claimed' AND claimed_at < ?)) ORDER BY id LIMIT 1 FOR UPDATE SKIP LOCKED",
+                "SELECT id FROM work_order WHERE kind IN ('prove', 'write') AND (state = 'waiting' OR (state = 'claimed' AND "
+                    .'claimed_at < ?)) ORDER BY id LIMIT 1 FOR UPDATE SKIP LOCKED',
                 [$now->modify('-'.self::CLAIM_SECONDS.' seconds')->format(\DATE_ATOM)],
             );
             if (!is_numeric($id)) {
                 return null;
             }
-            $connection->executeStatement("UPDATE work_order SET state = 'claimed', claimed_at = ? WHERE id = ?", [$now->format(\DATE_ATOM), $id]);
+            $connection->executeStatement(
+                "UPDATE work_order SET state = 'claimed', claimed_at = ? WHERE id = ?",
+                [$now->format(\DATE_ATOM), $id],
+            );
 
             return (int) $id;
         });
@@ -49,14 +53,19 @@ final readonly class Orders
     }
 
     /** A worker that starts takes up what its predecessor left: there is one worker to a database. */
-    public function takeUp(): int
+    public function requeue(): int
     {
-        return (int) $this->manager->getConnection()->executeStatement("UPDATE work_order SET state = 'waiting' WHERE state = 'claimed' AND kind IN ('prove', 'write')");
+        return (int) $this->manager->getConnection()->executeStatement(
+            "UPDATE work_order SET state = 'waiting' WHERE state = 'claimed' AND kind IN ('prove', 'write')",
+        );
     }
 
     public function end(WorkOrder $order, bool $well, string $result): void
     {
-        $this->manager->getConnection()->executeStatement('UPDATE work_order SET state = ?, result = ? WHERE id = ?', [$well ? 'done' : 'failed', $result, $order->id]);
+        $this->manager->getConnection()->executeStatement(
+            'UPDATE work_order SET state = ?, result = ? WHERE id = ?',
+            [$well ? 'done' : 'failed', $result, $order->id],
+        );
     }
 
     /** @return list<WorkOrder> */

@@ -7,7 +7,7 @@ namespace Vorhut\Outpost;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
-use Vorhut\Core\Walk\Fabric;
+use Vorhut\Core\Walk\NetworkModel;
 
 /** Where an outpost stands on a segment, and what it may ask: only addresses in networks that the job declares. */
 final readonly class Place
@@ -18,7 +18,7 @@ final readonly class Place
 
     public static function on(Plan $plan, string $segment): ?self
     {
-        $address = Fabric::of($plan, Face::Planned)->outpost($segment)?->address;
+        $address = NetworkModel::of($plan, Face::Planned)->outpost($segment)?->address;
 
         return null === $address ? null : new self($plan, $address);
     }

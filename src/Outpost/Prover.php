@@ -12,40 +12,41 @@ use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Proof\Outcome;
-use Vorhut\Core\Proof\TestLine;
+use Vorhut\Core\Proof\ProofTest;
+use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\Dial;
-use Vorhut\Core\Walk\Fabric;
+use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Core\Wire\Mdns\Query;
 use Vorhut\Core\Wire\Unreadable;
 
 use function Amp\async;
 use function Amp\Future\awaitAll;
 
-/** Runs one test line from its place and brings home the evidence. Knows nothing of what is expected. */
+/** Runs one test from its place and brings home the evidence. Knows nothing of what is expected. */
 final readonly class Prover
 {
     private const ANSWER_SECONDS = 2.0;
     private const RANGE_AT_MOST = 64;
 
-    public function __construct(private Ether $ether, private Http $http)
+    public function __construct(private NetworkAccess $access, private Http $http)
     {
     }
 
     /** @param \Closure(string): ?string $secretOf account key → SIP secret */
-    public function prove(Plan $plan, TestLine $line, \Closure $secretOf): Evidence
+    public function prove(Plan $plan, ProofTest $test, \Closure $secretOf): Evidence
     {
-        $place = Place::on($plan, substr($line->from, \strlen('outposts/')));
-        $device = $plan->devices[$line->to] ?? null;
+        $place = Place::on($plan, substr($test->from, \strlen('outposts/')));
+        $device = $plan->devices[$test->to] ?? null;
         if (null === $place || null === $device) {
-            return new Evidence(Outcome::Silent, 'there is no place to look from');
+            return new Evidence(Outcome::Silent, new Message('there is no place to look from'));
         }
 
-        return match ($line->what) {
-            'reach' => $this->reach($place, $device, $line->port ?? Port::tcp(80)),
+        return match ($test->what) {
+            'reach' => $this->reach($place, $device, $test->port ?? Port::tcp(80)),
             'discover' => $this->discover($plan, $place, $device),
-            'register' => $this->register($plan, $place, $line, $secretOf),
-            'call' => null === $line->caller ? $this->directCall($place, $device) : $this->call($plan, $place, $line, $secretOf),
-            default => new Evidence(Outcome::Silent, 'nobody knows how to prove this'),
+            'register' => $this->register($plan, $place, $test, $secretOf),
+            'call' => null === $test->caller ? $this->directCall($place, $device) : $this->call($plan, $place, $test, $secretOf),
+            default => new Evidence(Outcome::Silent, new Message('nobody knows how to prove this')),
         };
     }
 
@@ -53,12 +54,12 @@ final readonly class Prover
     {
         $address = self::addressOf($device);
         if (null === $address || !$place->mayAsk($address)) {
-            return new Evidence(Outcome::Silent, 'it has no address in a network of this job');
+            return new Evidence(Outcome::Silent, new Message('it has no address in a network of this job'));
         }
         $from = \sprintf('%s > %s:%s', $place->address, $address, $port);
         if (Transport::Udp === $port->transport) {
             // Over UDP only a protocol can say that somebody is there; the one that is asked here is SIP.
-            $caller = new SipCaller($this->ether, $place->address, 'outpost', '');
+            $caller = new SipCaller($this->access, $place->address, 'outpost', '');
             try {
                 return $caller->alive($address);
             } finally {
@@ -69,15 +70,19 @@ final readonly class Prover
             if ('admin' === $device->kind->service($port)?->name) {
                 $response = $this->http->ask($place, $address, $port->number, 'GET', '/', null, '', self::ANSWER_SECONDS);
 
-                return new Evidence(Outcome::Answers, \sprintf('HTTP %d, "%s"', $response->status, $response->title()), [$from, 'HTTP '.$response->status, 'title: '.$response->title()]);
+                return new Evidence(
+                    Outcome::Answers,
+                    new Message('HTTP {status}, "{title}"', ['status' => $response->status, 'title' => $response->title()]),
+                    [$from, 'HTTP '.$response->status, 'title: '.$response->title()],
+                );
             }
-            $this->ether->connect($place->address, $address, $port->number, self::ANSWER_SECONDS)->close();
+            $this->access->connect($place->address, $address, $port->number, self::ANSWER_SECONDS)->close();
 
-            return new Evidence(Outcome::Answers, 'the connection was taken', [$from, 'connected']);
+            return new Evidence(Outcome::Answers, new Message('the connection was taken'), [$from, 'connected']);
         } catch (NoAnswer $e) {
-            return new Evidence($e->refused ? Outcome::Refuses : Outcome::Silent, $e->getMessage(), [$from, $e->getMessage()]);
+            return new Evidence($e->refused ? Outcome::Refuses : Outcome::Silent, $e->said(), [$from, $e->getMessage()]);
         } catch (Unreadable $e) {
-            return new Evidence(Outcome::Answers, 'something answers that is no web page', [$from, $e->getMessage()]);
+            return new Evidence(Outcome::Answers, new Message('something answers that is no web page'), [$from, $e->getMessage()]);
         }
     }
 
@@ -90,7 +95,11 @@ final readonly class Prover
             $found = $this->askGroup($place, $device->kind->discoveryService, $log);
             foreach ($found as $answer) {
                 if (null !== $address && null !== $answer['address'] && $answer['address']->equals($address)) {
-                    return new Evidence(Outcome::FoundByGroup, \sprintf('"%s" answered the group question', $answer['name']), $log);
+                    return new Evidence(
+                        Outcome::FoundByGroup,
+                        new Message('"{name}" answered the group question', ['name' => $answer['name']]),
+                        $log,
+                    );
                 }
             }
         }
@@ -102,15 +111,27 @@ final readonly class Prover
             }
         }
         if (null === $range) {
-            return new Evidence(Outcome::NotFound, 'it has no address to look for', $log);
+            return new Evidence(Outcome::NotFound, new Message('it has no address to look for'), $log);
         }
         $port = $device->kind->serviceNamed('admin')->port->number ?? 80;
         $answers = $this->sweep($place, $range, $port);
-        $log[] = \sprintf('range %s, port %d: %s', $range, $port, [] === $answers ? 'nobody answered' : implode(', ', $answers).' answered');
+        $log[] = \sprintf(
+            'range %s, port %d: %s',
+            $range,
+            $port,
+            [] === $answers ? 'nobody answered' : implode(', ', $answers).' answered',
+        );
 
         return \in_array((string) $address, $answers, true)
-            ? new Evidence(Outcome::FoundByRange, \sprintf('%d of %d addresses of the range answered, it among them', \count($answers), $range->count()), $log)
-            : new Evidence(Outcome::NotFound, 'neither the group question nor the range found it', $log);
+            ? new Evidence(
+                Outcome::FoundByRange,
+                new Message(
+                    '{n} of {all} addresses of the range answered, it among them',
+                    ['n' => \count($answers), 'all' => $range->count()],
+                ),
+                $log,
+            )
+            : new Evidence(Outcome::NotFound, new Message('neither the group question nor the range found it'), $log);
     }
 
     /**
@@ -120,9 +141,9 @@ final readonly class Prover
      */
     private function askGroup(Place $place, string $type, array &$log): array
     {
-        $socket = $this->ether->datagrams($place->address);
+        $socket = $this->access->datagrams($place->address);
         $id = random_int(1, 65535);
-        $this->ether->group($socket, Ipv4::fromString(Query::GROUP), Query::PORT, Query::ask($type, $id));
+        $this->access->group($socket, Ipv4::fromString(Query::GROUP), Query::PORT, Query::ask($type, $id));
         $found = [];
         for ($until = microtime(true) + 0.8; ($left = $until - microtime(true)) > 0;) {
             $received = $socket->receive($left);
@@ -139,7 +160,13 @@ final readonly class Prover
             }
         }
         $socket->close();
-        $log[] = \sprintf('group question for %s: %s', $type, [] === $found ? 'nobody answered' : implode(', ', array_map(static fn (array $one): string => $one['name'].' '.$one['address'], $found)));
+        $log[] = \sprintf(
+            'group question for %s: %s',
+            $type,
+            [] === $found
+                ? 'nobody answered'
+                : implode(', ', array_map(static fn (array $one): string => $one['name'].' '.$one['address'], $found)),
+        );
 
         return $found;
     }
@@ -154,7 +181,7 @@ final readonly class Prover
                 if ($place->mayAsk($address)) {
                     $asked[] = async(function () use ($place, $address, $port, &$answers): void {
                         try {
-                            $this->ether->connect($place->address, $address, $port, 0.7)->close();
+                            $this->access->connect($place->address, $address, $port, 0.7)->close();
                             $answers[] = (string) $address;
                         } catch (NoAnswer) {
                             return;
@@ -170,15 +197,15 @@ final readonly class Prover
     }
 
     /** @param \Closure(string): ?string $secretOf */
-    private function register(Plan $plan, Place $place, TestLine $line, \Closure $secretOf): Evidence
+    private function register(Plan $plan, Place $place, ProofTest $test, \Closure $secretOf): Evidence
     {
-        $extension = $plan->extensionNumbered((string) $line->caller);
+        $extension = $plan->extensionNumbered((string) $test->caller);
         $account = null === $extension ? null : $plan->accountOf($extension->key);
         $registrar = self::addressOf($plan->devices[$account->registrar ?? ''] ?? null);
         if (null === $account || null === $registrar || !$place->mayAsk($registrar)) {
-            return new Evidence(Outcome::Silent, 'there is no account or no registrar to ask');
+            return new Evidence(Outcome::Silent, new Message('there is no account or no registrar to ask'));
         }
-        $caller = new SipCaller($this->ether, $place->address, $account->user, $secretOf($account->key) ?? '');
+        $caller = new SipCaller($this->access, $place->address, $account->user, $secretOf($account->key) ?? '');
         try {
             return $caller->register($registrar);
         } finally {
@@ -187,21 +214,27 @@ final readonly class Prover
     }
 
     /** @param \Closure(string): ?string $secretOf */
-    private function call(Plan $plan, Place $place, TestLine $line, \Closure $secretOf): Evidence
+    private function call(Plan $plan, Place $place, ProofTest $test, \Closure $secretOf): Evidence
     {
-        $extension = $plan->extensionNumbered((string) $line->caller);
+        $extension = $plan->extensionNumbered((string) $test->caller);
         $account = null === $extension ? null : $plan->accountOf($extension->key);
         $pbx = self::addressOf($plan->devices[$account->registrar ?? ''] ?? null);
-        $number = (string) $line->called;
+        $number = (string) $test->called;
         if (null === $account || null === $pbx || !$place->mayAsk($pbx)) {
-            return new Evidence(Outcome::NotAnswered, 'there is no account or no PBX to call through');
+            return new Evidence(Outcome::NotAnswered, new Message('there is no account or no PBX to call through'));
         }
-        if (\in_array($number, Dial::emergency(Fabric::of($plan, Face::Set)), true)) {
-            return new Evidence(Outcome::NotAnswered, 'an emergency number: never dialled');
+        if (\in_array($number, Dial::emergency(NetworkModel::of($plan, Face::Set)), true)) {
+            return new Evidence(Outcome::NotAnswered, new Message('an emergency number: never dialled'));
         }
-        $caller = new SipCaller($this->ether, $place->address, $account->user, $secretOf($account->key) ?? '');
+        $caller = new SipCaller($this->access, $place->address, $account->user, $secretOf($account->key) ?? '');
         try {
-            return $caller->call($pbx, $number, self::addressOf($plan->devices[$line->to] ?? null), $pbx, $plan->job->int('voicemailAfter', 4) + 6.0);
+            return $caller->call(
+                $pbx,
+                $number,
+                self::addressOf($plan->devices[$test->to] ?? null),
+                $pbx,
+                $plan->job->int('voicemailAfter', 4) + 6.0,
+            );
         } finally {
             $caller->close();
         }
@@ -211,9 +244,9 @@ final readonly class Prover
     {
         $address = self::addressOf($codec);
         if (null === $address || !$place->mayAsk($address)) {
-            return new Evidence(Outcome::NotAnswered, 'it has no address in a network of this job');
+            return new Evidence(Outcome::NotAnswered, new Message('it has no address in a network of this job'));
         }
-        $caller = new SipCaller($this->ether, $place->address, 'outpost', '');
+        $caller = new SipCaller($this->access, $place->address, 'outpost', '');
         try {
             return $caller->call($address, 'room', $address, null, 6.0);
         } finally {
@@ -223,6 +256,6 @@ final readonly class Prover
 
     private static function addressOf(?Device $device): ?Ipv4
     {
-        return Ipv4::tryFromString($device?->nic()?->address->asOf(Face::Set) ?? '');
+        return Ipv4::tryFromString($device?->nic()?->setting('address')->effective(Face::Set) ?? '');
     }
 }

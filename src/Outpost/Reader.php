@@ -4,15 +4,16 @@ declare(strict_types=1);
 
 namespace Vorhut\Outpost;
 
+use Vorhut\Core\Catalogue\Kind;
+use Vorhut\Core\Catalogue\Setting;
 use Vorhut\Core\Net\Ipv4;
-use Vorhut\Core\Net\Mask;
+use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
-use Vorhut\Core\Plan\Message;
 use Vorhut\Core\Plan\Plan;
-use Vorhut\Core\Plan\Schema;
+use Vorhut\Core\Text\Message;
 use Vorhut\Core\Wire\Unreadable;
 
 /** Reads back from a device what it holds, from a place on its own segment: there even a device with a wrong gateway answers. */
@@ -25,7 +26,7 @@ final readonly class Reader
     /**
      * @param list<string> $passwords to try, the likeliest first
      *
-     * @return array<string, string>|null our field → value; null when it could not be asked
+     * @return array<string, string>|null local name of a setting → value; null when it could not be asked
      */
     public function read(Plan $plan, Device $device, array $passwords): ?array
     {
@@ -36,20 +37,27 @@ final readonly class Reader
         if (null === $admin || null === $service || null === $place) {
             return null;
         }
-        foreach (array_unique([$nic->address->asOf(Face::Set) ?? '', $nic->address->planned ?? '']) as $text) {
+        foreach (array_unique([$nic->setting('address')->effective(Face::Set) ?? '', $nic->setting('address')->planned ?? '']) as $text) {
             $address = Ipv4::tryFromString($text);
             if (null === $address || !$place->mayAsk($address)) {
                 continue;
             }
             foreach ($passwords as $password) {
                 try {
-                    $response = $this->http->ask($place, $address, $service->port->number, 'GET', $admin->status, [$device->kind->loginUser, $password]);
+                    $response = $this->http->ask(
+                        $place,
+                        $address,
+                        $service->port->number,
+                        'GET',
+                        $admin->status,
+                        [$device->loginUser(), $password],
+                    );
                 } catch (NoAnswer|Unreadable) {
                     continue 2;
                 }
                 $status = json_decode($response->body, true);
                 if (200 === $response->status && \is_array($status)) {
-                    return self::ours($admin->fields, $status);
+                    return self::ours($device->kind, $status);
                 }
             }
         }
@@ -60,17 +68,15 @@ final readonly class Reader
     /**
      * What was seen, as a change; empty where nothing new was seen.
      *
-     * @param array<string, string> $seen
+     * @param array<string, string> $seen local name of a setting → value
      */
-    public static function change(Device $device, array $seen): Change
+    public static function change(Plan $plan, Device $device, array $seen): Change
     {
         $edits = [];
-        foreach ($seen as $field => $value) {
-            $onNic = isset(Schema::FACED['nics'][$field]);
-            $owner = $onNic ? 'nics/'.($device->nic()->key ?? '') : 'devices/'.$device->key;
-            $known = $onNic ? $device->nic()?->value($field) : $device->value($field);
-            if (null !== $known && $known->seen !== $value && ($onNic || isset(Schema::FACED['devices'][$field]))) {
-                $edits[] = Edit::value($owner, $field, Face::Seen, $known->seen, $value);
+        foreach ($seen as $local => $value) {
+            $slot = $plan->slot($device, $local);
+            if (null !== $slot && $slot->value->seen !== $value) {
+                $edits[] = Edit::setting($slot->ref, Face::Seen, $slot->value->seen, $value);
             }
         }
 
@@ -78,18 +84,23 @@ final readonly class Reader
     }
 
     /**
-     * @param array<string, string> $fields
-     * @param array<mixed>          $status
+     * @param array<mixed> $status what the device says, by its own names
      *
-     * @return array<string, string>
+     * @return array<string, string> local name → value in our form, or as it came where it is not what its type allows
      */
-    private static function ours(array $fields, array $status): array
+    private static function ours(Kind $kind, array $status): array
     {
         $seen = [];
-        foreach ($fields + ['firmware' => 'firmware'] as $ours => $own) {
+        $settings = $kind->locals();
+        foreach ($kind->adminFields() as $local => $own) {
             $value = $status[$own] ?? null;
-            if (\is_string($value)) {
-                $seen[$ours] = 'mask' === $ours ? (string) (Mask::tryFromString($value) ?? $value) : $value;
+            if (!\is_string($value) && !\is_int($value)) {
+                continue;
+            }
+            try {
+                $seen[$local] = '' === (string) $value ? '' : $settings[$local]->read((string) $value);
+            } catch (Malformed) {
+                $seen[$local] = mb_substr((string) $value, 0, Setting::LONGEST);
             }
         }
 

@@ -7,11 +7,12 @@ namespace Vorhut\Outpost;
 use Amp\Future;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Proof\Outcome;
+use Vorhut\Core\Text\Message;
 use Vorhut\Core\Wire\Sdp\Session;
 use Vorhut\Core\Wire\Sip\Address;
 use Vorhut\Core\Wire\Sip\Digest;
-use Vorhut\Core\Wire\Sip\Message;
 use Vorhut\Core\Wire\Sip\Plain;
+use Vorhut\Core\Wire\Sip\SipMessage;
 use Vorhut\Core\Wire\Unreadable;
 use Vorhut\Socket\AudioLine;
 use Vorhut\Socket\SipLine;
@@ -38,13 +39,22 @@ final class SipCaller
     private readonly string $callId;
     private readonly string $tag;
 
-    public function __construct(private readonly Ether $ether, private readonly Ipv4 $place, private readonly string $user, private readonly string $secret)
-    {
+    public function __construct(
+        private readonly NetworkAccess $access,
+        private readonly Ipv4 $place,
+        private readonly string $user,
+        private readonly string $secret,
+    ) {
         $this->callId = bin2hex(random_bytes(10)).'@outpost';
         $this->tag = bin2hex(random_bytes(4));
-        $this->line = new SipLine($ether->datagrams($place), function (Message $request, Ipv4 $from, int $port): void {
+        $this->line = new SipLine($access->datagrams($place), function (SipMessage $request, Ipv4 $from, int $port): void {
             if ('ACK' !== $request->method) {
-                $this->line->answer($request, Message::response($request, \in_array($request->method, ['BYE', 'OPTIONS'], true) ? 200 : 405), $from, $port);
+                $this->line->answer(
+                    $request,
+                    SipMessage::response($request, \in_array($request->method, ['BYE', 'OPTIONS'], true) ? 200 : 405),
+                    $from,
+                    $port,
+                );
             }
         });
     }
@@ -57,18 +67,21 @@ final class SipCaller
     /** Does anything speak SIP there? Any final answer is a yes (RFC 3261 §11). */
     public function alive(Ipv4 $host): Evidence
     {
-        $there = $this->ether->seenAs($host);
+        $there = $this->access->seenAs($host);
         $answer = $this->asked($there, 'OPTIONS', 'sip:'.$there, 'sip:'.$there, [['Accept', 'application/sdp']], '', 4.0);
 
         return null === $answer
             ? new Evidence(Outcome::Silent, Plain::words(0), $this->log)
-            : new Evidence(Outcome::Answers, \sprintf('SIP %d, "%s"', $answer->status, $answer->header('Server') ?? $answer->header('User-Agent') ?? $answer->reason), $this->log);
+            : new Evidence(Outcome::Answers, new Message('SIP {status}, "{name}"', [
+                'status' => $answer->status,
+                'name' => $answer->header('Server') ?? $answer->header('User-Agent') ?? $answer->reason,
+            ]), $this->log);
     }
 
     /** Does the account work? Beside the phone's binding, which stays untouched. */
     public function register(Ipv4 $registrar): Evidence
     {
-        $host = $this->ether->seenAs($registrar);
+        $host = $this->access->seenAs($registrar);
         $uri = 'sip:'.$host;
         $contact = \sprintf('<sip:%s@%s:%d>', $this->user, $this->line->socket->address(), $this->line->socket->port());
         $answer = $this->asked($host, 'REGISTER', $uri, $uri, [['Contact', $contact], ['Expires', '30']], '', 6.0);
@@ -77,7 +90,11 @@ final class SipCaller
         }
         $this->asked($host, 'REGISTER', $uri, $uri, [['Contact', $contact], ['Expires', '0']], '', 4.0);
 
-        return new Evidence(Outcome::Registered, \sprintf('%s was accepted and taken back again', $this->user), $this->log);
+        return new Evidence(
+            Outcome::Registered,
+            new Message('{user} was accepted and taken back again', ['user' => $this->user]),
+            $this->log,
+        );
     }
 
     /**
@@ -87,7 +104,7 @@ final class SipCaller
      */
     public function call(Ipv4 $host, string $number, ?Ipv4 $wanted, ?Ipv4 $pbx, float $seconds): Evidence
     {
-        $to = $this->ether->seenAs($host);
+        $to = $this->access->seenAs($host);
         $audio = $this->audio();
         try {
             return $this->talk($to, $number, $wanted, $pbx, $seconds, $audio);
@@ -102,13 +119,24 @@ final class SipCaller
         $rang = false;
         $contact = \sprintf('<sip:%s@%s:%d>', $this->user, $this->line->socket->address(), $this->line->socket->port());
         $offer = (string) new Session($this->line->socket->address(), $audio->port(), [Session::PCMU, Session::PCMA]);
-        $answer = $this->asked($host, 'INVITE', $uri, $uri, [['Contact', $contact], ['Content-Type', 'application/sdp']], $offer, $seconds, static function (Message $ringing) use (&$rang): void {
-            $rang = $rang || 180 === $ringing->status;
-        });
+        $answer = $this->asked(
+            $host,
+            'INVITE',
+            $uri,
+            $uri,
+            [['Contact', $contact], ['Content-Type', 'application/sdp']],
+            $offer,
+            $seconds,
+            static function (SipMessage $ringing) use (&$rang): void {
+                $rang = $rang || 180 === $ringing->status;
+            },
+        );
         if (null === $answer || $answer->status >= 300) {
             return new Evidence(Outcome::NotAnswered, match (true) {
-                487 === $answer?->status => $rang ? 'it rang, and nobody picked up' : 'it was taken, and nothing rang',
-                $rang => 'it rang; '.Plain::words($answer->status ?? 0),
+                487 === $answer?->status => $rang
+                    ? new Message('it rang, and nobody picked up')
+                    : new Message('it was taken, and nothing rang'),
+                $rang => new Message('it rang; {answer}', ['answer' => Plain::words($answer->status ?? 0)]),
                 default => Plain::words($answer->status ?? 0),
             }, $this->log);
         }
@@ -119,7 +147,7 @@ final class SipCaller
         }
         $remote = Address::fromString((string) $answer->header('Contact'));
         $routes = array_map(static fn (string $route): array => ['Route', $route], array_reverse($answer->headers('Record-Route')));
-        $dialog = fn (string $method, int $sequence): Message => Message::request($method, $remote->uri, [
+        $dialog = fn (string $method, int $sequence): SipMessage => SipMessage::request($method, $remote->uri, [
             ['Via', $this->via()],
             ['Max-Forwards', '70'],
             ...$routes,
@@ -144,33 +172,56 @@ final class SipCaller
         $reported = $audio->reported;
         $bye = $this->line->ask($dialog('BYE', $answer->sequence() + 1), $hop[0], $hop[1], 4.0);
         $this->log[] = '> BYE  < '.($bye->status ?? 'nothing');
-        $this->log[] = \sprintf('sound here: %d of %d packets, jitter %.1f ms', $heard->received(), $heard->expected(), $heard->jitter() / 8);
-        $this->log[] = null === $reported ? 'sound there: no report' : \sprintf('sound there: up to packet %d of %d, %d lost, jitter %.1f ms (RTCP)', $reported->highest + 1, $audio->sent(), $reported->lost, $reported->jitter / 8);
-        $answered = \sprintf('answered by %s at %s', $answer->header('User-Agent') ?? 'a device', $remote->host());
-        if (null !== $pbx && $remote->host() === (string) $this->ether->seenAs($pbx)) {
-            return new Evidence(Outcome::Voicemail, 'voicemail of the PBX answered: no pass', $this->log);
+        $this->log[] = \sprintf(
+            'sound here: %d of %d packets, jitter %.1f ms',
+            $heard->received(),
+            $heard->expected(),
+            $heard->jitter() / 8,
+        );
+        $this->log[] = null === $reported
+            ? 'sound there: no report'
+            : \sprintf(
+                'sound there: up to packet %d of %d, %d lost, jitter %.1f ms (RTCP)',
+                $reported->highest + 1,
+                $audio->sent(),
+                $reported->lost,
+                $reported->jitter / 8,
+            );
+        $at = ['name' => $answer->header('User-Agent') ?? new Message('a device'), 'address' => $remote->host()];
+        if (null !== $pbx && $remote->host() === (string) $this->access->seenAs($pbx)) {
+            return new Evidence(Outcome::Voicemail, new Message('voicemail of the PBX answered: no pass'), $this->log);
         }
-        if (null !== $wanted && $remote->host() !== (string) $this->ether->seenAs($wanted)) {
-            return new Evidence(Outcome::OtherAnswers, $answered, $this->log);
+        if (null !== $wanted && $remote->host() !== (string) $this->access->seenAs($wanted)) {
+            return new Evidence(Outcome::OtherAnswers, new Message('answered by {name} at {address}', $at), $this->log);
         }
 
         return $audio->isTwoWay(self::SOUND_LEAST)
-            ? new Evidence(Outcome::DeviceAnswers, $answered.', sound both ways', $this->log)
-            : new Evidence(Outcome::OneWaySound, $answered.($heard->received() < self::SOUND_LEAST ? ', nothing heard here' : ', nothing heard there'), $this->log);
+            ? new Evidence(Outcome::DeviceAnswers, new Message('answered by {name} at {address}, sound both ways', $at), $this->log)
+            : new Evidence(Outcome::OneWaySound, $heard->received() < self::SOUND_LEAST
+                ? new Message('answered by {name} at {address}, nothing heard here', $at)
+                : new Message('answered by {name} at {address}, nothing heard there', $at), $this->log);
     }
 
     /**
      * A request, and again with the password where it is asked for.
      *
      * @param list<array{string, string}>    $headers
-     * @param (callable(Message): void)|null $provisional
+     * @param (callable(SipMessage): void)|null $provisional
      */
-    private function asked(Ipv4 $host, string $method, string $uri, string $to, array $headers, string $body, float $seconds, ?callable $provisional = null): ?Message
-    {
+    private function asked(
+        Ipv4 $host,
+        string $method,
+        string $uri,
+        string $to,
+        array $headers,
+        string $body,
+        float $seconds,
+        ?callable $provisional = null,
+    ): ?SipMessage {
         $authorization = [];
         while (true) {
             ++$this->sequence;
-            $request = Message::request($method, $uri, [
+            $request = SipMessage::request($method, $uri, [
                 ['Via', $this->via()],
                 ['Max-Forwards', '70'],
                 ['From', \sprintf('<sip:%s@%s>;tag=%s', $this->user, $host, $this->tag)],
@@ -182,16 +233,28 @@ final class SipCaller
                 ...$authorization,
             ], $body);
             $provisioned = false;
-            $answer = $this->line->ask($request, $host, 5060, $seconds, static function (Message $ringing) use (&$provisioned, $provisional): void {
-                $provisioned = true;
-                null === $provisional || $provisional($ringing);
-            });
-            $this->log[] = '> '.$method.' '.$uri.('' === ($authorization[0][0] ?? '') ? '' : ' (with password)').'  < '.(null === $answer ? ($provisioned ? 'no final answer' : 'nothing') : $answer->status.' '.$answer->reason);
+            $answer = $this->line->ask(
+                $request,
+                $host,
+                5060,
+                $seconds,
+                static function (SipMessage $ringing) use (&$provisioned, $provisional): void {
+                    $provisioned = true;
+                    null === $provisional || $provisional($ringing);
+                },
+            );
+            $this->log[] = '> '
+                .$method
+                .' '
+                .$uri
+                .('' === ($authorization[0][0] ?? '') ? '' : ' (with password)')
+                .'  < '
+                .(null === $answer ? ($provisioned ? 'no final answer' : 'nothing') : $answer->status.' '.$answer->reason);
             if (null === $answer && 'INVITE' === $method && $provisioned) {
                 $answer = $this->giveUp($request, $host);
             }
             if (null !== $answer && $answer->status >= 300 && 'INVITE' === $method) {
-                $this->line->tell(Message::request('ACK', $uri, [
+                $this->line->tell(SipMessage::request('ACK', $uri, [
                     ['Via', (string) $request->header('Via')],
                     ['Max-Forwards', '70'],
                     ['From', (string) $request->header('From')],
@@ -206,7 +269,12 @@ final class SipCaller
             foreach ($answer->headers(401 === $answer->status ? 'WWW-Authenticate' : 'Proxy-Authenticate') as $offer) {
                 $challenge = Digest::tryFromString($offer);
                 if (null !== $challenge && $challenge->isKnown()) {
-                    $authorization = [[401 === $answer->status ? 'Authorization' : 'Proxy-Authorization', (string) $challenge->answer($this->user, $this->secret, $method, $uri, bin2hex(random_bytes(8)))]];
+                    $authorization = [
+                        [
+                            401 === $answer->status ? 'Authorization' : 'Proxy-Authorization',
+                            (string) $challenge->answer($this->user, $this->secret, $method, $uri, bin2hex(random_bytes(8))),
+                        ],
+                    ];
                     break;
                 }
             }
@@ -217,15 +285,16 @@ final class SipCaller
     }
 
     /**
-     * Takes back an INVITE that was taken and not answered, so that no phone goes on ringing after the test (RFC 3261 §9.1: not before a provisional answer).
+     * Takes back an INVITE that was taken and not answered, so that no phone goes on ringing after the test (RFC 3261 §9.1: not
+     * before a provisional answer).
      *
-     * @return Message|null its final answer: 487, or 200 where somebody picked up in the same moment
+     * @return SipMessage|null its final answer: 487, or 200 where somebody picked up in the same moment
      */
-    private function giveUp(Message $invite, Ipv4 $host): ?Message
+    private function giveUp(SipMessage $invite, Ipv4 $host): ?SipMessage
     {
-        /** @var Future<Message|null> $final */
-        $final = async(fn (): ?Message => $this->line->await($invite, self::CANCEL_SECONDS));
-        $cancelled = $this->line->ask(Message::request('CANCEL', $invite->uri, [
+        /** @var Future<SipMessage|null> $final */
+        $final = async(fn (): ?SipMessage => $this->line->await($invite, self::CANCEL_SECONDS));
+        $cancelled = $this->line->ask(SipMessage::request('CANCEL', $invite->uri, [
             ['Via', (string) $invite->header('Via')],
             ['Max-Forwards', '70'],
             ['From', (string) $invite->header('From')],
@@ -243,7 +312,12 @@ final class SipCaller
 
     private function via(): string
     {
-        return \sprintf('SIP/2.0/UDP %s:%d;branch=z9hG4bK%s;rport', $this->line->socket->address(), $this->line->socket->port(), bin2hex(random_bytes(8)));
+        return \sprintf(
+            'SIP/2.0/UDP %s:%d;branch=z9hG4bK%s;rport',
+            $this->line->socket->address(),
+            $this->line->socket->port(),
+            bin2hex(random_bytes(8)),
+        );
     }
 
     private function audio(): AudioLine
@@ -252,9 +326,9 @@ final class SipCaller
             $port = 40000 + 2 * random_int(0, 499);
             $media = null;
             try {
-                $media = $this->ether->datagrams($this->place, $port);
+                $media = $this->access->datagrams($this->place, $port);
 
-                return new AudioLine($media, $this->ether->datagrams($this->place, $port + 1), 500, random_int(1, 0x7FFFFFFF));
+                return new AudioLine($media, $this->access->datagrams($this->place, $port + 1), 500, random_int(1, 0x7FFFFFFF));
             } catch (\Throwable) {
                 $media?->close();
             }

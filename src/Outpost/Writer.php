@@ -5,13 +5,12 @@ declare(strict_types=1);
 namespace Vorhut\Outpost;
 
 use Vorhut\Core\Net\Ipv4;
-use Vorhut\Core\Net\Mask;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
-use Vorhut\Core\Plan\Message;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Text\Message;
 use Vorhut\Core\Wire\Unreadable;
 
 use function Amp\delay;
@@ -29,7 +28,7 @@ final readonly class Writer
     /**
      * @param list<string> $passwords
      *
-     * @return array{change: Change|null, seen: array<string, string>|null, said: string}
+     * @return array{change: Change|null, seen: array<string, string>|null, said: Message}
      */
     public function write(Plan $plan, Device $device, array $passwords): array
     {
@@ -38,47 +37,74 @@ final readonly class Writer
         $service = $device->kind->serviceNamed('admin');
         $place = null === $nic?->segment ? null : Place::on($plan, $nic->segment);
         if (null === $admin || null === $nic || null === $service || null === $place || !$device->kind->writable) {
-            return ['change' => null, 'seen' => null, 'said' => \sprintf('%s takes no settings over the network: use its run sheet.', $device->tag)];
+            return [
+                'change' => null,
+                'seen' => null,
+                'said' => new Message('{tag} takes no settings over the network: use its run sheet.', ['tag' => $device->tag]),
+            ];
         }
         $wanted = [];
         $form = [];
-        foreach (['address', 'mask', 'gateway', 'dns'] as $field) {
-            $value = $nic->value($field)->planned;
-            if (null !== $value && isset($admin->fields[$field])) {
-                $wanted[$field] = $value;
-                $form[$admin->fields[$field]] = 'mask' === $field ? Mask::fromString($value)->dotted() : $value;
+        $settings = $device->kind->locals();
+        foreach ($device->kind->adminFields() as $local => $own) {
+            $value = $plan->slot($device, $local)?->value->planned;
+            if (null !== $value && !$settings[$local]->found) {
+                $wanted[$local] = $value;
+                $form[$own] = $settings[$local]->type->typed($value);
             }
         }
-        foreach (array_unique([$nic->address->asOf(Face::Seen) ?? '', $nic->address->asOf(Face::Set) ?? '', $nic->address->planned ?? '']) as $text) {
+        foreach (array_unique(
+            [
+                $nic->setting('address')->effective(Face::Seen) ?? '',
+                $nic->setting('address')->effective(Face::Set) ?? '',
+                $nic->setting('address')->planned ?? '',
+            ],
+        ) as $text) {
             $address = Ipv4::tryFromString($text);
             if (null === $address || !$place->mayAsk($address)) {
                 continue;
             }
             foreach ($passwords as $password) {
                 try {
-                    $response = $this->http->ask($place, $address, $service->port->number, 'POST', $admin->settings, [$device->kind->loginUser, $password], http_build_query($form));
+                    $response = $this->http->ask(
+                        $place,
+                        $address,
+                        $service->port->number,
+                        'POST',
+                        $admin->settings,
+                        [$device->loginUser(), $password],
+                        http_build_query($form),
+                    );
                 } catch (NoAnswer|Unreadable) {
                     continue 2;
                 }
                 if (200 === $response->status) {
-                    return ['change' => self::change($device, $wanted), 'seen' => $this->wait($plan, $device, $passwords, $wanted), 'said' => \sprintf('Written to %s at %s.', $device->tag, $address)];
+                    return [
+                        'change' => self::change($plan, $device, $wanted),
+                        'seen' => $this->wait($plan, $device, $passwords, $wanted),
+                        'said' => new Message('Written to {tag} at {address}.', ['tag' => $device->tag, 'address' => $address]),
+                    ];
                 }
             }
         }
 
-        return ['change' => null, 'seen' => null, 'said' => \sprintf('%s did not answer on its own segment: use its run sheet.', $device->tag)];
+        return [
+            'change' => null,
+            'seen' => null,
+            'said' => new Message('{tag} did not answer on its own segment: use its run sheet.', ['tag' => $device->tag]),
+        ];
     }
 
     /**
-     * @param array<string, string> $wanted
+     * @param array<string, string> $wanted local name of a setting → value
      */
-    private static function change(Device $device, array $wanted): Change
+    private static function change(Plan $plan, Device $device, array $wanted): Change
     {
         $edits = [];
-        foreach ($wanted as $field => $value) {
-            $known = $device->nic()?->value($field);
-            if (null !== $known) {
-                $edits[] = Edit::value('nics/'.$device->nic()->key, $field, Face::Set, $known->set, $value);
+        foreach ($wanted as $local => $value) {
+            $slot = $plan->slot($device, $local);
+            if (null !== $slot) {
+                $edits[] = Edit::setting($slot->ref, Face::Set, $slot->value->set, $value);
             }
         }
 

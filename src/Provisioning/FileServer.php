@@ -6,9 +6,12 @@ namespace Vorhut\Provisioning;
 
 use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Net\Malformed;
+use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Row;
+use Vorhut\Core\Plan\SettingChange;
+use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\ProvisioningFile;
 use Vorhut\Entity\Job;
 use Vorhut\Journal\Journal;
@@ -19,6 +22,7 @@ use Vorhut\Secrets\Vault;
 final readonly class FileServer
 {
     private const REFUSAL_SECONDS = 600;
+    private const BY = 'File server';
 
     public function __construct(private Records $records, private Vault $vault, private Files $files, private Journal $journal)
     {
@@ -50,6 +54,9 @@ final readonly class FileServer
                 'status' => $served->status,
             ]);
         }
+        if (200 === $served->status && null !== $served->device) {
+            $this->written($job, $plan, $served->device);
+        }
 
         return $served;
     }
@@ -57,19 +64,37 @@ final readonly class FileServer
     /** The file as it would be served now; secrets in it. */
     public function file(Job $job, Plan $plan, Device $device): Served
     {
-        $extension = $plan->extensionsOf($device->key)[0] ?? null;
-        $account = null === $extension ? null : $plan->accountOf($extension->key);
-        if (null === $account?->macEntered) {
-            // Entry at the registrar first, file second, phone last.
-            return new Served(404, '', $device->key, null);
+        $obstacle = ProvisioningFile::obstacle($plan, $device);
+        if (null !== $obstacle) {
+            return new Served(404, '', $device->key, null, $obstacle);
         }
+        $account = $plan->accountOf($plan->extensionsOf($device->key)[0]->key);
+        $sip = $this->vault->secretOf($job, 'accounts/'.($account->key ?? ''), 'sip') ?? '';
         try {
-            $file = ProvisioningFile::of($plan, $device, $this->vault->secretOf($job, 'accounts/'.$account->key, 'sip') ?? '', $this->vault->secretOf($job, 'devices/'.$device->key, 'admin') ?? '');
-        } catch (Malformed) {
-            return new Served(404, '', $device->key, null);
+            $file = ProvisioningFile::of($plan, $device, $sip, $this->vault->secretOf($job, $device->record(), 'admin') ?? '');
+        } catch (Malformed $e) {
+            return new Served(404, '', $device->key, null, $e->said());
         }
 
         return new Served(200, $this->files->render($file), $device->key, $file->fingerprint());
+    }
+
+    /** What the file puts into the phone is set from now on, as a typed value would be. */
+    private function written(Job $job, Plan $plan, string $device): void
+    {
+        $edits = [];
+        foreach (ProvisioningFile::written($plan, $plan->devices[$device]) as $slot) {
+            $planned = $slot->value->planned;
+            $edits = [
+                ...$edits,
+                ...(null === $planned || $planned === $slot->value->set ? [] : SettingChange::toBeSet($slot->ref, $slot->value, $planned)),
+            ];
+        }
+        $this->journal->write(
+            $job,
+            new Change(new Message('{tag} took its file.', ['tag' => $plan->devices[$device]->tag]), $edits),
+            self::BY,
+        );
     }
 
     /** A phone that is refused asks again and again; the same refusal is written down once in a while, not every time. */

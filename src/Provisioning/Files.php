@@ -11,8 +11,8 @@ use Twig\Sandbox\SecurityPolicy;
 use Vorhut\Core\Voice\ProvisioningFile;
 
 /**
- * Writes a phone's file by the template of its kind. Templates may print values and nothing else: no calls, no includes, no loops over what is
- * not there.
+ * Writes a phone's file by the template of its kind. Templates may print values and nothing else: no calls, no includes, no loops over
+ * what is not there.
  */
 final readonly class Files
 {
@@ -20,7 +20,11 @@ final readonly class Files
 
     public function __construct(string $projectDir)
     {
-        $this->twig = new Environment(new FilesystemLoader($projectDir.'/kinds/templates'), ['strict_variables' => true, 'autoescape' => 'html', 'cache' => false]);
+        $this->twig = new Environment(new FilesystemLoader($projectDir.'/kinds/templates'), [
+            'strict_variables' => true,
+            'autoescape' => 'html',
+            'cache' => false,
+        ]);
         $this->twig->addExtension(new SandboxExtension(new SecurityPolicy(['if'], ['escape', 'e', 'upper', 'lower'], [], [], []), true));
     }
 

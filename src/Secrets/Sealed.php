@@ -31,7 +31,11 @@ final class Sealed
     public static function unlock(array $sealed, string $passphrase): ?array
     {
         $part = static fn (string $name): string => base64_decode(\is_string($sealed[$name] ?? null) ? $sealed[$name] : '', true) ?: '';
-        if (self::CIPHER !== ($sealed['cipher'] ?? null) || \SODIUM_CRYPTO_PWHASH_SALTBYTES !== \strlen($part('salt')) || \SODIUM_CRYPTO_SECRETBOX_NONCEBYTES !== \strlen($part('nonce'))) {
+        if (
+            self::CIPHER !== ($sealed['cipher'] ?? null)
+            || \SODIUM_CRYPTO_PWHASH_SALTBYTES !== \strlen($part('salt'))
+            || \SODIUM_CRYPTO_SECRETBOX_NONCEBYTES !== \strlen($part('nonce'))
+        ) {
             return null;
         }
         $text = sodium_crypto_secretbox_open($part('box'), $part('nonce'), self::key($passphrase, $part('salt')));
@@ -50,6 +54,13 @@ final class Sealed
 
     private static function key(string $passphrase, string $salt): string
     {
-        return sodium_crypto_pwhash(\SODIUM_CRYPTO_SECRETBOX_KEYBYTES, $passphrase, $salt, \SODIUM_CRYPTO_PWHASH_OPSLIMIT_INTERACTIVE, \SODIUM_CRYPTO_PWHASH_MEMLIMIT_INTERACTIVE, \SODIUM_CRYPTO_PWHASH_ALG_ARGON2ID13);
+        return sodium_crypto_pwhash(
+            \SODIUM_CRYPTO_SECRETBOX_KEYBYTES,
+            $passphrase,
+            $salt,
+            \SODIUM_CRYPTO_PWHASH_OPSLIMIT_INTERACTIVE,
+            \SODIUM_CRYPTO_PWHASH_MEMLIMIT_INTERACTIVE,
+            \SODIUM_CRYPTO_PWHASH_ALG_ARGON2ID13,
+        );
     }
 }

@@ -53,7 +53,11 @@ final readonly class Secrets
         if (false === $bytes || \strlen($bytes) <= \SODIUM_CRYPTO_SECRETBOX_NONCEBYTES) {
             return null;
         }
-        $secret = sodium_crypto_secretbox_open(substr($bytes, \SODIUM_CRYPTO_SECRETBOX_NONCEBYTES), substr($bytes, 0, \SODIUM_CRYPTO_SECRETBOX_NONCEBYTES), $this->key());
+        $secret = sodium_crypto_secretbox_open(
+            substr($bytes, \SODIUM_CRYPTO_SECRETBOX_NONCEBYTES),
+            substr($bytes, 0, \SODIUM_CRYPTO_SECRETBOX_NONCEBYTES),
+            $this->key(),
+        );
 
         return false === $secret ? null : $secret;
     }

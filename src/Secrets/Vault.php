@@ -5,12 +5,16 @@ declare(strict_types=1);
 namespace Vorhut\Secrets;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Vorhut\Core\Bench\RunSheet;
+use Vorhut\Core\Catalogue\Effect;
 use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Edit;
-use Vorhut\Core\Plan\Message;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Text\Message;
 use Vorhut\Entity\Credential;
 use Vorhut\Entity\Job;
+use Vorhut\Entity\User;
 use Vorhut\Journal\Journal;
 
 /** The secrets of a job: made where they are missing, opened for those who need them. */
@@ -23,27 +27,57 @@ final readonly class Vault
     {
     }
 
-    /** @return array<string, string> owner (`devices/KEY`) or account key → secret */
+    /** @return array<string, string> account key → its SIP secret, `devices/KEY` → its password, `owner#purpose` → any other */
     public function open(Job $job): array
     {
         $open = [];
         foreach ($this->manager->getRepository(Credential::class)->findBy(['job' => $job]) as $credential) {
             $secret = $this->secrets->open($credential);
-            if (null !== $secret) {
-                $open[str_starts_with((string) $credential->owner, 'accounts/') ? substr((string) $credential->owner, 9) : (string) $credential->owner] = $secret;
+            if (null === $secret) {
+                continue;
             }
+            $owner = (string) $credential->owner;
+            $open[match ($credential->purpose) {
+                'sip' => str_starts_with($owner, 'accounts/') ? substr($owner, 9) : $owner,
+                'admin' => $owner,
+                default => $owner.'#'.$credential->purpose,
+            }] = $secret;
         }
 
         return $open;
     }
 
+    /** A secret that somebody has read off or was given, kept as it is. */
+    public function keep(Job $job, Plan $plan, string $owner, string $purpose, string $user, string $secret, User|string $by): void
+    {
+        $known = $plan->credential($owner, $purpose);
+        $key = $known->key ?? str_replace('/', '.', substr($owner, (int) strpos($owner, '/') + 1)).'.'.$purpose;
+        $change = null === $known
+            ? [$this->add($key, $owner, $purpose, $user, 'default', mb_strlen($secret))]
+            : [
+                Edit::put('credentials', $key, 'length', $known->length, mb_strlen($secret)),
+                Edit::put('credentials', $key, 'user', $known->user, $user),
+            ];
+        $this->journal->write($job, new Change(new Message('A secret of {owner} was written down ({purpose}).', [
+            'owner' => $plan->nameOf(...explode('/', $owner, 2) + [1 => '']),
+            'purpose' => $purpose,
+        ]), $change), $by);
+        $credential = $this->manager->getRepository(Credential::class)->findOneBy(['job' => $job, 'key' => $key]);
+        if (null !== $credential) {
+            $credential->sealed = $this->secrets->seal($secret);
+            $this->manager->flush();
+        }
+    }
+
     public function secretOf(Job $job, string $owner, string $purpose): ?string
     {
-        return $this->secrets->open($this->manager->getRepository(Credential::class)->findOneBy(['job' => $job, 'owner' => $owner, 'purpose' => $purpose]));
+        return $this->secrets->open(
+            $this->manager->getRepository(Credential::class)->findOneBy(['job' => $job, 'owner' => $owner, 'purpose' => $purpose]),
+        );
     }
 
     /** What is missing: a SIP secret for each account, an administrator's password for each device that has a login. */
-    public function fill(Job $job, Plan $plan, string $by): int
+    public function fill(Job $job, Plan $plan, User|string $by): int
     {
         $edits = [];
         $fresh = [];
@@ -53,9 +87,20 @@ final readonly class Vault
             }
         }
         foreach ($plan->devices as $device) {
-            if ('' !== $device->kind->loginUser && !$device->kind->isRouter() && null === $plan->credential('devices/'.$device->key, 'admin')) {
+            if (
+                $device->kind->login->exists()
+                && null !== $device->kind->stepThat(Effect::Secures)
+                && null === $plan->credential('devices/'.$device->key, 'admin')
+            ) {
                 // Made, but not in the device yet: it holds its default until somebody types it there.
-                $edits[] = $this->add($device->key.'.admin', 'devices/'.$device->key, 'admin', $device->kind->loginUser, 'default', self::ADMIN_LENGTH);
+                $edits[] = $this->add(
+                    $device->key.'.admin',
+                    'devices/'.$device->key,
+                    'admin',
+                    $device->loginUser(),
+                    $this->isSecured($plan, $device) ? 'changed' : 'default',
+                    self::ADMIN_LENGTH,
+                );
             }
         }
         if ([] !== $edits) {
@@ -72,8 +117,23 @@ final readonly class Vault
         return \count($fresh);
     }
 
+    /** Its step was marked before the password was made: whoever marked it has changed it. */
+    private function isSecured(Plan $plan, Device $device): bool
+    {
+        return RunSheet::of($plan, $device)->has(Effect::Secures);
+    }
+
     private function add(string $key, string $owner, string $purpose, string $user, string $state, int $length): Edit
     {
-        return Edit::add('credentials', ['key' => $key, 'owner' => $owner, 'purpose' => $purpose, 'user' => $user, 'state' => $state, 'length' => $length, 'weakness' => null, 'changedAt' => $this->journal->now()]);
+        return Edit::add('credentials', [
+            'key' => $key,
+            'owner' => $owner,
+            'purpose' => $purpose,
+            'user' => $user,
+            'state' => $state,
+            'length' => $length,
+            'weakness' => null,
+            'changedAt' => $this->journal->now(),
+        ]);
     }
 }

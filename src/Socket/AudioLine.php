@@ -15,8 +15,8 @@ use Vorhut\Core\Wire\Unreadable;
 use function Amp\async;
 
 /**
- * One end of the sound of a call: sends a tone in 20 ms packets, counts what comes, and reports it to the other end (RFC 3550). Media on an even
- * port, reports on the next (§11).
+ * One end of the sound of a call: sends a tone in 20 ms packets, counts what comes, and reports it to the other end (RFC 3550). Media on
+ * an even port, reports on the next (§11).
  */
 final class AudioLine
 {
@@ -28,8 +28,12 @@ final class AudioLine
     private string $timer = '';
     private string $reporter = '';
 
-    public function __construct(private readonly Datagrams $media, private readonly Datagrams $control, private readonly int $hertz, private readonly int $source)
-    {
+    public function __construct(
+        private readonly Datagrams $media,
+        private readonly Datagrams $control,
+        private readonly int $hertz,
+        private readonly int $source,
+    ) {
         $this->heard = new Reception();
         async(function (): void {
             while (null !== $received = $this->media->receive()) {
@@ -73,7 +77,18 @@ final class AudioLine
         $this->timer = EventLoop::repeat(self::PACKET_SECONDS, function () use ($to, $port, $begun): void {
             // By the clock and not by the tick: a loop that was held up sends what is due, as a device does.
             for ($due = 1 + (int) ((hrtime(true) - $begun) / (1e9 * self::PACKET_SECONDS)); $this->sent < $due; ++$this->sent) {
-                $this->media->send($to, $port, (string) new Packet(0, $this->sent, $this->sent * Tone::SAMPLES, $this->source, Tone::packet($this->hertz, $this->sent), 0 === $this->sent));
+                $this->media->send(
+                    $to,
+                    $port,
+                    (string) new Packet(
+                        0,
+                        $this->sent,
+                        $this->sent * Tone::SAMPLES,
+                        $this->source,
+                        Tone::packet($this->hertz, $this->sent),
+                        0 === $this->sent,
+                    ),
+                );
             }
         });
         $this->reporter = EventLoop::repeat(0.25, function () use ($to, $port): void {

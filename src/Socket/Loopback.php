@@ -7,8 +7,8 @@ namespace Vorhut\Socket;
 use Vorhut\Core\Net\Ipv4;
 
 /**
- * Where the lab puts an address of the site: the same last three octets in 127.0.0.0/8 (10.64.20.31 ↔ 127.64.20.31). Ports below 1024 move up
- * by 20000, so that the lab needs no root.
+ * Where the lab puts an address of the site: the same last three octets in 127.0.0.0/8 (10.64.20.31 ↔ 127.64.20.31). Ports below 1024
+ * move up by 20000, so that the lab needs no root.
  */
 final class Loopback
 {

@@ -8,24 +8,24 @@ use Amp\DeferredFuture;
 use Amp\TimeoutCancellation;
 use Revolt\EventLoop;
 use Vorhut\Core\Net\Ipv4;
-use Vorhut\Core\Wire\Sip\Message;
+use Vorhut\Core\Wire\Sip\SipMessage;
 use Vorhut\Core\Wire\Unreadable;
 
 use function Amp\async;
 use function Amp\delay;
 
 /**
- * SIP transactions over UDP (RFC 3261 §17): requests are sent again until something comes back, answers to a repeated request are given again,
- * what is no SIP is refused with 400 or dropped.
+ * SIP transactions over UDP (RFC 3261 §17): requests are sent again until something comes back, answers to a repeated request are given
+ * again, what is no SIP is refused with 400 or dropped.
  */
 final class SipLine
 {
     public const T1 = 0.5;
     public const TIMER_F = 32.0;
 
-    /** @var array<string, DeferredFuture<Message>> branch and method → who waits for the final answer */
+    /** @var array<string, DeferredFuture<SipMessage>> branch and method → who waits for the final answer */
     private array $waiting = [];
-    /** @var array<string, callable(Message): void> who wants to hear of provisional answers */
+    /** @var array<string, callable(SipMessage): void> who wants to hear of provisional answers */
     private array $listening = [];
     /** @var array<string, true> */
     private array $heard = [];
@@ -35,7 +35,7 @@ final class SipLine
     private array $working = [];
     private bool $closed = false;
 
-    /** @param \Closure(Message, Ipv4, int): void $onRequest */
+    /** @param \Closure(SipMessage, Ipv4, int): void $onRequest */
     public function __construct(public readonly Datagrams $socket, private readonly \Closure $onRequest)
     {
         async(function (): void {
@@ -48,12 +48,17 @@ final class SipLine
     /**
      * Sends a request and waits for its final answer.
      *
-     * @param (callable(Message): void)|null $provisional hears of 1xx answers
+     * @param (callable(SipMessage): void)|null $provisional hears of 1xx answers
      *
-     * @return Message|null null when nothing came in time
+     * @return SipMessage|null null when nothing came in time
      */
-    public function ask(Message $request, Ipv4 $to, int $port, float $seconds = self::TIMER_F, ?callable $provisional = null): ?Message
-    {
+    public function ask(
+        SipMessage $request,
+        Ipv4 $to,
+        int $port,
+        float $seconds = self::TIMER_F,
+        ?callable $provisional = null,
+    ): ?SipMessage {
         $key = self::ownTransaction($request);
         if (null !== $provisional) {
             $this->listening[$key] = $provisional;
@@ -69,10 +74,10 @@ final class SipLine
     }
 
     /** Waits, or waits on, for the final answer of a request that went out; null when nothing came in time. */
-    public function await(Message $request, float $seconds): ?Message
+    public function await(SipMessage $request, float $seconds): ?SipMessage
     {
         $key = self::ownTransaction($request);
-        /** @var DeferredFuture<Message> $deferred */
+        /** @var DeferredFuture<SipMessage> $deferred */
         $deferred = new DeferredFuture();
         $this->waiting[$key] = $deferred;
         try {
@@ -85,7 +90,7 @@ final class SipLine
     }
 
     /** Answers a request; the same request, should it come again, gets the same answer. */
-    public function answer(Message $request, Message $response, Ipv4 $to, int $port): void
+    public function answer(SipMessage $request, SipMessage $response, Ipv4 $to, int $port): void
     {
         $key = self::transaction($request, $to, $port);
         $this->answered[$key] = [$to, $port, (string) $response];
@@ -98,7 +103,7 @@ final class SipLine
         $this->socket->send($to, $port, (string) $response);
     }
 
-    public function tell(Message $message, Ipv4 $to, int $port): void
+    public function tell(SipMessage $message, Ipv4 $to, int $port): void
     {
         $this->socket->send($to, $port, (string) $message);
     }
@@ -112,12 +117,16 @@ final class SipLine
     private function take(Ipv4 $from, int $port, string $bytes): void
     {
         try {
-            $message = Message::fromString($bytes);
+            $message = SipMessage::fromString($bytes);
         } catch (Unreadable $e) {
             // A request that can be told apart at all is refused; anything else is dropped (§16.3, §18.3).
             if (1 === preg_match('~^[A-Z]+ \S+ SIP/2\.0\r?\n~', $bytes) && !str_starts_with($bytes, 'ACK')) {
                 preg_match_all('/^(?:Via|v|From|f|To|t|Call-ID|i|CSeq)[ \t]*:.*$/mi', $bytes, $kept);
-                $this->socket->send($from, $port, "SIP/2.0 400 Bad Request\r\n".implode("\r\n", array_map(rtrim(...), $kept[0]))."\r\nContent-Length: 0\r\n\r\n");
+                $this->socket->send(
+                    $from,
+                    $port,
+                    "SIP/2.0 400 Bad Request\r\n".implode("\r\n", array_map(rtrim(...), $kept[0]))."\r\nContent-Length: 0\r\n\r\n",
+                );
             }
 
             return;
@@ -154,12 +163,12 @@ final class SipLine
     }
 
     /** What an answer must carry to belong to a request of ours (§17.1.3). */
-    private static function ownTransaction(Message $request): string
+    private static function ownTransaction(SipMessage $request): string
     {
         return $request->branch().' '.$request->method;
     }
 
-    private static function transaction(Message $request, Ipv4 $from, int $port): string
+    private static function transaction(SipMessage $request, Ipv4 $from, int $port): string
     {
         return $request->branch().' '.$request->method.' '.$from.':'.$port.' '.$request->sequence();
     }

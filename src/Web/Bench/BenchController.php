@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Web\Bench;
 
+use Symfony\Component\HttpFoundation\InputBag;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\HttpKernel\Exception\NotFoundHttpException;
@@ -12,51 +13,58 @@ use Symfony\Component\Security\Http\Attribute\IsGranted;
 use Vorhut\Core\Bench\Keypad;
 use Vorhut\Core\Bench\KeypadProfile;
 use Vorhut\Core\Bench\RunSheet;
+use Vorhut\Core\Catalogue\Effect;
+use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Edit;
-use Vorhut\Core\Plan\FieldType;
-use Vorhut\Core\Plan\Message;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Row;
-use Vorhut\Core\Plan\Schema;
+use Vorhut\Core\Plan\SettingSlot;
+use Vorhut\Core\Text\Message;
 use Vorhut\Journal\Conflict;
 use Vorhut\Journal\Journal;
+use Vorhut\Journal\Refused;
 use Vorhut\Secrets\Vault;
-use Vorhut\Web\Frame\Room;
-use Vorhut\Web\Frame\Rooms;
-use Vorhut\Web\Frame\Slips;
+use Vorhut\Web\Frame\FormFeedback;
+use Vorhut\Web\Frame\JobPages;
+use Vorhut\Web\Frame\JobView;
 
 /** The queue of stops and the run sheet of the device in hand. */
 final readonly class BenchController
 {
     private const SECRET_SECONDS = 90;
 
-    public function __construct(private Rooms $rooms, private Journal $journal, private Vault $vault, private Slips $slips, private string $baseUrl)
-    {
+    public function __construct(
+        private JobPages $pages,
+        private Journal $journal,
+        private Vault $vault,
+        private FormFeedback $feedback,
+        private string $baseUrl,
+    ) {
     }
 
     #[Route('/j/{slug}/bench', name: 'bench', methods: ['GET'])]
     #[IsGranted('ROLE_VIEWER')]
     public function page(Request $request, string $slug): Response
     {
-        $still = $this->rooms->unchanged($request, $slug);
+        $still = $this->pages->unchanged($request, $slug);
         if (null !== $still) {
             return $still;
         }
-        $room = $this->rooms->open($slug);
-        $device = $this->inHand($room, $request->query->getString('sel'));
-        $stop = null === $device ? $room->queue()->current($room->plan) : $room->queue()->stopOf($device->key);
+        $view = $this->pages->open($slug);
+        $device = $this->inHand($view, $request->query->getString('sel'));
+        $stop = null === $device ? $view->queue()->current($view->plan) : $view->queue()->stopOf($device->key);
 
-        return $this->rooms->show($room, 'bench', $request, [
-            'queue' => $room->queue(),
+        return $this->pages->show($view, 'bench', $request, [
+            'queue' => $view->queue(),
             'stop' => $stop,
             'device' => $device,
-            'sheet' => null === $device ? null : RunSheet::of($room->plan, $device),
-            'keypads' => null === $device ? [] : $this->keypads($room, $device),
-            'url' => $this->url($room),
-            'secret' => null === $device ? null : $this->shown($request, $room, 'devices/'.$device->key),
+            'sheet' => null === $device ? null : RunSheet::of($view->plan, $device),
+            'keypads' => null === $device ? [] : $this->keypads($view, $device),
+            'url' => $this->url($view),
+            'secret' => null === $device ? null : $this->shown($request, $view, 'devices/'.$device->key),
         ]);
     }
 
@@ -64,47 +72,77 @@ final readonly class BenchController
     #[IsGranted('ROLE_TECHNICIAN')]
     public function mark(Request $request, string $slug): Response
     {
-        $this->rooms->checkToken($request);
-        $room = $this->rooms->open($slug);
+        $this->pages->checkToken($request);
+        $view = $this->pages->open($slug);
         $form = $request->request;
-        $device = $room->plan->devices[$form->getString('device')] ?? throw new NotFoundHttpException('There is no such device.');
+        $device = $view->plan->devices[$form->getString('device')] ?? throw new NotFoundHttpException('There is no such device.');
         $step = $device->kind->step($form->getString('step')) ?? throw new NotFoundHttpException('There is no such step.');
         $state = $form->getString('state');
         $note = trim($form->getString('note'));
         $at = 'mark:'.$device->key.'.'.$step->code;
-        $typed = [];
-        $errors = [];
-        foreach ($step->records as $field) {
-            $text = trim($form->getString('typed_'.$field));
-            if ('' !== $text) {
-                try {
-                    $type = Schema::FACED['nics'][$field] ?? Schema::FACED['devices'][$field] ?? FieldType::Text;
-                    $read = '-' === $text ? '' : $type->read($text);
-                    $typed[$field] = \is_scalar($read) ? (string) $read : '';
-                } catch (Malformed $e) {
-                    $errors[$field] = $e->getMessage();
-                }
-            }
-        }
+        $sheet = RunSheet::of($view->plan, $device);
+        [$typed, $wrong] = $this->typed($view->plan, $sheet->slots($step->records), 'typed_', $form);
+        [$read, $unreadable] = $this->read($view->plan, $sheet, $step->reads, $form);
+        $errors = [...$wrong, ...$unreadable];
         if (\in_array($state, ['skipped', 'failed', 'blocked'], true) && '' === $note) {
-            $errors['note'] = 'Write why.';
+            $errors['note'] = new Message('Write why.');
         }
-        if ('done' === $state && \in_array('address', $step->records, true) && null === $device->nic()?->plannedAddress()) {
-            $errors['address'] = 'It has no planned address yet: allocate first.';
+        $obstacles = 'done' === $state ? $sheet->obstacles($step) : [];
+        if ([] !== $obstacles && '' === $note) {
+            // What happened, happened; but somebody says why it was done before its time.
+            $errors['note'] = new Message('{obstacle} If it was done all the same, write why.', ['obstacle' => $obstacles[0]]);
+        }
+        if ('done' === $state && $step->does(Effect::Addresses) && null === $device->nic()?->plannedAddress()) {
+            $errors['note'] = new Message('It has no planned address yet: allocate first.');
         }
         if ([] !== $errors || !\in_array($state, ['open', 'done', 'skipped', 'failed', 'blocked'], true)) {
-            $this->slips->keep($at, $form->all(), $errors);
+            $this->feedback->keep($at, $form->all(), $errors);
 
-            return $this->rooms->back($request, "/j/$slug/bench?sel=devices/".$device->key);
+            return $this->pages->back($request, "/j/$slug/bench?sel=devices/".$device->key);
         }
-        $change = RunSheet::of($room->plan, $device)->markChange($step, $state, $note, $this->rooms->user()->name, $this->journal->now(), $typed);
+        $by = $this->pages->user();
+        if ('done' === $state && $step->does(Effect::Secures)) {
+            // The password exists from now on, shown or not, so that what was typed is on record.
+            $this->vault->fill($view->job, $view->plan, $by);
+            $sheet = RunSheet::of($this->pages->open($slug)->plan, $device);
+        }
         try {
-            $this->journal->write($room->job, new Change($change->why, [...$change->edits, ...$this->password($room->plan, $device, $step->code, $state)]), $this->rooms->user()->name);
-        } catch (Conflict $e) {
-            $this->slips->keep($at, $form->all(), ['note' => $e->getMessage()]);
+            $change = $sheet->markChange($step, $state, $note, $by->name, $this->journal->now(), $typed, $read);
+            $this->journal->write($view->job, $change, $by);
+        } catch (Conflict|Refused $e) {
+            $this->feedback->keep($at, $form->all(), ['note' => $e->said()]);
         }
 
-        return $this->rooms->back($request, "/j/$slug/bench?sel=devices/".$device->key);
+        return $this->pages->back($request, "/j/$slug/bench?sel=devices/".$device->key);
+    }
+
+    /** A password that stands on the label of this very device. */
+    #[Route('/j/{slug}/bench/label', name: 'label_secret', methods: ['POST'])]
+    #[IsGranted('ROLE_TECHNICIAN')]
+    public function label(Request $request, string $slug): Response
+    {
+        $this->pages->checkToken($request);
+        $view = $this->pages->open($slug);
+        $device = $view->plan->devices[$request->request->getString('device')]
+            ?? throw new NotFoundHttpException('There is no such device.');
+        $secret = trim($request->request->getString('secret'));
+        if ('' === $secret || mb_strlen($secret) > 120) {
+            $this->feedback->keep('label:'.$device->key, [], [
+                'secret' => new Message('Type the password as it is printed, at most {n} characters.', ['n' => 120]),
+            ]);
+        } else {
+            $this->vault->keep(
+                $view->job,
+                $view->plan,
+                $device->record(),
+                'label',
+                $device->loginUser(),
+                $secret,
+                $this->pages->user(),
+            );
+        }
+
+        return $this->pages->back($request, "/j/$slug/devices?sel=devices/".$device->key);
     }
 
     /** A secret, shown on demand and every showing entered in the journal. */
@@ -112,41 +150,48 @@ final readonly class BenchController
     #[IsGranted('ROLE_TECHNICIAN')]
     public function secret(Request $request, string $slug): Response
     {
-        $this->rooms->checkToken($request);
-        $room = $this->rooms->open($slug);
+        $this->pages->checkToken($request);
+        $view = $this->pages->open($slug);
         $owner = $request->request->getString('owner');
         $purpose = $request->request->getString('purpose', 'admin');
-        $this->vault->fill($room->job, $room->plan, $this->rooms->user()->name);
-        $plan = $this->rooms->open($slug)->plan;
-        $secret = $this->vault->secretOf($room->job, $owner, $purpose);
+        $this->vault->fill($view->job, $view->plan, $this->pages->user());
+        $plan = $this->pages->open($slug)->plan;
+        $secret = $this->vault->secretOf($view->job, $owner, $purpose);
         if (null !== $secret) {
             $credential = $plan->credential($owner, $purpose);
             $row = null === $credential ? null : $plan->row('credentials', $credential->key);
             // An entry that changes nothing: the showing itself is what is written down.
-            null === $row || $this->journal->write($room->job, new Change(new Message('Secret shown: {purpose} of {owner}.', ['purpose' => $purpose, 'owner' => $owner]), [Edit::put('credentials', Row::keyOf($row), 'user', $row['user'] ?? null, $row['user'] ?? null)]), $this->rooms->user()->name);
-            $this->slips->keep('secret:'.$owner, ['purpose' => $purpose], [], [], self::SECRET_SECONDS);
+            null === $row || $this->journal->write(
+                $view->job,
+                new Change(
+                    new Message('Secret shown: {purpose} of {owner}.', ['purpose' => $purpose, 'owner' => $owner]),
+                    [Edit::put('credentials', Row::keyOf($row), 'user', $row['user'] ?? null, $row['user'] ?? null)],
+                ),
+                $this->pages->user(),
+            );
+            $this->feedback->keep('secret:'.$owner, ['purpose' => $purpose], [], [], self::SECRET_SECONDS);
         }
 
-        return $this->rooms->back($request, "/j/$slug/bench");
+        return $this->pages->back($request, "/j/$slug/bench");
     }
 
     /** The secret that was asked for a moment ago from this very page; only the asking is kept, never the secret. */
-    private function shown(Request $request, Room $room, string $owner): ?string
+    private function shown(Request $request, JobView $view, string $owner): ?string
     {
-        $purpose = ((array) ($this->slips->of($request)['secret:'.$owner]['typed'] ?? []))['purpose'] ?? null;
+        $purpose = ((array) ($this->feedback->of($request)['secret:'.$owner]['typed'] ?? []))['purpose'] ?? null;
 
-        return \is_string($purpose) ? $this->vault->secretOf($room->job, $owner, $purpose) : null;
+        return \is_string($purpose) ? $this->vault->secretOf($view->job, $owner, $purpose) : null;
     }
 
-    private function inHand(Room $room, string $selected): ?Device
+    private function inHand(JobView $view, string $selected): ?Device
     {
         [$section, $key] = explode('/', $selected, 2) + [1 => ''];
-        $device = 'devices' === $section ? $room->plan->devices[$key] ?? null : null;
+        $device = 'devices' === $section ? $view->plan->devices[$key] ?? null : null;
         if (null !== $device) {
             return $device;
         }
-        foreach ($room->queue()->current($room->plan)?->devices() ?? [] as $one) {
-            if (!RunSheet::of($room->plan, $one)->isDone()) {
+        foreach ($view->queue()->current($view->plan)?->devices() ?? [] as $one) {
+            if (!RunSheet::of($view->plan, $one)->isDone()) {
                 return $one;
             }
         }
@@ -154,18 +199,24 @@ final readonly class BenchController
         return null;
     }
 
-    /** @return array<string, array<string, Keypad>> step → value name → keys to press */
-    private function keypads(Room $room, Device $device): array
+    /** @return array<string, array<string, Keypad>> step and way → value name → keys to press */
+    private function keypads(JobView $view, Device $device): array
     {
         $profile = KeypadProfile::named($device->kind->keypad ?? '');
         $sheets = [];
+        $sheet = RunSheet::of($view->plan, $device);
         foreach (null === $profile ? [] : $device->kind->steps as $step) {
-            foreach ($step->keypad ? RunSheet::of($room->plan, $device)->values($step) : [] as $name => $value) {
-                $text = 'url' === $name ? $this->url($room) : $value;
-                try {
-                    null === $profile || null === $text || '' === $text || $sheets[$step->code][$name] = Keypad::shortest($text, $profile);
-                } catch (Malformed) {
-                    continue;
+            foreach ($step->ways as $way) {
+                foreach ($way->keypad ? $sheet->values($step, $way) : [] as $value) {
+                    $text = $value->isFileAddress ? $this->url($view) : $value->text;
+                    try {
+                        null === $profile
+                            || null === $text
+                            || '' === $text
+                            || $sheets[$step->code.':'.$way->code][$value->name] = Keypad::shortest($text, $profile);
+                    } catch (Malformed) {
+                        continue;
+                    }
                 }
             }
         }
@@ -173,18 +224,64 @@ final readonly class BenchController
         return $sheets;
     }
 
-    private function url(Room $room): string
+    /**
+     * What was typed into the device where that is not what the plan says.
+     *
+     * @param array<string, SettingSlot> $slots name on the sheet → slot
+     * @param InputBag<string>           $form
+     *
+     * @return array{array<string, string>, array<string, Message>} values, and what is wrong with them, by name
+     */
+    private function typed(Plan $plan, array $slots, string $prefix, InputBag $form): array
     {
-        return \sprintf('%s/p/%s/', $this->baseUrl, $room->job->fileToken);
+        $values = $errors = [];
+        foreach ($slots as $name => $slot) {
+            $text = trim($form->getString($prefix.str_replace('.', '_', $name)));
+            try {
+                '' === $text || $values[$name] = '-' === $text ? '' : $plan->readSetting($slot->setting, $text);
+            } catch (Malformed $e) {
+                $errors[$name] = $e->said();
+            }
+        }
+
+        return [$values, $errors];
     }
 
-    /** @return list<Edit> once the step "password" is done, the device no longer holds its default */
-    private function password(Plan $plan, Device $device, string $step, string $state): array
+    /**
+     * What was read off the device: settings, and MAC and serial, which must be what the roster has, letter for letter.
+     *
+     * @param list<string>     $names
+     * @param InputBag<string> $form
+     *
+     * @return array{array<string, string>, array<string, Message>}
+     */
+    private function read(Plan $plan, RunSheet $sheet, array $names, InputBag $form): array
     {
-        $credential = $plan->credential('devices/'.$device->key, 'admin');
+        [$values, $errors] = $this->typed($plan, $sheet->slots($names), 'read_', $form);
+        foreach (array_intersect($names, ['mac', 'serial']) as $name) {
+            $text = trim($form->getString('read_'.$name));
+            if ('' === $text) {
+                continue;
+            }
+            try {
+                $values[$name] = 'mac' === $name ? (string) Mac::fromString($text) : mb_substr($text, 0, 250);
+                $known = 'mac' === $name ? (string) $sheet->device->nic()?->mac : $sheet->device->serial;
+                if ('' !== $known && $known !== $values[$name]) {
+                    $errors[$name] = new Message(
+                        'The roster has {known}. Look again; if the label is right, change the roster first.',
+                        ['known' => $known],
+                    );
+                }
+            } catch (Malformed $e) {
+                $errors[$name] = $e->said();
+            }
+        }
 
-        return 'password' === $step && 'done' === $state && true === $credential?->isDefault
-            ? [Edit::put('credentials', $credential->key, 'state', 'default', 'changed')]
-            : [];
+        return [$values, $errors];
+    }
+
+    private function url(JobView $view): string
+    {
+        return \sprintf('%s/p/%s/', $this->baseUrl, $view->job->fileToken);
     }
 }

@@ -11,20 +11,27 @@ use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
 use Twig\Environment;
+use Vorhut\Core\Catalogue\Catalogue;
 use Vorhut\Core\Document\BadDocument;
 use Vorhut\Core\Document\JobDocument;
-use Vorhut\Core\Kind\Kinds;
+use Vorhut\Core\Text\Message;
 use Vorhut\Exchange\Jobs;
-use Vorhut\Web\Frame\Rooms;
-use Vorhut\Web\Frame\Slips;
+use Vorhut\Exchange\NotOpened;
+use Vorhut\Web\Frame\FormFeedback;
+use Vorhut\Web\Frame\JobPages;
 
 /** The shelf of jobs: open one, begin one, take one in from a document. */
 final readonly class JobsController
 {
     private const LARGEST = 8_000_000;
 
-    public function __construct(private Jobs $jobs, private Rooms $rooms, private Slips $slips, private Environment $twig, private Kinds $kinds)
-    {
+    public function __construct(
+        private Jobs $jobs,
+        private JobPages $pages,
+        private FormFeedback $feedback,
+        private Environment $twig,
+        private Catalogue $catalogue,
+    ) {
     }
 
     #[Route('/', name: 'jobs', methods: ['GET'])]
@@ -33,20 +40,24 @@ final readonly class JobsController
     {
         $cards = [];
         foreach ($this->jobs->all() as $job) {
-            $cards[] = ['job' => $job, 'room' => $this->rooms->open($job->slug)];
+            $cards[] = ['job' => $job, 'figures' => $this->pages->figures($job)];
         }
 
-        return new Response($this->twig->render('brief/jobs.html.twig', ['cards' => $cards, 'slips' => $this->slips->of($request)]));
+        return new Response($this->twig->render('brief/jobs.html.twig', ['cards' => $cards, 'feedback' => $this->feedback->of($request)]));
     }
 
     #[Route('/new', name: 'job_new', methods: ['POST'])]
     #[IsGranted('ROLE_LEAD')]
     public function create(Request $request): Response
     {
-        $this->rooms->checkToken($request);
+        $this->pages->checkToken($request);
         $name = trim($request->request->getString('name'));
         if ('' === $name || mb_strlen($name) > 200) {
-            $this->slips->keep('job', ['name' => $name], ['name' => '' === $name ? 'A job needs a name.' : 'That is longer than 200 characters.']);
+            $this->feedback->keep('job', ['name' => $name], [
+                'name' => '' === $name
+                    ? new Message('A job needs a name.')
+                    : new Message('That is longer than {n} characters.', ['n' => 200]),
+            ]);
 
             return new RedirectResponse('/', Response::HTTP_SEE_OTHER);
         }
@@ -58,20 +69,24 @@ final readonly class JobsController
     #[IsGranted('ROLE_LEAD')]
     public function import(Request $request): Response
     {
-        $this->rooms->checkToken($request);
+        $this->pages->checkToken($request);
         $file = $request->files->get('document');
         $passphrase = $request->request->getString('passphrase');
         try {
             if (!$file instanceof UploadedFile || !$file->isValid() || $file->getSize() > self::LARGEST) {
-                throw new BadDocument([['pointer' => '', 'message' => 'Choose a job document of at most 8 MB.']]);
+                throw new BadDocument([['pointer' => '', 'message' => new Message('Choose a job document of at most 8 MB.')]]);
             }
-            $job = $this->jobs->import(JobDocument::fromJson((string) file_get_contents($file->getPathname()), $this->kinds), null, '' === $passphrase ? null : $passphrase);
+            $job = $this->jobs->import(
+                JobDocument::fromJson((string) file_get_contents($file->getPathname()), $this->catalogue),
+                null,
+                '' === $passphrase ? null : $passphrase,
+            );
         } catch (BadDocument $e) {
-            $this->slips->keep('import', [], ['document' => $e->errors]);
+            $this->feedback->keep('import', [], ['document' => $e->errors]);
 
             return new RedirectResponse('/', Response::HTTP_SEE_OTHER);
-        } catch (\InvalidArgumentException $e) {
-            $this->slips->keep('import', [], ['document' => [['pointer' => '/sealed', 'message' => $e->getMessage()]]]);
+        } catch (NotOpened $e) {
+            $this->feedback->keep('import', [], ['document' => [['pointer' => '/sealed', 'message' => $e->said()]]]);
 
             return new RedirectResponse('/', Response::HTTP_SEE_OTHER);
         }
@@ -83,6 +98,6 @@ final readonly class JobsController
     #[IsGranted('ROLE_VIEWER')]
     public function brief(Request $request, string $slug): Response
     {
-        return $this->rooms->unchanged($request, $slug) ?? $this->rooms->show($this->rooms->open($slug), 'brief', $request);
+        return $this->pages->unchanged($request, $slug) ?? $this->pages->show($this->pages->open($slug), 'brief', $request);
     }
 }

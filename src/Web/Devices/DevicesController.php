@@ -10,18 +10,24 @@ use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
 use Vorhut\Core\Allocation\Allocation;
+use Vorhut\Core\Document\RosterColumns;
 use Vorhut\Core\Document\RosterPaste;
+use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Text\Message;
 use Vorhut\Journal\Conflict;
 use Vorhut\Journal\Journal;
-use Vorhut\Web\Frame\Rooms;
-use Vorhut\Web\Frame\Slips;
+use Vorhut\Journal\Refused;
+use Vorhut\Web\Frame\FormFeedback;
+use Vorhut\Web\Frame\JobPages;
+use Vorhut\Web\Frame\Window;
 
 /** The roster, pasted and edited in place, and the addresses given to it. */
 final readonly class DevicesController
 {
     private const LARGEST = 500_000;
 
-    public function __construct(private Rooms $rooms, private Journal $journal, private Slips $slips)
+    public function __construct(private JobPages $pages, private Journal $journal, private FormFeedback $feedback)
     {
     }
 
@@ -29,13 +35,46 @@ final readonly class DevicesController
     #[IsGranted('ROLE_VIEWER')]
     public function page(Request $request, string $slug): Response
     {
-        $still = $this->rooms->unchanged($request, $slug);
+        $still = $this->pages->unchanged($request, $slug);
         if (null !== $still) {
             return $still;
         }
-        $room = $this->rooms->open($slug);
+        $view = $this->pages->open($slug);
 
-        return $this->rooms->show($room, 'devices', $request, ['allocation' => Allocation::of($room->plan, $request->query->getBoolean('afresh')), 'allocating' => $request->query->has('allocate')]);
+        $columns = $view->columns();
+        $shown = array_values(array_filter(
+            $request->query->all('cols'),
+            static fn (mixed $name): bool => \is_string($name) && isset($columns[$name]),
+        ));
+
+        $selected = $request->query->getString('sel');
+
+        return $this->pages->show($view, 'devices', $request, [
+            'window' => Window::asked(
+                $request,
+                $view->plan->devices,
+                self::texts(...),
+                str_starts_with($selected, 'devices/') ? substr($selected, 8) : null,
+            ),
+            'keep' => ['cols' => $shown],
+            'path' => "/j/$slug/devices",
+            'columns' => $columns,
+            'shown' => $shown,
+            'meanings' => self::meanings($view->plan),
+            'allocation' => Allocation::of($view->plan, $request->query->getBoolean('afresh')),
+            'allocating' => $request->query->has('allocate'),
+        ]);
+    }
+
+    /** @return list<string> by what a device is looked for in the roster */
+    private static function texts(Device $device): array
+    {
+        $texts = [$device->tag, $device->room, $device->kind->name, $device->serial];
+        foreach ($device->nics as $nic) {
+            $texts = [...$texts, (string) $nic->mac, (string) $nic->setting('address')->planned, (string) $nic->setting('address')->set];
+        }
+
+        return $texts;
     }
 
     /** Every row's fate first; nothing is written before the same text comes back with "take it". */
@@ -43,39 +82,71 @@ final readonly class DevicesController
     #[IsGranted('ROLE_LEAD')]
     public function paste(Request $request, string $slug): Response
     {
-        $this->rooms->checkToken($request);
-        $room = $this->rooms->open($slug);
+        $this->pages->checkToken($request);
+        $view = $this->pages->open($slug);
         $text = substr($request->request->getString('table'), 0, self::LARGEST);
-        $paste = RosterPaste::of($room->plan, $text);
-        if ('take' === $request->request->getString('do') && !$paste->change()->isEmpty()) {
-            try {
-                $this->journal->write($room->job, $paste->change(), $this->rooms->user()->name);
-
-                // What could not be taken stays in the box, to be mended.
-                $left = $paste->refusedText();
-                '' === $left ? $this->slips->tell((string) $paste->change()->why) : $this->slips->keep('paste', ['table' => $left], [], ['rows' => RosterPaste::of($this->rooms->open($slug)->plan, $left)->rows]);
-
-                return new RedirectResponse("/j/$slug/devices".('' === $left ? '' : '#paste'), Response::HTTP_SEE_OTHER);
-            } catch (Conflict $e) {
-                $this->slips->keep('paste', ['table' => $text], ['table' => $e->getMessage()], ['rows' => $paste->rows]);
-
-                return new RedirectResponse("/j/$slug/devices#paste", Response::HTTP_SEE_OTHER);
+        $means = [];
+        foreach ($request->request->all('means') as $heading => $meaning) {
+            if (\is_string($meaning) && '' !== $meaning) {
+                // A heading may hold brackets, which mean something in the name of a field.
+                $means[rawurldecode((string) $heading)] = $meaning;
             }
         }
-        $this->slips->keep('paste', ['table' => $text], '' === trim($text) ? ['table' => 'Paste some rows first.'] : [], ['rows' => $paste->rows]);
+        $paste = RosterPaste::of($view->plan, $text, $means);
+        $typed = ['table' => $text, 'means' => $means];
+        $back = new RedirectResponse("/j/$slug/devices#paste", Response::HTTP_SEE_OTHER);
+        if ('take' === $request->request->getString('do') && !$paste->change()->isEmpty()) {
+            try {
+                $this->journal->write($view->job, $paste->change(), $this->pages->user());
+                // What could not be taken stays in the box, to be mended.
+                $left = $paste->refusedText();
+                if ('' === $left) {
+                    $this->feedback->tell($paste->change()->why);
 
-        return new RedirectResponse("/j/$slug/devices#paste", Response::HTTP_SEE_OTHER);
+                    return new RedirectResponse("/j/$slug/devices", Response::HTTP_SEE_OTHER);
+                }
+                $rest = RosterPaste::of($this->pages->open($slug)->plan, $left, $means);
+                $this->feedback->keep('paste', ['table' => $left] + $typed, [], ['rows' => $rest->rows, 'unknown' => $rest->unknown]);
+
+                return $back;
+            } catch (Conflict|Refused $e) {
+                $this->feedback->keep('paste', $typed, ['table' => $e->said()], ['rows' => $paste->rows, 'unknown' => $paste->unknown]);
+
+                return $back;
+            }
+        }
+        $errors = match (true) {
+            '' === trim($text) => ['table' => new Message('Paste some rows first.')],
+            [] !== $paste->unknown => [
+                'table' => new Message(
+                    'Nobody knows yet what these columns hold: {columns}. Say it, or leave them out.',
+                    ['columns' => implode(', ', $paste->unknown)],
+                ),
+            ],
+            default => [],
+        };
+        $this->feedback->keep('paste', $typed, $errors, ['rows' => $paste->rows, 'unknown' => $paste->unknown]);
+
+        return $back;
+    }
+
+    /** @return array<string, string> what an unknown column may be said to hold → how that is called */
+    private static function meanings(Plan $plan): array
+    {
+        $all = RosterColumns::of($plan)->all();
+
+        return ['-' => '–'] + array_combine($all, $all);
     }
 
     #[Route('/j/{slug}/devices/allocate', name: 'allocate', methods: ['POST'])]
     #[IsGranted('ROLE_LEAD')]
     public function allocate(Request $request, string $slug): Response
     {
-        $this->rooms->checkToken($request);
-        $room = $this->rooms->open($slug);
-        $change = Allocation::of($room->plan, $request->request->getBoolean('afresh'))->change();
-        $this->journal->write($room->job, $change, $this->rooms->user()->name);
-        $this->slips->tell((string) $change->why);
+        $this->pages->checkToken($request);
+        $view = $this->pages->open($slug);
+        $change = Allocation::of($view->plan, $request->request->getBoolean('afresh'))->change();
+        $this->journal->write($view->job, $change, $this->pages->user());
+        $this->feedback->tell($change->why);
 
         return new RedirectResponse("/j/$slug/devices", Response::HTTP_SEE_OTHER);
     }

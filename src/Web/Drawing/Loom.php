@@ -5,84 +5,97 @@ declare(strict_types=1);
 namespace Vorhut\Web\Drawing;
 
 use Vorhut\Core\Plan\Plan;
-use Vorhut\Core\Proof\Proof;
-use Vorhut\Core\Proof\Proved;
+use Vorhut\Core\Proof\TestResult;
 use Vorhut\Core\Proof\Verdict;
+use Vorhut\Core\Text\Message;
 
 /**
- * The loom: warp threads are the places one looks from, weft threads the devices. The outer shape of a knot is what is computed, its filling
- * what was observed.
+ * The loom: column threads are the places one looks from, row threads the devices. The outer shape of a cell is what is computed, its
+ * filling what was observed.
  */
 final readonly class Loom
 {
     private const LEFT = 130;
     private const COLUMN = 150;
-    /** From knot to knot, and from thread to thread downwards. */
-    private const KNOT = 28;
+    /** From cell to cell, and from thread to thread downwards. */
+    private const CELL = 28;
 
     /**
-     * @param list<array{key: string, name: string, x: int}>                                $warp
-     * @param list<array{key: string, tag: string, y: int}>                                 $weft
-     * @param list<array{x: int, y: int, shape: string, fill: string, key: string, title: string}> $knots
+     * @param list<array{key: string, name: string, x: int}> $columns
+     * @param list<array{key: string, tag: string, y: int}>  $rows
+     * @param list<array{x: int, y: int, shape: string, fill: string, key: string, title: string}> $cells
      */
-    private function __construct(public array $warp, public array $weft, public array $knots, public int $width, public int $height)
+    private function __construct(public array $columns, public array $rows, public array $cells, public int $width, public int $height)
     {
     }
 
-    public static function of(Plan $plan, Proof $proof): self
+    /**
+     * @param list<TestResult>         $results
+     * @param \Closure(Message): string $say
+     */
+    public static function of(Plan $plan, array $results, \Closure $say): self
     {
-        $warp = [];
-        $weft = [];
-        foreach ($proof->lines as $proved) {
-            $warp[$proved->line->from] = true;
-            $weft[$proved->line->to] = true;
+        $column = [];
+        $row = [];
+        foreach ($results as $result) {
+            $column[$result->test->from] = true;
+            $row[$result->test->to] = true;
         }
-        // A warp thread is as far from the next as its fullest crossing is wide.
+        // A column thread is as far from the next as its fullest crossing is wide.
         $at = $widest = [];
-        foreach ($proof->lines as $proved) {
-            $place = $proved->line->from.'>'.$proved->line->to;
+        foreach ($results as $result) {
+            $place = $result->test->from.'>'.$result->test->to;
             $at[$place] = ($at[$place] ?? 0) + 1;
-            $widest[$proved->line->from] = max($widest[$proved->line->from] ?? 0, $at[$place]);
+            $widest[$result->test->from] = max($widest[$result->test->from] ?? 0, $at[$place]);
         }
         $columns = [];
         $x = self::LEFT;
         foreach ($plan->segments as $segment) {
             $place = 'outposts/'.$segment->key;
-            if (isset($warp[$place])) {
+            if (isset($column[$place])) {
                 $columns[$place] = ['key' => $segment->key, 'name' => $segment->name, 'x' => $x];
-                $x += max(self::COLUMN, self::KNOT * (1 + ($widest[$place] ?? 0)));
+                $x += max(self::COLUMN, self::CELL * (1 + ($widest[$place] ?? 0)));
             }
         }
         $rows = [];
         foreach ($plan->devices as $device) {
-            if (isset($weft[$device->key])) {
-                $rows[$device->key] = ['key' => $device->key, 'tag' => $device->tag, 'y' => 56 + self::KNOT * \count($rows)];
+            if (isset($row[$device->key])) {
+                $rows[$device->key] = ['key' => $device->key, 'tag' => $device->tag, 'y' => 56 + self::CELL * \count($rows)];
             }
         }
-        $knots = [];
+        $cells = [];
         $at = [];
-        foreach ($proof->lines as $proved) {
-            if (!isset($columns[$proved->line->from], $rows[$proved->line->to])) {
+        foreach ($results as $result) {
+            if (!isset($columns[$result->test->from], $rows[$result->test->to])) {
                 continue;
             }
-            $place = $proved->line->from.'>'.$proved->line->to;
+            $place = $result->test->from.'>'.$result->test->to;
             $side = ($at[$place] = ($at[$place] ?? -1) + 1);
-            $knots[] = [
-                'x' => $columns[$proved->line->from]['x'] + self::KNOT * $side,
-                'y' => $rows[$proved->line->to]['y'],
-                'shape' => $proved->line->isForeseenToFail() ? 'gap' : 'loop',
-                'fill' => self::fill($proved),
-                'key' => $proved->line->key,
-                'title' => $proved->line->title.': '.$proved->verdict->label(),
+            $cells[] = [
+                'x' => $columns[$result->test->from]['x'] + self::CELL * $side,
+                'y' => $rows[$result->test->to]['y'],
+                'shape' => $result->test->isForeseenToFail() ? 'gap' : 'loop',
+                'fill' => self::fill($result),
+                'key' => $result->test->key,
+                'title' => $say(new Message('{test}: {verdict}', [
+                    'test' => $result->test->title,
+                    'verdict' => new Message($result->verdict->label()),
+                ])),
             ];
         }
 
-        return new self(array_values($columns), array_values($rows), $knots, max(self::LEFT + self::COLUMN, $x), 70 + self::KNOT * \count($rows));
+        return new self(
+            array_values($columns),
+            array_values($rows),
+            $cells,
+            max(self::LEFT + self::COLUMN, $x),
+            70 + self::CELL * \count($rows),
+        );
     }
 
-    private static function fill(Proved $proved): string
+    private static function fill(TestResult $result): string
     {
-        return match ($proved->verdict) {
+        return match ($result->verdict) {
             Verdict::AsPlanned => 'held',
             Verdict::Contrary => 'contrary',
             Verdict::Stale => 'stale',

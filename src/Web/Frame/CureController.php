@@ -16,45 +16,73 @@ use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\SettingRef;
+use Vorhut\Core\Text\Message;
 use Vorhut\Core\Walk\Cure;
 use Vorhut\Entity\WorkOrder;
 use Vorhut\Journal\Journal;
 use Vorhut\Outpost\Orders;
 
-/** Applies a cure: by the same code path as typing. Where it concerns what is in a device that can be written to, the outpost is sent to write it. */
+/**
+ * Applies a cure: by the same code path as typing. Where it concerns what is in a device that can be written to, the outpost is
+ * sent to write it.
+ */
 final readonly class CureController
 {
-    public function __construct(private Rooms $rooms, private Journal $journal, private Orders $orders, private Slips $slips, private AuthorizationCheckerInterface $may)
-    {
+    public function __construct(
+        private JobPages $pages,
+        private Journal $journal,
+        private Orders $orders,
+        private FormFeedback $feedback,
+        private AuthorizationCheckerInterface $may,
+    ) {
     }
 
     #[Route('/j/{slug}/cure', name: 'cure', methods: ['POST'])]
     #[IsGranted('ROLE_TECHNICIAN')]
     public function __invoke(Request $request, string $slug): Response
     {
-        $this->rooms->checkToken($request);
-        $room = $this->rooms->open($slug);
+        $this->pages->checkToken($request);
+        $view = $this->pages->open($slug);
         $form = $request->request;
+        $port = Port::tryFromString($form->getString('port'));
+        if (null === $port && '' !== $form->getString('port')) {
+            $this->feedback->tell(new Message(
+                '"{text}" is not a port: write it as 5060/udp or 80/tcp.',
+                ['text' => mb_substr($form->getString('port'), 0, 40)],
+            ));
+
+            return $this->pages->back($request, "/j/$slug/proof");
+        }
         $cure = '' !== $form->getString('finding')
-            ? $room->findings()->keyed($form->getString('finding'))?->cure
-            : Cure::of($room->plan, Face::tryFrom($form->getString('face')) ?? Face::Set, $form->getString('from'), $form->getString('to'), '' === $form->getString('port') ? null : Port::fromString($form->getString('port')));
+            ? $view->findings()->keyed($form->getString('finding'))?->cure
+            : Cure::of(
+                $view->plan,
+                Face::tryFrom($form->getString('face')) ?? Face::Set,
+                $form->getString('from'),
+                $form->getString('to'),
+                $port,
+            );
         if (null === $cure) {
-            $this->slips->tell('This cure is not needed any more.');
+            $this->feedback->tell(new Message('This cure is not needed any more.'));
 
-            return $this->rooms->back($request, "/j/$slug/proof");
+            return $this->pages->back($request, "/j/$slug/proof");
         }
-        if (!$this->may->isGranted('ROLE_LEAD') && [] !== array_filter($cure->edits, static fn (Edit $edit): bool => !self::isOfADevice($edit))) {
-            $this->slips->tell('This cure changes the plan; it is for the lead engineer.');
+        if (
+            !$this->may->isGranted('ROLE_LEAD')
+            && [] !== array_filter($cure->edits, static fn (Edit $edit): bool => !self::isOfADevice($edit))
+        ) {
+            $this->feedback->tell(new Message('This cure changes the plan; it is for the lead engineer.'));
 
-            return $this->rooms->back($request, "/j/$slug/proof");
+            return $this->pages->back($request, "/j/$slug/proof");
         }
-        $this->journal->write($room->job, $cure, $this->rooms->user()->name);
-        $lines = '' === $form->getString('line') ? [] : [$form->getString('line')];
-        foreach ($this->written($room->plan, $cure) as $device) {
-            $this->orders->give($room->job, WorkOrder::WRITE, ['device' => $device, 'lines' => $lines], $this->rooms->user()->name);
+        $this->journal->write($view->job, $cure, $this->pages->user());
+        $tests = '' === $form->getString('test') ? [] : [$form->getString('test')];
+        foreach ($this->written($view->plan, $cure) as $device) {
+            $this->orders->give($view->job, WorkOrder::WRITE, ['device' => $device, 'tests' => $tests], $this->pages->user()->name);
         }
 
-        return $this->rooms->back($request, "/j/$slug/proof");
+        return $this->pages->back($request, "/j/$slug/proof");
     }
 
     /** What the cure would mend and break, before it is applied. */
@@ -62,21 +90,26 @@ final readonly class CureController
     #[IsGranted('ROLE_VIEWER')]
     public function preview(Request $request, string $slug): Response
     {
-        $room = $this->rooms->open($slug);
-        $finding = $room->findings()->keyed($request->query->getString('finding'));
-        $after = null === $finding?->cure ? null : Findings::of($room->plan->with($finding->cure), Findings::rules());
+        $view = $this->pages->open($slug);
+        $finding = $view->findings()->keyed($request->query->getString('finding'));
+        $after = null === $finding?->cure ? null : Findings::of($view->plan->with($finding->cure), Findings::rules());
         $keys = static fn (Findings $findings): array => array_map(static fn (Finding $one): string => $one->key(), $findings->all);
 
-        return $this->rooms->show($room, 'cure', $request, [
+        return $this->pages->show($view, 'cure', $request, [
             'finding' => $finding,
-            'mends' => null === $after ? [] : array_filter($room->findings()->all, static fn (Finding $one): bool => !\in_array($one->key(), $keys($after), true)),
-            'breaks' => null === $after ? [] : array_filter($after->all, static fn (Finding $one): bool => !\in_array($one->key(), $keys($room->findings()), true)),
+            'mends' => null === $after
+                ? []
+                : array_filter($view->findings()->all, static fn (Finding $one): bool => !\in_array($one->key(), $keys($after), true)),
+            'breaks' => null === $after
+                ? []
+                : array_filter($after->all, static fn (Finding $one): bool => !\in_array($one->key(), $keys($view->findings()), true)),
         ]);
     }
 
     private static function isOfADevice(Edit $edit): bool
     {
-        return ('values' === $edit->section && 'planned' !== $edit->field) || ('accounts' === $edit->section && 'macEntered' === $edit->field);
+        return ('settings' === $edit->section && 'planned' !== $edit->field)
+            || ('accounts' === $edit->section && 'macEntered' === $edit->field);
     }
 
     /** @return list<string> devices whose inside the cure is about and that take settings over the network */
@@ -84,11 +117,12 @@ final readonly class CureController
     {
         $devices = [];
         foreach ($cure->edits as $edit) {
-            if ('values' === $edit->section && str_starts_with($edit->key, 'nics/') && \in_array($edit->field, ['set', 'seen'], true)) {
-                $nic = $plan->nics[substr(explode('#', $edit->key)[0], 5)] ?? null;
-                if (null !== $nic && $plan->devices[$nic->device]->kind->writable) {
-                    $devices[$nic->device] = $nic->device;
-                }
+            $ref = 'settings' === $edit->section
+                && \in_array($edit->field, ['set', 'seen'], true) ? SettingRef::tryFromString($edit->key) : null;
+            $device = null === $ref ? null : $plan->deviceOf($ref->section, $ref->key);
+            $local = 'nics' === $ref?->section ? ($plan->nics[$ref->key]->name ?? '').'.'.$ref->slot : $ref->slot ?? '';
+            if (true === $device?->kind->writable && isset($device->kind->adminFields()[$local])) {
+                $devices[$device->key] = $device->key;
             }
         }
 

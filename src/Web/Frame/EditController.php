@@ -13,14 +13,16 @@ use Symfony\Component\Security\Core\Authorization\AuthorizationCheckerInterface;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\DeviceDefaults;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Field;
-use Vorhut\Core\Plan\Message;
-use Vorhut\Core\Plan\Newcomer;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Removal;
 use Vorhut\Core\Plan\Schema;
+use Vorhut\Core\Plan\SettingRef;
+use Vorhut\Core\Text\Message;
+use Vorhut\Core\Voice\Numbers;
 use Vorhut\Journal\Conflict;
 use Vorhut\Journal\Journal;
 use Vorhut\Journal\Refused;
@@ -29,21 +31,30 @@ use Vorhut\Journal\Refused;
 final readonly class EditController
 {
     /** What a technician writes down from a label; the rest of the plan is the lead's. */
-    private const TECHNICIAN = ['devices' => ['serial', 'room', 'note'], 'nics' => ['mac'], 'values' => ['set'], 'accounts' => ['macEntered']];
+    private const TECHNICIAN = [
+        'devices' => ['serial', 'room', 'note', 'arrives', 'labelAddress', 'labelMask', 'labelUser', 'labelHostName'],
+        'nics' => ['mac'],
+        'settings' => ['set'],
+        'accounts' => ['macEntered'],
+    ];
 
     /** Evidence, marks and secrets have ways of their own; no form writes them. */
     private const NOT_BY_HAND = ['observations', 'fetches', 'marks', 'credentials'];
 
-    public function __construct(private Rooms $rooms, private Journal $journal, private Slips $slips, private AuthorizationCheckerInterface $may)
-    {
+    public function __construct(
+        private JobPages $pages,
+        private Journal $journal,
+        private FormFeedback $feedback,
+        private AuthorizationCheckerInterface $may,
+    ) {
     }
 
     #[Route('/j/{slug}/edit', name: 'edit', methods: ['POST'])]
     #[IsGranted('ROLE_TECHNICIAN')]
     public function edit(Request $request, string $slug): Response
     {
-        $this->rooms->checkToken($request);
-        $room = $this->rooms->open($slug);
+        $this->pages->checkToken($request);
+        $view = $this->pages->open($slug);
         $form = $request->request;
         [$section, $key] = explode('/', $form->getString('record'), 2) + [1 => ''];
         self::byHand($section);
@@ -54,27 +65,32 @@ final readonly class EditController
         }
         $at = $section.'/'.$key.':'.$name;
         try {
-            $edit = $this->typed($room->plan, $section, $key, $name, $form->getString('before'), $text);
+            $edit = $this->typed($view->plan, $section, $key, $name, $form->getString('before'), $text);
             if ($edit->before !== $edit->after) {
-                $this->journal->write($room->job, new Change(new Message('{field} of {record}', ['field' => $name, 'record' => self::label($room->plan, $section, $key)]), [$edit, ...$this->follow($room->plan, $edit)]), $this->rooms->user()->name);
+                $why = new Message('{field} of {record}', [
+                    'field' => self::fieldLabel($view->plan, $section, $key, $name),
+                    'record' => self::label($view->plan, $section, $key),
+                ]);
+                $this->journal->write($view->job, new Change($why, $this->withWhatFollows($view->plan, $edit)), $this->pages->user());
             }
-        } catch (Malformed $e) {
-            $this->slips->keep($at, ['value' => $text], ['value' => $e->getMessage()]);
+        } catch (Malformed|Refused $e) {
+            $this->feedback->keep($at, ['value' => $text], ['value' => $e->said()]);
         } catch (Conflict $e) {
-            $type = 'values' === $section ? null : Schema::field($section, $name)?->type;
-            $theirs = null === $type ? (\is_scalar($e->theirs) ? (string) $e->theirs : '') : $type->show($e->theirs);
-            $this->slips->keep($at, ['value' => $text], [], ['theirs' => $theirs, 'by' => $e->by ?? '?']);
+            $this->feedback->keep($at, ['value' => $text], [], [
+                'theirs' => self::theirs($view->plan, $section, $key, $name, $e->theirs),
+                'by' => $e->by ?? '?',
+            ]);
         }
 
-        return $this->rooms->back($request, "/j/$slug/devices");
+        return $this->pages->back($request, "/j/$slug/devices");
     }
 
     #[Route('/j/{slug}/add/{section}', name: 'add', methods: ['POST'])]
     #[IsGranted('ROLE_LEAD')]
     public function add(Request $request, string $slug, string $section): Response
     {
-        $this->rooms->checkToken($request);
-        $room = $this->rooms->open($slug);
+        $this->pages->checkToken($request);
+        $view = $this->pages->open($slug);
         self::byHand($section);
         $fields = Schema::sections()[$section] ?? throw new BadRequestHttpException();
         $typed = [];
@@ -85,60 +101,78 @@ final readonly class EditController
         $row = ['key' => ''];
         foreach ($fields as $field) {
             try {
-                $row[$field->name] = self::pointed($room->plan, $field, $field->read($typed[$field->name] ?? ''));
+                $row[$field->name] = self::pointed($view->plan, $field, $field->read($typed[$field->name] ?? ''));
             } catch (Malformed $e) {
-                $errors[$field->name] = $e->getMessage();
+                $errors[$field->name] = $e->said();
             }
         }
+        if ('extensions' === $section && !isset($errors['number']) && null !== $view->plan->extensionNumbered($typed['number'] ?? '')) {
+            $errors['number'] = new Message('{number} is given already.', ['number' => $typed['number']]);
+        }
         if ([] !== $errors) {
-            $this->slips->keep('add:'.$section, $typed, $errors);
+            $this->feedback->keep('add:'.$section, $typed, $errors);
 
-            return $this->rooms->back($request, "/j/$slug/networks");
+            return $this->pages->back($request, "/j/$slug/networks");
         }
         try {
             $wish = $row['name'] ?? $row['tag'] ?? $row['number'] ?? $section;
-            $row['key'] = $room->plan->freeKey($section, \is_scalar($wish) ? (string) $wish : $section);
-            $edits = [Edit::add($section, $row), ...$this->alsoAdd($room->plan, $section, $row)];
-            $this->journal->write($room->job, new Change(new Message('{record} added.', ['record' => \is_scalar($wish) ? (string) $wish : $section]), $edits), $this->rooms->user()->name);
-        } catch (Conflict $e) {
+            $row['key'] = $view->plan->freeKey($section, \is_scalar($wish) ? (string) $wish : $section);
+            $edits = [Edit::add($section, $row), ...$this->alsoAdd($view->plan, $section, $row)];
+            $this->journal->write(
+                $view->job,
+                new Change(new Message('{record} added.', ['record' => \is_scalar($wish) ? (string) $wish : $section]), $edits),
+                $this->pages->user(),
+            );
+        } catch (Conflict|Refused $e) {
             // Somebody added one of the same name in this moment: what was typed stays, to be sent again.
-            $this->slips->keep('add:'.$section, $typed, ['' => $e->getMessage()]);
+            $this->feedback->keep('add:'.$section, $typed, ['' => $e->said()]);
         }
 
-        return $this->rooms->back($request, "/j/$slug/networks");
+        return $this->pages->back($request, "/j/$slug/networks");
     }
 
     #[Route('/j/{slug}/remove', name: 'remove', methods: ['POST'])]
     #[IsGranted('ROLE_LEAD')]
     public function remove(Request $request, string $slug): Response
     {
-        $this->rooms->checkToken($request);
-        $room = $this->rooms->open($slug);
+        $this->pages->checkToken($request);
+        $view = $this->pages->open($slug);
         [$section, $key] = explode('/', $request->request->getString('record'), 2) + [1 => ''];
         self::byHand($section);
-        $row = $room->plan->row($section, $key);
+        $row = $view->plan->row($section, $key);
         if (null !== $row && isset(Schema::sections()[$section])) {
-            $this->journal->write($room->job, new Change(new Message('{record} removed.', ['record' => self::label($room->plan, $section, $key)]), [...Removal::leaning($room->plan, $section, $key), Edit::remove($section, $row)]), $this->rooms->user()->name);
+            $this->journal->write(
+                $view->job,
+                new Change(
+                    new Message('{record} removed.', ['record' => self::label($view->plan, $section, $key)]),
+                    [...Removal::dependents($view->plan, $section, $key), Edit::remove($section, $row)],
+                ),
+                $this->pages->user(),
+            );
         }
 
-        return $this->rooms->back($request, "/j/$slug/devices");
+        return $this->pages->back($request, "/j/$slug/devices");
     }
 
     #[Route('/j/{slug}/undo', name: 'undo', methods: ['POST'])]
     #[IsGranted('ROLE_TECHNICIAN')]
     public function undo(Request $request, string $slug): Response
     {
-        $this->rooms->checkToken($request);
-        $room = $this->rooms->open($slug);
-        $by = $this->rooms->user()->name;
-        $entry = 'redo' === $request->request->getString('way') ? $this->journal->redoable($room->job, $by) : $this->journal->undoable($room->job, $by);
+        $this->pages->checkToken($request);
+        $view = $this->pages->open($slug);
+        $by = $this->pages->user();
+        $entry = 'redo' === $request->request->getString('way')
+            ? $this->journal->redoable($view->job, $by)
+            : $this->journal->undoable($view->job, $by);
         try {
-            null === $entry ? $this->slips->tell('There is nothing of yours to take back.') : $this->journal->undo($room->job, $entry, $by);
+            null === $entry
+                ? $this->feedback->tell(new Message('There is nothing of yours to take back.'))
+                : $this->journal->undo($view->job, $entry, $by);
         } catch (Refused $e) {
-            $this->slips->tell($e->getMessage());
+            $this->feedback->tell($e->said());
         }
 
-        return $this->rooms->back($request, "/j/$slug/brief");
+        return $this->pages->back($request, "/j/$slug/brief");
     }
 
     /**
@@ -148,22 +182,34 @@ final readonly class EditController
      */
     private function typed(Plan $plan, string $section, string $key, string $name, string $before, string $text): Edit
     {
-        if ('values' === $section) {
-            $type = Schema::facedType($key) ?? throw new BadRequestHttpException();
+        if ('settings' === $section) {
+            $ref = SettingRef::tryFromString($key) ?? throw new BadRequestHttpException();
             $face = Face::tryFrom($name) ?? throw new BadRequestHttpException();
-            [$owner, $field] = explode('#', $key, 2);
+            $setting = $plan->definition($ref) ?? throw new BadRequestHttpException();
+            // What was seen is evidence: a probe brings it, or the step of a run sheet that reads it.
+            if (null !== $setting->secret || Face::Seen === $face || ($setting->found && Face::Planned !== $face)) {
+                throw new BadRequestHttpException('This is not written by hand.');
+            }
             // "-" is how one says: left blank on purpose.
             $read = static fn (string $one): ?string => match (trim($one)) {
                 '' => null,
-                '-' => '',
-                default => (string) self::scalar($type->read($one)),
+                '-' => $setting->blank ? '' : throw new Malformed('This must not be left blank.'),
+                default => $plan->readSetting($setting, $one),
             };
 
-            return Edit::value($owner, $field, $face, $read($before), $read($text));
+            return Edit::setting($ref, $face, $read($before), $read($text));
         }
         $field = Schema::field($section, $name) ?? throw new BadRequestHttpException();
 
-        return Edit::put($section, $key, $name, '' === $before ? self::emptyOf('job' === $section ? $plan->jobRow() : $plan->row($section, $key) ?? [], $name) : $field->read($before), self::pointed($plan, $field, $field->read($text)));
+        return Edit::put(
+            $section,
+            $key,
+            $name,
+            '' === $before
+                ? self::emptyOf('job' === $section ? $plan->jobRow() : $plan->row($section, $key) ?? [], $name)
+                : $field->read($before),
+            self::pointed($plan, $field, $field->read($text)),
+        );
     }
 
     /**
@@ -187,23 +233,55 @@ final readonly class EditController
      */
     private static function pointed(Plan $plan, Field $field, string|int|bool|array|null $value): string|int|bool|array|null
     {
-        if (null !== $field->pointsTo && \is_string($value) && ('kinds' === $field->pointsTo ? null === $plan->kinds->find($value) : null === $plan->row($field->pointsTo, $value))) {
-            throw new Malformed(\sprintf('There is no "%s" in %s.', $value, $field->pointsTo));
+        if (
+            null !== $field->pointsTo
+            && \is_string($value)
+            && ('kinds' === $field->pointsTo ? null === $plan->catalogue->kind($value) : null === $plan->row($field->pointsTo, $value))
+        ) {
+            throw Malformed::because('There is no "{value}" in {pointsTo}.', ['value' => $value, 'pointsTo' => $field->pointsTo]);
         }
 
         return $value;
     }
 
-    /** @return list<Edit> what was seen before says nothing once something else was put in */
-    private function follow(Plan $plan, Edit $edit): array
+    /**
+     * What was seen before says nothing once something else was put in; with a number goes the account's user.
+     *
+     * @return list<Edit>
+     */
+    private function withWhatFollows(Plan $plan, Edit $edit): array
     {
-        $seen = $plan->row('values', $edit->key)['seen'] ?? null;
+        $extension = 'extensions' === $edit->section && 'number' === $edit->field ? $plan->extensions[$edit->key] ?? null : null;
+        if (null !== $extension && $extension->number === $edit->before && \is_string($edit->after)) {
+            return Numbers::renumbered($plan, $extension, $edit->after);
+        }
+        $seen = 'settings' === $edit->section && 'set' === $edit->field ? $plan->setting($edit->key)->seen : null;
 
-        return 'values' === $edit->section && 'set' === $edit->field && \is_string($seen) && $seen !== $edit->after ? [Edit::put('values', $edit->key, 'seen', $seen, null)] : [];
+        return null === $seen || $seen === $edit->after ? [$edit] : [$edit, Edit::setting($edit->key, Face::Seen, $seen, null)];
+    }
+
+    private static function fieldLabel(Plan $plan, string $section, string $key, string $name): Message|string
+    {
+        $ref = 'settings' === $section ? SettingRef::tryFromString($key) : null;
+        $setting = null === $ref ? null : $plan->definition($ref);
+
+        return null === $setting ? $name : new Message($setting->label);
+    }
+
+    private static function theirs(Plan $plan, string $section, string $key, string $name, mixed $theirs): string
+    {
+        $ref = 'settings' === $section ? SettingRef::tryFromString($key) : null;
+        $setting = null === $ref ? null : $plan->definition($ref);
+        if (null !== $setting) {
+            return \is_string($theirs) ? ('' === $theirs ? '-' : $plan->showSetting($setting, $theirs)) : '';
+        }
+        $type = Schema::field($section, $name)?->type;
+
+        return null === $type ? (\is_scalar($theirs) ? (string) $theirs : '') : $type->show($theirs);
     }
 
     /**
-     * A device comes with the interfaces of its kind; a segment with a gateway that a router has by the plan's word.
+     * A device comes with the ports of its kind, a SIP number with an account at its PBX.
      *
      * @param array<string, scalar|list<mixed>|null> $row
      *
@@ -211,7 +289,11 @@ final readonly class EditController
      */
     private function alsoAdd(Plan $plan, string $section, array $row): array
     {
-        return 'devices' === $section ? array_map(static fn (array $nic): Edit => Edit::add('nics', $nic), Newcomer::nics($plan, $row)) : [];
+        return match ($section) {
+            'devices' => array_map(static fn (array $nic): Edit => Edit::add('nics', $nic), DeviceDefaults::nics($plan, $row)),
+            'extensions' => Numbers::companions($plan, $row),
+            default => [],
+        };
     }
 
     private static function byHand(string $section): void
@@ -224,10 +306,5 @@ final readonly class EditController
     private static function label(Plan $plan, string $section, string $key): string
     {
         return 'job' === $section ? 'the job' : $plan->nameOf($section, $key);
-    }
-
-    private static function scalar(mixed $value): string
-    {
-        return \is_scalar($value) ? (string) $value : '';
     }
 }

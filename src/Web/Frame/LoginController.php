@@ -26,7 +26,10 @@ final readonly class LoginController
         }
         $error = $this->attempt->getLastAuthenticationError();
 
-        return new Response($this->twig->render('frame/login.html.twig', ['error' => $error, 'last' => $this->attempt->getLastUsername()]), null === $error ? 200 : 401);
+        return new Response(
+            $this->twig->render('frame/login.html.twig', ['error' => $error, 'last' => $this->attempt->getLastUsername()]),
+            null === $error ? 200 : 401,
+        );
     }
 
     /** The firewall answers here. */

@@ -8,13 +8,17 @@ use Symfony\Contracts\Translation\TranslatorInterface;
 use Twig\Extension\AbstractExtension;
 use Twig\TwigFilter;
 use Twig\TwigFunction;
+use Vorhut\Core\Catalogue\Kind;
+use Vorhut\Core\Catalogue\Role;
+use Vorhut\Core\Catalogue\Setting;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\FieldType;
-use Vorhut\Core\Plan\Message;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Schema;
 use Vorhut\Core\Plan\Segment;
+use Vorhut\Core\Plan\SettingRef;
+use Vorhut\Core\Text\Message;
 
 /** What templates need to speak: core messages through the translator, stored values as text, times, pennants. */
 final class Words extends AbstractExtension
@@ -27,9 +31,40 @@ final class Words extends AbstractExtension
     {
         return [
             new TwigFilter('say', $this->say(...)),
-            new TwigFilter('typed', static fn (mixed $stored, string $section, string $field): string => (Schema::field($section, $field)->type ?? FieldType::Text)->show($stored)),
-            new TwigFilter('clock', static fn (?string $time): string => null === $time || '' === $time ? '' : str_replace('T', ' ', substr($time, 0, 16))),
+            // A sentence as it is kept.
+            new TwigFilter('sentence', fn (mixed $stored): string => $this->say(Message::fromStored($stored))),
+            new TwigFilter(
+                'typed',
+                static fn (
+                    mixed $stored,
+                    string $section,
+                    string $field,
+                ): string => (Schema::field($section, $field)->type ?? FieldType::Text)->show($stored),
+            ),
+            new TwigFilter(
+                'clock',
+                static fn (?string $time): string => null === $time || '' === $time ? '' : str_replace('T', ' ', substr($time, 0, 16)),
+            ),
+            new TwigFilter('of_role', $this->ofRole(...)),
+            // The devices that have a role, or that have it not.
+            new TwigFilter('having', static fn (array $devices, string $role): array => self::withRole($devices, $role, true)),
+            new TwigFilter('lacking', static fn (array $devices, string $role): array => self::withRole($devices, $role, false)),
+            // What is true of the setting at an address, where its kind has one.
+            new TwigFilter(
+                'setting_at',
+                static fn (Plan $plan, string $key): ?Setting => null === ($ref = SettingRef::tryFromString($key))
+                    ? null
+                    : $plan->definition($ref),
+            ),
             new TwigFilter('names', self::names(...)),
+            // What one picks from where the text itself is kept.
+            new TwigFilter('same', self::same(...)),
+            // The same, each with what it is called.
+            new TwigFilter('spoken', fn (array $texts): array => array_map($this->translator->trans(...), self::same($texts))),
+            new TwigFilter(
+                'tags',
+                static fn (array $devices): array => self::same(self::names(self::withRole($devices, 'forwards', false))),
+            ),
             new TwigFilter('minutes', static fn (int $seconds): string => \sprintf('%d:%02d', intdiv($seconds, 60), $seconds % 60)),
         ];
     }
@@ -37,8 +72,14 @@ final class Words extends AbstractExtension
     public function getFunctions(): array
     {
         return [
+            new TwigFunction('language', fn (): string => $this->translator->getLocale()),
             // Which segment an address belongs to: whose pennant it wears.
-            new TwigFunction('segment_of', static fn (Plan $plan, ?string $address): ?string => null === ($parsed = Ipv4::tryFromString($address ?? '')) ? null : $plan->segmentAround($parsed)?->key),
+            new TwigFunction(
+                'segment_of',
+                static fn (Plan $plan, ?string $address): ?string => null === ($parsed = Ipv4::tryFromString($address ?? ''))
+                    ? null
+                    : $plan->segmentAround($parsed)?->key,
+            ),
         ];
     }
 
@@ -59,13 +100,64 @@ final class Words extends AbstractExtension
         return $names;
     }
 
+    /**
+     * @param array<Kind> $kinds
+     *
+     * @return array<string, string> code → name
+     */
+    private function ofRole(array $kinds, string $role): array
+    {
+        $names = [];
+        foreach ($kinds as $kind) {
+            if ($kind->has(Role::from($role))) {
+                $names[$kind->code] = $this->translator->trans($kind->name);
+            }
+        }
+
+        return $names;
+    }
+
+    /**
+     * @param array<mixed> $devices
+     *
+     * @return array<string, Device> by key
+     */
+    private static function withRole(array $devices, string $role, bool $has): array
+    {
+        $some = [];
+        foreach ($devices as $device) {
+            if ($device instanceof Device && $has === $device->kind->has(Role::from($role))) {
+                $some[$device->key] = $device;
+            }
+        }
+
+        return $some;
+    }
+
+    /**
+     * @param array<mixed> $texts
+     *
+     * @return array<string, string>
+     */
+    private static function same(array $texts): array
+    {
+        $same = [];
+        foreach ($texts as $text) {
+            if (\is_string($text)) {
+                $same[$text] = $text;
+            }
+        }
+
+        return $same;
+    }
+
     /** A core message in the reader's language; what stands in its places may be a message of the core too. */
     public function say(Message|string|null $message): string
     {
         return match (true) {
             null === $message => '',
             \is_string($message) => $this->translator->trans($message),
-            default => $this->translator->trans($message->text, $message->places()),
+            default => $message->render(fn (string $text): string => $this->translator->trans($text)),
         };
     }
 }

@@ -11,14 +11,15 @@ use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
 use Symfony\Component\Serializer\Encoder\CsvEncoder;
 use Vorhut\Core\Document\Schedules;
+use Vorhut\Core\Text\Message;
 use Vorhut\Exchange\Jobs;
-use Vorhut\Web\Frame\Rooms;
-use Vorhut\Web\Frame\Slips;
+use Vorhut\Web\Frame\FormFeedback;
+use Vorhut\Web\Frame\JobPages;
 
 /** What is left behind: schedules, the proof record, the job itself. */
 final readonly class HandoverController
 {
-    public function __construct(private Rooms $rooms, private Jobs $jobs, private Slips $slips)
+    public function __construct(private JobPages $pages, private Jobs $jobs, private FormFeedback $feedback)
     {
     }
 
@@ -26,28 +27,32 @@ final readonly class HandoverController
     #[IsGranted('ROLE_VIEWER')]
     public function page(Request $request, string $slug): Response
     {
-        $still = $this->rooms->unchanged($request, $slug);
+        $still = $this->pages->unchanged($request, $slug);
         if (null !== $still) {
             return $still;
         }
-        $room = $this->rooms->open($slug);
+        $view = $this->pages->open($slug);
 
-        return $this->rooms->show($room, 'handover', $request, [
-            'addresses' => Schedules::addressesBySegment($room->plan),
-            'numbers' => Schedules::numbers($room->plan),
-            'proof' => $room->proof(),
+        return $this->pages->show($view, 'handover', $request, [
+            'addresses' => Schedules::addressesBySegment($view->plan),
+            'numbers' => Schedules::numbers($view->plan),
+            'proof' => $view->proof(),
         ]);
     }
 
-    #[Route('/j/{slug}/handover/{what}.csv', name: 'handover_csv', requirements: ['what' => 'addresses|numbers|proof'], methods: ['GET'])]
+    #[Route('/j/{slug}/handover/{what}.csv', name: 'handover_csv', requirements: [
+        'what' => 'addresses|numbers|proof|settings|roster',
+    ], methods: ['GET'])]
     #[IsGranted('ROLE_VIEWER')]
     public function csv(string $slug, string $what): Response
     {
-        $room = $this->rooms->open($slug);
+        $view = $this->pages->open($slug);
         $rows = match ($what) {
-            'addresses' => Schedules::addresses($room->plan),
-            'numbers' => Schedules::numbers($room->plan),
-            default => Schedules::proof($room->proof()),
+            'addresses' => Schedules::addresses($view->plan),
+            'numbers' => Schedules::numbers($view->plan),
+            'settings' => Schedules::settings($view->plan),
+            'roster' => Schedules::roster($view->plan),
+            default => Schedules::proof($view->proof()),
         };
         // Formulas stay text: a tag may begin with = or +.
         $csv = (new CsvEncoder())->encode($rows, 'csv', [CsvEncoder::ESCAPE_FORMULAS_KEY => true, CsvEncoder::END_OF_LINE => "\r\n"]);
@@ -59,7 +64,7 @@ final readonly class HandoverController
     #[IsGranted('ROLE_VIEWER')]
     public function document(string $slug): Response
     {
-        return self::file($this->jobs->export($this->rooms->open($slug)->job)->toJson(), 'application/json', $slug.'.json');
+        return self::file($this->jobs->export($this->pages->open($slug)->job)->toJson(), 'application/json', $slug.'.json');
     }
 
     /** With the secrets, sealed under a passphrase. */
@@ -67,19 +72,26 @@ final readonly class HandoverController
     #[IsGranted('ROLE_LEAD')]
     public function sealed(Request $request, string $slug): Response
     {
-        $this->rooms->checkToken($request);
+        $this->pages->checkToken($request);
         $passphrase = $request->request->getString('passphrase');
         if (mb_strlen($passphrase) < 8) {
-            $this->slips->keep('sealed', [], ['passphrase' => 'At least eight characters.']);
+            $this->feedback->keep('sealed', [], ['passphrase' => new Message('At least eight characters.')]);
 
-            return $this->rooms->back($request, "/j/$slug/handover");
+            return $this->pages->back($request, "/j/$slug/handover");
         }
 
-        return self::file($this->jobs->export($this->rooms->open($slug)->job, $passphrase)->toJson(), 'application/json', $slug.'-sealed.json');
+        return self::file(
+            $this->jobs->export($this->pages->open($slug)->job, $passphrase)->toJson(),
+            'application/json',
+            $slug.'-sealed.json',
+        );
     }
 
     private static function file(string $content, string $type, string $name): Response
     {
-        return new Response($content, 200, ['Content-Type' => $type, 'Content-Disposition' => HeaderUtils::makeDisposition('attachment', $name)]);
+        return new Response($content, 200, [
+            'Content-Type' => $type,
+            'Content-Disposition' => HeaderUtils::makeDisposition('attachment', $name),
+        ]);
     }
 }

@@ -13,16 +13,17 @@ use Vorhut\Core\Net\Port;
 use Vorhut\Core\Net\Transport;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Walk\Cure;
+use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Core\Walk\Walker;
-use Vorhut\Web\Drawing\Stones;
-use Vorhut\Web\Drawing\Tape;
-use Vorhut\Web\Frame\Rooms;
+use Vorhut\Web\Drawing\AddressTape;
+use Vorhut\Web\Drawing\WalkDrawing;
+use Vorhut\Web\Frame\JobPages;
 use Vorhut\Web\Frame\Words;
 
 /** Segments, router, filter, and the walk between any two things. */
 final readonly class NetworksController
 {
-    public function __construct(private Rooms $rooms, private Words $words)
+    public function __construct(private JobPages $pages, private Words $words)
     {
     }
 
@@ -30,17 +31,18 @@ final readonly class NetworksController
     #[IsGranted('ROLE_VIEWER')]
     public function page(Request $request, string $slug): Response
     {
-        $still = $this->rooms->unchanged($request, $slug);
+        $still = $this->pages->unchanged($request, $slug);
         if (null !== $still) {
             return $still;
         }
-        $room = $this->rooms->open($slug);
+        $view = $this->pages->open($slug);
         $tapes = [];
-        foreach ($room->plan->segments as $segment) {
-            $tapes[$segment->key] = Tape::of($room->plan, $segment);
+        foreach ($view->plan->segments as $segment) {
+            $tapes[$segment->key] = AddressTape::of($view->plan, $segment, $this->words->say(...));
         }
         $asked = $request->query;
         $face = Face::tryFrom($asked->getString('face')) ?? Face::Set;
+        $boxed = 'box' === $asked->getString('face');
         $from = $asked->getString('from');
         $to = $asked->getString('to');
         $walk = null;
@@ -50,20 +52,32 @@ final readonly class NetworksController
         if ('' !== $from && '' !== $to) {
             $port = null;
             try {
-                $port = '' === $number || '0' === $number ? null : Port::of(Transport::tryFrom($asked->getString('proto')) ?? Transport::Tcp, ctype_digit($number) ? (int) $number : 0);
+                $port = '' === $number
+                    || '0' === $number
+                        ? null
+                        : Port::of(
+                            Transport::tryFrom($asked->getString('proto')) ?? Transport::Tcp,
+                            ctype_digit($number) ? (int) $number : 0,
+                        );
             } catch (Malformed $e) {
-                $portError = $e->getMessage();
+                $portError = $e->said();
             }
-            $walk = Walker::between($room->fabric($face), $from, $to, $port);
-            $cure = $walk->holds() ? null : Cure::of($room->plan, $face, $from, $to, $port);
+            $walk = Walker::between($boxed ? NetworkModel::outOfTheBox($view->plan) : $view->networkModel($face), $from, $to, $port);
+            $cure = $boxed || $walk->holds() ? null : Cure::of($view->plan, $face, $from, $to, $port);
         }
 
-        return $this->rooms->show($room, 'networks', $request, [
+        return $this->pages->show($view, 'networks', $request, [
             'tapes' => $tapes,
             'walk' => $walk,
-            'stones' => null === $walk ? null : Stones::of($walk, $this->words->say(...)),
+            'stones' => null === $walk ? null : WalkDrawing::of($walk, $this->words->say(...)),
             'cure' => $cure,
-            'asked' => ['from' => $from, 'to' => $to, 'port' => $number, 'proto' => $asked->getString('proto', 'tcp'), 'face' => $face->value],
+            'asked' => [
+                'from' => $from,
+                'to' => $to,
+                'port' => $number,
+                'proto' => $asked->getString('proto', 'tcp'),
+                'face' => $boxed ? 'box' : $face->value,
+            ],
             'portError' => $portError,
         ]);
     }

@@ -4,60 +4,85 @@ declare(strict_types=1);
 
 namespace Vorhut\Web\Proof;
 
-use Doctrine\ORM\EntityManagerInterface;
 use Symfony\Component\HttpFoundation\RedirectResponse;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
+use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Proof\Proof;
-use Vorhut\Core\Proof\Proved;
+use Vorhut\Core\Proof\TestResult;
 use Vorhut\Core\Proof\Verdict;
+use Vorhut\Core\Text\Message;
 use Vorhut\Core\Walk\Cure;
 use Vorhut\Core\Walk\Walk;
 use Vorhut\Core\Walk\Walker;
 use Vorhut\Entity\WorkOrder;
-use Vorhut\Lab\Fault;
+use Vorhut\Journal\Journal;
+use Vorhut\Lab\InjectedFault;
 use Vorhut\Outpost\Orders;
 use Vorhut\Secrets\Vault;
 use Vorhut\Web\Drawing\Loom;
-use Vorhut\Web\Drawing\Stones;
-use Vorhut\Web\Frame\Room;
-use Vorhut\Web\Frame\Rooms;
-use Vorhut\Web\Frame\Slips;
+use Vorhut\Web\Drawing\WalkDrawing;
+use Vorhut\Web\Frame\FormFeedback;
+use Vorhut\Web\Frame\JobPages;
+use Vorhut\Web\Frame\JobView;
+use Vorhut\Web\Frame\Window;
 use Vorhut\Web\Frame\Words;
 
-/** Prediction held against observation, line by line. */
+/** Prediction held against observation, test by test. */
 final readonly class ProofController
 {
-    public function __construct(private Rooms $rooms, private Words $words, private Orders $orders, private Vault $vault, private Slips $slips, private EntityManagerInterface $manager)
-    {
+    public function __construct(
+        private JobPages $pages,
+        private Words $words,
+        private Orders $orders,
+        private Vault $vault,
+        private FormFeedback $feedback,
+        private Journal $journal,
+    ) {
     }
 
     #[Route('/j/{slug}/proof', name: 'proof', methods: ['GET'])]
     #[IsGranted('ROLE_VIEWER')]
     public function page(Request $request, string $slug): Response
     {
-        $still = $this->rooms->unchanged($request, $slug);
+        $still = $this->pages->unchanged($request, $slug);
         if (null !== $still) {
             return $still;
         }
-        $room = $this->rooms->open($slug);
-        $proof = $room->proof();
+        $view = $this->pages->open($slug);
+        $proof = $view->proof();
         $open = $this->opened($proof, $request->query->getString('sel'));
-        $walk = null === $open ? null : self::walk($room, $open);
+        $walk = null === $open ? null : self::walk($view, $open);
 
-        return $this->rooms->show($room, 'proof', $request, [
+        $window = Window::asked(
+            $request,
+            array_filter($view->plan->devices, static fn (Device $device): bool => [] !== $proof->at($device->key)),
+            static fn (Device $device): array => [$device->tag, $device->room],
+            $open?->test->to,
+        );
+        $results = array_values(array_filter(
+            $proof->results,
+            static fn (TestResult $result): bool => isset($window->items[$result->test->to]),
+        ));
+
+        return $this->pages->show($view, 'proof', $request, [
             'proof' => $proof,
-            'loom' => Loom::of($room->plan, $proof),
+            'results' => $results,
+            'window' => $window,
+            'keep' => [],
+            'path' => "/j/$slug/proof",
+            'loom' => Loom::of($view->plan, $results, $this->words->say(...)),
             'open' => $open,
             'walk' => $walk['walk'] ?? null,
             'face' => $walk['face'] ?? null,
-            'stones' => null === $walk ? null : Stones::of($walk['walk'], $this->words->say(...)),
-            'cure' => null === $walk || $walk['walk']->holds() ? null : Cure::of($room->plan, $walk['face'], $walk['from'], $walk['to'], $walk['walk']->port),
+            'stones' => null === $walk ? null : WalkDrawing::of($walk['walk'], $this->words->say(...)),
+            'cure' => null === $walk
+                || $walk['walk']->holds() ? null : Cure::of($view->plan, $walk['face'], $walk['from'], $walk['to'], $walk['walk']->port),
             'ends' => $walk,
-            'faults' => Fault::cases(),
+            'faults' => InjectedFault::cases(),
         ]);
     }
 
@@ -65,74 +90,78 @@ final readonly class ProofController
     #[IsGranted('ROLE_TECHNICIAN')]
     public function run(Request $request, string $slug): Response
     {
-        $this->rooms->checkToken($request);
-        $room = $this->rooms->open($slug);
-        $lines = match ($request->request->getString('which')) {
-            'open' => $room->proof()->with(Verdict::Contrary, Verdict::Stale, Verdict::NotYet),
-            'one' => null === ($one = $room->proof()->find($request->request->getString('line'))) ? [] : [$one],
-            default => $room->proof()->lines,
+        $this->pages->checkToken($request);
+        $view = $this->pages->open($slug);
+        $tests = match ($request->request->getString('which')) {
+            'open' => $view->proof()->with(Verdict::Contrary, Verdict::Stale, Verdict::NotYet),
+            'one' => null === ($one = $view->proof()->find($request->request->getString('test'))) ? [] : [$one],
+            default => $view->proof()->results,
         };
-        $this->vault->fill($room->job, $room->plan, $this->rooms->user()->name);
-        $keys = array_map(static fn (Proved $proved): string => $proved->line->key, $lines);
-        [] === $keys ? $this->slips->tell('There is nothing left to run.') : $this->orders->give($room->job, WorkOrder::PROVE, ['lines' => $keys], $this->rooms->user()->name);
+        $this->vault->fill($view->job, $view->plan, $this->pages->user());
+        $keys = array_map(static fn (TestResult $result): string => $result->test->key, $tests);
+        [] === $keys
+            ? $this->feedback->tell(new Message('There is nothing left to run.'))
+            : $this->orders->give($view->job, WorkOrder::PROVE, ['tests' => $keys], $this->pages->user()->name);
 
-        return $this->rooms->back($request, "/j/$slug/proof");
+        return $this->pages->back($request, "/j/$slug/proof");
     }
 
     #[Route('/j/{slug}/proof/rehearse', name: 'rehearse', methods: ['POST'])]
     #[IsGranted('ROLE_TECHNICIAN')]
     public function rehearse(Request $request, string $slug): Response
     {
-        $this->rooms->checkToken($request);
-        $room = $this->rooms->open($slug);
-        $room->job->rehearsed = 'on' === $request->request->getString('lab');
-        ++$room->job->revision;
-        $this->manager->flush();
+        $this->pages->checkToken($request);
+        $view = $this->pages->open($slug);
+        $this->journal->rehearse($view->job, 'on' === $request->request->getString('lab'), $this->pages->user());
 
-        return $this->rooms->back($request, "/j/$slug/proof");
+        return $this->pages->back($request, "/j/$slug/proof");
     }
 
     #[Route('/j/{slug}/proof/fault', name: 'fault', methods: ['POST'])]
     #[IsGranted('ROLE_TECHNICIAN')]
     public function fault(Request $request, string $slug): Response
     {
-        $this->rooms->checkToken($request);
-        $room = $this->rooms->open($slug);
-        $fault = Fault::tryFrom($request->request->getString('fault'));
-        $device = $room->plan->devices[$request->request->getString('device')] ?? null;
-        if (null === $fault || null === $device || !$room->job->rehearsed) {
-            $this->slips->tell('Choose a fault and a device, with the lab switched on.');
+        $this->pages->checkToken($request);
+        $view = $this->pages->open($slug);
+        $fault = InjectedFault::tryFrom($request->request->getString('fault'));
+        $device = $view->plan->devices[$request->request->getString('device')] ?? null;
+        if (null === $fault || null === $device || !$view->job->rehearsed) {
+            $this->feedback->tell(new Message('Choose a fault and a device, with the lab switched on.'));
 
             return new RedirectResponse("/j/$slug/proof", Response::HTTP_SEE_OTHER);
         }
-        $this->orders->give($room->job, WorkOrder::FAULT, ['fault' => $fault->value, 'device' => $device->key], $this->rooms->user()->name);
-        $this->slips->tell(\sprintf('%s is played at %s.', $fault->value, $device->tag));
+        $this->orders->give($view->job, WorkOrder::FAULT, ['fault' => $fault->value, 'device' => $device->key], $this->pages->user()->name);
+        $this->feedback->tell(new Message('{fault} is played at {tag}.', [
+            'fault' => new Message(str_replace('-', ' ', $fault->value)),
+            'tag' => $device->tag,
+        ]));
 
-        return $this->rooms->back($request, "/j/$slug/proof");
+        return $this->pages->back($request, "/j/$slug/proof");
     }
 
-    private function opened(Proof $proof, string $selected): ?Proved
+    private function opened(Proof $proof, string $selected): ?TestResult
     {
-        return str_starts_with($selected, 'lines/') ? $proof->find(substr($selected, 6)) : null;
+        return str_starts_with($selected, 'tests/') ? $proof->find(substr($selected, 6)) : null;
     }
 
     /**
-     * The walk behind a line. A contrary line is walked by what was *seen*, since what was set already failed to explain it; anything else by what was set.
+     * The walk behind a test. A contrary test is walked by what was *seen*, since what was set already failed to explain it;
+     * anything else by what was set.
      *
      * @return array{walk: Walk, face: Face, from: string, to: string}|null
      */
-    private static function walk(Room $room, Proved $proved): ?array
+    private static function walk(JobView $view, TestResult $result): ?array
     {
-        $port = $proved->line->port ?? $proved->line->walk?->port;
-        $from = $proved->line->from;
-        $to = $proved->line->to;
-        if (!isset($room->plan->devices[$to])) {
+        $port = $result->test->port ?? $result->test->walk?->port;
+        $from = $result->test->from;
+        $to = $result->test->to;
+        if (!isset($view->plan->devices[$to])) {
             return null;
         }
-        $face = Verdict::Contrary === $proved->verdict ? Face::Seen : Face::Set;
-        $walk = Walker::between($room->fabric($face), $from, $to, $port);
+        $face = Verdict::Contrary === $result->verdict ? Face::Seen : Face::Set;
+        $walk = Walker::between($view->networkModel($face), $from, $to, $port);
         // A call runs over several ways; where its own broke, that one is shown.
-        $computed = $proved->line->walk;
+        $computed = $result->test->walk;
         if (null !== $computed && !$computed->holds() && $walk->holds()) {
             return ['walk' => $computed, 'face' => Face::Set, 'from' => $from, 'to' => $to];
         }

@@ -15,11 +15,17 @@ use Vorhut\Provisioning\FileServer;
 /** Where phones fetch: no login, an unguessable path, a MAC of the roster, a limit on how often. */
 final readonly class PhoneFileController
 {
-    public function __construct(private EntityManagerInterface $manager, private FileServer $files, private RateLimiterFactory $provisioningLimiter)
-    {
+    public function __construct(
+        private EntityManagerInterface $manager,
+        private FileServer $files,
+        private RateLimiterFactory $provisioningLimiter,
+    ) {
     }
 
-    #[Route('/p/{token}/{mac}.xml', name: 'phone_file', requirements: ['token' => '[0-9a-f]{32}', 'mac' => '[0-9A-Fa-f:.-]{12,17}'], methods: ['GET'])]
+    #[Route('/p/{token}/{mac}.xml', name: 'phone_file', requirements: [
+        'token' => '[0-9a-f]{32}',
+        'mac' => '[0-9A-Fa-f:.-]{12,17}',
+    ], methods: ['GET'])]
     public function __invoke(Request $request, string $token, string $mac): Response
     {
         if (!$this->provisioningLimiter->create($request->getClientIp().$token)->consume()->isAccepted()) {
@@ -29,7 +35,13 @@ final readonly class PhoneFileController
         if (null === $job) {
             return new Response('', Response::HTTP_NOT_FOUND);
         }
-        $served = $this->files->serve($job, $mac, (string) $request->getClientIp(), (string) $request->headers->get('User-Agent'), null !== $request->getUser());
+        $served = $this->files->serve(
+            $job,
+            $mac,
+            (string) $request->getClientIp(),
+            (string) $request->headers->get('User-Agent'),
+            null !== $request->getUser(),
+        );
 
         return new Response($served->body, $served->status, ['Content-Type' => 'application/xml', 'Cache-Control' => 'no-store']);
     }

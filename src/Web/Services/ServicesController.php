@@ -9,45 +9,71 @@ use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
+use Symfony\Contracts\Translation\TranslatorInterface;
+use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
+use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\Face;
-use Vorhut\Core\Plan\Message;
 use Vorhut\Core\Proof\Board;
+use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\Dial;
 use Vorhut\Core\Voice\Numbers;
 use Vorhut\Journal\Conflict;
 use Vorhut\Journal\Journal;
 use Vorhut\Provisioning\FileServer;
 use Vorhut\Secrets\Vault;
-use Vorhut\Web\Frame\Rooms;
-use Vorhut\Web\Frame\Slips;
+use Vorhut\Web\Frame\FormFeedback;
+use Vorhut\Web\Frame\JobPages;
+use Vorhut\Web\Frame\Window;
 
 /** Numbers, registrar entries, the provisioning board, and who rings. */
 final readonly class ServicesController
 {
-    public function __construct(private Rooms $rooms, private Journal $journal, private Vault $vault, private Slips $slips, private FileServer $files)
-    {
+    public function __construct(
+        private JobPages $pages,
+        private Journal $journal,
+        private Vault $vault,
+        private FormFeedback $feedback,
+        private FileServer $files,
+        private TranslatorInterface $translator,
+    ) {
     }
 
     #[Route('/j/{slug}/services', name: 'services', methods: ['GET'])]
     #[IsGranted('ROLE_VIEWER')]
     public function page(Request $request, string $slug): Response
     {
-        $still = $this->rooms->unchanged($request, $slug);
+        $still = $this->pages->unchanged($request, $slug);
         if (null !== $still) {
             return $still;
         }
-        $room = $this->rooms->open($slug);
-        $from = $room->plan->extensionNumbered($request->query->getString('from'));
+        $view = $this->pages->open($slug);
+        $from = $view->plan->extensionNumbered($request->query->getString('from'));
         $digits = preg_replace('/[^0-9*#]/', '', $request->query->getString('digits')) ?? '';
 
-        return $this->rooms->show($room, 'services', $request, [
-            'board' => Board::of($room->plan),
-            'dial' => null === $from || '' === $digits ? null : Dial::of($room->fabric(Face::Set), $from, $digits),
+        $selected = $request->query->getString('sel');
+        $plan = $view->plan;
+
+        return $this->pages->show($view, 'services', $request, [
+            'window' => Window::asked(
+                $request,
+                $plan->extensions,
+                static fn (Extension $one): array => [
+                    $one->number,
+                    $one->name,
+                    $one->location,
+                    $plan->devices[$one->phone ?? '']->tag ?? '',
+                ],
+                str_starts_with($selected, 'extensions/') ? substr($selected, 11) : null,
+            ),
+            'keep' => [],
+            'path' => "/j/$slug/services",
+            'board' => $view->board(),
+            'dial' => null === $from || '' === $digits ? null : Dial::of($view->networkModel(Face::Set), $from, $digits),
             'asked' => ['from' => $request->query->getString('from'), 'digits' => $digits],
-            'pbxes' => array_filter($room->plan->devices, static fn ($device): bool => $device->kind->isRegistrar()),
+            'pbxes' => array_filter($view->plan->devices, static fn ($device): bool => $device->kind->has(Role::Registrar)),
         ]);
     }
 
@@ -55,17 +81,18 @@ final readonly class ServicesController
     #[IsGranted('ROLE_LEAD')]
     public function bulk(Request $request, string $slug): Response
     {
-        $this->rooms->checkToken($request);
-        $room = $this->rooms->open($slug);
+        $this->pages->checkToken($request);
+        $view = $this->pages->open($slug);
         $form = $request->request;
         try {
-            $pbx = $room->plan->devices[$form->getString('pbx')] ?? throw new Malformed('Choose the PBX first; without one there is nowhere to register.');
-            $change = Numbers::bulk($room->plan, trim($form->getString('start')), $pbx->key, $form->getBoolean('voicemail'));
-            $this->journal->write($room->job, $change, $this->rooms->user()->name);
-            $this->vault->fill($room->job, $this->rooms->open($slug)->plan, $this->rooms->user()->name);
-            $this->slips->tell((string) $change->why);
+            $pbx = $view->plan->devices[$form->getString('pbx')]
+                ?? throw new Malformed('Choose the PBX first; without one there is nowhere to register.');
+            $change = Numbers::bulk($view->plan, trim($form->getString('start')), $pbx->key, $form->getBoolean('voicemail'));
+            $this->journal->write($view->job, $change, $this->pages->user());
+            $this->vault->fill($view->job, $this->pages->open($slug)->plan, $this->pages->user());
+            $this->feedback->tell($change->why);
         } catch (Malformed|Conflict $e) {
-            $this->slips->keep('bulk', $form->all(), ['start' => $e->getMessage()]);
+            $this->feedback->keep('bulk', $form->all(), ['start' => $e->said()]);
         }
 
         return new RedirectResponse("/j/$slug/services", Response::HTTP_SEE_OTHER);
@@ -76,18 +103,26 @@ final readonly class ServicesController
     #[IsGranted('ROLE_LEAD')]
     public function point(Request $request, string $slug): Response
     {
-        $this->rooms->checkToken($request);
-        $room = $this->rooms->open($slug);
+        $this->pages->checkToken($request);
+        $view = $this->pages->open($slug);
         $edits = [];
-        foreach ($room->plan->devices as $device) {
-            foreach ($device->kind->isPhone() ? ['provisioning' => 'vorhut', 'provisioningUser' => ''] : [] as $field => $value) {
-                if ($device->value($field)->planned !== $value) {
-                    $edits[] = Edit::value('devices/'.$device->key, $field, Face::Planned, $device->value($field)->planned, $value);
+        foreach ($view->plan->devices as $device) {
+            foreach ($device->kind->has(Role::FileClient) ? [
+                'provisioning' => 'vorhut',
+                'provisioningUser' => '',
+            ] : [] as $name => $value) {
+                $known = $device->setting($name);
+                if (null !== $device->kind->setting($name) && $known->planned !== $value) {
+                    $edits[] = Edit::setting($device->record().'#'.$name, Face::Planned, $known->own(Face::Planned), $value);
                 }
             }
         }
-        $this->journal->write($room->job, new Change(new Message('Phones are planned for files from here.'), $edits), $this->rooms->user()->name);
-        $this->vault->fill($room->job, $room->plan, $this->rooms->user()->name);
+        $this->journal->write(
+            $view->job,
+            new Change(new Message('Phones are planned for files from here.'), $edits),
+            $this->pages->user(),
+        );
+        $this->vault->fill($view->job, $view->plan, $this->pages->user());
 
         return new RedirectResponse("/j/$slug/services", Response::HTTP_SEE_OTHER);
     }
@@ -97,10 +132,15 @@ final readonly class ServicesController
     #[IsGranted('ROLE_TECHNICIAN')]
     public function file(string $slug, string $device): Response
     {
-        $room = $this->rooms->open($slug);
-        $one = $room->plan->devices[$device] ?? null;
-        $served = null === $one ? null : $this->files->file($room->job, $room->plan, $one);
+        $view = $this->pages->open($slug);
+        $one = $view->plan->devices[$device] ?? null;
+        $served = null === $one ? null : $this->files->file($view->job, $view->plan, $one);
 
-        return new Response(null === $served || 200 !== $served->status ? 'There is no file for it yet: extension, registrar entry and secrets come first.' : (string) preg_replace('/(secret|password)="[^"]+"/', '$1="······"', $served->body), 200, ['Content-Type' => 'text/plain; charset=UTF-8']);
+        $reason = null === $served ? new Message('There is no such device.') : ($served->reason ?? new Message('There is no file for it.'));
+        $text = 200 === $served?->status
+            ? (string) preg_replace('/(secret|password)="[^"]+"/', '$1="······"', $served->body)
+            : $reason->render(fn (string $text): string => $this->translator->trans($text));
+
+        return new Response($text, 200, ['Content-Type' => 'text/plain; charset=UTF-8']);
     }
 }

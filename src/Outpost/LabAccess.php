@@ -16,7 +16,7 @@ use Vorhut\Socket\Loopback;
 use Vorhut\Socket\LoopbackDatagrams;
 
 /** The lab: connections through its entrance, datagrams between loopback twins. Nothing leaves this machine. */
-final readonly class LabEther implements Ether
+final readonly class LabAccess implements NetworkAccess
 {
     public function __construct(private int $labPort)
     {
@@ -25,7 +25,11 @@ final readonly class LabEther implements Ether
     public function connect(Ipv4 $from, Ipv4 $to, int $port, float $seconds): Socket
     {
         try {
-            return (new Socks5SocketConnector('127.0.0.1:'.$this->labPort))->connect($to.':'.$port, (new ConnectContext())->withBindTo(Loopback::of($from).':0'), new TimeoutCancellation($seconds));
+            return (new Socks5SocketConnector('127.0.0.1:'.$this->labPort))->connect(
+                $to.':'.$port,
+                (new ConnectContext())->withBindTo(Loopback::of($from).':0'),
+                new TimeoutCancellation($seconds),
+            );
         } catch (CancelledException) {
             throw NoAnswer::silence($seconds);
         } catch (SocketException $e) {

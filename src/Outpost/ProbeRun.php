@@ -7,70 +7,92 @@ namespace Vorhut\Outpost;
 use Amp\Future;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Plan;
-use Vorhut\Core\Proof\TestLine;
+use Vorhut\Core\Proof\Proof;
+use Vorhut\Core\Proof\ProofTest;
 use Vorhut\Core\Proof\TestPlan;
+use Vorhut\Core\Text\Message;
 use Vorhut\Entity\Job;
 use Vorhut\Journal\Conflict;
 use Vorhut\Journal\Journal;
 use Vorhut\Journal\Records;
+use Vorhut\Journal\Refused;
 use Vorhut\Secrets\Vault;
 
 use function Amp\async;
 
 /**
- * Proves lines of a job and writes down what was found, each as soon as it is known, so that a round that is cut off loses only what it had
+ * Runs tests of a job and writes down what was found, each as soon as it is known, so that a round that is cut off loses only what it had
  * not found out yet.
  */
-final readonly class Round
+final readonly class ProbeRun
 {
-    /** How many lines of a sort run at a time: calls are heard, so few. */
+    /** How many tests of a sort run at a time: calls are heard, so few. */
     private const AT_ONCE = ['reach' => 8, 'discover' => 4, 'register' => 4, 'call' => 3];
 
-    public function __construct(private Records $records, private Journal $journal, private Vault $vault, private Ethers $ethers)
-    {
+    public function __construct(
+        private Records $records,
+        private Journal $journal,
+        private Vault $vault,
+        private NetworkAccessChoice $accesses,
+    ) {
     }
 
     /**
-     * @param list<string>|null                $keys null for all lines
-     * @param (\Closure(TestLine): void)|null $told  hears of every line that is done
+     * @param list<string>|null                $keys null for all tests
+     * @param (\Closure(ProofTest): void)|null $told  hears of every test that is done
      *
      * @return int how many were proved
      */
     public function run(Job $job, ?array $keys, string $by, ?\Closure $told = null): int
     {
         $plan = $this->records->plan($job);
-        $lines = array_filter(TestPlan::of($plan)->lines, static fn (TestLine $line): bool => null === $keys || \in_array($line->key, $keys, true));
+        $tests = array_filter(
+            TestPlan::of($plan)->tests,
+            static fn (ProofTest $test): bool => null === $keys || \in_array($test->key, $keys, true),
+        );
         $secrets = $this->vault->open($job);
-        $ether = $this->ethers->for($job);
-        $prover = new Prover($ether, new Http($ether));
+        $access = $this->accesses->for($job);
+        $prover = new Prover($access, new Http($access));
         $look = [];
         $done = 0;
         foreach (self::AT_ONCE as $what => $atOnce) {
-            foreach (array_chunk(array_values(array_filter($lines, static fn (TestLine $line): bool => $line->what === $what)), $atOnce) as $some) {
-                $running = array_map(fn (TestLine $line): Future => $this->start(static fn (): Evidence => $prover->prove($plan, $line, static fn (string $account): ?string => $secrets[$account] ?? null)), $some);
-                foreach ($some as $i => $line) {
+            foreach (array_chunk(
+                array_values(array_filter($tests, static fn (ProofTest $test): bool => $test->what === $what)),
+                $atOnce,
+            ) as $some) {
+                $running = array_map(
+                    fn (ProofTest $test): Future => $this->start(
+                        static fn (): Evidence => $prover->prove(
+                            $plan,
+                            $test,
+                            static fn (string $account): ?string => $secrets[$account] ?? null,
+                        ),
+                    ),
+                    $some,
+                );
+                foreach ($some as $i => $test) {
                     $evidence = $running[$i]->await();
                     $this->journal->evidence($job, 'observations', [
                         'key' => bin2hex(random_bytes(10)),
-                        'line' => $line->key,
+                        'test' => $test->key,
                         'at' => $this->journal->now(),
                         'by' => $by,
-                        'from' => $line->from,
+                        'from' => $test->from,
                         'outcome' => $evidence->outcome->value,
-                        'detail' => $evidence->detail,
-                        'ground' => $line->facts->texts(),
+                        'detail' => $evidence->detail->stored(),
+                        'basis' => $test->facts->texts(),
                         'evidence' => $evidence->lines,
                     ]);
                     ++$done;
-                    null === $told || $told($line);
+                    null === $told || $told($test);
                     // What is contrary is asked what it really holds; what answered is asked too, once.
-                    if ($evidence->outcome !== $line->wanted || 'reach' === $what) {
-                        $look[$line->to] = true;
+                    if ($evidence->outcome !== $test->wanted || 'reach' === $what) {
+                        $look[$test->to] = true;
                     }
                 }
             }
         }
-        $this->readBack($job, $plan, array_keys($look), $secrets, new Reader(new Http($ether)));
+        $this->readBack($job, $plan, array_keys($look), $secrets, new Reader(new Http($access)));
 
         return $done;
     }
@@ -111,10 +133,10 @@ final readonly class Round
             }
             foreach ($reading as $key => $future) {
                 $seen = $future->await();
-                $change = null === $seen ? null : Reader::change($plan->devices[$key], $seen);
+                $change = null === $seen ? null : Reader::change($plan, $plan->devices[$key], $seen);
                 try {
                     null === $change || $this->journal->write($job, $change, 'Outpost');
-                } catch (Conflict) {
+                } catch (Conflict|Refused) {
                     // Somebody changed it while we looked; the next look will see.
                     continue;
                 }
@@ -122,14 +144,14 @@ final readonly class Round
         }
     }
 
-    public function write(Job $job, string $deviceKey): string
+    public function write(Job $job, string $deviceKey): Message
     {
         $plan = $this->records->plan($job);
         $device = $plan->devices[$deviceKey] ?? null;
         if (null === $device) {
-            return 'The device is gone.';
+            return new Message('The device is gone.');
         }
-        $http = new Http($this->ethers->for($job));
+        $http = new Http($this->accesses->for($job));
         $reader = new Reader($http);
         $result = (new Writer($http, $reader))->write($plan, $device, self::passwords($device, $this->vault->open($job)));
         if (null !== $result['change']) {
@@ -137,21 +159,27 @@ final readonly class Round
         }
         if (null !== $result['seen']) {
             $plan = $this->records->plan($job);
-            $this->journal->write($job, Reader::change($plan->devices[$deviceKey], $result['seen']), 'Outpost');
+            $this->journal->write($job, Reader::change($plan, $plan->devices[$deviceKey], $result['seen']), 'Outpost');
         }
 
         return $result['said'];
     }
 
+    /** @return list<string> what a device that was just written to has to be asked anew */
+    public function toAskAnew(Job $job, string $deviceKey): array
+    {
+        return Proof::of($this->records->plan($job))->toAskAnewAt($deviceKey);
+    }
+
     /**
      * @param array<string, string> $secrets
      *
-     * @return list<string> the generated one first, then the default of the kind
+     * @return list<string> the generated one first, then what its label says, then the default of the kind
      */
     private static function passwords(Device $device, array $secrets): array
     {
-        $own = $secrets['devices/'.$device->key] ?? null;
+        $known = [$secrets[$device->record()] ?? null, $secrets[$device->record().'#label'] ?? null, $device->firstPassword()];
 
-        return null === $own ? [$device->kind->loginPassword] : [$own, $device->kind->loginPassword];
+        return array_values(array_unique(array_filter($known, static fn (?string $one): bool => null !== $one)));
     }
 }

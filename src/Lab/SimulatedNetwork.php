@@ -4,24 +4,25 @@ declare(strict_types=1);
 
 namespace Vorhut\Lab;
 
+use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Net\Transport;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
-use Vorhut\Core\Walk\Fabric;
 use Vorhut\Core\Walk\Fault;
+use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Core\Walk\Walk;
 use Vorhut\Core\Walk\Walker;
 use Vorhut\Socket\Loopback;
 
 /**
- * Who hears whom in the lab: walked from what the stand-ins really hold, over the job's routers and filters. Every datagram and every connection
- * asks here before it is handed over; what would be lost on the site is lost here.
+ * Who hears whom in the lab: walked from what the stand-ins really hold, over the job's routers and filters. Every datagram and every
+ * connection asks here before it is handed over; what would be lost on the site is lost here.
  */
-final class Wire
+final class SimulatedNetwork
 {
-    private Fabric $fabric;
+    private NetworkModel $model;
     /** @var array<string, string> site address → `DEVICE` or `outposts/SEGMENT`, the first that holds it */
     private array $names = [];
     /** @var array<int, string> loopback twin → site address */
@@ -31,41 +32,43 @@ final class Wire
     /** @var array<string, float> flows that went through, with their time: their answers are known to a filter that keeps state */
     private array $flows = [];
 
-    /** @param array<string, Truth> $truths by device */
-    public function __construct(Plan $plan, array $truths)
+    /** @param array<string, SimulatedState> $states by device */
+    public function __construct(Plan $plan, array $states)
     {
-        $this->rewire($plan, $truths);
+        $this->rewire($plan, $states);
     }
 
-    /** @param array<string, Truth> $truths */
-    public function rewire(Plan $plan, array $truths): void
+    /** @param array<string, SimulatedState> $states */
+    public function rewire(Plan $plan, array $states): void
     {
         $sections = [];
         foreach (['segments', 'devices', 'nics', 'routerPorts', 'routes', 'filters'] as $section) {
             $sections[$section] = $plan->rows($section);
         }
-        $sections['values'] = [];
+        $sections['settings'] = [];
         foreach ($plan->devices as $device) {
-            $nic = $device->nic();
-            $truth = $truths[$device->key] ?? null;
-            if (null === $nic) {
-                continue;
-            }
-            foreach (['address', 'mask', 'gateway'] as $field) {
-                // The laptop is the technician's own: it is where the plan has it.
-                $held = 'laptop' === $device->kind->family ? $nic->value($field)->asOf(Face::Set) : (true === $truth?->powered ? $truth->get($field) : '');
-                $sections['values'][] = ['key' => 'nics/'.$nic->key.'#'.$field, 'planned' => $held ?? ''];
+            $state = $states[$device->key] ?? null;
+            foreach ($device->activeNics() as $nic) {
+                foreach (['address', 'mask', 'gateway'] as $name) {
+                    // The laptop is the technician's own: it is where the plan has it.
+                    $held = match (true) {
+                        $device->kind->has(Role::Workstation) => $nic->setting($name)->effective(Face::Set),
+                        true === $state?->powered => $state->get($nic->name.'.'.$name),
+                        default => '',
+                    };
+                    $sections['settings'][] = ['key' => $nic->record().'#'.$name, 'planned' => $held ?? ''];
+                }
             }
         }
-        $this->fabric = Fabric::of(Plan::of($plan->jobRow(), $sections, $plan->kinds), Face::Planned);
+        $this->model = NetworkModel::of(Plan::of($plan->jobRow(), $sections, $plan->catalogue), Face::Planned);
         $this->names = $this->twins = $this->passed = [];
         foreach ($plan->devices as $device) {
-            foreach ($this->fabric->hostsOf($device->key) as $host) {
+            foreach ($this->model->hostsOf($device->key) as $host) {
                 $this->name($host->address, $device->key);
             }
         }
         foreach ($plan->segments as $segment) {
-            $this->name($this->fabric->outpost($segment->key)?->address, 'outposts/'.$segment->key);
+            $this->name($this->model->outpost($segment->key)?->address, 'outposts/'.$segment->key);
         }
     }
 
@@ -94,7 +97,7 @@ final class Wire
         $answerOf = "$to:$toPort>$from:$fromPort";
         $known = isset($this->flows[$answerOf]) && $now - $this->flows[$answerOf] < 120;
         $key = $flow.($known ? ' known' : '');
-        $passes = $this->passed[$key] ??= $this->arrives(Walker::oneWay($this->fabric, $from, $to, Port::udp($toPort), $fromPort))
+        $passes = $this->passed[$key] ??= $this->arrives(Walker::oneWay($this->model, $from, $to, Port::udp($toPort), $fromPort))
             || ($known && $this->answerReturns($to, $from, Port::udp($fromPort)));
         if ($passes) {
             $this->flows[$flow] = $now;
@@ -111,14 +114,14 @@ final class Wire
 
     private function answerReturns(string $from, string $to, Port $port): bool
     {
-        $walk = Walker::between($this->fabric, $from, $to, $port);
+        $walk = Walker::between($this->model, $from, $to, $port);
         if (Fault::NotServed !== $walk->broken()?->fault) {
             return $walk->holds();
         }
 
         // Not served is the far end's own answer, not the wire's: the way is what counts here. Ask again for the way alone,
         // where no filter looks at the port, and let the filter's word on this port be the request's.
-        return $this->arrives($walk) && $this->arrives(Walker::between($this->fabric, $to, $from, null));
+        return $this->arrives($walk) && $this->arrives(Walker::between($this->model, $to, $from, null));
     }
 
     private function arrives(Walk $walk): bool

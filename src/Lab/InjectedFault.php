@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Lab;
 
 /** Faults that can be played into a stand-in, by name. */
-enum Fault: string
+enum InjectedFault: string
 {
     case WrongGateway = 'wrong-gateway';
     case SwappedDigits = 'swapped-digits';
@@ -16,36 +16,50 @@ enum Fault: string
     case SlowBoot = 'slow-boot';
 
     /** Puts the fault into a truth; gives back whether the device has to restart for it. */
-    public function into(Truth $truth): bool
+    public function into(SimulatedState $state): bool
     {
         switch ($this) {
             case self::WrongGateway:
                 // A zero too many and a one: .1 becomes .101.
-                $truth->settings['gateway'] = preg_replace_callback('/[0-9]+$/', static fn (array $last): string => (string) (((int) $last[0] + 100) % 255), $truth->get('gateway')) ?? '';
+                $state->put(
+                    'gateway',
+                    preg_replace_callback(
+                        '/[0-9]+$/',
+                        static fn (array $last): string => (string) (((int) $last[0] + 100) % 255),
+                        $state->get('gateway'),
+                    ) ?? '',
+                );
 
                 return true;
             case self::SwappedDigits:
-                $truth->settings['address'] = self::swapped($truth->get('address'));
+                $state->put('address', self::swapped($state->get('address')));
 
                 return true;
             case self::NotRebooted:
                 // The page shows what was typed; the old address is still the one in force.
-                $truth->saved = ['address' => $truth->get('address')];
-                $truth->settings['address'] = preg_replace_callback('/[0-9]+$/', static fn (array $last): string => (string) (((int) $last[0] + 100) % 254 + 1), $truth->get('address')) ?? '';
+                $state->saved = [$state->local('address') => $state->get('address')];
+                $state->put(
+                    'address',
+                    preg_replace_callback(
+                        '/[0-9]+$/',
+                        static fn (array $last): string => (string) (((int) $last[0] + 100) % 254 + 1),
+                        $state->get('address'),
+                    ) ?? '',
+                );
 
                 return true;
             case self::WrongMask:
-                $truth->settings['mask'] = '/16';
+                $state->put('mask', '/16');
 
                 return true;
             case self::WrongSipPassword:
-                $truth->settings['secret'] = strrev($truth->get('secret')).'x';
-                $truth->habits[] = $this->value;
+                $state->put('secret', strrev($state->get('secret')).'x');
+                $state->standingFaults[] = $this->value;
 
                 return true;
             case self::VoicemailAnswers:
             case self::SlowBoot:
-                $truth->habits[] = $this->value;
+                $state->standingFaults[] = $this->value;
 
                 return self::SlowBoot === $this;
         }
@@ -55,14 +69,24 @@ enum Fault: string
     private static function swapped(string $address): string
     {
         for ($i = \strlen($address) - 2; $i > 0; --$i) {
-            if (ctype_digit($address[$i]) && ctype_digit($address[$i + 1]) && $address[$i] !== $address[$i + 1] && '.' !== $address[$i - 1]) {
+            if (
+                ctype_digit($address[$i])
+                && ctype_digit($address[$i + 1])
+                && $address[$i] !== $address[$i + 1]
+                && '.' !== $address[$i - 1]
+            ) {
                 [$address[$i], $address[$i + 1]] = [$address[$i + 1], $address[$i]];
 
                 return $address;
             }
         }
         for ($i = \strlen($address) - 2; $i > 0; --$i) {
-            if (ctype_digit($address[$i]) && '0' !== $address[$i + 1] && ctype_digit($address[$i + 1]) && $address[$i] !== $address[$i + 1]) {
+            if (
+                ctype_digit($address[$i])
+                && '0' !== $address[$i + 1]
+                && ctype_digit($address[$i + 1])
+                && $address[$i] !== $address[$i + 1]
+            ) {
                 [$address[$i], $address[$i + 1]] = [$address[$i + 1], $address[$i]];
 
                 return $address;

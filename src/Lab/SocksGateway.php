@@ -20,14 +20,14 @@ use function Amp\Socket\bindUdpSocket;
 use function Amp\Socket\listen;
 
 /**
- * Where an outpost plugs into the lab's wire: connections through SOCKS 5 (RFC 1928), because a real handshake on loopback would succeed where the
- * site's wire loses the packet; group questions as datagrams, handed to those who would hear them.
+ * Where an outpost plugs into the lab's wire: connections through SOCKS 5 (RFC 1928), because a real handshake on loopback would succeed
+ * where the site's wire loses the packet; group questions as datagrams, handed to those who would hear them.
  */
-final class Entrance
+final class SocksGateway
 {
     private const SILENCE = 30.0;
 
-    /** @param \Closure(): list<PlayedJob> $jobs */
+    /** @param \Closure(): list<Simulation> $jobs */
     public static function open(int $port, \Closure $jobs): void
     {
         $server = listen('127.0.0.1:'.$port);
@@ -57,7 +57,7 @@ final class Entrance
         })->ignore();
     }
 
-    /** @param list<PlayedJob> $jobs */
+    /** @param list<Simulation> $jobs */
     private static function serve(Socket $client, array $jobs): void
     {
         $hello = self::read($client, 2);
@@ -70,23 +70,23 @@ final class Entrance
 
             return;
         }
-        /** @var array{address: int, port: int} $aim */
-        $aim = unpack('Naddress/nport', self::read($client, 6));
-        $target = Ipv4::fromNumber($aim['address']);
+        /** @var array{address: int, port: int} $destination */
+        $destination = unpack('Naddress/nport', self::read($client, 6));
+        $target = Ipv4::fromNumber($destination['address']);
         $peer = $client->getRemoteAddress();
         $from = $peer instanceof InternetAddress ? Ipv4::fromString($peer->getAddress()) : null;
         if (null === $from) {
             return;
         }
         foreach ($jobs as $job) {
-            $wire = $job->wire();
-            $site = $wire->siteOf($from);
-            $asker = null === $site ? null : $wire->nameOf($site);
+            $network = $job->network();
+            $site = $network->siteOf($from);
+            $asker = null === $site ? null : $network->nameOf($site);
             if (null === $asker) {
                 continue;
             }
-            $holder = $wire->nameOf($target);
-            if (null === $holder || !$job->isUp($holder) || !$wire->connects($asker, $holder, $aim['port'])) {
+            $holder = $network->nameOf($target);
+            if (null === $holder || !$job->isUp($holder) || !$network->connects($asker, $holder, $destination['port'])) {
                 // Lost on the wire: nothing comes back, and the asker finds out by waiting.
                 delay(self::SILENCE);
 
@@ -94,7 +94,10 @@ final class Entrance
             }
             try {
                 // Without the library's own retries: a refusal is an answer.
-                $service = (new DnsSocketConnector())->connect(Loopback::of($target).':'.Loopback::port($aim['port']), (new ConnectContext())->withConnectTimeout(2));
+                $service = (new DnsSocketConnector())->connect(
+                    Loopback::of($target).':'.Loopback::port($destination['port']),
+                    (new ConnectContext())->withConnectTimeout(2),
+                );
             } catch (SocketException) {
                 $client->write("\x05\x05\x00\x01\0\0\0\0\0\0");
 

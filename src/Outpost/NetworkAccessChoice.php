@@ -10,15 +10,15 @@ use Vorhut\Socket\Loopback;
 /**
  * Which wire a job is proved on. The lab while it plays the job; the site only on an outpost that was set up for it, never by accident.
  */
-final readonly class Ethers
+final readonly class NetworkAccessChoice
 {
     public function __construct(private string $outpostKind, private int $labPort, int $labShift)
     {
         Loopback::shiftBy($labShift);
     }
 
-    public function for(Job $job): Ether
+    public function for(Job $job): NetworkAccess
     {
-        return 'site' === $this->outpostKind && !$job->rehearsed ? new SiteEther() : new LabEther($this->labPort);
+        return 'site' === $this->outpostKind && !$job->rehearsed ? new SiteAccess() : new LabAccess($this->labPort);
     }
 }

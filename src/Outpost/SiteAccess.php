@@ -14,13 +14,17 @@ use Vorhut\Core\Net\Ipv4;
 use Vorhut\Socket\Datagrams;
 
 /** The wire of a real site: everything leaves by the adapter that holds the outpost's address on the segment. */
-final class SiteEther implements Ether
+final class SiteAccess implements NetworkAccess
 {
     public function connect(Ipv4 $from, Ipv4 $to, int $port, float $seconds): Socket
     {
         try {
             // Without the library's own retries: a refusal is an answer.
-            return (new DnsSocketConnector())->connect($to.':'.$port, (new ConnectContext())->withBindTo($from.':0')->withConnectTimeout($seconds), new TimeoutCancellation($seconds));
+            return (new DnsSocketConnector())->connect(
+                $to.':'.$port,
+                (new ConnectContext())->withBindTo($from.':0')->withConnectTimeout($seconds),
+                new TimeoutCancellation($seconds),
+            );
         } catch (CancelledException) {
             throw NoAnswer::silence($seconds);
         } catch (SocketException $e) {

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Web\Frame;
 
+use Psr\Cache\CacheItemPoolInterface;
 use Symfony\Component\HttpFoundation\RedirectResponse;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
@@ -13,6 +14,9 @@ use Symfony\Component\Security\Core\Authentication\Token\Storage\TokenStorageInt
 use Symfony\Component\Security\Csrf\CsrfToken;
 use Symfony\Component\Security\Csrf\CsrfTokenManagerInterface;
 use Twig\Environment;
+use Vorhut\Core\Analysis\Figures;
+use Vorhut\Core\Analysis\Kept;
+use Vorhut\Entity\Job;
 use Vorhut\Entity\User;
 use Vorhut\Exchange\Jobs;
 use Vorhut\Journal\Journal;
@@ -20,7 +24,7 @@ use Vorhut\Journal\Records;
 use Vorhut\Outpost\Orders;
 
 /** Opens the room of a job for a controller, and shows a stage in the frame that all stages share. */
-final readonly class Rooms
+final readonly class JobPages
 {
     public function __construct(
         private Jobs $jobs,
@@ -28,17 +32,36 @@ final readonly class Rooms
         private Journal $journal,
         private Orders $orders,
         private Environment $twig,
-        private Slips $slips,
+        private FormFeedback $feedback,
         private TokenStorageInterface $tokens,
         private CsrfTokenManagerInterface $csrf,
+        private CacheItemPoolInterface $cache,
     ) {
     }
 
-    public function open(string $slug): Room
+    public function open(string $slug): JobView
     {
         $job = $this->jobs->find($slug) ?? throw new NotFoundHttpException('There is no such job.');
 
-        return new Room($job, $this->records->plan($job));
+        return $this->view($job);
+    }
+
+    /** What the shelf says of a job, without its plan where nothing has changed. */
+    public function figures(Job $job): Figures
+    {
+        return $this->kept($job)->get('figures', fn (): Figures => $this->view($job)->figures());
+    }
+
+    private function view(Job $job): JobView
+    {
+        $kept = $this->kept($job);
+
+        return new JobView($job, $this->records->plan($job), $kept);
+    }
+
+    private function kept(Job $job): Kept
+    {
+        return new KeptByRevision($this->cache, $job);
     }
 
     public function user(): User
@@ -69,27 +92,27 @@ final readonly class Rooms
     }
 
     /** @param array<string, mixed> $with */
-    public function show(Room $room, string $stage, Request $request, array $with = []): Response
+    public function show(JobView $view, string $stage, Request $request, array $with = []): Response
     {
-        $by = $this->user()->name;
+        $by = $this->user();
         $selected = $request->query->getString('sel');
-        $orders = $this->orders->open($room->job);
+        $orders = $this->orders->open($view->job);
 
         return new Response($this->twig->render("$stage/page.html.twig", $with + [
-            'room' => $room,
-            'job' => $room->job,
-            'plan' => $room->plan,
+            'view' => $view,
+            'job' => $view->job,
+            'plan' => $view->plan,
             'stage' => $stage,
-            'march' => $room->march(),
-            'slips' => $this->slips->of($request),
+            'progress' => $view->progress(),
+            'feedback' => $this->feedback->of($request),
             'sel' => $selected,
-            'history' => $this->journal->entries($room->job, 200),
-            'undoable' => $this->journal->undoable($room->job, $by),
-            'redoable' => $this->journal->redoable($room->job, $by),
+            'history' => $this->journal->entries($view->job, 200),
+            'undoable' => $this->journal->undoable($view->job, $by),
+            'redoable' => $this->journal->redoable($view->job, $by),
             'orders' => $orders,
-            'since' => $room->job->revision.'.'.\count($orders),
-            // Forms come back to the page as it was before; the page refreshes itself with its slip.
-            'here' => Slips::without($request->getRequestUri()),
+            'since' => $view->job->revision.'.'.\count($orders),
+            // Forms come back to the page as it was before; the page refreshes itself with its feedback.
+            'here' => FormFeedback::without($request->getRequestUri()),
             'live' => $request->getRequestUri(),
         ]));
     }

@@ -6,19 +6,13 @@ namespace Vorhut\Entity;
 
 use Doctrine\ORM\Mapping as ORM;
 
-/** One value with its three faces: planned, set, seen, each with who and when. */
+/** What a setting holds: planned, set, seen, each with who and when; its key is the one address of the setting. */
 #[ORM\Entity]
-#[ORM\Table(name: 'faced_value')]
+#[ORM\Table(name: 'setting_value')]
 #[ORM\UniqueConstraint(columns: ['job_id', 'record_key'])]
-class FacedValue extends Record
+class SettingValue extends Record
 {
-    #[ORM\Column(name: 'owner_key', type: 'string', length: 190, nullable: true)]
-    public ?string $owner = null;
-
-    #[ORM\Column(name: 'field_name', type: 'string', length: 255, nullable: true)]
-    public ?string $field = null;
-
-    #[ORM\Column(name: 'planned_value', type: 'string', length: 190, nullable: true)]
+    #[ORM\Column(name: 'planned_value', type: 'string', length: 500, nullable: true)]
     public ?string $planned = null;
 
     #[ORM\Column(name: 'planned_by', type: 'string', length: 255, nullable: true)]
@@ -27,7 +21,7 @@ class FacedValue extends Record
     #[ORM\Column(name: 'planned_at', type: 'string', length: 190, nullable: true)]
     public ?string $plannedAt = null;
 
-    #[ORM\Column(name: 'set_value', type: 'string', length: 190, nullable: true)]
+    #[ORM\Column(name: 'set_value', type: 'string', length: 500, nullable: true)]
     public ?string $set = null;
 
     #[ORM\Column(name: 'set_by', type: 'string', length: 255, nullable: true)]
@@ -36,7 +30,7 @@ class FacedValue extends Record
     #[ORM\Column(name: 'set_at', type: 'string', length: 190, nullable: true)]
     public ?string $setAt = null;
 
-    #[ORM\Column(name: 'seen_value', type: 'string', length: 190, nullable: true)]
+    #[ORM\Column(name: 'seen_value', type: 'string', length: 500, nullable: true)]
     public ?string $seen = null;
 
     #[ORM\Column(name: 'seen_by', type: 'string', length: 255, nullable: true)]

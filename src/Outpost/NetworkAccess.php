@@ -9,7 +9,7 @@ use Vorhut\Core\Net\Ipv4;
 use Vorhut\Socket\Datagrams;
 
 /** What an outpost sends through, from a place on a segment. */
-interface Ether
+interface NetworkAccess
 {
     /**
      * @throws NoAnswer when nothing came back, or the port was refused

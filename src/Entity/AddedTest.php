@@ -6,11 +6,11 @@ namespace Vorhut\Entity;
 
 use Doctrine\ORM\Mapping as ORM;
 
-/** A test line that a person added. */
+/** A test that a person added. */
 #[ORM\Entity]
-#[ORM\Table(name: 'test_line')]
+#[ORM\Table(name: 'added_test')]
 #[ORM\UniqueConstraint(columns: ['job_id', 'record_key'])]
-class TestLine extends Record
+class AddedTest extends Record
 {
     #[ORM\Column(name: 'what', type: 'string', length: 190, nullable: true)]
     public ?string $what = null;

@@ -8,12 +8,13 @@ use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Range;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Segment;
+use Vorhut\Core\Text\Message;
 
 /**
  * The address tape: a segment as a tape measure. Places are in units of the drawing, 0 to WIDTH; what a segment leaves empty at its end is
  * not drawn, so that the used part is wide enough to read.
  */
-final readonly class Tape
+final readonly class AddressTape
 {
     public const WIDTH = 1000;
 
@@ -31,7 +32,8 @@ final readonly class Tape
     {
     }
 
-    public static function of(Plan $plan, Segment $segment): self
+    /** @param \Closure(Message): string $say */
+    public static function of(Plan $plan, Segment $segment, \Closure $say): self
     {
         $low = $segment->network->address->number;
         $used = [$segment->network->firstHost()->number + 15];
@@ -46,11 +48,17 @@ final readonly class Tape
                     $inside = $segment->network->contains($address);
                     $inside && $used[] = $address->number;
                     $pool = $segment->poolWith($address);
-                    $pins[] = ['at' => $inside ? $address->number : $low, 'tag' => $device->tag, 'address' => (string) $address, 'record' => 'devices/'.$device->key, 'trouble' => match (true) {
-                        !$inside => 'outside the segment',
-                        null !== $pool && !$nic->reserved => 'inside the pool',
-                        default => null,
-                    }];
+                    $pins[] = [
+                        'at' => $inside ? $address->number : $low,
+                        'tag' => $device->tag,
+                        'address' => (string) $address,
+                        'record' => 'devices/'.$device->key,
+                        'trouble' => match (true) {
+                            !$inside => $say(new Message('outside the segment')),
+                            null !== $pool && !$nic->reserved => $say(new Message('inside the pool')),
+                            default => null,
+                        },
+                    ];
                 }
             }
         }
@@ -64,7 +72,12 @@ final readonly class Tape
             $bands[] = self::band($reserved['range'], 'reserved', $reserved['for'], $scale);
         }
         foreach ($segment->blocks as $block) {
-            $bands[] = self::band($block['range'], 'block', $plan->kinds->find($block['for'])->name ?? $block['for'], $scale);
+            $bands[] = self::band(
+                $block['range'],
+                'block',
+                $say(new Message($plan->catalogue->kind($block['for'])->name ?? $block['for'])),
+                $scale,
+            );
         }
         $ticks = [];
         $step = 1 << max(0, (int) floor(log(max(16, $high - $low) / 12, 2)));
@@ -72,7 +85,13 @@ final readonly class Tape
             $ticks[] = ['x' => $scale($number), 'label' => '.'.($number & 255)];
         }
         if (null !== $segment->gateway && $segment->network->contains($segment->gateway)) {
-            $pins[] = ['at' => $segment->gateway->number, 'tag' => 'gateway', 'address' => (string) $segment->gateway, 'record' => 'segments/'.$segment->key, 'trouble' => null];
+            $pins[] = [
+                'at' => $segment->gateway->number,
+                'tag' => $say(new Message('gateway')),
+                'address' => (string) $segment->gateway,
+                'record' => 'segments/'.$segment->key,
+                'trouble' => null,
+            ];
         }
         usort($pins, static fn (array $a, array $b): int => [$a['at'], $a['tag']] <=> [$b['at'], $b['tag']]);
 
@@ -80,8 +99,8 @@ final readonly class Tape
     }
 
     /**
-     * A label lies to the right of its pin, above the heads of all pins it passes over: so no stem runs through a name. Where that would need more
-     * rows than there are, the pin stands without its name (its title and the roster have it).
+     * A label lies to the right of its pin, above the heads of all pins it passes over: so no stem runs through a name. Where that would
+     * need more rows than there are, the pin stands without its name (its title and the roster have it).
      *
      * @param list<array{at: int, tag: string, address: string, record: string, trouble: string|null}> $pins by place
      * @param \Closure(int): float                                                                     $scale
@@ -100,7 +119,14 @@ final readonly class Tape
                     $lane = max($lane, $right['lane'] + 1);
                 }
             }
-            $placed[] = ['x' => $x, 'tag' => $pin['tag'], 'address' => $pin['address'], 'record' => $pin['record'], 'trouble' => $pin['trouble'], 'lane' => $lane];
+            $placed[] = [
+                'x' => $x,
+                'tag' => $pin['tag'],
+                'address' => $pin['address'],
+                'record' => $pin['record'],
+                'trouble' => $pin['trouble'],
+                'lane' => $lane,
+            ];
         }
 
         return array_reverse($placed);

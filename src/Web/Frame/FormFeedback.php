@@ -10,16 +10,17 @@ use Symfony\Component\HttpFoundation\RedirectResponse;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\RequestStack;
 use Symfony\Component\HttpKernel\Event\ResponseEvent;
+use Vorhut\Core\Text\Message;
 
 /**
- * What was typed and could not be taken, and what there is to say: kept in the session under a number that the redirect carries along, so that
- * it is shown on the very page it belongs to, stays there while that page refreshes itself, and never lands in another window. Works the same with
- * and without JavaScript.
+ * What was typed and could not be taken, and what there is to say: kept in the session under a number that the redirect carries along, so
+ * that it is shown on the very page it belongs to, stays there while that page refreshes itself, and never lands in another window. Works
+ * the same with and without JavaScript.
  */
-final readonly class Slips
+final readonly class FormFeedback
 {
-    private const BAG = 'vorhut.slips';
-    private const NUMBER = 'slip';
+    private const BAG = 'vorhut.feedback';
+    private const NUMBER = 'told';
     private const SECONDS = 1800;
     private const MOST = 24;
 
@@ -36,10 +37,15 @@ final readonly class Slips
      */
     public function keep(string $form, array $typed, array $errors, array $more = [], int $seconds = self::SECONDS): void
     {
-        $this->put([$form => ['typed' => $typed, 'errors' => $errors, 'more' => $more]] + (isset($errors['']) ? ['' => ['said' => $errors['']]] : []), $seconds);
+        $this->put(
+            [
+                $form => ['typed' => $typed, 'errors' => $errors, 'more' => $more],
+            ] + (isset($errors['']) ? ['' => ['said' => $errors['']]] : []),
+            $seconds,
+        );
     }
 
-    public function tell(string $text): void
+    public function tell(Message $text): void
     {
         $this->put(['' => ['said' => $text]], self::SECONDS);
     }
@@ -47,15 +53,15 @@ final readonly class Slips
     /** @return array<string, array<string, mixed>> form → what belongs to this page */
     public function of(Request $request): array
     {
-        $slip = $this->bag()[$request->query->getString(self::NUMBER)] ?? null;
-        if (null === $slip || $slip['until'] < $this->clock->now()->getTimestamp()) {
+        $entry = $this->bag()[$request->query->getString(self::NUMBER)] ?? null;
+        if (null === $entry || $entry['until'] < $this->clock->now()->getTimestamp()) {
             return [];
         }
 
-        return $slip['forms'];
+        return $entry['forms'];
     }
 
-    /** The same address without a slip: what a form comes back to. */
+    /** The same address without its feedback: what a form comes back to. */
     public static function without(string $uri): string
     {
         return rtrim((string) preg_replace('~(?<=[?&])'.self::NUMBER.'=[0-9a-f]*(?:&|(?=\#|$))~', '', $uri), '?&');
@@ -64,7 +70,7 @@ final readonly class Slips
     #[AsEventListener]
     public function carry(ResponseEvent $event): void
     {
-        $number = $event->getRequest()->attributes->getString('_slip');
+        $number = $event->getRequest()->attributes->getString('_told');
         $response = $event->getResponse();
         if ('' !== $number && $response instanceof RedirectResponse) {
             [$path, $part] = explode('#', self::without($response->getTargetUrl()), 2) + [1 => ''];
@@ -76,11 +82,11 @@ final readonly class Slips
     private function put(array $forms, int $seconds): void
     {
         $now = $this->clock->now()->getTimestamp();
-        $bag = array_filter($this->bag(), static fn (array $slip): bool => $slip['until'] >= $now);
+        $bag = array_filter($this->bag(), static fn (array $entry): bool => $entry['until'] >= $now);
         $number = bin2hex(random_bytes(4));
         $bag[$number] = ['until' => $now + $seconds, 'forms' => $forms];
         $this->requests->getSession()->set(self::BAG, \array_slice($bag, -self::MOST, null, true));
-        $this->requests->getCurrentRequest()?->attributes->set('_slip', $number);
+        $this->requests->getCurrentRequest()?->attributes->set('_told', $number);
     }
 
     /** @return array<array-key, array{until: int, forms: array<string, array<string, mixed>>}> */

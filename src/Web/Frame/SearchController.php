@@ -16,11 +16,12 @@ use Vorhut\Core\Net\Mask;
 use Vorhut\Core\Net\Network;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Text\Message;
 
-/** The call line: a tag, an address, a MAC, an extension, a room goes there; an address with a mask, or a MAC of nobody, is reckoned. */
-final readonly class FindController
+/** Search: a tag, an address, a MAC, an extension, a room goes there; an address with a mask, or a MAC of nobody, is reckoned. */
+final readonly class SearchController
 {
-    public function __construct(private Rooms $rooms, private Slips $slips)
+    public function __construct(private JobPages $pages, private FormFeedback $feedback)
     {
     }
 
@@ -28,9 +29,9 @@ final readonly class FindController
     #[IsGranted('ROLE_VIEWER')]
     public function __invoke(Request $request, string $slug): Response
     {
-        $room = $this->rooms->open($slug);
+        $view = $this->pages->open($slug);
         $asked = trim($request->query->getString('q'));
-        $record = '' === $asked ? null : self::find($room->plan, $asked);
+        $record = '' === $asked ? null : self::find($view->plan, $asked);
         if (null !== $record) {
             $stage = match (explode('/', $record)[0]) {
                 'segments' => 'networks',
@@ -40,10 +41,13 @@ final readonly class FindController
 
             return new RedirectResponse(\sprintf('/j/%s/%s?sel=%s', $slug, $stage, rawurlencode($record)), Response::HTTP_SEE_OTHER);
         }
-        $this->slips->keep('call', ['q' => $asked], [], ['answer' => self::reckon($room->plan, $asked)]);
+        $this->feedback->keep('search', ['q' => $asked], [], ['answer' => self::reckon($view->plan, $asked)]);
         $from = (string) parse_url((string) $request->headers->get('Referer'), \PHP_URL_PATH);
 
-        return new RedirectResponse(str_starts_with($from, "/j/$slug/") && !str_contains($from, 'find') ? $from : "/j/$slug/brief", Response::HTTP_SEE_OTHER);
+        return new RedirectResponse(
+            str_starts_with($from, "/j/$slug/") && !str_contains($from, 'find') ? $from : "/j/$slug/brief",
+            Response::HTTP_SEE_OTHER,
+        );
     }
 
     public static function find(Plan $plan, string $asked): ?string
@@ -59,7 +63,7 @@ final readonly class FindController
         $address = Ipv4::tryFromString($asked);
         $mac = Mac::tryFromString($asked);
         foreach ($plan->nics as $nic) {
-            $held = array_map(static fn (Face $face): ?string => $nic->address->face($face), Face::cases());
+            $held = array_map(static fn (Face $face): ?string => $nic->setting('address')->face($face), Face::cases());
             if ((null !== $address && \in_array((string) $address, $held, true)) || (null !== $mac && true === $nic->mac?->equals($mac))) {
                 return 'devices/'.$nic->device;
             }
@@ -83,32 +87,46 @@ final readonly class FindController
         return null;
     }
 
-    private static function reckon(Plan $plan, string $asked): string
+    private static function reckon(Plan $plan, string $asked): Message
     {
         if ('' === $asked) {
-            return '';
+            return new Message('');
         }
         $mac = Mac::tryFromString($asked);
         if (null !== $mac) {
-            return \sprintf('%s  %s  %s  %s%s: not in the roster', $mac, $mac->joined(':'), $mac->joined('.', 4), $mac->digits, $mac->isLocallyAdministered() ? ', locally administered' : '');
+            $forms = implode('  ', [(string) $mac, $mac->joined(':'), $mac->joined('.', 4), $mac->digits]);
+
+            return $mac->isLocallyAdministered()
+                ? new Message('{forms}: not in the roster, locally administered', ['forms' => $forms])
+                : new Message('{forms}: not in the roster', ['forms' => $forms]);
         }
         $parts = preg_split('#\s*/\s*|\s+#', $asked, 2) ?: [];
         try {
             if (2 === \count($parts)) {
                 $network = Network::around(Ipv4::fromString($parts[0]), Mask::fromString($parts[1]));
 
-                return \sprintf('%s  %s  first %s  last %s  broadcast %s  %d hosts', $network, $network->mask->dotted(), $network->firstHost(), $network->lastHost(), $network->broadcast(), $network->hosts());
+                return new Message('{network}  {mask}  first {first}  last {last}  broadcast {broadcast}  {n} hosts', [
+                    'network' => $network,
+                    'mask' => $network->mask->dotted(),
+                    'first' => $network->firstHost(),
+                    'last' => $network->lastHost(),
+                    'broadcast' => $network->broadcast(),
+                    'n' => $network->hosts(),
+                ]);
             }
             $address = Ipv4::tryFromString($asked);
             if (null !== $address) {
                 $segment = $plan->segmentAround($address);
+                $at = ['address' => $address, 'segment' => $segment->name ?? '', 'network' => (string) $segment?->network];
 
-                return null === $segment ? \sprintf('%s lies in no segment of this job', $address) : \sprintf('%s is free or unknown on %s (%s)', $address, $segment->name, $segment->network);
+                return null === $segment
+                    ? new Message('{address} lies in no segment of this job', $at)
+                    : new Message('{address} is free or unknown on {segment} ({network})', $at);
             }
         } catch (Malformed $e) {
-            return $e->getMessage();
+            return $e->said();
         }
 
-        return \sprintf('Nothing here is called "%s".', $asked);
+        return new Message('Nothing here is called "{text}".', ['text' => $asked]);
     }
 }

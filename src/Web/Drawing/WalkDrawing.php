@@ -4,12 +4,12 @@ declare(strict_types=1);
 
 namespace Vorhut\Web\Drawing;
 
-use Vorhut\Core\Plan\Message;
+use Vorhut\Core\Text\Message;
 use Vorhut\Core\Walk\Hop;
 use Vorhut\Core\Walk\Walk;
 
 /** The walk as stepping stones: out above from left to right, back below from right to left, the broken one broken. */
-final readonly class Stones
+final readonly class WalkDrawing
 {
     private const STEP = 132;
     /** Letters of the reason in one line, and how wide such a line is drawn. */
@@ -18,7 +18,9 @@ final readonly class Stones
 
     /**
      * @param list<array{x: int, y: int, n: int, label: string, segment: string, broken: bool, turn: float, hop: Hop}> $stones
-     * @param array{x: int, y: int, end: bool, lines: list<string>}|null $reason why the broken stone is broken, beside it; `end` where the lines end at x
+     * @param array{
+     *     x: int, y: int, end: bool, lines: list<string>,
+     * }|null $reason why the broken stone is broken, beside it; `end` where the lines end at x
      */
     private function __construct(public array $stones, public int $width, public bool $hasBack, public ?array $reason)
     {
@@ -38,10 +40,10 @@ final readonly class Stones
         }
         $stones = [];
         foreach ($out as $i => $hop) {
-            $stones[] = self::stone($i, $i, 58, $hop);
+            $stones[] = self::stone($i, $i, 58, $hop, $say);
         }
         foreach ($back as $i => $hop) {
-            $stones[] = self::stone(\count($out) + $i, $columns - 1 - $i, 176, $hop);
+            $stones[] = self::stone(\count($out) + $i, $columns - 1 - $i, 176, $hop, $say);
         }
 
         $last = $stones[array_key_last($stones) ?? 0] ?? null;
@@ -55,9 +57,22 @@ final readonly class Stones
         return new self($stones, $columns * self::STEP + 20, [] !== $back, $reason);
     }
 
-    /** @return array{x: int, y: int, n: int, label: string, segment: string, broken: bool, turn: float, hop: Hop} */
-    private static function stone(int $n, int $column, int $y, Hop $hop): array
+    /**
+     * @param \Closure(Message): string $say
+     *
+     * @return array{x: int, y: int, n: int, label: string, segment: string, broken: bool, turn: float, hop: Hop}
+     */
+    private static function stone(int $n, int $column, int $y, Hop $hop, \Closure $say): array
     {
-        return ['x' => 76 + $column * self::STEP, 'y' => $y, 'n' => $n + 1, 'label' => $hop->label, 'segment' => $hop->segment, 'broken' => !$hop->holds(), 'turn' => [-4, 3, -2, 5, 1][$n % 5], 'hop' => $hop];
+        return [
+            'x' => 76 + $column * self::STEP,
+            'y' => $y,
+            'n' => $n + 1,
+            'label' => $hop->label instanceof Message ? $say($hop->label) : $hop->label,
+            'segment' => $hop->segment,
+            'broken' => !$hop->holds(),
+            'turn' => [-4, 3, -2, 5, 1][$n % 5],
+            'hop' => $hop,
+        ];
     }
 }

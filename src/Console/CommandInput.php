@@ -5,29 +5,36 @@ declare(strict_types=1);
 namespace Vorhut\Console;
 
 use Symfony\Component\Console\Output\OutputInterface;
+use Vorhut\Core\Catalogue\Catalogue;
 use Vorhut\Core\Document\JobDocument;
-use Vorhut\Core\Kind\Kinds;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Entity\Job;
 use Vorhut\Exchange\Jobs;
 
 /** What the commands share: a plan from a document, a job from the database, an answer as text or JSON. */
-final readonly class Desk
+final readonly class CommandInput
 {
     /** Exit codes: done; something that blocks was found; the input was bad. */
     public const DONE = 0;
     public const FOUND = 1;
     public const BAD = 2;
 
-    public function __construct(private Kinds $kinds, private Jobs $jobs)
+    public function __construct(private Catalogue $kinds, private Jobs $jobs)
     {
     }
 
     /** @param string $file a path, or - for standard input */
     public function document(string $file): JobDocument
     {
-        $json = '-' === $file ? stream_get_contents(\STDIN) : (is_file($file) && is_readable($file) ? file_get_contents($file) : throw new BadInput(\sprintf('There is no file "%s" to read.', $file)));
+        $json = '-' === $file
+            ? stream_get_contents(\STDIN)
+            : (
+                is_file($file)
+                && is_readable($file)
+                    ? file_get_contents($file)
+                    : throw BadInput::because('There is no file "{file}" to read.', ['file' => $file])
+            );
 
         return JobDocument::fromJson((string) $json, $this->kinds);
     }
@@ -39,24 +46,27 @@ final readonly class Desk
 
     public function job(string $slug): Job
     {
-        return $this->jobs->find($slug) ?? throw new BadInput(\sprintf('There is no job "%s".', $slug));
+        return $this->jobs->find($slug) ?? throw BadInput::because('There is no job "{slug}".', ['slug' => $slug]);
     }
 
     public function device(Plan $plan, string $tag): Device
     {
-        return $plan->deviceTagged($tag) ?? throw new BadInput(\sprintf('There is no device "%s" in this job.', $tag));
+        return $plan->deviceTagged($tag) ?? throw BadInput::because('There is no device "{tag}" in this job.', ['tag' => $tag]);
     }
 
     /** @param iterable<string> $lines */
     public function answer(OutputInterface $output, string $format, mixed $data, iterable $lines): void
     {
         if ('json' === $format) {
-            $output->writeln(json_encode($data, \JSON_PRETTY_PRINT | \JSON_UNESCAPED_SLASHES | \JSON_UNESCAPED_UNICODE | \JSON_THROW_ON_ERROR), OutputInterface::OUTPUT_RAW);
+            $output->writeln(
+                json_encode($data, \JSON_PRETTY_PRINT | \JSON_UNESCAPED_SLASHES | \JSON_UNESCAPED_UNICODE | \JSON_THROW_ON_ERROR),
+                OutputInterface::OUTPUT_RAW,
+            );
 
             return;
         }
         if ('text' !== $format) {
-            throw new BadInput(\sprintf('--format is text or json, not "%s".', $format));
+            throw BadInput::because('--format is text or json, not "{format}".', ['format' => $format]);
         }
         foreach ($lines as $line) {
             $output->writeln($line, OutputInterface::OUTPUT_RAW);

@@ -1,0 +1,46 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Console;
+
+use Symfony\Component\Console\Attribute\Argument;
+use Symfony\Component\Console\Attribute\AsCommand;
+use Symfony\Component\Console\Attribute\Option;
+use Symfony\Component\Console\Output\OutputInterface;
+use Vorhut\Core\Agreement\Agreed;
+use Vorhut\Core\Agreement\Agreements;
+use Vorhut\Core\Agreement\Standing;
+use Vorhut\Core\Agreement\Subject;
+use Vorhut\Core\Plan\Face;
+
+#[AsCommand('vorhut:agree', 'Settings that have to agree on two or more devices, and whether they do')]
+final readonly class AgreeCommand
+{
+    public function __construct(private CommandInput $input)
+    {
+    }
+
+    public function __invoke(
+        OutputInterface $output,
+        #[Argument('a job document, or - for standard input')]
+        string $file,
+        #[Option('text or json')]
+        string $format = 'text',
+    ): int {
+        $agreements = Agreements::of($this->input->plan($file));
+        $lines = array_map(static fn (Agreed $one): string => \sprintf(
+            '%-8s %-24s %s%s',
+            $one->standing->value,
+            $one->agreement->code,
+            implode(
+                '  ',
+                array_map(static fn (Subject $end): string => $end->name.' '.($end->value->effective(Face::Set) ?? '?'), $one->subjects),
+            ),
+            Standing::Broken === $one->standing ? "\n         ".$one->todo : '',
+        ), $agreements->all);
+        $this->input->answer($output, $format, ['agreements' => $agreements->all], [] === $lines ? ['Nothing here has to agree.'] : $lines);
+
+        return [] === $agreements->with(Standing::Broken) ? CommandInput::DONE : CommandInput::FOUND;
+    }
+}

@@ -1,0 +1,91 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Console;
+
+use Opis\JsonSchema\Errors\ErrorFormatter;
+use Opis\JsonSchema\Helper;
+use Opis\JsonSchema\Validator;
+use Symfony\Component\Console\Attribute\AsCommand;
+use Symfony\Component\Console\Attribute\Option;
+use Symfony\Component\Console\Output\OutputInterface;
+use Vorhut\Core\Catalogue\Soundness;
+use Vorhut\Core\Text\Speaks;
+use Vorhut\Library\CatalogueFiles;
+
+#[AsCommand('vorhut:kinds:check', 'Checks every kind, set of settings and agreement: shape, references, ways to put things in')]
+final readonly class KindsCheckCommand
+{
+    private const SCHEMAS = ['kinds' => 'kind', 'settings' => 'settings', 'agreements' => 'agreement'];
+
+    public function __construct(private CommandInput $input, private string $projectDir)
+    {
+    }
+
+    public function __invoke(
+        OutputInterface $output,
+        #[Option('a folder with kinds, settings and agreements; without one, those that ship')]
+        string $library = '',
+        #[Option('text or json')]
+        string $format = 'text',
+    ): int {
+        $folder = '' === $library ? $this->projectDir : $library;
+        is_dir($folder.'/kinds') || throw BadInput::because('There is no folder "{folder}" with kinds in it.', ['folder' => $folder]);
+        $files = new CatalogueFiles($folder);
+        $wrong = [];
+        $counted = 0;
+        foreach (self::SCHEMAS as $sort => $schema) {
+            foreach ($files->files($sort) as $code => $data) {
+                ++$counted;
+                $wrong = [
+                    ...$wrong,
+                    ...array_map(static fn (string $text): string => "$sort/$code.yaml $text", $this->shape($schema, $data)),
+                ];
+            }
+        }
+        if ([] === $wrong) {
+            try {
+                $catalogue = $files->catalogue();
+                foreach ($catalogue->kinds as $kind) {
+                    $wrong = [...$wrong, ...array_map(strval(...), Soundness::ofKind($kind))];
+                }
+                foreach ($catalogue->agreements as $agreement) {
+                    $wrong = [...$wrong, ...array_map(strval(...), Soundness::ofAgreement($catalogue, $agreement))];
+                }
+            } catch (Speaks $e) {
+                $wrong[] = $e->getMessage();
+            }
+        }
+        $this->input->answer(
+            $output,
+            $format,
+            ['checked' => $counted, 'wrong' => $wrong],
+            [] === $wrong ? ["$counted files, all sound."] : $wrong,
+        );
+
+        return [] === $wrong ? CommandInput::DONE : CommandInput::FOUND;
+    }
+
+    /**
+     * @param array<mixed> $data
+     *
+     * @return list<string>
+     */
+    private function shape(string $name, array $data): array
+    {
+        $schema = json_decode((string) file_get_contents($this->projectDir."/schema/$name.schema.json"), false, 64, \JSON_THROW_ON_ERROR);
+        $validator = new Validator();
+        $validator->setMaxErrors(20);
+        $validator->setStopAtFirstError(false);
+        $error = $validator->validate(Helper::toJSON($data), \is_object($schema) ? $schema : new \stdClass())->error();
+        $said = [];
+        foreach (null === $error ? [] : (new ErrorFormatter())->formatKeyed($error) as $pointer => $messages) {
+            foreach (\is_array($messages) ? $messages : [] as $message) {
+                $said[] = $pointer.': '.(\is_scalar($message) ? (string) $message : '');
+            }
+        }
+
+        return $said;
+    }
+}

@@ -1,0 +1,27 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Journal;
+
+use Vorhut\Entity\JournalEntry;
+use Vorhut\Entity\User;
+
+/** Who changes a job: a person by their login, whatever name they go by, or a part of the program. */
+final readonly class Author
+{
+    private function __construct(public string $name, public ?string $login)
+    {
+    }
+
+    public static function of(User|string $who): self
+    {
+        return $who instanceof User ? new self($who->name, $who->login) : new self($who, null);
+    }
+
+    /** An entry from before logins were written down is its author's by the name. */
+    public function wrote(JournalEntry $entry): bool
+    {
+        return null === $entry->login || null === $this->login ? $entry->by === $this->name : $entry->login === $this->login;
+    }
+}

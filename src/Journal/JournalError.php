@@ -1,0 +1,12 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Journal;
+
+use Vorhut\Core\Text\Speaks;
+
+/** What this room throws. */
+interface JournalError extends Speaks
+{
+}

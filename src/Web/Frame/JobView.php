@@ -1,0 +1,158 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Web\Frame;
+
+use Vorhut\Core\Agreement\Agreements;
+use Vorhut\Core\Analysis\Analysis;
+use Vorhut\Core\Analysis\Figures;
+use Vorhut\Core\Analysis\Kept;
+use Vorhut\Core\Analysis\NotKept;
+use Vorhut\Core\Analysis\StageProgress;
+use Vorhut\Core\Bench\Queue;
+use Vorhut\Core\Bench\RunSheet;
+use Vorhut\Core\Catalogue\Setting;
+use Vorhut\Core\Finding\Findings;
+use Vorhut\Core\Finding\Questions;
+use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\SettingSlot;
+use Vorhut\Core\Proof\Board;
+use Vorhut\Core\Proof\Proof;
+use Vorhut\Core\Walk\NetworkModel;
+use Vorhut\Entity\Job;
+use Vorhut\Entity\JournalEntry;
+use Vorhut\Journal\History;
+
+/** One job as a page sees it: the snapshot and what the core computes from it, each computed once and only when asked for. */
+final class JobView
+{
+    private readonly Analysis $analysis;
+
+    public function __construct(public readonly Job $job, public readonly Plan $plan, Kept $kept = new NotKept())
+    {
+        $this->analysis = new Analysis($plan, $kept);
+    }
+
+    public function findings(): Findings
+    {
+        return $this->analysis->findings();
+    }
+
+    public function proof(): Proof
+    {
+        return $this->analysis->proof();
+    }
+
+    public function queue(): Queue
+    {
+        return $this->analysis->queue();
+    }
+
+    public function questions(): Questions
+    {
+        return $this->analysis->questions();
+    }
+
+    public function networkModel(Face $face): NetworkModel
+    {
+        return $this->analysis->networkModel($face);
+    }
+
+    public function board(): Board
+    {
+        return $this->analysis->board();
+    }
+
+    public function agreements(): Agreements
+    {
+        return $this->analysis->agreements();
+    }
+
+    /**
+     * The settings of a device as they stand together on the page: of each port, then by purpose.
+     *
+     * @return list<array{title: string, port: string|null, slots: list<SettingSlot>}>
+     */
+    public function settingGroups(Device $device): array
+    {
+        $groups = [];
+        $several = \count($device->activeNics()) > 1;
+        foreach ($this->plan->slots($device) as $slot) {
+            $title = null === $slot->port ? $slot->setting->group : ($several ? $slot->port : 'network');
+            $groups[$title] ??= ['title' => $title, 'port' => $several ? $slot->port : null, 'slots' => []];
+            $groups[$title]['slots'][] = $slot;
+        }
+        // Ports first: that is what one looks for.
+        usort(
+            $groups,
+            static fn (array $a, array $b): int => (null === $a['slots'][0]->port ? 1 : 0) <=> (null === $b['slots'][0]->port ? 1 : 0),
+        );
+
+        return $groups;
+    }
+
+    /**
+     * Settings that can be shown as columns of the roster, by their local name: those that the kinds of this job have.
+     *
+     * @return array<string, Setting>
+     */
+    public function columns(): array
+    {
+        $columns = [];
+        foreach ($this->plan->devices as $device) {
+            foreach ($this->plan->slots($device) as $slot) {
+                if (null === $slot->setting->secret && null === $slot->account && 'address' !== $slot->setting->name) {
+                    $isMain = null !== $slot->port && $slot->port === $device->nic()?->name;
+                    $columns[$isMain ? $slot->setting->name : $slot->local] ??= $slot->setting;
+                }
+            }
+        }
+        ksort($columns);
+
+        return $columns;
+    }
+
+    public function slot(Device $device, string $local): ?SettingSlot
+    {
+        return $this->plan->slot($device, $local);
+    }
+
+    /**
+     * @param list<JournalEntry> $entries
+     *
+     * @return list<JournalEntry>
+     */
+    public function history(array $entries, string $record): array
+    {
+        return History::about($entries, $this->plan, $record);
+    }
+
+    public function sheet(Device $device): RunSheet
+    {
+        return RunSheet::of($this->plan, $device);
+    }
+
+    /** @return list<StageProgress> */
+    public function progress(): array
+    {
+        return $this->analysis->progress();
+    }
+
+    public function figures(): Figures
+    {
+        return $this->analysis->figures();
+    }
+
+    public function isProved(string $device): bool
+    {
+        return $this->analysis->isProved($device);
+    }
+
+    public function stateOf(string $device): string
+    {
+        return $this->analysis->stateOf($device);
+    }
+}
