@@ -28,7 +28,7 @@ document.addEventListener('alpine:init', function () {
                 this.end = Date.now() + Number(root.dataset.seconds) * 1000;
                 var tick = setInterval(function () {
                     var left = Math.max(0, Math.round((self.end - Date.now()) / 1000));
-                    self.shown = left > 0 ? self.format(left) : 'time is up';
+                    self.shown = left > 0 ? self.format(left) : root.dataset.up;
                     if (left === 0 || !document.contains(root)) { clearInterval(tick); }
                 }, 250);
             },
@@ -64,11 +64,11 @@ document.addEventListener('alpine:init', function () {
         }
         if (event.ctrlKey || event.metaKey || event.altKey) { return; }
         if (/^[1-7]$/.test(event.key)) {
-            var stage = document.querySelector('.march a[data-key="' + event.key + '"]');
+            var stage = document.querySelector('.stages a[data-key="' + event.key + '"]');
             if (stage) { stage.click(); }
         } else if (event.key === '/') {
-            var line = document.getElementById('call');
-            if (line) { event.preventDefault(); line.focus(); }
+            var search = document.getElementById('search');
+            if (search) { event.preventDefault(); search.focus(); }
         } else if (event.key === '?') {
             var help = document.getElementById('help');
             if (help) { help.hidden = !help.hidden; }
@@ -88,9 +88,9 @@ document.addEventListener('alpine:init', function () {
         if (form) { form.requestSubmit(); }
     });
 
-    /* On a small screen the line of march is longer than the screen: the stage one is at comes into sight. */
+    /* On a small screen the stages are longer than the screen: the stage one is at comes into sight. */
     function showStage() {
-        var here = document.querySelector('.march a[aria-current]');
+        var here = document.querySelector('.stages a[aria-current]');
         var road = here && here.closest('ol');
         if (road && road.scrollWidth > road.clientWidth) { road.scrollLeft = here.offsetLeft - (road.clientWidth - here.offsetWidth) / 2; }
     }
@@ -99,9 +99,18 @@ document.addEventListener('alpine:init', function () {
 
     /* While somebody types, the page does not change under the hands. */
     var dirty = false;
-    document.addEventListener('input', function (event) { dirty = !event.target.closest('form.cell, .callline'); });
+    document.addEventListener('input', function (event) { dirty = !event.target.closest('form.cell, .search'); });
     document.addEventListener('submit', function () { dirty = false; });
+    /* Nor does an answer to the page before it take the place of one that came since: it would swallow what that one has to say. */
+    var turn = 0, asked = 0, sent = 0, address = '';
     document.addEventListener('htmx:before:request', function (event) {
-        if (event.target && event.target.id === 'pulse' && (dirty || typing(document.activeElement))) { event.preventDefault(); }
+        if (!event.target || event.target.id !== 'pulse') { sent = ++turn; return; }
+        if (dirty || typing(document.activeElement)) { event.preventDefault(); return; }
+        asked = ++turn;
+        address = event.target.getAttribute('hx-get');
+    });
+    document.addEventListener('htmx:before:swap', function (event) {
+        if (!event.target || event.target.id !== 'pulse') { return; }
+        if (sent > asked || address !== event.target.getAttribute('hx-get')) { event.preventDefault(); }
     });
 })();

@@ -13,9 +13,10 @@ require dirname(__DIR__).'/vendor/autoload.php';
 
 $_SERVER['APP_ENV'] = $_ENV['APP_ENV'] = getenv('APP_ENV') ?: 'prod';
 $_SERVER['APP_DEBUG'] = $_ENV['APP_DEBUG'] = getenv('APP_DEBUG') ?: '0';
-$ground = dirname(__DIR__).'/var/'.('test' === $_SERVER['APP_ENV'] ? 'test' : 'demo').'/env';
+$basis = dirname(__DIR__).'/var/'.('test' === $_SERVER['APP_ENV'] ? 'test' : 'demo').'/env';
 $defaults = [
-    'APP_SECRET' => 'set-up writes a random one under var/',
+    // Set-up writes one under var/; without it every process has its own, and nothing that one signed holds in another.
+    'APP_SECRET' => bin2hex(random_bytes(16)),
     'DATABASE_URL' => 'mysql://nobody@127.0.0.1:1/none',
     'VORHUT_KEY_FILE' => dirname(__DIR__).'/var/key',
     'VORHUT_OUTPOST' => 'lab',
@@ -25,8 +26,8 @@ $defaults = [
     // A changed style or script has another name, so that no browser shows the old one.
     'ASSETS_VERSION' => (string) max(array_map(filemtime(...), glob(dirname(__DIR__).'/assets/*') ?: [__FILE__])),
 ];
-if (is_file($ground)) {
-    $defaults = (new Dotenv())->parse((string) file_get_contents($ground)) + $defaults;
+if (is_file($basis)) {
+    $defaults = (new Dotenv())->parse((string) file_get_contents($basis)) + $defaults;
 }
 foreach ($defaults as $name => $value) {
     if (false === getenv($name)) {

@@ -6,7 +6,10 @@ use Symfony\Component\HttpFoundation\Request;
 use Vorhut\Kernel;
 
 // PHP's own server hands every request over; files that are there it serves itself.
-if ('cli-server' === \PHP_SAPI && is_file(__DIR__.strtok(is_string($_SERVER['REQUEST_URI'] ?? null) ? $_SERVER['REQUEST_URI'] : '/', '?'))) {
+if (
+    'cli-server' === \PHP_SAPI
+    && is_file(__DIR__.strtok(is_string($_SERVER['REQUEST_URI'] ?? null) ? $_SERVER['REQUEST_URI'] : '/', '?'))
+) {
     return false;
 }
 
