@@ -4,7 +4,7 @@ import assert from 'node:assert/strict';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { base, cell, login, open, proveUntil, root } from './support.mjs';
+import { base, cell, login, open, proveUntil, root, send } from './support.mjs';
 
 const ROOM = 'Room of P-1';
 
@@ -62,29 +62,29 @@ test('a change is taken back unless somebody built on it', { timeout: 240000 }, 
     });
 });
 
-test('a line of one\'s own is checked where it is typed, and stale when its ground moves', { timeout: 400000 }, async () => {
+test('a test of one\'s own is checked where it is typed, and stale when its ground moves', { timeout: 400000 }, async () => {
     const { browser, page, complaints } = await open();
     try {
         await login(page, 'lead');
         const proof = `${base}/j/nordmole/proof`;
         await page.goto(proof);
-        const form = page.locator('form:has(#line-from)');
-        await page.selectOption('#line-from', { label: 'Technical' });
-        await page.selectOption('#line-to', { label: 'RA-02' });
+        const form = page.locator('form:has(#test-from)');
+        await page.selectOption('#test-from', { label: 'Technical' });
+        await page.selectOption('#test-to', { label: 'RA-02' });
         await form.locator('input[name="row[port]"]').fill('5568/udp');
         await form.locator('input[name="row[note]"]').fill('The pager rings it.');
         await form.locator('button').click();
-        await page.waitForSelector('form:has(#line-from) .wrong');
+        await page.waitForSelector('form:has(#test-from) .wrong');
         assert.match(await form.locator('.wrong').textContent(), /over UDP an outpost asks SIP/);
         assert.equal(await form.locator('input[name="row[note]"]').inputValue(), 'The pager rings it.');
-        assert.equal(await page.locator('#line-to').inputValue(), 'ra-02');
+        assert.equal(await page.locator('#test-to').inputValue(), 'ra-02');
         await form.locator('input[name="row[port]"]').fill('5060/udp');
         await form.locator('button').click();
         const row = page.locator('table.book tr:has-text("RA-02 answers on 5060/udp")');
         await row.waitFor();
 
-        const line = `${proof}?sel=lines/reach%3Atech%3Era-02%3A5060%2Fudp`;
-        await proveUntil(page, line, 'button:has-text("Run this line")', async () => await page.locator('#walk .sign').first().textContent() !== 'not yet');
+        const line = `${proof}?sel=tests/reach%3Atech%3Era-02%3A5060%2Fudp`;
+        await proveUntil(page, line, 'button:has-text("Run this test")', async () => await page.locator('#walk .sign').first().textContent() !== 'not yet');
         const verdict = async () => { await page.goto(proof); return (await row.locator('.sign').first().textContent()).trim(); };
         const answered = await verdict();
         assert.notEqual(answered, 'stale');
@@ -96,14 +96,12 @@ test('a line of one\'s own is checked where it is typed, and stale when its grou
         await page.selectOption('#fr-to', { label: 'Quay' });
         await page.selectOption('#fr-a', 'deny');
         await page.locator('form:has(#fr-from) input[name="row[position]"]').fill('1');
-        await page.locator('form:has(#fr-from) button').click();
-        await page.waitForLoadState('networkidle');
+        await send(page, page.locator('form:has(#fr-from) button'));
         assert.equal(await verdict(), 'stale', 'a rule that it goes by was put before');
         await page.goto(line);
         assert.match(await page.textContent('#walk'), /What changed since/);
         for (let taken = 0; taken < 2; taken++) {
-            await page.click('#undo button');
-            await page.waitForLoadState('networkidle');
+            await send(page, page.locator('#undo button').first());
         }
         assert.equal(await verdict(), answered);
         await page.locator('div.small:has-text("The pager rings it.") button').click();

@@ -3,7 +3,7 @@ import test from 'node:test';
 import assert from 'node:assert/strict';
 import { base, login, open } from './support.mjs';
 
-test('the line of march by keys, and help', { timeout: 240000 }, async () => {
+test('the stages by keys, and help', { timeout: 240000 }, async () => {
     const { browser, page, complaints } = await open();
     try {
         await login(page, 'viewer');
@@ -11,7 +11,7 @@ test('the line of march by keys, and help', { timeout: 240000 }, async () => {
         for (const [key, stage] of [['2', 'networks'], ['3', 'devices'], ['4', 'bench'], ['5', 'services'], ['6', 'proof'], ['7', 'handover'], ['1', 'brief']]) {
             await page.keyboard.press(key);
             await page.waitForURL(new RegExp(`/${stage}$`));
-            await page.waitForSelector(`.march a[aria-current=page][href$="/${stage}"]`);
+            await page.waitForSelector(`.stages a[aria-current=page][href$="/${stage}"]`);
         }
         assert.equal(await page.isVisible('#help'), false);
         await page.keyboard.press('?');
@@ -77,7 +77,7 @@ test('a viewer finds no button that would change anything', { timeout: 240000 },
     const { browser, page } = await open();
     try {
         await login(page, 'viewer');
-        for (const view of ['brief', 'networks?sel=segments/quay', 'devices?sel=devices/cam-01', 'bench?sel=devices/cam-02', 'services', 'proof?sel=lines/reach%3Atech%3Era-01%3A80%2Ftcp', 'handover']) {
+        for (const view of ['brief', 'networks?sel=segments/quay', 'devices?sel=devices/cam-01', 'bench?sel=devices/cam-02', 'services', 'proof?sel=tests/reach%3Atech%3Era-01%3A80%2Ftcp', 'handover']) {
             await page.goto(`${base}/j/nordmole/${view}`);
             const forms = await page.locator('form[method=post]').evaluateAll((all) => all.map((form) => form.getAttribute('action')));
             assert.deepEqual(forms.filter((action) => action !== '/logout'), [], view);

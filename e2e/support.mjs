@@ -40,6 +40,14 @@ export async function cell(page, label, value) {
     await page.waitForLoadState('networkidle');
 }
 
+/** Presses a button that sends a form, and waits until the answer is there. */
+export async function send(page, button) {
+    const answered = page.waitForResponse((response) => response.request().method() === 'POST');
+    await button.click();
+    await answered;
+    await page.waitForLoadState('networkidle');
+}
+
 /** Waits until a look at the page says yes; looks by loading it anew. */
 export async function until(page, url, look, seconds = 180) {
     const end = Date.now() + seconds * 1000;

@@ -60,7 +60,7 @@ test('without scripts forms still post and errors stand where they were typed', 
     }
 });
 
-test('the call line goes where it is told and reckons', { timeout: 240000 }, async () => {
+test('the search goes where it is told and reckons', { timeout: 240000 }, async () => {
     const { browser, page } = await open();
     try {
         await login(page, 'viewer');
@@ -72,8 +72,8 @@ test('the call line goes where it is told and reckons', { timeout: 240000 }, asy
             await page.waitForURL(where);
             await page.keyboard.press('Escape');
         }
-        await page.fill('#call', '10.40.12.77/22');
-        await page.press('#call', 'Enter');
+        await page.fill('#search', '10.40.12.77/22');
+        await page.press('#search', 'Enter');
         await page.waitForSelector('output.answer');
         assert.match(await page.textContent('output.answer'), /10\.40\.12\.0\/22 .*1022 hosts/);
     } finally {

@@ -12,11 +12,11 @@ use Vorhut\Entity\User;
 use Vorhut\Entity\WorkOrder;
 use Vorhut\Exchange\Jobs;
 use Vorhut\Outpost\Orders;
-use Vorhut\Tests\Support\Desk;
-use Vorhut\Web\Frame\FindController;
+use Vorhut\Tests\Support\ApplicationTestCase;
+use Vorhut\Web\Frame\SearchController;
 
-/** The commands that need the database, and what the call line finds. */
-final class CommandsTest extends Desk
+/** The commands that need the database, and what the search finds. */
+final class CommandsTest extends ApplicationTestCase
 {
     /** @param array<string, mixed> $input */
     private function command(string $name, array $input): CommandTester
@@ -45,7 +45,10 @@ final class CommandsTest extends Desk
         $file = (string) tempnam(sys_get_temp_dir(), 'vorhut');
         file_put_contents($file, "correct horse\n");
         $slug = self::service(Jobs::class)->all()[0]->slug;
-        self::assertStringContainsString('"sealed"', $this->command('export', ['job' => $slug, '--passphrase-file' => $file])->getDisplay());
+        self::assertStringContainsString(
+            '"sealed"',
+            $this->command('export', ['job' => $slug, '--passphrase-file' => $file])->getDisplay(),
+        );
         file_put_contents($file, 'short');
         $this->expectExceptionMessage('at least eight characters');
         $this->command('export', ['job' => $slug, '--passphrase-file' => $file]);
@@ -53,7 +56,10 @@ final class CommandsTest extends Desk
 
     public function testAUserIsMadeAndGetsANewPasswordTheSecondTime(): void
     {
-        $password = fn (string $role): string => trim(substr((string) strrchr($this->command('user', ['login' => 'nora', '--name' => 'Nora Vik', '--role' => $role])->getDisplay(), ':'), 1));
+        $password = fn (string $role): string => trim(substr(
+            (string) strrchr($this->command('user', ['login' => 'nora', '--name' => 'Nora Vik', '--role' => $role])->getDisplay(), ':'),
+            1,
+        ));
         [$first, $second] = [$password('technician'), $password('lead')];
         self::assertNotSame($first, $second);
         $users = self::service(\Doctrine\ORM\EntityManagerInterface::class)->getRepository(User::class)->findBy(['login' => 'nora']);
@@ -66,30 +72,42 @@ final class CommandsTest extends Desk
     public function testAFaultIsOrderedFromTheCommandLine(): void
     {
         $job = $this->jobOf();
-        self::assertStringContainsString('wrong-mask will be played at CAM-01', $this->command('lab', ['job' => $job->slug, '--fault' => ['wrong-mask:CAM-01']])->getDisplay());
+        self::assertStringContainsString(
+            'wrong-mask will be played at CAM-01',
+            $this->command('lab', ['job' => $job->slug, '--fault' => ['wrong-mask:CAM-01']])->getDisplay(),
+        );
         $order = self::service(Orders::class)->open($this->fresh($job))[0];
         self::assertSame([WorkOrder::FAULT, 'cam-01'], [$order->kind, $order->what['device']]);
         $this->expectExceptionMessage('There is no fault "gremlin"; there are wrong-gateway');
         $this->command('lab', ['job' => $job->slug, '--fault' => ['gremlin:CAM-01']]);
     }
 
-    public function testTheCallLineFindsThingsByAnyOfTheirNames(): void
+    public function testTheSearchFindsThingsByAnyOfTheirNames(): void
     {
         $plan = $this->plan($this->jobOf());
-        $find = static fn (string $asked, Plan $in): ?string => FindController::find($in, $asked);
+        $find = static fn (string $asked, Plan $in): ?string => SearchController::find($in, $asked);
         foreach ([
-            'CAM-01' => 'devices/cam-01', 'cam-01' => 'devices/cam-01', '2104' => 'extensions/x2104', '10.64.30.12' => 'devices/vc-02', '10.64.20.1' => 'devices/r-core',
-            '00:00:5e:00:53:04' => 'devices/ph-01', '0000.5E00.5304' => 'devices/ph-01', 'Quay' => 'segments/quay', 'hall av' => 'segments/hall', 'director' => 'devices/ph-04', 'nothing of ours' => null,
+            'CAM-01' => 'devices/cam-01', 'cam-01' => 'devices/cam-01', '2104' => 'extensions/x2104', '10.64.30.12' => 'devices/vc-02',
+            '10.64.20.1' => 'devices/r-core',
+            '00:00:5e:00:53:04' => 'devices/ph-01', '0000.5E00.5304' => 'devices/ph-01', 'Quay' => 'segments/quay',
+            'hall av' => 'segments/hall', 'director' => 'devices/ph-04', 'nothing of ours' => null,
         ] as $asked => $record) {
             self::assertSame($record, $find((string) $asked, $plan), (string) $asked);
         }
     }
 
-    public function testTheCallLineReckonsWhatItDoesNotFind(): void
+    public function testTheSearchReckonsWhatItDoesNotFind(): void
     {
         $this->browser->loginUser($this->user('viewer'));
         $job = $this->jobOf();
-        foreach (['10.40.12.77/22' => '1022 hosts', '10.40.12.77 255.255.0.255' => 'not contiguous', '00005e0053ee' => '00:00:5e:00:53:ee', '10.64.40.77' => 'is free or unknown on Quay', '192.0.2.1' => 'lies in no segment', 'gibberish' => 'Nothing here is called'] as $asked => $answer) {
+        foreach ([
+            '10.40.12.77/22' => '1022 hosts',
+            '10.40.12.77 255.255.0.255' => 'not contiguous',
+            '00005e0053ee' => '00:00:5e:00:53:ee',
+            '10.64.40.77' => 'is free or unknown on Quay',
+            '192.0.2.1' => 'lies in no segment',
+            'gibberish' => 'Nothing here is called',
+        ] as $asked => $answer) {
             $this->browser->request('GET', "/j/$job->slug/find?q=".rawurlencode((string) $asked));
             self::assertStringContainsString($answer, $this->browser->followRedirect()->filter('output.answer')->text(), (string) $asked);
         }

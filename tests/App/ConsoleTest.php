@@ -18,14 +18,31 @@ final class ConsoleTest extends TestCase
         yield 'check, clean' => [['check', 'demo/museum.json'], 0, '~No findings~'];
         yield 'check, blocked' => [['check', 'demo/port.json', '--format=json'], 1, '~"code": "gateway-blank"~'];
         yield 'plan' => [['plan', 'demo/port.json'], 0, '~Everything has its address~'];
-        yield 'walk' => [['walk', 'demo/port.json', '--from=PH-01', '--to=PBX-01', '--proto=udp', '--port=5060', '--face=planned'], 0, '~verdict: holds~'];
-        yield 'walk, broken' => [['walk', 'demo/port.json', '--from=tech', '--to=RA-01', '--port=80'], 1, '~cure: Give RA-01 the gateway 10.64.40.1~'];
+        yield 'walk' => [
+            ['walk', 'demo/port.json', '--from=PH-01', '--to=PBX-01', '--proto=udp', '--port=5060', '--face=planned'],
+            0,
+            '~verdict: holds~',
+        ];
+        yield 'walk, broken' => [
+            ['walk', 'demo/port.json', '--from=tech', '--to=RA-01', '--port=80'],
+            1,
+            '~cure: Give RA-01 the gateway 10.64.40.1~',
+        ];
         yield 'bench' => [['bench', 'demo/port.json'], 0, '~CAM-01, then CAM-02, then CAM-03~'];
         yield 'keypad' => [['keypad', '00005e0053af', '--profile=mode-key'], 0, '~19 presses~'];
         yield 'dial' => [['dial', 'demo/port.json', '--from=2101', '--digits=2102'], 0, '~outcome: device PH-02~'];
         yield 'dial, never' => [['dial', 'demo/port.json', '--from=2101', '--digits=112'], 1, '~outcome: barred~'];
-        yield 'tests' => [['tests', 'demo/museum.json', '--format=json'], 0, '~"line": "call:301>303"~'];
+        yield 'tests' => [['tests', 'demo/museum.json', '--format=json'], 0, '~"test": "call:301>303"~'];
+        yield 'agree' => [['agree', 'demo/port.json', '--format=json'], 0, '~"standing": "holds"~'];
+        yield 'kinds:check' => [['kinds:check'], 0, '~36 files~'];
+        yield 'translations' => [['translations', '--check'], 0, '~all of them in the file~'];
+        yield 'generate' => [
+            ['generate', '--devices=20', '--segments=4', '--seed=3', '--faults=2'],
+            0,
+            '~"name": "Made-up site, 20 devices"~',
+        ];
         yield 'schema' => [['schema'], 0, '~2020-12/schema~'];
+        yield 'schema of agreements' => [['schema', 'agreement'], 0, '~"relation"~'];
     }
 
     /** @param list<string> $arguments */
@@ -46,10 +63,12 @@ final class ConsoleTest extends TestCase
     {
         yield 'no mask' => [['net', '10.40.12.77'], '~with its prefix~'];
         yield 'octal' => [['net', '010.40.12.77/24'], '~octal~'];
+        yield 'too many' => [['generate', '--devices=5', '--segments=9'], '~no more than devices~'];
+        yield 'no schema' => [['schema', 'rack'], '~no schema of "rack"~'];
         yield 'no file' => [['check', 'nowhere.json'], '~no file~'];
         yield 'no JSON' => [['check', 'README.md'], '~not JSON~'];
         yield 'no device' => [['walk', 'demo/port.json', '--from=tech', '--to=NOBODY'], '~no device "NOBODY"~'];
-        yield 'face' => [['walk', 'demo/port.json', '--from=tech', '--to=RA-01', '--face=imagined'], '~planned, set or seen~'];
+        yield 'face' => [['walk', 'demo/port.json', '--from=tech', '--to=RA-01', '--face=imagined'], '~planned, set, seen or box~'];
         yield 'port' => [['walk', 'demo/port.json', '--from=tech', '--to=RA-01', '--port=70000'], '~ports run~'];
         yield 'format' => [['bench', 'demo/port.json', '--format=xml'], '~text or json~'];
         yield 'profile' => [['keypad', 'a', '--profile=none'], '~mode-key~'];
@@ -68,10 +87,17 @@ final class ConsoleTest extends TestCase
 
     public function testABadDocumentIsALineForEveryErrorWithItsPointer(): void
     {
-        $document = str_replace(['"Europe/Oslo"', '"10.71.5.0/24"'], ['"Moon/Sea"', '"10.71.5.9/24"'], (string) file_get_contents(\dirname(__DIR__, 2).'/demo/museum.json'));
+        $document = str_replace(
+            ['"Europe/Oslo"', '"10.71.5.0/24"'],
+            ['"Moon/Sea"', '"10.71.5.9/24"'],
+            (string) file_get_contents(\dirname(__DIR__, 2).'/demo/museum.json'),
+        );
         $process = self::call(['check', '-'], $document);
         self::assertSame([2, ''], [$process->getExitCode(), $process->getOutput()]);
-        self::assertMatchesRegularExpression('~^/job/timeZone: [^\n]+\n/segments/\d+/network: [^\n]+did you mean 10\.71\.5\.0/24\?\n$~D', $process->getErrorOutput());
+        self::assertMatchesRegularExpression(
+            '~^/job/timeZone: [^\n]+\n/segments/\d+/network: [^\n]+did you mean 10\.71\.5\.0/24\?\n$~D',
+            $process->getErrorOutput(),
+        );
     }
 
     public function testCheckReadsStandardInput(): void
@@ -85,7 +111,12 @@ final class ConsoleTest extends TestCase
     {
         $arguments[0] = 'vorhut:'.$arguments[0];
         // No database: the commands on a document must not ask for one.
-        $process = new Process(['php', 'bin/console', ...$arguments], \dirname(__DIR__, 2), ['DATABASE_URL' => 'mysql://nobody@127.0.0.1:1/none', 'APP_ENV' => 'test'], $input);
+        $process = new Process(
+            ['php', 'bin/console', ...$arguments],
+            \dirname(__DIR__, 2),
+            ['DATABASE_URL' => 'mysql://nobody@127.0.0.1:1/none', 'APP_ENV' => 'test'],
+            $input,
+        );
         $process->run();
 
         return $process;

@@ -4,17 +4,21 @@ declare(strict_types=1);
 
 namespace Vorhut\Tests\App;
 
+use PHPUnit\Framework\Attributes\DataProvider;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
-use Vorhut\Core\Plan\Message;
+use Vorhut\Core\Plan\Removal;
+use Vorhut\Core\Text\Message;
 use Vorhut\Entity\Job;
+use Vorhut\Entity\User;
 use Vorhut\Exchange\Jobs;
 use Vorhut\Journal\Conflict;
+use Vorhut\Journal\Journal;
 use Vorhut\Journal\Refused;
-use Vorhut\Tests\Support\Desk;
+use Vorhut\Tests\Support\ApplicationTestCase;
 
-final class JournalTest extends Desk
+final class JournalTest extends ApplicationTestCase
 {
     private function write(Job $job, string $by, Edit ...$edits): void
     {
@@ -30,16 +34,26 @@ final class JournalTest extends Desk
     {
         $job = $this->jobOf();
         $before = $job->revision;
-        $this->write($job, 'Mara', Edit::put('devices', 'cam-01', 'room', 'Hall, north', 'Hall, south'), Edit::value('nics/cam-01.lan', 'gateway', Face::Set, '10.46.30.1', '10.64.30.1'));
+        $this->write(
+            $job,
+            'Mara',
+            Edit::put('devices', 'cam-01', 'room', 'Hall, north', 'Hall, south'),
+            Edit::setting('nics/cam-01.lan#gateway', Face::Set, '10.46.30.1', '10.64.30.1'),
+        );
 
         self::assertSame('Hall, south', $this->room($job));
-        $faced = $this->plan($job)->nics['cam-01.lan']->gateway;
-        self::assertSame(['10.64.30.1', 'Mara'], [$faced->set, $faced->setBy]);
+        $value = $this->plan($job)->nics['cam-01.lan']->setting('gateway');
+        self::assertSame(['10.64.30.1', 'Mara'], [$value->set, $value->setBy]);
         self::assertSame($before + 1, $job->revision);
         self::assertCount(1, $this->journal()->entries($job));
 
         try {
-            $this->write($job, 'Jo', Edit::put('devices', 'cam-01', 'serial', 'NM4091', 'X'), Edit::put('devices', 'cam-01', 'room', 'Hall, north', 'Attic'));
+            $this->write(
+                $job,
+                'Jo',
+                Edit::put('devices', 'cam-01', 'serial', 'NM4091', 'X'),
+                Edit::put('devices', 'cam-01', 'room', 'Hall, north', 'Attic'),
+            );
             self::fail('the second editor must not overwrite unseen');
         } catch (Conflict $conflict) {
             self::assertSame(['Attic', 'Hall, south', 'Mara'], [$conflict->mine->after, $conflict->theirs, $conflict->by]);
@@ -71,6 +85,34 @@ final class JournalTest extends Desk
         self::assertCount(6, $this->journal()->entries($job), 'and every step of it is in the journal');
     }
 
+    public function testWhoTakesSomethingBackIsKnownByTheirLoginAndNotByTheirName(): void
+    {
+        $job = $this->jobOf();
+        $mara = new User('mara', 'M. Lund', 'lead');
+        $marc = new User('marc', 'M. Lund', 'lead');
+        $this->journal()->write($job, new Change(new Message('x'), [Edit::put('devices', 'cam-01', 'room', 'Hall, north', 'One')]), $mara);
+        self::assertNull($this->journal()->undoable($job, $marc));
+        $mara->name = 'Mara Lund-Berg';
+        $entry = $this->journal()->undoable($job, $mara);
+        self::assertSame(['M. Lund', 'mara'], [$entry?->by, $entry?->login], 'under the name of that day');
+        $this->journal()->undo($job, $entry ?? throw new \LogicException(), $mara);
+        self::assertSame('Hall, north', $this->room($job));
+    }
+
+    public function testThatTheLabPlaysAJobIsWrittenDownAndStandsInNobodysWay(): void
+    {
+        $job = $this->jobOf();
+        $this->write($job, 'Mara', Edit::put('devices', 'cam-01', 'room', 'Hall, north', 'One'));
+        $this->journal()->rehearse($job, true, 'Mara');
+        $this->journal()->rehearse($job, true, 'Mara');
+        self::assertTrue($this->fresh($job)->rehearsed);
+        self::assertSame('The lab plays this job.', (string) Journal::why($this->journal()->entries($job)[0]));
+        self::assertCount(2, $this->journal()->entries($job), 'what is so already is not written down');
+        $this->journal()->undo($job, $this->journal()->undoable($job, 'Mara') ?? throw new \LogicException(), 'Mara');
+        self::assertSame('Hall, north', $this->room($job));
+        self::assertTrue($this->fresh($job)->rehearsed);
+    }
+
     public function testUndoIsRefusedWhereSomebodyBuiltOnIt(): void
     {
         $job = $this->jobOf();
@@ -81,16 +123,116 @@ final class JournalTest extends Desk
         $this->journal()->undo($job, $this->journal()->undoable($job, 'Mara') ?? throw new \LogicException(), 'Mara');
     }
 
+    public function testUndoIsRefusedWhereSomethingLeansOnWhatItWouldTakeAway(): void
+    {
+        $job = $this->jobOf();
+        $this->write($job, 'Mara', Edit::add('segments', ['key' => 'annex', 'name' => 'Annex', 'network' => '10.64.90.0/24']));
+        $this->write($job, 'Jo', Edit::put('nics', 'cam-02.lan', 'segment', 'quay', 'annex'));
+        try {
+            $this->journal()->undo($job, $this->journal()->undoable($job, 'Mara') ?? throw new \LogicException(), 'Mara');
+            self::fail('a pointer would dangle');
+        } catch (Refused $refused) {
+            self::assertSame('segments/annex is used by nics/cam-02.lan; take it away there first.', $refused->getMessage());
+        }
+        self::assertArrayHasKey('annex', $this->plan($job)->segments);
+        $json = self::service(Jobs::class)->export($this->fresh($job))->toJson();
+        self::assertSame($json, \Vorhut\Core\Document\JobDocument::fromJson($json, \Vorhut\Tests\Support\Jobs::catalogue())->toJson());
+    }
+
+    /** @return iterable<string, array{Edit, string}> */
+    public static function unreadable(): iterable
+    {
+        yield 'a type' => [Edit::put('segments', 'quay', 'network', '10.64.40.0/24', '10.64.40.9/33'), 'segments/quay: network: '];
+        yield 'a range' => [Edit::put('segments', 'quay', 'vlan', 40, 5000), '5000 is outside 1 to 4094'];
+        yield 'a pointer' => [Edit::put('nics', 'cam-02.lan', 'segment', 'quay', 'nowhere'), 'There is no "nowhere" in segments any more.'];
+        yield 'a kind' => [Edit::put('devices', 'cam-02', 'kind', 'ptz-camera', 'toaster'), 'There is no "toaster" in kinds any more.'];
+        yield 'a value of a setting' => [Edit::setting('nics/cam-02.lan#gateway', Face::Set, null, '10.64.400.1'), '400 is more than 255'];
+        yield 'a setting of nobody' => [Edit::setting('devices/gone#hostName', Face::Planned, null, 'x'), 'no setting of a record'];
+        yield 'a secret among the settings' => [
+            Edit::setting('accounts/a2101#sipSecret', Face::Planned, null, 'x'),
+            'does not stand among',
+        ];
+        yield 'an owner' => [
+            Edit::add('credentials', ['key' => 'x', 'owner' => 'devices/gone', 'purpose' => 'admin', 'state' => 'default']),
+            'There is no "gone" in devices any more.',
+        ];
+        yield 'a job' => [Edit::put('job', '', 'timeZone', 'Europe/Oslo', 'Moon/Sea'), 'not a time zone'];
+    }
+
+    #[DataProvider('unreadable')]
+    public function testNothingIsWrittenThatTheProgramWouldNotReadAgain(Edit $edit, string $why): void
+    {
+        $job = $this->jobOf();
+        $before = self::service(Jobs::class)->export($this->fresh($job))->toJson();
+        try {
+            $this->write($job, 'Mara', $edit);
+            self::fail('it was written');
+        } catch (Refused $refused) {
+            self::assertStringContainsString($why, $refused->getMessage());
+        }
+        self::assertSame($before, self::service(Jobs::class)->export($this->fresh($job))->toJson());
+    }
+
+    public function testWhatGoesTakesNothingAlongThatIsInUse(): void
+    {
+        $job = $this->jobOf();
+        $plan = $this->plan($job);
+        foreach (['devices/cam-01', 'devices/lt-01', 'segments/quay', 'extensions/x2101', 'nics/cam-01.lan'] as $record) {
+            [$section, $key] = explode('/', $record);
+            try {
+                $this->write($job, 'Mara', Edit::remove($section, $plan->row($section, $key) ?? []));
+                self::fail($record);
+            } catch (Refused $refused) {
+                self::assertStringContainsString($record.' is used by', $refused->getMessage());
+            }
+            $job = $this->fresh($job);
+            $this->write(
+                $job,
+                'Mara',
+                ...[
+                    ...Removal::dependents($this->plan($job), $section, $key),
+                    Edit::remove($section, $this->plan($job)->row($section, $key) ?? []),
+                ],
+            );
+            $this->journal()->undo($job, $this->journal()->undoable($job, 'Mara') ?? throw new \LogicException(), 'Mara');
+        }
+    }
+
+    public function testASettingWithoutAFaceLeavesNoRow(): void
+    {
+        $job = $this->jobOf();
+        $ref = 'nics/cam-02.lan#gateway';
+        self::assertNull($this->plan($job)->row('settings', $ref));
+        $this->write($job, 'Mara', Edit::setting($ref, Face::Set, null, '10.64.40.1'));
+        $this->write($job, 'Mara', Edit::setting($ref, Face::Set, '10.64.40.1', null));
+        self::assertNull($this->plan($job)->row('settings', $ref));
+        $this->journal()->undo($job, $this->journal()->undoable($job, 'Mara') ?? throw new \LogicException(), 'Mara');
+        self::assertSame('10.64.40.1', $this->plan($job)->setting($ref)->set);
+    }
+
     public function testAJobOutAndInAndOutAgainIsTheSameBytes(): void
     {
         $job = $this->jobOf();
-        $this->write($job, 'Mara', Edit::put('devices', 'cam-01', 'room', 'Hall, north', 'One "quoted" ø'), Edit::value('nics/enc-01.lan', 'gateway', Face::Set, null, ''));
+        $this->write(
+            $job,
+            'Mara',
+            Edit::put('devices', 'cam-01', 'room', 'Hall, north', 'One "quoted" ø'),
+            Edit::setting('nics/enc-01.lan#gateway', Face::Set, null, ''),
+        );
         $row = $this->plan($job)->row('filters', 'r110') ?? [];
         $this->write($job, 'Jo', Edit::remove('filters', $row));
-        $this->journal()->evidence($job, 'observations', ['key' => 'o1', 'line' => 'reach:tech>sw-01:80/tcp', 'at' => '2026-03-01T09:00:00Z', 'by' => 'Jo', 'outcome' => 'answers', 'ground' => ['a=b'], 'evidence' => ['x']]);
+        $this->journal()->evidence($job, 'observations', [
+            'key' => 'o1',
+            'test' => 'reach:tech>sw-01:80/tcp',
+            'at' => '2026-03-01T09:00:00Z',
+            'by' => 'Jo',
+            'outcome' => 'answers',
+            'basis' => ['a=b'],
+            'evidence' => ['x'],
+        ]);
         $jobs = self::service(Jobs::class);
         $once = $jobs->export($job)->toJson();
-        $again = $jobs->import(\Vorhut\Core\Document\JobDocument::fromJson($once, \Vorhut\Tests\Support\Jobs::kinds()), 'copy');
+        $again = $jobs->import(\Vorhut\Core\Document\JobDocument::fromJson($once, \Vorhut\Tests\Support\Jobs::catalogue()), 'copy');
 
         self::assertSame($once, $jobs->export($again)->toJson());
         self::assertStringContainsString('"undoes"', $jobs->export($this->undone($job))->toJson());
@@ -107,7 +249,7 @@ final class JournalTest extends Desk
         self::assertStringNotContainsString((string) $secret, $jobs->export($job)->toJson());
         $sealed = $jobs->export($job, 'correct horse')->toJson();
         self::assertStringNotContainsString((string) $secret, $sealed);
-        $document = \Vorhut\Core\Document\JobDocument::fromJson($sealed, \Vorhut\Tests\Support\Jobs::kinds());
+        $document = \Vorhut\Core\Document\JobDocument::fromJson($sealed, \Vorhut\Tests\Support\Jobs::catalogue());
         self::assertSame($secret, $vault->secretOf($jobs->import($document, 'open', 'correct horse'), 'accounts/a2101', 'sip'));
         self::assertNull($vault->secretOf($jobs->import($document, 'shut'), 'accounts/a2101', 'sip'));
         $this->expectExceptionMessage('does not open');

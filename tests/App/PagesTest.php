@@ -5,22 +5,29 @@ declare(strict_types=1);
 namespace Vorhut\Tests\App;
 
 use PHPUnit\Framework\Attributes\DataProvider;
+use Symfony\Component\HttpKernel\Exception\AccessDeniedHttpException;
 use Symfony\Component\Routing\Route;
 use Symfony\Component\Routing\RouterInterface;
+use Symfony\Component\Security\Core\Exception\AccessDeniedException;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
-use Vorhut\Core\Plan\Message;
-use Vorhut\Tests\Support\Desk;
+use Vorhut\Core\Text\Message;
+use Vorhut\Tests\Support\ApplicationTestCase;
 use Vorhut\Web\Frame\SecurityHeaders;
 
-final class PagesTest extends Desk
+final class PagesTest extends ApplicationTestCase
 {
     /** Who may go where: the least role, for every route there is. */
     private const ROLES = [
         'login' => null, 'logout' => null, 'phone_file' => null,
-        'jobs' => 'viewer', 'brief' => 'viewer', 'networks' => 'viewer', 'devices' => 'viewer', 'bench' => 'viewer', 'services' => 'viewer', 'proof' => 'viewer', 'handover' => 'viewer', 'handover_csv' => 'viewer', 'handover_json' => 'viewer', 'find' => 'viewer', 'cure_preview' => 'viewer',
-        'edit' => 'technician', 'undo' => 'technician', 'mark' => 'technician', 'secret' => 'technician', 'cure' => 'technician', 'prove' => 'technician', 'rehearse' => 'technician', 'fault' => 'technician', 'file_preview' => 'technician',
-        'job_new' => 'lead', 'job_import' => 'lead', 'add' => 'lead', 'remove' => 'lead', 'paste' => 'lead', 'allocate' => 'lead', 'bulk' => 'lead', 'point' => 'lead', 'handover_sealed' => 'lead',
+        'jobs' => 'viewer', 'brief' => 'viewer', 'networks' => 'viewer', 'devices' => 'viewer', 'bench' => 'viewer',
+        'services' => 'viewer', 'proof' => 'viewer', 'handover' => 'viewer', 'handover_csv' => 'viewer', 'handover_json' => 'viewer',
+        'find' => 'viewer', 'cure_preview' => 'viewer',
+        'edit' => 'technician', 'undo' => 'technician', 'mark' => 'technician', 'secret' => 'technician',
+        'label_secret' => 'technician', 'cure' => 'technician', 'prove' => 'technician', 'rehearse' => 'technician',
+        'fault' => 'technician', 'file_preview' => 'technician',
+        'job_new' => 'lead', 'job_import' => 'lead', 'add' => 'lead', 'remove' => 'lead', 'paste' => 'lead', 'allocate' => 'lead',
+        'bulk' => 'lead', 'point' => 'lead', 'handover_sealed' => 'lead',
     ];
 
     public function testEveryRouteHasARoleRuleAndKeepsIt(): void
@@ -37,14 +44,22 @@ final class PagesTest extends Desk
                 '' === $role || $this->browser->loginUser($users[$role]);
                 if ('' === $role) {
                     $this->browser->request(self::method($route), $this->path($route, $job->slug));
-                    self::assertSame([302, 'http://localhost/login'], [$this->browser->getResponse()->getStatusCode(), $this->browser->getResponse()->headers->get('Location')], "$name without login");
+                    self::assertSame(
+                        [302, 'http://localhost/login'],
+                        [$this->browser->getResponse()->getStatusCode(), $this->browser->getResponse()->headers->get('Location')],
+                        "$name without login",
+                    );
                     continue;
                 }
                 $message = $this->refusal(self::method($route), $this->path($route, $job->slug));
                 if ($ranks[$role] < $ranks[$least ?? 'lead']) {
                     self::assertStringContainsString('Access Denied', $message, "$name as $role");
                 } elseif ('POST' === self::method($route)) {
-                    self::assertStringContainsString('too old to write', $message, "$name as $role: the role is enough, the missing form token is not");
+                    self::assertStringContainsString(
+                        'too old to write',
+                        $message,
+                        "$name as $role: the role is enough, the missing form token is not",
+                    );
                 } else {
                     self::assertSame('', $message, "$name as $role");
                     self::assertContains($this->browser->getResponse()->getStatusCode(), [200, 303], "$name as $role");
@@ -57,7 +72,15 @@ final class PagesTest extends Desk
     {
         $this->browser->loginUser($this->user('lead'));
         $job = $this->jobOf();
-        foreach (['brief', 'networks?from=outposts/tech&to=ra-01&port=80', 'devices?sel=devices/cam-01', 'bench?sel=devices/ph-07', 'services?from=2101&digits=2102', 'proof?sel=lines/reach:tech>ra-01:80/tcp', 'handover'] as $page) {
+        foreach ([
+            'brief',
+            'networks?from=outposts/tech&to=ra-01&port=80',
+            'devices?sel=devices/cam-01',
+            'bench?sel=devices/ph-07',
+            'services?from=2101&digits=2102',
+            'proof?sel=tests/reach:tech>ra-01:80/tcp',
+            'handover',
+        ] as $page) {
             $crawler = $this->browser->request('GET', '/j/'.$job->slug.'/'.$page);
             self::assertSame(200, $this->browser->getResponse()->getStatusCode(), $page);
             self::assertSame(SecurityHeaders::POLICY, $this->browser->getResponse()->headers->get('Content-Security-Policy'));
@@ -69,7 +92,10 @@ final class PagesTest extends Desk
                 self::assertMatchesRegularExpression('~^(/[^/]|#|data:)~', $node->getAttribute('src').$node->getAttribute('href'));
             }
         }
-        self::assertStringContainsString('strict', strtolower((string) file_get_contents(\dirname(__DIR__, 2).'/config/packages/framework.yaml')));
+        self::assertStringContainsString(
+            'strict',
+            strtolower((string) file_get_contents(\dirname(__DIR__, 2).'/config/packages/framework.yaml')),
+        );
     }
 
     public function testARefusalIsAPageOfOursToo(): void
@@ -81,14 +107,17 @@ final class PagesTest extends Desk
         self::assertCount(0, $page->filter('style, [style]'), 'the policy would forbid them');
         $this->browser->request('POST', '/j/'.$this->jobOf()->slug.'/edit');
         self::assertSame(403, $this->browser->getResponse()->getStatusCode());
-        self::assertStringContainsString('The page is too old to write from it. Load it again.', $this->browser->getCrawler()->filter('#page main')->text());
+        self::assertStringContainsString(
+            'The page is too old to write from it. Load it again.',
+            $this->browser->getCrawler()->filter('#page main')->text(),
+        );
         self::assertStringContainsString('Nothing was changed.', $this->browser->getCrawler()->filter('#page main')->text());
     }
 
     /** @return iterable<string, array{string, string, string, string, string}> */
     public static function badInput(): iterable
     {
-        yield 'address' => ['devices', 'values/nics/cam-02.lan#address', 'planned', '10.64.040.31', 'leading zeros'];
+        yield 'address' => ['devices', 'settings/nics/cam-02.lan#address', 'planned', '10.64.040.31', 'leading zeros'];
         yield 'MAC' => ['devices', 'nics/cam-02.lan', 'mac', '01-00-5e-00-00-01', 'group address'];
         yield 'segment' => ['devices', 'nics/cam-02.lan', 'segment', 'nowhere', 'There is no'];
         yield 'network' => ['networks?sel=segments/quay', 'segments/quay', 'network', '10.64.40.9/24', 'did you mean 10.64.40.0/24'];
@@ -98,15 +127,23 @@ final class PagesTest extends Desk
     }
 
     #[DataProvider('badInput')]
-    public function testABadValueIsRefusedWhereItWasTypedAndKept(string $page, string $record, string $field, string $typed, string $reason): void
-    {
+    public function testABadValueIsRefusedWhereItWasTypedAndKept(
+        string $page,
+        string $record,
+        string $field,
+        string $typed,
+        string $reason,
+    ): void {
         $this->browser->loginUser($this->user('lead'));
         $job = $this->jobOf();
         $before = self::service(\Vorhut\Exchange\Jobs::class)->export($this->fresh($job))->toJson();
         $this->browser->request('GET', "/j/$job->slug/$page");
         $this->send("/j/$job->slug/edit", ['record' => $record, 'field' => $field], ['value' => $typed]);
         $crawler = $this->browser->followRedirect();
-        $cell = $crawler->filter('form.cell')->reduce(static fn ($form): bool => $form->filter('input[name=record]')->attr('value') === $record && $form->filter('input[name=field]')->attr('value') === $field);
+        $cell = $crawler->filter('form.cell')->reduce(
+            static fn ($form): bool => $form->filter('input[name=record]')->attr('value') === $record
+                && $form->filter('input[name=field]')->attr('value') === $field,
+        );
 
         self::assertSame($typed, $cell->filter('input[name=value], select[name=value] option[selected]')->attr('value'));
         self::assertStringContainsString($reason, $cell->filter('.wrong')->text());
@@ -120,16 +157,24 @@ final class PagesTest extends Desk
         $this->browser->request('GET', "/j/$job->slug/devices?sel=devices/cam-02");
         $this->send("/j/$job->slug/edit", ['record' => 'nics/cam-02.lan', 'field' => 'mac'], ['value' => 'zz']);
         $where = (string) $this->browser->getResponse()->headers->get('Location');
-        self::assertMatchesRegularExpression('~devices\?sel=devices/cam-02&slip=[0-9a-f]{8}$~', $where);
-        self::assertCount(0, $this->browser->request('GET', "/j/$job->slug/devices")->filter('.wrong'), 'another window of the same person');
+        self::assertMatchesRegularExpression('~devices\?sel=devices/cam-02&told=[0-9a-f]{8}$~', $where);
+        self::assertCount(
+            0,
+            $this->browser->request('GET', "/j/$job->slug/devices")->filter('.wrong'),
+            'another window of the same person',
+        );
         foreach (['as the redirect', 'as the page refreshes itself'] as $time) {
             $page = $this->browser->request('GET', $where, [], [], ['HTTP_X_SINCE' => 'an older revision']);
             self::assertStringContainsString('"zz" is not a MAC', $page->filter('.wrong')->text(), $time);
         }
-        self::assertStringContainsString('slip=', (string) $page->filter('#pulse')->attr('hx-get'));
-        self::assertSame("/j/$job->slug/devices?sel=devices/cam-02", $page->filter('input[name=_back]')->first()->attr('value'), 'a form comes back to the page without it');
+        self::assertStringContainsString('told=', (string) $page->filter('#pulse')->attr('hx-get'));
+        self::assertSame(
+            "/j/$job->slug/devices?sel=devices/cam-02",
+            $page->filter('input[name=_back]')->first()->attr('value'),
+            'a form comes back to the page without it',
+        );
         $this->send("/j/$job->slug/edit", ['record' => 'devices/cam-02', 'field' => 'room'], ['value' => 'Quay, roof']);
-        self::assertStringNotContainsString('slip', (string) $this->browser->getResponse()->headers->get('Location'));
+        self::assertStringNotContainsString('told=', (string) $this->browser->getResponse()->headers->get('Location'));
     }
 
     public function testTheSecondEditorSeesBothValuesAndChooses(): void
@@ -137,7 +182,11 @@ final class PagesTest extends Desk
         $this->browser->loginUser($this->user('lead'));
         $job = $this->jobOf();
         $this->browser->request('GET', "/j/$job->slug/devices");
-        $this->journal()->write($this->fresh($job), new Change(new Message('meanwhile'), [Edit::put('devices', 'cam-02', 'room', 'Quay, east', 'Quay, roof')]), 'Jonas');
+        $this->journal()->write(
+            $this->fresh($job),
+            new Change(new Message('meanwhile'), [Edit::put('devices', 'cam-02', 'room', 'Quay, east', 'Quay, roof')]),
+            'Jonas',
+        );
         $this->send("/j/$job->slug/edit", ['record' => 'devices/cam-02', 'field' => 'room'], ['value' => 'Quay, mast']);
         $page = $this->browser->followRedirect();
         self::assertStringContainsString('Jonas wrote "Quay, roof" meanwhile.', $page->text());
@@ -167,12 +216,18 @@ final class PagesTest extends Desk
         $since = json_decode((string) $crawler->filter('#pulse')->attr('hx-headers'), true);
         self::assertIsArray($since);
         $ask = function () use ($job, $since): int {
-            $this->browser->request('GET', "/j/$job->slug/bench", [], [], ['HTTP_X_SINCE' => \is_string($since['X-Since']) ? $since['X-Since'] : '']);
+            $this->browser->request('GET', "/j/$job->slug/bench", [], [], [
+                'HTTP_X_SINCE' => \is_string($since['X-Since']) ? $since['X-Since'] : '',
+            ]);
 
             return $this->browser->getResponse()->getStatusCode();
         };
         self::assertSame(204, $ask());
-        $this->journal()->write($this->fresh($job), new Change(new Message('x'), [Edit::put('devices', 'cam-1', 'room', 'Entrance', 'Door')]), 'Jo');
+        $this->journal()->write(
+            $this->fresh($job),
+            new Change(new Message('x'), [Edit::put('devices', 'cam-1', 'room', 'Entrance', 'Door')]),
+            'Jo',
+        );
         self::assertSame(200, $ask());
     }
 
@@ -216,11 +271,18 @@ final class PagesTest extends Desk
     {
         $this->browser->loginUser($this->user('viewer'));
         $job = $this->jobOf('museum');
-        $this->journal()->write($this->fresh($job), new Change(new Message('x'), [Edit::put('devices', 'cam-1', 'room', 'Entrance', '=1+1;"x"')]), 'Jo');
+        $this->journal()->write(
+            $this->fresh($job),
+            new Change(new Message('x'), [Edit::put('devices', 'cam-1', 'room', 'Entrance', '=1+1;"x"')]),
+            'Jo',
+        );
         $this->browser->request('GET', "/j/$job->slug/handover/addresses.csv");
         self::assertStringContainsString('"\'=1+1;""x"""', (string) $this->browser->getResponse()->getContent());
         $this->browser->request('GET', "/j/$job->slug/handover/job.json");
-        self::assertSame(self::service(\Vorhut\Exchange\Jobs::class)->export($this->fresh($job))->toJson(), $this->browser->getResponse()->getContent());
+        self::assertSame(
+            self::service(\Vorhut\Exchange\Jobs::class)->export($this->fresh($job))->toJson(),
+            $this->browser->getResponse()->getContent(),
+        );
     }
 
     /** Why a request was refused; '' where it was not. */
@@ -229,7 +291,7 @@ final class PagesTest extends Desk
         $this->browser->catchExceptions(false);
         try {
             $this->browser->request($method, $path);
-        } catch (\Symfony\Component\HttpKernel\Exception\AccessDeniedHttpException|\Symfony\Component\Security\Core\Exception\AccessDeniedException $e) {
+        } catch (AccessDeniedHttpException|AccessDeniedException $e) {
             return $e->getMessage();
         } finally {
             $this->browser->catchExceptions(true);

@@ -12,7 +12,11 @@ final class SetUpTest extends TestCase
 {
     private static function bash(string $script): Process
     {
-        $process = new Process(['bash', '-c', "source tools/ground.sh; GROUND=\$(mktemp -d); trap - ERR; $script"], \dirname(__DIR__, 2), ['VORHUT_GROUND' => false]);
+        $process = new Process(
+            ['bash', '-c', "source tools/ground.sh; GROUND=\$(mktemp -d); trap - ERR; $script"],
+            \dirname(__DIR__, 2),
+            ['VORHUT_GROUND' => false],
+        );
         $process->setTimeout(30)->run();
 
         return $process;
@@ -43,7 +47,10 @@ final class SetUpTest extends TestCase
 
     public function testAStampHoldsOnlyForTheSameContent(): void
     {
-        $process = self::bash('STAMPS=$GROUND; f=$GROUND/a; echo 1 >$f; stamped x $f && echo yes || echo no; stamp x $f; stamped x $f && echo yes || echo no; echo 2 >$f; stamped x $f && echo yes || echo no');
+        $process = self::bash(
+            'STAMPS=$GROUND; f=$GROUND/a; echo 1 >$f; stamped x $f && echo yes || echo no; stamp x $f; stamped x $f && echo yes || '
+                .'echo no; echo 2 >$f; stamped x $f && echo yes || echo no',
+        );
         self::assertSame("no\nyes\nno\n", $process->getOutput());
     }
 

@@ -4,36 +4,22 @@ declare(strict_types=1);
 
 namespace Vorhut\Tests\App;
 
-use Symfony\Component\DomCrawler\Crawler;
 use Symfony\Component\HttpFoundation\File\UploadedFile;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
-use Vorhut\Core\Plan\Message;
 use Vorhut\Core\Proof\TestPlan;
-use Vorhut\Entity\Job;
+use Vorhut\Core\Text\Message;
 use Vorhut\Entity\WorkOrder;
 use Vorhut\Exchange\Jobs;
+use Vorhut\Journal\Journal;
 use Vorhut\Outpost\Orders;
 use Vorhut\Secrets\Vault;
-use Vorhut\Tests\Support\Desk;
+use Vorhut\Tests\Support\JobPagesTestCase;
 
 /** Each stage by its forms, as a browser without scripts would use it. */
-final class StagesTest extends Desk
+final class StagesTest extends JobPagesTestCase
 {
-    private Job $job;
-
-    private function enter(string $role = 'lead', string $demo = 'port'): void
-    {
-        $this->browser->loginUser($this->user($role));
-        $this->job = $this->jobOf($demo);
-    }
-
-    private function page(string $path): Crawler
-    {
-        return $this->browser->request('GET', '/j/'.$this->job->slug.'/'.$path);
-    }
-
     public function testANewJobBeginsWithItsQuestions(): void
     {
         $this->enter();
@@ -47,7 +33,11 @@ final class StagesTest extends Desk
         $first = $this->browser->getRequest()->getPathInfo();
         $this->browser->request('GET', '/');
         $this->send('/new', [], ['name' => 'Ærø lock & weir']);
-        self::assertNotSame($first, $this->browser->followRedirect()->filter('.march a')->eq(1)->attr('href'), 'two of one name have two addresses');
+        self::assertNotSame(
+            $first,
+            $this->browser->followRedirect()->filter('.stages a')->eq(1)->attr('href'),
+            'two of one name have two addresses',
+        );
     }
 
     public function testABadDocumentTellsEveryErrorAndImportsNothing(): void
@@ -55,9 +45,18 @@ final class StagesTest extends Desk
         $this->enter();
         $before = \count(self::service(Jobs::class)->all());
         $file = (string) tempnam(sys_get_temp_dir(), 'vorhut');
-        file_put_contents($file, str_replace(['"10.64.40.0/24"', '"kind": "router"'], ['"10.64.40.7/24"', '"kind": "toaster"'], (string) file_get_contents(\dirname(__DIR__, 2).'/demo/port.json')));
+        file_put_contents(
+            $file,
+            str_replace(
+                ['"10.64.40.0/24"', '"kind": "router"'],
+                ['"10.64.40.7/24"', '"kind": "toaster"'],
+                (string) file_get_contents(\dirname(__DIR__, 2).'/demo/port.json'),
+            ),
+        );
         $token = (string) $this->browser->request('GET', '/')->filter('input[name=_token]')->first()->attr('value');
-        $this->browser->request('POST', '/import', ['_token' => $token], ['document' => new UploadedFile($file, 'port.json', null, null, true)]);
+        $this->browser->request('POST', '/import', ['_token' => $token], [
+            'document' => new UploadedFile($file, 'port.json', null, null, true),
+        ]);
         $page = $this->browser->followRedirect()->text();
         self::assertStringContainsString('did you mean 10.64.40.0/24', $page);
         self::assertMatchesRegularExpression('~/segments/\d+/network~', $page);
@@ -74,7 +73,9 @@ final class StagesTest extends Desk
         $page = $this->browser->followRedirect();
         self::assertStringContainsString('1x', $page->filter('.wrong')->text());
         self::assertSame('Guests', $page->filter('input[name="row[name]"]')->attr('value'), 'what was typed stays');
-        $this->send('/add/segments', [], ['row' => ['name' => 'Guests', 'network' => '10.64.50.0/23', 'gateway' => '10.64.50.1', 'weave' => '4']]);
+        $this->send('/add/segments', [], [
+            'row' => ['name' => 'Guests', 'network' => '10.64.50.0/23', 'gateway' => '10.64.50.1', 'pattern' => '4'],
+        ]);
         self::assertSame('10.64.50.0/23', (string) $this->plan($this->job)->segments['guests']->network);
 
         $this->page('networks?sel=segments/quay');
@@ -85,7 +86,11 @@ final class StagesTest extends Desk
         self::assertSame([], array_filter($plan->filters, static fn ($rule): bool => 'quay' === $rule->from || 'quay' === $rule->to));
         $this->page('networks');
         $this->send('/undo', [], []);
-        self::assertEquals(['quay', 'quay'], [$this->plan($this->job)->nics['cam-02.lan']->segment, $this->plan($this->job)->segments['quay']->key], 'one undo brings all of it back');
+        self::assertEquals(
+            ['quay', 'quay'],
+            [$this->plan($this->job)->nics['cam-02.lan']->segment, $this->plan($this->job)->segments['quay']->key],
+            'one undo brings all of it back',
+        );
     }
 
     public function testAWalkIsAskedByItsAddressAndCuredFromThere(): void
@@ -96,7 +101,7 @@ final class StagesTest extends Desk
         self::assertStringContainsString('RA-01 has no gateway', $page->filter('ol.reasons li.broken')->text());
         self::assertStringContainsString('gateway blank', $page->filter('ol.reasons li.broken')->text(), 'and the fact it stands on');
         $this->send('/cure', ['to' => 'ra-01'], []);
-        self::assertSame('10.64.40.1', $this->plan($this->job)->nics['ra-01.lan']->gateway->set);
+        self::assertSame('10.64.40.1', $this->plan($this->job)->nics['ra-01.lan']->setting('gateway')->set);
         $order = self::service(Orders::class)->open($this->fresh($this->job))[0];
         self::assertSame([WorkOrder::WRITE, 'ra-01'], [$order->kind, $order->what['device']], 'and the outpost is sent to write it');
         self::assertCount(0, $this->page('networks?from=outposts/tech&to=ra-01&proto=tcp&port=80&face=set')->filter('.stone.broken'));
@@ -121,15 +126,21 @@ final class StagesTest extends Desk
         $this->send('/cure', ['finding' => 'static-inside-pool:devices/enc-01+nics/enc-01.lan'], []);
         self::assertStringContainsString('for the lead engineer', $this->browser->followRedirect()->text());
         $this->page('bench');
-        $this->send('/cure', ['finding' => 'typed-other-than-planned:devices/cam-01+nics/cam-01.lan'], []);
-        self::assertSame(['10.64.30.120', '10.64.30.1'], [(string) $this->plan($this->job)->nics['enc-01.lan']->plannedAddress(), $this->plan($this->job)->nics['cam-01.lan']->gateway->set]);
+        $this->send('/cure', ['finding' => 'typed-other-than-planned:devices/cam-01+nics/cam-01.lan#lan.gateway'], []);
+        self::assertSame(['10.64.30.120', '10.64.30.1'], [
+            (string) $this->plan($this->job)->nics['enc-01.lan']->plannedAddress(),
+            $this->plan($this->job)->nics['cam-01.lan']->setting('gateway')->set,
+        ]);
     }
 
     public function testARosterIsPastedLookedAtAndAllocated(): void
     {
         $this->enter();
         $this->page('devices');
-        $this->send('/devices/paste', [], ['table' => "CAM-9\tPTZ camera\tMast\tQuay\t00-00-5E-00-53-90\tZ1\nCAM-1\ttoaster", 'do' => 'look']);
+        $this->send('/devices/paste', [], [
+            'table' => "CAM-9\tPTZ camera\tMast\tQuay\t00-00-5E-00-53-90\tZ1\nCAM-1\ttoaster",
+            'do' => 'look',
+        ]);
         $page = $this->browser->followRedirect();
         self::assertStringContainsString('No kind is called "toaster"', $page->text());
         self::assertArrayNotHasKey('cam-9', $this->plan($this->job)->devices, 'looking takes nothing');
@@ -137,7 +148,11 @@ final class StagesTest extends Desk
         self::assertSame("CAM-1\ttoaster", trim($this->browser->followRedirect()->filter('#table')->text(null, false)));
         $this->send('/devices/allocate', [], []);
         $plan = $this->plan($this->job);
-        self::assertSame(['10.64.40.33', 'Z1', 'Mast'], [(string) $plan->nics['cam-9.lan']->plannedAddress(), $plan->devices['cam-9']->serial, $plan->devices['cam-9']->room]);
+        self::assertSame(['10.64.40.33', 'Z1', 'Mast'], [
+            (string) $plan->nics['cam-9.lan']->plannedAddress(),
+            $plan->devices['cam-9']->serial,
+            $plan->devices['cam-9']->room,
+        ]);
         self::assertSame('10.64.40.31', (string) $plan->nics['cam-02.lan']->plannedAddress(), 'and nobody moved');
     }
 
@@ -145,19 +160,24 @@ final class StagesTest extends Desk
     {
         $this->enter('technician');
         $this->page('bench?sel=devices/cam-02');
-        $this->mark('cam-02', 'reach', ['state' => 'blocked']);
-        self::assertStringContainsString('Write why', $this->browser->followRedirect()->text());
-        $this->mark('cam-02', 'reach', ['state' => 'blocked', 'note' => 'waiting for a PoE port']);
+        self::assertStringContainsString('Write why', $this->mark('cam-02', 'reach', ['state' => 'blocked'])->text());
+        $blocked = $this->mark('cam-02', 'reach', ['state' => 'blocked', 'note' => 'waiting for a PoE port']);
         self::assertSame('blocked', $this->plan($this->job)->marks['cam-02']['reach']->state);
-        self::assertStringContainsString('waiting for a PoE port', $this->browser->followRedirect()->text());
+        self::assertStringContainsString('waiting for a PoE port', $blocked->text());
         $this->mark('cam-02', 'reach', ['state' => 'done']);
         $this->mark('cam-02', 'password', ['state' => 'done']);
-        $this->mark('cam-02', 'address', ['state' => 'done', 'typed_gateway' => '10.64.400.1']);
-        self::assertStringContainsString('400 is more than 255', $this->browser->followRedirect()->text());
-        self::assertNull($this->plan($this->job)->nics['cam-02.lan']->address->set);
+        self::assertStringContainsString(
+            '400 is more than 255',
+            $this->mark('cam-02', 'address', ['state' => 'done', 'typed_gateway' => '10.64.400.1'])->text(),
+        );
+        self::assertNull($this->plan($this->job)->nics['cam-02.lan']->setting('address')->set);
         $this->mark('cam-02', 'address', ['state' => 'done', 'typed_gateway' => '-']);
         $nic = $this->plan($this->job)->nics['cam-02.lan'];
-        self::assertSame(['10.64.40.31', '', 'Technician'], [$nic->address->set, $nic->gateway->set, $nic->address->setBy], '"-" is how one says blank');
+        self::assertSame(
+            ['10.64.40.31', '', 'Technician'],
+            [$nic->setting('address')->set, $nic->setting('gateway')->set, $nic->setting('address')->setBy],
+            '"-" is how one says blank',
+        );
         $this->mark('cam-02', 'address', ['state' => 'open']);
         self::assertArrayNotHasKey('address', $this->plan($this->job)->marks['cam-02'] ?? []);
     }
@@ -173,7 +193,7 @@ final class StagesTest extends Desk
         self::assertStringContainsString($secret, $this->browser->followRedirect()->html());
         self::assertStringNotContainsString($secret, $this->page('bench?sel=devices/cam-02')->html(), 'once');
         $entry = $this->journal()->entries($this->fresh($this->job))[0];
-        self::assertStringContainsString('Secret shown', $entry->why);
+        self::assertStringContainsString('Secret shown', (string) Journal::why($entry));
         self::assertStringNotContainsString($secret, (string) json_encode($entry->edits));
     }
 
@@ -182,13 +202,24 @@ final class StagesTest extends Desk
         $this->enter('lead');
         $this->journal()->write($this->fresh($this->job), new Change(new Message('x'), [
             Edit::add('devices', ['key' => 'ph-9', 'tag' => 'PH-09', 'kind' => 'desk-phone-poe', 'room' => 'Store', 'position' => 990]),
-            Edit::add('nics', ['key' => 'ph-9.lan', 'device' => 'ph-9', 'name' => 'lan', 'mac' => '00-00-5E-00-53-99', 'segment' => 'voice', 'mode' => 'reserved']),
+            Edit::add('nics', [
+                'key' => 'ph-9.lan',
+                'device' => 'ph-9',
+                'name' => 'lan',
+                'mac' => '00-00-5E-00-53-99',
+                'segment' => 'voice',
+                'mode' => 'reserved',
+            ]),
         ]), 'Mara');
         $this->page('services');
         $this->send('/services/bulk', [], ['start' => '2899']);
         $plan = $this->plan($this->job);
         $given = $plan->extensionNumbered('2899') ?? self::fail('not numbered');
-        self::assertSame(['ph-9', '00-00-5E-00-53-99'], [$given->phone, (string) $plan->accountOf($given->key)?->macEntered]);
+        self::assertSame(
+            ['ph-9', null, ''],
+            [$given->phone, $plan->accountOf($given->key)?->macEntered, $given->location],
+            'nobody has entered it there, nobody has said where it stands',
+        );
         $this->page('services');
         $this->send('/services/bulk', [], ['start' => '2101']);
         self::assertStringContainsString('Every phone of the roster has an extension already', $this->browser->followRedirect()->text());
@@ -203,28 +234,47 @@ final class StagesTest extends Desk
         $this->page('services/file/ph-01');
         $file = (string) $this->browser->getResponse()->getContent();
         self::assertStringContainsString('extension="2101"', $file);
-        self::assertStringNotContainsString((string) self::service(Vault::class)->secretOf($this->fresh($this->job), 'accounts/a2101', 'sip'), $file);
+        self::assertStringNotContainsString(
+            (string) self::service(Vault::class)->secretOf($this->fresh($this->job), 'accounts/a2101', 'sip'),
+            $file,
+        );
         $this->page('services/file/ph-05');
-        self::assertStringContainsString('There is no file for it yet', (string) $this->browser->getResponse()->getContent());
+        self::assertStringContainsString(
+            'The MAC of PH-05 is not entered at the registrar for 2105 yet',
+            (string) $this->browser->getResponse()->getContent(),
+        );
     }
 
     public function testProofShowsVerdictsStalenessAndWhatMoved(): void
     {
         $this->enter('technician');
         $key = 'reach:tech>pbx-01:80/tcp';
-        $ground = TestPlan::of($this->plan($this->job))->line($key)?->facts->texts() ?? [];
-        $this->journal()->evidence($this->fresh($this->job), 'observations', ['key' => 'o1', 'line' => $key, 'at' => $this->journal()->now(), 'by' => 'Jo', 'outcome' => 'answers', 'detail' => 'HTTP 401', 'ground' => $ground, 'evidence' => ['raw line']]);
-        $page = $this->page('proof?sel=lines/'.rawurlencode($key));
+        $basis = TestPlan::of($this->plan($this->job))->test($key)?->facts->texts() ?? [];
+        $this->journal()->evidence($this->fresh($this->job), 'observations', [
+            'key' => 'o1',
+            'test' => $key,
+            'at' => $this->journal()->now(),
+            'by' => 'Jo',
+            'outcome' => 'answers',
+            'detail' => 'HTTP 401',
+            'basis' => $basis,
+            'evidence' => ['raw line'],
+        ]);
+        $page = $this->page('proof?sel=tests/'.rawurlencode($key));
         self::assertStringContainsString('as planned', $page->filter('#walk')->text());
         self::assertStringContainsString('raw line', $page->filter('#walk details')->text());
-        $this->journal()->write($this->fresh($this->job), new Change(new Message('x'), [Edit::value('nics/pbx-01.lan', 'gateway', Face::Set, '10.64.20.1', '10.64.20.3')]), 'Jo');
-        $page = $this->page('proof?sel=lines/'.rawurlencode($key));
+        $this->journal()->write(
+            $this->fresh($this->job),
+            new Change(new Message('x'), [Edit::setting('nics/pbx-01.lan#gateway', Face::Set, '10.64.20.1', '10.64.20.3')]),
+            'Jo',
+        );
+        $page = $this->page('proof?sel=tests/'.rawurlencode($key));
         self::assertStringContainsString('stale', $page->filter('#walk')->text());
         self::assertStringContainsString('gateway=10.64.20.3', $page->filter('#walk')->text());
         $this->send('/proof/run', [], ['which' => 'open']);
         $order = self::service(Orders::class)->open($this->fresh($this->job))[0];
-        self::assertContains($key, (array) $order->what['lines']);
-        self::assertStringContainsString('Proving', $this->page('proof')->text());
+        self::assertContains($key, (array) $order->what['tests']);
+        self::assertStringContainsString('Running', $this->page('proof')->text());
     }
 
     public function testAFaultNeedsTheLab(): void
@@ -235,7 +285,7 @@ final class StagesTest extends Desk
         self::assertTrue($this->fresh($this->job)->rehearsed);
         $this->page('proof');
         $this->send('/proof/fault', [], ['fault' => 'wrong-mask', 'device' => 'cam-01']);
-        self::assertStringContainsString('wrong-mask is played at CAM-01', $this->browser->followRedirect()->text());
+        self::assertStringContainsString('wrong mask is played at CAM-01', $this->browser->followRedirect()->text());
     }
 
     public function testWhatIsSentElsewhereComesBackHere(): void
@@ -252,20 +302,16 @@ final class StagesTest extends Desk
     {
         $this->enter();
         $token = (string) $this->page('devices')->filter('input[name=_token]')->first()->attr('value');
-        foreach (['/add/observations' => ['row' => ['line' => 'x', 'at' => '2026-03-01T09:00:00Z', 'by' => 'x', 'outcome' => 'answers']], '/edit' => ['record' => 'marks/sw-01.unpack', 'field' => 'by', 'before' => 'Jonas Aydin', 'value' => 'x'], '/remove' => ['record' => 'credentials/sw-01.admin']] as $path => $form) {
+        foreach ([
+            '/add/observations' => ['row' => ['test' => 'x', 'at' => '2026-03-01T09:00:00Z', 'by' => 'x', 'outcome' => 'answers']],
+            '/edit' => ['record' => 'marks/sw-01.unpack', 'field' => 'by', 'before' => 'Jonas Aydin', 'value' => 'x'],
+            '/remove' => ['record' => 'credentials/sw-01.admin'],
+            '/edit?seen' => ['record' => 'settings/nics/sw-01.lan#gateway', 'field' => 'seen', 'value' => '10.64.10.1'],
+            '/edit?secret' => ['record' => 'settings/accounts/a2101#sipSecret', 'field' => 'planned', 'value' => 'abc'],
+        ] as $path => $form) {
             $this->browser->request('POST', '/j/'.$this->job->slug.$path, $form + ['_token' => $token]);
             self::assertSame(400, $this->browser->getResponse()->getStatusCode(), $path);
         }
         self::assertSame([], $this->plan($this->job)->rows('observations'));
-    }
-
-    /** @param array<string, string> $more */
-    private function mark(string $device, string $step, array $more): int
-    {
-        $crawler = $this->page('bench?sel=devices/'.$device);
-        $token = (string) $crawler->filter('input[name=_token]')->first()->attr('value');
-        $this->browser->request('POST', '/j/'.$this->job->slug.'/bench/mark', $more + ['_token' => $token, '_back' => '/j/'.$this->job->slug.'/bench?sel=devices/'.$device, 'device' => $device, 'step' => $step]);
-
-        return $this->browser->getResponse()->getStatusCode();
     }
 }

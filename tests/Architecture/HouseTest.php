@@ -55,8 +55,12 @@ final class HouseTest
     public function roomsLeanOneWay(): iterable
     {
         $rooms = [
-            'Vorhut\Core\Net', 'Vorhut\Core\Kind', 'Vorhut\Core\Plan', 'Vorhut\Core\Wire', 'Vorhut\Core\Allocation', 'Vorhut\Core\Walk', 'Vorhut\Core\Bench', 'Vorhut\Core\Voice', 'Vorhut\Core\Proof', 'Vorhut\Core\Finding', 'Vorhut\Core\Document',
-            'Vorhut\Kinds', 'Vorhut\Entity', 'Vorhut\Journal', 'Vorhut\Secrets', 'Vorhut\Exchange', 'Vorhut\Provisioning', 'Vorhut\Socket', 'Vorhut\Outpost', 'Vorhut\Lab', 'Vorhut\Console', 'Vorhut\Web',
+            'Vorhut\Core\Text', 'Vorhut\Core\Net', 'Vorhut\Core\Catalogue', 'Vorhut\Core\Plan', 'Vorhut\Core\Wire',
+            'Vorhut\Core\Allocation', 'Vorhut\Core\Agreement', 'Vorhut\Core\Walk', 'Vorhut\Core\Bench',
+            'Vorhut\Core\Voice', 'Vorhut\Core\Proof', 'Vorhut\Core\Finding', 'Vorhut\Core\Document',
+            'Vorhut\Core\Sample', 'Vorhut\Core\Analysis', 'Vorhut\Library', 'Vorhut\Entity', 'Vorhut\Journal',
+            'Vorhut\Secrets', 'Vorhut\Exchange', 'Vorhut\Provisioning', 'Vorhut\Socket', 'Vorhut\Outpost', 'Vorhut\Lab',
+            'Vorhut\Console', 'Vorhut\Web',
         ];
         foreach ($rooms as $i => $room) {
             $above = array_map(Selector::inNamespace(...), \array_slice($rooms, $i + 1));
@@ -71,6 +75,10 @@ final class HouseTest
         return PHPat::rule()
             ->classes(Selector::inNamespace('Vorhut\Web'), Selector::inNamespace('Vorhut\Outpost'), Selector::inNamespace('Vorhut\Core'))
             ->shouldNotDependOn()
-            ->classes(Selector::classname('Vorhut\Lab\Truth'), Selector::classname('Vorhut\Lab\PlayedJob'), Selector::classname('Vorhut\Lab\Wire'));
+            ->classes(
+                Selector::classname('Vorhut\Lab\SimulatedState'),
+                Selector::classname('Vorhut\Lab\Simulation'),
+                Selector::classname('Vorhut\Lab\SimulatedNetwork'),
+            );
     }
 }

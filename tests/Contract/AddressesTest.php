@@ -23,8 +23,20 @@ final class AddressesTest extends TestCase
             $host = Ipv4::fromNumber($random->getInt(0, 0xFFFFFFFF));
             $network = Network::around($host, Mask::ofPrefix($i % 33));
             // Half of the probes near the network, where mistakes live.
-            $probe = Ipv4::fromNumber(0 === $i % 2 ? $random->getInt(0, 0xFFFFFFFF) : min(0xFFFFFFFF, max(0, $network->broadcast()->number + $random->getInt(-2, 2))));
-            $lines[] = implode(' ', [$host, $network->mask->prefix, $network->address, $network->broadcast(), $network->mask->dotted(), $network->contains($probe) ? '1' : '0', $probe]);
+            $probe = Ipv4::fromNumber(
+                0 === $i % 2
+                    ? $random->getInt(0, 0xFFFFFFFF)
+                    : min(0xFFFFFFFF, max(0, $network->broadcast()->number + $random->getInt(-2, 2))),
+            );
+            $lines[] = implode(' ', [
+                $host,
+                $network->mask->prefix,
+                $network->address,
+                $network->broadcast(),
+                $network->mask->dotted(),
+                $network->contains($probe) ? '1' : '0',
+                $probe,
+            ]);
         }
         $node = new Process(['node', __DIR__.'/addresses.mjs'], null, null, implode("\n", $lines)."\n");
         $node->mustRun();

@@ -13,7 +13,7 @@ use Vorhut\Core\Net\Network;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
-use Vorhut\Core\Walk\Fabric;
+use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Core\Walk\Walker;
 use Vorhut\Tests\Support\Jobs;
 use Vorhut\Tests\Support\KernelNetwork;
@@ -41,15 +41,24 @@ final class KernelNetworkTest extends TestCase
                 $plan = self::job(new Randomizer(new Mt19937($seed)));
                 $network->put($plan);
                 $answers = $network->answers($plan, 80, self::PATIENCE);
-                $fabric = Fabric::of($plan, Face::Planned);
+                $model = NetworkModel::of($plan, Face::Planned);
                 foreach ($answers as $pair => $name) {
                     [$from, $to] = explode('>', $pair);
-                    $walk = Walker::between($fabric, $from, $to, Port::tcp(80));
+                    $walk = Walker::between($model, $from, $to, Port::tcp(80));
                     if ($walk->holds() && '' === $name) {
                         // On a busy machine an answer may be late; one that cannot come does not come later either.
                         $name = $network->answers($plan, 80, self::LONG_PATIENCE)[$pair];
                     }
-                    self::assertSame($walk->holds(), $name === $to, "seed $seed, $pair: ".($walk->broken()->text ?? 'the walk holds').' The kernel: '.('' === $name ? 'no answer' : $name).'. '.self::told($plan));
+                    self::assertSame(
+                        $walk->holds(),
+                        $name === $to,
+                        "seed $seed, $pair: "
+                            .($walk->broken()->text ?? 'the walk holds')
+                            .' The kernel: '
+                            .('' === $name ? 'no answer' : $name)
+                            .'. '
+                            .self::culprit($plan),
+                    );
                     $walk->holds() ? ++$holds : $faults[$walk->broken()->fault->value ?? ''] = true;
                 }
             }
@@ -67,10 +76,20 @@ final class KernelNetworkTest extends TestCase
         foreach ([0, 1, 2] as $s) {
             $jobs->segment('s'.$s, "10.40.$s.0/24", "10.40.$s.1");
         }
-        $jobs->router('r0', ['s0' => '10.40.0.1/24', 's1' => '10.40.1.1/24', 'mid' => '10.40.99.1/29'], $random->getInt(1, 3) > 1, $random->getInt(1, 3) > 1)
+        $jobs->router(
+            'r0',
+            ['s0' => '10.40.0.1/24', 's1' => '10.40.1.1/24', 'mid' => '10.40.99.1/29'],
+            $random->getInt(1, 3) > 1,
+            $random->getInt(1, 3) > 1,
+        )
             ->router('r1', ['s2' => '10.40.2.1/24', 'mid' => '10.40.99.2/29'], $random->getInt(1, 4) > 1, $random->getInt(1, 4) > 1);
         if (!$one(6)) {
-            $jobs->row('routes', ['key' => 'there', 'router' => 'r0', 'destination' => '10.40.2.0/24', 'via' => $random->getInt(1, 6) > 1 ? '10.40.99.2' : '10.40.99.5']);
+            $jobs->row('routes', [
+                'key' => 'there',
+                'router' => 'r0',
+                'destination' => '10.40.2.0/24',
+                'via' => $random->getInt(1, 6) > 1 ? '10.40.99.2' : '10.40.99.5',
+            ]);
         }
         if (!$one(6)) {
             $jobs->row('routes', ['key' => 'back', 'router' => 'r1', 'destination' => '10.40.0.0/16', 'via' => '10.40.99.1']);
@@ -80,7 +99,9 @@ final class KernelNetworkTest extends TestCase
             $jobs->row('filters', [
                 'key' => 'f'.$n, 'router' => $one(3) ? 'r1' : 'r0', 'position' => $n,
                 'from' => $one(3) ? null : 's'.$random->getInt(0, 2), 'to' => $one(3) ? null : 's'.$random->getInt(0, 2),
-                'transport' => null === $port ? ['any', 'udp', 'tcp'][$random->getInt(0, 2)] : 'tcp', 'portFirst' => $port, 'portLast' => $port,
+                'transport' => null === $port
+                    ? ['any', 'udp', 'tcp'][$random->getInt(0, 2)]
+                    : 'tcp', 'portFirst' => $port, 'portLast' => $port,
                 'action' => $one(2) ? 'allow' : 'deny',
             ]);
         }
@@ -88,7 +109,16 @@ final class KernelNetworkTest extends TestCase
         foreach (self::HOSTS as $host => $segment) {
             $net = '10.40.'.substr($segment, 1);
             do {
-                $address = ($one(9) ? '10.40.'.$random->getInt(0, 2) : $net).'.'.[12, 15, 16, 31, 100, 127, 128, 200][$random->getInt(0, 7)];
+                $address = ($one(9) ? '10.40.'.$random->getInt(0, 2) : $net).'.'.[
+                    12,
+                    15,
+                    16,
+                    31,
+                    100,
+                    127,
+                    128,
+                    200,
+                ][$random->getInt(0, 7)];
                 $mask = $one(3) ? ['/22', '/16', '/25', '/28'][$random->getInt(0, 3)] : '/24';
                 // One address twice, or a host on the edge of its own network, is nothing a kernel has one answer to.
                 $network = Network::around(Ipv4::fromString($address), Mask::fromString($mask));
@@ -101,14 +131,17 @@ final class KernelNetworkTest extends TestCase
         return $jobs->plan();
     }
 
-    private static function told(Plan $plan): string
+    private static function culprit(Plan $plan): string
     {
-        $told = [];
+        $culprit = [];
         foreach (array_keys(self::HOSTS) as $host) {
             $nic = $plan->devices[$host]->nic();
-            $told[] = $host.' '.$nic?->address->planned.$nic?->mask->planned.' by '.$nic?->gateway->planned;
+            $culprit[] = $host.' '.$nic
+                ?->setting('address')->planned.$nic
+                ?->setting('mask')->planned.' by '.$nic
+                ?->setting('gateway')->planned;
         }
 
-        return implode(', ', $told).'; '.implode(', ', array_map(strval(...), $plan->filters));
+        return implode(', ', $culprit).'; '.implode(', ', array_map(strval(...), $plan->filters));
     }
 }

@@ -26,14 +26,23 @@ final class HandbookVectorsTest extends TestCase
     public function testDhcpOptionsInHex(): void
     {
         $router = Ipv4::fromString('10.40.12.1');
-        self::assertSame('10 0A 14 0A 28 0C 01 00 0A 28 0C 01', Options::hex(Options::classlessRoutes([[Network::fromString('10.20.0.0/16'), $router], [Network::fromString('0.0.0.0/0'), $router]])));
+        self::assertSame(
+            '10 0A 14 0A 28 0C 01 00 0A 28 0C 01',
+            Options::hex(Options::classlessRoutes([
+                [Network::fromString('10.20.0.0/16'), $router],
+                [Network::fromString('0.0.0.0/0'), $router],
+            ])),
+        );
         self::assertSame('01 0A 28 14 05', Options::hex(Options::sipServers([Ipv4::fromString('10.40.20.5')])));
     }
 
     public function testAMapThatIsAlwaysShadowedByAnEarlierOne(): void
     {
         [$a, $b, $c] = array_map(DigitMap::fromString(...), ['0x.T', '00x.T', '11x']);
-        self::assertSame(['full', 'full', 'none'], array_map(static fn (DigitMap $map): string => $map->match('00493012345'), [$a, $b, $c]));
+        self::assertSame(
+            ['full', 'full', 'none'],
+            array_map(static fn (DigitMap $map): string => $map->match('00493012345'), [$a, $b, $c]),
+        );
         self::assertTrue($a->waitsForTimer('0049'));
         self::assertTrue($a->shadows($b), 'B is never reached');
         self::assertFalse($b->shadows($a));

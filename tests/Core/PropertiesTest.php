@@ -26,7 +26,11 @@ final class PropertiesTest extends TestCase
 {
     private static function roster(Randomizer $random): Plan
     {
-        $jobs = (new Jobs())->segment('s', '10.64.30.0/26', '10.64.30.1', ['pools' => ['10.64.30.40-10.64.30.45'], 'reserved' => [['range' => '10.64.30.2-10.64.30.4', 'for' => 'x']], 'blocks' => [['range' => '10.64.30.10-10.64.30.14', 'for' => 'ptz-camera']]])
+        $jobs = (new Jobs())->segment('s', '10.64.30.0/26', '10.64.30.1', [
+            'pools' => ['10.64.30.40-10.64.30.45'],
+            'reserved' => [['range' => '10.64.30.2-10.64.30.4', 'for' => 'x']],
+            'blocks' => [['range' => '10.64.30.10-10.64.30.14', 'for' => 'ptz-camera']],
+        ])
             ->segment('t', '192.168.1.0/24', '192.168.1.1')->router('r', ['s' => '10.64.30.1/26', 't' => '192.168.1.1/24']);
         $kinds = ['ptz-camera', 'room-codec', 'streaming-encoder', 'desk-phone-poe', 'lighting-node', 'managed-switch'];
         for ($i = $random->getInt(3, 18); $i > 0; --$i) {
@@ -67,11 +71,16 @@ final class PropertiesTest extends TestCase
                 foreach ($allocation->given as $one) {
                     $segment = $after->segments[$one['nic']->segment ?? ''];
                     $address = Ipv4::fromString($one['after']);
-                    self::assertTrue($segment->network->contains($address) && !$segment->network->isEdge($address) && null === $segment->poolWith($address), "seed $seed: {$one['after']}");
+                    self::assertTrue(
+                        $segment->network->contains($address)
+                            && !$segment->network->isEdge($address)
+                            && null === $segment->poolWith($address),
+                        "seed $seed: {$one['after']}",
+                    );
                 }
                 foreach ($plan->nics as $key => $nic) {
-                    if ($nic->isApplied() && null !== $nic->address->planned) {
-                        self::assertSame($nic->address->planned, $after->nics[$key]->address->planned, "seed $seed");
+                    if ($nic->isApplied() && null !== $nic->setting('address')->planned) {
+                        self::assertSame($nic->setting('address')->planned, $after->nics[$key]->setting('address')->planned, "seed $seed");
                     }
                 }
                 self::assertSame([], Allocation::of($after)->given, "seed $seed: nothing left to give");
@@ -89,11 +98,18 @@ final class PropertiesTest extends TestCase
                 $spans = [];
                 foreach ($stop->devices() as $device) {
                     $worked[] = $device->key;
-                    $slots = array_values(array_filter($stop->timeline->slots, static fn (array $slot): bool => $slot['device'] === $device->key));
-                    self::assertSame(array_map(static fn ($step): string => $step->code, $device->kind->steps), array_column($slots, 'step'), "seed $seed: steps in order");
+                    $slots = array_values(array_filter(
+                        $stop->timeline->slots,
+                        static fn (array $slot): bool => $slot['device'] === $device->key,
+                    ));
+                    self::assertSame(
+                        array_map(static fn ($step): string => $step->code, $device->kind->steps),
+                        array_column($slots, 'step'),
+                        "seed $seed: steps in order",
+                    );
                     $named = array_column($slots, null, 'step');
                     if ('fixed' === $stop->how && isset($named['hook-up'], $named['restart'])) {
-                        $spans[(string) $device->kind->factoryAddress][] = [$named['hook-up']['from'], $named['restart']['waits']];
+                        $spans[(string) $device->factory->address][] = [$named['hook-up']['from'], $named['restart']['waits']];
                     }
                 }
                 foreach ($spans as $address => $times) {
@@ -110,9 +126,12 @@ final class PropertiesTest extends TestCase
                 self::assertGreaterThanOrEqual($stop->timeline->bound, $stop->timeline->finish, "seed $seed");
                 if (null !== $stop->laptop) {
                     foreach ($stop->devices() as $device) {
-                        self::assertNotSame((string) $stop->laptop, (string) $device->kind->factoryAddress);
-                        self::assertNotSame((string) $stop->laptop, $device->nic()?->address->planned);
-                        self::assertTrue($device->kind->factoryNetwork()?->contains($stop->laptop), "seed $seed: reaches every device of the stop");
+                        self::assertNotSame((string) $stop->laptop, (string) $device->factory->address);
+                        self::assertNotSame((string) $stop->laptop, $device->nic()?->setting('address')->planned);
+                        self::assertTrue(
+                            $device->factory->network()?->contains($stop->laptop),
+                            "seed $seed: reaches every device of the stop",
+                        );
                     }
                 }
             }
@@ -149,7 +168,13 @@ final class PropertiesTest extends TestCase
     public function testADigitMapTakesWhatItsPatternTakes(): void
     {
         $random = new Randomizer(new Mt19937(5));
-        foreach (['2xxx' => '2\d{3}', '0x.T' => '0\d*', '9[1-46]x.|11x' => '9[1-46]\d*|11\d', '*9[78]' => '\*9[78]', '1.2' => '1*2'] as $map => $pattern) {
+        foreach ([
+            '2xxx' => '2\d{3}',
+            '0x.T' => '0\d*',
+            '9[1-46]x.|11x' => '9[1-46]\d*|11\d',
+            '*9[78]' => '\*9[78]',
+            '1.2' => '1*2',
+        ] as $map => $pattern) {
             $digits = DigitMap::fromString($map);
             for ($i = 0; $i < 400; ++$i) {
                 $dialled = self::letters($random, '0112279*', $random->getInt(1, 6));
@@ -167,13 +192,13 @@ final class PropertiesTest extends TestCase
             $at = $random->getInt(0, \strlen($json) - 1);
             $damaged = substr_replace($json, self::letters($random, '0123456789abcxyz"{}[],:', 1), $at, 1);
             try {
-                $document = JobDocument::fromJson($damaged, Jobs::kinds());
-                self::assertSame($document->toJson(), JobDocument::fromJson($document->toJson(), Jobs::kinds())->toJson());
+                $document = JobDocument::fromJson($damaged, Jobs::catalogue());
+                self::assertSame($document->toJson(), JobDocument::fromJson($document->toJson(), Jobs::catalogue())->toJson());
             } catch (BadDocument $e) {
                 ++$refused;
                 foreach ($e->errors as $error) {
                     self::assertMatchesRegularExpression('~^(/[^ ]*)?$~', $error['pointer']);
-                    self::assertNotSame('', $error['message']);
+                    self::assertNotSame('', (string) $error['message']);
                 }
             }
         }

@@ -9,7 +9,7 @@ use PHPUnit\Framework\TestCase;
 use Symfony\Component\Process\Process;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Proof\Outcome;
-use Vorhut\Lab\Fault;
+use Vorhut\Lab\InjectedFault;
 use Vorhut\Outpost\Http;
 use Vorhut\Outpost\Place;
 use Vorhut\Outpost\Reader;
@@ -29,39 +29,53 @@ final class LabTest extends TestCase
     {
         $bench = new LabBench(101);
         $seen = [];
-        foreach ([self::REACH, 'discover:v>cam', 'discover:v>codec', 'register:2101', self::CALL, 'direct:v>codec'] as $line) {
-            $seen[$line] = $bench->prove($line)->outcome;
+        foreach ([self::REACH, 'discover:v>cam', 'discover:v>codec', 'register:2101', self::CALL, 'direct:v>codec'] as $test) {
+            $seen[$test] = $bench->prove($test)->outcome;
         }
-        self::assertSame([Outcome::Answers, Outcome::FoundByRange, Outcome::FoundByGroup, Outcome::Registered, Outcome::DeviceAnswers, Outcome::DeviceAnswers], array_values($seen));
+        self::assertSame(
+            [
+                Outcome::Answers,
+                Outcome::FoundByRange,
+                Outcome::FoundByGroup,
+                Outcome::Registered,
+                Outcome::DeviceAnswers,
+                Outcome::DeviceAnswers,
+            ],
+            array_values($seen),
+        );
         $bench->close();
     }
 
-    /** @return iterable<string, array{Fault, string, string, Outcome}> */
+    /** @return iterable<string, array{InjectedFault, string, string, Outcome}> */
     public static function faults(): iterable
     {
-        yield 'wrong gateway' => [Fault::WrongGateway, 'cam', self::REACH, Outcome::Silent];
-        yield 'swapped digits' => [Fault::SwappedDigits, 'cam', self::REACH, Outcome::Silent];
-        yield 'not rebooted' => [Fault::NotRebooted, 'cam', self::REACH, Outcome::Silent];
-        yield 'wrong mask' => [Fault::WrongMask, 'cam', self::REACH, Outcome::Silent];
-        yield 'slow boot' => [Fault::SlowBoot, 'cam', self::REACH, Outcome::Silent];
-        yield 'wrong SIP password' => [Fault::WrongSipPassword, 'b', self::CALL, Outcome::Voicemail];
-        yield 'voicemail answers' => [Fault::VoicemailAnswers, 'b', self::CALL, Outcome::Voicemail];
+        yield 'wrong gateway' => [InjectedFault::WrongGateway, 'cam', self::REACH, Outcome::Silent];
+        yield 'swapped digits' => [InjectedFault::SwappedDigits, 'cam', self::REACH, Outcome::Silent];
+        yield 'not rebooted' => [InjectedFault::NotRebooted, 'cam', self::REACH, Outcome::Silent];
+        yield 'wrong mask' => [InjectedFault::WrongMask, 'cam', self::REACH, Outcome::Silent];
+        yield 'slow boot' => [InjectedFault::SlowBoot, 'cam', self::REACH, Outcome::Silent];
+        yield 'wrong SIP password' => [InjectedFault::WrongSipPassword, 'b', self::CALL, Outcome::Voicemail];
+        yield 'voicemail answers' => [InjectedFault::VoicemailAnswers, 'b', self::CALL, Outcome::Voicemail];
     }
 
     #[DataProvider('faults')]
-    public function testEachFaultShowsFromOutsideAndOnlyWhereItIs(Fault $fault, string $device, string $line, Outcome $outcome): void
-    {
-        $bench = new LabBench(110 + (int) array_search($fault, Fault::cases(), true));
+    public function testEachFaultShowsFromOutsideAndOnlyWhereItIs(
+        InjectedFault $fault,
+        string $device,
+        string $test,
+        Outcome $outcome,
+    ): void {
+        $bench = new LabBench(110 + (int) array_search($fault, InjectedFault::cases(), true));
         $bench->play($fault, $device);
-        if (Fault::WrongSipPassword === $fault) {
+        if (InjectedFault::WrongSipPassword === $fault) {
             $bench->settle(8.0); // until the binding that was made with the right one runs out
         }
-        if (Fault::SlowBoot === $fault) {
+        if (InjectedFault::SlowBoot === $fault) {
             $bench->settle(1.0);
-            self::assertSame(Outcome::Answers, $bench->prove($line)->outcome, 'by now it is up');
+            self::assertSame(Outcome::Answers, $bench->prove($test)->outcome, 'by now it is up');
             $bench->job->play($fault, $device);
         }
-        self::assertSame($outcome, $bench->prove($line)->outcome);
+        self::assertSame($outcome, $bench->prove($test)->outcome);
         self::assertSame(Outcome::Registered, $bench->prove('register:2101')->outcome);
         $bench->close();
     }
@@ -69,19 +83,19 @@ final class LabTest extends TestCase
     public function testReadBackTellsAWrongGatewayAndWritingMendsIt(): void
     {
         $bench = new LabBench(130);
-        $bench->play(Fault::WrongGateway, 'cam');
-        $http = new Http($bench->ether());
+        $bench->play(InjectedFault::WrongGateway, 'cam');
+        $http = new Http($bench->access());
         $reader = new Reader($http);
         $camera = $bench->plan->devices['cam'];
-        self::assertSame('10.130.40.101', $reader->read($bench->plan, $camera, ['admin'])['gateway'] ?? null);
+        self::assertSame('10.130.40.101', $reader->read($bench->plan, $camera, ['admin'])['lan.gateway'] ?? null);
         self::assertNull($reader->read($bench->plan, $camera, ['guess']), 'not without the password');
 
         $result = (new Writer($http, $reader))->write($bench->plan, $camera, ['admin']);
-        self::assertSame('10.130.40.1', $result['seen']['gateway'] ?? null, $result['said']);
+        self::assertSame('10.130.40.1', $result['seen']['lan.gateway'] ?? null, (string) $result['said']);
         self::assertSame(Outcome::Answers, $bench->prove(self::REACH)->outcome);
         $settings = $bench->kept('cam')['settings'] ?? [];
         self::assertIsArray($settings);
-        self::assertSame('10.130.40.1', $settings['gateway'] ?? null, 'and the lab keeps it over its own restart');
+        self::assertSame('10.130.40.1', $settings['lan.gateway'] ?? null, 'and the lab keeps it over its own restart');
         $bench->close();
     }
 
@@ -105,7 +119,14 @@ final class LabTest extends TestCase
         }
         $seen = json_decode($party->getOutput(), true);
         self::assertIsArray($seen, $party->getOutput().$party->getErrorOutput());
-        self::assertSame([403, 200, true, 200, 200, 404], [$seen['wrong'], $seen['right'], $seen['bound'], $seen['call'], $seen['bye'] ?? null, $seen['unknown']]);
+        self::assertSame([403, 200, true, 200, 200, 404], [
+            $seen['wrong'],
+            $seen['right'],
+            $seen['bound'],
+            $seen['call'],
+            $seen['bye'] ?? null,
+            $seen['unknown'],
+        ]);
         self::assertContains(180, (array) $seen['statuses']);
         self::assertStringContainsString('127.132.40.51', \is_string($seen['answeredBy']) ? $seen['answeredBy'] : '');
         self::assertGreaterThan(20, $seen['heard'] ?? 0, 'and hears the phone');

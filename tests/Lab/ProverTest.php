@@ -9,8 +9,8 @@ use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Range;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
-use Vorhut\Core\Plan\Message;
 use Vorhut\Core\Proof\Outcome;
+use Vorhut\Core\Text\Message;
 use Vorhut\Core\Wire\Unreadable;
 use Vorhut\Outpost\Http;
 use Vorhut\Outpost\NoAnswer;
@@ -47,13 +47,13 @@ final class ProverTest extends TestCase
     {
         $evidence = $this->bench->prove('reach:v>cam:80/tcp');
 
-        self::assertSame([Outcome::Answers, 'HTTP 401, "PTZ camera"'], [$evidence->outcome, $evidence->detail]);
+        self::assertSame([Outcome::Answers, 'HTTP 401, "PTZ camera"'], [$evidence->outcome, (string) $evidence->detail]);
         self::assertStringContainsString("$this->net.40.31:80/tcp", $evidence->lines[0]);
     }
 
     public function testARefusedPortIsToldFromSilence(): void
     {
-        $http = new Http($this->bench->ether());
+        $http = new Http($this->bench->access());
         foreach ([["$this->net.40.31", 81, true], ["$this->net.40.99", 80, false]] as [$address, $port, $refused]) {
             try {
                 $http->ask($this->place(), Ipv4::fromString($address), $port, 'GET', '/', null, '', 0.8);
@@ -67,14 +67,17 @@ final class ProverTest extends TestCase
     public function testSomethingThatIsNoWebPageIsStillAnAnswer(): void
     {
         $this->expectException(Unreadable::class);
-        (new Http($this->bench->ether()))->ask($this->place(), Ipv4::fromString("$this->net.40.31"), 5678, 'GET', '/');
+        (new Http($this->bench->access()))->ask($this->place(), Ipv4::fromString("$this->net.40.31"), 5678, 'GET', '/');
     }
 
     public function testASweepFindsWhoIsThereAndAsksOnlyInTheJob(): void
     {
-        $prover = new Prover($this->bench->ether(), new Http($this->bench->ether()));
+        $prover = new Prover($this->bench->access(), new Http($this->bench->access()));
 
-        self::assertSame(["$this->net.20.10", "$this->net.20.12"], $prover->sweep($this->place(), Range::fromString("$this->net.20.8-14"), 80));
+        self::assertSame(
+            ["$this->net.20.10", "$this->net.20.12"],
+            $prover->sweep($this->place(), Range::fromString("$this->net.20.8-14"), 80),
+        );
         self::assertSame([], $prover->sweep($this->place(), Range::fromString('192.0.2.1-192.0.2.20'), 80));
     }
 
@@ -90,7 +93,7 @@ final class ProverTest extends TestCase
     {
         $evidence = $this->bench->prove('call:2101>2102');
 
-        self::assertStringContainsString('answered by Desk phone, PoE at 127.', $evidence->detail);
+        self::assertStringContainsString('answered by Desk phone, PoE at 127.', (string) $evidence->detail);
         self::assertStringContainsString('(RTCP)', implode("\n", $evidence->lines));
         self::assertMatchesRegularExpression('/sound here: [2-9][0-9] of [2-9][0-9] packets/', implode("\n", $evidence->lines));
     }
@@ -98,9 +101,14 @@ final class ProverTest extends TestCase
     public function testOverUdpAReachIsAskedInSip(): void
     {
         foreach (['pbx' => Outcome::Answers, 'cam' => Outcome::Silent] as $device => $outcome) {
-            $plan = $this->bench->plan->with(new Change(new Message('x'), [Edit::add('lines', ['key' => 'l', 'what' => 'reach', 'from' => 'v', 'to' => $device, 'port' => '5060/udp'])]));
-            $line = \Vorhut\Core\Proof\TestPlan::of($plan)->line("reach:v>$device:5060/udp") ?? self::fail('the added line is missing');
-            $evidence = (new Prover($this->bench->ether(), new Http($this->bench->ether())))->prove($plan, $line, static fn (): null => null);
+            $plan = $this->bench->plan->with(new Change(new Message('x'), [
+                Edit::add('tests', ['key' => 'l', 'what' => 'reach', 'from' => 'v', 'to' => $device, 'port' => '5060/udp']),
+            ]));
+            $test = \Vorhut\Core\Proof\TestPlan::of($plan)->test("reach:v>$device:5060/udp") ?? self::fail('the added line is missing');
+            $evidence = (new Prover(
+                $this->bench->access(),
+                new Http($this->bench->access()),
+            ))->prove($plan, $test, static fn (): null => null);
             self::assertSame($outcome, $evidence->outcome, $device);
             self::assertStringStartsWith('> OPTIONS sip:127.', $evidence->lines[0] ?? '');
         }
@@ -109,30 +117,48 @@ final class ProverTest extends TestCase
     public function testAnEmergencyNumberIsNeverDialledWhateverTheLineSays(): void
     {
         $jobs = $this->bench->plan->with(new Change(new Message('x'), [Edit::put('extensions', 'x2102', 'number', '2102', '112')]));
-        $line = array_values(array_filter(\Vorhut\Core\Proof\TestPlan::of($jobs)->lines, static fn ($one): bool => '112' === $one->called))[0] ?? null;
-        self::assertNotNull($line, 'the plan is wrong enough to yield it');
-        $evidence = (new Prover($this->bench->ether(), new Http($this->bench->ether())))->prove($jobs, $line, static fn (): string => 'secret-of-2101');
+        $test = array_values(array_filter(
+            \Vorhut\Core\Proof\TestPlan::of($jobs)->tests,
+            static fn ($one): bool => '112' === $one->called,
+        ))[0] ?? null;
+        self::assertNotNull($test, 'the plan is wrong enough to yield it');
+        $evidence = (new Prover(
+            $this->bench->access(),
+            new Http($this->bench->access()),
+        ))->prove($jobs, $test, static fn (): string => 'secret-of-2101');
 
-        self::assertSame([Outcome::NotAnswered, 'an emergency number: never dialled', []], [$evidence->outcome, $evidence->detail, $evidence->lines]);
+        self::assertSame(
+            [Outcome::NotAnswered, 'an emergency number: never dialled', []],
+            [$evidence->outcome, (string) $evidence->detail, $evidence->lines],
+        );
     }
 
     public function testAWrongSecretIsRejectedAndAMissingRegistrarIsSilence(): void
     {
-        $line = \Vorhut\Core\Proof\TestPlan::of($this->bench->plan)->line('register:2101') ?? throw new \LogicException();
-        $prover = new Prover($this->bench->ether(), new Http($this->bench->ether()));
-        self::assertSame(Outcome::Rejected, $prover->prove($this->bench->plan, $line, static fn (): string => 'guess')->outcome);
-        $without = $this->bench->plan->with(new Change(new Message('x'), [Edit::remove('accounts', $this->bench->plan->row('accounts', 'a2101') ?? [])]));
-        self::assertSame(Outcome::Silent, $prover->prove($without, $line, static fn (): string => 'x')->outcome);
+        $test = \Vorhut\Core\Proof\TestPlan::of($this->bench->plan)->test('register:2101') ?? throw new \LogicException();
+        $prover = new Prover($this->bench->access(), new Http($this->bench->access()));
+        self::assertSame(Outcome::Rejected, $prover->prove($this->bench->plan, $test, static fn (): string => 'guess')->outcome);
+        $without = $this->bench->plan->with(new Change(new Message('x'), [
+            Edit::remove('accounts', $this->bench->plan->row('accounts', 'a2101') ?? []),
+        ]));
+        self::assertSame(Outcome::Silent, $prover->prove($without, $test, static fn (): string => 'x')->outcome);
     }
 
     public function testReadBackIsAChangeOnlyWhereSomethingNewWasSeen(): void
     {
         $camera = $this->bench->plan->devices['cam'];
-        $seen = (new Reader(new Http($this->bench->ether())))->read($this->bench->plan, $camera, ['wrong', 'admin']) ?? self::fail('it did not answer');
-        self::assertSame(["$this->net.40.31", '/24', "$this->net.40.1", '', '4.2.10'], [$seen['address'] ?? null, $seen['mask'] ?? null, $seen['gateway'] ?? null, $seen['dns'] ?? null, $seen['firmware'] ?? null]);
-        $change = Reader::change($camera, $seen);
+        $seen = (new Reader(new Http($this->bench->access())))->read($this->bench->plan, $camera, ['wrong', 'admin'])
+            ?? self::fail('it did not answer');
+        self::assertSame(["$this->net.40.31", '/24', "$this->net.40.1", '', '4.2.10'], [
+            $seen['lan.address'] ?? null,
+            $seen['lan.mask'] ?? null,
+            $seen['lan.gateway'] ?? null,
+            $seen['lan.dns'] ?? null,
+            $seen['firmware'] ?? null,
+        ]);
+        $change = Reader::change($this->bench->plan, $camera, $seen);
         $after = $this->bench->plan->with($change);
-        self::assertSame("$this->net.40.1", $after->nics['cam.lan']->gateway->seen);
-        self::assertTrue(Reader::change($after->devices['cam'], $seen)->isEmpty(), 'the second look sees nothing new');
+        self::assertSame("$this->net.40.1", $after->nics['cam.lan']->setting('gateway')->seen);
+        self::assertTrue(Reader::change($after, $after->devices['cam'], $seen)->isEmpty(), 'the second look sees nothing new');
     }
 }

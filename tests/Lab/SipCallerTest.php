@@ -11,8 +11,8 @@ use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Wire\Rtp\Packet;
 use Vorhut\Core\Wire\Rtp\ReceiverReport;
 use Vorhut\Core\Wire\Sdp\Session;
-use Vorhut\Core\Wire\Sip\Message;
-use Vorhut\Outpost\LabEther;
+use Vorhut\Core\Wire\Sip\SipMessage;
+use Vorhut\Outpost\LabAccess;
 use Vorhut\Outpost\SipCaller;
 use Vorhut\Socket\LoopbackDatagrams;
 use Vorhut\Socket\SipLine;
@@ -23,11 +23,16 @@ final class SipCallerTest extends TestCase
     private const HERE = '10.91.20.254';
     private const THERE = '10.91.20.10';
 
-    /** @return iterable<string, array{\Closure(SipLine, Message, Ipv4, int): void, Outcome, string}> */
+    /** @return iterable<string, array{\Closure(SipLine, SipMessage, Ipv4, int): void, Outcome, string}> */
     public static function farEnds(): iterable
     {
-        $refuse = static fn (int $status): \Closure => static function (SipLine $line, Message $request, Ipv4 $from, int $port) use ($status): void {
-            'ACK' === $request->method || $line->answer($request, Message::response($request, $status, null, [], '', 'x'), $from, $port);
+        $refuse = static fn (int $status): \Closure => static function (
+            SipLine $line,
+            SipMessage $request,
+            Ipv4 $from,
+            int $port,
+        ) use ($status): void {
+            'ACK' === $request->method || $line->answer($request, SipMessage::response($request, $status, null, [], '', 'x'), $from, $port);
         };
         yield 'busy' => [$refuse(486), Outcome::NotAnswered, '486: busy'];
         yield 'unknown number' => [$refuse(404), Outcome::NotAnswered, '404: number not known'];
@@ -35,13 +40,18 @@ final class SipCallerTest extends TestCase
         yield 'declined' => [$refuse(603), Outcome::NotAnswered, '603: declined'];
         yield 'silence' => [static function (): void {
         }, Outcome::NotAnswered, 'no answer at all: address, port, transport or filter'];
-        yield 'rings for ever' => [static function (SipLine $line, Message $request, Ipv4 $from, int $port): void {
-            'INVITE' === $request->method && $line->answer($request, Message::response($request, 180), $from, $port);
+        yield 'rings for ever' => [static function (SipLine $line, SipMessage $request, Ipv4 $from, int $port): void {
+            'INVITE' === $request->method && $line->answer($request, SipMessage::response($request, 180), $from, $port);
         }, Outcome::NotAnswered, 'it rang; no answer at all'];
         yield 'taken, and nothing rings' => [self::ringing(100), Outcome::NotAnswered, 'it was taken, and nothing rang'];
         yield 'rings, and stops when it is given up' => [self::ringing(180), Outcome::NotAnswered, 'it rang, and nobody picked up'];
-        yield 'a challenge it cannot read' => [static function (SipLine $line, Message $request, Ipv4 $from, int $port): void {
-            'ACK' === $request->method || $line->answer($request, Message::response($request, 407, null, [['Proxy-Authenticate', 'Digest realm="x", nonce="y", algorithm=SHA-512-256']]), $from, $port);
+        yield 'a challenge it cannot read' => [static function (SipLine $line, SipMessage $request, Ipv4 $from, int $port): void {
+            'ACK' === $request->method || $line->answer(
+                $request,
+                SipMessage::response($request, 407, null, [['Proxy-Authenticate', 'Digest realm="x", nonce="y", algorithm=SHA-512-256']]),
+                $from,
+                $port,
+            );
         }, Outcome::NotAnswered, 'the registrar wants a password'];
         yield 'answers, and nothing is heard' => [self::answering('10.91.20.10', false, false), Outcome::OneWaySound, 'nothing heard here'];
         yield 'answers, sound only one way' => [self::answering('10.91.20.10', true, false), Outcome::OneWaySound, 'nothing heard there'];
@@ -49,33 +59,49 @@ final class SipCallerTest extends TestCase
         yield 'somebody else answers' => [self::answering('10.91.20.77', true, true), Outcome::OtherAnswers, 'answered by'];
     }
 
-    /** @param \Closure(SipLine, Message, Ipv4, int): void $behaviour */
+    /** @param \Closure(SipLine, SipMessage, Ipv4, int): void $behaviour */
     #[DataProvider('farEnds')]
     public function testEveryFarEndIsNamedAsWhatItIs(\Closure $behaviour, Outcome $outcome, string $words): void
     {
-        $line = new SipLine(new LoopbackDatagrams(Ipv4::fromString(self::THERE), 5060), static function (Message $request, Ipv4 $from, int $port) use ($behaviour, &$line): void {
-            \assert($line instanceof SipLine);
-            $behaviour($line, $request, $from, $port);
-        });
-        $caller = new SipCaller(new LabEther(1), Ipv4::fromString(self::HERE), '2101', 'secret');
+        $line = new SipLine(
+            new LoopbackDatagrams(Ipv4::fromString(self::THERE), 5060),
+            static function (SipMessage $request, Ipv4 $from, int $port) use ($behaviour, &$line): void {
+                \assert($line instanceof SipLine);
+                $behaviour($line, $request, $from, $port);
+            },
+        );
+        $caller = new SipCaller(new LabAccess(1), Ipv4::fromString(self::HERE), '2101', 'secret');
         $evidence = $caller->call(Ipv4::fromString(self::THERE), '2102', Ipv4::fromString('10.91.20.10'), null, 3.0);
         $caller->close();
         $line->close();
 
-        self::assertSame($outcome, $evidence->outcome, $evidence->detail);
-        self::assertStringContainsString($words, $evidence->detail);
+        self::assertSame($outcome, $evidence->outcome, (string) $evidence->detail);
+        self::assertStringContainsString($words, (string) $evidence->detail);
         self::assertStringStartsWith('> INVITE sip:2102@', $evidence->lines[0]);
     }
 
     public function testARegistrationSaysWhichPartFailed(): void
     {
-        $caller = new SipCaller(new LabEther(1), Ipv4::fromString(self::HERE), '2101', 'secret');
-        $line = new SipLine(new LoopbackDatagrams(Ipv4::fromString(self::THERE), 5060), static function (Message $request, Ipv4 $from, int $port) use (&$line): void {
-            \assert($line instanceof SipLine);
-            $line->answer($request, Message::response($request, null === $request->header('Authorization') ? 401 : 403, null, null === $request->header('Authorization') ? [['WWW-Authenticate', 'Digest realm="x", nonce="y"']] : []), $from, $port);
-        });
+        $caller = new SipCaller(new LabAccess(1), Ipv4::fromString(self::HERE), '2101', 'secret');
+        $line = new SipLine(
+            new LoopbackDatagrams(Ipv4::fromString(self::THERE), 5060),
+            static function (SipMessage $request, Ipv4 $from, int $port) use (&$line): void {
+                \assert($line instanceof SipLine);
+                $line->answer(
+                    $request,
+                    SipMessage::response(
+                        $request,
+                        null === $request->header('Authorization') ? 401 : 403,
+                        null,
+                        null === $request->header('Authorization') ? [['WWW-Authenticate', 'Digest realm="x", nonce="y"']] : [],
+                    ),
+                    $from,
+                    $port,
+                );
+            },
+        );
         $evidence = $caller->register(Ipv4::fromString(self::THERE));
-        self::assertSame([Outcome::Rejected, '403: account name or password refused'], [$evidence->outcome, $evidence->detail]);
+        self::assertSame([Outcome::Rejected, '403: account name or password refused'], [$evidence->outcome, (string) $evidence->detail]);
         self::assertStringContainsString('(with password)', $evidence->lines[1]);
         self::assertStringNotContainsString('secret', implode('', $evidence->lines));
         $caller->close();
@@ -91,8 +117,8 @@ final class SipCallerTest extends TestCase
             while (null !== $received = $far->receive()) {
                 $times[] = microtime(true);
                 if (3 === \count($times)) {
-                    $request = Message::fromString($received[2]);
-                    $far->send($received[0], $received[1], (string) Message::response($request, 200));
+                    $request = SipMessage::fromString($received[2]);
+                    $far->send($received[0], $received[1], (string) SipMessage::response($request, 200));
                 }
             }
         });
@@ -100,7 +126,18 @@ final class SipCallerTest extends TestCase
         $line = new SipLine(new LoopbackDatagrams(Ipv4::fromString(self::HERE), 0), static function (): void {
         });
         $begun = microtime(true);
-        $answer = $line->ask(Message::request('OPTIONS', 'sip:x', [['Via', 'SIP/2.0/UDP x;branch=z9hG4bK1'], ['From', '<sip:a>;tag=1'], ['To', '<sip:b>'], ['Call-ID', 'c'], ['CSeq', '1 OPTIONS']]), Ipv4::fromString(self::THERE), 5060, 4.0);
+        $answer = $line->ask(
+            SipMessage::request('OPTIONS', 'sip:x', [
+                ['Via', 'SIP/2.0/UDP x;branch=z9hG4bK1'],
+                ['From', '<sip:a>;tag=1'],
+                ['To', '<sip:b>'],
+                ['Call-ID', 'c'],
+                ['CSeq', '1 OPTIONS'],
+            ]),
+            Ipv4::fromString(self::THERE),
+            5060,
+            4.0,
+        );
         self::assertSame(200, $answer?->status);
         // Timer E of RFC 3261 §17.1.2.2: T1, then twice as long; never sooner, counted from the start, for an arrival can only be late.
         self::assertGreaterThan(0.98 * SipLine::T1, $times[1] - $begun);
@@ -109,43 +146,65 @@ final class SipCallerTest extends TestCase
         $far->close();
     }
 
-    /** @return \Closure(SipLine, Message, Ipv4, int): void a phone that rings until it is told to stop */
+    /** @return \Closure(SipLine, SipMessage, Ipv4, int): void a phone that rings until it is culprit to stop */
     private static function ringing(int $status): \Closure
     {
-        return static function (SipLine $line, Message $request, Ipv4 $from, int $port) use ($status): void {
+        return static function (SipLine $line, SipMessage $request, Ipv4 $from, int $port) use ($status): void {
             static $invite = null;
             if ('INVITE' === $request->method) {
                 $invite = $request;
-                $line->answer($request, Message::response($request, $status), $from, $port);
+                $line->answer($request, SipMessage::response($request, $status), $from, $port);
             } elseif ('CANCEL' === $request->method) {
-                self::assertInstanceOf(Message::class, $invite);
-                self::assertSame([$invite->branch(), $invite->sequence()], [$request->branch(), $request->sequence()], 'in the transaction of the INVITE');
-                $line->answer($request, Message::response($request, 200), $from, $port);
-                $line->answer($invite, Message::response($invite, 487, null, [], '', 'x'), $from, $port);
+                self::assertInstanceOf(SipMessage::class, $invite);
+                self::assertSame(
+                    [$invite->branch(), $invite->sequence()],
+                    [$request->branch(), $request->sequence()],
+                    'in the transaction of the INVITE',
+                );
+                $line->answer($request, SipMessage::response($request, 200), $from, $port);
+                $line->answer($invite, SipMessage::response($invite, 487, null, [], '', 'x'), $from, $port);
             }
         };
     }
 
-    /** @return \Closure(SipLine, Message, Ipv4, int): void a phone that answers from an address, and talks and reports or not */
+    /** @return \Closure(SipLine, SipMessage, Ipv4, int): void a phone that answers from an address, and talks and reports or not */
     private static function answering(string $contact, bool $talks, bool $reports): \Closure
     {
-        return static function (SipLine $line, Message $request, Ipv4 $from, int $port) use ($contact, $talks, $reports): void {
+        return static function (SipLine $line, SipMessage $request, Ipv4 $from, int $port) use ($contact, $talks, $reports): void {
             static $audio = null;
             if ('INVITE' === $request->method) {
                 $media = new LoopbackDatagrams(Ipv4::fromString(self::THERE), 0);
                 $contactHost = '127.'.substr($contact, 3);
-                $line->answer($request, Message::response($request, 200, null, [['Contact', "<sip:x@$contactHost:5060>"], ['Content-Type', 'application/sdp']], (string) new Session($media->address(), $media->port(), [0]), 'far'), $from, $port);
+                $line->answer(
+                    $request,
+                    SipMessage::response(
+                        $request,
+                        200,
+                        null,
+                        [['Contact', "<sip:x@$contactHost:5060>"], ['Content-Type', 'application/sdp']],
+                        (string) new Session($media->address(), $media->port(), [0]),
+                        'far',
+                    ),
+                    $from,
+                    $port,
+                );
                 $offer = Session::fromString($request->body);
                 $audio = \Amp\async(static function () use ($media, $offer, $talks, $reports): void {
                     for ($n = 0; $n < 45; ++$n) {
                         \Amp\delay(0.02);
-                        $talks && $media->send($offer->address, $offer->port, (string) new Packet(0, $n, $n * 160, 7, str_repeat("\xFF", 160)));
-                        $reports && 40 === $n && $media->send($offer->address, $offer->port + 1, (string) new ReceiverReport(7, 1, 0, 39, 4));
+                        $talks && $media->send(
+                            $offer->address,
+                            $offer->port,
+                            (string) new Packet(0, $n, $n * 160, 7, str_repeat("\xFF", 160)),
+                        );
+                        $reports
+                            && 40 === $n
+                            && $media->send($offer->address, $offer->port + 1, (string) new ReceiverReport(7, 1, 0, 39, 4));
                     }
                 });
                 $audio->ignore();
             } elseif ('ACK' !== $request->method) {
-                $line->answer($request, Message::response($request, 200), $from, $port);
+                $line->answer($request, SipMessage::response($request, 200), $from, $port);
             }
         };
     }

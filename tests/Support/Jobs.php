@@ -4,10 +4,12 @@ declare(strict_types=1);
 
 namespace Vorhut\Tests\Support;
 
-use Vorhut\Core\Kind\Kinds;
+use Vorhut\Core\Catalogue\Catalogue;
+use Vorhut\Core\Catalogue\Kind;
+use Vorhut\Core\Catalogue\SettingScope;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Plan;
-use Vorhut\Kinds\KindFiles;
+use Vorhut\Library\CatalogueFiles;
 
 /**
  * Small jobs for tests, written in a few words.
@@ -21,12 +23,18 @@ final class Jobs
     /** @var array<string, list<RowData>> */
     private array $sections = [];
 
-    public static function kinds(): Kinds
+    public static function catalogue(): Catalogue
     {
-        /** @var Kinds|null $kinds */
-        static $kinds = null;
+        /** @var Catalogue|null $catalogue */
+        static $catalogue = null;
 
-        return $kinds ??= (new KindFiles(\dirname(__DIR__, 2).'/kinds'))->kinds();
+        return $catalogue ??= (new CatalogueFiles(\dirname(__DIR__, 2)))->catalogue();
+    }
+
+    /** A demo job as it lies in the repository; `v1/port` and the like are documents of an older version. */
+    public static function demo(string $name): string
+    {
+        return (string) file_get_contents(\dirname(__DIR__, 2).'/demo/'.$name.'.json');
     }
 
     /** @param RowData $more */
@@ -38,10 +46,22 @@ final class Jobs
     /** @param array<string, string> $ports segment → address/prefix */
     public function router(string $key, array $ports, bool $allow = true, bool $stateful = true): self
     {
-        $this->row('devices', ['key' => $key, 'tag' => strtoupper($key), 'kind' => 'router', 'filterDefault' => $allow ? 'allow' : 'deny', 'stateful' => $stateful]);
+        $this->row('devices', [
+            'key' => $key,
+            'tag' => strtoupper($key),
+            'kind' => 'router',
+            'filterDefault' => $allow ? 'allow' : 'deny',
+            'stateful' => $stateful,
+        ]);
         foreach ($ports as $segment => $text) {
             [$address, $mask] = explode('/', $text);
-            $this->row('routerPorts', ['key' => $key.'-'.$segment, 'router' => $key, 'segment' => $segment, 'address' => $address, 'mask' => '/'.$mask]);
+            $this->row('routerPorts', [
+                'key' => $key.'-'.$segment,
+                'router' => $key,
+                'segment' => $segment,
+                'address' => $address,
+                'mask' => '/'.$mask,
+            ]);
         }
 
         return $this;
@@ -55,26 +75,79 @@ final class Jobs
      */
     public function device(string $key, string $kind, ?string $segment, array $values = [], array $more = []): self
     {
-        $this->row('devices', ['key' => $key, 'tag' => strtoupper($key), 'kind' => $kind, 'position' => \count($this->sections['devices'] ?? []) + 1] + $more);
-        $this->row('nics', ['key' => $key.'.lan', 'device' => $key, 'name' => 'lan', 'mac' => $more['mac'] ?? null, 'segment' => $segment, 'mode' => self::kinds()->find($kind)->mode ?? 'static']);
-        $faces = [];
-        foreach ($values as $name => $value) {
-            [$field, $face] = explode('.', $name, 2) + [1 => 'planned'];
-            $owner = \in_array($field, ['address', 'mask', 'gateway', 'dns'], true) ? 'nics/'.$key.'.lan' : 'devices/'.$key;
-            $faces[$owner.'#'.$field] ??= ['key' => $owner.'#'.$field, 'owner' => $owner, 'field' => $field];
-            $faces[$owner.'#'.$field][$face] = $value;
+        $this->row(
+            'devices',
+            ['key' => $key, 'tag' => strtoupper($key), 'kind' => $kind, 'position' => \count($this->sections['devices'] ?? []) + 1] + $more,
+        );
+        $known = self::catalogue()->kind($kind) ?? throw new \LogicException('There is no kind "'.$kind.'".');
+        foreach ($known->activePorts() as $i => $port) {
+            $this->row('nics', [
+                'key' => $key.'.'.$port->name,
+                'device' => $key,
+                'name' => $port->name,
+                'mac' => 0 === $i ? $more['mac'] ?? null : null,
+                'segment' => 0 === $i ? $segment : null,
+                'mode' => $port->mode,
+            ]);
         }
-        foreach ($faces as $row) {
-            $this->row('values', $row);
+        $first = ($known->activePorts()[0] ?? null)?->name;
+        foreach ($this->faces($key, $first, $known, $values) as $row) {
+            $this->row('settings', $row);
         }
 
         return $this;
     }
 
+    /**
+     * A further port of a device that is there: plugged in, with values.
+     *
+     * @param array<string, string> $values
+     */
+    public function port(string $device, string $port, string $segment, array $values): self
+    {
+        foreach ($this->sections['nics'] ?? [] as $i => $nic) {
+            if ($nic['key'] === $device.'.'.$port) {
+                $this->sections['nics'][$i]['segment'] = $segment;
+            }
+        }
+        foreach ($values as $name => $value) {
+            $this->row('settings', ['key' => "nics/$device.$port#$name", 'planned' => $value]);
+        }
+
+        return $this;
+    }
+
+    /**
+     * @param array<string, string> $values
+     *
+     * @return array<string, RowData> by the address of the setting
+     */
+    private function faces(string $key, ?string $port, Kind $kind, array $values): array
+    {
+        $faces = [];
+        foreach ($values as $name => $value) {
+            [$slot, $face] = 1 === preg_match('/^(.+)\.(planned|set|seen)$/D', $name, $parts) ? [$parts[1], $parts[2]] : [$name, 'planned'];
+            $onPort = SettingScope::Port === $kind->setting($slot)?->scope;
+            $ref = ($onPort ? 'nics/'.$key.'.'.$port : 'devices/'.$key).'#'.$slot;
+            $faces[$ref] ??= ['key' => $ref];
+            $faces[$ref][$face] = $value;
+        }
+
+        return $faces;
+    }
+
     public function phone(string $key, string $segment, string $address, string $number, string $pbx = 'pbx'): self
     {
         $this->device($key, 'desk-phone-poe', $segment, ['address' => $address]);
-        $this->row('extensions', ['key' => 'x'.$number, 'number' => $number, 'name' => 'Desk '.$number, 'pbx' => $pbx, 'terminal' => 'sip', 'phone' => $key, 'location' => 'Ground floor']);
+        $this->row('extensions', [
+            'key' => 'x'.$number,
+            'number' => $number,
+            'name' => 'Desk '.$number,
+            'pbx' => $pbx,
+            'terminal' => 'sip',
+            'phone' => $key,
+            'location' => 'Ground floor',
+        ]);
 
         return $this->row('accounts', ['key' => 'a'.$number, 'extension' => 'x'.$number, 'registrar' => $pbx, 'user' => $number]);
     }
@@ -89,6 +162,6 @@ final class Jobs
 
     public function plan(): Plan
     {
-        return Plan::of($this->job, $this->sections, self::kinds());
+        return Plan::of($this->job, $this->sections, self::catalogue());
     }
 }

@@ -12,8 +12,8 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\RouterPort;
 
 /**
- * A job's network in the kernel: a namespace for each host and router, a bridge for each segment, all made by this test and gone with it. Nothing
- * is connected to the machine's own network.
+ * A job's network in the kernel: a namespace for each host and router, a bridge for each segment, all made by this test and gone with it.
+ * Nothing is connected to the machine's own network.
  */
 final class KernelNetwork
 {
@@ -63,14 +63,17 @@ final class KernelNetwork
         }
     }
 
-    /** @return array<string, string> "from>to" → name of the host that answered a connection to the address that `to` has by the plan; '' for none */
+    /**
+     * @return array<string, string> "from>to" → name of the host that answered a connection to the address that `to` has by the
+     *     plan; '' for none
+     */
     public function answers(Plan $plan, int $port, float $seconds): array
     {
         $asking = [];
         foreach (array_keys($this->hosts) as $from) {
             $aims = [];
             foreach (array_keys($this->hosts) as $to) {
-                $address = $plan->devices[$to]->nic()?->address->planned;
+                $address = $plan->devices[$to]->nic()?->setting('address')->planned;
                 if ($to !== $from && null !== $address) {
                     $aims[$to] = "tcp://$address:$port";
                 }
@@ -118,7 +121,13 @@ final class KernelNetwork
             }
             $this->ip($name, ['link set lo up']);
         }
-        $this->ip('wires', array_merge(...array_map(static fn (string $segment): array => ["link add $segment type bridge", "link set $segment up"], array_values(array_unique(array_column($ports, 2))))));
+        $this->ip(
+            'wires',
+            array_merge(...array_map(
+                static fn (string $segment): array => ["link add $segment type bridge", "link set $segment up"],
+                array_values(array_unique(array_column($ports, 2))),
+            )),
+        );
         foreach ($ports as $n => [$name, $device, $segment]) {
             $this->ip('wires', ["link add p$n type veth peer name $device netns {$this->prefix}$name", "link set p$n master $segment up"]);
             $this->ip($name, ["link set $device up"]);
@@ -127,7 +136,14 @@ final class KernelNetwork
             $this->settle($name, isset($this->routers[$name]));
         }
         foreach (array_keys($this->hosts) as $host) {
-            $this->listeners[$host] = $this->within($host, ['php', '-n', '-r', '$s = stream_socket_server("tcp://0.0.0.0:80"); while (true) { if ($c = @stream_socket_accept($s, 3600)) { fwrite($c, $argv[1]); fclose($c); } }', $host]);
+            $this->listeners[$host] = $this->within($host, [
+                'php',
+                '-n',
+                '-r',
+                '$s = stream_socket_server("tcp://0.0.0.0:80"); while (true) { if ($c = @stream_socket_accept($s, 3600)) { fwrite($c, '
+                    .'$argv[1]); fclose($c); } }',
+                $host,
+            ]);
             $this->listeners[$host]->start();
         }
     }
@@ -137,23 +153,28 @@ final class KernelNetwork
     {
         $values = ['ip_forward' => $forwards ? '1' : '0'];
         foreach (['all', 'default', ...($this->routers[$name] ?? ['eth0'])] as $device) {
-            $values += ["conf/$device/rp_filter" => '0', "conf/$device/send_redirects" => '0', "conf/$device/accept_redirects" => '0', "conf/$device/proxy_arp" => '0'];
+            $values += [
+                "conf/$device/rp_filter" => '0',
+                "conf/$device/send_redirects" => '0',
+                "conf/$device/accept_redirects" => '0',
+                "conf/$device/proxy_arp" => '0',
+            ];
         }
         foreach ($this->routers[$name] ?? ['eth0'] as $device) {
             $values += ["neigh/$device/retrans_time_ms" => '200'];
         }
-        $lines = [];
+        $tests = [];
         foreach ($values as $key => $value) {
-            $lines[] = "echo $value > /proc/sys/net/ipv4/$key";
+            $tests[] = "echo $value > /proc/sys/net/ipv4/$key";
         }
-        $this->within($name, ['sh', '-c', implode(' && ', $lines)])->mustRun();
+        $this->within($name, ['sh', '-c', implode(' && ', $tests)])->mustRun();
     }
 
     /** @return list<string> lines for `ip` */
     private static function settings(Nic $nic): array
     {
-        $address = $nic->address->planned;
-        $gateway = $nic->gateway->planned ?? '';
+        $address = $nic->setting('address')->planned;
+        $gateway = $nic->setting('gateway')->planned ?? '';
         if (null === $address) {
             return [];
         }
@@ -164,26 +185,26 @@ final class KernelNetwork
             default => ["route add default via $gateway"],
         };
 
-        return ["address add $address{$nic->mask->planned}".' dev eth0', ...$way];
+        return ["address add $address{$nic->setting('mask')->planned}".' dev eth0', ...$way];
     }
 
     /** @return list<string> */
     private function ports(Plan $plan, string $router): array
     {
-        $lines = ['route flush proto static'];
+        $tests = ['route flush proto static'];
         foreach ($plan->routerPorts as $port) {
             if ($port->router === $router) {
-                $lines[] = "address flush dev $port->segment";
-                $lines[] = "address add $port->address$port->mask dev $port->segment";
+                $tests[] = "address flush dev $port->segment";
+                $tests[] = "address add $port->address$port->mask dev $port->segment";
             }
         }
         foreach ($plan->routes as $route) {
             if ($route->router === $router) {
-                $lines[] = "route add $route->destination via $route->via proto static";
+                $tests[] = "route add $route->destination via $route->via proto static";
             }
         }
 
-        return $lines;
+        return $tests;
     }
 
     private function filter(Plan $plan, string $router): void
@@ -199,22 +220,36 @@ final class KernelNetwork
                 null === $rule->from ? '' : 'iifname "'.$rule->from.'"',
                 null === $rule->to ? '' : 'oifname "'.$rule->to.'"',
                 match (true) {
-                    null !== $rule->portFirst => \sprintf('%s dport %d-%d', $rule->transport->value ?? 'th', $rule->portFirst, $rule->portLast ?? $rule->portFirst),
+                    null !== $rule->portFirst => \sprintf(
+                        '%s dport %d-%d',
+                        $rule->transport->value ?? 'th',
+                        $rule->portFirst,
+                        $rule->portLast ?? $rule->portFirst,
+                    ),
                     null !== $rule->transport => 'meta l4proto '.(Transport::Udp === $rule->transport ? 'udp' : 'tcp'),
                     default => '',
                 },
                 $rule->allows ? 'accept' : 'drop',
             ]));
         }
-        $text = \sprintf("table inet %1\$s {}\ndelete table inet %1\$s\ntable inet %1\$s {\nchain pass {\ntype filter hook forward priority 0; policy %2\$s;\n%3\$s\n}\n}\n", self::TABLE, $device->forwardsByDefault ? 'accept' : 'drop', implode("\n", $rules));
+        $text = \sprintf(
+            "table inet %1\$s {}\ndelete table inet %1\$s\ntable inet %1\$s {\nchain pass {\ntype filter hook forward priority 0; "
+                ."policy %2\$s;\n%3\$s\n}\n}\n",
+            self::TABLE,
+            $device->forwardsByDefault ? 'accept' : 'drop',
+            implode("\n", $rules),
+        );
         $this->within($router, ['nft', '-f', '-'], $text)->mustRun();
     }
 
-    /** @param list<string> $lines */
-    private function ip(string $name, array $lines, bool $mayRefuse = false): void
+    /** @param list<string> $tests */
+    private function ip(string $name, array $tests, bool $mayRefuse = false): void
     {
         // What a real host refuses to take (a gateway outside its network) it goes on without, as the walk says.
-        $process = $this->root(['ip', '-n', $this->prefix.$name, ...($mayRefuse ? ['-force'] : []), '-batch', '-'], implode("\n", $lines)."\n");
+        $process = $this->root(
+            ['ip', '-n', $this->prefix.$name, ...($mayRefuse ? ['-force'] : []), '-batch', '-'],
+            implode("\n", $tests)."\n",
+        );
         if (0 !== $process->run() && !$mayRefuse) {
             throw new \RuntimeException(trim($process->getErrorOutput()));
         }

@@ -11,12 +11,12 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Proof\TestPlan;
 use Vorhut\Core\Voice\ProvisioningFile;
 use Vorhut\Core\Wire\Http\Response;
-use Vorhut\Lab\Entrance;
-use Vorhut\Lab\Fault;
-use Vorhut\Lab\PlayedJob;
+use Vorhut\Lab\InjectedFault;
+use Vorhut\Lab\Simulation;
+use Vorhut\Lab\SocksGateway;
 use Vorhut\Outpost\Evidence;
 use Vorhut\Outpost\Http;
-use Vorhut\Outpost\LabEther;
+use Vorhut\Outpost\LabAccess;
 use Vorhut\Outpost\Prover;
 use Vorhut\Provisioning\Files;
 
@@ -28,7 +28,7 @@ use function Amp\Socket\listen;
 final class LabBench
 {
     public readonly Plan $plan;
-    public readonly PlayedJob $job;
+    public readonly Simulation $job;
     private ServerSocket $files;
     private readonly int $port;
     private readonly string $keep;
@@ -36,18 +36,47 @@ final class LabBench
     /** @param int $net third octet family, so that tests do not meet on loopback */
     public function __construct(int $net)
     {
-        $set = static fn (string $address, string $gateway): array => ['address' => $address, 'address.set' => $address, 'mask.set' => '/24', 'gateway.set' => $gateway, 'dns.set' => ''];
+        $set = static fn (string $address, string $gateway): array => [
+            'address' => $address,
+            'address.set' => $address,
+            'mask.set' => '/24',
+            'gateway.set' => $gateway,
+            'dns.set' => '',
+        ];
         $jobs = (new Jobs())->segment('v', "10.$net.20.0/24", "10.$net.20.1")->segment('q', "10.$net.40.0/24", "10.$net.40.1")
             ->router('r', ['v' => "10.$net.20.1/24", 'q' => "10.$net.40.1/24"])
             ->device('pbx', 'on-site-pbx', 'v', $set("10.$net.20.10", "10.$net.20.1"))
             ->device('cam', 'ptz-camera', 'q', $set("10.$net.40.31", "10.$net.40.1"), ['controlledFrom' => 'v'])
             ->device('codec', 'room-codec', 'v', $set("10.$net.20.12", "10.$net.20.1"));
         $jobs->job += ['timeZone' => 'Europe/Oslo', 'voicemailAfter' => 2, 'emergencyNumbers' => ['112']];
-        foreach (['a' => ['v', "10.$net.20.31", "10.$net.20.1", '2101'], 'b' => ['q', "10.$net.40.51", "10.$net.40.1", '2102']] as $key => [$segment, $address, $gateway, $number]) {
+        foreach ([
+            'a' => ['v', "10.$net.20.31", "10.$net.20.1", '2101'],
+            'b' => ['q', "10.$net.40.51", "10.$net.40.1", '2102'],
+        ] as $key => [$segment, $address, $gateway, $number]) {
             $mac = '00-00-5E-00-53-'.substr($number, 2);
-            $jobs->device($key, 'desk-phone-poe', $segment, $set($address, $gateway) + ['provisioning.set' => 'vorhut', 'provisioningUser.set' => ''], ['mac' => $mac])
-                ->row('extensions', ['key' => 'x'.$number, 'number' => $number, 'pbx' => 'pbx', 'terminal' => 'sip', 'phone' => $key, 'voicemail' => true, 'location' => 'x'])
-                ->row('accounts', ['key' => 'a'.$number, 'extension' => 'x'.$number, 'registrar' => 'pbx', 'user' => $number, 'macEntered' => $mac]);
+            $jobs->device(
+                $key,
+                'desk-phone-poe',
+                $segment,
+                $set($address, $gateway) + ['provisioning.set' => 'vorhut', 'provisioningUser.set' => ''],
+                ['mac' => $mac],
+            )
+                ->row('extensions', [
+                    'key' => 'x'.$number,
+                    'number' => $number,
+                    'pbx' => 'pbx',
+                    'terminal' => 'sip',
+                    'phone' => $key,
+                    'voicemail' => true,
+                    'location' => 'x',
+                ])
+                ->row('accounts', [
+                    'key' => 'a'.$number,
+                    'extension' => 'x'.$number,
+                    'registrar' => 'pbx',
+                    'user' => $number,
+                    'macEntered' => $mac,
+                ]);
         }
         $this->plan = $jobs->plan();
         $this->files = listen('127.0.0.1:0');
@@ -57,12 +86,18 @@ final class LabBench
             }
         })->ignore();
         $this->keep = sys_get_temp_dir().'/vorhut-lab-'.bin2hex(random_bytes(6)).'.json';
-        $this->job = new PlayedJob($this->plan, 'http://'.$this->files->getAddress()->toString().'/', $this->keep, 500.0, static function (string $said): void {
-        });
+        $this->job = new Simulation(
+            $this->plan,
+            'http://'.$this->files->getAddress()->toString().'/',
+            $this->keep,
+            500.0,
+            static function (string $said): void {
+            },
+        );
         $probe = listen('127.0.0.1:0');
         $this->port = (int) substr($probe->getAddress()->toString(), 10);
         $probe->close();
-        Entrance::open($this->port, fn (): array => [$this->job]);
+        SocksGateway::open($this->port, fn (): array => [$this->job]);
         $this->job->handsOn($this->plan, ['a2101' => 'secret-of-2101', 'a2102' => 'secret-of-2102']);
         $this->settle();
     }
@@ -72,7 +107,7 @@ final class LabBench
         delay($seconds);
     }
 
-    public function play(Fault $fault, string $device): void
+    public function play(InjectedFault $fault, string $device): void
     {
         $why = $this->job->play($fault, $device);
         if (null !== $why) {
@@ -81,12 +116,16 @@ final class LabBench
         $this->settle();
     }
 
-    public function prove(string $line): Evidence
+    public function prove(string $test): Evidence
     {
-        $ether = new LabEther($this->port);
-        $one = TestPlan::of($this->plan)->line($line) ?? throw new \LogicException('There is no line '.$line);
+        $access = new LabAccess($this->port);
+        $one = TestPlan::of($this->plan)->test($test) ?? throw new \LogicException('There is no line '.$test);
 
-        return (new Prover($ether, new Http($ether)))->prove($this->plan, $one, static fn (string $account): string => 'secret-of-'.substr($account, 1));
+        return (new Prover($access, new Http($access)))->prove(
+            $this->plan,
+            $one,
+            static fn (string $account): string => 'secret-of-'.substr($account, 1),
+        );
     }
 
     /** @return array<mixed> what the lab keeps of a device */
@@ -98,9 +137,9 @@ final class LabBench
         return \is_array($one) ? $one : [];
     }
 
-    public function ether(): LabEther
+    public function access(): LabAccess
     {
-        return new LabEther($this->port);
+        return new LabAccess($this->port);
     }
 
     public function close(): void
@@ -117,7 +156,11 @@ final class LabBench
         foreach ($this->plan->devices as $device) {
             if (null !== $mac && true === $device->nic()?->mac?->equals($mac)) {
                 $number = $this->plan->extensionsOf($device->key)[0]->number;
-                $client->write((string) new Response(200, [], (new Files(\dirname(__DIR__, 2)))->render(ProvisioningFile::of($this->plan, $device, 'secret-of-'.$number, 'admin'))));
+                $client->write((string) new Response(
+                    200,
+                    [],
+                    (new Files(\dirname(__DIR__, 2)))->render(ProvisioningFile::of($this->plan, $device, 'secret-of-'.$number, 'admin')),
+                ));
             }
         }
         $client->close();

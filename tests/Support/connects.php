@@ -9,9 +9,11 @@ declare(strict_types=1);
 $until = microtime(true) + (float) $argv[1];
 $answers = [];
 $open = [];
-foreach ((array) json_decode($argv[2], true) as $name => $aim) {
+foreach ((array) json_decode($argv[2], true) as $name => $destination) {
     $answers[$name] = '';
-    $socket = !is_string($aim) ? false : @stream_socket_client($aim, $errno, $error, 0, \STREAM_CLIENT_CONNECT | \STREAM_CLIENT_ASYNC_CONNECT);
+    $socket = !is_string($destination)
+        ? false
+        : @stream_socket_client($destination, $errno, $error, 0, \STREAM_CLIENT_CONNECT | \STREAM_CLIENT_ASYNC_CONNECT);
     if (false !== $socket) {
         stream_set_blocking($socket, false);
         $open[$name] = $socket;

@@ -22,7 +22,11 @@ final class AllocationTest extends TestCase
     /** @return array<string, string> */
     private static function given(Jobs $jobs, bool $afresh = false): array
     {
-        return array_column(array_map(static fn (array $one): array => [$one['nic']->device, $one['after']], Allocation::of($jobs->plan(), $afresh)->given), 1, 0);
+        return array_column(
+            array_map(static fn (array $one): array => [$one['nic']->device, $one['after']], Allocation::of($jobs->plan(), $afresh)->given),
+            1,
+            0,
+        );
     }
 
     public function testTheBlockInRosterOrderPastPoolsAndReservedRanges(): void
@@ -33,7 +37,11 @@ final class AllocationTest extends TestCase
         }
         $jobs->device('x', 'streaming-encoder', 's');
 
-        self::assertSame(['a' => '10.64.30.31', 'b' => '10.64.30.32', 'c' => '10.64.30.35', 'd' => '10.64.30.37', 'x' => '10.64.30.2'], self::given($jobs), 'no block: the first address that no block claims');
+        self::assertSame(
+            ['a' => '10.64.30.31', 'b' => '10.64.30.32', 'c' => '10.64.30.35', 'd' => '10.64.30.37', 'x' => '10.64.30.2'],
+            self::given($jobs),
+            'no block: the first address that no block claims',
+        );
         $unplaced = Allocation::of($jobs->plan())->unplaced;
         self::assertSame('The block for PTZ camera on S is full: 1 missing so far.', (string) $unplaced[0]['why']);
         self::assertSame(self::given($jobs), self::given($jobs));
@@ -53,5 +61,35 @@ final class AllocationTest extends TestCase
 
         self::assertSame([], self::given($jobs));
         self::assertSame(['a' => '10.64.30.31'], self::given($jobs, true));
+    }
+
+    public function testTheFirstAddressIsLeftForARouterUnlessABlockSaysOtherwiseOrThereIsNoneToSpare(): void
+    {
+        $first = static fn (string $network, ?string $block = null, ?string $gateway = null): ?string => self::address(
+            (new Jobs())->segment(
+                's',
+                $network,
+                $gateway,
+                null === $block ? [] : ['blocks' => [['range' => $block, 'for' => 'ptz-camera']]],
+            )->device('c', 'ptz-camera', 's'),
+        );
+        self::assertSame('10.64.30.2', $first('10.64.30.0/24'), 'the router that comes some day');
+        self::assertSame('10.64.30.2', $first('10.64.30.0/24', null, 'none'));
+        self::assertSame('10.64.30.1', $first('10.64.30.0/24', '10.64.30.1-10.64.30.9'));
+        self::assertSame('10.64.30.1', $first('10.64.30.0/29'), 'six hosts have none to spare');
+        self::assertSame('10.64.30.2', $first('10.64.30.0/28'));
+    }
+
+    public function testWhereDevicesGiveThemselvesAnAddressNoneIsHandedOut(): void
+    {
+        $plan = (new Jobs())->segment('s', '169.254.0.0/16')->device('card', 'console-card', 's')->plan();
+        $allocation = Allocation::of($plan);
+        self::assertSame([], $allocation->given);
+        self::assertStringContainsString('give themselves an address', (string) $allocation->unplaced[0]['why']);
+    }
+
+    private static function address(Jobs $jobs): ?string
+    {
+        return Allocation::of($jobs->plan())->given[0]['after'] ?? null;
     }
 }

@@ -36,7 +36,11 @@ final class KeypadTest extends TestCase
     public function testAnotherProfileAnotherSheet(): void
     {
         self::assertSame('222 · pause · 2 · pause · 22', (string) Keypad::of('cab', self::profile('letters-first')));
-        self::assertSame('2222', (string) Keypad::of('2', self::profile('letters-first')), 'the digit stands behind the letters of its key');
+        self::assertSame(
+            '2222',
+            (string) Keypad::of('2', self::profile('letters-first')),
+            'the digit stands behind the letters of its key',
+        );
     }
 
     public function testACharacterWithoutAKeyIsRefused(): void

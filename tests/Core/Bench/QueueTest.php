@@ -17,7 +17,10 @@ final class QueueTest extends TestCase
     /** @return list<list<string>> */
     private static function lanes(Stop $stop): array
     {
-        return array_map(static fn (array $lane): array => array_map(static fn (Device $device): string => $device->key, $lane), $stop->lanes);
+        return array_map(
+            static fn (array $lane): array => array_map(static fn (Device $device): string => $device->key, $lane),
+            $stop->lanes,
+        );
     }
 
     public function testOneFactoryAddressOneLaneAndNeverTwoAtATime(): void
@@ -33,14 +36,41 @@ final class QueueTest extends TestCase
         foreach ($queue->stops[0]->timeline->slots as $slot) {
             $powered[$slot['device'].' '.$slot['step']] = $slot;
         }
-        self::assertGreaterThanOrEqual($powered['c1 restart']['waits'], $powered['c2 hook-up']['from'], 'the second is powered when the first holds its own address');
+        self::assertGreaterThanOrEqual(
+            $powered['c1 restart']['waits'],
+            $powered['c2 hook-up']['from'],
+            'the second is powered when the first holds its own address',
+        );
         $boot = $powered['c1 hook-up'];
-        self::assertNotEmpty(array_filter($queue->stops[0]->timeline->slots, static fn (array $slot): bool => 'c1' !== $slot['device'] && $slot['from'] >= $boot['to'] && $slot['from'] < $boot['waits']), 'hands work elsewhere while a boot goes on');
+        self::assertNotEmpty(
+            array_filter(
+                $queue->stops[0]->timeline->slots,
+                static fn (array $slot): bool => 'c1' !== $slot['device'] && $slot['from'] >= $boot['to'] && $slot['from'] < $boot['waits'],
+            ),
+            'hands work elsewhere while a boot goes on',
+        );
+    }
+
+    public function testTheNextOfALaneIsPoweredAsSoonAsTheOneBeforeHasItsOwnAddress(): void
+    {
+        $at = [];
+        foreach (Queue::of((new Jobs())->segment('s', '10.64.40.0/24', '10.64.40.1')
+            ->device('c1', 'ptz-camera', 's', ['address' => '10.64.40.31'])
+            ->device('c2', 'ptz-camera', 's', ['address' => '10.64.40.32'])->plan())->stops[0]->timeline->slots as $slot) {
+            $at[$slot['device'].' '.$slot['step']] = $slot;
+        }
+        self::assertLessThan($at['c1 verify']['from'], $at['c2 hook-up']['from'], 'what is left of the first can wait');
+        self::assertLessThanOrEqual($at['c1 name']['from'], $at['c2 hook-up']['from']);
     }
 
     public function testTheLaptopTakesAFreeAddressAndHoldsASecondOneForTheNewAddresses(): void
     {
-        $stop = Queue::of((new Jobs())->segment('s', '10.64.40.0/24', '10.64.40.1', ['outpost' => '10.64.40.250'])->device('c', 'ptz-camera', 's', ['address' => '10.64.40.31'])->plan())->stops[0];
+        $stop = Queue::of(
+            (new Jobs())
+                ->segment('s', '10.64.40.0/24', '10.64.40.1', ['outpost' => '10.64.40.250'])
+                ->device('c', 'ptz-camera', 's', ['address' => '10.64.40.31'])
+                ->plan(),
+        )->stops[0];
 
         self::assertSame('192.168.1.254/24', $stop->laptop.$stop->mask);
         self::assertSame('10.64.40.250', (string) $stop->second[0]['address']);
@@ -96,13 +126,22 @@ final class QueueTest extends TestCase
 
     public function testMarkingAStepRecordsWhatWasSetAndForgetsWhatWasSeenBefore(): void
     {
-        $plan = (new Jobs())->segment('s', '10.64.40.0/24', '10.64.40.1')->device('c', 'ptz-camera', 's', ['address' => '10.64.40.31', 'gateway.seen' => '10.64.40.9'])->plan();
+        $plan = (new Jobs())
+            ->segment('s', '10.64.40.0/24', '10.64.40.1')
+            ->device('c', 'ptz-camera', 's', ['address' => '10.64.40.31', 'gateway.seen' => '10.64.40.9'])
+            ->plan();
         $sheet = RunSheet::of($plan, $plan->devices['c']);
         $step = $plan->devices['c']->kind->step('address') ?? throw new \LogicException();
         $after = $plan->with($sheet->markChange($step, 'done', '', 'Jo', '2026-03-01T09:00:00Z', ['dns' => '10.64.40.3']));
 
-        self::assertSame(['10.64.40.31', '/24', '10.64.40.1', '10.64.40.3'], array_map(static fn (string $field): ?string => $after->nics['c.lan']->value($field)->set, ['address', 'mask', 'gateway', 'dns']));
-        self::assertNull($after->nics['c.lan']->gateway->seen);
+        self::assertSame(
+            ['10.64.40.31', '/24', '10.64.40.1', '10.64.40.3'],
+            array_map(
+                static fn (string $field): ?string => $after->nics['c.lan']->setting($field)->set,
+                ['address', 'mask', 'gateway', 'dns'],
+            ),
+        );
+        self::assertNull($after->nics['c.lan']->setting('gateway')->seen);
         self::assertSame('unpack', RunSheet::of($after, $after->devices['c'])->next()?->code, 'the order of the sheet stays');
     }
 }

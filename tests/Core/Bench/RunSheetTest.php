@@ -7,7 +7,8 @@ namespace Vorhut\Tests\Core\Bench;
 use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Bench\Queue;
 use Vorhut\Core\Bench\RunSheet;
-use Vorhut\Core\Kind\Step;
+use Vorhut\Core\Bench\SheetValue;
+use Vorhut\Core\Catalogue\Step;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Tests\Support\Jobs;
 
@@ -16,7 +17,13 @@ final class RunSheetTest extends TestCase
     private static function plan(): Plan
     {
         $jobs = (new Jobs())->segment('s', '10.64.40.0/23', '10.64.40.1', ['dns' => '10.64.40.3'])
-            ->device('c', 'ptz-camera', 's', ['address' => '10.64.40.31', 'hostName' => 'cam-1'], ['serial' => 'S-1', 'mac' => '00-00-5E-00-53-01'])
+            ->device(
+                'c',
+                'ptz-camera',
+                's',
+                ['address' => '10.64.40.31', 'hostName' => 'cam-1'],
+                ['serial' => 'S-1', 'mac' => '00-00-5E-00-53-01'],
+            )
             ->device('p', 'desk-phone-poe', 's', ['address' => '10.64.40.51', 'provisioning' => 'vorhut', 'provisioningUser' => '']);
         $jobs->job += ['ntp' => '10.64.40.5'];
 
@@ -28,9 +35,39 @@ final class RunSheetTest extends TestCase
         return $plan->devices[$device]->kind->step($code) ?? throw new \LogicException();
     }
 
+    /** @return array<string, string|null> */
+    private static function values(RunSheet $sheet, Step $step): array
+    {
+        return array_column(array_map(static fn (SheetValue $value): array => [$value->name, $value->text], $sheet->values($step)), 1, 0);
+    }
+
     private static function marked(Plan $plan, string $device, string $code, string $state = 'done', string $note = ''): Plan
     {
-        return $plan->with(RunSheet::of($plan, $plan->devices[$device])->markChange(self::step($plan, $device, $code), $state, $note, 'Jo', '2026-03-01T09:00:00Z'));
+        return $plan->with(
+            RunSheet::of($plan, $plan->devices[$device])->markChange(
+                self::step($plan, $device, $code),
+                $state,
+                $note,
+                'Jo',
+                '2026-03-01T09:00:00Z',
+            ),
+        );
+    }
+
+    /** @param array<string, string> $read */
+    private static function readOff(Plan $plan, string $step, array $read): Plan
+    {
+        return $plan->with(
+            RunSheet::of($plan, $plan->devices['c'])->markChange(
+                self::step($plan, 'c', $step),
+                'done',
+                '',
+                'Jo',
+                '2026-03-01T09:00:00Z',
+                [],
+                $read,
+            ),
+        );
     }
 
     public function testEveryValueToTypeIsReadyToCopy(): void
@@ -38,11 +75,164 @@ final class RunSheetTest extends TestCase
         $plan = self::plan();
         $sheet = RunSheet::of($plan, $plan->devices['c']);
 
-        self::assertSame(['serial' => 'S-1', 'mac' => '00-00-5E-00-53-01'], $sheet->values(self::step($plan, 'c', 'unpack')));
-        self::assertSame(['factory' => '192.168.1.100', 'login' => 'admin / admin'], $sheet->values(self::step($plan, 'c', 'reach')));
-        self::assertSame(['address' => '10.64.40.31', 'mask' => '255.255.254.0', 'gateway' => '10.64.40.1', 'dns' => '10.64.40.3'], $sheet->values(self::step($plan, 'c', 'address')), 'the mask as devices want it');
-        self::assertSame(['hostName' => 'cam-1', 'ntp' => '10.64.40.5'], $sheet->values(self::step($plan, 'c', 'name')));
-        self::assertSame(['password' => null], $sheet->values(self::step($plan, 'c', 'password')), 'secrets come from elsewhere');
+        self::assertSame(['serial' => 'S-1', 'mac' => '00-00-5E-00-53-01'], self::values($sheet, self::step($plan, 'c', 'unpack')));
+        self::assertSame(['factory' => '192.168.1.100', 'login' => 'admin / admin'], self::values($sheet, self::step($plan, 'c', 'reach')));
+        self::assertSame(
+            ['address' => '10.64.40.31', 'mask' => '255.255.254.0', 'gateway' => '10.64.40.1', 'dns' => '10.64.40.3'],
+            self::values($sheet, self::step($plan, 'c', 'address')),
+            'the mask as devices want it',
+        );
+        self::assertSame(
+            ['hostName' => 'cam-1', 'timeZone' => null, 'timeServer' => '10.64.40.5'],
+            self::values($sheet, self::step($plan, 'c', 'name')),
+        );
+        self::assertSame(
+            ['adminPassword' => null],
+            self::values($sheet, self::step($plan, 'c', 'password')),
+            'secrets come from elsewhere',
+        );
+    }
+
+    public function testAStepSaysWhatItWaitsForUntilItIsThere(): void
+    {
+        $jobs = (new Jobs())
+            ->segment('s', '10.64.30.0/24', '10.64.30.1')
+            ->device('pbx', 'on-site-pbx', 's', ['address' => '10.64.30.10'])
+            ->device('p', 'desk-phone-poe', 's', ['address' => '10.64.30.31']);
+        $waits = static function (Jobs $jobs): array {
+            $plan = $jobs->plan();
+
+            return array_map(strval(...), RunSheet::of($plan, $plan->devices['p'])->obstacles(self::step($plan, 'p', 'server')));
+        };
+        self::assertSame(['P has no number yet: the lead gives one in Services.'], $waits($jobs));
+        $jobs->row('extensions', ['key' => 'x', 'number' => '2101', 'pbx' => 'pbx', 'terminal' => 'sip', 'phone' => 'p']);
+        self::assertSame(['The MAC of P is not entered at the registrar for 2101: enter it there first, then here.'], $waits($jobs));
+        self::assertSame(
+            [],
+            $waits(
+                $jobs->row('accounts', [
+                    'key' => 'a',
+                    'extension' => 'x',
+                    'registrar' => 'pbx',
+                    'user' => '2101',
+                    'macEntered' => '00-00-5E-00-53-01',
+                ]),
+            ),
+        );
+    }
+
+    public function testAStepThatNeedsAnotherDeviceWaitsUntilThatIsStaged(): void
+    {
+        $jobs = (new Jobs())
+            ->segment('a', '10.64.60.0/24')
+            ->device('ctl', 'multi-room-controller', 'a')
+            ->device('str', 'multi-room-streamer', 'a');
+        $waits = static function () use ($jobs): array {
+            $plan = $jobs->plan();
+
+            return array_map(strval(...), RunSheet::of($plan, $plan->devices['str'])->obstacles(self::step($plan, 'str', 'source')));
+        };
+        self::assertSame(['Controller of STR is not planned yet.'], $waits());
+        $jobs->row('settings', ['key' => 'devices/str#controller', 'planned' => 'ctl']);
+        self::assertSame(['CTL has to be staged first.'], $waits());
+        foreach ($jobs->plan()->devices['ctl']->kind->steps as $step) {
+            $jobs->row('marks', ['key' => 'ctl.'.$step->code, 'device' => 'ctl', 'step' => $step->code, 'state' => 'done']);
+        }
+        self::assertSame([], $waits());
+    }
+
+    public function testWhatIsLeftBlankSaysWhy(): void
+    {
+        $reason = static function (?string $gateway, array $values): ?string {
+            /** @var array<string, string> $values */
+            $plan = (new Jobs())
+                ->segment('s', '10.64.30.0/24', $gateway)
+                ->device('c', 'ptz-camera', 's', $values + ['address' => '10.64.30.31'])
+                ->plan();
+            foreach (RunSheet::of($plan, $plan->devices['c'])->values(self::step($plan, 'c', 'address')) as $value) {
+                if ('gateway' === $value->name) {
+                    return null === $value->text ? null : $value->text.'|'.$value->reason;
+                }
+            }
+
+            return 'missing';
+        };
+        self::assertSame('|No router is on S: nothing to name here.', $reason('none', []));
+        self::assertSame('|The plan leaves it blank on purpose.', $reason('10.64.30.1', ['gateway' => '']));
+        self::assertNull($reason(null, []), 'not known is not blank');
+        self::assertSame('10.64.30.1|', $reason('10.64.30.1', []));
+    }
+
+    public function testWhatIsReadOffTheDeviceIsWrittenDownAsSeenAndTheLabelFillsTheRoster(): void
+    {
+        $plan = (new Jobs())->segment('s', '10.64.30.0/24')->device('c', 'ptz-camera', 's', ['address' => '10.64.30.31'])->plan();
+        $after = self::readOff(
+            self::readOff($plan, 'unpack', ['mac' => '00-00-5E-00-53-07', 'serial' => 'S-7']),
+            'name',
+            ['firmware' => '4.2.11'],
+        );
+        self::assertSame(['00-00-5E-00-53-07', 'S-7'], [(string) $after->devices['c']->nic()?->mac, $after->devices['c']->serial]);
+        self::assertSame([null, '4.2.11'], [
+            $after->devices['c']->setting('firmware')->set,
+            $after->devices['c']->setting('firmware')->seen,
+        ]);
+        $again = self::readOff($after, 'unpack', ['mac' => '00-00-5E-00-53-08', 'serial' => 'S-8']);
+        self::assertSame(
+            ['00-00-5E-00-53-07', 'S-7'],
+            [(string) $again->devices['c']->nic()?->mac, $again->devices['c']->serial],
+            'what the roster has is not overwritten by a reading',
+        );
+    }
+
+    public function testTheFirstPasswordIsGoneWithItsStepAndBackWithItsMark(): void
+    {
+        $plan = (new Jobs())
+            ->segment('s', '10.64.30.0/24')
+            ->device('c', 'ptz-camera', 's')
+            ->row('credentials', [
+                'key' => 'c.admin',
+                'owner' => 'devices/c',
+                'purpose' => 'admin',
+                'user' => 'admin',
+                'state' => 'default',
+            ])
+            ->plan();
+        $done = self::marked($plan, 'c', 'password');
+        self::assertFalse($done->credential('devices/c', 'admin')?->isDefault);
+        self::assertTrue(self::marked($done, 'c', 'password', 'open')->credential('devices/c', 'admin')?->isDefault);
+        self::assertTrue(self::marked($plan, 'c', 'unpack')->credential('devices/c', 'admin')?->isDefault, 'another step does not');
+    }
+
+    public function testTwoPortsAreTypedEachWithItsOwnValues(): void
+    {
+        $plan = (new Jobs())
+            ->segment('s', '10.64.30.0/24', '10.64.30.1')
+            ->segment('t', '10.64.31.0/24')
+            ->device('srv', 'media-server', 's', ['address' => '10.64.30.20'])
+            ->port('srv', 'nic2', 't', ['address' => '10.64.31.20'])
+            ->plan();
+        $sheet = RunSheet::of($plan, $plan->devices['srv']);
+        self::assertSame(
+            [
+                'nic1.address' => '10.64.30.20',
+                'nic1.mask' => '255.255.255.0',
+                'nic1.gateway' => '10.64.30.1',
+                'nic2.address' => '10.64.31.20',
+                'nic2.mask' => '255.255.255.0',
+            ],
+            self::values($sheet, self::step($plan, 'srv', 'address')),
+        );
+        self::assertSame(
+            ['nic1', 'nic1', 'nic1', 'nic2', 'nic2'],
+            array_map(static fn (SheetValue $one): string => $one->which, $sheet->values(self::step($plan, 'srv', 'address'))),
+            'and the sheet says whose they are',
+        );
+        $after = self::marked($plan, 'srv', 'address');
+        self::assertSame(['10.64.30.20', '10.64.31.20', null], [
+            $after->nics['srv.nic1']->setting('address')->set,
+            $after->nics['srv.nic2']->setting('address')->set,
+            $after->nics['srv.nic2']->setting('gateway')->set,
+        ]);
     }
 
     public function testTheNextStepIsTheFirstThatIsNeitherDoneNorSkipped(): void
@@ -57,23 +247,47 @@ final class RunSheetTest extends TestCase
         self::assertSame('address', $next($plan), 'failed is not done');
         $plan = self::marked($plan, 'p', 'address');
         self::assertSame(['server', 3], [$next($plan), RunSheet::of($plan, $plan->devices['p'])->done()]);
-        self::assertSame(['vorhut', ''], [self::marked($plan, 'p', 'server')->devices['p']->value('provisioning')->set, self::marked($plan, 'p', 'server')->devices['p']->value('provisioningUser')->set], 'old settings are emptied on purpose');
+        self::assertSame(
+            ['vorhut', ''],
+            [
+                self::marked($plan, 'p', 'server')->devices['p']->setting('provisioning')->set,
+                self::marked($plan, 'p', 'server')->devices['p']->setting('provisioningUser')->set,
+            ],
+            'old settings are emptied on purpose',
+        );
     }
 
     public function testAMarkIsReplacedNotHeaped(): void
     {
         $plan = self::marked(self::marked(self::plan(), 'c', 'unpack', 'blocked', 'no box'), 'c', 'unpack');
-        self::assertSame([1, 'done', ''], [\count($plan->rows('marks')), $plan->marks['c']['unpack']->state, $plan->marks['c']['unpack']->note]);
+        self::assertSame([1, 'done', ''], [
+            \count($plan->rows('marks')),
+            $plan->marks['c']['unpack']->state,
+            $plan->marks['c']['unpack']->note,
+        ]);
         $open = self::marked($plan, 'c', 'unpack', 'open');
         self::assertSame([], $open->rows('marks'));
         self::assertFalse(RunSheet::of($open, $open->devices['c'])->isBegun());
+    }
+
+    public function testWhateverCameOfTheStepThatPowersItItIsHookedUp(): void
+    {
+        $hooked = static fn (Plan $plan): bool => RunSheet::of($plan, $plan->devices['c'])->isHookedUp();
+        self::assertFalse($hooked(self::plan()));
+        self::assertTrue($hooked(self::marked(self::plan(), 'c', 'hook-up', 'failed')));
+        $router = (new Jobs())->router('r', [])->plan();
+        self::assertFalse(RunSheet::of($router, $router->devices['r'])->isHookedUp(), 'nobody powers it here');
     }
 
     public function testTakingAMarkBackLeavesWhatIsInTheDevice(): void
     {
         $plan = self::marked(self::marked(self::plan(), 'c', 'address'), 'c', 'address', 'open');
 
-        self::assertSame('10.64.40.31', $plan->nics['c.lan']->address->set, 'a device does not forget because a mark is taken back');
+        self::assertSame(
+            '10.64.40.31',
+            $plan->nics['c.lan']->setting('address')->set,
+            'a device does not forget because a mark is taken back',
+        );
     }
 
     public function testTheCurrentStopIsWhereSomethingIsLeft(): void

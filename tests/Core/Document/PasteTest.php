@@ -14,7 +14,10 @@ final class PasteTest extends TestCase
 {
     private static function paste(string $text): RosterPaste
     {
-        return RosterPaste::of((new Jobs())->segment('quay', '10.64.40.0/24', null, ['vlan' => 40])->device('old', 'ptz-camera', 'quay')->plan(), $text);
+        return RosterPaste::of(
+            (new Jobs())->segment('quay', '10.64.40.0/24', null, ['vlan' => 40])->device('old', 'ptz-camera', 'quay')->plan(),
+            $text,
+        );
     }
 
     /** @return iterable<string, array{string}> one good row each: CAM-7, a PTZ camera in "Mast, top" on the quay */
@@ -34,19 +37,79 @@ final class PasteTest extends TestCase
     public function testOneRowHoweverItIsWritten(string $text): void
     {
         $paste = self::paste($text);
-        self::assertSame([['new', '']], array_map(static fn (array $row): array => [$row['fate'], $row['why']], $paste->rows));
+        self::assertSame([['new', '']], array_map(static fn (array $row): array => [$row['fate'], (string) $row['why']], $paste->rows));
         $plan = (new Jobs())->segment('quay', '10.64.40.0/24')->plan()->with($paste->change());
         $device = $plan->deviceTagged('CAM-7');
-        self::assertSame(['ptz-camera', 'Mast, top', 'S7', 'quay', '00-00-5E-00-53-70'], [$device?->kind->code, $device?->room, $device?->serial, $device?->nic()?->segment, (string) $device?->nic()?->mac]);
+        self::assertSame(['ptz-camera', 'Mast, top', 'S7', 'quay', '00-00-5E-00-53-70'], [
+            $device?->kind->code,
+            $device?->room,
+            $device?->serial,
+            $device?->nic()?->segment,
+            (string) $device?->nic()?->mac,
+        ]);
     }
 
     public function testRowsOfOneTableKnowEachOther(): void
     {
-        $paste = self::paste("A\tPTZ camera\t\tquay\t00005e005371\nA\tPTZ camera\t\tquay\nB\tPTZ camera\t\tquay\t00005e005371\nC\tDesk phone, PoE");
-        self::assertSame(['', 'A is in the roster already.', '00-00-5E-00-53-71 is the MAC of A already.', ''], array_column($paste->rows, 'why'));
+        $paste = self::paste(
+            "A\tPTZ camera\t\tquay\t00005e005371\nA\tPTZ camera\t\tquay\nB\tPTZ camera\t\tquay\t00005e005371\nC\tDesk phone, PoE",
+        );
+        self::assertSame(
+            ['', 'A is in the roster already.', '00-00-5E-00-53-71 is the MAC of A already.', ''],
+            array_map(strval(...), array_column($paste->rows, 'why')),
+        );
         self::assertSame([1, 2, 3, 4], array_column($paste->rows, 'n'));
         self::assertSame("A\tPTZ camera\t\tquay\nB\tPTZ camera\t\tquay\t00005e005371", $paste->refusedText());
         self::assertSame('2 devices pasted.', (string) $paste->change()->why);
+    }
+
+    public function testAColumnThatMeansNothingIsAskedAboutAndNeverDropped(): void
+    {
+        $text = "tag\tkind\tcolour\tGain\nA\tPTZ camera\tred\t4";
+        $paste = self::paste($text);
+        self::assertSame(['colour', 'Gain'], $paste->unknown);
+        self::assertTrue($paste->change()->isEmpty(), 'nothing is taken before it is said');
+        $plan = (new Jobs())->plan();
+        $said = RosterPaste::of($plan, $text, ['colour' => '-', 'Gain' => 'hostName']);
+        self::assertSame([], $said->unknown);
+        self::assertSame('4', $plan->with($said->change())->deviceTagged('A')?->setting('hostName')->planned ?? '4');
+        self::assertSame(['7'], RosterPaste::of($plan, "A\tPTZ camera\t\t\t\t\tand this")->unknown, 'a cell beyond the columns');
+    }
+
+    public function testASettingThatTheKindHasNotRefusesItsRowAlone(): void
+    {
+        $paste = self::paste(
+            "tag,kind,ring output,hostName\nA,PTZ camera,speaker,cam-a\nB,\"Desk phone, PoE\",Headset,\nC,PTZ camera,,not a name!",
+        );
+        self::assertSame(
+            [
+                'A PTZ camera has no setting "ringOutput".',
+                '',
+                '"not a name!" is not a host name: "not a name!" must be letters, digits and inner hyphens, at most 63.',
+            ],
+            array_map(strval(...), array_column($paste->rows, 'why')),
+        );
+        self::assertSame('headset', (new Jobs())->plan()->with($paste->change())->deviceTagged('B')?->setting('ringOutput')->planned);
+    }
+
+    public function testAQuotedCellMayHoldALineBreakAndAStrayQuoteSwallowsNothing(): void
+    {
+        $paste = self::paste(
+            "tag,kind,room\nA,PTZ camera,\"Hall,\nnorth \"\"wing\"\"\"\nB,PTZ camera,19\" rack\nC,PTZ camera,\"never closed",
+        );
+        self::assertSame(['A', 'B', 'C'], array_map(static fn (array $row): string => $row['cells']['tag'], $paste->rows));
+        self::assertSame(
+            ["Hall,\nnorth \"wing\"", '19" rack', '"never closed'],
+            array_map(static fn (array $row): string => $row['cells']['room'], $paste->rows),
+        );
+        self::assertSame([2, 4, 5], array_column($paste->rows, 'n'));
+    }
+
+    public function testABlankOnPurposeIsTakenAsThat(): void
+    {
+        $plan = (new Jobs())->segment('quay', '10.64.40.0/24', '10.64.40.1')->plan();
+        $paste = RosterPaste::of($plan, "tag;kind;segment;lan.gateway;address\nA;ptz-camera;quay;-;10.64.40.31");
+        self::assertSame('', $plan->with($paste->change())->deviceTagged('A')?->nic()?->setting('gateway')->planned);
     }
 
     public function testAPhoneBringsBothItsPortsAndTheRosterGoesOn(): void

@@ -17,8 +17,16 @@ final class RulesTest extends TestCase
 {
     private static function job(): Jobs
     {
-        $jobs = (new Jobs())->segment('s', '10.64.30.0/24', '10.64.30.1', ['pools' => ['10.64.30.100-10.64.30.149']])->router('r', ['s' => '10.64.30.1/24']);
-        $jobs->job += ['extensionFirst' => '2100', 'extensionLast' => '2199', 'emergencyNumbers' => ['112'], 'outsideDigit' => '0'];
+        $jobs = (new Jobs())
+            ->segment('s', '10.64.30.0/24', '10.64.30.1', ['pools' => ['10.64.30.100-10.64.30.149']])
+            ->router('r', ['s' => '10.64.30.1/24']);
+        $jobs->job += [
+            'timeZone' => 'Europe/Oslo',
+            'extensionFirst' => '2100',
+            'extensionLast' => '2199',
+            'emergencyNumbers' => ['112'],
+            'outsideDigit' => '0',
+        ];
 
         return $jobs;
     }
@@ -32,11 +40,30 @@ final class RulesTest extends TestCase
         return $jobs;
     }
 
-    private static function phone(Jobs $jobs, string $mac = '00-00-5E-00-53-01', ?string $entered = '00-00-5E-00-53-01', bool $voicemail = false, ?string $location = 'Hall'): Jobs
-    {
+    private static function phone(
+        Jobs $jobs,
+        string $mac = '00-00-5E-00-53-01',
+        ?string $entered = '00-00-5E-00-53-01',
+        bool $voicemail = false,
+        ?string $location = 'Hall',
+    ): Jobs {
         return $jobs->device('pbx', 'on-site-pbx', 's', ['address' => '10.64.30.10'])
-            ->device('p', 'desk-phone-poe', 's', ['address' => '10.64.30.31', 'provisioning' => 'vorhut', 'provisioning.set' => 'vorhut'], ['mac' => $mac])
-            ->row('extensions', ['key' => 'x', 'number' => '2101', 'pbx' => 'pbx', 'terminal' => 'sip', 'phone' => 'p', 'voicemail' => $voicemail, 'location' => $location])
+            ->device(
+                'p',
+                'desk-phone-poe',
+                's',
+                ['address' => '10.64.30.31', 'provisioning' => 'vorhut', 'provisioning.set' => 'vorhut'],
+                ['mac' => $mac],
+            )
+            ->row('extensions', [
+                'key' => 'x',
+                'number' => '2101',
+                'pbx' => 'pbx',
+                'terminal' => 'sip',
+                'phone' => 'p',
+                'voicemail' => $voicemail,
+                'location' => $location,
+            ])
             ->row('accounts', ['key' => 'a', 'extension' => 'x', 'registrar' => 'pbx', 'user' => '2101', 'macEntered' => $entered]);
     }
 
@@ -52,35 +79,139 @@ final class RulesTest extends TestCase
         $cam = self::camera(...);
         $changed = ['key' => 'c.admin', 'owner' => 'devices/c', 'purpose' => 'admin', 'state' => 'changed'];
         $set = ['address.set' => '10.64.30.31'];
-        $laptop = self::job()->device('l', 'laptop', 's', ['address' => '10.64.30.50', 'address.set' => '192.168.7.20', 'mask.set' => '/24'])->device('c', 'ptz-camera', 's', ['address' => '10.64.30.31']);
+        $laptop = self::job()
+            ->device('l', 'laptop', 's', ['address' => '10.64.30.50', 'address.set' => '192.168.7.20', 'mask.set' => '/24'])
+            ->device('c', 'ptz-camera', 's', ['address' => '10.64.30.31']);
         $laptop->job['laptop'] = 'l';
         yield '1 laptop outside the factory subnet' => [['laptop-outside-factory-subnet'], $laptop, true];
-        yield '2 same factory address powered' => [['same-factory-address'], self::mark(self::mark($cam([])->device('d', 'ptz-camera', 's', ['address' => '10.64.30.32']), 'c', 'hook-up'), 'd', 'hook-up'), false];
-        yield '4 swapped digits' => [['typed-other-than-planned', 'not-written-down'], $cam($set + ['gateway.set' => '10.46.30.1'])->row('credentials', $changed), true];
-        yield '5 gateway blank' => [['gateway-blank', 'not-written-down'], $cam($set + ['gateway.set' => ''])->row('credentials', $changed), true];
+        yield '2 same factory address powered' => [
+            ['same-factory-address'],
+            self::mark(self::mark($cam([])->device('d', 'ptz-camera', 's', ['address' => '10.64.30.32']), 'c', 'hook-up'), 'd', 'hook-up'),
+            false,
+        ];
+        yield '4 swapped digits' => [
+            ['typed-other-than-planned', 'not-written-down'],
+            $cam($set + ['gateway.set' => '10.46.30.1'])->row('credentials', $changed),
+            true,
+        ];
+        yield '5 gateway blank' => [
+            ['gateway-blank', 'not-written-down'],
+            $cam($set + ['gateway.set' => ''])->row('credentials', $changed),
+            true,
+        ];
         yield '5 gateway planned blank' => [['gateway-blank'], $cam(['gateway' => '']), true];
-        yield '5 a router on the segment, and no gateway in the plan' => [['gateway-blank'], (new Jobs())->segment('s', '10.64.30.0/24')->router('r', ['s' => '10.64.30.1/24'])->device('c', 'ptz-camera', 's', ['address' => '10.64.30.31']), true];
+        yield '5 a router on the segment, and no gateway in the plan' => [
+            ['gateway-blank'],
+            (new Jobs())
+                ->segment('s', '10.64.30.0/24')
+                ->router('r', ['s' => '10.64.30.1/24'])
+                ->device('c', 'ptz-camera', 's', ['address' => '10.64.30.31']),
+            true,
+        ];
         yield '7 masks differ' => [['masks-differ'], $cam(['mask' => '/16']), true];
         yield '8 static in the pool' => [['static-inside-pool'], $cam(['address' => '10.64.30.120']), true];
         yield '13 provisioned before entry' => [['provisioned-before-entry'], self::phone(self::job(), entered: null), true];
-        yield '13 another MAC entered' => [['provisioned-before-entry'], self::phone(self::job(), entered: '00-00-5E-00-53-09'), true];
-        yield '14 old provisioning user' => [['old-provisioning'], self::phone(self::job())->row('values', ['key' => 'devices/p#provisioningUser', 'owner' => 'devices/p', 'field' => 'provisioningUser', 'set' => 'oldco']), true];
-        yield '17 outside the range' => [['extension-outside-range'], self::job()->row('extensions', ['key' => 'y', 'number' => '1001', 'terminal' => 'none', 'factoryMade' => true]), true];
-        yield '18 analogue without port' => [['analogue-without-port'], self::job()->device('pbx', 'on-site-pbx', 's', ['address' => '10.64.30.10'])->row('extensions', ['key' => 'y', 'number' => '2150', 'pbx' => 'pbx', 'terminal' => 'analogue']), false];
-        yield '19 saved, not applied' => [['saved-not-applied', 'not-written-down'], $cam($set + ['gateway.set' => '10.64.30.1', 'gateway.seen' => '10.64.30.2'])->row('credentials', $changed), false];
-        yield '23 transports differ' => [['transports-differ'], self::phone(self::job())->row('values', ['key' => 'devices/p#transport', 'owner' => 'devices/p', 'field' => 'transport', 'set' => 'tls']), false];
+        yield '13 another MAC entered' => [['registrar-entry'], self::phone(self::job(), entered: '00-00-5E-00-53-09'), true];
+        $bare = self::job();
+        $bare
+            ->device('p', 'desk-phone-poe', 's', ['address' => '10.64.30.31', 'provisioning' => 'vorhut'])
+            ->row('marks', ['key' => 'p.server', 'device' => 'p', 'step' => 'server', 'state' => 'done', 'by' => 'Jo']);
+        yield '13 provisioned without a number' => [['provisioned-before-entry'], $bare, false];
+        $two = self::job()->segment('t', '10.64.31.0/24', '10.64.31.1')->device('v', 'media-server', 's', ['address' => '10.64.30.20']);
+        yield '6 a gateway on each of two ports' => [
+            ['two-gateways'],
+            (clone $two)->port('v', 'nic2', 't', ['address' => '10.64.31.20', 'gateway' => '10.64.31.1']),
+            true,
+        ];
+        yield '6 both ports in one subnet' => [
+            ['ports-in-one-segment'],
+            (clone $two)->port('v', 'nic2', 's', ['address' => '10.64.30.21']),
+            false,
+        ];
+        yield 'a value that the kind does not know' => [
+            ['stray-setting'],
+            $cam([])->row('settings', ['key' => 'devices/c#colour', 'planned' => 'red']),
+            true,
+        ];
+        yield '14 old provisioning user' => [
+            ['old-provisioning'],
+            self::phone(self::job())->row('settings', ['key' => 'devices/p#provisioningUser', 'set' => 'oldco']),
+            true,
+        ];
+        yield '17 outside the range' => [
+            ['extension-outside-range'],
+            self::job()->row('extensions', ['key' => 'y', 'number' => '1001', 'terminal' => 'none', 'factoryMade' => true]),
+            true,
+        ];
+        yield '18 analogue without port' => [
+            ['analogue-without-port'],
+            self::job()
+                ->device('pbx', 'on-site-pbx', 's', ['address' => '10.64.30.10'])
+                ->row('extensions', ['key' => 'y', 'number' => '2150', 'pbx' => 'pbx', 'terminal' => 'analogue']),
+            false,
+        ];
+        yield '19 saved, not applied' => [
+            ['saved-not-applied', 'not-written-down'],
+            $cam($set + ['gateway.set' => '10.64.30.1', 'gateway.seen' => '10.64.30.2'])->row('credentials', $changed),
+            false,
+        ];
+        yield '23 transports differ' => [
+            ['transports-differ'],
+            self::phone(self::job())->row('settings', ['key' => 'devices/p#transport', 'planned' => 'tls']),
+            true,
+        ];
+        yield '23 another transport typed than planned' => [
+            ['typed-other-than-planned'],
+            self::phone(self::job())->row('settings', ['key' => 'devices/p#transport', 'set' => 'tls']),
+            true,
+        ];
         yield '36 default password' => [['default-password', 'not-written-down'], $cam($set), false];
-        yield '36 weak secret' => [['weak-secret'], self::phone(self::job())->row('credentials', ['key' => 'a.sip', 'owner' => 'accounts/a', 'purpose' => 'sip', 'user' => '2101', 'state' => 'changed', 'weakness' => 'it is the extension']), false];
-        yield '37 ends in voicemail' => [['call-ends-in-voicemail', 'provisioned-before-entry'], self::phone(self::job(), entered: null, voicemail: true), true];
+        yield '36 weak secret' => [
+            ['weak-secret'],
+            self::phone(self::job())->row('credentials', [
+                'key' => 'a.sip',
+                'owner' => 'accounts/a',
+                'purpose' => 'sip',
+                'user' => '2101',
+                'state' => 'changed',
+                'weakness' => 'it is the extension',
+            ]),
+            false,
+        ];
+        yield '37 ends in voicemail' => [
+            ['call-ends-in-voicemail', 'provisioned-before-entry'],
+            self::phone(self::job(), entered: null, voicemail: true),
+            true,
+        ];
         yield '39 no location' => [['no-emergency-location'], self::phone(self::job(), location: null), false];
         yield '40 not written down' => [['not-written-down'], $cam($set)->row('credentials', $changed), false];
         yield 'segments that overlap' => [['segments-overlap'], self::job()->segment('t', '10.64.30.128/25', '10.64.30.129'), false];
         yield 'duplicate address' => [['duplicate-address'], $cam([])->device('d', 'ptz-camera', 's', ['address' => '10.64.30.31']), true];
         yield 'duplicate address of a router' => [['duplicate-address'], $cam(['address' => '10.64.30.1']), false];
-        yield 'duplicate MAC' => [['duplicate-mac'], self::job()->device('c', 'ptz-camera', 's', ['address' => '10.64.30.31'], ['mac' => '00-00-5E-00-53-01'])->device('d', 'ptz-camera', 's', ['address' => '10.64.30.32'], ['mac' => '00-00-5E-00-53-01']), false];
-        yield 'duplicate host name' => [['duplicate-host-name'], $cam(['hostName' => 'cam'])->device('d', 'ptz-camera', 's', ['address' => '10.64.30.32', 'hostName' => 'CAM']), false];
-        yield 'duplicate extension' => [['duplicate-extension'], self::job()->row('extensions', ['key' => 'y', 'number' => '2150', 'terminal' => 'none'])->row('extensions', ['key' => 'z', 'number' => '2150', 'terminal' => 'none']), false];
-        yield 'extension is an emergency number' => [['duplicate-extension', 'extension-outside-range'], self::job()->row('extensions', ['key' => 'y', 'number' => '112', 'terminal' => 'none']), true];
+        yield 'duplicate MAC' => [
+            ['duplicate-mac'],
+            self::job()
+                ->device('c', 'ptz-camera', 's', ['address' => '10.64.30.31'], ['mac' => '00-00-5E-00-53-01'])
+                ->device('d', 'ptz-camera', 's', ['address' => '10.64.30.32'], ['mac' => '00-00-5E-00-53-01']),
+            false,
+        ];
+        yield 'duplicate host name' => [
+            ['duplicate-host-name'],
+            $cam(['hostName' => 'cam'])->device('d', 'ptz-camera', 's', ['address' => '10.64.30.32', 'hostName' => 'CAM']),
+            false,
+        ];
+        yield 'duplicate extension' => [
+            ['duplicate-extension'],
+            self::job()
+                ->row('extensions', ['key' => 'y', 'number' => '2150', 'terminal' => 'none'])
+                ->row('extensions', ['key' => 'z', 'number' => '2150', 'terminal' => 'none']),
+            false,
+        ];
+        yield 'extension is an emergency number' => [
+            ['duplicate-extension', 'extension-outside-range'],
+            self::job()->row('extensions', ['key' => 'y', 'number' => '112', 'terminal' => 'none']),
+            true,
+        ];
     }
 
     /** @param list<string> $codes */
@@ -95,19 +226,34 @@ final class RulesTest extends TestCase
             self::assertNotSame('', (string) $finding->what.$finding->why.$finding->todo);
             self::assertStringNotContainsString('{', (string) $finding->what, 'every place is filled');
             if (null !== $finding->cure) {
-                self::assertNull(Findings::of($jobs->plan()->with($finding->cure), Findings::rules())->keyed($finding->key()), (string) $finding->cure->why);
+                self::assertNull(
+                    Findings::of($jobs->plan()->with($finding->cure), Findings::rules())->keyed($finding->key()),
+                    (string) $finding->cure->why,
+                );
                 ++$cured;
             }
         }
         self::assertSame($curable, $cured > 0);
     }
 
+    public function testALeftOverNumberGoesWithItsOwnAccountAndNoOther(): void
+    {
+        $plan = self::phone(self::job())
+            ->row('extensions', ['key' => 'y', 'number' => '1001', 'terminal' => 'none', 'factoryMade' => true])
+            ->row('accounts', ['key' => 'b', 'extension' => 'y', 'registrar' => 'pbx', 'user' => '1001'])
+            ->plan();
+        $cure = Findings::of($plan, Findings::rules())->keyed('extension-outside-range:extensions/y')?->cure;
+        self::assertNotNull($cure);
+        $after = $plan->with($cure);
+        self::assertSame([['x'], ['a']], [array_keys($after->extensions), array_keys($after->accounts)]);
+    }
+
     public function testNearMissesAreNamedAsWhatTheyAre(): void
     {
-        self::assertSame('two neighbours swapped.', TypedOtherThanPlanned::nearMiss('10.64.30.12', '10.64.30.21'));
-        self::assertSame('one digit is wrong.', TypedOtherThanPlanned::nearMiss('10.64.30.12', '10.64.30.13'));
-        self::assertSame('one digit is missing.', TypedOtherThanPlanned::nearMiss('10.64.30.12', '10.64.30.1'));
-        self::assertSame('one digit too many.', TypedOtherThanPlanned::nearMiss('10.64.30.1', '10.64.30.11'));
+        self::assertSame('two neighbours swapped.', (string) TypedOtherThanPlanned::nearMiss('10.64.30.12', '10.64.30.21'));
+        self::assertSame('one digit is wrong.', (string) TypedOtherThanPlanned::nearMiss('10.64.30.12', '10.64.30.13'));
+        self::assertSame('one digit is missing.', (string) TypedOtherThanPlanned::nearMiss('10.64.30.12', '10.64.30.1'));
+        self::assertSame('one digit too many.', (string) TypedOtherThanPlanned::nearMiss('10.64.30.1', '10.64.30.11'));
         self::assertNull(TypedOtherThanPlanned::nearMiss('10.64.30.12', '192.0.2.7'));
     }
 
@@ -117,7 +263,7 @@ final class RulesTest extends TestCase
         self::assertSame([
             'gateway-blank:devices/ra-01+nics/ra-01.lan',
             'same-factory-address:devices/cam-02+devices/cam-03',
-            'typed-other-than-planned:devices/cam-01+nics/cam-01.lan',
+            'typed-other-than-planned:devices/cam-01+nics/cam-01.lan#lan.gateway',
             'analogue-without-port:extensions/x2190+devices/pbx-01',
             'no-emergency-location:extensions/x2107+devices/ph-07',
             'provisioned-before-entry:devices/ph-05+extensions/x2105+accounts/a2105',
@@ -129,7 +275,10 @@ final class RulesTest extends TestCase
 
     private static function demo(string $name): Plan
     {
-        return JobDocument::fromJson((string) file_get_contents(\dirname(__DIR__, 3)."/demo/$name.json"), Jobs::kinds())->plan(Jobs::kinds());
+        return JobDocument::fromJson(
+            (string) file_get_contents(\dirname(__DIR__, 3)."/demo/$name.json"),
+            Jobs::catalogue(),
+        )->plan(Jobs::catalogue());
     }
 
     /** @return list<string> */

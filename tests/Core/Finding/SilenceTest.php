@@ -9,8 +9,8 @@ use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Finding\Finding;
 use Vorhut\Core\Finding\Findings;
 use Vorhut\Core\Finding\Questions;
+use Vorhut\Core\Finding\Severity;
 use Vorhut\Core\Finding\Stage;
-use Vorhut\Core\Finding\Weight;
 use Vorhut\Tests\Support\Jobs;
 
 /** What is right, or only not done yet, is no finding: a program that cries wolf is switched off. */
@@ -18,8 +18,18 @@ final class SilenceTest extends TestCase
 {
     private static function job(): Jobs
     {
-        $jobs = (new Jobs())->segment('s', '10.64.30.0/24', '10.64.30.1', ['pools' => ['10.64.30.100-10.64.30.149']])->segment('island', '10.64.99.0/24')->router('r', ['s' => '10.64.30.1/24']);
-        $jobs->job += ['extensionFirst' => '2100', 'extensionLast' => '2199', 'emergencyNumbers' => ['112'], 'featureCodes' => ['*97'], 'outsideDigit' => '0'];
+        $jobs = (new Jobs())
+            ->segment('s', '10.64.30.0/24', '10.64.30.1', ['pools' => ['10.64.30.100-10.64.30.149']])
+            ->segment('island', '10.64.99.0/24')
+            ->router('r', ['s' => '10.64.30.1/24']);
+        $jobs->job += [
+            'timeZone' => 'Europe/Oslo',
+            'extensionFirst' => '2100',
+            'extensionLast' => '2199',
+            'emergencyNumbers' => ['112'],
+            'featureCodes' => ['*97'],
+            'outsideDigit' => '0',
+        ];
 
         return $jobs;
     }
@@ -36,26 +46,88 @@ final class SilenceTest extends TestCase
     /** @return iterable<string, array{Jobs}> */
     public static function right(): iterable
     {
-        $laptop = self::job()->device('l', 'laptop', 's', ['address' => '10.64.30.50', 'address.set' => '192.168.1.20', 'mask.set' => '/24'])->device('c', 'ptz-camera', 's', ['address' => '10.64.30.31']);
+        $laptop = self::job()
+            ->device('l', 'laptop', 's', ['address' => '10.64.30.50', 'address.set' => '192.168.1.20', 'mask.set' => '/24'])
+            ->device('c', 'ptz-camera', 's', ['address' => '10.64.30.31']);
         $laptop->job['laptop'] = 'l';
         yield 'the laptop is where the stop wants it' => [$laptop];
-        yield 'two of one address, one after the other' => [self::done(self::done(self::job()->device('c', 'ptz-camera', 's', ['address' => '10.64.30.31'])->device('d', 'ptz-camera', 's', ['address' => '10.64.30.32']), 'c', 'hook-up', 'address'), 'd', 'hook-up')];
-        yield 'no gateway where nothing is routed' => [self::job()->device('c', 'ptz-camera', 'island', ['address' => '10.64.99.31', 'gateway' => ''])];
+        yield 'two of one address, one after the other' => [
+            self::done(
+                self::done(
+                    self::job()
+                        ->device('c', 'ptz-camera', 's', ['address' => '10.64.30.31'])
+                        ->device('d', 'ptz-camera', 's', ['address' => '10.64.30.32']),
+                    'c',
+                    'hook-up',
+                    'address',
+                ),
+                'd',
+                'hook-up',
+            ),
+        ];
+        yield 'no gateway where nothing is routed' => [
+            self::job()->device('c', 'ptz-camera', 'island', ['address' => '10.64.99.31', 'gateway' => '']),
+        ];
         yield 'a reservation inside the pool' => [self::job()->device('p', 'desk-phone-poe', 's', ['address' => '10.64.30.120'])];
         yield 'in its box, all unknown' => [self::job()->device('c', 'ptz-camera', 's')->device('p', 'desk-phone-poe', null)];
-        yield 'a phone that was not provisioned yet' => [self::job()->device('pbx', 'on-site-pbx', 's', ['address' => '10.64.30.10'])->device('p', 'desk-phone-poe', 's', ['address' => '10.64.30.31'])
-            ->row('extensions', ['key' => 'x', 'number' => '2101', 'pbx' => 'pbx', 'terminal' => 'sip', 'phone' => 'p', 'voicemail' => true, 'location' => 'Hall'])
-            ->row('accounts', ['key' => 'a', 'extension' => 'x', 'registrar' => 'pbx', 'user' => '2101'])];
-        yield 'an analogue extension on a fitted port' => [self::job()->device('pbx', 'on-site-pbx', 's', ['address' => '10.64.30.10'], ['analoguePorts' => 2])->row('extensions', ['key' => 'x', 'number' => '2150', 'pbx' => 'pbx', 'terminal' => 'analogue'])];
-        yield 'set, seen and planned agree' => [self::job()->device('c', 'ptz-camera', 's', ['address' => '10.64.30.31', 'address.seen' => '10.64.30.31', 'gateway.seen' => '10.64.30.1'])];
-        yield 'two devices without a host name' => [self::job()->device('c', 'ptz-camera', 's', ['address' => '10.64.30.31'])->device('d', 'ptz-camera', 's', ['address' => '10.64.30.32'])];
-        yield 'a number that only begins like a code' => [self::job()->row('extensions', ['key' => 'x', 'number' => '2112', 'terminal' => 'none'])];
+        yield 'a phone that was not provisioned yet' => [
+            self::job()
+                ->device('pbx', 'on-site-pbx', 's', ['address' => '10.64.30.10'])
+                ->device('p', 'desk-phone-poe', 's', ['address' => '10.64.30.31'])
+                ->row('extensions', [
+                    'key' => 'x',
+                    'number' => '2101',
+                    'pbx' => 'pbx',
+                    'terminal' => 'sip',
+                    'phone' => 'p',
+                    'voicemail' => true,
+                    'location' => 'Hall',
+                ])
+                ->row('accounts', ['key' => 'a', 'extension' => 'x', 'registrar' => 'pbx', 'user' => '2101']),
+        ];
+        yield 'an analogue extension on a fitted port' => [
+            self::job()
+                ->device('pbx', 'on-site-pbx', 's', ['address' => '10.64.30.10', 'analoguePorts' => '2'])
+                ->row('extensions', ['key' => 'x', 'number' => '2150', 'pbx' => 'pbx', 'terminal' => 'analogue']),
+        ];
+        yield 'a second port without a gateway' => [
+            self::job()
+                ->segment('t', '10.64.31.0/24', '10.64.31.1')
+                ->device('v', 'media-server', 's', ['address' => '10.64.30.20'])
+                ->port('v', 'nic2', 't', ['address' => '10.64.31.20']),
+        ];
+        yield 'no router here, and said so' => [
+            (new Jobs())
+                ->segment('s', '10.64.30.0/24', 'none')
+                ->device('c', 'ptz-camera', 's', ['address' => '10.64.30.31', 'gateway.set' => '']),
+        ];
+        yield 'set, seen and planned agree' => [
+            self::job()->device('c', 'ptz-camera', 's', [
+                'address' => '10.64.30.31',
+                'address.seen' => '10.64.30.31',
+                'gateway.seen' => '10.64.30.1',
+            ]),
+        ];
+        yield 'two devices without a host name' => [
+            self::job()
+                ->device('c', 'ptz-camera', 's', ['address' => '10.64.30.31'])
+                ->device('d', 'ptz-camera', 's', ['address' => '10.64.30.32']),
+        ];
+        yield 'a number that only begins like a code' => [
+            self::job()->row('extensions', ['key' => 'x', 'number' => '2112', 'terminal' => 'none']),
+        ];
     }
 
     #[DataProvider('right')]
     public function testItIsQuiet(Jobs $jobs): void
     {
-        self::assertSame([], array_map(static fn (Finding $finding): string => $finding->key().': '.$finding->what, Findings::of($jobs->plan(), Findings::rules())->all));
+        self::assertSame(
+            [],
+            array_map(
+                static fn (Finding $finding): string => $finding->key().': '.$finding->what,
+                Findings::of($jobs->plan(), Findings::rules())->all,
+            ),
+        );
     }
 
     public function testTheHeaviestComeFirstThenTheOrderOfTheWork(): void
@@ -66,11 +138,40 @@ final class SilenceTest extends TestCase
             ->row('extensions', ['key' => 'y', 'number' => '1001', 'terminal' => 'none', 'factoryMade' => true]);
         $findings = Findings::of($jobs->plan(), Findings::rules());
 
-        self::assertSame([Weight::Blocks, Weight::Risk, Weight::Risk, Weight::Risk], array_map(static fn (Finding $finding): Weight => $finding->weight, $findings->all));
-        self::assertSame([Stage::Networks, Stage::Devices, Stage::Devices, Stage::Services], array_map(static fn (Finding $finding): Stage => $finding->stage, $findings->all));
+        self::assertSame(
+            [Severity::Blocks, Severity::Risk, Severity::Risk, Severity::Risk],
+            array_map(static fn (Finding $finding): Severity => $finding->severity, $findings->all),
+        );
+        self::assertSame(
+            [Stage::Networks, Stage::Devices, Stage::Devices, Stage::Services],
+            array_map(static fn (Finding $finding): Stage => $finding->stage, $findings->all),
+        );
         self::assertTrue($findings->block());
-        self::assertSame(['duplicate-host-name', 'static-inside-pool'], array_map(static fn (Finding $finding): string => $finding->code, $findings->about('devices/c')));
+        self::assertSame(
+            ['duplicate-host-name', 'static-inside-pool'],
+            array_map(static fn (Finding $finding): string => $finding->code, $findings->about('devices/c')),
+        );
         self::assertCount(2, $findings->at(Stage::Devices));
+    }
+
+    public function testOnlyWhatBlocksBlocks(): void
+    {
+        $blocks = static fn (Jobs $jobs): bool => Findings::of($jobs->plan(), Findings::rules())->block();
+        self::assertFalse($blocks(self::job()));
+        $risk = self::job()->device('c', 'ptz-camera', 's', ['address' => '10.64.30.120']);
+        self::assertNotSame([], Findings::of($risk->plan(), Findings::rules())->all);
+        self::assertFalse($blocks($risk), 'a static address inside the pool is a risk');
+        self::assertTrue($blocks(self::job()->device('c', 'ptz-camera', 's', ['address' => '10.64.30.31', 'gateway' => ''])));
+    }
+
+    public function testRoutersAndLaptopsAreAskedForNoLabel(): void
+    {
+        $texts = array_map(
+            static fn (array $one): string => (string) $one['text'],
+            Questions::of(self::job()->device('l', 'laptop', null)->device('c', 'ptz-camera', null)->plan())->open,
+        );
+        self::assertContains('Which MAC stands on the label of C?', $texts);
+        self::assertSame([], preg_grep('/ (L|R)( live)?\?$/', $texts));
     }
 
     public function testEveryRuleHasItsOwnFileAndSaysWhatItIsFor(): void
@@ -89,7 +190,7 @@ final class SilenceTest extends TestCase
         self::assertContains('bench: Which MAC stands on the label of P?', $texts);
         self::assertContains('administrator: In which segment does P live?', $texts);
         self::assertNotContains('customer: Which range do the extensions come from?', $texts);
-        $jobs->job += ['timeZone' => 'Europe/Oslo'];
+        $jobs->job += ['language' => 'en'];
         self::assertCount(\count($texts) - 1, Questions::of($jobs->plan())->open);
         self::assertGreaterThan(0.1, Questions::of($jobs->plan())->answered());
     }

@@ -10,12 +10,12 @@ use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
-use Vorhut\Core\Plan\Faced;
 use Vorhut\Core\Plan\Fact;
 use Vorhut\Core\Plan\Facts;
 use Vorhut\Core\Plan\FieldType;
-use Vorhut\Core\Plan\Message;
 use Vorhut\Core\Plan\Schema;
+use Vorhut\Core\Plan\TrackedValue;
+use Vorhut\Core\Text\Message;
 use Vorhut\Tests\Support\Jobs;
 
 final class FieldsTest extends TestCase
@@ -35,9 +35,17 @@ final class FieldsTest extends TestCase
         yield 'dialled' => [FieldType::Dialled, '*97', '*97'];
         yield 'a port over TCP' => [FieldType::AskedPort, '554/TCP', '554/tcp'];
         yield 'SIP over UDP' => [FieldType::AskedPort, '5060/udp', '5060/udp'];
-        yield 'ranges' => [FieldType::Ranges, "10.64.20.100-149\n10.64.20.200/30", ['10.64.20.100-10.64.20.149', '10.64.20.200-10.64.20.203']];
+        yield 'ranges' => [
+            FieldType::Ranges,
+            "10.64.20.100-149\n10.64.20.200/30",
+            ['10.64.20.100-10.64.20.149', '10.64.20.200-10.64.20.203'],
+        ];
         yield 'ranges in one line' => [FieldType::Ranges, '10.64.20.5; 10.64.20.9-12', ['10.64.20.5', '10.64.20.9-10.64.20.12']];
-        yield 'labelled' => [FieldType::LabelledRanges, '10.64.20.2-9 the administrator', [['range' => '10.64.20.2-10.64.20.9', 'for' => 'the administrator']]];
+        yield 'labelled' => [
+            FieldType::LabelledRanges,
+            '10.64.20.2-9 the administrator',
+            [['range' => '10.64.20.2-10.64.20.9', 'for' => 'the administrator']],
+        ];
         yield 'texts' => [FieldType::Texts, "112\n\n113; 110", ['112', '113', '110']];
         yield 'mail' => [FieldType::Mail, 'net@port.example', 'net@port.example'];
         yield 'time' => [FieldType::Time, '2026-03-01T09:30:00Z', '2026-03-01T09:30:00Z'];
@@ -81,7 +89,10 @@ final class FieldsTest extends TestCase
             self::assertSame($names, array_unique($names), $section);
             self::assertNotContains('key', $names, 'every record has one anyway');
             foreach ($fields as $field) {
-                self::assertTrue(null === $field->pointsTo || 'kinds' === $field->pointsTo || isset(Schema::sections()[$field->pointsTo]), "$section.$field->name");
+                self::assertTrue(
+                    null === $field->pointsTo || 'kinds' === $field->pointsTo || isset(Schema::sections()[$field->pointsTo]),
+                    "$section.$field->name",
+                );
             }
         }
         $this->expectExceptionMessage('outside 1 to 4094');
@@ -97,12 +108,16 @@ final class FieldsTest extends TestCase
 
     public function testTheNearestKnownFaceCounts(): void
     {
-        $value = new Faced('p', 's', 'x');
-        self::assertSame(['p', 's', 'x'], array_map($value->asOf(...), Face::cases()));
-        self::assertSame(['p', 'p', 'p'], array_map((new Faced('p'))->asOf(...), Face::cases()));
-        self::assertSame(['p', '', ''], array_map((new Faced('p', ''))->asOf(...), Face::cases()), 'blank is a value, not a gap');
-        self::assertSame('d', (new Faced(null, 's'))->withDefault('d')->planned);
-        self::assertSame('', (new Faced(''))->withDefault('d')->planned);
+        $value = new TrackedValue('p', 's', 'x');
+        self::assertSame(['p', 's', 'x'], array_map($value->effective(...), Face::cases()));
+        self::assertSame(['p', 'p', 'p'], array_map((new TrackedValue('p'))->effective(...), Face::cases()));
+        self::assertSame(
+            ['p', '', ''],
+            array_map((new TrackedValue('p', ''))->effective(...), Face::cases()),
+            'blank is a value, not a gap',
+        );
+        self::assertSame('d', (new TrackedValue(null, 's'))->withDefault('d')->planned);
+        self::assertSame('', (new TrackedValue(''))->withDefault('d')->planned);
     }
 
     public function testFactsCompareAsTextsAndAStepKnowsWhatItReadItself(): void
@@ -117,14 +132,26 @@ final class FieldsTest extends TestCase
         $facts->note('nics/a:gateway', null);
 
         self::assertSame(['devices/r:stateful=yes', 'nics/a:address=10.0.0.1', 'nics/a:gateway=?', 'nics/a:mask=/24'], $facts->texts());
-        self::assertSame(['mask', 'stateful', 'gateway'], array_map(static fn (Fact $fact): string => $fact->field(), $facts->since($mark)));
-        self::assertSame(['nics/a', 'mask', 'a=b'], [Fact::fromString('nics/a:mask=a=b')->record(), Fact::fromString('nics/a:mask=a=b')->field(), Fact::fromString('nics/a:mask=a=b')->value]);
+        self::assertSame(
+            ['mask', 'stateful', 'gateway'],
+            array_map(static fn (Fact $fact): string => $fact->field(), $facts->since($mark)),
+        );
+        self::assertSame(['nics/a', 'mask', 'a=b'], [
+            Fact::fromString('nics/a:mask=a=b')->record(),
+            Fact::fromString('nics/a:mask=a=b')->field(),
+            Fact::fromString('nics/a:mask=a=b')->value,
+        ]);
     }
 
     public function testAnEditSurvivesItsJsonAndTurnsRound(): void
     {
         $row = ['key' => 'f', 'router' => 'r', 'position' => 3, 'action' => 'deny'];
-        foreach ([Edit::put('segments', 's', 'pools', null, ['10.0.0.1']), Edit::value('nics/a', 'gateway', Face::Set, '', '10.0.0.1'), Edit::add('filters', $row), Edit::remove('filters', $row)] as $edit) {
+        foreach ([
+            Edit::put('segments', 's', 'pools', null, ['10.0.0.1']),
+            Edit::setting('nics/a#gateway', Face::Set, '', '10.0.0.1'),
+            Edit::add('filters', $row),
+            Edit::remove('filters', $row),
+        ] as $edit) {
             $json = json_decode((string) json_encode($edit), true);
             self::assertEquals($edit, Edit::fromArray(\is_array($json) ? $json : []));
             self::assertEquals($edit, $edit->reversed()->reversed());
@@ -133,39 +160,77 @@ final class FieldsTest extends TestCase
 
     public function testAChangeAndItsReverseLeaveThePlanAsItWas(): void
     {
-        $plan = (new Jobs())->segment('s', '10.64.20.0/24', '10.64.20.1')->device('c', 'ptz-camera', 's', ['address' => '10.64.20.31'])->plan();
+        $plan = (new Jobs())
+            ->segment('s', '10.64.20.0/24', '10.64.20.1')
+            ->device('c', 'ptz-camera', 's', ['address' => '10.64.20.31'])
+            ->plan();
         $change = new Change(new Message('x'), [
             Edit::put('devices', 'c', 'room', null, 'Hall'),
-            Edit::value('nics/c.lan', 'address', Face::Planned, '10.64.20.31', '10.64.20.32'),
-            Edit::add('lines', ['key' => 'l', 'what' => 'reach', 'from' => 's', 'to' => 'c']),
+            Edit::setting('nics/c.lan#address', Face::Planned, '10.64.20.31', '10.64.20.32'),
+            Edit::add('tests', ['key' => 'l', 'what' => 'reach', 'from' => 's', 'to' => 'c']),
         ]);
         $after = $plan->with($change);
 
-        self::assertSame(['Hall', '10.64.20.32', 1], [$after->devices['c']->room, (string) $after->nics['c.lan']->plannedAddress(), \count($after->lines)]);
+        self::assertSame(['Hall', '10.64.20.32', 1], [
+            $after->devices['c']->room,
+            (string) $after->nics['c.lan']->plannedAddress(),
+            \count($after->tests),
+        ]);
         self::assertSame('', $plan->devices['c']->room, 'the snapshot itself never changes');
         $back = $after->with($change->reversed(new Message('y')));
-        self::assertSame(['', '10.64.20.31', 0], [$back->devices['c']->room, (string) $back->nics['c.lan']->plannedAddress(), \count($back->lines)]);
+        self::assertSame(['', '10.64.20.31', 0], [
+            $back->devices['c']->room,
+            (string) $back->nics['c.lan']->plannedAddress(),
+            \count($back->tests),
+        ]);
     }
 
     public function testANicIsSilentUntilItHasAnAddressThenItsSegmentSpeaks(): void
     {
-        $plan = (new Jobs())->segment('s', '10.64.20.0/23', '10.64.20.1', ['dns' => '10.64.20.5'])->device('c', 'ptz-camera', 's')->device('d', 'ptz-camera', 's', ['address' => '10.64.20.31', 'dns' => ''])->plan();
+        $plan = (new Jobs())
+            ->segment('s', '10.64.20.0/23', '10.64.20.1', ['dns' => '10.64.20.5'])
+            ->device('c', 'ptz-camera', 's')
+            ->device('d', 'ptz-camera', 's', ['address' => '10.64.20.31', 'dns' => ''])
+            ->plan();
 
-        self::assertNull($plan->nics['c.lan']->mask->planned);
-        self::assertSame(['/23', '10.64.20.1', ''], [$plan->nics['d.lan']->mask->planned, $plan->nics['d.lan']->gateway->planned, $plan->nics['d.lan']->dns->planned]);
+        self::assertNull($plan->nics['c.lan']->setting('mask')->planned);
+        self::assertSame(['/23', '10.64.20.1', ''], [
+            $plan->nics['d.lan']->setting('mask')->planned,
+            $plan->nics['d.lan']->setting('gateway')->planned,
+            $plan->nics['d.lan']->setting('dns')->planned,
+        ]);
     }
 
     public function testARecordIsCalledAsPeopleCallIt(): void
     {
-        $plan = (new Jobs())->segment('v', '10.64.20.0/24')->device('pbx', 'on-site-pbx', 'v', ['address' => '10.64.20.10'])->phone('p', 'v', '10.64.20.31', '2101')->plan();
+        $plan = (new Jobs())
+            ->segment('v', '10.64.20.0/24')
+            ->device('pbx', 'on-site-pbx', 'v', ['address' => '10.64.20.10'])
+            ->phone('p', 'v', '10.64.20.31', '2101')
+            ->plan();
 
-        self::assertSame(['P', 'P', 'P', 'V', '2101', '2101', 'gone'], array_map(static fn (array $one): string => $plan->nameOf(...$one), [['devices', 'p'], ['nics', 'p.lan'], ['values', 'nics/p.lan#address'], ['segments', 'v'], ['extensions', 'x2101'], ['accounts', 'a2101'], ['devices', 'gone']]));
+        self::assertSame(
+            ['P', 'P', 'P', 'V', '2101', '2101', 'gone'],
+            array_map(static fn (array $one): string => $plan->nameOf(...$one), [
+                ['devices', 'p'],
+                ['nics', 'p.lan'],
+                ['settings', 'nics/p.lan#address'],
+                ['segments', 'v'],
+                ['extensions', 'x2101'],
+                ['accounts', 'a2101'],
+                ['devices', 'gone'],
+            ]),
+        );
     }
 
     public function testKeysAreMadeFitAndFree(): void
     {
         $plan = (new Jobs())->segment('hall-av', '10.64.20.0/24')->plan();
 
-        self::assertSame(['hall-av-2', 'quay-ost', 'x'], [$plan->freeKey('segments', 'Hall AV'), $plan->freeKey('segments', '  Quay / Ost! '), $plan->freeKey('segments', '—')]);
+        self::assertSame(['hall-av-2', 'quay-ost', 'x'], [
+            $plan->freeKey('segments', 'Hall AV'),
+            $plan->freeKey('segments', '  Quay / Ost! '),
+            $plan->freeKey('segments', '—'),
+        ]);
     }
 }

@@ -8,13 +8,13 @@ use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Document\Schedules;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
-use Vorhut\Core\Plan\Message;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Proof\Board;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\Proof;
 use Vorhut\Core\Proof\TestPlan;
 use Vorhut\Core\Proof\Verdict;
+use Vorhut\Core\Text\Message;
 use Vorhut\Tests\Support\Jobs;
 
 /** How far a phone is, by evidence; and the tables that are left behind. */
@@ -24,12 +24,28 @@ final class BoardTest extends TestCase
 
     private static function plan(): Plan
     {
-        $jobs = (new Jobs())->segment('v', '10.64.20.0/24', '10.64.20.1', ['vlan' => 20])->device('pbx', 'on-site-pbx', 'v', ['address' => '10.64.20.10', 'address.set' => '10.64.20.10', 'firmware.seen' => '4.2.10']);
+        $jobs = (new Jobs())
+            ->segment('v', '10.64.20.0/24', '10.64.20.1', ['vlan' => 20])
+            ->device('pbx', 'on-site-pbx', 'v', ['address' => '10.64.20.10', 'address.set' => '10.64.20.10', 'firmware.seen' => '4.2.10']);
         foreach (['a' => '2101', 'b' => '2102'] as $key => $number) {
             $mac = '00-00-5E-00-53-'.substr($number, 2);
             $jobs->device($key, 'desk-phone-poe', 'v', ['address' => '10.64.20.'.substr($number, 2)], ['mac' => $mac, 'room' => 'Gate'])
-                ->row('extensions', ['key' => 'x'.$number, 'number' => $number, 'pbx' => 'pbx', 'terminal' => 'sip', 'phone' => $key, 'location' => 'Gate', 'voicemail' => '2102' === $number])
-                ->row('accounts', ['key' => 'a'.$number, 'extension' => 'x'.$number, 'registrar' => 'pbx', 'user' => $number, 'macEntered' => $mac]);
+                ->row('extensions', [
+                    'key' => 'x'.$number,
+                    'number' => $number,
+                    'pbx' => 'pbx',
+                    'terminal' => 'sip',
+                    'phone' => $key,
+                    'location' => 'Gate',
+                    'voicemail' => '2102' === $number,
+                ])
+                ->row('accounts', [
+                    'key' => 'a'.$number,
+                    'extension' => 'x'.$number,
+                    'registrar' => 'pbx',
+                    'user' => $number,
+                    'macEntered' => $mac,
+                ]);
         }
 
         return $jobs->plan();
@@ -41,36 +57,98 @@ final class BoardTest extends TestCase
         return $plan->with(new Change(new Message('x'), [Edit::add($section, $row)]));
     }
 
-    /** @param list<string>|null $ground */
-    private static function observed(Plan $plan, Outcome $outcome, string $key = 'o1', string $at = '2026-03-01T10:00:00Z', ?array $ground = null): Plan
-    {
-        return self::with($plan, 'observations', ['key' => $key, 'line' => self::LINE, 'at' => $at, 'by' => 'Jo', 'outcome' => $outcome->value, 'ground' => $ground ?? TestPlan::of($plan)->line(self::LINE)?->facts->texts() ?? []]);
+    /** @param list<string>|null $basis */
+    private static function observed(
+        Plan $plan,
+        Outcome $outcome,
+        string $key = 'o1',
+        string $at = '2026-03-01T10:00:00Z',
+        ?array $basis = null,
+    ): Plan {
+        return self::with($plan, 'observations', [
+            'key' => $key,
+            'test' => self::LINE,
+            'at' => $at,
+            'by' => 'Jo',
+            'outcome' => $outcome->value,
+            'basis' => $basis ?? TestPlan::of($plan)->test(self::LINE)?->facts->texts() ?? [],
+        ]);
     }
 
     private static function state(Plan $plan): string
     {
-        return array_column(array_map(static fn (array $one): array => [$one['phone']->key, $one['state']], Board::of($plan)->phones), 1, 0)['a'];
+        return array_column(
+            array_map(static fn (array $one): array => [$one['phone']->key, $one['state']], Board::of($plan)->phones),
+            1,
+            0,
+        )['a'];
+    }
+
+    public function testTheTableOfSettingsTellsBlankFromNotKnown(): void
+    {
+        $plan = self::plan()->with(new Change(new Message('x'), [
+            Edit::setting('nics/a.lan#gateway', \Vorhut\Core\Plan\Face::Set, null, ''),
+        ]));
+        $rows = array_values(array_filter(
+            Schedules::settings($plan),
+            static fn (array $row): bool => 'A' === $row['tag'] && 'gateway' === $row['setting'],
+        ));
+        self::assertSame(['10.64.20.1', '-', ''], [$rows[0]['planned'], $rows[0]['set'], $rows[0]['seen']]);
     }
 
     public function testAPhoneMovesOnlyByEvidence(): void
     {
         $plan = self::plan();
         self::assertSame('waiting', self::state($plan));
-        $refused = self::with($plan, 'fetches', ['key' => 'f1', 'device' => 'a', 'mac' => '00-00-5E-00-53-01', 'at' => '2026-03-01T09:00:00Z', 'status' => 404]);
+        $refused = self::with($plan, 'fetches', [
+            'key' => 'f1',
+            'device' => 'a',
+            'mac' => '00-00-5E-00-53-01',
+            'at' => '2026-03-01T09:00:00Z',
+            'status' => 404,
+        ]);
         self::assertSame('waiting', self::state($refused), 'asked, and got nothing');
-        $fetched = self::with($refused, 'fetches', ['key' => 'f0', 'device' => 'a', 'mac' => '00-00-5E-00-53-01', 'at' => '2026-03-01T09:01:00Z', 'status' => 200, 'file' => 'abc']);
+        $fetched = self::with($refused, 'fetches', [
+            'key' => 'f0',
+            'device' => 'a',
+            'mac' => '00-00-5E-00-53-01',
+            'at' => '2026-03-01T09:01:00Z',
+            'status' => 200,
+            'file' => 'abc',
+        ]);
         self::assertSame('fetched', self::state($fetched), 'the newest counts, whatever its key');
         self::assertSame('fetched', self::state(self::observed($fetched, Outcome::Voicemail)), 'voicemail is no phone');
         self::assertSame('registered', self::state(self::observed($fetched, Outcome::OneWaySound)), 'it rang, and that is all');
         self::assertSame('called', self::state(self::observed($fetched, Outcome::DeviceAnswers)));
-        self::assertSame('registered', self::state(self::observed($fetched, Outcome::DeviceAnswers, ground: ['old=ground'])), 'a stale call counts no longer');
+        self::assertSame(
+            ['a' => 'called', 'b' => 'waiting'],
+            array_column(
+                array_map(
+                    static fn (array $one): array => [$one['phone']->key, $one['state']],
+                    Board::of(self::observed($fetched, Outcome::DeviceAnswers))->phones,
+                ),
+                1,
+                0,
+            ),
+            'a call moves the phone that it rang, and no other',
+        );
+        self::assertSame(
+            'registered',
+            self::state(self::observed($fetched, Outcome::DeviceAnswers, basis: ['old=ground'])),
+            'a stale call counts no longer',
+        );
     }
 
     public function testStrangersAreShownOnceEachWithTheirLastTry(): void
     {
         $plan = self::plan();
         foreach (['09:00', '09:05'] as $i => $at) {
-            $plan = self::with($plan, 'fetches', ['key' => 's'.$i, 'mac' => '00-00-5E-00-53-EE', 'at' => "2026-03-01T$at:00Z", 'status' => 404]);
+            $plan = self::with($plan, 'fetches', [
+                'key' => 's'.$i,
+                'mac' => '00-00-5E-00-53-EE',
+                'at' => "2026-03-01T$at:00Z",
+                'status' => 404,
+            ]);
         }
         self::assertSame(['2026-03-01T09:05:00Z'], array_map(static fn ($row): string => $row->text('at'), Board::of($plan)->strangers));
     }
@@ -79,7 +157,10 @@ final class BoardTest extends TestCase
     {
         $plan = self::observed(self::observed(self::plan(), Outcome::DeviceAnswers), Outcome::NotAnswered, 'o0', '2026-03-01T11:00:00Z');
 
-        self::assertSame([Verdict::Contrary, Outcome::NotAnswered], [Proof::of($plan)->find(self::LINE)?->verdict, Proof::of($plan)->find(self::LINE)?->observed()]);
+        self::assertSame([Verdict::Contrary, Outcome::NotAnswered], [
+            Proof::of($plan)->find(self::LINE)?->verdict,
+            Proof::of($plan)->find(self::LINE)?->observed(),
+        ]);
     }
 
     public function testSchedulesHoldWhatIsInTheDevicesSortedAsPeopleLook(): void
@@ -87,10 +168,23 @@ final class BoardTest extends TestCase
         $plan = self::plan();
         $rows = Schedules::addresses($plan);
         self::assertSame(['A', 'B', 'PBX'], array_column($rows, 'tag'));
-        self::assertSame(['10.64.20.10', '255.255.255.0', '10.64.20.1', 'static', '4.2.10', '20'], [$rows[2]['address'], $rows[2]['mask'], $rows[2]['gateway'], $rows[2]['how'], $rows[2]['firmware'], $rows[2]['vlan']]);
+        self::assertSame(['10.64.20.10', '255.255.255.0', '10.64.20.1', 'static', '4.2.10', '20'], [
+            $rows[2]['address'],
+            $rows[2]['mask'],
+            $rows[2]['gateway'],
+            $rows[2]['how'],
+            $rows[2]['firmware'],
+            $rows[2]['vlan'],
+        ]);
         self::assertSame('DHCP reservation', $rows[0]['how']);
-        self::assertSame([['2101', 'A', 'no'], ['2102', 'B', 'yes']], array_map(static fn (array $row): array => [$row['number'], $row['phone'], $row['voicemail']], Schedules::numbers($plan)));
+        self::assertSame(
+            [['2101', 'A', 'no'], ['2102', 'B', 'yes']],
+            array_map(static fn (array $row): array => [$row['number'], $row['phone'], $row['voicemail']], Schedules::numbers($plan)),
+        );
         $proof = Schedules::proof(Proof::of(self::observed($plan, Outcome::DeviceAnswers)));
-        self::assertContains(['device answers, sound both ways', 'as planned', 'Jo'], array_map(static fn (array $row): array => [$row['observed'], $row['verdict'], $row['by']], $proof));
+        self::assertContains(
+            ['device answers, sound both ways', 'as planned', 'Jo'],
+            array_map(static fn (array $row): array => [$row['observed'], $row['verdict'], $row['by']], $proof),
+        );
     }
 }

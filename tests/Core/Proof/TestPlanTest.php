@@ -8,10 +8,10 @@ use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
-use Vorhut\Core\Plan\Message;
 use Vorhut\Core\Proof\Outcome;
-use Vorhut\Core\Proof\TestLine;
+use Vorhut\Core\Proof\ProofTest;
 use Vorhut\Core\Proof\TestPlan;
+use Vorhut\Core\Text\Message;
 use Vorhut\Tests\Support\Jobs;
 
 /** Which lines a plan yields, and what is expected of each. */
@@ -29,18 +29,30 @@ final class TestPlanTest extends TestCase
         for ($p = 0; $p < $phones; ++$p) {
             $number = (string) (2101 + $p);
             $mac = \sprintf('00-00-5E-00-53-%02X', $p);
-            $jobs->device('p'.$p, 'desk-phone-poe', 's'.($p % $segments), ['address' => '10.64.'.($p % $segments).'.'.(50 + $p)], ['mac' => $mac])
+            $jobs->device(
+                'p'.$p,
+                'desk-phone-poe',
+                's'.($p % $segments),
+                ['address' => '10.64.'.($p % $segments).'.'.(50 + $p)],
+                ['mac' => $mac],
+            )
                 ->row('extensions', ['key' => 'x'.$number, 'number' => $number, 'pbx' => 'pbx', 'terminal' => 'sip', 'phone' => 'p'.$p])
-                ->row('accounts', ['key' => 'a'.$number, 'extension' => 'x'.$number, 'registrar' => 'pbx', 'user' => $number, 'macEntered' => $mac]);
+                ->row('accounts', [
+                    'key' => 'a'.$number,
+                    'extension' => 'x'.$number,
+                    'registrar' => 'pbx',
+                    'user' => $number,
+                    'macEntered' => $mac,
+                ]);
         }
 
         return $jobs;
     }
 
-    /** @return list<TestLine> */
+    /** @return list<ProofTest> */
     private static function of(Jobs $jobs, string $what): array
     {
-        return array_values(array_filter(TestPlan::of($jobs->plan())->lines, static fn (TestLine $line): bool => $line->what === $what));
+        return array_values(array_filter(TestPlan::of($jobs->plan())->tests, static fn (ProofTest $test): bool => $test->what === $what));
     }
 
     public function testCallsReachTheirBoundAndCrossEveryPair(): void
@@ -49,21 +61,28 @@ final class TestPlanTest extends TestCase
             $calls = self::of(self::job($phones, $segments), 'call');
             self::assertGreaterThanOrEqual($phones, \count($calls), 'n phones need n calls');
             self::assertLessThanOrEqual($phones + $segments * ($segments - 1), \count($calls), 'and a pair that is not crossed one more');
-            self::assertCount($phones, array_unique(array_map(static fn (TestLine $line): ?string => $line->caller, $calls)));
-            self::assertCount($phones, array_unique(array_map(static fn (TestLine $line): ?string => $line->called, $calls)));
+            self::assertCount($phones, array_unique(array_map(static fn (ProofTest $test): ?string => $test->caller, $calls)));
+            self::assertCount($phones, array_unique(array_map(static fn (ProofTest $test): ?string => $test->called, $calls)));
             $pairs = [];
-            foreach ($calls as $line) {
-                self::assertNotSame($line->caller, $line->called);
-                $pairs[((int) $line->caller - 2101) % $segments.'>'.((int) $line->called - 2101) % $segments] = true;
+            foreach ($calls as $test) {
+                self::assertNotSame($test->caller, $test->called);
+                $pairs[((int) $test->caller - 2101) % $segments.'>'.((int) $test->called - 2101) % $segments] = true;
             }
-            self::assertCount($segments * ($segments - 1), array_filter(array_keys($pairs), static fn (string $pair): bool => $pair[0] !== $pair[2]), "$phones phones on $segments segments");
+            self::assertCount(
+                $segments * ($segments - 1),
+                array_filter(array_keys($pairs), static fn (string $pair): bool => $pair[0] !== $pair[2]),
+                "$phones phones on $segments segments",
+            );
         }
         self::assertSame([], self::of(self::job(1), 'call'), 'one phone has nobody to call');
     }
 
     public function testOnePhoneMoreLeavesTheOtherLinesTheirNames(): void
     {
-        $keys = static fn (Jobs $jobs): array => array_map(static fn (TestLine $line): string => $line->key, TestPlan::of($jobs->plan())->lines);
+        $keys = static fn (Jobs $jobs): array => array_map(
+            static fn (ProofTest $test): string => $test->key,
+            TestPlan::of($jobs->plan())->tests,
+        );
         $before = array_filter($keys(self::job(4)), static fn (string $key): bool => !str_starts_with($key, 'call:'));
 
         self::assertSame([], array_diff($before, $keys(self::job(5))));
@@ -72,53 +91,96 @@ final class TestPlanTest extends TestCase
 
     public function testADeviceIsLookedAtFromWhereItIsControlled(): void
     {
-        $jobs = self::job()->device('c', 'ptz-camera', 's1', ['address' => '10.64.1.31'], ['controlledFrom' => 's0'])->device('d', 'ptz-camera', 's1', ['address' => '10.64.1.32'])->device('boxed', 'ptz-camera', 's1');
+        $jobs = self::job()
+            ->device('c', 'ptz-camera', 's1', ['address' => '10.64.1.31'], ['controlledFrom' => 's0'])
+            ->device('d', 'ptz-camera', 's1', ['address' => '10.64.1.32'])
+            ->device('boxed', 'ptz-camera', 's1');
         $froms = [];
-        foreach (self::of($jobs, 'reach') as $line) {
-            $froms[$line->to] = $line->from;
+        foreach (self::of($jobs, 'reach') as $test) {
+            $froms[$test->to] = $test->from;
         }
-        self::assertSame(['pbx' => 'outposts/s0', 'c' => 'outposts/s0', 'd' => 'outposts/s1'], $froms, 'and what has no address is not looked for');
+        self::assertSame(
+            ['pbx' => 'outposts/s0', 'c' => 'outposts/s0', 'd' => 'outposts/s1'],
+            $froms,
+            'and what has no address is not looked for',
+        );
         $found = [];
-        foreach (self::of($jobs, 'discover') as $line) {
-            $found[$line->to] = $line->wanted;
+        foreach (self::of($jobs, 'discover') as $test) {
+            $found[$test->to] = $test->wanted;
         }
         self::assertSame([Outcome::FoundByRange, Outcome::FoundByGroup], [$found['c'], $found['d']]);
     }
 
     public function testCodecsCallEachOtherOrThemselvesWhenAlone(): void
     {
-        $keys = static fn (Jobs $jobs): array => array_values(array_filter(array_map(static fn (TestLine $line): string => $line->key, self::of($jobs, 'call')), static fn (string $key): bool => str_starts_with($key, 'direct:')));
+        $keys = static fn (Jobs $jobs): array => array_values(array_filter(
+            array_map(static fn (ProofTest $test): string => $test->key, self::of($jobs, 'call')),
+            static fn (string $key): bool => str_starts_with($key, 'direct:'),
+        ));
         $one = self::job()->device('v1', 'room-codec', 's0', ['address' => '10.64.0.21']);
         self::assertSame(['direct:s0>v1'], $keys($one));
-        self::assertSame(['direct:s1>v1', 'direct:s0>v2'], $keys($one->device('v2', 'room-codec', 's1', ['address' => '10.64.1.22'])));
+        self::assertSame(['direct:s0>v2', 'direct:s1>v1'], $keys($one->device('v2', 'room-codec', 's1', ['address' => '10.64.1.22'])));
     }
 
-    public function testALineAddedByHandIsLikeTheOthers(): void
+    public function testManyCodecsAreCalledOnceEachAndEveryPairOfTheirSegmentsOnce(): void
     {
-        $jobs = self::job()->device('c', 'ptz-camera', 's1', ['address' => '10.64.1.31'])->row('lines', ['key' => 'l', 'what' => 'reach', 'from' => 's0', 'to' => 'C', 'port' => '554/tcp', 'note' => 'The recorder pulls it.']);
-        $line = TestPlan::of($jobs->plan())->line('reach:s0>c:554/tcp');
+        $jobs = self::job();
+        for ($i = 0; $i < 40; ++$i) {
+            $jobs->device('v'.$i, 'room-codec', 's'.($i % 2), ['address' => '10.64.'.($i % 2).'.'.(100 + $i)]);
+        }
+        $direct = array_values(array_filter(
+            self::of($jobs, 'call'),
+            static fn (ProofTest $test): bool => str_starts_with($test->key, 'direct:'),
+        ));
+        self::assertLessThanOrEqual(42, \count($direct), 'the codecs and the pairs of segments, not one with the other');
+        self::assertCount(40, array_unique(array_map(static fn (ProofTest $test): string => $test->to, $direct)));
+        self::assertEqualsCanonicalizing(
+            ['outposts/s0', 'outposts/s1'],
+            array_values(array_unique(array_map(static fn (ProofTest $test): string => $test->from, $direct))),
+        );
+    }
 
-        self::assertSame([Outcome::Answers, 'Added by hand. The recorder pulls it.'], [$line?->expected, (string) $line?->covers]);
+    public function testATestAddedByHandIsLikeTheOthers(): void
+    {
+        $jobs = self::job()
+            ->device('c', 'ptz-camera', 's1', ['address' => '10.64.1.31'])
+            ->row('tests', [
+                'key' => 'l',
+                'what' => 'reach',
+                'from' => 's0',
+                'to' => 'C',
+                'port' => '554/tcp',
+                'note' => 'The recorder pulls it.',
+            ]);
+        $test = TestPlan::of($jobs->plan())->test('reach:s0>c:554/tcp');
+
+        self::assertSame([Outcome::Answers, 'Added by hand. The recorder pulls it.'], [$test?->expected, (string) $test?->covers]);
     }
 
     public function testPredictionFollowsWhatWasSetAndNotWhatWasSeen(): void
     {
         $plan = self::job()->device('c', 'ptz-camera', 's1', ['address' => '10.64.1.31'], ['controlledFrom' => 's0'])->plan();
-        $expected = static fn (Edit ...$edits): ?Outcome => TestPlan::of($plan->with(new Change(new Message('x'), array_values($edits))))->line('reach:s0>c:80/tcp')?->expected;
+        $expected = static fn (Edit ...$edits): ?Outcome => TestPlan::of(
+            $plan->with(new Change(new Message('x'), array_values($edits))),
+        )->test('reach:s0>c:80/tcp')?->expected;
 
         self::assertSame(Outcome::Answers, $expected());
-        self::assertSame(Outcome::Silent, $expected(Edit::value('nics/c.lan', 'gateway', Face::Set, null, '10.64.1.9')));
-        self::assertSame(Outcome::Answers, $expected(Edit::value('nics/c.lan', 'gateway', Face::Seen, null, '10.64.1.9')), 'what was seen is observation');
+        self::assertSame(Outcome::Silent, $expected(Edit::setting('nics/c.lan#gateway', Face::Set, null, '10.64.1.9')));
+        self::assertSame(
+            Outcome::Answers,
+            $expected(Edit::setting('nics/c.lan#gateway', Face::Seen, null, '10.64.1.9')),
+            'what was seen is observation',
+        );
     }
 
     public function testEveryLineSaysWhatItIsForAndWhy(): void
     {
-        foreach (TestPlan::of(self::job(3)->device('v', 'room-codec', 's1', ['address' => '10.64.1.22'])->plan())->lines as $line) {
-            foreach ([$line->title, $line->because, $line->covers] as $text) {
-                self::assertNotSame('', (string) $text, $line->key);
-                self::assertStringNotContainsString('{', (string) $text, $line->key);
+        foreach (TestPlan::of(self::job(3)->device('v', 'room-codec', 's1', ['address' => '10.64.1.22'])->plan())->tests as $test) {
+            foreach ([$test->title, $test->because, $test->covers] as $text) {
+                self::assertNotSame('', (string) $text, $test->key);
+                self::assertStringNotContainsString('{', (string) $text, $test->key);
             }
-            self::assertNotSame([], $line->facts->texts(), $line->key);
+            self::assertNotSame([], $test->facts->texts(), $test->key);
         }
     }
 }

@@ -11,7 +11,7 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Voice\Dial;
 use Vorhut\Core\Voice\Numbers;
 use Vorhut\Core\Voice\ProvisioningFile;
-use Vorhut\Core\Walk\Fabric;
+use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Tests\Support\Jobs;
 
 final class DialTest extends TestCase
@@ -22,12 +22,32 @@ final class DialTest extends TestCase
             ->segment('v', '10.64.20.0/24', '10.64.20.1')->segment('q', '10.64.40.0/24', '10.64.40.1')
             ->router('r', ['v' => '10.64.20.1/24', 'q' => '10.64.40.1/24'])
             ->device('pbx', 'on-site-pbx', 'v', ['address' => '10.64.20.10']);
-        $jobs->job += ['extensionFirst' => '2100', 'extensionLast' => '2199', 'outsideDigit' => '0', 'emergencyNumbers' => ['112'], 'featureCodes' => ['*97'], 'timeZone' => 'Europe/Oslo'];
+        $jobs->job += [
+            'extensionFirst' => '2100',
+            'extensionLast' => '2199',
+            'outsideDigit' => '0',
+            'emergencyNumbers' => ['112'],
+            'featureCodes' => ['*97'],
+            'timeZone' => 'Europe/Oslo',
+        ];
         foreach (['p1' => ['v', '10.64.20.31', '2101'], 'p2' => ['q', '10.64.40.51', '2102']] as $key => [$segment, $address, $number]) {
             $mac = '00-00-5E-00-53-0'.substr($number, -1);
             $jobs->device($key, 'desk-phone-poe', $segment, ['address' => $address], ['mac' => $mac]);
-            $jobs->row('extensions', ['key' => 'x'.$number, 'number' => $number, 'pbx' => 'pbx', 'terminal' => 'sip', 'phone' => $key, 'voicemail' => '2102' === $number]);
-            $jobs->row('accounts', ['key' => 'a'.$number, 'extension' => 'x'.$number, 'registrar' => 'pbx', 'user' => $number, 'macEntered' => $mac]);
+            $jobs->row('extensions', [
+                'key' => 'x'.$number,
+                'number' => $number,
+                'pbx' => 'pbx',
+                'terminal' => 'sip',
+                'phone' => $key,
+                'voicemail' => '2102' === $number,
+            ]);
+            $jobs->row('accounts', [
+                'key' => 'a'.$number,
+                'extension' => 'x'.$number,
+                'registrar' => 'pbx',
+                'user' => $number,
+                'macEntered' => $mac,
+            ]);
         }
 
         return $jobs;
@@ -35,7 +55,7 @@ final class DialTest extends TestCase
 
     private static function dial(Plan $plan, string $digits): Dial
     {
-        return Dial::of(Fabric::of($plan, Face::Set), $plan->extensionNumbered('2101') ?? throw new \LogicException(), $digits);
+        return Dial::of(NetworkModel::of($plan, Face::Set), $plan->extensionNumbered('2101') ?? throw new \LogicException(), $digits);
     }
 
     public function testTheIntendedDeviceRingsWithSoundBothWays(): void
@@ -58,7 +78,7 @@ final class DialTest extends TestCase
 
     public function testAPhoneThatIsDeafEndsInVoicemailAndThatIsNoPass(): void
     {
-        $jobs = self::job()->row('values', ['key' => 'nics/p2.lan#gateway', 'owner' => 'nics/p2.lan', 'field' => 'gateway', 'set' => '']);
+        $jobs = self::job()->row('settings', ['key' => 'nics/p2.lan#gateway', 'set' => '']);
         $dial = self::dial($jobs->plan(), '2102');
 
         self::assertSame('voicemail', $dial->outcome);
@@ -70,8 +90,26 @@ final class DialTest extends TestCase
     {
         $jobs = self::job();
         foreach (['v' => 'q', 'q' => 'v'] as $from => $to) {
-            $jobs->row('filters', ['key' => $from, 'router' => 'r', 'position' => 5, 'from' => $from, 'to' => $to, 'transport' => 'udp', 'portFirst' => 5060, 'portLast' => 5060, 'action' => 'allow'])
-                ->row('filters', ['key' => 'no'.$from, 'router' => 'r', 'position' => 9, 'from' => $from, 'to' => $to, 'transport' => 'any', 'action' => 'deny']);
+            $jobs->row('filters', [
+                'key' => $from,
+                'router' => 'r',
+                'position' => 5,
+                'from' => $from,
+                'to' => $to,
+                'transport' => 'udp',
+                'portFirst' => 5060,
+                'portLast' => 5060,
+                'action' => 'allow',
+            ])
+                ->row('filters', [
+                    'key' => 'no'.$from,
+                    'router' => 'r',
+                    'position' => 9,
+                    'from' => $from,
+                    'to' => $to,
+                    'transport' => 'any',
+                    'action' => 'deny',
+                ]);
         }
         $dial = self::dial($jobs->plan(), '2102');
 
@@ -80,16 +118,25 @@ final class DialTest extends TestCase
 
     public function testTransportsMustMeet(): void
     {
-        $jobs = self::job()->row('values', ['key' => 'devices/p2#transport', 'owner' => 'devices/p2', 'field' => 'transport', 'set' => 'tcp']);
+        $jobs = self::job()->row('settings', ['key' => 'devices/p2#transport', 'set' => 'tcp']);
 
-        self::assertStringContainsString('P2 speaks SIP over tcp, PBX hears it over udp only', (string) self::dial($jobs->plan(), '2102')->steps[1]);
+        self::assertStringContainsString(
+            'P2 speaks SIP over tcp, PBX hears it over udp only',
+            (string) self::dial($jobs->plan(), '2102')->steps[1],
+        );
     }
 
     public function testBulkNumbersFollowTheRosterAndStayInRange(): void
     {
-        $jobs = self::job()->device('p3', 'desk-phone-poe', 'v', ['address' => '10.64.20.33'])->device('p4', 'desk-phone-supply', 'v', ['address' => '10.64.20.34']);
+        $jobs = self::job()
+            ->device('p3', 'desk-phone-poe', 'v', ['address' => '10.64.20.33'])
+            ->device('p4', 'desk-phone-supply', 'v', ['address' => '10.64.20.34']);
         $after = $jobs->plan()->with(Numbers::bulk($jobs->plan(), '2101', 'pbx', false));
-        self::assertSame(['p3', 'p4'], [$after->extensionNumbered('2103')?->phone, $after->extensionNumbered('2104')?->phone], 'taken numbers are passed over');
+        self::assertSame(
+            ['p3', 'p4'],
+            [$after->extensionNumbered('2103')?->phone, $after->extensionNumbered('2104')?->phone],
+            'taken numbers are passed over',
+        );
 
         $this->expectException(Malformed::class);
         $this->expectExceptionMessage('outside the range 2100-2199');

@@ -9,21 +9,31 @@ use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
-use Vorhut\Core\Plan\Message;
+use Vorhut\Core\Plan\Facts;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\Registration;
-use Vorhut\Core\Walk\Fabric;
+use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Tests\Support\Jobs;
 
 final class RegistrationTest extends TestCase
 {
     private static function plan(): Plan
     {
-        return (new Jobs())->segment('v', '10.64.20.0/24', '10.64.20.1')->segment('q', '10.64.40.0/24', '10.64.40.1')->router('r', ['v' => '10.64.20.1/24', 'q' => '10.64.40.1/24'])
+        return (new Jobs())
+            ->segment('v', '10.64.20.0/24', '10.64.20.1')
+            ->segment('q', '10.64.40.0/24', '10.64.40.1')
+            ->router('r', ['v' => '10.64.20.1/24', 'q' => '10.64.40.1/24'])
             ->device('pbx', 'on-site-pbx', 'v', ['address' => '10.64.20.10'])
             ->device('p', 'desk-phone-poe', 'q', ['address' => '10.64.40.51'], ['mac' => '00-00-5E-00-53-01'])
             ->row('extensions', ['key' => 'x', 'number' => '2101', 'pbx' => 'pbx', 'terminal' => 'sip', 'phone' => 'p'])
-            ->row('accounts', ['key' => 'a', 'extension' => 'x', 'registrar' => 'pbx', 'user' => '2101', 'macEntered' => '00-00-5E-00-53-01'])->plan();
+            ->row('accounts', [
+                'key' => 'a',
+                'extension' => 'x',
+                'registrar' => 'pbx',
+                'user' => '2101',
+                'macEntered' => '00-00-5E-00-53-01',
+            ])->plan();
     }
 
     /** @return iterable<string, array{list<Edit>, string}> */
@@ -33,11 +43,23 @@ final class RegistrationTest extends TestCase
         yield 'no phone' => [[Edit::put('extensions', 'x', 'phone', 'p', null)], 'No phone is given to 2101.'];
         yield 'no account' => [[Edit::remove('accounts', $account)], '2101 has no account at a registrar.'];
         yield 'MAC not entered' => [[Edit::put('accounts', 'a', 'macEntered', '00-00-5E-00-53-01', null)], 'not entered at PBX yet'];
-        yield 'another MAC entered' => [[Edit::put('accounts', 'a', 'macEntered', '00-00-5E-00-53-01', '00-00-5E-00-53-02')], 'another MAC than that of P'];
-        yield 'transport of the phone' => [[Edit::value('devices/p', 'transport', Face::Set, null, 'TLS')], 'P speaks SIP over tls, PBX hears it over udp only'];
-        yield 'transport of the PBX' => [[Edit::value('devices/pbx', 'transport', Face::Set, null, 'tcp, tls')], 'PBX hears it over tcp, tls only'];
-        yield 'no way there' => [[Edit::value('nics/p.lan', 'gateway', Face::Set, null, '')], 'P does not reach PBX: P has no gateway'];
-        yield 'no way back' => [[Edit::value('nics/pbx.lan', 'mask', Face::Set, null, '/16')], 'P does not reach PBX: PBX believes P is next door'];
+        yield 'another MAC entered' => [
+            [Edit::put('accounts', 'a', 'macEntered', '00-00-5E-00-53-01', '00-00-5E-00-53-02')],
+            'another MAC than that of P',
+        ];
+        yield 'transport of the phone' => [
+            [Edit::setting('devices/p#transport', Face::Set, null, 'TLS')],
+            'P speaks SIP over tls, PBX hears it over udp only',
+        ];
+        yield 'transport of the PBX' => [
+            [Edit::setting('devices/pbx#transport', Face::Set, null, 'tcp, tls')],
+            'PBX hears it over tcp, tls only',
+        ];
+        yield 'no way there' => [[Edit::setting('nics/p.lan#gateway', Face::Set, null, '')], 'P does not reach PBX: P has no gateway'];
+        yield 'no way back' => [
+            [Edit::setting('nics/pbx.lan#mask', Face::Set, null, '/16')],
+            'P does not reach PBX: PBX believes P is next door',
+        ];
     }
 
     /** @param list<Edit> $edits */
@@ -46,10 +68,10 @@ final class RegistrationTest extends TestCase
     {
         $plan = self::plan();
         $extension = $plan->extensions['x'];
-        $before = Registration::of(Fabric::of($plan, Face::Set), $extension);
+        $before = Registration::of(NetworkModel::of($plan, Face::Set), $extension);
         self::assertTrue($before->holds, (string) $before->why);
         $after = $plan->with(new Change(new Message('x'), $edits));
-        $result = Registration::of(Fabric::of($after, Face::Set), $after->extensions['x']);
+        $result = Registration::of(NetworkModel::of($after, Face::Set), $after->extensions['x']);
 
         self::assertFalse($result->holds);
         self::assertStringContainsString($why, (string) $result->why);
@@ -58,20 +80,36 @@ final class RegistrationTest extends TestCase
 
     public function testAnOutpostTriesTheEntryNotThePhone(): void
     {
-        $plan = self::plan()->with(new Change(new Message('x'), [Edit::value('nics/p.lan', 'gateway', Face::Set, null, '')]));
-        $fabric = Fabric::of($plan, Face::Set);
+        $plan = self::plan()->with(new Change(new Message('x'), [Edit::setting('nics/p.lan#gateway', Face::Set, null, '')]));
+        $model = NetworkModel::of($plan, Face::Set);
 
-        self::assertFalse(Registration::of($fabric, $plan->extensions['x'])->holds);
-        self::assertTrue(Registration::fromOutpost($fabric, $plan->extensions['x'], 'outposts/q')->holds);
+        self::assertFalse(Registration::of($model, $plan->extensions['x'])->holds);
+        self::assertTrue(Registration::fromOutpost($model, $plan->extensions['x'], 'outposts/q')->holds);
     }
 
     public function testWhatADeviceWasToldBeatsWhatItsKindDoes(): void
     {
-        $plan = self::plan()->with(new Change(new Message('x'), [Edit::value('devices/p', 'transport', Face::Set, null, 'UDP, tcp'), Edit::value('devices/p', 'transport', Face::Seen, null, 'tls')]));
+        $plan = self::plan()->with(new Change(new Message('x'), [
+            Edit::setting('devices/p#transport', Face::Set, null, 'UDP, tcp'),
+            Edit::setting('devices/p#transport', Face::Seen, null, 'tls'),
+        ]));
 
-        self::assertSame(['udp', 'tcp'], Registration::transportsOf(Fabric::of($plan, Face::Set), 'p'));
-        self::assertSame(['tls'], Registration::transportsOf(Fabric::of($plan, Face::Seen), 'p'));
-        self::assertSame(['udp'], Registration::transportsOf(Fabric::of($plan, Face::Set), 'pbx'));
-        self::assertSame([], Registration::transportsOf(Fabric::of($plan, Face::Set), 'nobody'));
+        self::assertSame(['udp', 'tcp'], Registration::transportsOf(NetworkModel::of($plan, Face::Set), 'p'));
+        self::assertSame(['tls'], Registration::transportsOf(NetworkModel::of($plan, Face::Seen), 'p'));
+        self::assertSame(['udp'], Registration::transportsOf(NetworkModel::of($plan, Face::Set), 'pbx'));
+        self::assertSame([], Registration::transportsOf(NetworkModel::of($plan, Face::Set), 'nobody'));
+        $read = static function (Plan $plan, Face $face, string $device): array {
+            $facts = new Facts();
+            Registration::transportsOf(NetworkModel::of($plan, $face), $device, $facts);
+
+            return $facts->texts();
+        };
+        self::assertSame(['devices/p:transport=UDP, tcp'], $read($plan, Face::Set, 'p'));
+        self::assertSame($read(self::plan(), Face::Set, 'nobody'), array_map(
+            static fn (string $fact): string => str_replace('/pbx:', '/nobody:', $fact),
+            $read($plan, Face::Set, 'pbx'),
+        ), 'what comes with the kind is no fact of the job');
+        $seen = self::plan()->with(new Change(new Message('x'), [Edit::setting('devices/p#transport', Face::Seen, null, 'tls')]));
+        self::assertSame(['devices/p:transport=tls'], $read($seen, Face::Seen, 'p'));
     }
 }

@@ -10,11 +10,11 @@ use Vorhut\Core\Net\Port;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
-use Vorhut\Core\Plan\Message;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Text\Message;
 use Vorhut\Core\Walk\Cure;
-use Vorhut\Core\Walk\Fabric;
 use Vorhut\Core\Walk\Fault;
+use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Core\Walk\Walker;
 use Vorhut\Tests\Support\Jobs;
 
@@ -35,17 +35,60 @@ final class CureTest extends TestCase
     public static function cases(): iterable
     {
         yield 'planned wrongly' => [Face::Planned, Fault::NoGateway, self::job(['gateway' => '']), ['gateway planned blank>10.40.13.1']];
-        yield 'typed wrongly' => [Face::Set, Fault::NoSuchGateway, self::job(['gateway.set' => '10.40.13.9']), ['gateway set 10.40.13.9>10.40.13.1']];
-        yield 'typed rightly, seen wrongly' => [Face::Seen, Fault::NoSuchGateway, self::job(['gateway.set' => '10.40.13.1', 'gateway.seen' => '10.40.13.9']), ['gateway seen 10.40.13.9>-']];
-        yield 'typed and seen wrongly' => [Face::Seen, Fault::NoSuchGateway, self::job(['gateway.set' => '10.40.13.8', 'gateway.seen' => '10.40.13.9']), ['gateway set 10.40.13.8>10.40.13.1', 'gateway seen 10.40.13.9>-']];
-        yield 'never typed, seen wrongly' => [Face::Seen, Fault::NextDoor, self::job(['mask.seen' => '/16']), ['mask set ->/24', 'mask seen /16>-']];
+        yield 'typed wrongly' => [
+            Face::Set,
+            Fault::NoSuchGateway,
+            self::job(['gateway.set' => '10.40.13.9']),
+            ['gateway set 10.40.13.9>10.40.13.1'],
+        ];
+        yield 'typed rightly, seen wrongly' => [
+            Face::Seen,
+            Fault::NoSuchGateway,
+            self::job(['gateway.set' => '10.40.13.1', 'gateway.seen' => '10.40.13.9']),
+            ['gateway seen 10.40.13.9>-'],
+        ];
+        yield 'typed and seen wrongly' => [
+            Face::Seen,
+            Fault::NoSuchGateway,
+            self::job(['gateway.set' => '10.40.13.8', 'gateway.seen' => '10.40.13.9']),
+            ['gateway set 10.40.13.8>10.40.13.1', 'gateway seen 10.40.13.9>-'],
+        ];
+        yield 'never typed, seen wrongly' => [
+            Face::Seen,
+            Fault::NextDoor,
+            self::job(['mask.seen' => '/16']),
+            ['mask set ->/24', 'mask seen /16>-'],
+        ];
         yield 'mask typed too wide' => [Face::Set, Fault::NextDoor, self::job(['mask.set' => '/22']), ['mask set /22>/24']];
         yield 'another address of the same network' => [Face::Set, Fault::NobodyHolds, self::job(['address.set' => '10.40.13.2']), []];
         yield 'plugged elsewhere' => [Face::Planned, Fault::NobodyHolds, self::job([], 's1'), ['address planned 10.40.13.20>10.40.12.2']];
-        yield 'edge of its network' => [Face::Planned, Fault::UnusableAddress, self::job(['address' => '10.40.13.255']), ['address planned 10.40.13.255>10.40.13.2']];
-        yield 'no address at all' => [Face::Planned, Fault::NoAddress, (new Jobs())->segment('s1', '10.40.12.0/24', '10.40.12.1')->device('a', 'streaming-encoder', 's1', ['address' => '10.40.12.20'])->device('b', 'ptz-camera', 's1'), ['address planned ->10.40.12.2']];
-        yield 'the gateway is a host' => [Face::Set, Fault::GatewayIsHost, self::job(['gateway.set' => '10.40.13.50'])->device('h', 'ptz-camera', 's2', ['address' => '10.40.13.50']), ['gateway set 10.40.13.50>10.40.13.1']];
-        yield 'somebody took the gateway' => [Face::Set, Fault::Duplicate, self::job([])->device('h', 'ptz-camera', 's2', ['address' => '10.40.13.60', 'address.set' => '10.40.13.20']), ['address set 10.40.13.20>10.40.13.60']];
+        yield 'edge of its network' => [
+            Face::Planned,
+            Fault::UnusableAddress,
+            self::job(['address' => '10.40.13.255']),
+            ['address planned 10.40.13.255>10.40.13.2'],
+        ];
+        yield 'no address at all' => [
+            Face::Planned,
+            Fault::NoAddress,
+            (new Jobs())
+                ->segment('s1', '10.40.12.0/24', '10.40.12.1')
+                ->device('a', 'streaming-encoder', 's1', ['address' => '10.40.12.20'])
+                ->device('b', 'ptz-camera', 's1'),
+            ['address planned ->10.40.12.2'],
+        ];
+        yield 'the gateway is a host' => [
+            Face::Set,
+            Fault::GatewayIsHost,
+            self::job(['gateway.set' => '10.40.13.50'])->device('h', 'ptz-camera', 's2', ['address' => '10.40.13.50']),
+            ['gateway set 10.40.13.50>10.40.13.1'],
+        ];
+        yield 'somebody took the gateway' => [
+            Face::Set,
+            Fault::Duplicate,
+            self::job([])->device('h', 'ptz-camera', 's2', ['address' => '10.40.13.60', 'address.set' => '10.40.13.20']),
+            ['address set 10.40.13.20>10.40.13.60'],
+        ];
     }
 
     /** @param list<string> $edits */
@@ -54,7 +97,7 @@ final class CureTest extends TestCase
     {
         $plan = $jobs->plan();
         $port = Port::tcp(80);
-        $walk = Walker::between(Fabric::of($plan, $face), 'a', 'b', $port);
+        $walk = Walker::between(NetworkModel::of($plan, $face), 'a', 'b', $port);
         $cure = Cure::of($plan, $face, 'a', 'b', $port);
         if ([] === $edits) {
             // Nothing is broken from here: no cure is offered.
@@ -66,14 +109,20 @@ final class CureTest extends TestCase
         self::assertSame($fault, $walk->broken()?->fault);
         self::assertNotNull($cure);
         self::assertSame($edits, array_map(self::text(...), $cure->edits));
-        self::assertTrue(Walker::between(Fabric::of($plan->with($cure), $face), 'a', 'b', $port)->holds());
-        self::assertEquals($plan->rows('values'), self::known($plan->with($cure)->with($cure->reversed(new Message('back'))), $plan), 'and it can be taken back');
+        self::assertTrue(Walker::between(NetworkModel::of($plan->with($cure), $face), 'a', 'b', $port)->holds());
+        self::assertEquals(
+            $plan->rows('settings'),
+            self::known($plan->with($cure)->with($cure->reversed(new Message('back'))), $plan),
+            'and it can be taken back',
+        );
     }
 
     public function testWhatNobodyCanMendFromHereHasNoCure(): void
     {
         $noRouter = (new Jobs())->segment('s1', '10.40.12.0/24')->segment('s2', '10.40.13.0/24')
-            ->device('a', 'streaming-encoder', 's1', ['address' => '10.40.12.20'])->device('b', 'ptz-camera', 's2', ['address' => '10.40.13.20'])->plan();
+            ->device('a', 'streaming-encoder', 's1', ['address' => '10.40.12.20'])
+            ->device('b', 'ptz-camera', 's2', ['address' => '10.40.13.20'])
+            ->plan();
         $unplugged = self::job([])->device('c', 'ptz-camera', null, ['address' => '10.40.13.21'])->plan();
 
         self::assertNull(Cure::of($noRouter, Face::Planned, 'a', 'b', Port::tcp(80)), 'a router is missing');
@@ -84,22 +133,64 @@ final class CureTest extends TestCase
     public function testSeveralFaultsOnOneWayAreCuredTogether(): void
     {
         $plan = self::job(['gateway' => '', 'mask' => '/16'])->plan()->with(new Change(new Message(''), [
-            Edit::value('nics/a.lan', 'gateway', Face::Planned, null, '10.40.12.77'),
+            Edit::setting('nics/a.lan#gateway', Face::Planned, null, '10.40.12.77'),
             Edit::put('devices', 'r', 'filterDefault', 'allow', 'deny'),
         ]));
         $cure = Cure::of($plan, Face::Planned, 'a', 'b', Port::tcp(80));
 
-        self::assertSame(['gateway planned 10.40.12.77>10.40.12.1', 'add filters', 'mask planned /16>/24', 'gateway planned blank>10.40.13.1'], array_map(self::text(...), $cure->edits ?? []));
+        self::assertSame(
+            ['gateway planned 10.40.12.77>10.40.12.1', 'add filters', 'mask planned /16>/24', 'gateway planned blank>10.40.13.1'],
+            array_map(self::text(...), $cure->edits ?? []),
+        );
+    }
+
+    public function testWithoutAGatewayOfTheSegmentTheRoutersOwnInterfaceThereIsTold(): void
+    {
+        $plan = (new Jobs())
+            ->segment('s1', '10.40.12.0/24')->segment('s2', '10.40.13.0/24')
+            ->router('r', ['s1' => '10.40.12.1/24', 's2' => '10.40.13.1/24'])
+            ->device('a', 'streaming-encoder', 's1', ['address' => '10.40.12.20', 'gateway' => '10.40.12.1'])
+            ->device('b', 'ptz-camera', 's2', ['address' => '10.40.13.20', 'gateway' => ''])
+            ->plan();
+        $cure = Cure::of($plan, Face::Planned, 'a', 'b', Port::tcp(80));
+        self::assertSame('10.40.13.1', $cure?->edits[0]->after);
+    }
+
+    public function testAnInterfaceThatDoesNotFitItsSegmentIsNoGateway(): void
+    {
+        $plan = (new Jobs())
+            ->segment('s1', '10.40.12.0/24')->segment('s2', '10.40.13.0/24')
+            ->router('r', ['s1' => '10.40.12.1/24', 's2' => '10.99.0.1/24'])
+            ->device('a', 'streaming-encoder', 's1', ['address' => '10.40.12.20', 'gateway' => '10.40.12.1'])
+            ->device('b', 'ptz-camera', 's2', ['address' => '10.40.13.20', 'gateway' => ''])
+            ->plan();
+        self::assertNull(Cure::of($plan, Face::Planned, 'a', 'b', Port::tcp(80)));
+        self::assertNull(Cure::of($plan, Face::Planned, 'b', 'a', Port::tcp(80)));
+    }
+
+    public function testOfTwoThatHoldOneAddressTheOneGoesThatWasNotPlannedThere(): void
+    {
+        $plan = self::job([])->device('c', 'ptz-camera', 's2', ['address' => '10.40.13.21', 'address.set' => '10.40.13.20'])->plan();
+        $cure = Cure::of($plan, Face::Set, 'a', 'b', Port::tcp(80));
+        self::assertSame(['nics/c.lan#address', '10.40.13.21'], [$cure?->edits[0]->key, $cure?->edits[0]->after]);
     }
 
     public function testAnAllowRuleGoesAheadOfTheOneThatDenies(): void
     {
-        $plan = self::job([])->row('filters', ['key' => 'no', 'router' => 'r', 'position' => 1, 'from' => 's1', 'to' => 's2', 'transport' => 'any', 'action' => 'deny'])->plan();
+        $plan = self::job([])->row('filters', [
+            'key' => 'no',
+            'router' => 'r',
+            'position' => 1,
+            'from' => 's1',
+            'to' => 's2',
+            'transport' => 'any',
+            'action' => 'deny',
+        ])->plan();
         $after = $plan->with(Cure::of($plan, Face::Planned, 'a', 'b', Port::tcp(554)) ?? throw new \LogicException());
 
         self::assertSame([true, false], array_map(static fn ($rule): bool => $rule->allows, $after->filters));
         self::assertLessThan($after->filters[1]->position, $after->filters[0]->position);
-        self::assertFalse(Walker::between(Fabric::of($after, Face::Planned), 'a', 'b', Port::tcp(80))->holds());
+        self::assertFalse(Walker::between(NetworkModel::of($after, Face::Planned), 'a', 'b', Port::tcp(80))->holds());
     }
 
     private static function text(Edit $edit): string
@@ -119,8 +210,14 @@ final class CureTest extends TestCase
     /** @return list<array<string, mixed>> the values that were there before, as they are now */
     private static function known(Plan $plan, Plan $before): array
     {
-        $keys = array_column($before->rows('values'), 'key');
+        $keys = array_column($before->rows('settings'), 'key');
 
-        return array_values(array_filter(array_map(static fn (array $row): array => array_filter($row, static fn (mixed $value): bool => null !== $value), $plan->rows('values')), static fn (array $row): bool => \in_array($row['key'] ?? '', $keys, true)));
+        return array_values(array_filter(
+            array_map(
+                static fn (array $row): array => array_filter($row, static fn (mixed $value): bool => null !== $value),
+                $plan->rows('settings'),
+            ),
+            static fn (array $row): bool => \in_array($row['key'] ?? '', $keys, true),
+        ));
     }
 }

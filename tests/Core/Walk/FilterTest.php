@@ -10,7 +10,7 @@ use Vorhut\Core\Net\Port;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\FilterRule;
 use Vorhut\Core\Plan\Row;
-use Vorhut\Core\Walk\Fabric;
+use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Core\Walk\Walker;
 use Vorhut\Tests\Support\Jobs;
 
@@ -26,7 +26,17 @@ final class FilterTest extends TestCase
             ->router('r', ['s1' => '10.40.12.1/24', 's2' => '10.40.13.1/24'], $allow, $stateful)
             ->device('a', 'room-codec', 's1', ['address' => '10.40.12.20'])->device('b', 'room-codec', 's2', ['address' => '10.40.13.20']);
         foreach ($rules as $i => [$position, $from, $to, $transport, $first, $last, $action]) {
-            $jobs->row('filters', ['key' => 'f'.$i, 'router' => 'r', 'position' => $position, 'from' => $from, 'to' => $to, 'transport' => $transport, 'portFirst' => $first, 'portLast' => $last, 'action' => $action]);
+            $jobs->row('filters', [
+                'key' => 'f'.$i,
+                'router' => 'r',
+                'position' => $position,
+                'from' => $from,
+                'to' => $to,
+                'transport' => $transport,
+                'portFirst' => $first,
+                'portLast' => $last,
+                'action' => $action,
+            ]);
         }
 
         return $jobs;
@@ -34,7 +44,7 @@ final class FilterTest extends TestCase
 
     private static function passes(Jobs $jobs, string $port, string $from = 'a', string $to = 'b'): bool
     {
-        return Walker::between(Fabric::of($jobs->plan(), Face::Planned), $from, $to, Port::fromString($port))->holds();
+        return Walker::between(NetworkModel::of($jobs->plan(), Face::Planned), $from, $to, Port::fromString($port))->holds();
     }
 
     /** @return iterable<string, array{Jobs, array<string, bool>}> */
@@ -42,14 +52,26 @@ final class FilterTest extends TestCase
     {
         yield 'no rule, default deny' => [self::job([]), ['80/tcp' => false, '5060/udp' => false]];
         yield 'no rule, default allow' => [self::job([], true), ['80/tcp' => true, '5060/udp' => true]];
-        yield 'one port' => [self::job([[1, 's1', 's2', 'tcp', 80, null, 'allow']]), ['80/tcp' => true, '1720/tcp' => false, '5060/udp' => false]];
-        yield 'a range of ports' => [self::job([[1, 's1', 's2', 'any', 80, 5060, 'allow']]), ['80/tcp' => true, '5060/udp' => true, '40000/udp' => false]];
+        yield 'one port' => [
+            self::job([[1, 's1', 's2', 'tcp', 80, null, 'allow']]),
+            ['80/tcp' => true, '1720/tcp' => false, '5060/udp' => false],
+        ];
+        yield 'a range of ports' => [
+            self::job([[1, 's1', 's2', 'any', 80, 5060, 'allow']]),
+            ['80/tcp' => true, '5060/udp' => true, '40000/udp' => false],
+        ];
         yield 'one transport' => [self::job([[1, 's1', 's2', 'udp', null, null, 'allow']]), ['5060/udp' => true, '80/tcp' => false]];
         yield 'the other direction' => [self::job([[1, 's2', 's1', 'any', null, null, 'allow']]), ['80/tcp' => false]];
         yield 'any source' => [self::job([[1, null, 's2', 'tcp', null, null, 'allow']]), ['80/tcp' => true, '5060/udp' => false]];
         yield 'any target' => [self::job([[1, 's1', null, 'any', null, null, 'allow']]), ['80/tcp' => true]];
-        yield 'the first that matches' => [self::job([[2, 's1', 's2', 'any', null, null, 'allow'], [1, 's1', 's2', 'tcp', 80, 80, 'deny']]), ['80/tcp' => false, '1720/tcp' => true]];
-        yield 'the default of a pair stands last' => [self::job([[1, 's1', 's2', 'tcp', 80, 80, 'allow'], [99, 's1', 's2', 'any', null, null, 'deny']], true), ['80/tcp' => true, '1720/tcp' => false]];
+        yield 'the first that matches' => [
+            self::job([[2, 's1', 's2', 'any', null, null, 'allow'], [1, 's1', 's2', 'tcp', 80, 80, 'deny']]),
+            ['80/tcp' => false, '1720/tcp' => true],
+        ];
+        yield 'the default of a pair stands last' => [
+            self::job([[1, 's1', 's2', 'tcp', 80, 80, 'allow'], [99, 's1', 's2', 'any', null, null, 'deny']], true),
+            ['80/tcp' => true, '1720/tcp' => false],
+        ];
     }
 
     /** @param array<string, bool> $expected */
@@ -73,7 +95,10 @@ final class FilterTest extends TestCase
     {
         $there = [1, 's1', 's2', 'tcp', 80, 80, 'allow'];
         self::assertFalse(self::passes(self::job([$there], false, false), '80/tcp'));
-        self::assertTrue(self::passes(self::job([$there, [2, 's2', 's1', 'tcp', 49152, 65535, 'allow']], false, false), '80/tcp'), 'to the ports that are asked from');
+        self::assertTrue(
+            self::passes(self::job([$there, [2, 's2', 's1', 'tcp', 49152, 65535, 'allow']], false, false), '80/tcp'),
+            'to the ports that are asked from',
+        );
         self::assertFalse(self::passes(self::job([$there, [2, 's2', 's1', 'tcp', 80, 80, 'allow']], false, false), '80/tcp'));
     }
 
@@ -88,7 +113,13 @@ final class FilterTest extends TestCase
     {
         $rule = static fn (array $row): string => (string) FilterRule::fromRow(new Row($row + ['key' => 'f', 'router' => 'r']));
 
-        self::assertSame('7 allow s1>any udp 5060', $rule(['position' => 7, 'from' => 's1', 'transport' => 'udp', 'portFirst' => 5060, 'action' => 'allow']));
-        self::assertSame('9 deny any>s2 any 40000-40999', $rule(['position' => 9, 'to' => 's2', 'transport' => 'any', 'portFirst' => 40000, 'portLast' => 40999, 'action' => 'deny']));
+        self::assertSame(
+            '7 allow s1>any udp 5060',
+            $rule(['position' => 7, 'from' => 's1', 'transport' => 'udp', 'portFirst' => 5060, 'action' => 'allow']),
+        );
+        self::assertSame(
+            '9 deny any>s2 any 40000-40999',
+            $rule(['position' => 9, 'to' => 's2', 'transport' => 'any', 'portFirst' => 40000, 'portLast' => 40999, 'action' => 'deny']),
+        );
     }
 }

@@ -10,7 +10,7 @@ use Random\Randomizer;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Walk\Cure;
-use Vorhut\Core\Walk\Fabric;
+use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Core\Walk\Walker;
 use Vorhut\Tests\Support\Jobs;
 
@@ -30,8 +30,8 @@ final class RandomJobsTest extends TestCase
             [$from, $to] = [['d0', 'd1'], ['d1', 'd0'], ['d2', 'd3'], ['outposts/s0', 'd1']][$random->getInt(0, 3)];
             $port = Port::fromString(['80/tcp', '80/tcp', '80/tcp', '80/tcp', '554/tcp', '5060/udp'][$random->getInt(0, 5)]);
 
-            $walk = Walker::between(Fabric::of($plan, $face), $from, $to, $port);
-            $again = Walker::between(Fabric::of(self::job(new Randomizer(new Mt19937($seed)))->plan(), $face), $from, $to, $port);
+            $walk = Walker::between(NetworkModel::of($plan, $face), $from, $to, $port);
+            $again = Walker::between(NetworkModel::of(self::job(new Randomizer(new Mt19937($seed)))->plan(), $face), $from, $to, $port);
             self::assertSame(json_encode($walk), json_encode($again), "seed $seed");
             if ($walk->holds()) {
                 self::assertNull(Cure::of($plan, $face, $from, $to, $port), "seed $seed: a walk that holds needs no cure");
@@ -45,7 +45,7 @@ final class RandomJobsTest extends TestCase
                 continue;
             }
             ++$cured;
-            $after = Walker::between(Fabric::of($plan->with($cure), $face), $from, $to, $port);
+            $after = Walker::between(NetworkModel::of($plan->with($cure), $face), $from, $to, $port);
             self::assertTrue($after->holds(), "seed $seed: $cure->why");
             foreach ($after->hops as $hop) {
                 self::assertNull($hop->fault, "seed $seed");
@@ -85,7 +85,12 @@ final class RandomJobsTest extends TestCase
             $ports['r1']['mid'] = '10.40.99.2/29';
             foreach (['r0' => '10.40.99.2', 'r1' => '10.40.99.1'] as $router => $via) {
                 if (!$one(5)) {
-                    $job->row('routes', ['key' => 'd-'.$router, 'router' => $router, 'destination' => '10.40.0.0/16', 'via' => $random->getInt(0, 4) ? $via : '10.40.99.6']);
+                    $job->row('routes', [
+                        'key' => 'd-'.$router,
+                        'router' => $router,
+                        'destination' => '10.40.0.0/16',
+                        'via' => $random->getInt(0, 4) ? $via : '10.40.99.6',
+                    ]);
                 }
             }
         }
@@ -93,7 +98,15 @@ final class RandomJobsTest extends TestCase
             $job->router($router, $ports[$router], $allow, $stateful);
         }
         for ($f = $random->getInt(0, 2); $f > 0; --$f) {
-            $job->row('filters', ['key' => 'f'.$f, 'router' => 'r0', 'position' => $f, 'from' => $random->getInt(0, 1) ? null : 's0', 'to' => $random->getInt(0, 1) ? null : 's1', 'transport' => ['any', 'tcp', 'udp'][$random->getInt(0, 2)], 'action' => $random->getInt(0, 1) ? 'allow' : 'deny']);
+            $job->row('filters', [
+                'key' => 'f'.$f,
+                'router' => 'r0',
+                'position' => $f,
+                'from' => $random->getInt(0, 1) ? null : 's0',
+                'to' => $random->getInt(0, 1) ? null : 's1',
+                'transport' => ['any', 'tcp', 'udp'][$random->getInt(0, 2)],
+                'action' => $random->getInt(0, 1) ? 'allow' : 'deny',
+            ]);
         }
         for ($d = 0; $d < 5; ++$d) {
             $s = $random->getInt(0, $segments - 1);
@@ -103,15 +116,34 @@ final class RandomJobsTest extends TestCase
                     continue;
                 }
                 $values['mask'.$face] = self::pick($random, ['/24', '/22', '/28', '/16', '/25']);
-                $values['gateway'.$face] = self::pick($random, ['', "10.40.$s.1", "10.40.$s.9", '10.40.7.1', $values['address'], "10.40.$s.11"]);
+                $values['gateway'.$face] = self::pick($random, [
+                    '',
+                    "10.40.$s.1",
+                    "10.40.$s.9",
+                    '10.40.7.1',
+                    $values['address'],
+                    "10.40.$s.11",
+                ]);
                 if ($one(4)) {
-                    $values['address'.$face] = self::pick($random, ["10.40.$s.15", '10.40.1.12', '169.254.7.7', "10.40.$s.255", '192.0.2.8', '10.40.0.12']);
+                    $values['address'.$face] = self::pick($random, [
+                        "10.40.$s.15",
+                        '10.40.1.12',
+                        '169.254.7.7',
+                        "10.40.$s.255",
+                        '192.0.2.8',
+                        '10.40.0.12',
+                    ]);
                 }
             }
             if (0 === $random->getInt(0, 19)) {
                 unset($values['address']);
             }
-            $job->device('d'.$d, self::pick($random, ['ptz-camera', 'room-codec', 'lighting-node', 'streaming-encoder', 'desk-phone-poe']), $random->getInt(0, 29) ? 's'.$s : null, $values);
+            $job->device(
+                'd'.$d,
+                self::pick($random, ['ptz-camera', 'room-codec', 'lighting-node', 'streaming-encoder', 'desk-phone-poe']),
+                $random->getInt(0, 29) ? 's'.$s : null,
+                $values,
+            );
         }
 
         return $job;

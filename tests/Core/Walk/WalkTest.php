@@ -9,8 +9,8 @@ use Vorhut\Core\Net\Port;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Walk\Cure;
-use Vorhut\Core\Walk\Fabric;
 use Vorhut\Core\Walk\Fault;
+use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Core\Walk\Walk;
 use Vorhut\Core\Walk\Walker;
 use Vorhut\Tests\Support\Jobs;
@@ -33,13 +33,24 @@ final class WalkTest extends TestCase
             ->device('b', 'ptz-camera', 's2', $b + ['address' => '10.40.13.20']);
     }
 
-    private static function walk(Plan $plan, string $port = '80/tcp', Face $face = Face::Planned, string $from = 'a', string $to = 'b'): Walk
-    {
-        return Walker::between(Fabric::of($plan, $face), $from, $to, Port::fromString($port));
+    private static function walk(
+        Plan $plan,
+        string $port = '80/tcp',
+        Face $face = Face::Planned,
+        string $from = 'a',
+        string $to = 'b',
+    ): Walk {
+        return Walker::between(NetworkModel::of($plan, $face), $from, $to, Port::fromString($port));
     }
 
-    private static function assertCured(Plan $plan, string $expected, string $port = '80/tcp', Face $face = Face::Planned, string $from = 'a', string $to = 'b'): void
-    {
+    private static function assertCured(
+        Plan $plan,
+        string $expected,
+        string $port = '80/tcp',
+        Face $face = Face::Planned,
+        string $from = 'a',
+        string $to = 'b',
+    ): void {
         $cure = Cure::of($plan, $face, $from, $to, Port::fromString($port));
         self::assertNotNull($cure);
         self::assertSame($expected, (string) $cure->why);
@@ -51,7 +62,7 @@ final class WalkTest extends TestCase
         $walk = self::walk(self::job()->plan());
 
         self::assertSame('holds', $walk->verdict());
-        self::assertSame(['A', 'R1', 'B', 'B', 'B', 'R1', 'A'], array_map(static fn ($hop): string => $hop->label, $walk->hops));
+        self::assertSame(['A', 'R1', 'B', 'B', 'B', 'R1', 'A'], array_map(static fn ($hop): string => (string) $hop->label, $walk->hops));
     }
 
     public function testAMaskTooWideAtTheFarEndLosesTheAnswer(): void
@@ -72,14 +83,19 @@ final class WalkTest extends TestCase
         $walk = self::walk($plan);
 
         self::assertSame('one-way', $walk->verdict());
-        self::assertSame('The request arrives, the answer cannot leave: B has no gateway, and 10.40.12.20 is not in its 10.40.13.0/24.', (string) $walk->broken()?->text);
+        self::assertSame(
+            'The request arrives, the answer cannot leave: B has no gateway, and 10.40.12.20 is not in its 10.40.13.0/24.',
+            (string) $walk->broken()?->text,
+        );
         self::assertCured($plan, 'Give B the gateway 10.40.13.1.');
     }
 
     public function testAMaskTooNarrowPutsThePeerAtTheEdge(): void
     {
         $plan = self::job()->device('c', 'ptz-camera', 's1', ['address' => '10.40.12.23', 'mask' => '/24'])->plan();
-        $narrow = self::job(['mask' => '/29', 'address' => '10.40.12.20'])->device('c', 'ptz-camera', 's1', ['address' => '10.40.12.23'])->plan();
+        $narrow = self::job(['mask' => '/29', 'address' => '10.40.12.20'])
+            ->device('c', 'ptz-camera', 's1', ['address' => '10.40.12.23'])
+            ->plan();
 
         self::assertTrue(self::walk($plan, to: 'c')->holds());
         self::assertSame(Fault::EdgeOfOwnMask, self::walk($narrow, to: 'c')->broken()?->fault);
@@ -88,7 +104,13 @@ final class WalkTest extends TestCase
 
     public function testEveryWayAGatewayCanBeWrong(): void
     {
-        $wrong = ['10.40.13.1' => Fault::GatewayOutside, '10.40.12.9' => Fault::NoSuchGateway, '10.40.12.20' => Fault::GatewayIsSelf, '' => Fault::NoGateway, '10.40.12.30' => Fault::GatewayIsHost];
+        $wrong = [
+            '10.40.13.1' => Fault::GatewayOutside,
+            '10.40.12.9' => Fault::NoSuchGateway,
+            '10.40.12.20' => Fault::GatewayIsSelf,
+            '' => Fault::NoGateway,
+            '10.40.12.30' => Fault::GatewayIsHost,
+        ];
         foreach ($wrong as $gateway => $fault) {
             $plan = self::job(['gateway' => (string) $gateway])->device('h', 'ptz-camera', 's1', ['address' => '10.40.12.30'])->plan();
             self::assertSame($fault, self::walk($plan)->broken()?->fault, (string) $gateway);
@@ -98,7 +120,11 @@ final class WalkTest extends TestCase
 
     public function testItsOwnGatewayReachesEverythingOnItsWireEvenForeignAddresses(): void
     {
-        $plan = self::job(['gateway' => '10.40.12.20'])->device('f', 'ptz-camera', 's1', ['address' => '192.0.2.9', 'mask' => '/24', 'gateway' => '192.0.2.9'])->plan();
+        $plan = self::job(['gateway' => '10.40.12.20'])->device('f', 'ptz-camera', 's1', [
+            'address' => '192.0.2.9',
+            'mask' => '/24',
+            'gateway' => '192.0.2.9',
+        ])->plan();
 
         self::assertTrue(self::walk($plan, to: 'f')->holds());
     }
@@ -125,7 +151,17 @@ final class WalkTest extends TestCase
 
     public function testAnswersPassOnlyWhereTheFilterKeepsState(): void
     {
-        $rule = ['key' => 'f1', 'router' => 'r1', 'position' => 1, 'from' => 's1', 'to' => 's2', 'transport' => 'tcp', 'portFirst' => 80, 'portLast' => 80, 'action' => 'allow'];
+        $rule = [
+            'key' => 'f1',
+            'router' => 'r1',
+            'position' => 1,
+            'from' => 's1',
+            'to' => 's2',
+            'transport' => 'tcp',
+            'portFirst' => 80,
+            'portLast' => 80,
+            'action' => 'allow',
+        ];
         self::assertTrue(self::walk(self::job(allow: false)->row('filters', $rule)->plan())->holds());
 
         $stateless = self::job(allow: false, stateful: false)->row('filters', $rule)->plan();
@@ -136,8 +172,26 @@ final class WalkTest extends TestCase
     public function testTheFirstMatchingRuleDecides(): void
     {
         $rules = self::job(allow: true)
-            ->row('filters', ['key' => 'late', 'router' => 'r1', 'position' => 9, 'from' => 's1', 'to' => 's2', 'transport' => 'any', 'action' => 'deny'])
-            ->row('filters', ['key' => 'early', 'router' => 'r1', 'position' => 2, 'from' => null, 'to' => 's2', 'transport' => 'tcp', 'portFirst' => 80, 'portLast' => 90, 'action' => 'allow'])
+            ->row('filters', [
+                'key' => 'late',
+                'router' => 'r1',
+                'position' => 9,
+                'from' => 's1',
+                'to' => 's2',
+                'transport' => 'any',
+                'action' => 'deny',
+            ])
+            ->row('filters', [
+                'key' => 'early',
+                'router' => 'r1',
+                'position' => 2,
+                'from' => null,
+                'to' => 's2',
+                'transport' => 'tcp',
+                'portFirst' => 80,
+                'portLast' => 90,
+                'action' => 'allow',
+            ])
             ->plan();
 
         self::assertTrue(self::walk($rules, '80/tcp')->holds());
@@ -168,24 +222,48 @@ final class WalkTest extends TestCase
             ->plan();
         self::assertTrue(self::walk($plan)->holds());
 
-        $holes = $plan->with(new \Vorhut\Core\Plan\Change(new \Vorhut\Core\Plan\Message(''), array_map(static fn (array $row): \Vorhut\Core\Plan\Edit => \Vorhut\Core\Plan\Edit::remove('routes', $row), $plan->rows('routes'))));
+        $holes = $plan->with(new \Vorhut\Core\Plan\Change(
+            new \Vorhut\Core\Text\Message(''),
+            array_map(
+                static fn (array $row): \Vorhut\Core\Plan\Edit => \Vorhut\Core\Plan\Edit::remove('routes', $row),
+                $plan->rows('routes'),
+            ),
+        ));
         self::assertSame(Fault::NoRoute, self::walk($holes)->broken()?->fault);
         self::assertCured($holes, 'Tell R1 the route to 10.40.13.0/24 by 10.40.99.2.');
 
-        $loop = $holes->with(new \Vorhut\Core\Plan\Change(new \Vorhut\Core\Plan\Message(''), [
-            \Vorhut\Core\Plan\Edit::add('routes', ['key' => 'l1', 'router' => 'r1', 'destination' => '198.51.100.0/24', 'via' => '10.40.99.2']),
-            \Vorhut\Core\Plan\Edit::add('routes', ['key' => 'l2', 'router' => 'r2', 'destination' => '198.51.100.0/24', 'via' => '10.40.99.1']),
-            \Vorhut\Core\Plan\Edit::value('nics/b.lan', 'address', Face::Planned, '10.40.13.20', '198.51.100.7'),
+        $loop = $holes->with(new \Vorhut\Core\Plan\Change(new \Vorhut\Core\Text\Message(''), [
+            \Vorhut\Core\Plan\Edit::add('routes', [
+                'key' => 'l1',
+                'router' => 'r1',
+                'destination' => '198.51.100.0/24',
+                'via' => '10.40.99.2',
+            ]),
+            \Vorhut\Core\Plan\Edit::add('routes', [
+                'key' => 'l2',
+                'router' => 'r2',
+                'destination' => '198.51.100.0/24',
+                'via' => '10.40.99.1',
+            ]),
+            \Vorhut\Core\Plan\Edit::setting('nics/b.lan#address', Face::Planned, '10.40.13.20', '198.51.100.7'),
         ]));
         self::assertSame(Fault::RoutingLoop, self::walk($loop)->broken()?->fault);
     }
 
     public function testAVerdictStandsOnWhatItReadAndOnNothingElse(): void
     {
-        $ground = self::walk(self::job()->plan())->facts->texts();
+        $basis = self::walk(self::job()->plan())->facts->texts();
 
-        self::assertSame($ground, self::walk(self::job()->device('x', 'ptz-camera', 's2', ['address' => '10.40.13.77'])->plan())->facts->texts(), 'a stranger on the wire changes nothing');
-        self::assertNotSame($ground, self::walk(self::job()->device('x', 'ptz-camera', 's2', ['address' => '10.40.13.20'])->plan())->facts->texts(), 'a second holder does');
-        self::assertNotSame($ground, self::walk(self::job(b: ['gateway' => '10.40.13.2'])->plan())->facts->texts());
+        self::assertSame(
+            $basis,
+            self::walk(self::job()->device('x', 'ptz-camera', 's2', ['address' => '10.40.13.77'])->plan())->facts->texts(),
+            'a stranger on the wire changes nothing',
+        );
+        self::assertNotSame(
+            $basis,
+            self::walk(self::job()->device('x', 'ptz-camera', 's2', ['address' => '10.40.13.20'])->plan())->facts->texts(),
+            'a second holder does',
+        );
+        self::assertNotSame($basis, self::walk(self::job(b: ['gateway' => '10.40.13.2'])->plan())->facts->texts());
     }
 }

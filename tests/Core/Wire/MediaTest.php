@@ -23,7 +23,14 @@ final class MediaTest extends TestCase
         // Version 2, padding, extension of one word, one contributing source, marker, type 8.
         $bytes = hex2bin('b188002a00000064deadbeef0000000100010001aabbccdd4142030003');
         $packet = Packet::fromString((string) $bytes);
-        self::assertSame([8, 42, 100, 0xDEADBEEF, 'AB', true], [$packet->type, $packet->sequence, $packet->timestamp, $packet->source, $packet->payload, $packet->marker]);
+        self::assertSame([8, 42, 100, 0xDEADBEEF, 'AB', true], [
+            $packet->type,
+            $packet->sequence,
+            $packet->timestamp,
+            $packet->source,
+            $packet->payload,
+            $packet->marker,
+        ]);
         self::assertEquals(new Packet(0, 1, 160, 7, 'x'), Packet::fromString((string) new Packet(0, 1, 160, 7, 'x')));
 
         $this->expectException(Unreadable::class);
@@ -38,7 +45,11 @@ final class MediaTest extends TestCase
             $reception->take(new Packet(0, $sequence, $timestamp, 9, ''), $arrival);
         }
         self::assertEqualsWithDelta(1.0 - 1.0 / 16, $reception->jitter(), 1e-9);
-        self::assertSame([5, 4, 1], [$reception->expected(), $reception->received(), $reception->lost()], 'over the wrap of the sequence number');
+        self::assertSame(
+            [5, 4, 1],
+            [$reception->expected(), $reception->received(), $reception->lost()],
+            'over the wrap of the sequence number',
+        );
         self::assertSame(0x10000 + 2, $reception->highest());
 
         $report = ReceiverReport::fromString((string) ReceiverReport::of($reception, 3));
@@ -54,7 +65,10 @@ final class MediaTest extends TestCase
 
     public function testAnOfferIsReadAndAnswered(): void
     {
-        $offer = Session::fromString("v=0\r\no=alice 1 1 IN IP4 192.0.2.1\r\ns=-\r\nc=IN IP4 192.0.2.1\r\nt=0 0\r\nm=video 4000 RTP/AVP 96\r\nm=audio 49170 RTP/AVP 18 8 0\r\nc=IN IP4 192.0.2.9\r\n");
+        $offer = Session::fromString(
+            "v=0\r\no=alice 1 1 IN IP4 192.0.2.1\r\ns=-\r\nc=IN IP4 192.0.2.1\r\nt=0 0\r\nm=video 4000 RTP/AVP 96\r\nm=audio 49170 "
+                ."RTP/AVP 18 8 0\r\nc=IN IP4 192.0.2.9\r\n",
+        );
         self::assertSame(['192.0.2.9', 49170], [(string) $offer->address, $offer->port]);
         self::assertSame(8, (new Session(Ipv4::fromString('192.0.2.2'), 40000, [0, 8]))->common($offer));
         self::assertNull((new Session(Ipv4::fromString('192.0.2.2'), 40000, [9]))->common($offer));
@@ -76,7 +90,10 @@ final class MediaTest extends TestCase
         $request = new Request('POST', '/settings', ['authorization' => 'Basic '.base64_encode('admin:a:b')], 'ip=10.0.0.1');
         self::assertSame(\strlen((string) $request), Request::length((string) $request));
         self::assertNull(Request::length("GET / HTTP/1.1\r\nHo"));
-        self::assertSame([['admin', 'a:b'], 'ip=10.0.0.1'], [Request::fromString((string) $request)->login(), Request::fromString((string) $request)->body]);
+        self::assertSame([['admin', 'a:b'], 'ip=10.0.0.1'], [
+            Request::fromString((string) $request)->login(),
+            Request::fromString((string) $request)->body,
+        ]);
         self::assertSame('PTZ & co', Response::fromString((string) new Response(200, [], '<title> PTZ &amp; co </title>'))->title());
         $this->expectException(Unreadable::class);
         Response::fromString("SSH-2.0-x\r\n");

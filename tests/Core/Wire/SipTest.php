@@ -8,7 +8,7 @@ use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Wire\Sip\Address;
 use Vorhut\Core\Wire\Sip\Digest;
-use Vorhut\Core\Wire\Sip\Message;
+use Vorhut\Core\Wire\Sip\SipMessage;
 use Vorhut\Core\Wire\Unreadable;
 
 final class SipTest extends TestCase
@@ -19,28 +19,57 @@ final class SipTest extends TestCase
         ."MaX-fOrWaRdS: 0068\r\nCall-ID: wsinv.ndaksdj@192.0.2.1\r\nCSeq: 0009\r\n  INVITE\r\n"
         ."v:  SIP  / 2.0  / UDP\r\n    192.0.2.2;branch=390skdjuw, SIP/2.0/TCP spindle.example.com ;branch = z9hG4bK9ikj8\r\n"
         ."s :\r\nNewFangledHeader:   newfangled value\r\n continued newfangled value\r\nContent-Type: application/sdp\r\n"
-        ."m:\"Quoted string, with comma\" <sip:jdrosen@example.com> ; newparam = newvalue, <sip:two@example.com>\r\nl: 4\r\n\r\nv=0\r and more";
+        ."m:\"Quoted string, with comma\" <sip:jdrosen@example.com> ; newparam = newvalue, <sip:two@example.com>\r\nl: 4\r\n\r\nv=0\r "
+        .'and more';
 
-    /** After RFC 4475 §3.1.1.1, "a short tortuous INVITE": folding, compact forms, odd case, several values on one line, unknown headers. */
+    /**
+     * After RFC 4475 §3.1.1.1, "a short tortuous INVITE": folding, compact forms, odd case, several values on one line, unknown headers.
+     */
     public function testATortuousButValidMessageIsRead(): void
     {
-        $message = Message::fromString(self::INVITE);
+        $message = SipMessage::fromString(self::INVITE);
 
         self::assertSame(['INVITE', 9, 'INVITE'], [$message->method, $message->sequence(), $message->sequenceMethod()]);
         self::assertCount(2, $message->headers('Via'));
         self::assertSame('390skdjuw', $message->branch());
-        self::assertSame(['sip:jdrosen@example.com', 'sip:two@example.com'], array_map(static fn (string $one): string => Address::fromString($one)->uri, $message->headers('Contact')));
+        self::assertSame(
+            ['sip:jdrosen@example.com', 'sip:two@example.com'],
+            array_map(static fn (string $one): string => Address::fromString($one)->uri, $message->headers('Contact')),
+        );
         self::assertSame('98asjd8', $message->from()->parameter('tag'));
         self::assertSame('vivekg', $message->to()->user());
         self::assertSame('newfangled value continued newfangled value', $message->header('NewFangledHeader'));
         self::assertSame("v=0\r", $message->body, 'as long as Content-Length says');
     }
 
+    public function testAnAnswerCopiesWhatTheStandardSaysAndTagsTheOtherEndOnce(): void
+    {
+        $request = SipMessage::request('INVITE', 'sip:b@192.0.2.2', [
+            ['Via', 'SIP/2.0/UDP 192.0.2.1;branch=z9hG4bK1'],
+            ['From', '<sip:a@192.0.2.1>;tag=1'],
+            ['To', '<sip:b@192.0.2.2>'],
+            ['Call-ID', 'x'],
+            ['CSeq', '1 INVITE'],
+            ['Contact', '<sip:a@192.0.2.1>'],
+        ]);
+        $to = static fn (?string $tag, SipMessage $of): ?string => SipMessage::response($of, 200, toTag: $tag)->header('To');
+        self::assertSame('<sip:b@192.0.2.2>', $to(null, $request));
+        self::assertSame('<sip:b@192.0.2.2>;tag=7', $to('7', $request));
+        $again = SipMessage::request('BYE', 'sip:b@192.0.2.2', [['To', '<sip:b@192.0.2.2>;tag=7']]);
+        self::assertSame('<sip:b@192.0.2.2>;tag=7', $to('8', $again), 'within a dialogue it stays (RFC 3261 §12.2.2)');
+        $answer = SipMessage::response($request, 200);
+        self::assertSame(
+            ['SIP/2.0/UDP 192.0.2.1;branch=z9hG4bK1', '<sip:a@192.0.2.1>;tag=1', 'x', '1 INVITE', null],
+            array_map($answer->header(...), ['Via', 'From', 'Call-ID', 'CSeq', 'Contact']),
+            'RFC 3261 §8.2.6.2',
+        );
+    }
+
     public function testWhatIsWrittenIsReadBackTheSame(): void
     {
-        $once = (string) Message::fromString(self::INVITE);
+        $once = (string) SipMessage::fromString(self::INVITE);
 
-        self::assertSame($once, (string) Message::fromString($once));
+        self::assertSame($once, (string) SipMessage::fromString($once));
     }
 
     /** @return iterable<string, array{string}> */
@@ -48,7 +77,9 @@ final class SipTest extends TestCase
     {
         yield 'no empty line' => ["OPTIONS sip:a@b SIP/2.0\r\nVia: x\r\n"];
         yield 'other version' => ["OPTIONS sip:a@b SIP/7.0\r\nVia: x\r\n\r\n"];
-        yield 'no Call-ID' => ["OPTIONS sip:a@b SIP/2.0\r\nVia: SIP/2.0/UDP x\r\nFrom: <sip:a@b>\r\nTo: <sip:a@b>\r\nCSeq: 1 OPTIONS\r\n\r\n"];
+        yield 'no Call-ID' => [
+            "OPTIONS sip:a@b SIP/2.0\r\nVia: SIP/2.0/UDP x\r\nFrom: <sip:a@b>\r\nTo: <sip:a@b>\r\nCSeq: 1 OPTIONS\r\n\r\n",
+        ];
         yield 'length over body' => [str_replace('l: 4', 'l: 9999', self::INVITE)];
         yield 'negative length' => [str_replace('l: 4', 'l: -5', self::INVITE)];
         yield 'CSeq without method' => [str_replace("0009\r\n  INVITE", '0009', self::INVITE)];
@@ -59,7 +90,7 @@ final class SipTest extends TestCase
     public function testABrokenMessageIsRefusedNotCrashed(string $bytes): void
     {
         $this->expectException(Unreadable::class);
-        Message::fromString($bytes);
+        SipMessage::fromString($bytes);
     }
 
     public function testAnyCutAndAnyFlippedByteIsEitherReadOrRefused(): void
@@ -71,7 +102,7 @@ final class SipTest extends TestCase
                 $bytes[mt_rand(0, \strlen($bytes) - 1)] = \chr(mt_rand(0, 255));
             }
             try {
-                $message = Message::fromString($bytes);
+                $message = SipMessage::fromString($bytes);
                 self::assertMatchesRegularExpression('/^.*$/s', $message->from()->host().$message->to()->user().$message->branch());
             } catch (Unreadable $e) {
                 self::assertNotSame('', $e->getMessage());
@@ -82,13 +113,33 @@ final class SipTest extends TestCase
     public function testDigestVectorsOfTheStandards(): void
     {
         // RFC 7616 §3.9.1, both algorithms.
-        $fields = 'username="Mufasa", realm="http-auth@example.org", uri="/dir/index.html", nonce="7ypf/xlj9XXwfDPEoM4URrv/xwf94BcCAzFZH4GiTo0v", nc=00000001, cnonce="f2/wE4q74E6zIJEtWaHKaf5wv/H5QzzpXusqGemxURZJ", qop=auth, opaque="FQhe/qaU925kfnzjCev0ciny7QMkPqMAFRtzCUYo5tdS"';
-        self::assertSame('8ca523f5e9506fed4657c9700eebdbec', Digest::tryFromString("Digest $fields, algorithm=MD5")?->response('Circle of Life', 'GET'));
-        self::assertSame('753927fa0e85d155564e2e272a28d1802ca10daf4496794697cf8db5856cb6c1', Digest::tryFromString("Digest $fields, algorithm=SHA-256")?->response('Circle of Life', 'GET'));
+        $fields = 'username="Mufasa", realm="http-auth@example.org", uri="/dir/index.html", '
+            .'nonce="7ypf/xlj9XXwfDPEoM4URrv/xwf94BcCAzFZH4GiTo0v", nc=00000001, '
+            .'cnonce="f2/wE4q74E6zIJEtWaHKaf5wv/H5QzzpXusqGemxURZJ", qop=auth, '
+            .'opaque="FQhe/qaU925kfnzjCev0ciny7QMkPqMAFRtzCUYo5tdS"';
+        self::assertSame(
+            '8ca523f5e9506fed4657c9700eebdbec',
+            Digest::tryFromString("Digest $fields, algorithm=MD5")?->response('Circle of Life', 'GET'),
+        );
+        self::assertSame(
+            '753927fa0e85d155564e2e272a28d1802ca10daf4496794697cf8db5856cb6c1',
+            Digest::tryFromString("Digest $fields, algorithm=SHA-256")?->response('Circle of Life', 'GET'),
+        );
         // RFC 2617 §3.5, which RFC 3261 §22 refers to.
-        self::assertSame('6629fae49393a05397450978507c4ef1', Digest::tryFromString('Digest username="Mufasa", realm="testrealm@host.com", nonce="dcd98b7102dd2f0e8b11d0f600bfb0c093", uri="/dir/index.html", qop=auth, nc=00000001, cnonce="0a4f113b"')?->response('Circle Of Life', 'GET'));
+        self::assertSame(
+            '6629fae49393a05397450978507c4ef1',
+            Digest::tryFromString(
+                'Digest username="Mufasa", realm="testrealm@host.com", nonce="dcd98b7102dd2f0e8b11d0f600bfb0c093", '
+                    .'uri="/dir/index.html", qop=auth, nc=00000001, cnonce="0a4f113b"',
+            )?->response('Circle Of Life', 'GET'),
+        );
         // Without qop: RFC 2069 §2.4 with its erratum.
-        self::assertSame('1949323746fe6a43ef61f9606e7febea', Digest::tryFromString('Digest username="Mufasa", realm="testrealm@host.com", nonce="dcd98b7102dd2f0e8b11d0f600bfb0c093", uri="/dir/index.html"')?->response('CircleOfLife', 'GET'));
+        self::assertSame(
+            '1949323746fe6a43ef61f9606e7febea',
+            Digest::tryFromString(
+                'Digest username="Mufasa", realm="testrealm@host.com", nonce="dcd98b7102dd2f0e8b11d0f600bfb0c093", uri="/dir/index.html"',
+            )?->response('CircleOfLife', 'GET'),
+        );
     }
 
     public function testAnAnswerProvesThePasswordAndNothingElse(): void

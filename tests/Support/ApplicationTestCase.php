@@ -16,7 +16,7 @@ use Vorhut\Journal\Journal;
 use Vorhut\Journal\Records;
 
 /** A test with a database, rolled back behind it. */
-abstract class Desk extends WebTestCase
+abstract class ApplicationTestCase extends WebTestCase
 {
     protected KernelBrowser $browser;
 
@@ -43,7 +43,10 @@ abstract class Desk extends WebTestCase
 
     protected function jobOf(string $demo = 'port'): Job
     {
-        return self::service(JobShelf::class)->import(JobDocument::fromJson((string) file_get_contents(\dirname(__DIR__, 2)."/demo/$demo.json"), Jobs::kinds()));
+        return self::service(JobShelf::class)->import(JobDocument::fromJson(
+            (string) file_get_contents(\dirname(__DIR__, 2)."/demo/$demo.json"),
+            Jobs::catalogue(),
+        ));
     }
 
     /** Requests forget what is in memory; this is the job as it is stored now. */
@@ -82,7 +85,16 @@ abstract class Desk extends WebTestCase
     {
         foreach ($this->browser->getCrawler()->filter('form[method="post"]') as $node) {
             $form = $this->browser->getCrawler()->filter('form')->reduce(static fn ($one): bool => $one->getNode(0) === $node)->form();
-            if (!str_ends_with($form->getUri(), $action) || array_intersect_assoc($hidden, array_map(static fn ($field): string => \is_scalar($field->getValue()) ? (string) $field->getValue() : '', $form->all())) !== $hidden) {
+            if (
+                !str_ends_with($form->getUri(), $action)
+                || array_intersect_assoc(
+                    $hidden,
+                    array_map(
+                        static fn ($field): string => \is_scalar($field->getValue()) ? (string) $field->getValue() : '',
+                        $form->all(),
+                    ),
+                ) !== $hidden
+            ) {
                 continue;
             }
             $this->browser->request('POST', $form->getUri(), array_replace_recursive($form->getPhpValues(), $values));

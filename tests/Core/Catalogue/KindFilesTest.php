@@ -2,14 +2,15 @@
 
 declare(strict_types=1);
 
-namespace Vorhut\Tests\Core\Kind;
+namespace Vorhut\Tests\Core\Catalogue;
 
 use Opis\JsonSchema\Helper;
 use Opis\JsonSchema\Validator;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 use Symfony\Component\Yaml\Yaml;
-use Vorhut\Core\Kind\Kind;
+use Vorhut\Core\Catalogue\Effect;
+use Vorhut\Core\Catalogue\Kind;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Tests\Support\Jobs;
 
@@ -32,12 +33,12 @@ final class KindFilesTest extends TestCase
         self::assertNull($error, null === $error ? '' : $error->message().' '.json_encode($error->data()->fullPath()));
     }
 
-    public function testEveryStepThatHoldsTheFactoryAddressIsTellable(): void
+    public function testWhatHoldsAFactoryAddressHasAStepThatPowersItAndOneThatAddressesIt(): void
     {
-        foreach (Jobs::kinds()->all() as $kind) {
-            if (null !== $kind->factoryAddress && !$kind->isRouter()) {
-                self::assertNotNull($kind->step('hook-up'), $kind->code);
-                self::assertNotNull($kind->step('address'), $kind->code);
+        foreach (Jobs::catalogue()->kinds as $kind) {
+            if (null !== $kind->factoryState()->address && [] !== $kind->activePorts()) {
+                self::assertNotNull($kind->stepThat(Effect::Powers), $kind->code);
+                self::assertNotNull($kind->stepThat(Effect::Addresses), $kind->code);
             }
         }
     }
@@ -46,6 +47,6 @@ final class KindFilesTest extends TestCase
     {
         $this->expectException(Malformed::class);
         $this->expectExceptionMessage('a fixed factory state needs an address');
-        Kind::fromArray('x', ['name' => 'X', 'family' => 'camera', 'factory' => ['state' => 'fixed']]);
+        Kind::fromArray('x', ['name' => 'X', 'roles' => [], 'factory' => [['state' => 'fixed']]]);
     }
 }

@@ -1,0 +1,255 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Tests\Core\Agreement;
+
+use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Agreement\Agreed;
+use Vorhut\Core\Agreement\Agreements;
+use Vorhut\Core\Agreement\Comparison;
+use Vorhut\Core\Agreement\Standing;
+use Vorhut\Core\Agreement\Subject;
+use Vorhut\Core\Catalogue\Relation;
+use Vorhut\Core\Finding\Findings;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\TrackedValue;
+use Vorhut\Tests\Support\Jobs;
+
+final class AgreementsTest extends TestCase
+{
+    /** @return iterable<string, array{Relation, string|null, list<string|null>, Standing}> */
+    public static function relations(): iterable
+    {
+        yield 'equal' => [Relation::Equal, '48', ['48'], Standing::Holds];
+        yield 'not equal' => [Relation::Equal, '48', ['96'], Standing::Broken];
+        yield 'lists are equal in any order' => [Relation::Equal, 'udp, tcp', ['tcp, udp'], Standing::Holds];
+        yield 'part of a list is not equal' => [Relation::Equal, 'udp', ['tcp, udp'], Standing::Broken];
+        yield 'member of' => [Relation::MemberOf, 'tls, udp', ['tcp, udp'], Standing::Holds];
+        yield 'member of none' => [Relation::MemberOf, 'tls', ['tcp, udp'], Standing::Broken];
+        yield 'member of one of several' => [Relation::MemberOf, '10.0.0.2', ['10.0.0.1', '10.0.0.2'], Standing::Holds];
+        yield 'at most, as numbers' => [Relation::AtMost, '9', ['10'], Standing::Holds];
+        yield 'at most, the same' => [Relation::AtMost, '10', ['10'], Standing::Holds];
+        yield 'more' => [Relation::AtMost, '10.5', ['10'], Standing::Broken];
+        yield 'different' => [Relation::Different, '100', ['90'], Standing::Holds];
+        yield 'not different' => [Relation::Different, '100', ['100'], Standing::Broken];
+        yield 'complementary' => [Relation::Complementary, 'caller', ['listener'], Standing::Holds];
+        yield 'complementary, the other way' => [Relation::Complementary, 'listener', ['caller'], Standing::Holds];
+        yield 'two callers' => [Relation::Complementary, 'caller', ['caller'], Standing::Broken];
+        yield 'blank is a value' => [Relation::Equal, '', ['48'], Standing::Broken];
+        yield 'not known on the left' => [Relation::Equal, null, ['48'], Standing::Unknown];
+        yield 'not known on the right' => [Relation::MemberOf, '48', [null], Standing::Unknown];
+    }
+
+    /** @param list<string|null> $right */
+    #[DataProvider('relations')]
+    public function testEveryRelationSaysWhatItsNameSays(Relation $relation, ?string $left, array $right, Standing $standing): void
+    {
+        $subject = static fn (?string $value): Subject => new Subject('x', 'devices/x', 'X', 'x', 'X', new TrackedValue($value));
+
+        self::assertSame(
+            $standing,
+            Comparison::between(
+                $relation,
+                $subject($left),
+                array_map($subject, $right),
+                Face::Set,
+                [['caller', 'listener'], ['rendezvous', 'rendezvous']],
+            ),
+        );
+    }
+
+    private static function audio(string $one, string $other, string $third = '48'): Jobs
+    {
+        return (new Jobs())->segment('a', '169.254.0.0/16')
+            ->device('card', 'console-card', 'a', ['sampleRate' => $one])
+            ->device('fx', 'processing-server', 'a', ['sampleRate' => $other])
+            ->device('fx2', 'processing-server', 'a', ['sampleRate' => $third]);
+    }
+
+    private static function rooms(string $source = '3', string $at3 = '3', string $cable = '3'): Jobs
+    {
+        return (new Jobs())->segment('a', '10.64.60.0/24', '10.64.60.1')
+            ->device('ctl', 'multi-room-controller', 'a', ['address' => '10.64.60.10', 'inputSource.3' => $at3])
+            ->device('str', 'multi-room-streamer', 'a', [
+                'address' => '10.64.60.11',
+                'controller' => 'ctl',
+                'sourceNumber' => $source,
+                'cabledInput' => $cable,
+            ]);
+    }
+
+    private static function phone(string $phone = 'udp', string $pbx = 'udp', string $entered = '00-00-5E-00-53-01'): Jobs
+    {
+        return (new Jobs())->segment('s', '10.64.30.0/24', '10.64.30.1')
+            ->device('pbx', 'on-site-pbx', 's', ['address' => '10.64.30.10', 'transport' => $pbx])
+            ->device(
+                'p',
+                'desk-phone-poe',
+                's',
+                ['address' => '10.64.30.31', 'transport' => $phone, 'ringOutput' => 'speaker'],
+                ['mac' => '00-00-5E-00-53-01'],
+            )
+            ->device('ra', 'ring-alerter', 's', ['address' => '10.64.30.41', 'listensTo' => 'p', 'detectorSocket' => 'headset'])
+            ->row('extensions', [
+                'key' => 'x',
+                'number' => '2101',
+                'pbx' => 'pbx',
+                'terminal' => 'sip',
+                'phone' => 'p',
+                'location' => 'Hall',
+            ])
+            ->row('accounts', ['key' => 'a', 'extension' => 'x', 'registrar' => 'pbx', 'user' => '2101', 'macEntered' => $entered]);
+    }
+
+    private static function server(string $second, string $address = '10.64.31.20'): Jobs
+    {
+        return (new Jobs())->segment('s', '10.64.30.0/24', '10.64.30.1')->segment('t', '10.64.31.0/24')
+            ->device('srv', 'media-server', 's', ['address' => '10.64.30.20'])
+            ->port('srv', 'nic2', $second, ['address' => $address]);
+    }
+
+    /**
+     * @return iterable<string, array{
+     *     string, Jobs, list<string>, bool,
+     * }> agreement, job that breaks it, who is out of step, whether it can be cured
+     */
+    public static function broken(): iterable
+    {
+        yield 'mask' => [
+            'masks-differ',
+            (new Jobs())->segment('s', '10.64.30.0/24')->device('c', 'ptz-camera', 's', ['address' => '10.64.30.31', 'mask' => '/16']),
+            ['C'],
+            true,
+        ];
+        yield 'registrar entry' => ['registrar-entry', self::phone(entered: '00-00-5E-00-53-09'), ['2101'], true];
+        yield 'transport' => ['transports-differ', self::phone('tls', 'udp, tcp'), ['P'], true];
+        yield 'ring output' => ['ring-output', self::phone(), ['P'], true];
+        $zone = (new Jobs())->segment('s', '10.64.30.0/24')->device('c', 'ptz-camera', 's', ['timeZone' => 'Europe/Rome']);
+        $zone->job['timeZone'] = 'Europe/Oslo';
+        yield 'time zone' => ['time-zones-differ', $zone, ['C'], true];
+        yield 'ports in one segment' => ['ports-in-one-segment', self::server('s', '10.64.30.21'), ['SRV nic2'], false];
+        yield 'ports in one network by their addresses' => ['ports-in-one-segment', self::server('t', '10.64.30.21'), ['SRV nic2'], false];
+        yield 'control program' => [
+            'program-address',
+            (new Jobs())->segment('s', '10.64.30.0/24')->device('l', 'laptop', 's', [
+                'address' => '10.64.30.5',
+                'programAddress' => '192.168.7.2',
+            ]),
+            ['L'],
+            true,
+        ];
+        yield 'input number' => ['input-number', self::rooms(at3: '4'), ['CTL'], true];
+        yield 'cabled input' => ['cabled-input', self::rooms('2', '2', '3'), ['STR'], true];
+        yield 'panel and codec' => ['panel-and-codec', (new Jobs())->segment('s', '10.64.30.0/24')->segment('t', '10.64.31.0/24')
+            ->device('vc', 'room-codec', 's', ['address' => '10.64.30.11'])->device(
+                'tp',
+                'touch-panel',
+                't',
+                ['address' => '10.64.31.12', 'pairedWith' => 'vc'],
+            ), ['TP'], true];
+        yield 'sample rate: the one that is alone' => ['sample-rates-differ', self::audio('48', '96'), ['FX'], true];
+        yield 'sample rate: of two the later' => ['sample-rates-differ', self::audio('96', '48', '96'), ['FX'], true];
+    }
+
+    /** @param list<string> $odd */
+    #[DataProvider('broken')]
+    public function testWhatIsBrokenIsFoundOnceWithWhoIsOutOfStepAndItsCureMendsIt(string $code, Jobs $jobs, array $odd, bool $cured): void
+    {
+        $plan = $jobs->plan();
+        $agreed = self::of($plan, $code);
+        self::assertCount(1, $agreed);
+        self::assertSame($odd, array_map(static fn (Subject $one): string => $one->name, $agreed[0]->odd));
+        $found = array_values(array_filter(Findings::of($plan, Findings::rules())->all, static fn ($one): bool => $one->code === $code));
+        self::assertCount(1, $found);
+        foreach ([$found[0]->what, $found[0]->why, $found[0]->todo] as $text) {
+            self::assertStringNotContainsString('{', (string) $text);
+        }
+        self::assertSame($cured, null !== $found[0]->cure);
+        if (null !== $found[0]->cure) {
+            $after = $plan->with($found[0]->cure);
+            self::assertSame([], self::of($after, $code), (string) $found[0]->cure->why);
+            self::assertNotSame($agreed[0]->facts->texts(), self::all($after, $code)[0]->facts->texts(), 'what it stands on has moved');
+        }
+    }
+
+    public function testEveryShippedAgreementIsBrokenInOneOfTheseJobs(): void
+    {
+        $tried = array_unique(array_column(iterator_to_array(self::broken()), 0));
+        self::assertEqualsCanonicalizing(array_keys(Jobs::catalogue()->agreements), array_values($tried));
+    }
+
+    public function testWhereEverythingAgreesNothingIsFound(): void
+    {
+        foreach ([self::audio('48', '48'), self::rooms(), self::server('t')] as $jobs) {
+            $agreements = Agreements::of($jobs->plan());
+            self::assertSame([], $agreements->with(Standing::Broken));
+            self::assertNotSame([], $agreements->with(Standing::Holds));
+        }
+    }
+
+    public function testATypingErrorIsFoundAsThatAndNotTwice(): void
+    {
+        $plan = self::audio('48', '48')->row('settings', ['key' => 'devices/x#none'])->plan();
+        $typed = $plan->with(new \Vorhut\Core\Plan\Change(new \Vorhut\Core\Text\Message(''), [
+            \Vorhut\Core\Plan\Edit::setting('devices/fx#sampleRate', Face::Set, null, '96'),
+        ]));
+        self::assertTrue(self::of($typed, 'sample-rates-differ')[0]->typing);
+        self::assertSame(
+            ['typed-other-than-planned'],
+            array_map(static fn ($one): string => $one->code, Findings::of($typed, Findings::rules())->all),
+        );
+    }
+
+    public function testItReadsInProportionToTheRoster(): void
+    {
+        $read = static function (int $devices): int {
+            $jobs = (new Jobs())->segment('v', '10.64.0.0/16')->device('pbx', 'on-site-pbx', 'v', ['address' => '10.64.0.10']);
+            for ($i = 0; $i < $devices; ++$i) {
+                $jobs->phone('p'.$i, 'v', '10.64.'.(1 + intdiv($i, 200)).'.'.(1 + $i % 200), (string) (2000 + $i))
+                    ->device('c'.$i, 'ptz-camera', 'v', ['address' => '10.64.'.(101 + intdiv($i, 200)).'.'.(1 + $i % 200)]);
+            }
+
+            return array_sum(array_map(
+                static fn (Agreed $one): int => \count($one->facts->texts()) + \count($one->subjects),
+                Agreements::of($jobs->plan())->all,
+            ));
+        };
+        $few = $read(100);
+        self::assertGreaterThan(1000, $few);
+        self::assertLessThanOrEqual(2 * $few + 20, $read(200), 'twice the roster, twice the facts');
+    }
+
+    public function testItIsAboutItsEndsAndNobodyElse(): void
+    {
+        $plan = self::audio('48', '96')->device('by', 'ptz-camera', null)->plan();
+        $agreed = self::all($plan, 'sample-rates-differ')[0];
+        self::assertTrue($agreed->isAbout('fx'));
+        self::assertFalse($agreed->isAbout('by'));
+    }
+
+    public function testItSaysOnWhatItStands(): void
+    {
+        $stands = static fn (Jobs $jobs): Face => self::all($jobs->plan(), 'sample-rates-differ')[0]->standsOn();
+        $jobs = static fn (string $face): Jobs => (new Jobs())->segment('a', '169.254.0.0/16')
+            ->device('card', 'console-card', 'a', ['sampleRate.seen' => '48', 'sampleRate.set' => '48'])
+            ->device('fx', 'processing-server', 'a', ['sampleRate.'.$face => '48']);
+        self::assertSame(Face::Planned, $stands($jobs('planned')));
+        self::assertSame(Face::Set, $stands($jobs('set')));
+        self::assertSame(Face::Seen, $stands($jobs('seen')));
+    }
+
+    /** @return list<Agreed> */
+    private static function of(Plan $plan, string $code): array
+    {
+        return array_values(array_filter(self::all($plan, $code), static fn (Agreed $one): bool => Standing::Broken === $one->standing));
+    }
+
+    /** @return list<Agreed> */
+    private static function all(Plan $plan, string $code): array
+    {
+        return array_values(array_filter(Agreements::of($plan)->all, static fn (Agreed $one): bool => $one->agreement->code === $code));
+    }
+}

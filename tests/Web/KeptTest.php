@@ -1,0 +1,62 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Tests\Web;
+
+use PHPUnit\Framework\TestCase;
+use Symfony\Component\Cache\Adapter\ArrayAdapter;
+use Vorhut\Core\Analysis\Analysis;
+use Vorhut\Core\Analysis\NotKept;
+use Vorhut\Core\Document\JobDocument;
+use Vorhut\Entity\Job;
+use Vorhut\Tests\Support\Jobs;
+use Vorhut\Web\Frame\KeptByRevision;
+
+/** What is kept of an analysis is what would be computed, and no longer than it is true. */
+final class KeptTest extends TestCase
+{
+    private static function job(int $revision, string $token = 'a'): Job
+    {
+        $job = new Job();
+        $job->fileToken = $token;
+        $job->revision = $revision;
+
+        return $job;
+    }
+
+    public function testAResultIsMadeOnceForARevisionAndAnewForTheNext(): void
+    {
+        $pool = new ArrayAdapter();
+        $made = 0;
+        $make = static function () use (&$made): array {
+            return ['made' => ++$made];
+        };
+        $job = self::job(5);
+        $first = new KeptByRevision($pool, $job);
+        self::assertSame(['made' => 1], $first->get('x', $make));
+        self::assertSame(['made' => 1], (new KeptByRevision($pool, self::job(5)))->get('x', $make));
+        self::assertSame(['made' => 2], $first->get('y', $make), 'another part');
+        self::assertSame(['made' => 3], (new KeptByRevision($pool, self::job(5, 'b')))->get('x', $make), 'another job');
+        $job->revision = 6;
+        self::assertSame(['made' => 1], $first->get('x', $make), 'what looked at the snapshot before the change is of the one before');
+        self::assertSame(['made' => 4], (new KeptByRevision($pool, $job))->get('x', $make));
+        self::assertSame(['made' => 4], (new KeptByRevision($pool, self::job(6)))->get('x', $make));
+    }
+
+    public function testWhatIsKeptIsWhatIsComputed(): void
+    {
+        $pool = new ArrayAdapter();
+        $plan = JobDocument::fromJson(Jobs::demo('port'), Jobs::catalogue())->plan(Jobs::catalogue());
+        $fresh = new Analysis($plan, new NotKept());
+        foreach (['computed', 'from what was kept'] as $time) {
+            $analysis = new Analysis($plan, new KeptByRevision($pool, self::job(1)));
+            self::assertEquals($fresh->progress(), $analysis->progress(), $time);
+            self::assertEquals($fresh->figures(), $analysis->figures(), $time);
+            self::assertSame(json_encode($fresh->findings()->all), json_encode($analysis->findings()->all), $time);
+            foreach (array_keys($plan->devices) as $device) {
+                self::assertSame($fresh->stateOf($device), $analysis->stateOf($device), $time);
+            }
+        }
+    }
+}
