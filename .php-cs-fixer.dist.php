@@ -20,4 +20,12 @@ return (new PhpCsFixer\Config())
         'concat_space' => ['spacing' => 'none'],
     ])
     ->setCacheFile(__DIR__.'/var/cache/php-cs-fixer.json')
-    ->setFinder((new PhpCsFixer\Finder())->in([__DIR__.'/src', __DIR__.'/tests', __DIR__.'/config', __DIR__.'/migrations', __DIR__.'/public'])->append([__DIR__.'/bin/console']));
+    ->setFinder(
+        (new PhpCsFixer\Finder())->in([
+            __DIR__.'/src',
+            __DIR__.'/tests',
+            __DIR__.'/config',
+            __DIR__.'/migrations',
+            __DIR__.'/public',
+        ])->append([__DIR__.'/bin/console']),
+    );

@@ -106,7 +106,7 @@ need_assets() {
 # The compiled container and templates go when anything they are made of is newer.
 fresh_cache() {
     local dir=$ROOT/var/cache/$1
-    if [ -d "$dir" ] && [ -n "$(find src config templates translations kinds -newer "$dir/.made" -print -quit 2>/dev/null)" ]; then
+    if [ -d "$dir" ] && [ -n "$(find src config templates translations kinds settings agreements -newer "$dir/.made" -print -quit 2>/dev/null)" ]; then
         rm -rf "$dir"
     fi
     if [ ! -f "$dir/.made" ]; then
@@ -177,6 +177,11 @@ ALTER USER 'root'@'localhost' IDENTIFIED BY '$(random 16)';
 END
         umask 022
         mv "$GROUND/env.new" "$GROUND/env"
+    fi
+    # A second, empty one beside the tests': an older version is built up in it and brought up to date.
+    if [ "${GROUND##*/}" = test ] && ! grep -q vorhut_upgrade "$GROUND/database.sql"; then
+        printf '%s\n' 'CREATE DATABASE IF NOT EXISTS vorhut_upgrade CHARACTER SET utf8mb4 COLLATE utf8mb4_bin;' \
+            "GRANT ALL ON vorhut_upgrade.* TO 'vorhut'@'127.0.0.1';" >>"$GROUND/database.sql"
     fi
     if [ ! -d "$GROUND/mariadb/mysql" ]; then
         say 'Making the database'
