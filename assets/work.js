@@ -101,16 +101,27 @@ document.addEventListener('alpine:init', function () {
     var dirty = false;
     document.addEventListener('input', function (event) { dirty = !event.target.closest('form.cell, .search'); });
     document.addEventListener('submit', function () { dirty = false; });
-    /* Nor does an answer to the page before it take the place of one that came since: it would swallow what that one has to say. */
-    var turn = 0, asked = 0, sent = 0, address = '';
+    /*
+     * Nor does a refresh take the place of what a form's answer has to say, or of a button that is just being pressed: while a form is on
+     * its way, or a finger is down, nothing is refreshed; and an answer to a page that is no longer shown comes too late.
+     */
+    var turn = 0, asked = 0, told = 0, onTheirWay = 0, address = '', pressed = false;
+    function isPulse(event) { var source = event.detail && event.detail.ctx && event.detail.ctx.sourceElement; return !!source && source.id === 'pulse'; }
+    ['pointerdown', 'pointerup', 'pointercancel'].forEach(function (kind) {
+        document.addEventListener(kind, function () { pressed = kind === 'pointerdown'; }, true);
+    });
     document.addEventListener('htmx:before:request', function (event) {
-        if (!event.target || event.target.id !== 'pulse') { sent = ++turn; return; }
-        if (dirty || typing(document.activeElement)) { event.preventDefault(); return; }
+        if (!isPulse(event)) { onTheirWay++; event.detail.ctx.counted = true; return; }
+        if (dirty || pressed || onTheirWay > 0 || typing(document.activeElement)) { event.preventDefault(); return; }
         asked = ++turn;
-        address = event.target.getAttribute('hx-get');
+        address = event.detail.ctx.sourceElement.getAttribute('hx-get');
+    });
+    document.addEventListener('htmx:finally:request', function (event) {
+        if (event.detail.ctx.counted) { event.detail.ctx.counted = false; onTheirWay--; told = ++turn; }
     });
     document.addEventListener('htmx:before:swap', function (event) {
-        if (!event.target || event.target.id !== 'pulse') { return; }
-        if (sent > asked || address !== event.target.getAttribute('hx-get')) { event.preventDefault(); }
+        if (!isPulse(event)) { return; }
+        var pulse = document.getElementById('pulse');
+        if (dirty || pressed || onTheirWay > 0 || told > asked || !pulse || address !== pulse.getAttribute('hx-get')) { event.preventDefault(); }
     });
 })();

@@ -114,14 +114,14 @@ test('a test of one\'s own is checked where it is typed, and stale when its grou
 
 test('a step is blocked with a reason, and seen so by the other', { timeout: 240000 }, async () => {
     await together('/j/museum/bench?sel=devices/cam-1', ['technician', 'viewer'], async (technician, viewer) => {
-        await technician.click('#step-unpack button:has-text("Blocked")');
+        await send(technician, technician.locator('#step-unpack button:has-text("Blocked")'));
         await technician.waitForSelector('#step-unpack .wrong');
         assert.match(await technician.textContent('#step-unpack .wrong'), /Write why/);
         await technician.fill('#note-unpack', 'Box is missing.');
-        await technician.click('#step-unpack button:has-text("Blocked")');
+        await send(technician, technician.locator('#step-unpack button:has-text("Blocked")'));
         await viewer.waitForSelector('#step-unpack.is-blocked');
         assert.match(await viewer.textContent('#step-unpack'), /Jonas Aydin.*Box is missing\./s);
-        await technician.click('#step-unpack button:has-text("take the mark back")');
+        await send(technician, technician.locator('#step-unpack button:has-text("take the mark back")'));
         await viewer.waitForSelector('#step-unpack:not(.is-blocked)');
     });
 });
