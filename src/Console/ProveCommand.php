@@ -39,7 +39,7 @@ final readonly class ProveCommand
         if ($open) {
             $keys = array_map(
                 static fn (TestResult $result): string => $result->test->key,
-                Proof::of($this->records->plan($stored))->with(Verdict::Contrary, Verdict::Stale, Verdict::NotYet),
+                Proof::of($this->records->plan($stored))->open($stored->rehearsed && true !== $stored->practice),
             );
         }
         $this->round->run($stored, $keys, 'Outpost', 'text' === $format ? static function (ProofTest $done) use ($output): void {
@@ -54,6 +54,8 @@ final readonly class ProveCommand
             match (true) {
                 Verdict::Contrary === $result->verdict => ', wanted: '.$result->test->wanted->label(),
                 null !== $result->missing => ', '.$result->missing.' is not plugged in yet',
+                null !== $result->unasked => ', not asked from here: '.$result->unasked->detail,
+                null !== $result->rehearsal => ', rehearsed: '.$result->rehearsal->verdict->label(),
                 default => '',
             },
         ), $proof->results));

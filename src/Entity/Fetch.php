@@ -10,6 +10,7 @@ use Doctrine\ORM\Mapping as ORM;
 #[ORM\Entity]
 #[ORM\Table(name: 'file_fetch')]
 #[ORM\UniqueConstraint(columns: ['job_id', 'record_key'])]
+#[ORM\Index(name: 'file_fetch_arrived', columns: ['job_id', 'arrived'])]
 class Fetch extends Record
 {
     #[ORM\Column(name: 'device', type: 'string', length: 190, nullable: true)]
@@ -32,4 +33,10 @@ class Fetch extends Record
 
     #[ORM\Column(name: 'status', type: 'integer', nullable: true)]
     public ?int $status = null;
+
+    #[ORM\Column(name: 'arrived', type: 'integer', nullable: true)]
+    public ?int $arrived = null;
+
+    #[ORM\Column(name: 'on_site', type: 'boolean', nullable: true)]
+    public ?bool $onSite = null;
 }

@@ -92,6 +92,9 @@ class Job
     #[ORM\Column(name: 'laptop', type: 'string', length: 190, nullable: true)]
     public ?string $laptop = null;
 
+    #[ORM\Column(name: 'practice', type: 'boolean', nullable: true)]
+    public ?bool $practice = null;
+
     #[ORM\Column(name: 'note', type: 'text', nullable: true)]
     public ?string $note = null;
 }

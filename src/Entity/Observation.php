@@ -11,6 +11,7 @@ use Doctrine\ORM\Mapping as ORM;
 #[ORM\Table(name: 'observation')]
 #[ORM\UniqueConstraint(columns: ['job_id', 'record_key'])]
 #[ORM\Index(columns: ['job_id', 'test_key'])]
+#[ORM\Index(name: 'observation_arrived', columns: ['job_id', 'arrived'])]
 class Observation extends Record
 {
     #[ORM\Column(name: 'test_key', type: 'string', length: 255, nullable: true)]
@@ -24,6 +25,21 @@ class Observation extends Record
 
     #[ORM\Column(name: 'from_end', type: 'string', length: 255, nullable: true)]
     public ?string $from = null;
+
+    #[ORM\Column(name: 'arrived', type: 'integer', nullable: true)]
+    public ?int $arrived = null;
+
+    #[ORM\Column(name: 'on_site', type: 'boolean', nullable: true)]
+    public ?bool $onSite = null;
+
+    #[ORM\Column(name: 'outpost', type: 'string', length: 255, nullable: true)]
+    public ?string $outpost = null;
+
+    #[ORM\Column(name: 'adapter', type: 'string', length: 255, nullable: true)]
+    public ?string $adapter = null;
+
+    #[ORM\Column(name: 'address', type: 'string', length: 190, nullable: true)]
+    public ?string $address = null;
 
     #[ORM\Column(name: 'outcome', type: 'string', length: 255, nullable: true)]
     public ?string $outcome = null;

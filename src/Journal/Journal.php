@@ -174,7 +174,7 @@ final readonly class Journal
     public function evidence(Job $job, string $section, array $row): void
     {
         $this->locked($job, function (Job $job) use ($section, $row): JournalEntry {
-            $this->records->add($job, $section, $row);
+            $this->records->add($job, $section, $row + ['arrived' => $this->records->lastArrived($job, $section) + 1]);
 
             return new JournalEntry();
         });

@@ -179,6 +179,15 @@ final readonly class Records
         return null;
     }
 
+    /** The number of the newest evidence of a section; to be asked under the lock. */
+    public function lastArrived(Job $job, string $section): int
+    {
+        $last = $this->manager->createQuery('SELECT MAX(r.arrived) FROM '.self::CLASSES[$section].' r WHERE r.job = :job')
+            ->setParameters(new ArrayCollection([new Parameter('job', $job)]))->getSingleScalarResult();
+
+        return is_numeric($last) ? (int) $last : 0;
+    }
+
     public function catalogue(): Catalogue
     {
         return $this->catalogue;

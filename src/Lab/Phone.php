@@ -78,10 +78,12 @@ final class Phone implements Behaviour
             if ('' !== $this->url && $this->fetch()) {
                 // It is ended from elsewhere while this one waits: after that a registration fails by itself.
                 while ($this->register()) {
+                    $this->standIn->state->put('registration', 'registered');
                     $wait = self::AGAIN;
                     delay(self::EXPIRES / 3);
                 }
             }
+            $this->standIn->state->put('registration', 'not registered');
             delay($wait);
         }
     }

@@ -86,6 +86,11 @@ final class SocksGateway
                 continue;
             }
             $holder = $network->nameOf($target);
+            if ($holder === $asker && Loopback::PRESENCE === $destination['port']) {
+                $client->write("\x05\x00\x00\x01\0\0\0\0\0\0");
+
+                return;
+            }
             if (null === $holder || !$job->isUp($holder) || !$network->connects($asker, $holder, $destination['port'])) {
                 // Lost on the wire: nothing comes back, and the asker finds out by waiting.
                 delay(self::SILENCE);
@@ -115,7 +120,8 @@ final class SocksGateway
 
             return;
         }
-        delay(self::SILENCE);
+        // Nobody plays the place that asks: there is no network to send into.
+        $client->write("\x05\x03\x00\x01\0\0\0\0\0\0");
     }
 
     private static function read(Socket $client, int $bytes): string

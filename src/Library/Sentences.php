@@ -182,7 +182,11 @@ final readonly class Sentences
                     }
                 }
             }
-            foreach (['ports' => ['goesTo'], 'sockets' => ['name', 'takes']] as $part => $fields) {
+            foreach ([
+                'handTests' => ['ask', 'covers', 'unit'],
+                'ports' => ['goesTo'],
+                'sockets' => ['name', 'takes'],
+            ] as $part => $fields) {
                 foreach ((array) ($kind[$part] ?? []) as $one) {
                     foreach ($fields as $field) {
                         $found[] = ((array) $one)[$field] ?? '';

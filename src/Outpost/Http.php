@@ -45,17 +45,22 @@ final readonly class Http
             $headers['content-type'] = 'application/x-www-form-urlencoded';
         }
         $socket = $this->access->connect($from->address, $to, $port, $seconds);
+        $bytes = '';
         try {
             $socket->write((string) new Request($method, $path, $headers, $body));
-            $bytes = '';
             $limit = new TimeoutCancellation($seconds);
             while (null !== ($more = $socket->read($limit)) && \strlen($bytes) < self::LARGEST) {
                 $bytes .= $more;
             }
-        } catch (StreamException|CancelledException) {
+        } catch (StreamException) {
+            throw NoAnswer::brokenOff();
+        } catch (CancelledException) {
             throw NoAnswer::silence($seconds);
         } finally {
             $socket->close();
+        }
+        if ('' === $bytes) {
+            throw NoAnswer::brokenOff();
         }
 
         return Response::fromString($bytes);

@@ -6,11 +6,15 @@ namespace Vorhut\Outpost;
 
 use Amp\CancelledException;
 use Amp\Socket\ConnectContext;
+use Amp\Socket\DnsSocketConnector;
 use Amp\Socket\Socket;
 use Amp\Socket\SocketException;
 use Amp\Socket\Socks5SocketConnector;
 use Amp\TimeoutCancellation;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Network;
+use Vorhut\Core\Proof\Outcome;
+use Vorhut\Core\Text\Message;
 use Vorhut\Socket\Datagrams;
 use Vorhut\Socket\Loopback;
 use Vorhut\Socket\LoopbackDatagrams;
@@ -18,14 +22,33 @@ use Vorhut\Socket\LoopbackDatagrams;
 /** The lab: connections through its entrance, datagrams between loopback twins. Nothing leaves this machine. */
 final readonly class LabAccess implements NetworkAccess
 {
+    private const PRESENCE_SECONDS = 3.0;
+
     public function __construct(private int $labPort)
     {
+    }
+
+    public function isOnSite(): bool
+    {
+        return false;
+    }
+
+    public function adapter(Network $network, Ipv4 $planned): Adapter
+    {
+        try {
+            // The lab answers for a place itself, and only while it plays the place's job.
+            $this->connect($planned, $planned, Loopback::PRESENCE, self::PRESENCE_SECONDS)->close();
+        } catch (NoAnswer $e) {
+            throw Outcome::NotAsked === $e->outcome ? $e : NoAnswer::notAsked(new Message('the lab does not play this place'));
+        }
+
+        return new Adapter('lab', $planned);
     }
 
     public function connect(Ipv4 $from, Ipv4 $to, int $port, float $seconds): Socket
     {
         try {
-            return (new Socks5SocketConnector('127.0.0.1:'.$this->labPort))->connect(
+            return (new Socks5SocketConnector('127.0.0.1:'.$this->labPort, socketConnector: new DnsSocketConnector()))->connect(
                 $to.':'.$port,
                 (new ConnectContext())->withBindTo(Loopback::of($from).':0'),
                 new TimeoutCancellation($seconds),
@@ -33,14 +56,26 @@ final readonly class LabAccess implements NetworkAccess
         } catch (CancelledException) {
             throw NoAnswer::silence($seconds);
         } catch (SocketException $e) {
-            // The entrance's own word for it (RFC 1928 §6, reply 5); an entrance that is shut is a lab that does not play.
-            throw str_contains($e->getMessage(), 'SOCKS5 reply: Connection refused') ? NoAnswer::refused() : NoAnswer::silence($seconds);
+            // The entrance's own words for it (RFC 1928 §6, replies 5, 4 and 3); an entrance that is shut is a lab that is not open.
+            throw match (true) {
+                str_contains($e->getMessage(), 'SOCKS5 reply: Connection refused') => NoAnswer::refused(),
+                str_contains($e->getMessage(), 'SOCKS5 reply: Host unreachable') => NoAnswer::unreachable(),
+                str_contains($e->getMessage(), 'SOCKS5 reply: Network unreachable') => NoAnswer::notAsked(
+                    new Message('the lab does not play this place'),
+                ),
+                str_contains($e->getMessage(), 'SOCKS5') => NoAnswer::silence($seconds),
+                default => NoAnswer::notAsked(new Message('the lab is not open')),
+            };
         }
     }
 
     public function datagrams(Ipv4 $from, int $port = 0): Datagrams
     {
-        return new LoopbackDatagrams($from, $port);
+        try {
+            return new LoopbackDatagrams($from, $port);
+        } catch (SocketException $e) {
+            throw NoAnswer::notAsked(new Message('no socket can be had there: {reason}', ['reason' => $e->getMessage()]));
+        }
     }
 
     public function group(Datagrams $from, Ipv4 $group, int $port, string $packet): void

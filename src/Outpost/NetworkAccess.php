@@ -6,17 +6,34 @@ namespace Vorhut\Outpost;
 
 use Amp\Socket\Socket;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Network;
 use Vorhut\Socket\Datagrams;
 
 /** What an outpost sends through, from a place on a segment. */
 interface NetworkAccess
 {
+    /** Whether what is found through it is found on the site. */
+    public function isOnSite(): bool;
+
     /**
-     * @throws NoAnswer when nothing came back, or the port was refused
+     * What it stands on in a network.
+     *
+     * @param Ipv4 $planned the address that the plan keeps free for an outpost there
+     *
+     * @throws NoAnswer where it stands on nothing there
+     */
+    public function adapter(Network $network, Ipv4 $planned): Adapter;
+
+    /**
+     * @throws NoAnswer when nothing came back, the port was refused, or nothing could be sent
      */
     public function connect(Ipv4 $from, Ipv4 $to, int $port, float $seconds): Socket;
 
-    /** @param int $port 0 for any */
+    /**
+     * @param int $port 0 for any
+     *
+     * @throws NoAnswer where the address and port cannot be had
+     */
     public function datagrams(Ipv4 $from, int $port = 0): Datagrams;
 
     /** A question to a group of the segment, sent from the given socket. */

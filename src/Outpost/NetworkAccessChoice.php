@@ -19,6 +19,10 @@ final readonly class NetworkAccessChoice
 
     public function for(Job $job): NetworkAccess
     {
-        return 'site' === $this->outpostKind && !$job->rehearsed ? new SiteAccess() : new LabAccess($this->labPort);
+        return match (true) {
+            $job->rehearsed => new LabAccess($this->labPort),
+            'site' === $this->outpostKind => new SiteAccess(),
+            default => new NoAccess(),
+        };
     }
 }

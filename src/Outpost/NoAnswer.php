@@ -4,24 +4,53 @@ declare(strict_types=1);
 
 namespace Vorhut\Outpost;
 
+use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Text\Message;
 
-/** Nobody answered, or somebody refused. */
+/** No answer that one could read; the kinds of it are told apart, for each points somewhere else. */
 final class NoAnswer extends \RuntimeException implements OutpostError
 {
-    private function __construct(public readonly bool $refused, private readonly Message $said)
+    private function __construct(public readonly Outcome $outcome, private readonly Message $said)
     {
         parent::__construct((string) $said);
     }
 
     public static function silence(float $seconds): self
     {
-        return new self(false, new Message('nothing came back within {n} s', ['n' => \sprintf('%.1f', $seconds)]));
+        return new self(Outcome::Silent, new Message('nothing came back within {n} s', ['n' => \sprintf('%.1f', $seconds)]));
     }
 
+    /** It is there and sent a reset for this port (RFC 9293 §3.10.7.1). */
     public static function refused(): self
     {
-        return new self(true, new Message('the port was refused'));
+        return new self(Outcome::Refuses, new Message('the port was refused'));
+    }
+
+    /** A router said so (RFC 1812 §4.3.3.1), or nobody answered for the address on the own segment (RFC 826). */
+    public static function unreachable(): self
+    {
+        return new self(Outcome::Unreachable, new Message('the address cannot be reached: a router says so, or nobody answers to it here'));
+    }
+
+    public static function brokenOff(): self
+    {
+        return new self(Outcome::BrokenOff, new Message('it took the connection and broke it off without a word'));
+    }
+
+    public static function badCertificate(string $reason): self
+    {
+        return new self(Outcome::BadCertificate, new Message('its certificate is not to be trusted: {reason}', ['reason' => $reason]));
+    }
+
+    public static function nameUnknown(string $name): self
+    {
+        return new self(Outcome::NameUnknown, new Message('the name {name} is not known here', ['name' => $name]));
+    }
+
+    /** Nothing was sent, so it says nothing of the far end. */
+    public static function notAsked(Message $why): self
+    {
+        return new self(Outcome::NotAsked, $why);
     }
 
     public function said(): Message

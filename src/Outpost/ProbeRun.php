@@ -6,7 +6,7 @@ namespace Vorhut\Outpost;
 
 use Amp\Future;
 use Vorhut\Core\Plan\Device;
-use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\Proof;
 use Vorhut\Core\Proof\ProofTest;
 use Vorhut\Core\Proof\TestPlan;
@@ -48,10 +48,11 @@ final readonly class ProbeRun
         $plan = $this->records->plan($job);
         $tests = array_filter(
             TestPlan::of($plan)->tests,
-            static fn (ProofTest $test): bool => null === $keys || \in_array($test->key, $keys, true),
+            static fn (ProofTest $test): bool => !$test->isByHand() && (null === $keys || \in_array($test->key, $keys, true)),
         );
         $secrets = $this->vault->open($job);
         $access = $this->accesses->for($job);
+        $places = new Places($plan, $access);
         $prover = new Prover($access, new Http($access));
         $look = [];
         $done = 0;
@@ -63,7 +64,7 @@ final readonly class ProbeRun
                 $running = array_map(
                     fn (ProofTest $test): Future => $this->start(
                         static fn (): Evidence => $prover->prove(
-                            $plan,
+                            $places,
                             $test,
                             static fn (string $account): ?string => $secrets[$account] ?? null,
                         ),
@@ -78,6 +79,10 @@ final readonly class ProbeRun
                         'at' => $this->journal->now(),
                         'by' => $by,
                         'from' => $test->from,
+                        'onSite' => $access->isOnSite(),
+                        'outpost' => $evidence->from->outpost ?? '',
+                        'adapter' => $evidence->from->adapter->name ?? '',
+                        'address' => (string) $evidence->from?->address,
                         'outcome' => $evidence->outcome->value,
                         'detail' => $evidence->detail->stored(),
                         'basis' => $test->facts->texts(),
@@ -86,13 +91,15 @@ final readonly class ProbeRun
                     ++$done;
                     null === $told || $told($test);
                     // What is contrary is asked what it really holds; what answered is asked too, once.
-                    if ($evidence->outcome !== $test->wanted || 'reach' === $what) {
+                    if (Outcome::NotAsked !== $evidence->outcome && ($evidence->outcome !== $test->wanted || 'reach' === $what)) {
                         $look[$test->to] = true;
                     }
                 }
             }
         }
-        $this->readBack($job, $plan, array_keys($look), $secrets, new Reader(new Http($access)));
+        if (self::isEntered($job, $access)) {
+            $this->readBack($job, $places, array_keys($look), $secrets, new Reader(new Http($access)));
+        }
 
         return $done;
     }
@@ -112,23 +119,24 @@ final readonly class ProbeRun
      *
      * @return Future<array<string, string>|null>
      */
-    private function read(Reader $reader, Plan $plan, Device $device, array $passwords): Future
+    private function read(Reader $reader, Places $places, Device $device, array $passwords): Future
     {
-        return async(static fn (): ?array => $reader->read($plan, $device, $passwords));
+        return async(static fn (): ?array => $reader->read($places, $device, $passwords));
     }
 
     /**
      * @param list<string>          $devices
      * @param array<string, string> $secrets
      */
-    private function readBack(Job $job, Plan $plan, array $devices, array $secrets, Reader $reader): void
+    private function readBack(Job $job, Places $places, array $devices, array $secrets, Reader $reader): void
     {
+        $plan = $places->plan;
         foreach (array_chunk($devices, 6) as $some) {
             $reading = [];
             foreach ($some as $key) {
                 $device = $plan->devices[$key] ?? null;
                 if (null !== $device) {
-                    $reading[$key] = $this->read($reader, $plan, $device, self::passwords($device, $secrets));
+                    $reading[$key] = $this->read($reader, $places, $device, self::passwords($device, $secrets));
                 }
             }
             foreach ($reading as $key => $future) {
@@ -151,9 +159,19 @@ final readonly class ProbeRun
         if (null === $device) {
             return new Message('The device is gone.');
         }
-        $http = new Http($this->accesses->for($job));
+        $access = $this->accesses->for($job);
+        $http = new Http($access);
         $reader = new Reader($http);
-        $result = (new Writer($http, $reader))->write($plan, $device, self::passwords($device, $this->vault->open($job)));
+        $result = (new Writer($http, $reader))->write(
+            new Places($plan, $access),
+            $device,
+            self::passwords($device, $this->vault->open($job)),
+        );
+        if (!self::isEntered($job, $access)) {
+            return null === $result['change']
+                ? $result['said']
+                : new Message('Rehearsed: {what} Nothing was entered, for it was the lab that took it.', ['what' => $result['said']]);
+        }
         if (null !== $result['change']) {
             $this->journal->write($job, $result['change'], 'Outpost');
         }
@@ -168,7 +186,15 @@ final readonly class ProbeRun
     /** @return list<string> what a device that was just written to has to be asked anew */
     public function toAskAnew(Job $job, string $deviceKey): array
     {
-        return Proof::of($this->records->plan($job))->toAskAnewAt($deviceKey);
+        $plan = $this->records->plan($job);
+
+        return Proof::of($plan)->toAskAnewAt($deviceKey, $job->rehearsed && !$plan->isPractice());
+    }
+
+    /** What a stand-in of the lab holds is not what the device on site holds; of a practice job it is. */
+    private static function isEntered(Job $job, NetworkAccess $access): bool
+    {
+        return $access->isOnSite() || true === $job->practice;
     }
 
     /**

@@ -33,28 +33,33 @@ final readonly class Prover
     }
 
     /** @param \Closure(string): ?string $secretOf account key → SIP secret */
-    public function prove(Plan $plan, ProofTest $test, \Closure $secretOf): Evidence
+    public function prove(Places $places, ProofTest $test, \Closure $secretOf): Evidence
     {
-        $place = Place::on($plan, substr($test->from, \strlen('outposts/')));
+        $plan = $places->plan;
         $device = $plan->devices[$test->to] ?? null;
-        if (null === $place || null === $device) {
-            return new Evidence(Outcome::Silent, new Message('there is no place to look from'));
+        if (null === $device || $test->isByHand()) {
+            return Evidence::notAsked(new Message('there is nothing here that a probe could ask'));
         }
+        try {
+            $place = $places->on(substr($test->from, \strlen('outposts/')));
 
-        return match ($test->what) {
-            'reach' => $this->reach($place, $device, $test->port ?? Port::tcp(80)),
-            'discover' => $this->discover($plan, $place, $device),
-            'register' => $this->register($plan, $place, $test, $secretOf),
-            'call' => null === $test->caller ? $this->directCall($place, $device) : $this->call($plan, $place, $test, $secretOf),
-            default => new Evidence(Outcome::Silent, new Message('nobody knows how to prove this')),
-        };
+            return (match ($test->what) {
+                'reach' => $this->reach($place, $device, $test->port ?? Port::tcp(80)),
+                'discover' => $this->discover($plan, $place, $device),
+                'register' => $this->register($plan, $place, $test, $secretOf),
+                'call' => null === $test->caller ? $this->directCall($place, $device) : $this->call($plan, $place, $test, $secretOf),
+                default => Evidence::notAsked(new Message('nobody knows how to prove this')),
+            })->from($place);
+        } catch (NoAnswer $e) {
+            return Evidence::notAsked($e->said());
+        }
     }
 
     private function reach(Place $place, Device $device, Port $port): Evidence
     {
         $address = self::addressOf($device);
         if (null === $address || !$place->mayAsk($address)) {
-            return new Evidence(Outcome::Silent, new Message('it has no address in a network of this job'));
+            return Evidence::notAsked(new Message('it has no address in a network of this job'));
         }
         $from = \sprintf('%s > %s:%s', $place->address, $address, $port);
         if (Transport::Udp === $port->transport) {
@@ -80,7 +85,7 @@ final readonly class Prover
 
             return new Evidence(Outcome::Answers, new Message('the connection was taken'), [$from, 'connected']);
         } catch (NoAnswer $e) {
-            return new Evidence($e->refused ? Outcome::Refuses : Outcome::Silent, $e->said(), [$from, $e->getMessage()]);
+            return new Evidence($e->outcome, $e->said(), [$from, $e->getMessage()]);
         } catch (Unreadable $e) {
             return new Evidence(Outcome::Answers, new Message('something answers that is no web page'), [$from, $e->getMessage()]);
         }
@@ -111,7 +116,7 @@ final readonly class Prover
             }
         }
         if (null === $range) {
-            return new Evidence(Outcome::NotFound, new Message('it has no address to look for'), $log);
+            return Evidence::notAsked(new Message('it has no address to look for'));
         }
         $port = $device->kind->serviceNamed('admin')->port->number ?? 80;
         $answers = $this->sweep($place, $range, $port);
@@ -203,7 +208,7 @@ final readonly class Prover
         $account = null === $extension ? null : $plan->accountOf($extension->key);
         $registrar = self::addressOf($plan->devices[$account->registrar ?? ''] ?? null);
         if (null === $account || null === $registrar || !$place->mayAsk($registrar)) {
-            return new Evidence(Outcome::Silent, new Message('there is no account or no registrar to ask'));
+            return Evidence::notAsked(new Message('there is no account or no registrar to ask'));
         }
         $caller = new SipCaller($this->access, $place->address, $account->user, $secretOf($account->key) ?? '');
         try {
@@ -221,10 +226,10 @@ final readonly class Prover
         $pbx = self::addressOf($plan->devices[$account->registrar ?? ''] ?? null);
         $number = (string) $test->called;
         if (null === $account || null === $pbx || !$place->mayAsk($pbx)) {
-            return new Evidence(Outcome::NotAnswered, new Message('there is no account or no PBX to call through'));
+            return Evidence::notAsked(new Message('there is no account or no PBX to call through'));
         }
         if (\in_array($number, Dial::emergency(NetworkModel::of($plan, Face::Set)), true)) {
-            return new Evidence(Outcome::NotAnswered, new Message('an emergency number: never dialled'));
+            return Evidence::notAsked(new Message('an emergency number: never dialled'));
         }
         $caller = new SipCaller($this->access, $place->address, $account->user, $secretOf($account->key) ?? '');
         try {
@@ -244,7 +249,7 @@ final readonly class Prover
     {
         $address = self::addressOf($codec);
         if (null === $address || !$place->mayAsk($address)) {
-            return new Evidence(Outcome::NotAnswered, new Message('it has no address in a network of this job'));
+            return Evidence::notAsked(new Message('it has no address in a network of this job'));
         }
         $caller = new SipCaller($this->access, $place->address, 'outpost', '');
         try {

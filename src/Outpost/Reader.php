@@ -28,13 +28,14 @@ final readonly class Reader
      *
      * @return array<string, string>|null local name of a setting → value; null when it could not be asked
      */
-    public function read(Plan $plan, Device $device, array $passwords): ?array
+    public function read(Places $places, Device $device, array $passwords): ?array
     {
         $admin = $device->kind->admin;
         $nic = $device->nic();
         $service = $device->kind->serviceNamed('admin');
-        $place = null === $nic?->segment ? null : Place::on($plan, $nic->segment);
-        if (null === $admin || null === $service || null === $place) {
+        $plan = $places->plan;
+        $place = null === $nic ? null : $places->tryOn($nic->segment);
+        if (null === $admin || null === $nic || null === $service || null === $place) {
             return null;
         }
         foreach (array_unique([$nic->setting('address')->effective(Face::Set) ?? '', $nic->setting('address')->planned ?? '']) as $text) {

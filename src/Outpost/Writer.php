@@ -30,12 +30,13 @@ final readonly class Writer
      *
      * @return array{change: Change|null, seen: array<string, string>|null, said: Message}
      */
-    public function write(Plan $plan, Device $device, array $passwords): array
+    public function write(Places $places, Device $device, array $passwords): array
     {
         $admin = $device->kind->admin;
         $nic = $device->nic();
         $service = $device->kind->serviceNamed('admin');
-        $place = null === $nic?->segment ? null : Place::on($plan, $nic->segment);
+        $plan = $places->plan;
+        $place = $places->tryOn($nic?->segment);
         if (null === $admin || null === $nic || null === $service || null === $place || !$device->kind->writable) {
             return [
                 'change' => null,
@@ -81,7 +82,7 @@ final readonly class Writer
                 if (200 === $response->status) {
                     return [
                         'change' => self::change($plan, $device, $wanted),
-                        'seen' => $this->wait($plan, $device, $passwords, $wanted),
+                        'seen' => $this->wait($places, $device, $passwords, $wanted),
                         'said' => new Message('Written to {tag} at {address}.', ['tag' => $device->tag, 'address' => $address]),
                     ];
                 }
@@ -117,12 +118,12 @@ final readonly class Writer
      *
      * @return array<string, string>|null
      */
-    private function wait(Plan $plan, Device $device, array $passwords, array $wanted): ?array
+    private function wait(Places $places, Device $device, array $passwords, array $wanted): ?array
     {
         // It answers once more with the new settings before it restarts; what counts is that it comes back with them.
         delay(self::GONE);
         for ($until = microtime(true) + self::PATIENCE; microtime(true) < $until; delay(0.4)) {
-            $seen = $this->reader->read($plan, $device, $passwords);
+            $seen = $this->reader->read($places, $device, $passwords);
             if (null !== $seen && [] === array_diff_assoc($wanted, $seen)) {
                 return $seen;
             }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Provisioning;
 
+use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Plan\Change;
@@ -35,6 +36,8 @@ final readonly class FileServer
     {
         $plan = $this->records->plan($job);
         $known = Mac::tryFromString($mac);
+        // Phones of the lab live on loopback (RFC 1122 §3.2.1.3): no phone of a site comes from there.
+        $fromLab = $job->rehearsed && 127 === (Ipv4::tryFromString($address)->number ?? 0) >> 24;
         $device = null === $known ? null : self::byMac($plan, $known);
         $served = match (true) {
             null === $known => new Served(404, '', null, null),
@@ -52,9 +55,10 @@ final readonly class FileServer
                 'agent' => mb_substr($agent, 0, 200),
                 'file' => $served->version,
                 'status' => $served->status,
+                'onSite' => !$fromLab,
             ]);
         }
-        if (200 === $served->status && null !== $served->device) {
+        if (200 === $served->status && null !== $served->device && (!$fromLab || $plan->isPractice())) {
             $this->written($job, $plan, $served->device);
         }
 
@@ -106,7 +110,7 @@ final readonly class FileServer
         $newest = null;
         foreach ($plan->rows('fetches') as $data) {
             $row = new Row($data);
-            if ($row->text('mac') === (string) $mac && (null === $newest || $row->text('at') > $newest->text('at'))) {
+            if ($row->text('mac') === (string) $mac && (null === $newest || $row->int('arrived') > $newest->int('arrived'))) {
                 $newest = $row;
             }
         }

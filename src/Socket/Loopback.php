@@ -12,6 +12,8 @@ use Vorhut\Core\Net\Ipv4;
  */
 final class Loopback
 {
+    /** Asked of its own place, this port says whether the lab plays it: that of the discard service (RFC 863), which nobody has. */
+    public const PRESENCE = 9;
     private const MOVED = 20000;
 
     /** Added to the second octet, so that two labs on one machine (a demo, a test) do not meet. */

@@ -19,6 +19,7 @@ use Vorhut\Journal\Records;
 use Vorhut\Migrations\Version20261124000000;
 use Vorhut\Migrations\Version20261125000000;
 use Vorhut\Migrations\Version20261125120000;
+use Vorhut\Migrations\Version20261125130000;
 use Vorhut\Secrets\Secrets;
 use Vorhut\Tests\Support\ApplicationTestCase;
 use Vorhut\Tests\Support\Jobs;
@@ -65,6 +66,7 @@ final class MigrationTest extends ApplicationTestCase
         $this->fill($json);
         $this->migrate(Version20261125000000::class);
         $this->migrate(Version20261125120000::class);
+        $this->migrate(Version20261125130000::class);
 
         $manager = new EntityManager($this->old, self::service(\Doctrine\ORM\EntityManagerInterface::class)->getConfiguration());
         $shelf = new JobShelf(

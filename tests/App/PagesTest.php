@@ -24,7 +24,7 @@ final class PagesTest extends ApplicationTestCase
         'services' => 'viewer', 'proof' => 'viewer', 'handover' => 'viewer', 'handover_csv' => 'viewer', 'handover_json' => 'viewer',
         'find' => 'viewer', 'cure_preview' => 'viewer',
         'edit' => 'technician', 'undo' => 'technician', 'mark' => 'technician', 'secret' => 'technician',
-        'label_secret' => 'technician', 'cure' => 'technician', 'prove' => 'technician', 'rehearse' => 'technician',
+        'label_secret' => 'technician', 'cure' => 'technician', 'prove' => 'technician', 'rehearse' => 'technician', 'answer' => 'technician',
         'fault' => 'technician', 'file_preview' => 'technician',
         'job_new' => 'lead', 'job_import' => 'lead', 'add' => 'lead', 'remove' => 'lead', 'paste' => 'lead', 'allocate' => 'lead',
         'bulk' => 'lead', 'point' => 'lead', 'handover_sealed' => 'lead',

@@ -11,7 +11,6 @@ use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Lab\InjectedFault;
 use Vorhut\Outpost\Http;
-use Vorhut\Outpost\Place;
 use Vorhut\Outpost\Reader;
 use Vorhut\Outpost\Writer;
 use Vorhut\Socket\Loopback;
@@ -87,10 +86,10 @@ final class LabTest extends TestCase
         $http = new Http($bench->access());
         $reader = new Reader($http);
         $camera = $bench->plan->devices['cam'];
-        self::assertSame('10.130.40.101', $reader->read($bench->plan, $camera, ['admin'])['lan.gateway'] ?? null);
-        self::assertNull($reader->read($bench->plan, $camera, ['guess']), 'not without the password');
+        self::assertSame('10.130.40.101', $reader->read($bench->places(), $camera, ['admin'])['lan.gateway'] ?? null);
+        self::assertNull($reader->read($bench->places(), $camera, ['guess']), 'not without the password');
 
-        $result = (new Writer($http, $reader))->write($bench->plan, $camera, ['admin']);
+        $result = (new Writer($http, $reader))->write($bench->places(), $camera, ['admin']);
         self::assertSame('10.130.40.1', $result['seen']['lan.gateway'] ?? null, (string) $result['said']);
         self::assertSame(Outcome::Answers, $bench->prove(self::REACH)->outcome);
         $settings = $bench->kept('cam')['settings'] ?? [];
@@ -102,8 +101,8 @@ final class LabTest extends TestCase
     public function testAnOutpostAsksOnlyInNetworksOfTheJob(): void
     {
         $bench = new LabBench(131);
-        $place = Place::on($bench->plan, 'v');
-        self::assertTrue($place?->mayAsk(Ipv4::fromString('10.131.40.31')));
+        $place = $bench->places()->on('v');
+        self::assertTrue($place->mayAsk(Ipv4::fromString('10.131.40.31')));
         self::assertFalse($place->mayAsk(Ipv4::fromString('192.0.2.1')));
         $bench->close();
     }

@@ -40,7 +40,7 @@ final class ProverTest extends TestCase
 
     private function place(string $segment = 'v'): Place
     {
-        return Place::on($this->bench->plan, $segment) ?? throw new \LogicException();
+        return $this->bench->places()->on($segment);
     }
 
     public function testAReachNamesWhoAnswers(): void
@@ -54,12 +54,12 @@ final class ProverTest extends TestCase
     public function testARefusedPortIsToldFromSilence(): void
     {
         $http = new Http($this->bench->access());
-        foreach ([["$this->net.40.31", 81, true], ["$this->net.40.99", 80, false]] as [$address, $port, $refused]) {
+        foreach ([["$this->net.40.31", 81, Outcome::Refuses], ["$this->net.40.99", 80, Outcome::Silent]] as [$address, $port, $outcome]) {
             try {
                 $http->ask($this->place(), Ipv4::fromString($address), $port, 'GET', '/', null, '', 0.8);
                 self::fail('nobody is there');
             } catch (NoAnswer $e) {
-                self::assertSame($refused, $e->refused, $address.':'.$port);
+                self::assertSame($outcome, $e->outcome, $address.':'.$port);
             }
         }
     }
@@ -108,7 +108,7 @@ final class ProverTest extends TestCase
             $evidence = (new Prover(
                 $this->bench->access(),
                 new Http($this->bench->access()),
-            ))->prove($plan, $test, static fn (): null => null);
+            ))->prove($this->bench->places($plan), $test, static fn (): null => null);
             self::assertSame($outcome, $evidence->outcome, $device);
             self::assertStringStartsWith('> OPTIONS sip:127.', $evidence->lines[0] ?? '');
         }
@@ -125,29 +125,29 @@ final class ProverTest extends TestCase
         $evidence = (new Prover(
             $this->bench->access(),
             new Http($this->bench->access()),
-        ))->prove($jobs, $test, static fn (): string => 'secret-of-2101');
+        ))->prove($this->bench->places($jobs), $test, static fn (): string => 'secret-of-2101');
 
         self::assertSame(
-            [Outcome::NotAnswered, 'an emergency number: never dialled', []],
+            [Outcome::NotAsked, 'an emergency number: never dialled', []],
             [$evidence->outcome, (string) $evidence->detail, $evidence->lines],
         );
     }
 
-    public function testAWrongSecretIsRejectedAndAMissingRegistrarIsSilence(): void
+    public function testAWrongSecretIsRejectedAndWithoutARegistrarNothingIsAsked(): void
     {
         $test = \Vorhut\Core\Proof\TestPlan::of($this->bench->plan)->test('register:2101') ?? throw new \LogicException();
         $prover = new Prover($this->bench->access(), new Http($this->bench->access()));
-        self::assertSame(Outcome::Rejected, $prover->prove($this->bench->plan, $test, static fn (): string => 'guess')->outcome);
+        self::assertSame(Outcome::Rejected, $prover->prove($this->bench->places(), $test, static fn (): string => 'guess')->outcome);
         $without = $this->bench->plan->with(new Change(new Message('x'), [
             Edit::remove('accounts', $this->bench->plan->row('accounts', 'a2101') ?? []),
         ]));
-        self::assertSame(Outcome::Silent, $prover->prove($without, $test, static fn (): string => 'x')->outcome);
+        self::assertSame(Outcome::NotAsked, $prover->prove($this->bench->places($without), $test, static fn (): string => 'x')->outcome);
     }
 
     public function testReadBackIsAChangeOnlyWhereSomethingNewWasSeen(): void
     {
         $camera = $this->bench->plan->devices['cam'];
-        $seen = (new Reader(new Http($this->bench->access())))->read($this->bench->plan, $camera, ['wrong', 'admin'])
+        $seen = (new Reader(new Http($this->bench->access())))->read($this->bench->places(), $camera, ['wrong', 'admin'])
             ?? self::fail('it did not answer');
         self::assertSame(["$this->net.40.31", '/24', "$this->net.40.1", '', '4.2.10'], [
             $seen['lan.address'] ?? null,

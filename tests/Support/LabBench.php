@@ -17,6 +17,7 @@ use Vorhut\Lab\SocksGateway;
 use Vorhut\Outpost\Evidence;
 use Vorhut\Outpost\Http;
 use Vorhut\Outpost\LabAccess;
+use Vorhut\Outpost\Places;
 use Vorhut\Outpost\Prover;
 use Vorhut\Provisioning\Files;
 
@@ -122,7 +123,7 @@ final class LabBench
         $one = TestPlan::of($this->plan)->test($test) ?? throw new \LogicException('There is no line '.$test);
 
         return (new Prover($access, new Http($access)))->prove(
-            $this->plan,
+            $this->places(),
             $one,
             static fn (string $account): string => 'secret-of-'.substr($account, 1),
         );
@@ -135,6 +136,16 @@ final class LabBench
         $one = \is_array($kept) ? $kept[$device] ?? [] : [];
 
         return \is_array($one) ? $one : [];
+    }
+
+    public function places(?Plan $plan = null): Places
+    {
+        return new Places($plan ?? $this->plan, $this->access());
+    }
+
+    public function port(): int
+    {
+        return $this->port;
     }
 
     public function access(): LabAccess

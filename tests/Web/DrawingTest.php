@@ -130,6 +130,7 @@ final class DrawingTest extends TestCase
                 'test' => 'reach:s>d:80/tcp',
                 'at' => '2026-03-01T09:00:00Z',
                 'by' => 'Jo',
+                'onSite' => true,
                 'outcome' => 'answers',
                 'basis' => [],
             ])->plan();

@@ -145,6 +145,8 @@ final class Analysis
             \count($this->proof()->results),
             \count($this->proof()->with(Verdict::AsPlanned)),
             \count($this->proof()->with(Verdict::Contrary)),
+            $this->proof()->rehearsed(),
+            $this->plan->isPractice(),
         );
     }
 
@@ -159,7 +161,7 @@ final class Analysis
             Stage::Bench => $this->steps(),
             Stage::Services => self::part(
                 array_filter($this->plan->extensions, static fn (Extension $extension): bool => null !== $extension->phone),
-                fn (Extension $one): bool => Verdict::AsPlanned === $this->proof()->find('register:'.$one->number)?->verdict,
+                fn (Extension $one): bool => $this->isRegistered($one),
             ),
             Stage::Proof => self::part(
                 $this->proof()->results,
@@ -167,6 +169,16 @@ final class Analysis
             ),
             Stage::Handover => self::part($this->plan->devices, fn (Device $device): bool => $this->isProved($device->key)),
         };
+    }
+
+    /** The phone itself is; where there is no phone that could say so, its account was accepted. */
+    private function isRegistered(Extension $extension): bool
+    {
+        $state = $this->board()->stateOf((string) $extension->phone);
+
+        return null === $state
+            ? Verdict::AsPlanned === $this->proof()->find('register:'.$extension->number)?->verdict
+            : \in_array($state, ['registered', 'called'], true);
     }
 
     private function steps(): float

@@ -8,10 +8,12 @@ namespace Vorhut\Core\Analysis;
 final readonly class Figures
 {
     /**
-     * @param int $blocks    findings that block
-     * @param int $tests     all of them
-     * @param int $asPlanned tests whose verdict is as planned
-     * @param int $contrary  tests whose verdict is contrary
+     * @param int  $blocks    findings that block
+     * @param int  $tests     all of them
+     * @param int  $asPlanned tests whose verdict is as planned
+     * @param int  $contrary  tests whose verdict is contrary
+     * @param int  $rehearsed tests that went as planned in the lab, and prove nothing of the site
+     * @param bool $practice  the lab is the site of this job
      */
     public function __construct(
         public int $devices,
@@ -20,6 +22,8 @@ final readonly class Figures
         public int $tests,
         public int $asPlanned,
         public int $contrary,
+        public int $rehearsed = 0,
+        public bool $practice = false,
     ) {
     }
 }

@@ -130,7 +130,17 @@ final readonly class RunSheet
      */
     public function obstacles(Step $step): array
     {
-        return array_values(array_filter(array_map($this->obstacle(...), $step->needs)));
+        return $this->unmet($step->needs);
+    }
+
+    /**
+     * @param list<Need> $needs
+     *
+     * @return list<Message> why each that is not met is not
+     */
+    public function unmet(array $needs): array
+    {
+        return array_values(array_filter(array_map($this->obstacle(...), $needs)));
     }
 
     /**
@@ -334,7 +344,7 @@ final readonly class RunSheet
             };
         }
 
-        return '' !== $this->plan->job->text($need->of)
+        return '' !== $this->plan->job->text($need->of) || [] !== $this->plan->job->list($need->of)
             ? null
             : new Message('The job does not say "{what}" yet: it belongs in the Brief.', ['what' => $need->of]);
     }

@@ -32,6 +32,7 @@ final readonly class Kind
      * @param list<string>                 $discovery     methods by which it can be found: mdns, range
      * @param list<string>                 $tells         who can tell its address, in order of effort
      * @param list<Step>                   $steps
+     * @param list<HandTest>               $handTests     what a person is asked at the proof
      * @param string|null                  $provisioning  template of its file
      * @param bool                         $writable      takes its settings over HTTP, as $admin says
      */
@@ -51,6 +52,7 @@ final readonly class Kind
         public ?string $discoveryService,
         public array $tells,
         public array $steps,
+        public array $handTests,
         public ?string $keypad,
         public ?string $provisioning,
         public bool $writable,
@@ -116,6 +118,7 @@ final readonly class Kind
             $read->textOrNull('discoveryService'),
             $read->texts('tells'),
             array_map(Step::read(...), $read->each('steps')),
+            array_map(HandTest::read(...), $read->each('handTests')),
             $read->textOrNull('keypad'),
             $read->textOrNull('provisioning'),
             $read->flag('writable'),

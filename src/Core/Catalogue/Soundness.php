@@ -53,6 +53,21 @@ final class Soundness
                 );
             }
         }
+        foreach ($kind->handTests as $question) {
+            foreach (array_filter($question->facts, static fn (string $one): bool => !str_starts_with($one, 'job:')) as $name) {
+                if (!self::knows($kind, $name)) {
+                    $say('{kind}, question {step}: "{name}" is no setting of it.', ['step' => $question->code, 'name' => $name]);
+                }
+            }
+            foreach ($question->needs as $need) {
+                if (!self::canBeMet($kind, $need)) {
+                    $say(
+                        '{kind}, question {step}: nothing can meet the need "{need}".',
+                        ['step' => $question->code, 'need' => (string) $need],
+                    );
+                }
+            }
+        }
         if ($time > self::DAY) {
             $say('{kind}: its steps take more than a day.');
         }

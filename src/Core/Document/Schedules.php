@@ -226,7 +226,7 @@ final class Schedules
     /**
      * @return list<array{
      *     test: string, what: string, wanted: string, observed: string, verdict: string, at: string, by: string,
-     *     detail: string,
+     *     detail: string, place: string, rehearsed: string,
      * }>
      */
     public static function proof(Proof $proof): array
@@ -242,6 +242,8 @@ final class Schedules
                 'at' => $result->observation->at ?? '',
                 'by' => $result->observation->by ?? '',
                 'detail' => (string) $result->observation?->detail,
+                'place' => (string) $result->observation?->place(),
+                'rehearsed' => $result->rehearsal?->verdict->label() ?? '',
             ];
         }
 

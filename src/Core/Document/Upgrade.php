@@ -62,11 +62,33 @@ final class Upgrade
                 $data[$section] = self::put($data[$section] ?? [], $i, self::row($section, $record));
             }
         }
+        foreach (['fetches', 'observations'] as $section) {
+            $data[$section] = self::counted(self::records($data, $section));
+        }
         if (\is_array($data['journal'] ?? null)) {
             $data['journal'] = array_map(self::entry(...), array_values($data['journal']));
         }
 
         return self::keys($data);
+    }
+
+    /**
+     * Evidence in the order in which it arrived: version 1 knew no other than that of its dates.
+     *
+     * @param array<array<mixed>> $records
+     *
+     * @return array<array<mixed>>
+     */
+    private static function counted(array $records): array
+    {
+        $order = array_keys($records);
+        usort($order, static fn (int|string $a, int|string $b): int => [self::text($records[$a], 'at'), self::text($records[$a], 'key')]
+            <=> [self::text($records[$b], 'at'), self::text($records[$b], 'key')]);
+        foreach ($order as $n => $i) {
+            $records[$i]['arrived'] = $n + 1;
+        }
+
+        return $records;
     }
 
     /**

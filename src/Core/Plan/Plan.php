@@ -49,7 +49,7 @@ final class Plan
     public readonly array $marks;
     /** @var array<string, AddedTest> */
     public readonly array $tests;
-    /** @var array<string, list<Observation>> test → observations, oldest first */
+    /** @var array<string, list<Observation>> test → observations, in the order in which they came */
     public readonly array $observations;
     public readonly Row $job;
     /** @var array<string, array<string, TrackedValue>> record → slot → its own word */
@@ -108,7 +108,7 @@ final class Plan
         $this->marks = $marks;
         $this->tests = $this->each('tests', AddedTest::fromRow(...));
         $all = array_values($this->each('observations', Observation::fromRow(...)));
-        usort($all, static fn (Observation $a, Observation $b): int => [$a->at, $a->key] <=> [$b->at, $b->key]);
+        usort($all, Observation::compare(...));
         $observations = [];
         foreach ($all as $observation) {
             $observations[$observation->test][] = $observation;
@@ -179,6 +179,12 @@ final class Plan
         }
 
         return new self($job, $rows, $this->catalogue);
+    }
+
+    /** The lab is the site of a practice job, and what is found there counts. */
+    public function isPractice(): bool
+    {
+        return $this->job->bool('practice');
     }
 
     /** @return RowData */

@@ -11,6 +11,8 @@ namespace Vorhut\Core\Plan;
 final class Schema
 {
     public const VERSION = 2;
+    /** Evidence is counted as it arrives, by job. */
+    private const MOST_EVIDENCE = 2_000_000_000;
 
     /** @return array<string, list<Field>> section → fields; every record of a list section also has a `key` */
     public static function sections(): array
@@ -138,12 +140,19 @@ final class Schema
                 Field::of('agent', FieldType::Text),
                 Field::of('file', FieldType::Text),
                 Field::number('status', 100, 599),
+                Field::number('arrived', 1, self::MOST_EVIDENCE),
+                Field::of('onSite', FieldType::Flag),
             ],
             'observations' => [
                 Field::required('test', FieldType::Text),
                 Field::required('at', FieldType::Time),
                 Field::required('by', FieldType::Text),
                 Field::of('from', FieldType::Text),
+                Field::number('arrived', 1, self::MOST_EVIDENCE),
+                Field::of('onSite', FieldType::Flag),
+                Field::of('outpost', FieldType::Text),
+                Field::of('adapter', FieldType::Text),
+                Field::of('address', FieldType::Address),
                 Field::required('outcome', FieldType::Text),
                 Field::of('detail', FieldType::Sentence),
                 Field::of('basis', FieldType::Data),
@@ -176,6 +185,7 @@ final class Schema
             Field::of('emergencyNumbers', FieldType::Texts),
             Field::number('voicemailAfter', 1, 120),
             Field::pointer('laptop', 'devices'),
+            Field::of('practice', FieldType::Flag),
             Field::of('note', FieldType::Text),
         ];
     }

@@ -14,21 +14,33 @@ use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\ProvisioningFile;
 
 /**
- * The provisioning board: how far each phone is, by evidence. Waiting until it fetched its file; fetched, by the server's own log;
- * registered, when a call rang it or its registration was seen; called, when a call to it was as planned.
+ * The provisioning board: how far each phone is, by evidence of the site. Waiting until it fetched its file; fetched, by the server's own
+ * log; registered, when a call rang it or the phone itself says so; called, when a call to it was as planned, or somebody says that one
+ * could talk. That its account was accepted from an outpost says nothing of the phone.
  */
 final readonly class Board
 {
+    /** What a phone says of itself. */
+    private const REGISTERED = 'registered';
+
+    /** @var array<string, string> */
+    private array $states;
+
     /**
      * @param list<array{
      *     phone: Device, extension: Extension|null, state: string, fetch: Row|null, call: TestResult|null,
-     *     obstacle: Message|null,
+     *     obstacle: Message|null, registeredBy: Message|null, rehearsed: bool,
      * }> $phones
      * @param list<Row>                                                                                                $strangers
      *     fetches of MACs that the roster does not know
      */
     private function __construct(public array $phones, public array $strangers)
     {
+        $states = [];
+        foreach ($phones as $one) {
+            $states[$one['phone']->key] = $one['state'];
+        }
+        $this->states = $states;
     }
 
     /** @param Proof|null $proof where it is there already */
@@ -41,7 +53,11 @@ final readonly class Board
             null === $nic->mac || $known[(string) $nic->mac] = true;
         }
         $fetches = array_map(static fn (array $row): Row => new Row($row), $plan->rows('fetches'));
-        usort($fetches, static fn (Row $a, Row $b): int => [$a->text('at'), $a->text('key')] <=> [$b->text('at'), $b->text('key')]);
+        // By arrival, as all evidence; and only what asked on site, for a phone of the lab is no phone of the site.
+        $fetches = array_filter($fetches, static fn (Row $one): bool => $plan->isPractice() || $one->bool('onSite'));
+        usort($fetches, static fn (Row $a, Row $b): int => [
+            $a->int('arrived'), $a->text('at'), $a->text('key'),
+        ] <=> [$b->int('arrived'), $b->text('at'), $b->text('key')]);
         foreach ($fetches as $fetch) {
             '' === $fetch->text('device') || $latest[$fetch->text('device')] = $fetch;
             if (null !== Mac::tryFromString($fetch->text('mac')) && !isset($known[$fetch->text('mac')])) {
@@ -55,28 +71,55 @@ final readonly class Board
                 continue;
             }
             $extension = $plan->extensionsOf($device->key)[0] ?? null;
-            $call = null;
-            foreach ($proof->at($device->key) as $result) {
-                if ('call' === $result->test->what && null !== $result->observation) {
-                    $call = $result;
-                }
-            }
-            $rang = \in_array($call?->observed(), [Outcome::DeviceAnswers, Outcome::OneWaySound], true);
+            [$call, $spoke] = self::calls($proof, $device);
+            $rang = Verdict::Stale !== $call?->verdict
+                && \in_array($call?->observed(), [Outcome::DeviceAnswers, Outcome::OneWaySound], true);
+            $registration = $device->setting('registration');
+            $says = self::REGISTERED === $registration->seen;
+            $fetched = 200 === ($latest[$device->key] ?? null)?->int('status');
             $phones[] = [
                 'phone' => $device,
                 'extension' => $extension,
                 'state' => match (true) {
-                    Verdict::AsPlanned === $call?->verdict => 'called',
-                    $rang => 'registered',
-                    200 === ($latest[$device->key] ?? null)?->int('status') => 'fetched',
-                    default => 'waiting',
+                    // Whatever was called there: it was not this phone as it is to be.
+                    !$fetched => 'waiting',
+                    Verdict::AsPlanned === $call?->verdict, $spoke => 'called',
+                    $rang, $says => 'registered',
+                    default => 'fetched',
                 },
                 'fetch' => $latest[$device->key] ?? null,
                 'call' => $call,
                 'obstacle' => ProvisioningFile::obstacle($plan, $device),
+                'registeredBy' => match (true) {
+                    $rang => new Message('a call rang it'),
+                    $says => new Message('it says so itself, {by}', ['by' => $registration->seenBy ?? '']),
+                    default => null,
+                },
+                'rehearsed' => true === $call?->isRehearsed(),
             ];
         }
 
         return new self($phones, array_values($strangers));
+    }
+
+    /** waiting, fetched, registered or called; null for what fetches no file. */
+    public function stateOf(string $device): ?string
+    {
+        return $this->states[$device] ?? null;
+    }
+
+    /** @return array{TestResult|null, bool} the call that was made to a phone, and whether somebody says that one could talk */
+    private static function calls(Proof $proof, Device $device): array
+    {
+        $call = null;
+        $spoke = false;
+        foreach ($proof->at($device->key) as $result) {
+            if ('call' === $result->test->what && (null !== $result->observation || null !== $result->rehearsal)) {
+                $call = $result;
+            }
+            $spoke = $spoke || ('called' === $result->test->question?->says && Verdict::AsPlanned === $result->verdict);
+        }
+
+        return [$call, $spoke];
     }
 }

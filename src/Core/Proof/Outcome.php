@@ -13,6 +13,14 @@ enum Outcome: string
     case Refuses = 'refuses';
     /** Nothing came back. */
     case Silent = 'silent';
+    /** Something on the way, or the asker's own neighbour table, says that nobody is there (RFC 792, RFC 826). */
+    case Unreachable = 'unreachable';
+    /** It was there and broke the connection off without a word. */
+    case BrokenOff = 'broken-off';
+    /** It is there, and its certificate is not one to trust. */
+    case BadCertificate = 'bad-certificate';
+    /** Its name is not known. */
+    case NameUnknown = 'name-unknown';
     case FoundByGroup = 'found-by-group';
     case FoundByRange = 'found-by-range';
     case NotFound = 'not-found';
@@ -25,11 +33,16 @@ enum Outcome: string
     case Voicemail = 'voicemail';
     case OtherAnswers = 'other-answers';
     case NotAnswered = 'not-answered';
+    /** A person says so. */
+    case Affirmed = 'affirmed';
+    case Denied = 'denied';
+    /** Nothing was sent: no adapter in the segment, no bind, no route. Says nothing of the far end. */
+    case NotAsked = 'not-asked';
 
     /** Nothing came back that could have come from anybody. */
     public function isAbsence(): bool
     {
-        return \in_array($this, [self::Silent, self::NotFound, self::NotAnswered], true);
+        return \in_array($this, [self::Silent, self::Unreachable, self::NotFound, self::NotAnswered], true);
     }
 
     public function label(): string
@@ -38,16 +51,23 @@ enum Outcome: string
             self::Answers => 'answers',
             self::Refuses => 'refuses the port',
             self::Silent => 'no answer',
+            self::Unreachable => 'cannot be reached',
+            self::BrokenOff => 'breaks the connection off',
+            self::BadCertificate => 'certificate not to be trusted',
+            self::NameUnknown => 'name not known',
             self::FoundByGroup => 'found by group question',
             self::FoundByRange => 'found by range, not by group question',
             self::NotFound => 'not found',
-            self::Registered => 'registers',
-            self::Rejected => 'registration refused',
+            self::Registered => 'account accepted',
+            self::Rejected => 'account refused',
             self::DeviceAnswers => 'device answers, sound both ways',
             self::OneWaySound => 'device answers, sound not both ways',
             self::Voicemail => 'voicemail answers',
             self::OtherAnswers => 'another device answers',
             self::NotAnswered => 'nobody answers',
+            self::Affirmed => 'yes',
+            self::Denied => 'no',
+            self::NotAsked => 'not asked from here',
         };
     }
 }

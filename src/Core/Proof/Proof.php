@@ -15,7 +15,8 @@ use Vorhut\Core\Walk\NetworkModel;
  * Every test with its verdict: as planned when what was observed is what the job needs. A test that was foreseen to fail, and did, is
  * contrary all the same, with its reason known. Only fresh evidence counts: an observation is stale when one of *its* facts has
  * another value now, and not when anything else changed. Where nothing answered because nothing is plugged in yet, the test is not
- * yet proved, and not failed.
+ * yet proved, and not failed; nor where nothing could be sent from its place. What was found in the lab is a rehearsal, with a verdict
+ * of its own beside that of the site.
  */
 final readonly class Proof
 {
@@ -39,40 +40,54 @@ final readonly class Proof
     /** @param NetworkModel|null $model of what was set, where it is there already */
     public static function of(Plan $plan, ?NetworkModel $model = null): self
     {
-        $tests = [];
+        $results = [];
         foreach (TestPlan::of($plan, $model)->tests as $test) {
-            $all = $plan->observations[$test->key] ?? [];
-            $latest = [] === $all ? null : $all[array_key_last($all)];
-            if (null === $latest) {
-                $tests[] = new TestResult($test, Verdict::NotYet, null, []);
-                continue;
+            $here = $there = [];
+            foreach ($plan->observations[$test->key] ?? [] as $one) {
+                // Of a practice job the lab is the site.
+                $one->onSite || $plan->isPractice() ? $here[] = $one : $there[] = $one;
             }
-            $wasThere = [] !== array_filter(
-                $all,
-                static fn (Observation $one): bool => false === Outcome::tryFrom($one->outcome)?->isAbsence(),
-            );
-            foreach ($wasThere ? [] : self::needed($plan, $test) as $device) {
-                $since = RunSheet::of($plan, $device)->hookedUpSince();
-                if (null === $since) {
-                    $tests[] = new TestResult($test, Verdict::NotYet, $latest, [], $device->tag);
-                    continue 2;
-                }
-                if ($latest->at < $since) {
-                    // It was plugged in only after that look: the look says nothing about it any more.
-                    $tests[] = new TestResult($test, Verdict::Stale, $latest, [new Fact('devices/'.$device->key.':pluggedIn', $since)]);
-                    continue 2;
-                }
-            }
-            $moved = array_map(Fact::fromString(...), array_values(array_diff($test->facts->texts(), $latest->basis)));
-            $gone = array_diff($latest->basis, $test->facts->texts());
-            $tests[] = new TestResult($test, match (true) {
-                [] !== $moved, [] !== $gone => Verdict::Stale,
-                $latest->outcome === $test->wanted->value => Verdict::AsPlanned,
-                default => Verdict::Contrary,
-            }, $latest, $moved);
+            $result = self::judged($plan, $test, $here);
+            $results[] = [] === $there ? $result : $result->withRehearsal(self::judged($plan, $test, $there));
         }
 
-        return new self($tests);
+        return new self($results);
+    }
+
+    /** @param list<Observation> $all of one test and one sort, in the order in which they came */
+    private static function judged(Plan $plan, ProofTest $test, array $all): TestResult
+    {
+        $asked = array_values(array_filter($all, static fn (Observation $one): bool => Outcome::NotAsked->value !== $one->outcome));
+        $last = [] === $all ? null : $all[array_key_last($all)];
+        $latest = [] === $asked ? null : $asked[array_key_last($asked)];
+        $unasked = $last === $latest ? null : $last;
+        if (null === $latest) {
+            return new TestResult($test, Verdict::NotYet, null, [], null, $unasked);
+        }
+        $wasThere = [] !== array_filter(
+            $asked,
+            static fn (Observation $one): bool => false === Outcome::tryFrom($one->outcome)?->isAbsence(),
+        );
+        foreach ($wasThere ? [] : self::needed($plan, $test) as $device) {
+            $since = RunSheet::of($plan, $device)->hookedUpSince();
+            if (null === $since) {
+                return new TestResult($test, Verdict::NotYet, $latest, [], $device->tag, $unasked);
+            }
+            if ($latest->at < $since) {
+                // It was plugged in only after that look: the look says nothing about it any more.
+                $moved = [new Fact('devices/'.$device->key.':pluggedIn', $since)];
+
+                return new TestResult($test, Verdict::Stale, $latest, $moved, null, $unasked);
+            }
+        }
+        $moved = array_map(Fact::fromString(...), array_values(array_diff($test->facts->texts(), $latest->basis)));
+        $gone = array_diff($latest->basis, $test->facts->texts());
+
+        return new TestResult($test, match (true) {
+            [] !== $moved, [] !== $gone => Verdict::Stale,
+            $latest->outcome === $test->wanted->value => Verdict::AsPlanned,
+            default => Verdict::Contrary,
+        }, $latest, $moved, null, $unasked);
     }
 
     /** @return list<Device> what has to be plugged in before silence is a fault: the PBX of the caller, and the far end */
@@ -98,15 +113,35 @@ final readonly class Proof
         return $this->byKey[$key] ?? null;
     }
 
+    /** How many tests went as planned in the lab, whatever the site says. */
+    public function rehearsed(): int
+    {
+        return \count(array_filter($this->results, static fn (TestResult $result): bool => $result->isRehearsed()));
+    }
+
+    /**
+     * What an outpost has still to find out: automatic tests that are contrary, stale or not yet observed where it stands.
+     *
+     * @param bool $rehearsing it stands in the lab, and what it finds there is no proof of the site
+     *
+     * @return list<TestResult>
+     */
+    public function open(bool $rehearsing = false): array
+    {
+        return array_values(array_filter($this->results, static fn (TestResult $result): bool => !$result->test->isByHand()
+            && Verdict::AsPlanned !== ($rehearsing ? $result->rehearsal?->verdict : $result->verdict)));
+    }
+
     /** @return list<string> keys of the contrary and stale tests that end at a device: what to ask anew once it was written to */
-    public function toAskAnewAt(string $device): array
+    public function toAskAnewAt(string $device, bool $rehearsing = false): array
     {
         return array_values(array_map(
             static fn (TestResult $result): string => $result->test->key,
-            array_filter(
-                $this->at($device),
-                static fn (TestResult $result): bool => \in_array($result->verdict, [Verdict::Contrary, Verdict::Stale], true),
-            ),
+            array_filter($this->at($device), static fn (TestResult $result): bool => !$result->test->isByHand() && \in_array(
+                $rehearsing ? $result->rehearsal?->verdict : $result->verdict,
+                [Verdict::Contrary, Verdict::Stale],
+                true,
+            )),
         ));
     }
 

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Proof;
 
+use Vorhut\Core\Bench\RunSheet;
+use Vorhut\Core\Catalogue\HandTest;
 use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Catalogue\Service;
 use Vorhut\Core\Net\Port;
@@ -51,6 +53,13 @@ final readonly class TestPlan
             }
             if (\in_array('mdns', $device->kind->discovery, true)) {
                 $tests[] = self::discover($model, $device, $from, $service);
+            }
+        }
+        foreach ($plan->devices as $device) {
+            foreach ($device->kind->handTests as $question) {
+                if ([] === RunSheet::of($plan, $device)->unmet($question->needs)) {
+                    $tests[] = self::byHand($plan, $device, $question);
+                }
             }
         }
         foreach ($plan->extensions as $extension) {
@@ -171,6 +180,42 @@ final readonly class TestPlan
         );
     }
 
+    /** What only a person can tell; the answer stands as long as what the question stands on. */
+    private static function byHand(Plan $plan, Device $device, HandTest $question): ProofTest
+    {
+        $facts = new Facts();
+        foreach ($question->facts as $name) {
+            if (str_starts_with($name, 'job:')) {
+                $facts->note($name, self::text($plan->job->stored(substr($name, 4))));
+                continue;
+            }
+            $slot = $plan->slot($device, $name);
+            null === $slot || $facts->note((string) $slot->ref, $slot->value->effective(Face::Set));
+        }
+        foreach ($plan->extensionsOf($device->key) as $extension) {
+            $facts->note('extensions/'.$extension->key.':number', $extension->number);
+        }
+
+        return new ProofTest(
+            "hand:{$device->key}:{$question->code}",
+            'ask',
+            ProofTest::BY_HAND,
+            $device->key,
+            new Message('{tag}: {question}', ['tag' => $device->tag, 'question' => new Message($question->ask)]),
+            Outcome::Affirmed,
+            Outcome::Affirmed,
+            new Message('Only a person can tell.'),
+            new Message($question->covers),
+            $facts,
+            question: $question,
+        );
+    }
+
+    private static function text(mixed $stored): string
+    {
+        return \is_array($stored) ? implode(', ', array_filter($stored, is_scalar(...))) : (\is_scalar($stored) ? (string) $stored : '');
+    }
+
     private static function register(NetworkModel $model, Extension $extension): ProofTest
     {
         $segment = self::segmentOfPhone($model, $extension);
@@ -183,7 +228,7 @@ final readonly class TestPlan
             'register',
             'outposts/'.$segment,
             (string) $extension->pbx,
-            new Message('{number} registers, asked from {segment}', $at),
+            new Message('The account of {number} is accepted, asked from {segment}', $at),
             Outcome::Registered,
             match (true) {
                 $registration->holds => Outcome::Registered,
@@ -191,7 +236,10 @@ final readonly class TestPlan
                 default => Outcome::Silent,
             },
             $registration->why,
-            new Message('Account and secret of {number}, beside the binding of its phone.', $at),
+            new Message(
+                'Account and secret of {number}, beside the binding of its phone; whether the phone itself registers, it does not say.',
+                $at,
+            ),
             $registration->facts,
             $registration->walk,
             null,

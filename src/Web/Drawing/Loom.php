@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Web\Drawing;
 
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Proof\ProofTest;
 use Vorhut\Core\Proof\TestResult;
 use Vorhut\Core\Proof\Verdict;
 use Vorhut\Core\Text\Message;
@@ -57,6 +58,10 @@ final readonly class Loom
                 $x += max(self::COLUMN, self::CELL * (1 + ($widest[$place] ?? 0)));
             }
         }
+        if (isset($column[ProofTest::BY_HAND])) {
+            $columns[ProofTest::BY_HAND] = ['key' => '', 'name' => $say(new Message('a person')), 'x' => $x];
+            $x += max(self::COLUMN, self::CELL * (1 + ($widest[ProofTest::BY_HAND] ?? 0)));
+        }
         $rows = [];
         foreach ($plan->devices as $device) {
             if (isset($row[$device->key])) {
@@ -77,9 +82,9 @@ final readonly class Loom
                 'shape' => $result->test->isForeseenToFail() ? 'gap' : 'loop',
                 'fill' => self::fill($result),
                 'key' => $result->test->key,
-                'title' => $say(new Message('{test}: {verdict}', [
+                'title' => $say(new Message($result->isOnlyRehearsed() ? '{test}: rehearsed {verdict}' : '{test}: {verdict}', [
                     'test' => $result->test->title,
-                    'verdict' => new Message($result->verdict->label()),
+                    'verdict' => new Message(($result->isOnlyRehearsed() ? $result->rehearsal : $result)?->verdict->label() ?? ''),
                 ])),
             ];
         }
@@ -95,6 +100,10 @@ final readonly class Loom
 
     private static function fill(TestResult $result): string
     {
+        if ($result->isOnlyRehearsed()) {
+            return Verdict::Contrary === $result->rehearsal?->verdict ? 'rehearsed-contrary' : 'rehearsed';
+        }
+
         return match ($result->verdict) {
             Verdict::AsPlanned => 'held',
             Verdict::Contrary => 'contrary',

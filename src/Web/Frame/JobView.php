@@ -46,6 +46,12 @@ final class JobView
         return $this->analysis->proof();
     }
 
+    /** The lab plays this job, and what is found in it proves nothing of the site. */
+    public function isRehearsing(): bool
+    {
+        return $this->job->rehearsed && !$this->plan->isPractice();
+    }
+
     public function queue(): Queue
     {
         return $this->analysis->queue();

@@ -9,6 +9,7 @@ use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
+use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Proof\Proof;
@@ -21,6 +22,7 @@ use Vorhut\Core\Walk\Walker;
 use Vorhut\Entity\WorkOrder;
 use Vorhut\Journal\Journal;
 use Vorhut\Lab\InjectedFault;
+use Vorhut\Outpost\Answers;
 use Vorhut\Outpost\Orders;
 use Vorhut\Secrets\Vault;
 use Vorhut\Web\Drawing\Loom;
@@ -41,6 +43,7 @@ final readonly class ProofController
         private Vault $vault,
         private FormFeedback $feedback,
         private Journal $journal,
+        private Answers $answers,
     ) {
     }
 
@@ -93,15 +96,41 @@ final readonly class ProofController
         $this->pages->checkToken($request);
         $view = $this->pages->open($slug);
         $tests = match ($request->request->getString('which')) {
-            'open' => $view->proof()->with(Verdict::Contrary, Verdict::Stale, Verdict::NotYet),
+            'open' => $view->proof()->open($view->isRehearsing()),
             'one' => null === ($one = $view->proof()->find($request->request->getString('test'))) ? [] : [$one],
-            default => $view->proof()->results,
+            default => array_filter($view->proof()->results, static fn (TestResult $one): bool => !$one->test->isByHand()),
         };
         $this->vault->fill($view->job, $view->plan, $this->pages->user());
-        $keys = array_map(static fn (TestResult $result): string => $result->test->key, $tests);
+        $keys = array_map(static fn (TestResult $result): string => $result->test->key, array_values($tests));
         [] === $keys
             ? $this->feedback->tell(new Message('There is nothing left to run.'))
             : $this->orders->give($view->job, WorkOrder::PROVE, ['tests' => $keys], $this->pages->user()->name);
+
+        return $this->pages->back($request, "/j/$slug/proof");
+    }
+
+    /** What a person answers. */
+    #[Route('/j/{slug}/proof/answer', name: 'answer', methods: ['POST'])]
+    #[IsGranted('ROLE_TECHNICIAN')]
+    public function answer(Request $request, string $slug): Response
+    {
+        $this->pages->checkToken($request);
+        $view = $this->pages->open($slug);
+        $form = $request->request;
+        $test = $form->getString('test');
+        try {
+            $this->answers->take(
+                $view->job,
+                $view->plan,
+                $test,
+                $form->getString('word'),
+                $form->getString('number'),
+                $form->getString('note'),
+                $this->pages->user()->name,
+            );
+        } catch (Malformed $e) {
+            $this->feedback->keep('answer:'.$test, $form->all(), ['note' => $e->said()]);
+        }
 
         return $this->pages->back($request, "/j/$slug/proof");
     }
@@ -155,7 +184,7 @@ final readonly class ProofController
         $port = $result->test->port ?? $result->test->walk?->port;
         $from = $result->test->from;
         $to = $result->test->to;
-        if (!isset($view->plan->devices[$to])) {
+        if (!isset($view->plan->devices[$to]) || $result->test->isByHand()) {
             return null;
         }
         $face = Verdict::Contrary === $result->verdict ? Face::Seen : Face::Set;

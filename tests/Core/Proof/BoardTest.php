@@ -64,14 +64,16 @@ final class BoardTest extends TestCase
         string $key = 'o1',
         string $at = '2026-03-01T10:00:00Z',
         ?array $basis = null,
+        string $test = self::LINE,
     ): Plan {
         return self::with($plan, 'observations', [
             'key' => $key,
-            'test' => self::LINE,
+            'test' => $test,
             'at' => $at,
             'by' => 'Jo',
+            'onSite' => true,
             'outcome' => $outcome->value,
-            'basis' => $basis ?? TestPlan::of($plan)->test(self::LINE)?->facts->texts() ?? [],
+            'basis' => $basis ?? TestPlan::of($plan)->test($test)?->facts->texts() ?? [],
         ]);
     }
 
@@ -104,7 +106,9 @@ final class BoardTest extends TestCase
             'key' => 'f1',
             'device' => 'a',
             'mac' => '00-00-5E-00-53-01',
-            'at' => '2026-03-01T09:00:00Z',
+            'at' => '2026-03-01T09:02:00Z',
+            'arrived' => 1,
+            'onSite' => true,
             'status' => 404,
         ]);
         self::assertSame('waiting', self::state($refused), 'asked, and got nothing');
@@ -113,10 +117,12 @@ final class BoardTest extends TestCase
             'device' => 'a',
             'mac' => '00-00-5E-00-53-01',
             'at' => '2026-03-01T09:01:00Z',
+            'arrived' => 2,
+            'onSite' => true,
             'status' => 200,
             'file' => 'abc',
         ]);
-        self::assertSame('fetched', self::state($fetched), 'the newest counts, whatever its key');
+        self::assertSame('fetched', self::state($fetched), 'what came last counts, whatever its key and whatever a clock said');
         self::assertSame('fetched', self::state(self::observed($fetched, Outcome::Voicemail)), 'voicemail is no phone');
         self::assertSame('registered', self::state(self::observed($fetched, Outcome::OneWaySound)), 'it rang, and that is all');
         self::assertSame('called', self::state(self::observed($fetched, Outcome::DeviceAnswers)));
@@ -133,10 +139,38 @@ final class BoardTest extends TestCase
             'a call moves the phone that it rang, and no other',
         );
         self::assertSame(
-            'registered',
+            'fetched',
             self::state(self::observed($fetched, Outcome::DeviceAnswers, basis: ['old=ground'])),
             'a stale call counts no longer',
         );
+    }
+
+    public function testWhatWasCalledIsNoPhoneOfOursWhileItHasNotAskedForItsFile(): void
+    {
+        $plan = self::observed(self::plan(), Outcome::DeviceAnswers);
+        self::assertSame('waiting', self::state($plan));
+        self::assertSame('waiting', self::state(self::with($plan, 'fetches', [
+            'key' => 'f', 'device' => 'a', 'mac' => '00-00-5E-00-53-01', 'at' => '2026-03-01T09:00:00Z', 'status' => 200,
+        ])), 'a phone of the lab took it');
+    }
+
+    public function testAPhoneIsRegisteredByItsOwnWordAndCalledBySomebodysAndNotByItsAccount(): void
+    {
+        $fetched = self::with(self::plan(), 'fetches', [
+            'key' => 'f', 'device' => 'a', 'mac' => '00-00-5E-00-53-01', 'at' => '2026-03-01T09:00:00Z', 'status' => 200, 'onSite' => true,
+        ]);
+        $account = self::observed($fetched, Outcome::Registered, test: 'register:2101');
+        self::assertSame(Verdict::AsPlanned, Proof::of($account)->find('register:2101')?->verdict);
+        self::assertSame('fetched', self::state($account), 'the outpost asked, not the phone');
+        $says = static fn (string $word): Plan => $fetched->with(new Change(new Message('x'), [
+            Edit::setting('devices/a#registration', \Vorhut\Core\Plan\Face::Seen, null, $word),
+        ]));
+        self::assertSame('registered', self::state($says('registered')));
+        self::assertSame('fetched', self::state($says('not registered')));
+        self::assertSame('called', self::state(self::observed($fetched, Outcome::Affirmed, test: 'hand:a:rang-and-spoke')));
+        self::assertSame('fetched', self::state(self::observed($fetched, Outcome::Denied, test: 'hand:a:rang-and-spoke')));
+        $shares = array_column((new \Vorhut\Core\Analysis\Analysis($says('registered')))->progress(), 'share', null);
+        self::assertSame(0.5, $shares[4], 'one of two numbers has a phone that registered');
     }
 
     public function testStrangersAreShownOnceEachWithTheirLastTry(): void
@@ -147,6 +181,7 @@ final class BoardTest extends TestCase
                 'key' => 's'.$i,
                 'mac' => '00-00-5E-00-53-EE',
                 'at' => "2026-03-01T$at:00Z",
+                'onSite' => true,
                 'status' => 404,
             ]);
         }

@@ -13,6 +13,7 @@ use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\Proof;
 use Vorhut\Core\Proof\ProofTest;
 use Vorhut\Core\Proof\TestPlan;
+use Vorhut\Core\Proof\TestResult;
 use Vorhut\Core\Proof\Verdict;
 use Vorhut\Core\Text\Message;
 use Vorhut\Tests\Support\Jobs;
@@ -135,6 +136,7 @@ final class VerdictsTest extends TestCase
                 'test' => $key,
                 'at' => '2026-03-01T09:00:00Z',
                 'by' => 'Jo',
+                'onSite' => true,
                 'outcome' => 'answers',
                 'basis' => $basis,
             ]),
@@ -188,6 +190,86 @@ final class VerdictsTest extends TestCase
         self::assertSame(['discover:v>cam'], Proof::of($jobs->plan())->toAskAnewAt('cam'), 'nor what is as planned');
     }
 
+    public function testARehearsalProvesNothingOfTheSiteAndStandsBesideIt(): void
+    {
+        $jobs = self::job();
+        $key = 'reach:v>cam:80/tcp';
+        $jobs->row('observations', ['key' => 'lab', 'onSite' => false] + self::look($key, 'answers', $jobs->plan()));
+        $result = Proof::of($jobs->plan())->find($key);
+        self::assertSame([Verdict::NotYet, null, Verdict::AsPlanned, true], [
+            $result?->verdict, $result?->observed(), $result?->rehearsal?->verdict, $result?->isOnlyRehearsed(),
+        ]);
+        $proof = Proof::of($jobs->plan());
+        self::assertSame([1, 0], [$proof->rehearsed(), \count($proof->with(Verdict::AsPlanned))]);
+        [$onSite, $inTheLab] = array_map(
+            static fn (bool $rehearsing): array => array_map(
+                static fn (TestResult $one): string => $one->test->key,
+                $proof->open($rehearsing),
+            ),
+            [false, true],
+        );
+        self::assertContains($key, $onSite, 'the site has still to be asked');
+        self::assertNotContains($key, $inTheLab, 'the lab has not');
+        self::assertSame([], preg_grep('/^hand:/', $onSite), 'nor can an outpost ask a person');
+
+        $jobs->row('observations', ['key' => 'site', 'at' => '2026-03-01T08:00:00Z'] + self::look($key, 'refuses', $jobs->plan()));
+        $result = Proof::of($jobs->plan())->find($key);
+        self::assertSame([Verdict::Contrary, Verdict::AsPlanned], [$result?->verdict, $result?->rehearsal?->verdict]);
+
+        $practice = self::job();
+        $practice->job += ['practice' => true];
+        $practice->row('observations', ['key' => 'lab', 'onSite' => false] + self::look($key, 'answers', $practice->plan()));
+        $result = Proof::of($practice->plan())->find($key);
+        self::assertSame([Verdict::AsPlanned, null], [$result?->verdict, $result?->rehearsal], 'of a practice job the lab is the site');
+    }
+
+    public function testWhatArrivedLastCountsWhateverItsClockSaid(): void
+    {
+        $jobs = self::job();
+        $key = 'reach:v>cam:80/tcp';
+        $look = static fn (string $outcome): array => self::look($key, $outcome, $jobs->plan());
+        $jobs->row('observations', ['key' => 'a', 'arrived' => 1, 'at' => '2099-01-01T00:00:00Z'] + $look('refuses'))
+            ->row('observations', ['key' => 'b', 'arrived' => 2] + $look('answers'))
+            ->row('observations', ['key' => '0', 'at' => '2098-01-01T00:00:00Z'] + $look('silent'));
+
+        self::assertSame(Verdict::AsPlanned, Proof::of($jobs->plan())->find($key)?->verdict);
+    }
+
+    public function testWhatCouldNotBeAskedIsNotContraryAndTakesNothingAway(): void
+    {
+        $jobs = self::job();
+        $key = 'reach:v>cam:80/tcp';
+        $jobs->row('marks', ['key' => 'cam.hook-up', 'device' => 'cam', 'step' => 'hook-up', 'state' => 'done', 'by' => 'Jo'])
+            ->row('observations', ['key' => 'a', 'arrived' => 1] + self::look($key, 'not-asked', $jobs->plan()));
+        $result = Proof::of($jobs->plan())->find($key);
+        self::assertSame([Verdict::NotYet, null, 'a'], [$result?->verdict, $result?->observed(), $result?->unasked?->key]);
+
+        $jobs->row('observations', ['key' => 'b', 'arrived' => 2] + self::look($key, 'answers', $jobs->plan()));
+        $result = Proof::of($jobs->plan())->find($key);
+        self::assertSame([Verdict::AsPlanned, null], [$result?->verdict, $result?->unasked], 'it was asked since');
+
+        $jobs->row('observations', ['key' => 'c', 'arrived' => 3] + self::look($key, 'not-asked', $jobs->plan()));
+        $result = Proof::of($jobs->plan())->find($key);
+        self::assertSame([Verdict::AsPlanned, 'c'], [$result?->verdict, $result?->unasked?->key]);
+    }
+
+    public function testAPersonsAnswerIsATestThatGoesStaleWithWhatItStandsOn(): void
+    {
+        $jobs = self::job();
+        $jobs->job += ['emergencyNumbers' => ['112', '113']];
+        $key = 'hand:pbx:emergency-arranged';
+        $test = TestPlan::of($jobs->plan())->test($key);
+        self::assertTrue($test?->isByHand());
+        self::assertContains('job:emergencyNumbers=112, 113', $test->facts->texts());
+        self::assertSame(Verdict::AsPlanned, self::proved($jobs->plan(), $key, Outcome::Affirmed));
+        self::assertSame(Verdict::Contrary, self::proved($jobs->plan(), $key, Outcome::Denied));
+        $jobs->row('observations', self::look($key, 'affirmed', $jobs->plan()));
+        $moved = $jobs->plan()->with(new Change(new Message('x'), [Edit::put('job', '', 'emergencyNumbers', ['112', '113'], ['112'])]));
+        self::assertSame(Verdict::Stale, Proof::of($moved)->find($key)?->verdict);
+        $jobs->job['emergencyNumbers'] = [];
+        self::assertNull(TestPlan::of($jobs->plan())->test($key), 'no number, nothing to arrange');
+    }
+
     private static function proved(Plan $plan, string $key, Outcome $observed): ?Verdict
     {
         $row = self::look($key, $observed->value, $plan);
@@ -195,14 +277,14 @@ final class VerdictsTest extends TestCase
         return Proof::of($plan->with(new Change(new Message(''), [Edit::add('observations', $row)])))->find($key)?->verdict;
     }
 
-    /** @return array<string, list<string>|string> */
+    /** @return array<string, list<string>|string|bool> */
     private static function look(string $key, string $outcome, Plan $plan): array
     {
         return [
             'key' => 'o-'.md5($key),
             'test' => $key,
             'at' => '2026-03-01T09:00:00Z',
-            'by' => 'Jo',
+            'by' => 'Jo', 'onSite' => true,
             'outcome' => $outcome,
             'basis' => TestPlan::of($plan)->test($key)?->facts->texts() ?? [],
         ];

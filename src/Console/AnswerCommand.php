@@ -1,0 +1,43 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Console;
+
+use Symfony\Component\Console\Attribute\Argument;
+use Symfony\Component\Console\Attribute\AsCommand;
+use Symfony\Component\Console\Attribute\Option;
+use Symfony\Component\Console\Output\OutputInterface;
+use Vorhut\Journal\Records;
+use Vorhut\Outpost\Answers;
+
+#[AsCommand('vorhut:answer', 'Writes down what a person says to a test that no probe can make')]
+final readonly class AnswerCommand
+{
+    public function __construct(private CommandInput $input, private Records $records, private Answers $answers)
+    {
+    }
+
+    public function __invoke(
+        OutputInterface $output,
+        #[Argument('the job')]
+        string $job,
+        #[Argument('key of the test, as vorhut:tests --format=json names it')]
+        string $test,
+        #[Argument('yes, no, or the number that was read')]
+        string $answer,
+        #[Option('who answers')]
+        string $by = '',
+        #[Option('what there is to say; with a no it has to be said')]
+        string $note = '',
+    ): int {
+        if ('' === trim($by)) {
+            throw BadInput::because('Say who answers: --by="Name".');
+        }
+        $stored = $this->input->job($job);
+        $asked = $this->answers->take($stored, $this->records->plan($stored), $test, $answer, $answer, $note, trim($by));
+        $output->writeln(\sprintf('%s %s', $asked->title, $answer), OutputInterface::OUTPUT_RAW);
+
+        return CommandInput::DONE;
+    }
+}

@@ -1,0 +1,67 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Catalogue;
+
+use Vorhut\Core\Net\Malformed;
+
+/**
+ * A test that only a person can answer: a question with yes or no, or a number that is held against limits. What it stands on is named,
+ * so that the answer goes stale when that moves.
+ */
+final readonly class HandTest
+{
+    /**
+     * @param string       $ask    the question, as it is read out
+     * @param string       $covers what it is there for
+     * @param list<string> $facts  local names of settings, or `job:FIELD`
+     * @param list<Need>   $needs  what the device must have before the question makes sense
+     * @param string|null  $says   what a yes proves beyond itself: `called`
+     * @param string|null  $unit   of the number that is asked for; null for yes or no
+     */
+    private function __construct(
+        public string $code,
+        public string $ask,
+        public string $covers,
+        public array $facts,
+        public array $needs,
+        public ?string $says,
+        public ?string $unit,
+        public ?float $least,
+        public ?float $most,
+    ) {
+    }
+
+    /** @throws Malformed naming the field */
+    public static function read(Reading $read): self
+    {
+        $limit = static fn (string $name): ?float => $read->has($name) ? $read->number($name, 0.0) : null;
+        if (null === $read->textOrNull('unit') && ($read->has('least') || $read->has('most'))) {
+            throw Malformed::because('{of}: limits need a unit.', ['of' => $read->of()]);
+        }
+
+        return new self(
+            $read->required('code'),
+            $read->required('ask'),
+            $read->required('covers'),
+            $read->texts('facts'),
+            array_map(Need::fromString(...), $read->texts('needs')),
+            $read->textOrNull('says'),
+            $read->textOrNull('unit'),
+            $limit('least'),
+            $limit('most'),
+        );
+    }
+
+    public function wantsNumber(): bool
+    {
+        return null !== $this->unit;
+    }
+
+    /** Whether a number is within the limits; a limit that is not given does not bind. */
+    public function allows(float $number): bool
+    {
+        return (null === $this->least || $number >= $this->least) && (null === $this->most || $number <= $this->most);
+    }
+}

@@ -1,0 +1,111 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Tests\Lab;
+
+use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Network;
+use Vorhut\Core\Proof\Outcome;
+use Vorhut\Outpost\Adapter;
+use Vorhut\Outpost\Http;
+use Vorhut\Outpost\NoAnswer;
+use Vorhut\Outpost\Place;
+use Vorhut\Outpost\SiteAccess;
+use Vorhut\Tests\Support\Jobs;
+
+use function Amp\async;
+
+/** The real wire, on loopback: what leaves and what does not, and how no answer is told from no answer. */
+final class SiteAccessTest extends TestCase
+{
+    public function testNoAnswerIsToldByItsKind(): void
+    {
+        // Sockets of the kernel, so that the other end behaves as a device does.
+        $listening = stream_socket_server('tcp://127.0.0.1:0') ?: self::fail('no port');
+        $port = self::portOf($listening);
+        self::assertSame(Outcome::Answers, self::outcome('127.0.0.1', '127.0.0.1', $port));
+        fclose($listening);
+        self::assertSame(Outcome::Refuses, self::outcome('127.0.0.1', '127.0.0.1', $port));
+        self::assertSame(Outcome::NotAsked, self::outcome('192.0.2.7', '127.0.0.1', $port), 'an address that is not ours');
+        self::assertSame(Outcome::NotAsked, self::outcome('127.0.0.1', '192.0.2.7', 80), 'loopback leads nowhere');
+        // A queue of one that nobody empties: further handshakes get no answer at all.
+        $full = socket_create(\AF_INET, \SOCK_STREAM, \SOL_TCP) ?: self::fail('no socket');
+        socket_bind($full, '127.0.0.1');
+        socket_listen($full, 0);
+        socket_getsockname($full, $address, $port);
+        self::assertIsInt($port);
+        $waiting = [];
+        for ($i = 0; $i < 3; ++$i) {
+            $waiting[] = stream_socket_client("tcp://127.0.0.1:$port", $n, $r, 1, \STREAM_CLIENT_CONNECT | \STREAM_CLIENT_ASYNC_CONNECT);
+        }
+        self::assertSame(Outcome::Silent, self::outcome('127.0.0.1', '127.0.0.1', $port));
+        socket_close($full);
+    }
+
+    public function testWhoTakesAConnectionAndBreaksItOffIsNoSilence(): void
+    {
+        $server = socket_create(\AF_INET, \SOCK_STREAM, \SOL_TCP) ?: self::fail('no socket');
+        socket_bind($server, '127.0.0.1');
+        socket_listen($server, 2);
+        socket_getsockname($server, $address, $port);
+        self::assertIsInt($port);
+        async(static function () use ($server): void {
+            \Amp\delay(0.1);
+            $client = socket_accept($server);
+            if (false !== $client) {
+                // No lingering: the close is a reset (RFC 9293 §3.10.4).
+                socket_set_option($client, \SOL_SOCKET, \SO_LINGER, ['l_onoff' => 1, 'l_linger' => 0]);
+                socket_close($client);
+            }
+        });
+        $place = new Place((new Jobs())->plan(), 'here', new Adapter('lo', Ipv4::fromString('127.0.0.1')));
+        try {
+            (new Http(new SiteAccess()))->ask($place, Ipv4::fromString('127.0.0.1'), $port, 'GET', '/');
+            self::fail('nothing was said');
+        } catch (NoAnswer $e) {
+            self::assertSame(Outcome::BrokenOff, $e->outcome);
+        }
+        socket_close($server);
+    }
+
+    public function testItStandsOnAnAdapterInTheNetworkOrSaysThatItDoesNot(): void
+    {
+        $access = new SiteAccess();
+        $adapter = $access->adapter(Network::fromString('127.0.0.0/8'), Ipv4::fromString('127.9.9.9'));
+        self::assertSame(['lo', '127.0.0.1'], [$adapter->name, (string) $adapter->address]);
+        try {
+            $access->adapter(Network::fromString('198.51.100.0/24'), Ipv4::fromString('198.51.100.7'));
+            self::fail('no machine stands there');
+        } catch (NoAnswer $e) {
+            self::assertSame(
+                [Outcome::NotAsked, 'no adapter of this machine stands on 198.51.100.0/24'],
+                [$e->outcome, (string) $e->said()],
+            );
+        }
+        try {
+            $access->datagrams(Ipv4::fromString('198.51.100.7'));
+            self::fail('it cannot be bound');
+        } catch (NoAnswer $e) {
+            self::assertSame(Outcome::NotAsked, $e->outcome);
+        }
+    }
+
+    private static function outcome(string $from, string $to, int $port): Outcome
+    {
+        try {
+            (new SiteAccess())->connect(Ipv4::fromString($from), Ipv4::fromString($to), $port, 0.4)->close();
+        } catch (NoAnswer $e) {
+            return $e->outcome;
+        }
+
+        return Outcome::Answers;
+    }
+
+    /** @param resource $server */
+    private static function portOf($server): int
+    {
+        return (int) substr((string) stream_socket_get_name($server, false), 10);
+    }
+}
