@@ -16,21 +16,38 @@ document.addEventListener('alpine:init', function () {
             }
         };
     });
-    /* A wait with a timer; it goes on by the clock, not by ticks, so a sleeping tablet does not stretch it. */
+    /*
+     * A wait with a timer; it goes on by the clock, not by ticks, so a sleeping tablet does not stretch it. When it ends is kept beside the
+     * page: a reload, or a look at another device, does not begin it anew.
+     */
     Alpine.data('timer', function () {
         return {
             end: 0,
             shown: '',
-            init: function () { this.shown = this.format(Number(this.$el.dataset.seconds)); },
+            init: function () {
+                this.shown = this.format(Number(this.$el.dataset.seconds));
+                var end = 0;
+                try { end = Number(localStorage.getItem('wait ' + this.$el.dataset.wait)); } catch (e) { /* it runs until the page is left */ }
+                // One that ended long ago belongs to an earlier try.
+                if (end > Date.now() - 3600000) { this.run(end); }
+            },
             start: function () {
+                var end = Date.now() + Number(this.$root.dataset.seconds) * 1000;
+                try { localStorage.setItem('wait ' + this.$root.dataset.wait, String(end)); } catch (e) { /* it runs until the page is left */ }
+                this.run(end);
+            },
+            run: function (end) {
                 var self = this;
                 var root = this.$root;
-                this.end = Date.now() + Number(root.dataset.seconds) * 1000;
-                var tick = setInterval(function () {
+                if (this.tick) { clearInterval(this.tick); }
+                this.end = end;
+                var step = function () {
                     var left = Math.max(0, Math.round((self.end - Date.now()) / 1000));
                     self.shown = left > 0 ? self.format(left) : root.dataset.up;
-                    if (left === 0 || !document.contains(root)) { clearInterval(tick); }
-                }, 250);
+                    if (left === 0 || !document.contains(root)) { clearInterval(self.tick); }
+                };
+                this.tick = setInterval(step, 250);
+                step();
             },
             format: function (s) { return Math.floor(s / 60) + ':' + String(s % 60).padStart(2, '0'); }
         };

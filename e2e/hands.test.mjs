@@ -41,6 +41,11 @@ test('a value is copied with one touch, a wait runs by the clock, the night stay
         assert.equal(await page.textContent('#step-hook-up .timer'), '3:00');
         await page.click('#step-hook-up button:has-text("start the wait")');
         await page.waitForFunction(() => /^2:5\d$/.test(document.querySelector('#step-hook-up .timer').textContent));
+        await page.goto(`${base}/j/museum/bench?sel=devices/cam-1`);
+        await page.goto(`${base}/j/museum/bench?sel=devices/pbx-1`);
+        await page.waitForFunction(() => /^2:[45]\d$/.test(document.querySelector('#step-hook-up .timer').textContent), null);
+        await page.reload();
+        await page.waitForFunction(() => /^2:[345]\d$/.test(document.querySelector('#step-hook-up .timer').textContent), null);
         await page.click('#step-unpack button:has-text("take the mark back")');
         const look = () => page.evaluate(() => document.documentElement.dataset.look);
         assert.equal(await look(), 'day');

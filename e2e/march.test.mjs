@@ -1,7 +1,7 @@
 // From box to proved call: one small job through all seven stages, then a fault, its walk, its cure.
 import test from 'node:test';
 import assert from 'node:assert/strict';
-import { base, cell, login, open, proveUntil, until } from './support.mjs';
+import { base, cell, login, open, proveUntil, send, until } from './support.mjs';
 
 const NET = '10.99';
 const DEVICES = [
@@ -23,7 +23,7 @@ test('the whole march', { timeout: 900000 }, async () => {
         await page.click('button:has-text("New job")');
         await page.waitForURL(/\/j\/lock-house[^/]*\/brief/);
         const job = page.url().replace(/\/brief.*/, '');
-        for (const [label, value] of [['Time zone', 'Europe/Oslo'], ['Time server', `${NET}.20.5`], ['First extension', '2100'], ['Last extension', '2199'], ['Emergency numbers', '112; 113'], ['Voicemail after (s)', '3']]) {
+        for (const [label, value] of [['Time zone', 'Europe/Oslo'], ['Time server', `${NET}.20.5`], ['First extension', '2100'], ['Last extension', '2199'], ['Emergency numbers', '112; 113'], ['Voicemail after (s)', '3'], ['Practice job', 'yes']]) {
             await cell(page, label, value);
         }
         assert.equal(await page.getByLabel('Emergency numbers', { exact: true }).inputValue(), '112; 113');
@@ -108,6 +108,13 @@ test('the whole march', { timeout: 900000 }, async () => {
         assert.match(await page.textContent('main'), /rings: P-2/);
 
         // Proof
+        const asked = page.locator('form.answer button:has-text("Yes")');
+        await page.goto(`${job}/proof`);
+        await page.waitForSelector('text=Practice: the lab is the site');
+        assert.equal(await asked.count(), 4, 'two phones, a codec, the emergency test');
+        await send(page, page.locator('form.answer button:has-text("No")').first());
+        await page.waitForSelector('form.answer .wrong:has-text("Write what was wrong")');
+        for (let left = await asked.count(); left > 0; left--) { await send(page, asked.first()); }
         const allHeld = async () => await page.locator('table.book tr.as-planned').count() > 0 && await page.locator('table.book tr.contrary, table.book tr.not-yet, table.book tr.stale').count() === 0;
         await proveUntil(page, `${job}/proof`, 'button:has-text("Run all")', allHeld);
 

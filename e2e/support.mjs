@@ -73,7 +73,7 @@ export async function proveUntil(page, url, button, look) {
     for (let tries = 0; tries < 8; tries++) {
         await page.goto(url);
         await page.click(button);
-        await until(page, url, async () => await page.locator('text=Proving').count() === 0);
+        await until(page, url, async () => await page.locator('.said:has-text("Running")').count() === 0);
         if (await look(page)) { return; }
         await page.waitForTimeout(2000);
     }

@@ -18,6 +18,7 @@ use Vorhut\Lab\InjectedFault;
 use Vorhut\Lab\Simulation;
 use Vorhut\Lab\SocksGateway;
 use Vorhut\Secrets\Vault;
+use Vorhut\Socket\Background;
 use Vorhut\Socket\Loopback;
 
 #[AsCommand('vorhut:lab', 'Plays the devices of a job (or of every job that is rehearsed) on loopback')]
@@ -63,6 +64,7 @@ final class LabCommand
         }
         Loopback::shiftBy($this->labShift);
         $say = static fn (string $text) => $output->writeln(date('H:i:s ').$text, OutputInterface::OUTPUT_RAW);
+        Background::reportTo(static fn (string $what, \Throwable $e) => $say(Background::line($what, $e)));
         SocksGateway::open($this->labPort, fn (): array => array_values($this->played));
         $look = fn () => $this->look($job, (float) max(1, $pace), $say);
         $look();

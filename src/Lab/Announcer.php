@@ -7,8 +7,7 @@ namespace Vorhut\Lab;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Wire\Mdns\Query;
 use Vorhut\Core\Wire\Unreadable;
-
-use function Amp\async;
+use Vorhut\Socket\Background;
 
 /** Answers group questions for its service by unicast (RFC 6762 §6.7), with the address it really holds. */
 final class Announcer implements Behaviour
@@ -18,12 +17,12 @@ final class Announcer implements Behaviour
     public function __construct(SimulatedNetwork $network, private readonly StandIn $standIn, private readonly Ipv4 $address)
     {
         $this->socket = new GatedDatagrams($network, $standIn->state->device, $address, Query::PORT);
-        async(function (): void {
+        Background::run('mDNS', function (): void {
             // A question by unicast is legal too (§5.5).
             while (null !== $received = $this->socket->receive()) {
                 $this->hear($received[2], $received[0], $received[1]);
             }
-        })->ignore();
+        });
     }
 
     public function hear(string $packet, Ipv4 $asker, int $port): void

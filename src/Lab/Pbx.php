@@ -8,9 +8,8 @@ use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Wire\Sip\Address;
 use Vorhut\Core\Wire\Sip\Digest;
 use Vorhut\Core\Wire\Sip\SipMessage;
+use Vorhut\Socket\Background;
 use Vorhut\Socket\SipLine;
-
-use function Amp\async;
 
 /**
  * An on-site PBX: registrar (RFC 3261 §10) with digest (RFC 8760), a proxy that stays in the path (§16) and rings the registered binding,
@@ -165,7 +164,10 @@ final class Pbx implements Behaviour
             $this->line->tell($this->hopByHop($forwarded, 'ACK', $final), $binding['host'], $binding['port']);
         }
         if (null === $final) {
-            async(fn () => $this->line->ask($this->hopByHop($forwarded, 'CANCEL'), $binding['host'], $binding['port'], 4.0))->ignore();
+            Background::run(
+                'SIP CANCEL',
+                fn () => $this->line->ask($this->hopByHop($forwarded, 'CANCEL'), $binding['host'], $binding['port'], 4.0),
+            );
             $directory->hasVoicemail($number)
                 ? $this->voicemail->invited($this->line, $request, $from, $port)
                 : $this->line->answer($request, SipMessage::response($request, 408, null, [], '', 'pbx'), $from, $port);

@@ -11,10 +11,10 @@ use Vorhut\Core\Wire\Http\Response;
 use Vorhut\Core\Wire\Sip\Digest;
 use Vorhut\Core\Wire\Sip\SipMessage;
 use Vorhut\Core\Wire\Unreadable;
+use Vorhut\Socket\Background;
 use Vorhut\Socket\Loopback;
 use Vorhut\Socket\SipLine;
 
-use function Amp\async;
 use function Amp\delay;
 use function Amp\Socket\connect;
 
@@ -61,7 +61,7 @@ final class Phone implements Behaviour
                 };
             },
         );
-        async($this->live(...))->ignore();
+        Background::run($standIn->state->device, $this->live(...));
     }
 
     public function end(): void

@@ -11,9 +11,9 @@ use Amp\Socket\InternetAddress;
 use Amp\Socket\Socket;
 use Amp\Socket\SocketException;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Socket\Background;
 use Vorhut\Socket\Loopback;
 
-use function Amp\async;
 use function Amp\ByteStream\pipe;
 use function Amp\delay;
 use function Amp\Socket\bindUdpSocket;
@@ -31,9 +31,9 @@ final class SocksGateway
     public static function open(int $port, \Closure $jobs): void
     {
         $server = listen('127.0.0.1:'.$port);
-        async(static function () use ($server, $jobs): void {
+        Background::run('lab entrance', static function () use ($server, $jobs): void {
             while (null !== $client = $server->accept()) {
-                async(static function () use ($client, $jobs): void {
+                Background::run('lab entrance', static function () use ($client, $jobs): void {
                     try {
                         self::serve($client, $jobs());
                     } catch (StreamException|SocketException) {
@@ -41,11 +41,11 @@ final class SocksGateway
                     } finally {
                         $client->close();
                     }
-                })->ignore();
+                });
             }
-        })->ignore();
+        });
         $group = bindUdpSocket('127.0.0.1:'.$port);
-        async(static function () use ($group, $jobs): void {
+        Background::run('lab groups', static function () use ($group, $jobs): void {
             while (null !== $received = $group->receive()) {
                 [$from, $packet] = $received;
                 foreach ($jobs() as $job) {
@@ -54,7 +54,7 @@ final class SocksGateway
                     }
                 }
             }
-        })->ignore();
+        });
     }
 
     /** @param list<Simulation> $jobs */
@@ -109,11 +109,14 @@ final class SocksGateway
                 return;
             }
             $client->write("\x05\x00\x00\x01\0\0\0\0\0\0");
-            $up = async(static function () use ($client, $service): void {
-                pipe($client, $service);
-                $service->end();
+            Background::run('lab entrance', static function () use ($client, $service): void {
+                try {
+                    pipe($client, $service);
+                    $service->end();
+                } catch (StreamException) {
+                    // One of the two went away.
+                }
             });
-            $up->ignore();
             pipe($service, $client);
             $client->end();
             $service->close();

@@ -7,8 +7,8 @@ namespace Vorhut\Lab;
 use Revolt\EventLoop;
 use Vorhut\Core\Catalogue\Kind;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Socket\Background;
 
-use function Amp\async;
 use function Amp\delay;
 
 /** One device in the lab: off, starting, or up with the behaviours of its family at the address it holds. */
@@ -49,12 +49,12 @@ final class StandIn
             $this->state->standingFaults,
             true,
         ) ? 20 : 1);
-        async(function () use ($life, $seconds): void {
+        Background::run($this->state->device, function () use ($life, $seconds): void {
             delay($seconds);
             if ($life === $this->life) {
                 $this->on();
             }
-        })->ignore();
+        });
     }
 
     public function off(): void

@@ -8,9 +8,9 @@ use Amp\ByteStream\StreamException;
 use Amp\Socket\ServerSocket;
 use Amp\Socket\Socket;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Socket\Background;
 use Vorhut\Socket\Loopback;
 
-use function Amp\async;
 use function Amp\Socket\listen;
 
 /** Accepts connections at a stand-in's address and hands each to a function. */
@@ -22,9 +22,9 @@ final class TcpServer implements Behaviour
     public function __construct(Ipv4 $address, int $port, \Closure $serve)
     {
         $this->server = listen(Loopback::of($address).':'.Loopback::port($port));
-        async(function () use ($serve): void {
+        Background::run('TCP', function () use ($serve): void {
             while (null !== $client = $this->server->accept()) {
-                async(static function () use ($serve, $client): void {
+                Background::run('TCP', static function () use ($serve, $client): void {
                     try {
                         $serve($client);
                     } catch (StreamException) {
@@ -32,9 +32,9 @@ final class TcpServer implements Behaviour
                     } finally {
                         $client->close();
                     }
-                })->ignore();
+                });
             }
-        })->ignore();
+        });
     }
 
     /** A service that says who it is and waits: enough to prove that the port is served. */

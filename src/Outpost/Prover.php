@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Outpost;
 
+use Amp\Future;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Net\Range;
@@ -11,6 +12,7 @@ use Vorhut\Core\Net\Transport;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\Segment;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\ProofTest;
 use Vorhut\Core\Text\Message;
@@ -20,15 +22,20 @@ use Vorhut\Core\Wire\Mdns\Query;
 use Vorhut\Core\Wire\Unreadable;
 
 use function Amp\async;
-use function Amp\Future\awaitAll;
+use function Amp\Future\await;
 
 /** Runs one test from its place and brings home the evidence. Knows nothing of what is expected. */
-final readonly class Prover
+final class Prover
 {
     private const ANSWER_SECONDS = 2.0;
-    private const RANGE_AT_MOST = 64;
+    /** A power of two: what one search asks at most. */
+    private const RANGE_AT_MOST = 256;
+    private const SEARCHED_AT_ONCE = 64;
 
-    public function __construct(private NetworkAccess $access, private Http $http)
+    /** @var array<string, Future<list<string>>> place, range and port → who answered */
+    private array $swept = [];
+
+    public function __construct(private readonly NetworkAccess $access, private readonly Http $http)
     {
     }
 
@@ -108,21 +115,16 @@ final readonly class Prover
                 }
             }
         }
-        $segment = $plan->segmentOf($device);
-        $range = null === $address ? null : Range::of($address, $address);
-        foreach ($segment->blocks ?? [] as $block) {
-            if (null !== $address && $block['range']->contains($address) && $block['range']->count() <= self::RANGE_AT_MOST) {
-                $range = $block['range'];
-            }
-        }
-        if (null === $range) {
+        if (null === $address) {
             return Evidence::notAsked(new Message('it has no address to look for'));
         }
+        $range = self::rangeAround($plan->segmentOf($device), $address);
         $port = $device->kind->serviceNamed('admin')->port->number ?? 80;
         $answers = $this->sweep($place, $range, $port);
         $log[] = \sprintf(
-            'range %s, port %d: %s',
+            'range %s (%d addresses), port %d: %s',
             $range,
+            $range->count(),
             $port,
             [] === $answers ? 'nobody answered' : implode(', ', $answers).' answered',
         );
@@ -136,7 +138,32 @@ final readonly class Prover
                 ),
                 $log,
             )
-            : new Evidence(Outcome::NotFound, new Message('neither the group question nor the range found it'), $log);
+            : new Evidence(Outcome::NotFound, new Message('neither the group question nor the range of {all} addresses found it', [
+                'all' => $range->count(),
+            ]), $log);
+    }
+
+    /** What a program that searches a range would be given: the block of the plan, else the network, as far as one search goes. */
+    private static function rangeAround(?Segment $segment, Ipv4 $address): Range
+    {
+        $range = null === $segment
+            ? Range::of($address, $address)
+            : Range::of($segment->network->firstHost(), $segment->network->lastHost());
+        foreach ($segment->blocks ?? [] as $block) {
+            if ($block['range']->contains($address)) {
+                $range = $block['range'];
+            }
+        }
+        if ($range->count() <= self::RANGE_AT_MOST) {
+            return $range;
+        }
+        // Aligned, so that neighbours ask for the same range and one search serves them all.
+        $first = $address->number & ~(self::RANGE_AT_MOST - 1);
+
+        return Range::of(
+            Ipv4::fromNumber(max($range->first->number, $first)),
+            Ipv4::fromNumber(min($range->last->number, $first + self::RANGE_AT_MOST - 1)),
+        );
     }
 
     /**
@@ -176,29 +203,46 @@ final readonly class Prover
         return $found;
     }
 
-    /** @return list<string> addresses that answered, at most sixteen asked at a time */
+    /**
+     * Searched once for all tests of a round that want the same from the same place.
+     *
+     * @return list<string> addresses that answered
+     */
     public function sweep(Place $place, Range $range, int $port): array
     {
+        $key = $place->address.' '.$range.' '.$port;
+        $this->swept[$key] ??= async(fn (): array => $this->search($place, $range, $port));
+
+        /** @var list<string> $answers */
+        $answers = $this->swept[$key]->await();
+
+        return $answers;
+    }
+
+    /** @return list<string> */
+    private function search(Place $place, Range $range, int $port): array
+    {
         $answers = [];
-        foreach (array_chunk(iterator_to_array($range->addresses(), false), 16) as $some) {
+        foreach (array_chunk(iterator_to_array($range->addresses(), false), self::SEARCHED_AT_ONCE) as $some) {
             $asked = [];
             foreach ($some as $address) {
                 if ($place->mayAsk($address)) {
-                    $asked[] = async(function () use ($place, $address, $port, &$answers): void {
+                    $asked[] = async(function () use ($place, $address, $port): ?string {
                         try {
                             $this->access->connect($place->address, $address, $port, 0.7)->close();
-                            $answers[] = (string) $address;
                         } catch (NoAnswer) {
-                            return;
+                            return null;
                         }
+
+                        return (string) $address;
                     });
                 }
             }
-            awaitAll($asked);
+            $answers = [...$answers, ...array_filter(await($asked), is_string(...))];
         }
-        sort($answers);
+        natsort($answers);
 
-        return $answers;
+        return array_values($answers);
     }
 
     /** @param \Closure(string): ?string $secretOf */

@@ -12,8 +12,6 @@ use Vorhut\Core\Wire\Rtp\Reception;
 use Vorhut\Core\Wire\Rtp\Tone;
 use Vorhut\Core\Wire\Unreadable;
 
-use function Amp\async;
-
 /**
  * One end of the sound of a call: sends a tone in 20 ms packets, counts what comes, and reports it to the other end (RFC 3550). Media on
  * an even port, reports on the next (§11).
@@ -35,7 +33,7 @@ final class AudioLine
         private readonly int $source,
     ) {
         $this->heard = new Reception();
-        async(function (): void {
+        Background::run('sound', function (): void {
             while (null !== $received = $this->media->receive()) {
                 try {
                     $this->heard->take(Packet::fromString($received[2]), (int) (hrtime(true) / 125_000));
@@ -43,8 +41,8 @@ final class AudioLine
                     continue;
                 }
             }
-        })->ignore();
-        async(function (): void {
+        });
+        Background::run('sound', function (): void {
             while (null !== $received = $this->control->receive()) {
                 try {
                     $this->reported = ReceiverReport::fromString($received[2]);
@@ -52,7 +50,7 @@ final class AudioLine
                     continue;
                 }
             }
-        })->ignore();
+        });
     }
 
     public function port(): int

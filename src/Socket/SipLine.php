@@ -11,7 +11,6 @@ use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Wire\Sip\SipMessage;
 use Vorhut\Core\Wire\Unreadable;
 
-use function Amp\async;
 use function Amp\delay;
 
 /**
@@ -38,11 +37,16 @@ final class SipLine
     /** @param \Closure(SipMessage, Ipv4, int): void $onRequest */
     public function __construct(public readonly Datagrams $socket, private readonly \Closure $onRequest)
     {
-        async(function (): void {
+        Background::run('SIP', function (): void {
             while (!$this->closed && null !== $received = $this->socket->receive()) {
-                $this->take(...$received);
+                try {
+                    $this->take(...$received);
+                } catch (\Throwable $e) {
+                    // One message that could not be worked at must not make the line deaf to the next.
+                    Background::report('SIP', $e);
+                }
             }
-        })->ignore();
+        });
     }
 
     /**
@@ -63,12 +67,12 @@ final class SipLine
         if (null !== $provisional) {
             $this->listening[$key] = $provisional;
         }
-        async(function () use ($key, $request, $to, $port): void {
+        Background::run('SIP', function () use ($key, $request, $to, $port): void {
             for ($wait = self::T1; isset($this->waiting[$key]) && !isset($this->heard[$key]); $wait = min($wait * 2, 4.0)) {
                 $this->socket->send($to, $port, (string) $request);
                 delay($wait);
             }
-        })->ignore();
+        });
 
         return $this->await($request, $seconds);
     }
@@ -159,7 +163,7 @@ final class SipLine
                 unset($this->working[$key]);
             }));
         }
-        async(fn () => ($this->onRequest)($message, $from, $port))->ignore();
+        Background::run('SIP '.$message->method, fn () => ($this->onRequest)($message, $from, $port));
     }
 
     /** What an answer must carry to belong to a request of ours (§17.1.3). */

@@ -7,7 +7,10 @@ namespace Vorhut\Tests\App;
 use Symfony\Component\Console\Tester\CommandTester;
 use Vorhut\Console\Application;
 use Vorhut\Console\BadInput;
+use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Text\Message;
 use Vorhut\Entity\User;
 use Vorhut\Entity\WorkOrder;
 use Vorhut\Exchange\Jobs;
@@ -86,10 +89,16 @@ final class CommandsTest extends ApplicationTestCase
     {
         $plan = $this->plan($this->jobOf());
         $find = static fn (string $asked, Plan $in): ?string => SearchController::find($in, $asked);
+        $port = array_values($plan->routerPorts)[0];
+        $away = $plan->with(new Change(new Message('x'), [Edit::remove('routerPorts', $plan->row('routerPorts', $port->key) ?? [])]));
+        self::assertSame('segments/'.$port->segment, $find((string) $port->address, $away), 'a gateway without a router');
         foreach ([
             'CAM-01' => 'devices/cam-01', 'cam-01' => 'devices/cam-01', '2104' => 'extensions/x2104', '10.64.30.12' => 'devices/vc-02',
             '10.64.20.1' => 'devices/r-core',
             '00:00:5e:00:53:04' => 'devices/ph-01', '0000.5E00.5304' => 'devices/ph-01', 'Quay' => 'segments/quay',
+            '10.64.30.1' => 'devices/r-core', 'http://10.64.30.12/admin' => 'devices/vc-02',
+            'HTTP://cam-01.nordmole.example:80/' => 'devices/cam-01',
+            'CAM-01.nordmole.example.' => 'devices/cam-01', 'cam-01.elsewhere.example' => null, 'rtsp://192.0.2.9/live' => null,
             'hall av' => 'segments/hall', 'director' => 'devices/ph-04', 'nothing of ours' => null,
         ] as $asked => $record) {
             self::assertSame($record, $find((string) $asked, $plan), (string) $asked);

@@ -93,6 +93,23 @@ final class StagesTest extends JobPagesTestCase
         );
     }
 
+    public function testWhatMakesNoSenseInASegmentIsToldWhereItIsTyped(): void
+    {
+        $this->enter();
+        $this->page('networks?sel=segments/quay');
+        foreach (['gateway' => '10.64.41.1', 'pools' => '10.64.40.60-90', 'blocks' => '10.64.40.200-209 teapot'] as $field => $text) {
+            $before = $this->plan($this->job)->row('segments', 'quay')[$field] ?? null;
+            $this->send('/edit', ['record' => 'segments/quay', 'field' => $field], ['value' => $text]);
+            $page = $this->browser->followRedirect();
+            self::assertNotSame('', trim($page->filter('form.cell .wrong')->text('')), $field);
+            self::assertSame($before, $this->plan($this->job)->row('segments', 'quay')[$field] ?? null, $field);
+            $this->page('networks?sel=segments/quay');
+        }
+        $this->send('/add/segments', [], ['row' => ['name' => 'New', 'network' => '10.20.30.0/24', 'gateway' => '10.20.31.1']]);
+        self::assertStringContainsString('10.20.31.1 is not in 10.20.30.0/24', $this->browser->followRedirect()->filter('.wrong')->text());
+        self::assertNull($this->plan($this->job)->segments['new'] ?? null);
+    }
+
     public function testAWalkIsAskedByItsAddressAndCuredFromThere(): void
     {
         $this->enter();

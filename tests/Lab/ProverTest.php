@@ -72,13 +72,33 @@ final class ProverTest extends TestCase
 
     public function testASweepFindsWhoIsThereAndAsksOnlyInTheJob(): void
     {
+        $range = Range::fromString("$this->net.20.8-14");
+        for ($try = 0, $found = []; $try < 5 && \count($found) < 2; ++$try) {
+            // On a busy machine the stand-ins are up later.
+            $this->bench->settle(0.2 * $try);
+            $prover = new Prover($this->bench->access(), new Http($this->bench->access()));
+            $found = $prover->sweep($this->place(), $range, 80);
+        }
+        self::assertSame(["$this->net.20.10", "$this->net.20.12"], $found);
         $prover = new Prover($this->bench->access(), new Http($this->bench->access()));
-
-        self::assertSame(
-            ["$this->net.20.10", "$this->net.20.12"],
-            $prover->sweep($this->place(), Range::fromString("$this->net.20.8-14"), 80),
-        );
         self::assertSame([], $prover->sweep($this->place(), Range::fromString('192.0.2.1-192.0.2.20'), 80));
+    }
+
+    public function testARangeIsSearchedWholeWithoutABlockAndWithAWideOne(): void
+    {
+        foreach ([
+            [[], 254, '.40.1-'],
+            [[['range' => "$this->net.40.20-$this->net.40.39", 'for' => 'ptz-camera']], 20, '.40.20-'],
+        ] as [$blocks, $count, $from]) {
+            $plan = $this->bench->plan->with(new Change(new Message('x'), [
+                Edit::put('segments', 'q', 'blocks', $this->bench->plan->row('segments', 'q')['blocks'] ?? null, $blocks),
+            ]));
+            $test = \Vorhut\Core\Proof\TestPlan::of($plan)->test('discover:v>cam') ?? self::fail('the camera is controlled from there');
+            $prover = new Prover($this->bench->access(), new Http($this->bench->access()));
+            $evidence = $prover->prove($this->bench->places($plan), $test, static fn (): null => null);
+            self::assertStringContainsString("($count addresses)", $evidence->lines[1] ?? '');
+            self::assertStringContainsString($from, $evidence->lines[1] ?? '');
+        }
     }
 
     public function testAGroupQuestionStaysOnItsSegment(): void

@@ -143,6 +143,24 @@ final readonly class RunSheet
         return array_values(array_filter(array_map($this->obstacle(...), $needs)));
     }
 
+    /** What to try once a step failed: what its kind says, another of its ways, or what else may be the cause. */
+    public static function nextWay(Step $step, Device $device): Message
+    {
+        $others = array_map(static fn (Way $way): string => $way->name, \array_slice($step->ways, 1));
+
+        return match (true) {
+            null !== $step->fails => new Message($step->fails),
+            [] !== $others => new Message('Try it another way: {ways}.', ['ways' => implode(', ', $others)]),
+            [] !== array_intersect(['factory', 'login'], $step->copies) => new Message(
+                'It may not be as the factory made it. Find its address by {ways}, or set it back to the factory state, and begin anew.',
+                ['ways' => implode(', ', $device->kind->tells)],
+            ),
+            default => new Message(
+                'Do the step before it once more, then this one; if it fails again, mark it blocked and write what is missing.',
+            ),
+        };
+    }
+
     /**
      * What is to be typed at a step.
      *

@@ -29,8 +29,8 @@ final class Cure
     public static function of(Plan $plan, Face $face, string $from, string $to, ?Port $port): ?Change
     {
         $edits = [];
+        $remedies = [];
         $mended = $plan;
-        $why = null;
         for ($stone = 0; $stone < self::STONES_AT_MOST; ++$stone) {
             $model = NetworkModel::of($mended, $face);
             $walk = Walker::between($model, $from, $to, $port);
@@ -42,15 +42,54 @@ final class Cure
             if (null === $remedy || $remedy->isEmpty()) {
                 return null;
             }
-            $why ??= $remedy->why;
+            $remedies[] = $remedy;
             $edits = [...$edits, ...$remedy->edits];
             $mended = $mended->with($remedy);
         }
-        if (null === $why || !Walker::between(NetworkModel::of($mended, $face), $from, $to, $port)->holds()) {
+        if ([] === $remedies || !Walker::between(NetworkModel::of($mended, $face), $from, $to, $port)->holds()) {
             return null;
         }
 
-        return new Change($why, self::needed($plan, $face, $from, $to, $port, self::joined($edits)));
+        $needed = self::needed($plan, $face, $from, $to, $port, self::joined($edits));
+
+        return new Change(self::told($remedies, $needed), $needed);
+    }
+
+    /**
+     * The sentences of the remedies that are left in the edits, each once, in the order of the way: what is said is what is done.
+     *
+     * @param non-empty-list<Change> $remedies
+     * @param list<Edit>             $needed
+     */
+    private static function told(array $remedies, array $needed): Message
+    {
+        $left = [];
+        foreach ($needed as $edit) {
+            $left[self::place($edit)] = $edit;
+        }
+        $told = [];
+        // Of several that touched one field the last had the word.
+        foreach (array_reverse($remedies) as $remedy) {
+            $isLeft = false;
+            foreach ($remedy->edits as $edit) {
+                $isLeft = $isLeft || isset($left[self::place($edit)]);
+                unset($left[self::place($edit)]);
+            }
+            if ($isLeft) {
+                $told = [(string) $remedy->why => $remedy->why] + $told;
+            }
+        }
+        $why = null;
+        foreach ($told as $one) {
+            $why = null === $why ? $one : new Message('{first} {then}', ['first' => $why, 'then' => $one]);
+        }
+
+        return $why ?? $remedies[0]->why;
+    }
+
+    private static function place(Edit $edit): string
+    {
+        return $edit->kind->value.' '.$edit->record().' '.$edit->field;
     }
 
     private static function remedy(NetworkModel $model, Walk $walk, Hop $broken, ?Port $port): ?Change
@@ -365,7 +404,7 @@ final class Cure
     {
         $joined = [];
         foreach ($edits as $edit) {
-            $at = $edit->kind->value.' '.$edit->record().' '.$edit->field;
+            $at = self::place($edit);
             $joined[$at] = isset($joined[$at])
                 ? Edit::put($edit->section, $edit->key, $edit->field, $joined[$at]->before, $edit->after)
                 : $edit;

@@ -91,6 +91,12 @@ final readonly class JobsController
             return new RedirectResponse('/', Response::HTTP_SEE_OTHER);
         }
 
+        $figures = $this->pages->figures($job);
+        $this->feedback->tell(new Message(
+            'Taken in: {d} devices on {s} segments. What does not fit together in it stands among the findings: {n} block.',
+            ['d' => $figures->devices, 's' => $figures->segments, 'n' => $figures->blocks],
+        ));
+
         return new RedirectResponse('/j/'.$job->slug.'/brief', Response::HTTP_SEE_OTHER);
     }
 

@@ -19,7 +19,9 @@ use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Field;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Removal;
+use Vorhut\Core\Plan\Row;
 use Vorhut\Core\Plan\Schema;
+use Vorhut\Core\Plan\SegmentCheck;
 use Vorhut\Core\Plan\SettingRef;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\Numbers;
@@ -67,6 +69,7 @@ final readonly class EditController
         try {
             $edit = $this->typed($view->plan, $section, $key, $name, $form->getString('before'), $text);
             if ($edit->before !== $edit->after) {
+                self::sensible($view->plan->with(new Change(new Message(''), [$edit])), $section, $key, [$name]);
                 $why = new Message('{field} of {record}', [
                     'field' => self::fieldLabel($view->plan, $section, $key, $name),
                     'record' => self::label($view->plan, $section, $key),
@@ -118,6 +121,19 @@ final readonly class EditController
             $wish = $row['name'] ?? $row['tag'] ?? $row['number'] ?? $section;
             $row['key'] = $view->plan->freeKey($section, \is_scalar($wish) ? (string) $wish : $section);
             $edits = [Edit::add($section, $row), ...$this->alsoAdd($view->plan, $section, $row)];
+            $after = $view->plan->with(new Change(new Message(''), [$edits[0]]));
+            foreach (array_keys($typed) as $name) {
+                try {
+                    self::sensible($after, $section, Row::keyOf($row), [$name]);
+                } catch (Malformed $e) {
+                    $errors[$name] = $e->said();
+                }
+            }
+            if ([] !== $errors) {
+                $this->feedback->keep('add:'.$section, $typed, $errors);
+
+                return $this->pages->back($request, "/j/$slug/networks");
+            }
             $this->journal->write(
                 $view->job,
                 new Change(new Message('{record} added.', ['record' => \is_scalar($wish) ? (string) $wish : $section]), $edits),
@@ -210,6 +226,25 @@ final readonly class EditController
                 : $field->read($before),
             self::pointed($plan, $field, $field->read($text)),
         );
+    }
+
+    /**
+     * What is of the right type may still make no sense beside the rest of its record: told where it is typed. Where the rest changes
+     * later it is a finding.
+     *
+     * @param list<string> $fields that were typed
+     *
+     * @throws Malformed
+     */
+    private static function sensible(Plan $after, string $section, string $key, array $fields): void
+    {
+        $segment = 'segments' === $section ? $after->segments[$key] ?? null : null;
+        foreach ($fields as $field) {
+            $why = null === $segment ? null : SegmentCheck::whyNot($segment, $after->catalogue, $field);
+            if (null !== $why) {
+                throw Malformed::because('{why}', ['why' => $why]);
+            }
+        }
     }
 
     /**

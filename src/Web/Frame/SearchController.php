@@ -14,8 +14,10 @@ use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Net\Mask;
 use Vorhut\Core\Net\Network;
+use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\Segment;
 use Vorhut\Core\Text\Message;
 
 /** Search: a tag, an address, a MAC, an extension, a room goes there; an address with a mask, or a MAC of nobody, is reckoned. */
@@ -56,6 +58,11 @@ final readonly class SearchController
         if (null !== $device) {
             return 'devices/'.$device->key;
         }
+        // Of an address of a page or a stream, what counts is whom it names.
+        $host = str_contains($asked, '://') ? parse_url($asked, \PHP_URL_HOST) : null;
+        if (\is_string($host)) {
+            return self::find($plan, $host);
+        }
         $extension = $plan->extensionNumbered($asked);
         if (null !== $extension) {
             return 'extensions/'.$extension->key;
@@ -74,6 +81,15 @@ final readonly class SearchController
             }
         }
         foreach ($plan->segments as $segment) {
+            if (null !== $address && self::isNamedBy($segment, $address)) {
+                return 'segments/'.$segment->key;
+            }
+        }
+        $named = self::byHostName($plan, $asked);
+        if (null !== $named) {
+            return 'devices/'.$named->key;
+        }
+        foreach ($plan->segments as $segment) {
             if (0 === strcasecmp($segment->name, $asked) || $segment->key === $asked) {
                 return 'segments/'.$segment->key;
             }
@@ -81,6 +97,36 @@ final readonly class SearchController
         foreach ($plan->devices as $one) {
             if ('' !== $one->room && false !== mb_stripos($one->room, $asked)) {
                 return 'devices/'.$one->key;
+            }
+        }
+
+        return null;
+    }
+
+    /** Gateway, DNS server or the outpost's place: in the plan, though no device of it holds it. */
+    private static function isNamedBy(Segment $segment, Ipv4 $address): bool
+    {
+        foreach ([$segment->gateway, $segment->outpost, $segment->dns] as $one) {
+            if (true === $one?->equals($address)) {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
+    /** A host name, alone or with the domain of the job behind it, in small or capital letters (RFC 4343). */
+    private static function byHostName(Plan $plan, string $asked): ?Device
+    {
+        $domain = '.'.strtolower($plan->job->text('domain'));
+        $name = strtolower(rtrim($asked, '.'));
+        $name = '.' !== $domain && str_ends_with($name, $domain) ? substr($name, 0, -\strlen($domain)) : $name;
+        foreach ($plan->devices as $device) {
+            $setting = $device->setting('hostName');
+            foreach (Face::cases() as $face) {
+                if ('' !== $name && strtolower($setting->face($face) ?? '') === $name) {
+                    return $device;
+                }
             }
         }
 
@@ -99,6 +145,10 @@ final readonly class SearchController
             return $mac->isLocallyAdministered()
                 ? new Message('{forms}: not in the roster, locally administered', ['forms' => $forms])
                 : new Message('{forms}: not in the roster', ['forms' => $forms]);
+        }
+        $host = str_contains($asked, '://') ? parse_url($asked, \PHP_URL_HOST) : null;
+        if (\is_string($host)) {
+            return self::reckon($plan, $host);
         }
         $parts = preg_split('#\s*/\s*|\s+#', $asked, 2) ?: [];
         try {

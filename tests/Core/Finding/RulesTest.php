@@ -9,7 +9,7 @@ use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Document\JobDocument;
 use Vorhut\Core\Finding\Finding;
 use Vorhut\Core\Finding\Findings;
-use Vorhut\Core\Finding\Rule\TypedOtherThanPlanned;
+use Vorhut\Core\Net\NearMiss;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Tests\Support\Jobs;
 
@@ -200,6 +200,41 @@ final class RulesTest extends TestCase
             $cam(['hostName' => 'cam'])->device('d', 'ptz-camera', 's', ['address' => '10.64.30.32', 'hostName' => 'CAM']),
             false,
         ];
+        foreach ([
+            'a gateway on another network' => ['gateway' => '10.64.31.1'],
+            'a gateway that is no host' => ['gateway' => '10.64.30.255'],
+            'an outpost outside' => ['gateway' => '10.64.30.1', 'outpost' => '10.64.31.9'],
+            'a pool half outside' => ['gateway' => '10.64.30.1', 'pools' => ['10.64.30.200-10.64.31.10']],
+            'a reserved range in a pool' => [
+                'gateway' => '10.64.30.1',
+                'pools' => ['10.64.30.100-149'],
+                'reserved' => [['range' => '10.64.30.149-150', 'for' => 'others']],
+            ],
+            'a block under a wide one' => [
+                'gateway' => '10.64.30.1',
+                'blocks' => [
+                    ['range' => '10.64.30.10-90', 'for' => 'ptz-camera'],
+                    ['range' => '10.64.30.20-29', 'for' => 'room-codec'],
+                ],
+            ],
+            'a block of no kind' => ['gateway' => '10.64.30.1', 'blocks' => [['range' => '10.64.30.10-19', 'for' => 'teapot']]],
+        ] as $name => $segment) {
+            yield 'the segment contradicts itself: '.$name => [
+                ['segment-contradicts-itself'],
+                (new Jobs())->segment('x', '10.64.30.0/24', $segment['gateway'], $segment),
+                false,
+            ];
+        }
+        $dns = self::job()->segment('t', '10.64.31.0/24', '10.64.31.1', ['dns' => '10.64.30.53']);
+        $dns->job['dns'] = '10.64.30.35';
+        yield 'DNS servers that differ by swapped digits' => [['dns-near-miss'], $dns, false];
+        yield 'a step that failed' => [
+            ['step-failed'],
+            $cam([])->row('marks', [
+                'key' => 'c.reach', 'device' => 'c', 'step' => 'reach', 'state' => 'failed', 'by' => 'Jo', 'note' => 'No page.',
+            ]),
+            false,
+        ];
         yield 'duplicate extension' => [
             ['duplicate-extension'],
             self::job()
@@ -250,11 +285,11 @@ final class RulesTest extends TestCase
 
     public function testNearMissesAreNamedAsWhatTheyAre(): void
     {
-        self::assertSame('two neighbours swapped.', (string) TypedOtherThanPlanned::nearMiss('10.64.30.12', '10.64.30.21'));
-        self::assertSame('one digit is wrong.', (string) TypedOtherThanPlanned::nearMiss('10.64.30.12', '10.64.30.13'));
-        self::assertSame('one digit is missing.', (string) TypedOtherThanPlanned::nearMiss('10.64.30.12', '10.64.30.1'));
-        self::assertSame('one digit too many.', (string) TypedOtherThanPlanned::nearMiss('10.64.30.1', '10.64.30.11'));
-        self::assertNull(TypedOtherThanPlanned::nearMiss('10.64.30.12', '192.0.2.7'));
+        self::assertSame('two neighbours swapped.', NearMiss::of('10.64.30.12', '10.64.30.21')?->label());
+        self::assertSame('one digit is wrong.', NearMiss::of('10.64.30.12', '10.64.30.13')?->label());
+        self::assertSame('one digit is missing.', NearMiss::of('10.64.30.12', '10.64.30.1')?->label());
+        self::assertSame('one digit too many.', NearMiss::of('10.64.30.1', '10.64.30.11')?->label());
+        self::assertNull(NearMiss::of('10.64.30.12', '192.0.2.7'));
     }
 
     public function testThePortHasItsPlantedMistakesAndNoOtherTheMuseumNone(): void

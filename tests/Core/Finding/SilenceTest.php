@@ -51,6 +51,11 @@ final class SilenceTest extends TestCase
             ->device('c', 'ptz-camera', 's', ['address' => '10.64.30.31']);
         $laptop->job['laptop'] = 'l';
         yield 'the laptop is where the stop wants it' => [$laptop];
+        $pools = ['10.64.31.100-109', '10.64.31.110-119'];
+        $two = self::job()->segment('t', '10.64.31.0/24', '10.64.31.1', ['dns' => '10.64.30.54', 'pools' => $pools])
+            ->segment('u', '10.64.32.0/24', '10.64.32.1', ['dns' => '10.64.30.53']);
+        $two->job['dns'] = '10.64.30.53';
+        yield 'two DNS servers side by side, pools one behind the other' => [$two];
         yield 'two of one address, one after the other' => [
             self::done(
                 self::done(

@@ -142,6 +142,10 @@ final class CureTest extends TestCase
             ['gateway planned 10.40.12.77>10.40.12.1', 'add filters', 'mask planned /16>/24', 'gateway planned blank>10.40.13.1'],
             array_map(self::text(...), $cure->edits ?? []),
         );
+        $said = (string) $cure?->why;
+        foreach (['10.40.12.1', '10.40.13.1', '/24', 'rule'] as $part) {
+            self::assertStringContainsString($part, $said, 'every edit has its sentence');
+        }
     }
 
     public function testWithoutAGatewayOfTheSegmentTheRoutersOwnInterfaceThereIsTold(): void

@@ -50,6 +50,14 @@ final class RandomJobsTest extends TestCase
             foreach ($after->hops as $hop) {
                 self::assertNull($hop->fault, "seed $seed");
             }
+            foreach ($cure->edits as $edit) {
+                $device = match ($edit->section) {
+                    'devices' => $edit->key,
+                    'settings' => $plan->nics[explode('#', substr($edit->key, 5))[0]]->device ?? '',
+                    default => '',
+                };
+                self::assertStringContainsString($plan->devices[$device]->tag ?? '', (string) $cure->why, "seed $seed: says what it does");
+            }
         }
         ksort($faults);
         self::assertGreaterThan(self::JOBS / 3, $broken, 'the generator must make faults');

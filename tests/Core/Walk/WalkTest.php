@@ -230,7 +230,10 @@ final class WalkTest extends TestCase
             ),
         ));
         self::assertSame(Fault::NoRoute, self::walk($holes)->broken()?->fault);
-        self::assertCured($holes, 'Tell R1 the route to 10.40.13.0/24 by 10.40.99.2.');
+        self::assertCured(
+            $holes,
+            'Tell R1 the route to 10.40.13.0/24 by 10.40.99.2. Tell R2 the route to 10.40.12.0/24 by 10.40.99.1.',
+        );
 
         $loop = $holes->with(new \Vorhut\Core\Plan\Change(new \Vorhut\Core\Text\Message(''), [
             \Vorhut\Core\Plan\Edit::add('routes', [

@@ -11,7 +11,7 @@ use Vorhut\Core\Finding\Rule;
 use Vorhut\Core\Finding\RuleContext;
 use Vorhut\Core\Finding\Severity;
 use Vorhut\Core\Finding\Stage;
-use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\NearMiss;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\SettingChange;
@@ -44,7 +44,7 @@ final class TypedOtherThanPlanned implements Rule
     {
         $value = $slot->value;
         $planned = (string) $value->planned;
-        $near = self::nearMiss($planned, (string) $value->set);
+        $near = NearMiss::of($planned, (string) $value->set);
         $at = [
             'tag' => $device->tag,
             'field' => new Message($slot->label()),
@@ -60,7 +60,9 @@ final class TypedOtherThanPlanned implements Rule
             array_values(array_unique([$device->record(), $slot->ref->record()])),
             null === $near
                 ? new Message('{tag}: {field} was set to {set}, planned is {planned}.', $at)
-                : new Message('{tag}: {field} was set to {set}, planned is {planned}: {near}', $at + ['near' => $near]),
+                : new Message('{tag}: {field} was set to {set}, planned is {planned}: {near}', $at + [
+                    'near' => new Message($near->label()),
+                ]),
             SettingScope::Port === $slot->setting->scope
                 ? new Message('The device takes a wrong value without a word and is deaf from then on, or answers where nobody asks.')
                 : new Message('The device takes a wrong value without a word; it shows only when something else counts on it.'),
@@ -68,29 +70,5 @@ final class TypedOtherThanPlanned implements Rule
             new Change(new Message('{tag}: {field} set to {planned}.', $at), SettingChange::toBeSet($slot->ref, $value, $planned)),
             $slot->local,
         );
-    }
-
-    /** How the typing went wrong, where it can be told: two neighbours swapped, one digit wrong, missing or too many. */
-    public static function nearMiss(string $planned, string $set): ?Message
-    {
-        if (null === Ipv4::tryFromString($planned) || null === Ipv4::tryFromString($set)) {
-            return null;
-        }
-        for ($i = 0; $i < \strlen($planned) - 1; ++$i) {
-            $swapped = $planned;
-            [$swapped[$i], $swapped[$i + 1]] = [$planned[$i + 1], $planned[$i]];
-            if ($swapped === $set) {
-                return new Message('two neighbours swapped.');
-            }
-        }
-        if (1 !== levenshtein($planned, $set)) {
-            return null;
-        }
-
-        return match (\strlen($set) <=> \strlen($planned)) {
-            0 => new Message('one digit is wrong.'),
-            -1 => new Message('one digit is missing.'),
-            default => new Message('one digit too many.'),
-        };
     }
 }
