@@ -41,7 +41,7 @@ final readonly class Answers
             'onSite' => !$job->rehearsed,
             'outcome' => $answer->outcome->value,
             'detail' => $answer->detail->stored(),
-            'basis' => $asked->facts->texts(),
+            'basis' => $asked->facts()->texts(),
         ]);
 
         return $asked;

@@ -85,7 +85,7 @@ final readonly class ProbeRun
                         'address' => (string) $evidence->from?->address,
                         'outcome' => $evidence->outcome->value,
                         'detail' => $evidence->detail->stored(),
-                        'basis' => $test->facts->texts(),
+                        'basis' => $test->facts()->texts(),
                         'evidence' => $evidence->lines,
                     ]);
                     ++$done;

@@ -266,7 +266,7 @@ final class StagesTest extends JobPagesTestCase
     {
         $this->enter('technician');
         $key = 'reach:tech>pbx-01:80/tcp';
-        $basis = TestPlan::of($this->plan($this->job))->test($key)?->facts->texts() ?? [];
+        $basis = TestPlan::of($this->plan($this->job))->test($key)?->facts()->texts() ?? [];
         $this->journal()->evidence($this->fresh($this->job), 'observations', [
             'key' => 'o1',
             'test' => $key,

@@ -80,8 +80,9 @@ final readonly class Proof
                 return new TestResult($test, Verdict::Stale, $latest, $moved, null, $unasked);
             }
         }
-        $moved = array_map(Fact::fromString(...), array_values(array_diff($test->facts->texts(), $latest->basis)));
-        $gone = array_diff($latest->basis, $test->facts->texts());
+        $facts = $test->facts()->texts();
+        $moved = array_map(Fact::fromString(...), array_values(array_diff($facts, $latest->basis)));
+        $gone = array_diff($latest->basis, $facts);
 
         return new TestResult($test, match (true) {
             [] !== $moved, [] !== $gone => Verdict::Stale,

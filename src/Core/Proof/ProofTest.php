@@ -10,22 +10,21 @@ use Vorhut\Core\Plan\Facts;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Walk\Walk;
 
-/** One thing to prove: what, from where, to what, and what is expected, as computed. */
+/** One thing to prove: what, from where, to what; what is expected is computed when it is asked for. */
 final readonly class ProofTest implements \JsonSerializable
 {
     /** Where a person stands. */
     public const BY_HAND = 'people';
 
     /**
-     * @param string      $key      names the test for good, so that observations stay with it
-     * @param string      $from     `outposts/SEGMENT`, or BY_HAND
-     * @param string      $to       device key
-     * @param Outcome     $wanted   what the job needs
-     * @param Outcome     $expected what is computed from what was set, else planned
-     * @param Message     $because  why that is expected
-     * @param Message     $covers   what this test is there for
-     * @param string|null $caller   number that calls, `$called` number that is called
-     * @param HandTest|null $question what a person is asked, where no probe can say
+     * @param string               $key      names the test for good, so that observations stay with it
+     * @param string               $from     `outposts/SEGMENT`, or BY_HAND
+     * @param string               $to       device key
+     * @param Outcome              $wanted   what the job needs
+     * @param Message              $covers   what this test is there for
+     * @param \Closure(): Prediction $predict computes what is expected from what was set, else planned
+     * @param string|null          $caller   number that calls, `$called` number that is called
+     * @param HandTest|null        $question what a person is asked, where no probe can say
      */
     public function __construct(
         public string $key,
@@ -34,16 +33,41 @@ final readonly class ProofTest implements \JsonSerializable
         public string $to,
         public Message $title,
         public Outcome $wanted,
-        public Outcome $expected,
-        public Message $because,
         public Message $covers,
-        public Facts $facts,
-        public ?Walk $walk = null,
+        private Foresight $foresight,
+        private \Closure $predict,
         public ?Port $port = null,
         public ?string $caller = null,
         public ?string $called = null,
         public ?HandTest $question = null,
     ) {
+    }
+
+    public function prediction(): Prediction
+    {
+        return $this->foresight->of($this->key, $this->predict);
+    }
+
+    /** What is computed to come of it. */
+    public function expected(): Outcome
+    {
+        return $this->prediction()->expected;
+    }
+
+    public function because(): Message
+    {
+        return $this->prediction()->because;
+    }
+
+    /** What the prediction stands on. */
+    public function facts(): Facts
+    {
+        return $this->prediction()->facts;
+    }
+
+    public function walk(): ?Walk
+    {
+        return $this->prediction()->walk;
     }
 
     /** Nobody but a person can tell. */
@@ -55,7 +79,7 @@ final readonly class ProofTest implements \JsonSerializable
     /** The computation already says that it will not be as wanted. */
     public function isForeseenToFail(): bool
     {
-        return $this->wanted !== $this->expected;
+        return $this->wanted !== $this->expected();
     }
 
     /** @return array<string, mixed> */
@@ -67,10 +91,10 @@ final readonly class ProofTest implements \JsonSerializable
             'byHand' => $this->isByHand(),
             'title' => $this->title,
             'wanted' => $this->wanted->value,
-            'expected' => $this->expected->value,
-            'because' => $this->because,
+            'expected' => $this->expected()->value,
+            'because' => $this->because(),
             'covers' => $this->covers,
-            'facts' => $this->facts->texts(),
+            'facts' => $this->facts()->texts(),
         ];
     }
 }

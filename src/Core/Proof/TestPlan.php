@@ -18,6 +18,7 @@ use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\Dial;
 use Vorhut\Core\Voice\Registration;
 use Vorhut\Core\Walk\NetworkModel;
+use Vorhut\Core\Walk\Walk;
 use Vorhut\Core\Walk\Walker;
 
 /**
@@ -27,7 +28,7 @@ use Vorhut\Core\Walk\Walker;
 final readonly class TestPlan
 {
     /** @param list<ProofTest> $tests */
-    private function __construct(public array $tests)
+    private function __construct(public array $tests, public Foresight $foresight)
     {
     }
 
@@ -35,6 +36,7 @@ final readonly class TestPlan
     public static function of(Plan $plan, ?NetworkModel $model = null): self
     {
         $model ??= NetworkModel::of($plan, Face::Set);
+        $foresight = new Foresight();
         $tests = [];
         foreach ($plan->devices as $device) {
             $from = self::lookedAtFrom($plan, $device);
@@ -44,6 +46,7 @@ final readonly class TestPlan
             }
             if (null !== $service && !$device->kind->has(Role::Caller)) {
                 $tests[] = self::reach(
+                    $foresight,
                     $model,
                     $device,
                     $from,
@@ -52,32 +55,33 @@ final readonly class TestPlan
                 );
             }
             if (\in_array('mdns', $device->kind->discovery, true)) {
-                $tests[] = self::discover($model, $device, $from, $service);
+                $tests[] = self::discover($foresight, $model, $device, $from, $service);
             }
         }
         foreach ($plan->devices as $device) {
             foreach ($device->kind->handTests as $question) {
                 if ([] === RunSheet::of($plan, $device)->unmet($question->needs)) {
-                    $tests[] = self::byHand($plan, $device, $question);
+                    $tests[] = self::byHand($foresight, $plan, $device, $question);
                 }
             }
         }
         foreach ($plan->extensions as $extension) {
             if ('sip' === $extension->terminal && null !== $extension->phone) {
-                $tests[] = self::register($model, $extension);
+                $tests[] = self::register($foresight, $model, $extension);
             }
         }
         foreach (self::calls($plan) as [$caller, $called, $covers]) {
-            $tests[] = self::call($model, $caller, $called, $covers);
+            $tests[] = self::call($foresight, $model, $caller, $called, $covers);
         }
         foreach (self::directCalls($plan) as [$from, $codec]) {
-            $tests[] = self::directCall($model, $from, $codec);
+            $tests[] = self::directCall($foresight, $model, $from, $codec);
         }
         foreach ($plan->tests as $added) {
             $to = $plan->deviceTagged($added->to);
             $segment = $plan->segments[$added->from] ?? null;
             if ('reach' === $added->what && null !== $to && null !== $segment) {
                 $tests[] = self::reach(
+                    $foresight,
                     $model,
                     $to,
                     $segment->key,
@@ -91,7 +95,7 @@ final readonly class TestPlan
             $unique[$test->key] ??= $test;
         }
 
-        return new self(array_values($unique));
+        return new self(array_values($unique), $foresight);
     }
 
     public function test(string $key): ?ProofTest
@@ -112,12 +116,15 @@ final readonly class TestPlan
         return isset($plan->segments[$segment ?? '']) ? $segment : null;
     }
 
-    private static function reach(NetworkModel $model, Device $device, string $segment, Port $port, Message $covers): ProofTest
-    {
+    private static function reach(
+        Foresight $foresight,
+        NetworkModel $model,
+        Device $device,
+        string $segment,
+        Port $port,
+        Message $covers,
+    ): ProofTest {
         $from = 'outposts/'.$segment;
-        $walk = Walker::between($model, $from, $device->key, $port);
-        $facts = new Facts();
-        $facts->take($walk->facts);
 
         return new ProofTest(
             "reach:$segment>{$device->key}:$port",
@@ -130,39 +137,36 @@ final readonly class TestPlan
                 'segment' => $model->segmentName($segment),
             ]),
             Outcome::Answers,
-            $walk->holds() ? Outcome::Answers : Outcome::Silent,
-            $walk->broken()->text ?? new Message('The walk holds both ways.'),
             $covers,
-            $facts,
-            $walk,
+            $foresight,
+            static fn (): Prediction => self::walked(
+                Walker::between($model, $from, $device->key, $port),
+                Outcome::Answers,
+                Outcome::Silent,
+            ),
             $port,
         );
     }
 
-    private static function discover(NetworkModel $model, Device $device, string $segment, ?Service $service): ProofTest
+    /** Expected by the walk alone. */
+    private static function walked(Walk $walk, Outcome $holds, Outcome $broken): Prediction
     {
-        $facts = new Facts();
-        $nic = $device->nic();
-        $facts->note('nics/'.($nic->key ?? '').':segment', $nic?->segment);
-        $facts->note('devices/'.$device->key.':controlledFrom', $device->controlledFrom);
+        return new Prediction(
+            $walk->holds() ? $holds : $broken,
+            $walk->broken()->text ?? new Message('The walk holds both ways.'),
+            $walk->facts,
+            $walk,
+        );
+    }
+
+    private static function discover(
+        Foresight $foresight,
+        NetworkModel $model,
+        Device $device,
+        string $segment,
+        ?Service $service,
+    ): ProofTest {
         $at = ['tag' => $device->tag, 'segment' => $model->segmentName($segment)];
-        $walk = null;
-        if ($nic?->segment === $segment) {
-            $held = $nic->setting('address')->effective(Face::Set);
-            $facts->note('nics/'.$nic->key.':address', $held);
-            $expected = null === $held || '' === $held ? Outcome::NotFound : Outcome::FoundByGroup;
-            $because = new Message('Asker and {tag} share {segment}; a group question reaches all of it (RFC 6762).', $at);
-        } else {
-            $walk = Walker::between($model, 'outposts/'.$segment, $device->key, $service->port ?? Port::tcp(80));
-            $facts->take($walk->facts);
-            $expected = $walk->holds() ? Outcome::FoundByRange : Outcome::NotFound;
-            $because = $walk->holds()
-                ? new Message('No router passes a group question to 224.0.0.251 on (RFC 6762 §3); its address answers.')
-                : new Message(
-                    'No router passes the group question on, and the address does not answer: {reason}',
-                    ['reason' => (string) $walk->broken()?->text],
-                );
-        }
 
         return new ProofTest(
             "discover:$segment>{$device->key}",
@@ -170,18 +174,70 @@ final readonly class TestPlan
             'outposts/'.$segment,
             $device->key,
             new Message('{tag} is found from {segment}', $at),
-            $nic?->segment === $segment ? Outcome::FoundByGroup : Outcome::FoundByRange,
-            $expected,
-            $because,
+            $device->nic()?->segment === $segment ? Outcome::FoundByGroup : Outcome::FoundByRange,
             new Message('The program that controls {tag} runs on {segment}.', $at),
-            $facts,
-            $walk,
+            $foresight,
+            static fn (): Prediction => self::discovery($model, $device, $segment, $service),
             $service?->port,
         );
     }
 
+    private static function discovery(NetworkModel $model, Device $device, string $segment, ?Service $service): Prediction
+    {
+        $facts = new Facts();
+        $nic = $device->nic();
+        $facts->note('nics/'.($nic->key ?? '').':segment', $nic?->segment);
+        $facts->note('devices/'.$device->key.':controlledFrom', $device->controlledFrom);
+        $at = ['tag' => $device->tag, 'segment' => $model->segmentName($segment)];
+        if ($nic?->segment === $segment) {
+            $held = $nic->setting('address')->effective(Face::Set);
+            $facts->note('nics/'.$nic->key.':address', $held);
+
+            return new Prediction(
+                null === $held || '' === $held ? Outcome::NotFound : Outcome::FoundByGroup,
+                new Message('Asker and {tag} share {segment}; a group question reaches all of it (RFC 6762).', $at),
+                $facts,
+            );
+        }
+        $walk = Walker::between($model, 'outposts/'.$segment, $device->key, $service->port ?? Port::tcp(80));
+        $facts->take($walk->facts);
+
+        return new Prediction(
+            $walk->holds() ? Outcome::FoundByRange : Outcome::NotFound,
+            $walk->holds()
+                ? new Message('No router passes a group question to 224.0.0.251 on (RFC 6762 §3); its address answers.')
+                : new Message(
+                    'No router passes the group question on, and the address does not answer: {reason}',
+                    ['reason' => (string) $walk->broken()?->text],
+                ),
+            $facts,
+            $walk,
+        );
+    }
+
     /** What only a person can tell; the answer stands as long as what the question stands on. */
-    private static function byHand(Plan $plan, Device $device, HandTest $question): ProofTest
+    private static function byHand(Foresight $foresight, Plan $plan, Device $device, HandTest $question): ProofTest
+    {
+        return new ProofTest(
+            "hand:{$device->key}:{$question->code}",
+            'ask',
+            ProofTest::BY_HAND,
+            $device->key,
+            new Message('{tag}: {question}', ['tag' => $device->tag, 'question' => new Message($question->ask)]),
+            Outcome::Affirmed,
+            new Message($question->covers),
+            $foresight,
+            static fn (): Prediction => new Prediction(
+                Outcome::Affirmed,
+                new Message('Only a person can tell.'),
+                self::askedOn($plan, $device, $question),
+            ),
+            question: $question,
+        );
+    }
+
+    /** What the answer to a question stands on. */
+    private static function askedOn(Plan $plan, Device $device, HandTest $question): Facts
     {
         $facts = new Facts();
         foreach ($question->facts as $name) {
@@ -196,19 +252,7 @@ final readonly class TestPlan
             $facts->note('extensions/'.$extension->key.':number', $extension->number);
         }
 
-        return new ProofTest(
-            "hand:{$device->key}:{$question->code}",
-            'ask',
-            ProofTest::BY_HAND,
-            $device->key,
-            new Message('{tag}: {question}', ['tag' => $device->tag, 'question' => new Message($question->ask)]),
-            Outcome::Affirmed,
-            Outcome::Affirmed,
-            new Message('Only a person can tell.'),
-            new Message($question->covers),
-            $facts,
-            question: $question,
-        );
+        return $facts;
     }
 
     private static function text(mixed $stored): string
@@ -216,11 +260,9 @@ final readonly class TestPlan
         return \is_array($stored) ? implode(', ', array_filter($stored, is_scalar(...))) : (\is_scalar($stored) ? (string) $stored : '');
     }
 
-    private static function register(NetworkModel $model, Extension $extension): ProofTest
+    private static function register(Foresight $foresight, NetworkModel $model, Extension $extension): ProofTest
     {
         $segment = self::segmentOfPhone($model, $extension);
-        // The outpost asks with the account but from its own place: what it proves is the entry, the secret and the way.
-        $registration = Registration::fromOutpost($model, $extension, 'outposts/'.$segment);
         $at = ['number' => $extension->number, 'segment' => $model->segmentName($segment)];
 
         return new ProofTest(
@@ -230,18 +272,26 @@ final readonly class TestPlan
             (string) $extension->pbx,
             new Message('The account of {number} is accepted, asked from {segment}', $at),
             Outcome::Registered,
-            match (true) {
-                $registration->holds => Outcome::Registered,
-                true === $registration->walk?->holds() => Outcome::Rejected,
-                default => Outcome::Silent,
-            },
-            $registration->why,
             new Message(
                 'Account and secret of {number}, beside the binding of its phone; whether the phone itself registers, it does not say.',
                 $at,
             ),
-            $registration->facts,
-            $registration->walk,
+            $foresight,
+            static function () use ($model, $extension, $segment): Prediction {
+                // The outpost asks with the account but from its own place: what it proves is the entry, the secret and the way.
+                $registration = Registration::fromOutpost($model, $extension, 'outposts/'.$segment);
+
+                return new Prediction(
+                    match (true) {
+                        $registration->holds => Outcome::Registered,
+                        true === $registration->walk?->holds() => Outcome::Rejected,
+                        default => Outcome::Silent,
+                    },
+                    $registration->why,
+                    $registration->facts,
+                    $registration->walk,
+                );
+            },
             null,
             $extension->number,
         );
@@ -315,12 +365,14 @@ final readonly class TestPlan
         return $pairs;
     }
 
-    private static function call(NetworkModel $model, Extension $caller, Extension $called, Message $covers): ProofTest
-    {
+    private static function call(
+        Foresight $foresight,
+        NetworkModel $model,
+        Extension $caller,
+        Extension $called,
+        Message $covers,
+    ): ProofTest {
         $segment = self::segmentOfPhone($model, $caller);
-        $dial = Dial::of($model, $caller, $called->number, 'outposts/'.$segment);
-        $facts = new Facts();
-        $facts->take($dial->facts);
         $at = ['caller' => $caller->number, 'called' => $called->number, 'tag' => $model->device($called->phone)->tag ?? '?'];
 
         return new ProofTest(
@@ -330,16 +382,23 @@ final readonly class TestPlan
             (string) $called->phone,
             new Message('{caller} calls {called}, {tag} answers', $at),
             Outcome::DeviceAnswers,
-            match (true) {
-                'device' === $dial->outcome && $dial->sound => Outcome::DeviceAnswers,
-                'device' === $dial->outcome => Outcome::OneWaySound,
-                'voicemail' === $dial->outcome => Outcome::Voicemail,
-                default => Outcome::NotAnswered,
-            },
-            $dial->steps[array_key_last($dial->steps) ?? 0] ?? new Message(''),
             $covers,
-            $facts,
-            $dial->walk,
+            $foresight,
+            static function () use ($model, $caller, $called, $segment): Prediction {
+                $dial = Dial::of($model, $caller, $called->number, 'outposts/'.$segment);
+
+                return new Prediction(
+                    match (true) {
+                        'device' === $dial->outcome && $dial->sound => Outcome::DeviceAnswers,
+                        'device' === $dial->outcome => Outcome::OneWaySound,
+                        'voicemail' === $dial->outcome => Outcome::Voicemail,
+                        default => Outcome::NotAnswered,
+                    },
+                    $dial->steps[array_key_last($dial->steps) ?? 0] ?? new Message(''),
+                    $dial->facts,
+                    $dial->walk,
+                );
+            },
             null,
             $caller->number,
             $called->number,
@@ -370,12 +429,10 @@ final readonly class TestPlan
         return 1 === \count($only) ? [[(string) $only[0]->nic()?->segment, $only[0]]] : array_values($calls);
     }
 
-    private static function directCall(NetworkModel $model, string $segment, Device $codec): ProofTest
+    private static function directCall(Foresight $foresight, NetworkModel $model, string $segment, Device $codec): ProofTest
     {
-        $facts = new Facts();
-        $walk = Walker::between($model, 'outposts/'.$segment, $codec->key, Port::udp(Registration::SIP_PORT));
-        $facts->take($walk->facts);
         $at = ['tag' => $codec->tag, 'segment' => $model->segmentName($segment)];
+        $port = Port::udp(Registration::SIP_PORT);
 
         return new ProofTest(
             "direct:$segment>{$codec->key}",
@@ -384,12 +441,14 @@ final readonly class TestPlan
             $codec->key,
             new Message('{tag} is called directly from {segment}', $at),
             Outcome::DeviceAnswers,
-            $walk->holds() ? Outcome::DeviceAnswers : Outcome::NotAnswered,
-            $walk->broken()->text ?? new Message('The walk holds both ways.'),
             new Message('Codec {tag} answers without a PBX.', $at),
-            $facts,
-            $walk,
-            Port::udp(Registration::SIP_PORT),
+            $foresight,
+            static fn (): Prediction => self::walked(
+                Walker::between($model, 'outposts/'.$segment, $codec->key, $port),
+                Outcome::DeviceAnswers,
+                Outcome::NotAnswered,
+            ),
+            $port,
         );
     }
 

@@ -16,11 +16,13 @@ final readonly class Message implements \Stringable, \JsonSerializable
     /** @param array<string, string|int|\Stringable> $with */
     public function __construct(public string $text, array $with = [])
     {
-        $this->with = array_map(
-            static fn (string|int|\Stringable $one): string|int|self => $one instanceof \Stringable
-                && !$one instanceof self ? (string) $one : $one,
-            $with,
-        );
+        foreach ($with as $name => $one) {
+            if ($one instanceof \Stringable && !$one instanceof self) {
+                $with[$name] = (string) $one;
+            }
+        }
+        /** @var array<string, string|int|self> $with */
+        $this->with = $with;
     }
 
     /**

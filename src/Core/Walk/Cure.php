@@ -241,7 +241,7 @@ final class Cure
 
     private static function freeTheGateway(NetworkModel $model, ?Host $host): ?Change
     {
-        $gateway = $host?->gatewayAddress();
+        $gateway = $host?->gatewayAddress;
         foreach (null === $gateway ? [] : $model->holders($host->segment, $gateway) as $holder) {
             if (!$holder->forwards) {
                 return self::move($model, $holder);

@@ -5,12 +5,18 @@ declare(strict_types=1);
 namespace Vorhut\Core\Walk;
 
 use Vorhut\Core\Plan\Fact;
+use Vorhut\Core\Plan\Facts;
 use Vorhut\Core\Text\Message;
 
 /** One stepping stone: where, what was decided there, on which facts. */
 final readonly class Hop implements \JsonSerializable
 {
-    /** @param list<Fact> $facts */
+    private int $until;
+
+    /**
+     * @param Facts $read what the walk reads
+     * @param int   $from mark from which on this stone read it
+     */
     public function __construct(
         public bool $back,
         public string $ref,
@@ -18,8 +24,16 @@ final readonly class Hop implements \JsonSerializable
         public string $segment,
         public Message $text,
         public ?Fault $fault,
-        public array $facts,
+        private Facts $read,
+        private int $from,
     ) {
+        $this->until = $read->mark();
+    }
+
+    /** @return list<Fact> what was decided here on */
+    public function facts(): array
+    {
+        return $this->read->between($this->from, $this->until);
     }
 
     public function holds(): bool
@@ -37,7 +51,7 @@ final readonly class Hop implements \JsonSerializable
             'holds' => $this->holds(),
             'reason' => (string) $this->text,
             'fault' => $this->fault?->value,
-            'facts' => $this->facts,
+            'facts' => $this->facts(),
         ];
     }
 }

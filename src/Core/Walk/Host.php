@@ -10,12 +10,18 @@ use Vorhut\Core\Net\Network;
 use Vorhut\Core\Plan\Facts;
 use Vorhut\Core\Text\Message;
 
-/** One interface on a wire, as it was culprit: its own address, mask and gateway decide what it does with a packet. */
+/** One interface on a wire, as it was told: its own address, mask and gateway decide what it does with a packet. */
 final readonly class Host
 {
+    /** Where it believes to be. */
+    public ?Network $network;
+    public ?Ipv4 $gatewayAddress;
+    /** @var array<string, string> field → the fact that it is so, in words that never change while the host does not */
+    private array $facts;
+
     /**
      * @param string      $ref     `nics/KEY`, `routerPorts/KEY` or `outposts/SEGMENT`
-     * @param string|null $gateway as culprit: null unknown, '' blank
+     * @param string|null $gateway as told: null unknown, '' blank
      */
     public function __construct(
         public string $ref,
@@ -27,28 +33,21 @@ final readonly class Host
         public ?string $gateway,
         public bool $forwards = false,
     ) {
+        $this->network = null !== $address && null !== $mask ? Network::around($address, $mask) : null;
+        $this->gatewayAddress = null === $gateway || '' === $gateway ? null : Ipv4::tryFromString($gateway);
+        $this->facts = [
+            'address' => $ref.':address='.($address ?? '?'),
+            'mask' => $ref.':mask='.($mask ?? '?'),
+            'gateway' => $ref.':gateway='.($gateway ?? '?'),
+            'segment' => $ref.':segment='.$segment,
+        ];
     }
 
-    /** Where it believes to be. */
-    public function network(): ?Network
-    {
-        return null !== $this->address && null !== $this->mask ? Network::around($this->address, $this->mask) : null;
-    }
-
-    public function gatewayAddress(): ?Ipv4
-    {
-        return Ipv4::tryFromString($this->gateway ?? '');
-    }
-
+    /** @param 'address'|'mask'|'gateway'|'segment' ...$fields */
     public function note(Facts $facts, string ...$fields): void
     {
         foreach ($fields as $field) {
-            $facts->note($this->ref.':'.$field, match ($field) {
-                'address' => null === $this->address ? null : (string) $this->address,
-                'mask' => null === $this->mask ? null : (string) $this->mask,
-                'gateway' => $this->gateway,
-                default => $this->segment,
-            });
+            $facts->add($this->facts[$field]);
         }
     }
 }

@@ -10,17 +10,21 @@ use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Mask;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\FilterRule;
 use Vorhut\Core\Plan\Nic;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\RouterPort;
 use Vorhut\Core\Plan\Segment;
+use Vorhut\Core\Plan\StaticRoute;
 use Vorhut\Core\Text\Message;
 
 /**
- * The network as it is and what every host on it was culprit, for one face of the plan; indexed once, asked by every walk.
+ * The network as it is and what every host on it was told, for one face of the plan; indexed once, asked by every walk.
  */
 final class NetworkModel
 {
+    private const REMEMBERED = 256;
+
     /** @var array<string, Host> by ref */
     private array $hosts = [];
     /** @var array<string, array<int, list<Host>>> segment → address → hosts that hold it */
@@ -29,6 +33,22 @@ final class NetworkModel
     private array $ofDevice = [];
     /** @var array<string, list<RouterPort>> router → ports */
     private array $ports = [];
+
+    /** @var array<string, RoutingTable> */
+    private array $tables = [];
+    /** @var array<string, list<StaticRoute>>|null router → routes */
+    private ?array $routes = null;
+    /** @var array<string, array<string, list<FilterRule>>> router → pair of segments → rules that may match, by position */
+    private array $rules = [];
+    /** @var array<string, list<FilterRule>>|null router → rules */
+    private ?array $rulesOf = null;
+    /** @var array<string, RouterPort>|null segment → its first router port */
+    private ?array $portOn = null;
+    /** @var array<string, Walk> the last ones: many tests go part of the way together */
+    private array $walks = [];
+
+    /** How many walks were really gone: what an answer costs is counted by it. */
+    public int $walked = 0;
 
     /** @param bool $boxed every device holds what it comes with, and nothing that it is to be told */
     private function __construct(public readonly Plan $plan, public readonly Face $face, private readonly bool $boxed)
@@ -110,13 +130,60 @@ final class NetworkModel
 
     public function portOn(string $segment): ?RouterPort
     {
-        foreach ($this->plan->routerPorts as $port) {
-            if ($port->segment === $segment) {
-                return $port;
+        if (null === $this->portOn) {
+            $this->portOn = [];
+            foreach ($this->plan->routerPorts as $port) {
+                $this->portOn[$port->segment] ??= $port;
             }
         }
 
-        return null;
+        return $this->portOn[$segment] ?? null;
+    }
+
+    public function routingTable(string $router): RoutingTable
+    {
+        if (null === $this->routes) {
+            $this->routes = [];
+            foreach ($this->plan->routes as $route) {
+                $this->routes[$route->router][] = $route;
+            }
+        }
+
+        return $this->tables[$router] ??= new RoutingTable($this->ports($router), $this->routes[$router] ?? []);
+    }
+
+    /** @return list<FilterRule> those of a router that look at packets from one segment to another, by position */
+    public function rulesBetween(string $router, string $from, string $to): array
+    {
+        if (null === $this->rulesOf) {
+            $this->rulesOf = [];
+            foreach ($this->plan->filters as $rule) {
+                $this->rulesOf[$rule->router][] = $rule;
+            }
+        }
+
+        return $this->rules[$router][$from.'>'.$to] ??= array_values(array_filter(
+            $this->rulesOf[$router] ?? [],
+            static fn (FilterRule $rule): bool => \in_array($rule->from, [null, $from], true) && \in_array($rule->to, [null, $to], true),
+        ));
+    }
+
+    /**
+     * A walk over this very network, gone once while it is among the last ones asked for.
+     *
+     * @param \Closure(): Walk $walk
+     */
+    public function remembered(string $way, \Closure $walk): Walk
+    {
+        if (isset($this->walks[$way])) {
+            return $this->walks[$way];
+        }
+        if (\count($this->walks) >= self::REMEMBERED) {
+            $this->walks = [];
+        }
+        ++$this->walked;
+
+        return $this->walks[$way] = $walk();
     }
 
     public function segment(string $key): ?Segment

@@ -10,11 +10,10 @@ use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Facts;
 use Vorhut\Core\Plan\FilterRule;
 use Vorhut\Core\Plan\RouterPort;
-use Vorhut\Core\Plan\StaticRoute;
 use Vorhut\Core\Text\Message;
 
 /**
- * Walks a packet from A to B and its answer back, each host and router deciding by what *it* was culprit.
+ * Walks a packet from A to B and its answer back, each host and router deciding by what *it* was told.
  *
  * Assumptions, the strict ones: a router answers ARP only for its interface's own address, forwards no directed broadcast and does no
  * reverse-path check; a host takes packets from any source and answers ARP to any asker on its wire; redirects are ignored.
@@ -50,7 +49,7 @@ final class Walker
      */
     public static function between(NetworkModel $model, string $from, string $to, ?Port $port): Walk
     {
-        return (new self($model))->walk($from, $to, $port, true);
+        return $model->remembered("$from>$to:$port", static fn (): Walk => (new self($model))->walk($from, $to, $port, true));
     }
 
     /** One way only: would this packet arrive? What the lab asks before it hands a datagram over. */
@@ -166,7 +165,7 @@ final class Walker
             return $this->route($back, (string) $sender->device, null, $sender, $target, $flow);
         }
         $sender->note($this->facts, 'mask');
-        $network = $sender->network();
+        $network = $sender->network;
         if (null === $network) {
             return $this->fault($back, $sender, Fault::NoAddress, $mark, '{host} has an address but no mask.', $at);
         }
@@ -206,7 +205,7 @@ final class Walker
             );
         }
         $sender->note($this->facts, 'gateway');
-        $gateway = $sender->gatewayAddress();
+        $gateway = $sender->gatewayAddress;
         $at['gateway'] = $sender->gateway ?? '';
         if (null === $gateway) {
             return $this->fault($back, $sender, Fault::NoGateway, $mark, $back
@@ -285,38 +284,38 @@ final class Walker
             $label = $device->tag ?? $router;
             $this->router = $router;
             $at = ['router' => $label, 'address' => (string) $destination, 'peer' => $target->label];
-            foreach ($this->model->ports($router) as $port) {
-                if ($port->address->equals($destination)) {
-                    $this->facts->note('routerPorts/'.$port->key.':address', (string) $port->address);
-                    if ($target->device === $router) {
-                        $this->hops[] = new Hop(
-                            $back,
-                            'routerPorts/'.$port->key,
-                            $label,
-                            $port->segment,
-                            new Message('{router} holds {address} itself: it arrives.', $at),
-                            null,
-                            $this->facts->since($mark),
-                        );
-
-                        return $sender;
-                    }
-                    $this->culprit = $target;
-                    $this->toSegment = $port->segment;
-
-                    return $this->stop(
+            $port = $this->model->routingTable($router)->ownPort($destination);
+            if (null !== $port) {
+                $this->facts->note('routerPorts/'.$port->key.':address', (string) $port->address);
+                if ($target->device === $router) {
+                    $this->hops[] = new Hop(
                         $back,
                         'routerPorts/'.$port->key,
                         $label,
                         $port->segment,
-                        Fault::AnotherHolds,
-                        '{router} holds {address} itself: {peer} never sees the packet.',
-                        $at,
+                        new Message('{router} holds {address} itself: it arrives.', $at),
+                        null,
+                        $this->facts,
                         $mark,
                     );
+
+                    return $sender;
                 }
+                $this->culprit = $target;
+                $this->toSegment = $port->segment;
+
+                return $this->stop(
+                    $back,
+                    'routerPorts/'.$port->key,
+                    $label,
+                    $port->segment,
+                    Fault::AnotherHolds,
+                    '{router} holds {address} itself: {peer} never sees the packet.',
+                    $at,
+                    $mark,
+                );
             }
-            $out = $this->lookUp($router, $destination);
+            $out = $this->model->routingTable($router)->lookUp($destination);
             if (null === $out) {
                 $this->fromSegment = $ingress?->segment;
                 $this->toSegment = $target->segment;
@@ -379,7 +378,8 @@ final class Walker
                 $egress->segment,
                 new Message('{router} sends it on to {next} ({via}).', $at + ['next' => $next[0]->label, 'via' => (string) $route->via]),
                 null,
-                $this->facts->since($mark),
+                $this->facts,
+                $mark,
             );
             $ingress = $next[0];
             $router = (string) $next[0]->device;
@@ -517,7 +517,7 @@ final class Walker
                 $mark,
             );
         }
-        $this->hops[] = new Hop($back, $ref, $label, $segment, new Message($text, $at), null, $this->facts->since($mark));
+        $this->hops[] = new Hop($back, $ref, $label, $segment, new Message($text, $at), null, $this->facts, $mark);
         $mark = $this->facts->mark();
         $this->hops[] = new Hop(
             $back,
@@ -529,7 +529,8 @@ final class Walker
                 ['peer' => $target->label, 'address' => (string) $target->address],
             ),
             null,
-            $this->facts->since($mark),
+            $this->facts,
+            $mark,
         );
 
         return $sender;
@@ -562,7 +563,7 @@ final class Walker
         }
         if ($service->ownSubnetOnly) {
             $target->note($this->facts, 'mask');
-            if (null === $sender->address || true !== $target->network()?->contains($sender->address)) {
+            if (null === $sender->address || true !== $target->network?->contains($sender->address)) {
                 $this->fault(
                     false,
                     $target,
@@ -624,8 +625,8 @@ final class Walker
 
     private function rule(string $router, string $from, string $to, Port $flow): ?FilterRule
     {
-        foreach ($this->model->plan->filters as $rule) {
-            if ($rule->router === $router && $rule->matches($from, $to, $flow)) {
+        foreach ($this->model->rulesBetween($router, $from, $to) as $rule) {
+            if ($rule->matches($from, $to, $flow)) {
                 return $rule;
             }
         }
@@ -633,49 +634,13 @@ final class Walker
         return null;
     }
 
-    /**
-     * Longest prefix among connected networks and static routes; a connected network wins at equal length.
-     *
-     * @return array{RouterPort, StaticRoute|null}|null
-     */
-    private function lookUp(string $router, Ipv4 $destination): ?array
-    {
-        $best = null;
-        $length = -1;
-        $ports = $this->model->ports($router);
-        foreach ($ports as $port) {
-            if ($port->network->contains($destination) && $port->mask->prefix > $length) {
-                $best = [$port, null];
-                $length = $port->mask->prefix;
-            }
-        }
-        foreach ($this->model->plan->routes as $route) {
-            if (
-                $route->router !== $router
-                || !$route->destination->contains($destination)
-                || $route->destination->mask->prefix <= $length
-            ) {
-                continue;
-            }
-            foreach ($ports as $port) {
-                if ($port->network->contains($route->via)) {
-                    $best = [$port, $route];
-                    $length = $route->destination->mask->prefix;
-                    break;
-                }
-            }
-        }
-
-        return $best;
-    }
-
     /** @return list<Host> */
     private function holders(string $segment, Ipv4 $address): array
     {
         $holders = $this->model->holders($segment, $address);
         $names = array_map(static fn (Host $host): string => $host->ref, $holders);
-        sort($names);
-        $this->facts->note('segments/'.$segment.':holders of '.$address, implode(' ', $names));
+        \count($names) > 1 && sort($names);
+        $this->facts->add('segments/'.$segment.':holders of '.$address.'='.implode(' ', $names));
 
         return $holders;
     }
@@ -712,7 +677,7 @@ final class Walker
             $host->segment,
             $shared,
             true,
-        ) ? 0 : 4) + (null === $host->gatewayAddress() ? 2 : 0);
+        ) ? 0 : 4) + (null === $host->gatewayAddress ? 2 : 0);
         $best = null;
         foreach ($hosts as $host) {
             if (null === $best || $rank($host) < $rank($best)) {
@@ -735,9 +700,9 @@ final class Walker
         }
         $connected = array_values(array_filter(
             $own,
-            static fn (Host $host): bool => true === $host->network()?->contains($target->address),
+            static fn (Host $host): bool => true === $host->network?->contains($target->address),
         ));
-        $gated = array_values(array_filter($own, static fn (Host $host): bool => null !== $host->gatewayAddress()));
+        $gated = array_values(array_filter($own, static fn (Host $host): bool => null !== $host->gatewayAddress));
         foreach ($own as $host) {
             $host->note($this->facts, 'address', 'mask', 'gateway');
         }
@@ -757,7 +722,7 @@ final class Walker
     /** @param array<string, string|Message> $at */
     private function good(bool $back, Host $host, int $mark, string $text, array $at): void
     {
-        $this->hops[] = new Hop($back, $host->ref, $host->label, $host->segment, new Message($text, $at), null, $this->facts->since($mark));
+        $this->hops[] = new Hop($back, $host->ref, $host->label, $host->segment, new Message($text, $at), null, $this->facts, $mark);
     }
 
     /** @param array<string, string|Message> $at */
@@ -777,7 +742,7 @@ final class Walker
         array $at,
         int $mark = 0,
     ): null {
-        $this->hops[] = new Hop($back, $ref, $label, $segment, new Message($text, $at), $fault, $this->facts->since($mark));
+        $this->hops[] = new Hop($back, $ref, $label, $segment, new Message($text, $at), $fault, $this->facts, $mark);
 
         return null;
     }

@@ -181,7 +181,7 @@ final readonly class ProofController
      */
     private static function walk(JobView $view, TestResult $result): ?array
     {
-        $port = $result->test->port ?? $result->test->walk?->port;
+        $port = $result->test->port ?? $result->test->walk()?->port;
         $from = $result->test->from;
         $to = $result->test->to;
         if (!isset($view->plan->devices[$to]) || $result->test->isByHand()) {
@@ -190,7 +190,7 @@ final readonly class ProofController
         $face = Verdict::Contrary === $result->verdict ? Face::Seen : Face::Set;
         $walk = Walker::between($view->networkModel($face), $from, $to, $port);
         // A call runs over several ways; where its own broke, that one is shown.
-        $computed = $result->test->walk;
+        $computed = $result->test->walk();
         if (null !== $computed && !$computed->holds() && $walk->holds()) {
             return ['walk' => $computed, 'face' => Face::Set, 'from' => $from, 'to' => $to];
         }

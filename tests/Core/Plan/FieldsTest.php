@@ -134,7 +134,7 @@ final class FieldsTest extends TestCase
         self::assertSame(['devices/r:stateful=yes', 'nics/a:address=10.0.0.1', 'nics/a:gateway=?', 'nics/a:mask=/24'], $facts->texts());
         self::assertSame(
             ['mask', 'stateful', 'gateway'],
-            array_map(static fn (Fact $fact): string => $fact->field(), $facts->since($mark)),
+            array_map(static fn (Fact $fact): string => $fact->field(), $facts->between($mark, $facts->mark())),
         );
         self::assertSame(['nics/a', 'mask', 'a=b'], [
             Fact::fromString('nics/a:mask=a=b')->record(),

@@ -73,7 +73,7 @@ final class BoardTest extends TestCase
             'by' => 'Jo',
             'onSite' => true,
             'outcome' => $outcome->value,
-            'basis' => $basis ?? TestPlan::of($plan)->test($test)?->facts->texts() ?? [],
+            'basis' => $basis ?? TestPlan::of($plan)->test($test)?->facts()->texts() ?? [],
         ]);
     }
 

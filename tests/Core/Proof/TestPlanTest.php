@@ -154,7 +154,7 @@ final class TestPlanTest extends TestCase
             ]);
         $test = TestPlan::of($jobs->plan())->test('reach:s0>c:554/tcp');
 
-        self::assertSame([Outcome::Answers, 'Added by hand. The recorder pulls it.'], [$test?->expected, (string) $test?->covers]);
+        self::assertSame([Outcome::Answers, 'Added by hand. The recorder pulls it.'], [$test?->expected(), (string) $test?->covers]);
     }
 
     public function testPredictionFollowsWhatWasSetAndNotWhatWasSeen(): void
@@ -162,7 +162,7 @@ final class TestPlanTest extends TestCase
         $plan = self::job()->device('c', 'ptz-camera', 's1', ['address' => '10.64.1.31'], ['controlledFrom' => 's0'])->plan();
         $expected = static fn (Edit ...$edits): ?Outcome => TestPlan::of(
             $plan->with(new Change(new Message('x'), array_values($edits))),
-        )->test('reach:s0>c:80/tcp')?->expected;
+        )->test('reach:s0>c:80/tcp')?->expected();
 
         self::assertSame(Outcome::Answers, $expected());
         self::assertSame(Outcome::Silent, $expected(Edit::setting('nics/c.lan#gateway', Face::Set, null, '10.64.1.9')));
@@ -176,11 +176,11 @@ final class TestPlanTest extends TestCase
     public function testEveryLineSaysWhatItIsForAndWhy(): void
     {
         foreach (TestPlan::of(self::job(3)->device('v', 'room-codec', 's1', ['address' => '10.64.1.22'])->plan())->tests as $test) {
-            foreach ([$test->title, $test->because, $test->covers] as $text) {
+            foreach ([$test->title, $test->because(), $test->covers] as $text) {
                 self::assertNotSame('', (string) $text, $test->key);
                 self::assertStringNotContainsString('{', (string) $text, $test->key);
             }
-            self::assertNotSame([], $test->facts->texts(), $test->key);
+            self::assertNotSame([], $test->facts()->texts(), $test->key);
         }
     }
 }

@@ -77,7 +77,7 @@ final class VerdictsTest extends TestCase
     {
         $test = TestPlan::of(self::job()->plan())->test('discover:v>cam');
 
-        self::assertSame([Outcome::FoundByRange, Outcome::FoundByRange], [$test?->wanted, $test?->expected]);
+        self::assertSame([Outcome::FoundByRange, Outcome::FoundByRange], [$test?->wanted, $test?->expected()]);
     }
 
     public function testALineThatIsForeseenToFailIsContraryAllTheSame(): void
@@ -129,7 +129,7 @@ final class VerdictsTest extends TestCase
     {
         $plan = self::job()->plan();
         $key = 'reach:v>cam:80/tcp';
-        $basis = TestPlan::of($plan)->test($key)?->facts->texts() ?? [];
+        $basis = TestPlan::of($plan)->test($key)?->facts()->texts() ?? [];
         $seen = $plan->with(new Change(new Message(''), [
             Edit::add('observations', [
                 'key' => 'o',
@@ -260,7 +260,7 @@ final class VerdictsTest extends TestCase
         $key = 'hand:pbx:emergency-arranged';
         $test = TestPlan::of($jobs->plan())->test($key);
         self::assertTrue($test?->isByHand());
-        self::assertContains('job:emergencyNumbers=112, 113', $test->facts->texts());
+        self::assertContains('job:emergencyNumbers=112, 113', $test->facts()->texts());
         self::assertSame(Verdict::AsPlanned, self::proved($jobs->plan(), $key, Outcome::Affirmed));
         self::assertSame(Verdict::Contrary, self::proved($jobs->plan(), $key, Outcome::Denied));
         $jobs->row('observations', self::look($key, 'affirmed', $jobs->plan()));
@@ -286,7 +286,7 @@ final class VerdictsTest extends TestCase
             'at' => '2026-03-01T09:00:00Z',
             'by' => 'Jo', 'onSite' => true,
             'outcome' => $outcome,
-            'basis' => TestPlan::of($plan)->test($key)?->facts->texts() ?? [],
+            'basis' => TestPlan::of($plan)->test($key)?->facts()->texts() ?? [],
         ];
     }
 }

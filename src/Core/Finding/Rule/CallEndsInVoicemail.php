@@ -46,7 +46,7 @@ final class CallEndsInVoicemail implements Rule
             );
         }
         foreach ($context->proof()->results as $result) {
-            if (Outcome::Voicemail === $result->observed() && Outcome::Voicemail !== $result->test->expected) {
+            if (Outcome::Voicemail === $result->observed() && Outcome::Voicemail !== $result->test->expected()) {
                 yield new Finding(
                     'call-ends-in-voicemail',
                     Severity::Blocks,

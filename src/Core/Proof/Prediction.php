@@ -1,0 +1,17 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Proof;
+
+use Vorhut\Core\Plan\Facts;
+use Vorhut\Core\Text\Message;
+use Vorhut\Core\Walk\Walk;
+
+/** What is computed of a test from what was set, else planned: the outcome, why, and on which facts. */
+final readonly class Prediction
+{
+    public function __construct(public Outcome $expected, public Message $because, public Facts $facts, public ?Walk $walk = null)
+    {
+    }
+}
