@@ -13,6 +13,8 @@ if (
     return false;
 }
 
+// A request builds trees of values and ends: looking for circles in them would be half of its time.
+gc_disable();
 require dirname(__DIR__).'/config/bootstrap.php';
 
 $kernel = new Kernel(is_string($_SERVER['APP_ENV']) ? $_SERVER['APP_ENV'] : 'prod', (bool) $_SERVER['APP_DEBUG']);

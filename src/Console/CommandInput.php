@@ -41,6 +41,9 @@ final readonly class CommandInput
 
     public function plan(string $file): Plan
     {
+        // Computed once and gone: looking for circles in values that have none would be a good part of the time.
+        gc_disable();
+
         return $this->document($file)->plan($this->kinds);
     }
 

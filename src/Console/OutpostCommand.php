@@ -10,6 +10,8 @@ use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Entity\WorkOrder;
+use Vorhut\Exchange\Jobs;
+use Vorhut\Journal\Journal;
 use Vorhut\Outpost\Orders;
 use Vorhut\Outpost\ProbeRun;
 
@@ -18,8 +20,17 @@ use function Amp\delay;
 #[AsCommand('vorhut:outpost', 'The worker: takes probe orders and brings home what it finds')]
 final readonly class OutpostCommand
 {
-    public function __construct(private Orders $orders, private ProbeRun $round, private EntityManagerInterface $manager)
-    {
+    private const DAY = 86400;
+    /** How long evidence is kept that no verdict stands on. */
+    private const KEPT = '-400 days';
+
+    public function __construct(
+        private Orders $orders,
+        private ProbeRun $round,
+        private EntityManagerInterface $manager,
+        private Jobs $jobs,
+        private Journal $journal,
+    ) {
     }
 
     public function __invoke(
@@ -32,8 +43,14 @@ final readonly class OutpostCommand
         }
         $this->orders->requeue();
         $until = 0 === $seconds ? \PHP_INT_MAX : time() + $seconds;
-        while (time() < $until) {
+        for ($tidied = 0; time() < $until;) {
             $this->manager->clear();
+            if (time() - $tidied > self::DAY) {
+                $tidied = time();
+                foreach ($this->jobs->all() as $job) {
+                    $this->journal->forget($job, $this->journal->now(self::KEPT));
+                }
+            }
             $order = $this->orders->claim();
             if (null === $order) {
                 delay(0.3);

@@ -24,6 +24,14 @@ class Job
     #[ORM\Column]
     public int $revision = 0;
 
+    /** Drawn anew with every change, evidence included: names this very state. */
+    #[ORM\Column(name: 'stamp', length: 16, options: ['default' => ''])]
+    public string $stamp = '';
+
+    /** The same for the plan alone: evidence does not touch it. */
+    #[ORM\Column(name: 'plan_stamp', length: 16, options: ['default' => ''])]
+    public string $planStamp = '';
+
     /** The unguessable part of the path that phones fetch their files by. */
     #[ORM\Column(length: 64)]
     public string $fileToken = '';

@@ -110,7 +110,7 @@ final readonly class Jobs
             $sealed = Sealed::lock($secrets, $passphrase);
         }
 
-        return JobDocument::of($this->records->plan($job), $journal, $sealed);
+        return JobDocument::of($this->records->whole($job), $journal, $sealed);
     }
 
     /**
@@ -138,6 +138,7 @@ final readonly class Jobs
             $job->slug = $base.'-'.$n;
         }
         $job->fileToken = bin2hex(random_bytes(16));
+        $job->stamp = $job->planStamp = bin2hex(random_bytes(8));
 
         return $job;
     }

@@ -32,8 +32,12 @@ final readonly class Journal
     /** How often a change is tried that the database broke off because two waited for each other. */
     private const TRIES = 3;
 
-    public function __construct(private EntityManagerInterface $manager, private Records $records, private ClockInterface $clock)
-    {
+    public function __construct(
+        private EntityManagerInterface $manager,
+        private Records $records,
+        private ClockInterface $clock,
+        private KeptRows $kept,
+    ) {
     }
 
     /**
@@ -47,8 +51,12 @@ final readonly class Journal
             return null;
         }
 
-        return $this->locked($job, function (Job $job) use ($change, $author, $undoes): JournalEntry {
+        $touched = new Touched();
+        $before = '';
+        $entry = $this->locked($job, function (Job $job) use ($change, $author, $undoes, &$touched, &$before): JournalEntry {
             $at = $this->now();
+            $before = $job->planStamp;
+            $job->planStamp = self::stamp();
             $touched = $this->touched($job, $change);
             foreach ($change->edits as $edit) {
                 $this->apply($job, $touched, $edit, $author->name, $at);
@@ -63,6 +71,10 @@ final readonly class Journal
 
             return $entry;
         });
+        // Only what stands in the database is kept beside it.
+        $this->kept->carry($entry->job, $before, $touched);
+
+        return $entry;
     }
 
     /**
@@ -180,6 +192,25 @@ final readonly class Journal
         });
     }
 
+    /**
+     * Drops evidence from before a time, but nothing that a verdict stands on.
+     *
+     * @param string $before as now() writes it
+     *
+     * @return int how much went
+     */
+    public function forget(Job $job, string $before): int
+    {
+        $gone = 0;
+        $this->locked($job, function (Job $job) use ($before, &$gone): JournalEntry {
+            $gone = $this->records->dropEvidence($job, $before);
+
+            return new JournalEntry();
+        });
+
+        return $gone;
+    }
+
     /** Whether the lab plays the job: no part of its plan, and written down like everything else that somebody does to it. */
     public function rehearse(Job $job, bool $on, User|string $by): void
     {
@@ -214,9 +245,10 @@ final readonly class Journal
         return $entry;
     }
 
-    public function now(): string
+    /** @param string $moved as \DateTimeImmutable::modify() takes it */
+    public function now(string $moved = '+0 days'): string
     {
-        return $this->clock->now()->setTimezone(new \DateTimeZone('UTC'))->format('Y-m-d\TH:i:s\Z');
+        return $this->clock->now()->modify($moved)->setTimezone(new \DateTimeZone('UTC'))->format('Y-m-d\TH:i:s\Z');
     }
 
     /**
@@ -235,6 +267,7 @@ final readonly class Journal
                 $this->manager->refresh($job, LockMode::PESSIMISTIC_WRITE);
                 $entry = $write($job);
                 ++$job->revision;
+                $job->stamp = self::stamp();
                 $this->manager->flush();
                 $connection->commit();
 
@@ -248,6 +281,11 @@ final readonly class Journal
                 }
             }
         }
+    }
+
+    private static function stamp(): string
+    {
+        return bin2hex(random_bytes(8));
     }
 
     /** A setting that has no face left is none. */

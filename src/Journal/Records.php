@@ -12,6 +12,7 @@ use Vorhut\Core\Catalogue\Catalogue;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Field;
 use Vorhut\Core\Plan\Integrity;
+use Vorhut\Core\Plan\Observation;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Row;
 use Vorhut\Core\Plan\Schema;
@@ -45,20 +46,84 @@ final readonly class Records
         'observations' => Entity\Observation::class,
     ];
 
-    public function __construct(private EntityManagerInterface $manager, private Catalogue $catalogue)
+    /** Evidence, which heaps up: section → of which groups only the newest is part of the snapshot. */
+    private const EVIDENCE = [
+        'fetches' => ['mac', 'device', 'status', 'on_site'],
+        'observations' => ['test_key', 'on_site', 'outcome'],
+    ];
+
+    public function __construct(private EntityManagerInterface $manager, private Catalogue $catalogue, private KeptRows $kept)
     {
     }
 
+    /** The snapshot that pages and rules work on: the plan, and of the evidence what verdicts stand on. */
     public function plan(Job $job): Plan
     {
         // A job that was reached through another record may be a mere reference so far.
         $this->manager->initializeObject($job);
-        $sections = [];
-        foreach (self::CLASSES as $section => $class) {
-            $sections[$section] = $this->rows($job, $section, $class);
+        $rows = $this->kept->get($job, $job->planStamp);
+        if (null === $rows) {
+            $rows = [];
+            foreach (array_diff_key(self::CLASSES, self::EVIDENCE) as $section => $class) {
+                $rows[$section] = $this->rows($job, $section, $class);
+            }
+            $this->kept->put($job, $job->planStamp, $rows);
+        }
+        foreach (self::EVIDENCE as $section => $groups) {
+            $rows[$section] = $this->rows($job, $section, self::CLASSES[$section], $groups);
         }
 
-        return Plan::of(self::jobRow($job), $sections, $this->catalogue);
+        return Plan::indexed(self::jobRow($job), $rows, $this->catalogue);
+    }
+
+    /** All that there is, evidence to the first line: what a document carries. */
+    public function whole(Job $job): Plan
+    {
+        $this->manager->initializeObject($job);
+        $rows = [];
+        foreach (self::CLASSES as $section => $class) {
+            $rows[$section] = $this->rows($job, $section, $class);
+        }
+
+        return Plan::indexed(self::jobRow($job), $rows, $this->catalogue);
+    }
+
+    /** @return list<Observation> all that was found by one test, the newest first */
+    public function observationsOf(Job $job, string $test, int $most = 50): array
+    {
+        $rows = $this->rows($job, 'observations', self::CLASSES['observations'], [], 'test_key = ?', [$test]);
+        $all = array_map(static fn (array $row): Observation => Observation::fromRow(new Row($row)), array_values($rows));
+        usort($all, static fn (Observation $a, Observation $b): int => Observation::compare($b, $a));
+
+        return \array_slice($all, 0, $most);
+    }
+
+    /**
+     * Drops evidence older than a day, but never what a verdict stands on: of each test, place and outcome the newest stays.
+     *
+     * @param string $before as times are stored
+     *
+     * @return int how much went
+     */
+    public function dropEvidence(Job $job, string $before): int
+    {
+        $dropped = 0;
+        foreach (self::EVIDENCE as $section => $groups) {
+            $table = $this->manager->getClassMetadata(self::CLASSES[$section])->getTableName();
+            $dropped += (int) $this->manager->getConnection()->executeStatement(
+                "DELETE FROM $table WHERE job_id = ? AND made_at < ? AND id NOT IN (SELECT newest FROM ("
+                    .self::newest($table, $groups).') kept)',
+                [$job->id, $before, $job->id],
+            );
+        }
+
+        return $dropped;
+    }
+
+    /** @param list<string> $groups columns */
+    private static function newest(string $table, array $groups): string
+    {
+        return "SELECT MAX(id) AS newest FROM $table WHERE job_id = ? GROUP BY ".implode(', ', $groups);
     }
 
     /**
@@ -66,10 +131,13 @@ final readonly class Records
      * back, so no entity is made of it: of a large job that would be most of the time.
      *
      * @param class-string<Record> $class
+     * @param list<string>         $groups columns: only the newest of each group; all where none is named
+     * @param string               $and    a further condition, with its values
+     * @param list<string>         $values
      *
-     * @return list<RowData>
+     * @return array<array-key, RowData> by key
      */
-    private function rows(Job $job, string $section, string $class): array
+    private function rows(Job $job, string $section, string $class, array $groups = [], string $and = '', array $values = []): array
     {
         $about = $this->manager->getClassMetadata($class);
         $columns = $types = [];
@@ -78,16 +146,20 @@ final readonly class Records
             $types[$name] = $about->getTypeOfField($name);
         }
         $rows = [];
+        $table = $about->getTableName();
         $result = $this->manager->getConnection()->executeQuery(
-            'SELECT '.implode(', ', $columns).' FROM '.$about->getTableName().' WHERE job_id = ? ORDER BY id',
-            [$job->id],
+            'SELECT '.implode(', ', $columns).' FROM '.$table.' WHERE job_id = ?'
+                .('' === $and ? '' : ' AND '.$and)
+                .([] === $groups ? '' : ' AND id IN (SELECT newest FROM ('.self::newest($table, $groups).') kept)')
+                .' ORDER BY id',
+            [$job->id, ...$values, ...([] === $groups ? [] : [$job->id])],
         );
-        foreach ($result->iterateNumeric() as $values) {
+        foreach ($result->iterateNumeric() as $stored) {
             $row = [];
             foreach (array_keys($types) as $i => $name) {
-                $row[$name] = self::read($types[$name], $values[$i] ?? null);
+                $row[$name] = self::read($types[$name], $stored[$i] ?? null);
             }
-            $rows[] = $row;
+            $rows[Row::keyOf($row)] = $row;
         }
 
         return $rows;

@@ -11,15 +11,18 @@ use Doctrine\DBAL\Tools\DsnParser;
 use Doctrine\ORM\EntityManager;
 use Doctrine\ORM\Tools\SchemaTool;
 use Psr\Log\NullLogger;
+use Symfony\Component\Cache\Adapter\NullAdapter;
 use Vorhut\Core\Catalogue\Catalogue;
 use Vorhut\Core\Document\JobDocument;
 use Vorhut\Entity\WorkOrder;
 use Vorhut\Exchange\Jobs as JobShelf;
+use Vorhut\Journal\KeptRows;
 use Vorhut\Journal\Records;
 use Vorhut\Migrations\Version20261124000000;
 use Vorhut\Migrations\Version20261125000000;
 use Vorhut\Migrations\Version20261125120000;
 use Vorhut\Migrations\Version20261125130000;
+use Vorhut\Migrations\Version20261125140000;
 use Vorhut\Secrets\Secrets;
 use Vorhut\Tests\Support\ApplicationTestCase;
 use Vorhut\Tests\Support\Jobs;
@@ -67,11 +70,12 @@ final class MigrationTest extends ApplicationTestCase
         $this->migrate(Version20261125000000::class);
         $this->migrate(Version20261125120000::class);
         $this->migrate(Version20261125130000::class);
+        $this->migrate(Version20261125140000::class);
 
         $manager = new EntityManager($this->old, self::service(\Doctrine\ORM\EntityManagerInterface::class)->getConfiguration());
         $shelf = new JobShelf(
             $manager,
-            new Records($manager, self::service(Catalogue::class)),
+            new Records($manager, self::service(Catalogue::class), new KeptRows(new NullAdapter())),
             self::service(Secrets::class),
         );
         $job = $shelf->find('old');

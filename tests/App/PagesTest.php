@@ -12,6 +12,7 @@ use Symfony\Component\Security\Core\Exception\AccessDeniedException;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Text\Message;
+use Vorhut\Entity\Job;
 use Vorhut\Tests\Support\ApplicationTestCase;
 use Vorhut\Web\Frame\SecurityHeaders;
 
@@ -248,9 +249,10 @@ final class PagesTest extends ApplicationTestCase
         self::assertSame(403, $ask('00005e005304', ['PHP_AUTH_USER' => 'old', 'PHP_AUTH_PW' => 'old']), 'the old provisioning user');
         $board = \Vorhut\Core\Proof\Board::of($this->plan($job));
         self::assertSame('00-00-5E-00-53-EE', $board->strangers[0]->text('mac'));
-        self::assertCount(4, $this->plan($job)->rows('fetches'), 'every fetch is written down');
+        self::assertSame(4, $this->fetches($job), 'every fetch is written down');
         array_map($ask, ['00005e00530c', '00005e0053ee', '00005e005304']);
-        self::assertCount(5, $this->plan($this->fresh($job))->rows('fetches'), 'the same refusal again is no news');
+        self::assertSame(5, $this->fetches($job), 'the same refusal again is no news');
+        self::assertCount(4, $this->plan($this->fresh($job))->rows('fetches'), 'of each sort the newest is in the snapshot');
         $this->browser->request('GET', '/p/'.str_repeat('0', 32).'/00005e005304.xml');
         self::assertSame(404, $this->browser->getResponse()->getStatusCode());
     }
@@ -309,5 +311,10 @@ final class PagesTest extends ApplicationTestCase
     private function path(Route $route, string $slug): string
     {
         return strtr($route->getPath(), ['{slug}' => $slug, '{section}' => 'segments', '{what}' => 'addresses', '{device}' => 'cam-1']);
+    }
+
+    private function fetches(Job $job): int
+    {
+        return \count(self::service(\Vorhut\Journal\Records::class)->whole($this->fresh($job))->rows('fetches'));
     }
 }

@@ -7,14 +7,17 @@ namespace Vorhut\Tests\App;
 use Doctrine\ORM\EntityManagerInterface;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
+use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Field;
 use Vorhut\Core\Plan\FieldType;
+use Vorhut\Core\Plan\Observation;
 use Vorhut\Core\Plan\Schema;
 use Vorhut\Core\Text\Message;
 use Vorhut\Entity\Credential;
 use Vorhut\Entity\User;
 use Vorhut\Entity\WorkOrder;
 use Vorhut\Exchange\Jobs;
+use Vorhut\Journal\KeptRows;
 use Vorhut\Journal\Records;
 use Vorhut\Outpost\Orders;
 use Vorhut\Secrets\Secrets;
@@ -63,6 +66,83 @@ final class RecordsTest extends ApplicationTestCase
             self::assertNotNull($stored, $section);
             self::assertSame($row, Records::row($section, $stored), $section);
         }
+    }
+
+    public function testWhatIsKeptOfThePlanFollowsEveryChangeAndEvidenceLeavesItAlone(): void
+    {
+        $job = $this->jobOf();
+        $records = self::service(Records::class);
+        $kept = self::service(KeptRows::class);
+        $this->plan($job);
+        $same = function (string $after) use ($job, $records, $kept): void {
+            $job = $this->fresh($job);
+            $rows = $kept->get($job, $job->planStamp);
+            self::assertNotNull($rows, $after.': nobody has to read it all again');
+            $whole = $records->whole($job);
+            foreach ($rows as $section => $some) {
+                ksort($some, \SORT_STRING);
+                self::assertSame($whole->rows($section), array_values($some), "$after: $section");
+            }
+        };
+        $same('read');
+        $plan = $this->plan($job);
+        $write = fn (Edit ...$edits) => $this->journal()->write(
+            $this->fresh($job),
+            new Change(new Message('x'), array_values($edits)),
+            'Mara',
+        );
+        $entry = $write(
+            Edit::put('devices', 'cam-01', 'room', $plan->devices['cam-01']->room, 'Hall, north'),
+            Edit::setting('nics/cam-02.lan#dns', Face::Set, null, ''),
+            Edit::add('routes', ['key' => 'new', 'router' => 'r-core', 'destination' => '192.0.2.0/24', 'via' => '10.64.10.9']),
+            Edit::put('segments', 'quay', 'pools', $plan->row('segments', 'quay')['pools'] ?? null, ['10.64.40.200-10.64.40.209']),
+        );
+        self::assertNotNull($entry);
+        $same('written');
+        self::assertSame('Mara', $this->plan($this->fresh($job))->nics['cam-02.lan']->setting('dns')->setBy);
+        $stamp = $this->fresh($job)->planStamp;
+        $this->journal()->evidence($this->fresh($job), 'observations', [
+            'key' => 'o', 'test' => 't', 'at' => '2026-03-01T09:00:00Z', 'by' => 'Jo', 'outcome' => 'answers',
+        ]);
+        self::assertSame($stamp, $this->fresh($job)->planStamp);
+        $same('found');
+        $this->journal()->undo($this->fresh($job), $entry, 'Mara');
+        $same('taken back');
+        self::assertNull($kept->get($this->fresh($job), $stamp), 'of another state there is nothing');
+        self::assertNull($kept->get($this->fresh($job), ''));
+    }
+
+    public function testOldEvidenceGoesAndWhatAVerdictStandsOnStays(): void
+    {
+        $job = $this->jobOf();
+        $at = ['2026-01-01T09:00:00Z', '2026-01-02T09:00:00Z', '2026-01-03T09:00:00Z', '2026-06-01T09:00:00Z'];
+        foreach ([
+            'a' => ['t', 'answers', true, 0], 'b' => ['t', 'answers', true, 1], 'c' => ['t', 'silent', true, 1],
+            'd' => ['t', 'answers', false, 0], 'e' => ['u', 'answers', true, 2], 'f' => ['u', 'answers', true, 3],
+        ] as $key => [$test, $outcome, $onSite, $when]) {
+            $this->journal()->evidence($this->fresh($job), 'observations', [
+                'key' => $key, 'test' => $test, 'at' => $at[$when], 'by' => 'Jo', 'outcome' => $outcome, 'onSite' => $onSite,
+            ]);
+        }
+        $keys = fn (): array => array_column(self::service(Records::class)->whole($this->fresh($job))->rows('observations'), 'key');
+        $before = $this->plan($this->fresh($job))->observations;
+        self::assertSame([['b', 'c', 'd'], ['f']], array_values(array_map(
+            static function (array $some): array {
+                $keys = array_map(static fn (Observation $one): string => $one->key, $some);
+                sort($keys);
+
+                return $keys;
+            },
+            $before,
+        )), 'of each sort the newest is in the snapshot');
+        self::assertSame(['f', 'e'], array_map(
+            static fn (Observation $one): string => $one->key,
+            self::service(Records::class)->observationsOf($this->fresh($job), 'u'),
+        ), 'the others on demand');
+        self::assertSame(2, $this->journal()->forget($this->fresh($job), '2026-02-01T00:00:00Z'));
+        self::assertSame(['b', 'c', 'd', 'f'], $keys());
+        self::assertEquals($before, $this->plan($this->fresh($job))->observations, 'no verdict has moved');
+        self::assertSame(0, $this->journal()->forget($this->fresh($job), '2026-02-01T00:00:00Z'));
     }
 
     public function testTakingADeviceBackBringsEverythingOfItBack(): void

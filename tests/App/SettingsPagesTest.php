@@ -179,9 +179,9 @@ final class SettingsPagesTest extends JobPagesTestCase
         self::assertStringContainsString('waits', $page->filter('.sheet li.next')->text());
         $refused = $this->mark('ph-07', $next, ['state' => 'done']);
         self::assertStringContainsString('If it was done all the same, write why', $refused->filter('.sheet li.next .wrong')->text());
-        self::assertArrayNotHasKey($next, $this->plan($this->job)->marks['ph-07'] ?? []);
+        self::assertArrayNotHasKey($next, $this->plan($this->job)->marksOf('ph-07'));
         $this->mark('ph-07', $next, ['state' => 'done', 'note' => 'entered by phone, told to the PBX people']);
-        self::assertSame('done', $this->plan($this->job)->marks['ph-07'][$next]->state);
+        self::assertSame('done', $this->plan($this->job)->marksOf('ph-07')[$next]->state);
     }
 
     public function testWhatIsReadOffTheLabelFillsTheRosterAndIsHeldAgainstIt(): void

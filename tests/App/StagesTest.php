@@ -179,7 +179,7 @@ final class StagesTest extends JobPagesTestCase
         $this->page('bench?sel=devices/cam-02');
         self::assertStringContainsString('Write why', $this->mark('cam-02', 'reach', ['state' => 'blocked'])->text());
         $blocked = $this->mark('cam-02', 'reach', ['state' => 'blocked', 'note' => 'waiting for a PoE port']);
-        self::assertSame('blocked', $this->plan($this->job)->marks['cam-02']['reach']->state);
+        self::assertSame('blocked', $this->plan($this->job)->marksOf('cam-02')['reach']->state);
         self::assertStringContainsString('waiting for a PoE port', $blocked->text());
         $this->mark('cam-02', 'reach', ['state' => 'done']);
         $this->mark('cam-02', 'password', ['state' => 'done']);
@@ -196,7 +196,7 @@ final class StagesTest extends JobPagesTestCase
             '"-" is how one says blank',
         );
         $this->mark('cam-02', 'address', ['state' => 'open']);
-        self::assertArrayNotHasKey('address', $this->plan($this->job)->marks['cam-02'] ?? []);
+        self::assertArrayNotHasKey('address', $this->plan($this->job)->marksOf('cam-02'));
     }
 
     public function testASecretIsShownOnDemandAndTheShowingIsWrittenDown(): void

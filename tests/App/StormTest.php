@@ -10,6 +10,8 @@ use Doctrine\DBAL\Tools\DsnParser;
 use Doctrine\ORM\EntityManager;
 use Doctrine\ORM\EntityManagerInterface;
 use Doctrine\ORM\Tools\SchemaTool;
+use Psr\Cache\CacheItemPoolInterface;
+use Symfony\Component\Cache\Adapter\NullAdapter;
 use Symfony\Component\Process\Process;
 use Vorhut\Core\Catalogue\Catalogue;
 use Vorhut\Core\Document\JobDocument;
@@ -21,6 +23,7 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Entity\JournalEntry;
 use Vorhut\Exchange\Jobs as JobShelf;
 use Vorhut\Journal\Journal;
+use Vorhut\Journal\KeptRows;
 use Vorhut\Journal\Records;
 use Vorhut\Secrets\Secrets;
 use Vorhut\Tests\Support\ApplicationTestCase;
@@ -39,7 +42,8 @@ final class StormTest extends ApplicationTestCase
         [$url, $connection] = self::emptyDatabase();
         $manager = new EntityManager($connection, self::service(EntityManagerInterface::class)->getConfiguration());
         (new SchemaTool($manager))->createSchema($manager->getMetadataFactory()->getAllMetadata());
-        $shelf = new JobShelf($manager, new Records($manager, self::service(Catalogue::class)), self::service(Secrets::class));
+        $records = new Records($manager, self::service(Catalogue::class), new KeptRows(new NullAdapter()));
+        $shelf = new JobShelf($manager, $records, self::service(Secrets::class));
         $start = JobDocument::fromJson(Jobs::demo('museum'), Jobs::catalogue());
         $shelf->import($start, 'storm');
 
@@ -76,6 +80,14 @@ final class StormTest extends ApplicationTestCase
             $replayed = self::replayed($replayed, $entry);
         }
         self::assertSame(self::withoutJournal($stored), self::withoutJournal(JobDocument::of($replayed)->toJson()));
+
+        // What the four kept of the plan for one another is what stands in the database.
+        $kept = new KeptRows(self::service(CacheItemPoolInterface::class));
+        $sharing = new Records($manager, self::service(Catalogue::class), $kept);
+        for ($look = 0; $look < 2; ++$look) {
+            self::assertSame(self::withoutJournal($stored), self::withoutJournal(JobDocument::of($sharing->plan($job))->toJson()));
+            self::assertNotNull($kept->get($job, $job->planStamp));
+        }
     }
 
     /** What the entry did, with who set a value and when, which the journal itself writes beside it. */

@@ -34,7 +34,7 @@ final readonly class RunSheet
 
     public function mark(Step $step): ?Mark
     {
-        return $this->plan->marks[$this->device->key][$step->code] ?? null;
+        return $this->plan->marksOf($this->device->key)[$step->code] ?? null;
     }
 
     /** A step that does this is marked as done. */
@@ -105,7 +105,7 @@ final readonly class RunSheet
 
     public function isBegun(): bool
     {
-        return [] !== ($this->plan->marks[$this->device->key] ?? []);
+        return [] !== $this->plan->marksOf($this->device->key);
     }
 
     public function done(): int

@@ -9,7 +9,7 @@ use Vorhut\Core\Net\Mac;
 /** A registration account at a registrar: the entry that must stand there before the phone is provisioned. */
 final readonly class Account
 {
-    /** @param array<string, TrackedValue> $settings what the phone is told for this account, by name */
+    /** @param Settings $settings what the phone is told for this account, by name */
     private function __construct(
         public string $key,
         public string $extension,
@@ -17,17 +17,16 @@ final readonly class Account
         public string $user,
         public ?Mac $macEntered,
         public ?string $enteredAt,
-        private array $settings,
+        private Settings $settings,
     ) {
     }
 
     public function setting(string $name): TrackedValue
     {
-        return $this->settings[$name] ?? new TrackedValue();
+        return $this->settings->get($name);
     }
 
-    /** @param array<string, TrackedValue> $settings */
-    public static function fromRow(Row $row, array $settings = []): self
+    public static function fromRow(Row $row, Settings $settings): self
     {
         return new self(
             $row->text('key'),

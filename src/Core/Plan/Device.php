@@ -11,11 +11,14 @@ use Vorhut\Core\Catalogue\LoginPattern;
 /** One box of the kit list. */
 final readonly class Device
 {
+    /** @var list<Nic> */
+    private array $activeNics;
+
     /**
      * @param FactoryState                $factory  how this very device comes to the bench: its kind's state, and what its label says
      * @param string|null                 $labelUser user name on its label, where that is another than its kind's
      * @param list<Nic>                   $nics     in the order of the kind
-     * @param array<string, TrackedValue> $settings by slot
+     * @param Settings $settings by slot
      */
     public function __construct(
         public string $key,
@@ -30,9 +33,10 @@ final readonly class Device
         public ?string $labelUser,
         public ?string $labelHostName,
         public array $nics,
-        private array $settings,
+        private Settings $settings,
         public int $position = 9999,
     ) {
+        $this->activeNics = array_values(array_filter($nics, static fn (Nic $nic): bool => !$nic->passive));
     }
 
     public function record(): string
@@ -42,13 +46,13 @@ final readonly class Device
 
     public function setting(string $slot): TrackedValue
     {
-        return $this->settings[$slot] ?? new TrackedValue();
+        return $this->settings->get($slot);
     }
 
     /** @return array<string, TrackedValue> */
     public function settings(): array
     {
-        return $this->settings;
+        return $this->settings->all();
     }
 
     /** The user name one logs in with the first time. */
@@ -71,13 +75,13 @@ final readonly class Device
     /** The port that carries its address: the first that is not a mere pass-through. */
     public function nic(): ?Nic
     {
-        return $this->activeNics()[0] ?? null;
+        return $this->activeNics[0] ?? null;
     }
 
     /** @return list<Nic> the ports that carry an address */
     public function activeNics(): array
     {
-        return array_values(array_filter($this->nics, static fn (Nic $nic): bool => !$nic->passive));
+        return $this->activeNics;
     }
 
     public function nicNamed(string $name): ?Nic

@@ -13,7 +13,7 @@ final readonly class Nic
     /**
      * @param bool                        $reserved its address comes by DHCP reservation, not typed
      * @param bool                        $passive  passes another's traffic through and has no address (a phone's PC port)
-     * @param array<string, TrackedValue> $settings by name
+     * @param Settings $settings by slot
      */
     public function __construct(
         public string $key,
@@ -24,7 +24,7 @@ final readonly class Nic
         public bool $reserved,
         public bool $locked,
         public bool $passive,
-        private array $settings,
+        private Settings $settings,
     ) {
     }
 
@@ -35,13 +35,13 @@ final readonly class Nic
 
     public function setting(string $slot): TrackedValue
     {
-        return $this->settings[$slot] ?? new TrackedValue();
+        return $this->settings->get($slot);
     }
 
     /** @return array<string, TrackedValue> */
     public function settings(): array
     {
-        return $this->settings;
+        return $this->settings->all();
     }
 
     public function plannedAddress(): ?Ipv4

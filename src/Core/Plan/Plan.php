@@ -23,7 +23,7 @@ use Vorhut\Core\Net\Mask;
  *
  * @phpstan-import-type RowData from Edit
  *
- * @phpstan-type Rows array<string, array<string, RowData>>
+ * @phpstan-type Rows array<string, array<array-key, RowData>>
  */
 final class Plan
 {
@@ -43,18 +43,13 @@ final class Plan
     public readonly array $extensions;
     /** @var array<string, Account> */
     public readonly array $accounts;
-    /** @var array<string, Credential> */
-    public readonly array $credentials;
-    /** @var array<string, array<string, Mark>> device → step → mark */
-    public readonly array $marks;
     /** @var array<string, AddedTest> */
     public readonly array $tests;
     /** @var array<string, list<Observation>> test → observations, in the order in which they came */
     public readonly array $observations;
     public readonly Row $job;
-    /** @var array<string, array<string, TrackedValue>> record → slot → its own word */
+    /** @var array<string, array<string, RowData>> record → slot → what is stored of it */
     private readonly array $values;
-    private readonly TrackedValue $unsaid;
 
     /** @var array<array-key, Device> by tag in small letters, and by key */
     private array $byTag = [];
@@ -64,8 +59,12 @@ final class Plan
     private array $extensionsOf = [];
     /** @var array<string, Account> extension → account */
     private array $accountOf = [];
-    /** @var array<string, Credential> owner#purpose */
-    private array $credentialOf = [];
+    /** @var array<string, RowData> owner#purpose */
+    private array $credentialRows = [];
+    /** @var array<string, list<RowData>> device → its marks */
+    private readonly array $markRows;
+    /** @var array<string, array<string, Mark>> device → step → mark, of those that were asked for */
+    private array $marks = [];
 
     /**
      * @param RowData $jobRow
@@ -74,12 +73,11 @@ final class Plan
     private function __construct(private readonly array $jobRow, private readonly array $rows, public readonly Catalogue $catalogue)
     {
         $this->job = new Row($jobRow);
-        $this->unsaid = new TrackedValue();
         $this->segments = $this->each('segments', Segment::fromRow(...));
         $values = [];
-        foreach ($this->each('settings', TrackedValue::fromRow(...)) as $key => $value) {
-            [$owner, $slot] = explode('#', $key, 2) + [1 => ''];
-            $values[$owner][$slot] = $value;
+        foreach ($rows['settings'] ?? [] as $key => $row) {
+            [$owner, $slot] = explode('#', (string) $key, 2) + [1 => ''];
+            $values[$owner][$slot] = $row;
         }
         $this->values = $values;
         $kindOf = array_map(fn (array $row): ?Kind => $this->catalogue->kind((new Row($row))->text('kind')), $rows['devices'] ?? []);
@@ -100,12 +98,11 @@ final class Plan
         uasort($extensions, static fn (Extension $a, Extension $b): int => [$a->number, $a->key] <=> [$b->number, $b->key]);
         $this->extensions = $extensions;
         $this->accounts = $this->each('accounts', $this->account(...));
-        $this->credentials = $this->each('credentials', Credential::fromRow(...));
         $marks = [];
-        foreach ($this->each('marks', Mark::fromRow(...)) as $mark) {
-            $marks[$mark->device][$mark->step] = $mark;
+        foreach ($rows['marks'] ?? [] as $row) {
+            $marks[(new Row($row))->text('device')][] = $row;
         }
-        $this->marks = $marks;
+        $this->markRows = $marks;
         $this->tests = $this->each('tests', AddedTest::fromRow(...));
         $all = array_values($this->each('observations', Observation::fromRow(...)));
         usort($all, Observation::compare(...));
@@ -133,8 +130,9 @@ final class Plan
         foreach ($this->accounts as $account) {
             $this->accountOf[$account->extension] ??= $account;
         }
-        foreach ($this->credentials as $credential) {
-            $this->credentialOf[$credential->owner.'#'.$credential->purpose] ??= $credential;
+        foreach ($this->rows['credentials'] ?? [] as $row) {
+            $credential = new Row($row);
+            $this->credentialRows[$credential->text('owner').'#'.$credential->text('purpose')] ??= $row;
         }
     }
 
@@ -153,6 +151,17 @@ final class Plan
             }
         }
 
+        return new self($job, $rows, $catalogue);
+    }
+
+    /**
+     * @param RowData $job
+     * @param Rows    $rows section → key → record
+     *
+     * @throws Malformed where a record is not what its section holds
+     */
+    public static function indexed(array $job, array $rows, Catalogue $catalogue): self
+    {
         return new self($job, $rows, $catalogue);
     }
 
@@ -258,7 +267,29 @@ final class Plan
 
     public function credential(string $owner, string $purpose): ?Credential
     {
-        return $this->credentialOf[$owner.'#'.$purpose] ?? null;
+        $row = $this->credentialRows[$owner.'#'.$purpose] ?? null;
+
+        return null === $row ? null : Credential::fromRow(new Row($row));
+    }
+
+    /** @return array<string, Credential> */
+    public function credentials(): array
+    {
+        return $this->each('credentials', Credential::fromRow(...));
+    }
+
+    /** @return array<string, Mark> step → how it was marked */
+    public function marksOf(string $device): array
+    {
+        if (!isset($this->marks[$device])) {
+            $this->marks[$device] = [];
+            foreach ($this->markRows[$device] ?? [] as $row) {
+                $mark = Mark::fromRow(new Row($row));
+                $this->marks[$device][$mark->step] = $mark;
+            }
+        }
+
+        return $this->marks[$device];
     }
 
     /** What people call a record: the tag of its device, the name of its segment, its number; the key where it has no name. */
@@ -398,7 +429,8 @@ final class Plan
         foreach ($records as $record) {
             foreach (array_keys($this->values[$record] ?? []) as $slot) {
                 $ref = SettingRef::tryFromString($record.'#'.$slot);
-                if (null !== $ref && null === $this->definition($ref) && !$this->values[$record][$slot]->isEmpty()) {
+                $row = new Row($this->values[$record][$slot] ?? []);
+                if (null !== $ref && null === $this->definition($ref) && !TrackedValue::fromRow($row)->isEmpty()) {
                     $strays[] = $ref;
                 }
             }
@@ -482,14 +514,13 @@ final class Plan
 
     private function account(Row $row): Account
     {
-        $values = $this->values['accounts/'.$row->text('key')] ?? [];
         $phone = $this->devices[$this->extensions[$row->text('extension')]->phone ?? ''] ?? null;
-        $settings = [];
-        foreach ($phone?->kind->settingsOf(SettingScope::Account) ?? [] as $name => $setting) {
-            $settings[$name] = ($values[$name] ?? $this->unsaid)->withDefault($this->inherited($setting, null));
-        }
 
-        return Account::fromRow($row, $settings + $values);
+        return Account::fromRow($row, new Settings(
+            $this->values['accounts/'.$row->text('key')] ?? [],
+            $phone?->kind->settingsOf(SettingScope::Account) ?? [],
+            fn (Setting $setting): ?string => $this->inherited($setting, null),
+        ));
     }
 
     private function nic(Row $row, ?Kind $kind): Nic
@@ -498,12 +529,7 @@ final class Plan
         $segment = $this->segments[$row->text('segment')] ?? null;
         $values = $this->values['nics/'.$row->text('key')] ?? [];
         // A port without an address has no use for a mask or a gateway, and inherits none.
-        $addressed = null !== ($values['address'] ?? null)?->planned;
-        $settings = [];
-        foreach ($kind?->settingsOf(SettingScope::Port) ?? [] as $name => $setting) {
-            $inherits = $addressed && ('gateway' !== $name || false !== $port?->gateway);
-            $settings[$name] = ($values[$name] ?? $this->unsaid)->withDefault($inherits ? $this->inherited($setting, $segment) : null);
-        }
+        $addressed = isset($values['address']['planned']);
 
         return new Nic(
             $row->text('key'),
@@ -514,7 +540,13 @@ final class Plan
             'reserved' === $row->text('mode'),
             $row->bool('locked'),
             true === $port?->passive,
-            $settings + $values,
+            new Settings(
+                $values,
+                $kind?->settingsOf(SettingScope::Port) ?? [],
+                fn (Setting $setting): ?string => $addressed && ('gateway' !== $setting->name || false !== $port?->gateway)
+                    ? $this->inherited($setting, $segment)
+                    : null,
+            ),
         );
     }
 
@@ -528,11 +560,6 @@ final class Plan
         if (\count($nics) > 1) {
             $order = array_flip(array_map(static fn (KindPort $port): string => $port->name, $kind->ports));
             usort($nics, static fn (Nic $a, Nic $b): int => [$order[$a->name] ?? 99, $a->key] <=> [$order[$b->name] ?? 99, $b->key]);
-        }
-        $values = $this->values['devices/'.$row->text('key')] ?? [];
-        $settings = [];
-        foreach ($kind->deviceSlots as $slot => $setting) {
-            $settings[$slot] = ($values[$slot] ?? $this->unsaid)->withDefault($this->inherited($setting, null));
         }
 
         return new Device(
@@ -551,7 +578,11 @@ final class Plan
             $row->textOrNull('labelUser'),
             $row->textOrNull('labelHostName'),
             $nics,
-            $settings + $values,
+            new Settings(
+                $this->values['devices/'.$row->text('key')] ?? [],
+                $kind->deviceSlots,
+                fn (Setting $setting): ?string => $this->inherited($setting, null),
+            ),
             $row->int('position', 9999),
         );
     }

@@ -262,8 +262,8 @@ final class RunSheetTest extends TestCase
         $plan = self::marked(self::marked(self::plan(), 'c', 'unpack', 'blocked', 'no box'), 'c', 'unpack');
         self::assertSame([1, 'done', ''], [
             \count($plan->rows('marks')),
-            $plan->marks['c']['unpack']->state,
-            $plan->marks['c']['unpack']->note,
+            $plan->marksOf('c')['unpack']->state,
+            $plan->marksOf('c')['unpack']->note,
         ]);
         $open = self::marked($plan, 'c', 'unpack', 'open');
         self::assertSame([], $open->rows('marks'));

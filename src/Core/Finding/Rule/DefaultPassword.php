@@ -35,7 +35,7 @@ final class DefaultPassword implements Rule
                 );
             }
         }
-        foreach ($context->plan->credentials as $credential) {
+        foreach ($context->plan->credentials() as $credential) {
             if ('sip' === $credential->purpose && null !== $credential->weakness) {
                 yield new Finding(
                     'weak-secret',

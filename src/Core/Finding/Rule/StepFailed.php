@@ -17,12 +17,8 @@ final class StepFailed implements Rule
 {
     public function find(RuleContext $context): iterable
     {
-        foreach ($context->plan->marks as $key => $marks) {
-            $device = $context->plan->devices[$key] ?? null;
-            if (null === $device) {
-                continue;
-            }
-            foreach ($marks as $code => $mark) {
+        foreach ($context->plan->devices as $device) {
+            foreach ($context->plan->marksOf($device->key) as $code => $mark) {
                 $step = $device->kind->step($code);
                 if (null === $step || 'failed' !== $mark->state) {
                     continue;

@@ -1,0 +1,37 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Console;
+
+use Symfony\Component\Console\Attribute\AsCommand;
+use Symfony\Component\Console\Attribute\Option;
+use Symfony\Component\Console\Output\OutputInterface;
+use Vorhut\Exchange\Jobs;
+use Vorhut\Journal\Journal;
+
+#[AsCommand('vorhut:forget', 'Drops old evidence, but nothing that a verdict stands on')]
+final readonly class ForgetCommand
+{
+    public function __construct(private CommandInput $input, private Jobs $jobs, private Journal $journal)
+    {
+    }
+
+    public function __invoke(
+        OutputInterface $output,
+        #[Option('older than so many days')]
+        int $days = 400,
+        #[Option('only of this job')]
+        ?string $job = null,
+    ): int {
+        if ($days < 1) {
+            throw BadInput::because('--days is at least 1.');
+        }
+        $before = $this->journal->now("-$days days");
+        foreach (null === $job ? $this->jobs->all() : [$this->input->job($job)] as $one) {
+            $output->writeln(\sprintf('%s: %d dropped', $one->slug, $this->journal->forget($one, $before)), OutputInterface::OUTPUT_RAW);
+        }
+
+        return CommandInput::DONE;
+    }
+}
