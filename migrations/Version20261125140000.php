@@ -17,6 +17,7 @@ final class Version20261125140000 extends AbstractMigration
     public function up(Schema $schema): void
     {
         $this->addSql("ALTER TABLE job ADD stamp VARCHAR(16) DEFAULT '' NOT NULL, ADD plan_stamp VARCHAR(16) DEFAULT '' NOT NULL");
+        $this->addSql('UPDATE job SET stamp = LEFT(MD5(CONCAT(RAND(), id)), 16), plan_stamp = LEFT(MD5(CONCAT(id, RAND())), 16)');
     }
 
     public function down(Schema $schema): void

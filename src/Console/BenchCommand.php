@@ -33,9 +33,9 @@ final readonly class BenchCommand
                 $stop->number,
                 $stop->how,
                 null === $stop->laptop ? '' : 'laptop '.$stop->laptop.$stop->mask,
-                (int) ceil($stop->timeline->hands / 60),
-                (int) ceil($stop->timeline->finish / 60),
-                (int) ceil($stop->timeline->bound / 60),
+                (int) ceil($stop->timeline()->hands / 60),
+                (int) ceil($stop->timeline()->finish / 60),
+                (int) ceil($stop->timeline()->bound / 60),
             );
             foreach ($stop->second as $second) {
                 $lines[] = \sprintf('        also %s%s for %s', $second['address'], $second['mask'], $second['segment']);

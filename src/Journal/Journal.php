@@ -201,12 +201,9 @@ final readonly class Journal
      */
     public function forget(Job $job, string $before): int
     {
-        $gone = 0;
-        $this->locked($job, function (Job $job) use ($before, &$gone): JournalEntry {
-            $gone = $this->records->dropEvidence($job, $before);
-
-            return new JournalEntry();
-        });
+        $gone = $this->records->dropEvidence($job, $before);
+        // The snapshot is the same with it and without it; only what shows all of it has to look again.
+        0 === $gone || $this->locked($job, static fn (): JournalEntry => new JournalEntry());
 
         return $gone;
     }

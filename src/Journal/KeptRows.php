@@ -9,7 +9,7 @@ use Vorhut\Core\Plan\Edit;
 use Vorhut\Entity\Job;
 
 /**
- * The plain rows of a job's plan as they last were, for all processes: one place a job. They are named by a stamp that is drawn anew with
+ * The plain rows of a job's plan as they last were, for all processes: one place for each section of a job. They are named by a stamp that is drawn anew with
  * every change, so that a database that was put back to an older state never meets rows of another future. No secret is among them.
  *
  * @phpstan-import-type RowData from Edit
@@ -25,44 +25,98 @@ final readonly class KeptRows
     /** @return Sections|null section → key → row, in the order in which they came; null where other rows are kept, or none */
     public function get(Job $job, string $stamp): ?array
     {
-        $kept = $this->cache->getItem(self::name($job))->get();
-        if ('' === $stamp || !\is_array($kept) || ($kept['stamp'] ?? null) !== $stamp || !\is_array($kept['rows'] ?? null)) {
-            return null;
+        $rows = [];
+        foreach ($this->index($job, $stamp) ?? [] as $section => $own) {
+            $some = $this->section($job, $section, $own);
+            if (null === $some) {
+                return null;
+            }
+            $rows[$section] = $some;
         }
-        /** @var Sections $rows nobody else writes here */
-        $rows = $kept['rows'];
 
-        return $rows;
+        return [] === $rows ? null : $rows;
     }
 
     /** @param Sections $rows */
     public function put(Job $job, string $stamp, array $rows): void
     {
-        if ('' !== $stamp) {
-            $this->cache->save($this->cache->getItem(self::name($job))->set(['stamp' => $stamp, 'rows' => $rows]));
-        }
-    }
-
-    /** After a change: what was kept of the state before it, with the rows that it touched as they are now. */
-    public function carry(Job $job, string $before, Touched $touched): void
-    {
-        $rows = $this->get($job, $before);
-        if (null === $rows) {
+        if ('' === $stamp) {
             return;
         }
+        foreach ($rows as $section => $some) {
+            $this->keep($job, '.'.$section, ['stamp' => $stamp, 'rows' => $some]);
+        }
+        $this->keep($job, '', ['stamp' => $stamp, 'sections' => array_fill_keys(array_keys($rows), $stamp)]);
+    }
+
+    /** After a change: what was kept of the state before it, with the rows that it touched as they are now; the other sections stay. */
+    public function carry(Job $job, string $before, Touched $touched): void
+    {
+        $index = $this->index($job, $before);
+        if (null === $index) {
+            return;
+        }
+        $changed = [];
         foreach ($touched->allRemoved() as $section => $keys) {
             foreach ($keys as $key) {
-                unset($rows[$section][$key]);
+                $changed[$section][$key] = null;
             }
         }
         foreach ($touched->allChanged() as [$section, $record]) {
-            $rows[$section][$record->key] = Records::row($section, $record);
+            $changed[$section][$record->key] = Records::row($section, $record);
         }
-        $this->put($job, $job->planStamp, $rows);
+        foreach ($changed as $section => $some) {
+            $rows = $this->section($job, $section, $index[$section] ?? '');
+            if (null === $rows) {
+                return;
+            }
+            foreach ($some as $key => $row) {
+                if (null === $row) {
+                    unset($rows[$key]);
+                } else {
+                    $rows[$key] = $row;
+                }
+            }
+            $this->keep($job, '.'.$section, ['stamp' => $job->planStamp, 'rows' => $rows]);
+            $index[$section] = $job->planStamp;
+        }
+        $this->keep($job, '', ['stamp' => $job->planStamp, 'sections' => $index]);
     }
 
-    private static function name(Job $job): string
+    /** @return array<string, string>|null section → the stamp under which its rows are kept */
+    private function index(Job $job, string $stamp): ?array
     {
-        return 'rows.'.$job->fileToken;
+        $kept = $this->cache->getItem(self::name($job, ''))->get();
+        if ('' === $stamp || !\is_array($kept) || ($kept['stamp'] ?? null) !== $stamp || !\is_array($kept['sections'] ?? null)) {
+            return null;
+        }
+        /** @var array<string, string> $sections nobody else writes here */
+        $sections = $kept['sections'];
+
+        return $sections;
+    }
+
+    /** @return array<array-key, RowData>|null */
+    private function section(Job $job, string $section, string $stamp): ?array
+    {
+        $kept = $this->cache->getItem(self::name($job, '.'.$section))->get();
+        if (!\is_array($kept) || ($kept['stamp'] ?? null) !== $stamp || !\is_array($kept['rows'] ?? null)) {
+            return null;
+        }
+        /** @var array<array-key, RowData> $rows nobody else writes here */
+        $rows = $kept['rows'];
+
+        return $rows;
+    }
+
+    /** @param array<string, mixed> $value */
+    private function keep(Job $job, string $part, array $value): void
+    {
+        $this->cache->save($this->cache->getItem(self::name($job, $part))->set($value));
+    }
+
+    private static function name(Job $job, string $part): string
+    {
+        return 'rows.'.$job->fileToken.$part;
     }
 }

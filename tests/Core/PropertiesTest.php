@@ -99,7 +99,7 @@ final class PropertiesTest extends TestCase
                 foreach ($stop->devices() as $device) {
                     $worked[] = $device->key;
                     $slots = array_values(array_filter(
-                        $stop->timeline->slots,
+                        $stop->timeline()->slots,
                         static fn (array $slot): bool => $slot['device'] === $device->key,
                     ));
                     self::assertSame(
@@ -118,12 +118,12 @@ final class PropertiesTest extends TestCase
                         self::assertGreaterThanOrEqual($times[$i - 1][1], $times[$i][0], "seed $seed: two at $address");
                     }
                 }
-                $hands = array_map(static fn (array $slot): array => [$slot['from'], $slot['to']], $stop->timeline->slots);
+                $hands = array_map(static fn (array $slot): array => [$slot['from'], $slot['to']], $stop->timeline()->slots);
                 usort($hands, static fn (array $a, array $b): int => $a[0] <=> $b[0]);
                 for ($i = 1; $i < \count($hands); ++$i) {
                     self::assertGreaterThanOrEqual($hands[$i - 1][1], $hands[$i][0], "seed $seed: one pair of hands");
                 }
-                self::assertGreaterThanOrEqual($stop->timeline->bound, $stop->timeline->finish, "seed $seed");
+                self::assertGreaterThanOrEqual($stop->timeline()->bound, $stop->timeline()->finish, "seed $seed");
                 if (null !== $stop->laptop) {
                     foreach ($stop->devices() as $device) {
                         self::assertNotSame((string) $stop->laptop, (string) $device->factory->address);

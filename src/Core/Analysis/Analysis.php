@@ -143,8 +143,8 @@ final class Analysis
             \count($this->plan->segments),
             \count(array_filter($this->findings()->all, static fn (Finding $one): bool => Severity::Blocks === $one->severity)),
             \count($this->proof()->results),
-            \count($this->proof()->with(Verdict::AsPlanned)),
-            \count($this->proof()->with(Verdict::Contrary)),
+            $this->proof()->count(Verdict::AsPlanned),
+            $this->proof()->count(Verdict::Contrary),
             $this->proof()->rehearsed(),
             $this->plan->isPractice(),
         );

@@ -291,7 +291,7 @@ final readonly class Queue
             }
         }
 
-        return new Stop($number, $how, $laptop, $mask, $addresses, $lanes, $notes, Timeline::of($lanes));
+        return new Stop($number, $how, $laptop, $mask, $addresses, $lanes, $notes);
     }
 
     /**

@@ -10,8 +10,10 @@ use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Text\Message;
 
 /** One setting of the laptop, and the devices worked at it. */
-final readonly class Stop implements \JsonSerializable
+final class Stop implements \JsonSerializable
 {
+    private ?Timeline $timeline = null;
+
     /**
      * @param string                                              $how     fixed, dhcp, link-local or by-hand
      * @param list<array{
@@ -21,15 +23,20 @@ final readonly class Stop implements \JsonSerializable
      * @param list<Message>                                       $notes
      */
     public function __construct(
-        public int $number,
-        public string $how,
-        public ?Ipv4 $laptop,
-        public ?Mask $mask,
-        public array $second,
-        public array $lanes,
-        public array $notes,
-        public Timeline $timeline,
+        public readonly int $number,
+        public readonly string $how,
+        public readonly ?Ipv4 $laptop,
+        public readonly ?Mask $mask,
+        public readonly array $second,
+        public readonly array $lanes,
+        public readonly array $notes,
     ) {
+    }
+
+    /** When which device is worked at; computed for the stop that one looks at. */
+    public function timeline(): Timeline
+    {
+        return $this->timeline ??= Timeline::of($this->lanes);
     }
 
     /** @return list<Device> */
@@ -65,7 +72,11 @@ final readonly class Stop implements \JsonSerializable
                 $this->lanes,
             ),
             'notes' => $this->notes,
-            'seconds' => ['hands' => $this->timeline->hands, 'planned' => $this->timeline->finish, 'atLeast' => $this->timeline->bound],
+            'seconds' => [
+                'hands' => $this->timeline()->hands,
+                'planned' => $this->timeline()->finish,
+                'atLeast' => $this->timeline()->bound,
+            ],
         ];
     }
 }

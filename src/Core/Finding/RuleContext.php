@@ -43,7 +43,7 @@ final class RuleContext
 
     public function proof(): Proof
     {
-        return $this->proof ??= Proof::of($this->plan, $this->networkModel());
+        return $this->proof ??= Proof::of($this->plan, $this->networkModel(...));
     }
 
     public function sheet(Device $device): RunSheet

@@ -51,6 +51,8 @@ final class Plan
     /** @var array<string, array<string, RowData>> record → slot → what is stored of it */
     private readonly array $values;
 
+    /** @var array<string, list<Nic>>|null segment → ports */
+    private ?array $nicsOn = null;
     /** @var array<array-key, Device> by tag in small letters, and by key */
     private array $byTag = [];
     /** @var array<array-key, Extension> */
@@ -76,8 +78,9 @@ final class Plan
         $this->segments = $this->each('segments', Segment::fromRow(...));
         $values = [];
         foreach ($rows['settings'] ?? [] as $key => $row) {
-            [$owner, $slot] = explode('#', (string) $key, 2) + [1 => ''];
-            $values[$owner][$slot] = $row;
+            $key = (string) $key;
+            $at = strpos($key, '#') ?: \strlen($key);
+            $values[substr($key, 0, $at)][substr($key, $at + 1)] = $row;
         }
         $this->values = $values;
         $kindOf = array_map(fn (array $row): ?Kind => $this->catalogue->kind((new Row($row))->text('kind')), $rows['devices'] ?? []);
@@ -232,6 +235,17 @@ final class Plan
         return $this->byTag[strtolower($tag)] ?? null;
     }
 
+    public function segmentNamed(string $name): ?Segment
+    {
+        foreach ($this->segments as $segment) {
+            if (0 === strcasecmp($segment->name, trim($name))) {
+                return $segment;
+            }
+        }
+
+        return null;
+    }
+
     public function extensionNumbered(string $number): ?Extension
     {
         return $this->byNumber[$number] ?? null;
@@ -246,6 +260,21 @@ final class Plan
     public function extensionsOf(string $deviceKey): array
     {
         return $this->extensionsOf[$deviceKey] ?? [];
+    }
+
+    /** @return list<Nic> ports that are plugged into a segment, in the order of their devices */
+    public function nicsOn(string $segment): array
+    {
+        if (null === $this->nicsOn) {
+            $this->nicsOn = [];
+            foreach ($this->devices as $device) {
+                foreach ($device->nics as $nic) {
+                    null === $nic->segment || $this->nicsOn[$nic->segment][] = $nic;
+                }
+            }
+        }
+
+        return $this->nicsOn[$segment] ?? [];
     }
 
     public function segmentOf(Device $device): ?Segment

@@ -25,14 +25,17 @@ final readonly class Row
 
     public function text(string $field): string
     {
-        return $this->textOrNull($field) ?? '';
+        $value = $this->data[$field] ?? '';
+
+        // Nearly always it is a text: of a large job this is asked a hundred thousand times.
+        return \is_string($value) ? $value : (\is_scalar($value) ? (string) $value : '');
     }
 
     public function textOrNull(string $field): ?string
     {
         $value = $this->data[$field] ?? null;
 
-        return \is_scalar($value) ? (string) $value : null;
+        return \is_string($value) ? $value : (\is_scalar($value) ? (string) $value : null);
     }
 
     public function int(string $field, int $default = 0): int

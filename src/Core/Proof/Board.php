@@ -102,6 +102,12 @@ final readonly class Board
         return new self($phones, array_values($strangers));
     }
 
+    /** How many phones are so far. */
+    public function count(string $state): int
+    {
+        return \count(array_keys($this->states, $state, true));
+    }
+
     /** waiting, fetched, registered or called; null for what fetches no file. */
     public function stateOf(string $device): ?string
     {

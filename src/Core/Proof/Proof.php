@@ -20,6 +20,8 @@ use Vorhut\Core\Walk\NetworkModel;
  */
 final readonly class Proof
 {
+    /** @var array<string, int> verdict → how many */
+    private array $counts;
     /** @var array<string, TestResult> */
     private array $byKey;
     /** @var array<string, list<TestResult>> device → what ends at it */
@@ -28,17 +30,19 @@ final readonly class Proof
     /** @param list<TestResult> $results */
     private function __construct(public array $results)
     {
-        $byKey = $atDevice = [];
+        $byKey = $atDevice = $counts = [];
         foreach ($results as $result) {
             $byKey[$result->test->key] ??= $result;
             $atDevice[$result->test->to][] = $result;
+            $counts[$result->verdict->value] = ($counts[$result->verdict->value] ?? 0) + 1;
         }
+        $this->counts = $counts;
         $this->byKey = $byKey;
         $this->atDevice = $atDevice;
     }
 
-    /** @param NetworkModel|null $model of what was set, where it is there already */
-    public static function of(Plan $plan, ?NetworkModel $model = null): self
+    /** @param (\Closure(): NetworkModel)|null $model of what was set, where somebody has it already */
+    public static function of(Plan $plan, ?\Closure $model = null): self
     {
         $results = [];
         foreach (TestPlan::of($plan, $model)->tests as $test) {
@@ -107,6 +111,12 @@ final readonly class Proof
             $this->results,
             static fn (TestResult $result): bool => \in_array($result->verdict, $verdicts, true),
         ));
+    }
+
+    /** How many have this verdict. */
+    public function count(Verdict $verdict): int
+    {
+        return $this->counts[$verdict->value] ?? 0;
     }
 
     public function find(string $key): ?TestResult

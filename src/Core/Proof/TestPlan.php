@@ -32,11 +32,10 @@ final readonly class TestPlan
     {
     }
 
-    /** @param NetworkModel|null $model of what was set, where it is there already */
-    public static function of(Plan $plan, ?NetworkModel $model = null): self
+    /** @param (\Closure(): NetworkModel)|null $model of what was set, where somebody has it already */
+    public static function of(Plan $plan, ?\Closure $model = null): self
     {
-        $model ??= NetworkModel::of($plan, Face::Set);
-        $foresight = new Foresight();
+        $foresight = new Foresight($model ?? static fn (): NetworkModel => NetworkModel::of($plan, Face::Set));
         $tests = [];
         foreach ($plan->devices as $device) {
             $from = self::lookedAtFrom($plan, $device);
@@ -47,7 +46,7 @@ final readonly class TestPlan
             if (null !== $service && !$device->kind->has(Role::Caller)) {
                 $tests[] = self::reach(
                     $foresight,
-                    $model,
+                    $plan,
                     $device,
                     $from,
                     $service->port,
@@ -55,7 +54,7 @@ final readonly class TestPlan
                 );
             }
             if (\in_array('mdns', $device->kind->discovery, true)) {
-                $tests[] = self::discover($foresight, $model, $device, $from, $service);
+                $tests[] = self::discover($foresight, $plan, $device, $from, $service);
             }
         }
         foreach ($plan->devices as $device) {
@@ -67,14 +66,14 @@ final readonly class TestPlan
         }
         foreach ($plan->extensions as $extension) {
             if ('sip' === $extension->terminal && null !== $extension->phone) {
-                $tests[] = self::register($foresight, $model, $extension);
+                $tests[] = self::register($foresight, $plan, $extension);
             }
         }
         foreach (self::calls($plan) as [$caller, $called, $covers]) {
-            $tests[] = self::call($foresight, $model, $caller, $called, $covers);
+            $tests[] = self::call($foresight, $plan, $caller, $called, $covers);
         }
         foreach (self::directCalls($plan) as [$from, $codec]) {
-            $tests[] = self::directCall($foresight, $model, $from, $codec);
+            $tests[] = self::directCall($foresight, $plan, $from, $codec);
         }
         foreach ($plan->tests as $added) {
             $to = $plan->deviceTagged($added->to);
@@ -82,7 +81,7 @@ final readonly class TestPlan
             if ('reach' === $added->what && null !== $to && null !== $segment) {
                 $tests[] = self::reach(
                     $foresight,
-                    $model,
+                    $plan,
                     $to,
                     $segment->key,
                     Port::fromString('' === $added->port ? '80/tcp' : $added->port),
@@ -118,7 +117,7 @@ final readonly class TestPlan
 
     private static function reach(
         Foresight $foresight,
-        NetworkModel $model,
+        Plan $plan,
         Device $device,
         string $segment,
         Port $port,
@@ -134,13 +133,13 @@ final readonly class TestPlan
             new Message('{tag} answers on {port}, asked from {segment}', [
                 'tag' => $device->tag,
                 'port' => (string) $port,
-                'segment' => $model->segmentName($segment),
+                'segment' => self::segmentName($plan, $segment),
             ]),
             Outcome::Answers,
             $covers,
             $foresight,
             static fn (): Prediction => self::walked(
-                Walker::between($model, $from, $device->key, $port),
+                Walker::between($foresight->model(), $from, $device->key, $port),
                 Outcome::Answers,
                 Outcome::Silent,
             ),
@@ -161,12 +160,12 @@ final readonly class TestPlan
 
     private static function discover(
         Foresight $foresight,
-        NetworkModel $model,
+        Plan $plan,
         Device $device,
         string $segment,
         ?Service $service,
     ): ProofTest {
-        $at = ['tag' => $device->tag, 'segment' => $model->segmentName($segment)];
+        $at = ['tag' => $device->tag, 'segment' => self::segmentName($plan, $segment)];
 
         return new ProofTest(
             "discover:$segment>{$device->key}",
@@ -177,7 +176,7 @@ final readonly class TestPlan
             $device->nic()?->segment === $segment ? Outcome::FoundByGroup : Outcome::FoundByRange,
             new Message('The program that controls {tag} runs on {segment}.', $at),
             $foresight,
-            static fn (): Prediction => self::discovery($model, $device, $segment, $service),
+            static fn (): Prediction => self::discovery($foresight->model(), $device, $segment, $service),
             $service?->port,
         );
     }
@@ -260,10 +259,10 @@ final readonly class TestPlan
         return \is_array($stored) ? implode(', ', array_filter($stored, is_scalar(...))) : (\is_scalar($stored) ? (string) $stored : '');
     }
 
-    private static function register(Foresight $foresight, NetworkModel $model, Extension $extension): ProofTest
+    private static function register(Foresight $foresight, Plan $plan, Extension $extension): ProofTest
     {
-        $segment = self::segmentOfPhone($model, $extension);
-        $at = ['number' => $extension->number, 'segment' => $model->segmentName($segment)];
+        $segment = self::segmentOfPhone($plan, $extension);
+        $at = ['number' => $extension->number, 'segment' => self::segmentName($plan, $segment)];
 
         return new ProofTest(
             'register:'.$extension->number,
@@ -277,9 +276,9 @@ final readonly class TestPlan
                 $at,
             ),
             $foresight,
-            static function () use ($model, $extension, $segment): Prediction {
+            static function () use ($foresight, $extension, $segment): Prediction {
                 // The outpost asks with the account but from its own place: what it proves is the entry, the secret and the way.
-                $registration = Registration::fromOutpost($model, $extension, 'outposts/'.$segment);
+                $registration = Registration::fromOutpost($foresight->model(), $extension, 'outposts/'.$segment);
 
                 return new Prediction(
                     match (true) {
@@ -367,13 +366,13 @@ final readonly class TestPlan
 
     private static function call(
         Foresight $foresight,
-        NetworkModel $model,
+        Plan $plan,
         Extension $caller,
         Extension $called,
         Message $covers,
     ): ProofTest {
-        $segment = self::segmentOfPhone($model, $caller);
-        $at = ['caller' => $caller->number, 'called' => $called->number, 'tag' => $model->device($called->phone)->tag ?? '?'];
+        $segment = self::segmentOfPhone($plan, $caller);
+        $at = ['caller' => $caller->number, 'called' => $called->number, 'tag' => $plan->devices[$called->phone ?? '']->tag ?? '?'];
 
         return new ProofTest(
             "call:{$caller->number}>{$called->number}",
@@ -384,8 +383,8 @@ final readonly class TestPlan
             Outcome::DeviceAnswers,
             $covers,
             $foresight,
-            static function () use ($model, $caller, $called, $segment): Prediction {
-                $dial = Dial::of($model, $caller, $called->number, 'outposts/'.$segment);
+            static function () use ($foresight, $caller, $called, $segment): Prediction {
+                $dial = Dial::of($foresight->model(), $caller, $called->number, 'outposts/'.$segment);
 
                 return new Prediction(
                     match (true) {
@@ -429,9 +428,9 @@ final readonly class TestPlan
         return 1 === \count($only) ? [[(string) $only[0]->nic()?->segment, $only[0]]] : array_values($calls);
     }
 
-    private static function directCall(Foresight $foresight, NetworkModel $model, string $segment, Device $codec): ProofTest
+    private static function directCall(Foresight $foresight, Plan $plan, string $segment, Device $codec): ProofTest
     {
-        $at = ['tag' => $codec->tag, 'segment' => $model->segmentName($segment)];
+        $at = ['tag' => $codec->tag, 'segment' => self::segmentName($plan, $segment)];
         $port = Port::udp(Registration::SIP_PORT);
 
         return new ProofTest(
@@ -444,7 +443,7 @@ final readonly class TestPlan
             new Message('Codec {tag} answers without a PBX.', $at),
             $foresight,
             static fn (): Prediction => self::walked(
-                Walker::between($model, 'outposts/'.$segment, $codec->key, $port),
+                Walker::between($foresight->model(), 'outposts/'.$segment, $codec->key, $port),
                 Outcome::DeviceAnswers,
                 Outcome::NotAnswered,
             ),
@@ -452,8 +451,13 @@ final readonly class TestPlan
         );
     }
 
-    private static function segmentOfPhone(NetworkModel $model, Extension $extension): string
+    private static function segmentName(Plan $plan, string $key): string
     {
-        return $model->device($extension->phone)?->nic()->segment ?? '';
+        return $plan->segments[$key]->name ?? $key;
+    }
+
+    private static function segmentOfPhone(Plan $plan, Extension $extension): string
+    {
+        return ($plan->devices[$extension->phone ?? ''] ?? null)?->nic()->segment ?? '';
     }
 }

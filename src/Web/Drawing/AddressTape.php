@@ -41,26 +41,25 @@ final readonly class AddressTape
             $used[] = $range->last->number;
         }
         $pins = [];
-        foreach ($plan->devices as $device) {
-            foreach ($device->nics as $nic) {
-                $address = $nic->plannedAddress();
-                if ($nic->segment === $segment->key && null !== $address) {
-                    $inside = $segment->network->contains($address);
-                    $inside && $used[] = $address->number;
-                    $pool = $segment->poolWith($address);
-                    $pins[] = [
-                        'at' => $inside ? $address->number : $low,
-                        'tag' => $device->tag,
-                        'address' => (string) $address,
-                        'record' => 'devices/'.$device->key,
-                        'trouble' => match (true) {
-                            !$inside => $say(new Message('outside the segment')),
-                            null !== $pool && !$nic->reserved => $say(new Message('inside the pool')),
-                            default => null,
-                        },
-                    ];
-                }
+        foreach ($plan->nicsOn($segment->key) as $nic) {
+            $address = $nic->plannedAddress();
+            if (null === $address) {
+                continue;
             }
+            $inside = $segment->network->contains($address);
+            $inside && $used[] = $address->number;
+            $pool = $segment->poolWith($address);
+            $pins[] = [
+                'at' => $inside ? $address->number : $low,
+                'tag' => $plan->devices[$nic->device]->tag ?? $nic->device,
+                'address' => (string) $address,
+                'record' => 'devices/'.$nic->device,
+                'trouble' => match (true) {
+                    !$inside => $say(new Message('outside the segment')),
+                    null !== $pool && !$nic->reserved => $say(new Message('inside the pool')),
+                    default => null,
+                },
+            ];
         }
         $high = min(max($used) + 8, $segment->network->broadcast()->number);
         $scale = static fn (int $number): float => round(self::WIDTH * ($number - $low) / max(1, $high - $low + 1), 1);

@@ -69,7 +69,10 @@ final readonly class EditController
         try {
             $edit = $this->typed($view->plan, $section, $key, $name, $form->getString('before'), $text);
             if ($edit->before !== $edit->after) {
-                self::sensible($view->plan->with(new Change(new Message(''), [$edit])), $section, $key, [$name]);
+                // Only of a segment does the rest of the record say whether a value makes sense.
+                if ('segments' === $section) {
+                    self::sensible($view->plan->with(new Change(new Message(''), [$edit])), $key, [$name]);
+                }
                 $why = new Message('{field} of {record}', [
                     'field' => self::fieldLabel($view->plan, $section, $key, $name),
                     'record' => self::label($view->plan, $section, $key),
@@ -121,10 +124,10 @@ final readonly class EditController
             $wish = $row['name'] ?? $row['tag'] ?? $row['number'] ?? $section;
             $row['key'] = $view->plan->freeKey($section, \is_scalar($wish) ? (string) $wish : $section);
             $edits = [Edit::add($section, $row), ...$this->alsoAdd($view->plan, $section, $row)];
-            $after = $view->plan->with(new Change(new Message(''), [$edits[0]]));
-            foreach (array_keys($typed) as $name) {
+            $after = 'segments' === $section ? $view->plan->with(new Change(new Message(''), [$edits[0]])) : $view->plan;
+            foreach ('segments' === $section ? array_keys($typed) : [] as $name) {
                 try {
-                    self::sensible($after, $section, Row::keyOf($row), [$name]);
+                    self::sensible($after, Row::keyOf($row), [$name]);
                 } catch (Malformed $e) {
                     $errors[$name] = $e->said();
                 }
@@ -236,9 +239,9 @@ final readonly class EditController
      *
      * @throws Malformed
      */
-    private static function sensible(Plan $after, string $section, string $key, array $fields): void
+    private static function sensible(Plan $after, string $key, array $fields): void
     {
-        $segment = 'segments' === $section ? $after->segments[$key] ?? null : null;
+        $segment = $after->segments[$key] ?? null;
         foreach ($fields as $field) {
             $why = null === $segment ? null : SegmentCheck::whyNot($segment, $after->catalogue, $field);
             if (null !== $why) {
@@ -268,15 +271,23 @@ final readonly class EditController
      */
     private static function pointed(Plan $plan, Field $field, string|int|bool|array|null $value): string|int|bool|array|null
     {
-        if (
-            null !== $field->pointsTo
-            && \is_string($value)
-            && ('kinds' === $field->pointsTo ? null === $plan->catalogue->kind($value) : null === $plan->row($field->pointsTo, $value))
-        ) {
-            throw Malformed::because('There is no "{value}" in {pointsTo}.', ['value' => $value, 'pointsTo' => $field->pointsTo]);
+        if (null === $field->pointsTo || !\is_string($value)) {
+            return $value;
         }
+        if ('kinds' === $field->pointsTo ? null !== $plan->catalogue->kind($value) : null !== $plan->row($field->pointsTo, $value)) {
+            return $value;
+        }
+        // Out of a long list one types what people call it.
+        $named = match ($field->pointsTo) {
+            'devices' => $plan->deviceTagged($value)?->key,
+            'segments' => $plan->segmentNamed($value)?->key,
+            default => null,
+        };
 
-        return $value;
+        return $named ?? throw Malformed::because(
+            'There is no "{value}" in {pointsTo}.',
+            ['value' => $value, 'pointsTo' => $field->pointsTo],
+        );
     }
 
     /**

@@ -26,6 +26,12 @@ use Vorhut\Outpost\Orders;
 /** Opens the room of a job for a controller, and shows a stage in the frame that all stages share. */
 final readonly class JobPages
 {
+    /** Milliseconds from one look for changes to the next. */
+    private const PULSE = 1500;
+    private const SLOW_PULSE = 6000;
+    /** Devices from which on a job is large. */
+    private const LARGE = 500;
+
     public function __construct(
         private Jobs $jobs,
         private Records $records,
@@ -114,6 +120,8 @@ final readonly class JobPages
             // Forms come back to the page as it was before; the page refreshes itself with its feedback.
             'here' => FormFeedback::without($request->getRequestUri()),
             'live' => $request->getRequestUri(),
+            // A page of a large job is a second of work: many people who have it open must not all ask for it at every change.
+            'pulse' => \count($view->plan->devices) > self::LARGE ? self::SLOW_PULSE : self::PULSE,
         ]));
     }
 

@@ -17,6 +17,7 @@ use Vorhut\Core\Finding\Findings;
 use Vorhut\Core\Finding\Questions;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\Nic;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\SettingSlot;
 use Vorhut\Core\Proof\Board;
@@ -108,7 +109,12 @@ final class JobView
     public function columns(): array
     {
         $columns = [];
+        $shapes = [];
         foreach ($this->plan->devices as $device) {
+            // Of a kind, and of the ports that it has here, one speaks for all.
+            $shapes[$device->kind->code.' '.implode(' ', array_map(static fn (Nic $nic): string => $nic->name, $device->nics))] ??= $device;
+        }
+        foreach ($shapes as $device) {
             foreach ($this->plan->slots($device) as $slot) {
                 if (null === $slot->setting->secret && null === $slot->account && 'address' !== $slot->setting->name) {
                     $isMain = null !== $slot->port && $slot->port === $device->nic()?->name;

@@ -41,14 +41,14 @@ final readonly class Window
      *
      * @return self<V>
      */
-    public static function asked(Request $request, array $all, \Closure $texts, ?string $selected): self
+    public static function asked(Request $request, array $all, \Closure $texts, ?string $selected, int $size = self::SIZE): self
     {
         $q = mb_substr(trim($request->query->getString('q')), 0, 80);
         $having = '' === $q ? $all : array_filter(
             $all,
             static fn ($one): bool => str_contains(mb_strtolower(implode("\n", $texts($one))), mb_strtolower($q)),
         );
-        $part = self::of($having, $request->query->getInt('page'), $selected);
+        $part = self::of($having, $request->query->getInt('page'), $selected, $size);
 
         return new self($part->items, $part->page, $part->pages, $part->first, $part->last, $part->all, $q);
     }

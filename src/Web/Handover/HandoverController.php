@@ -11,14 +11,21 @@ use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
 use Symfony\Component\Serializer\Encoder\CsvEncoder;
 use Vorhut\Core\Document\Schedules;
+use Vorhut\Core\Proof\Verdict;
 use Vorhut\Core\Text\Message;
 use Vorhut\Exchange\Jobs;
 use Vorhut\Web\Frame\FormFeedback;
 use Vorhut\Web\Frame\JobPages;
+use Vorhut\Web\Frame\Window;
 
 /** What is left behind: schedules, the proof record, the job itself. */
 final readonly class HandoverController
 {
+    /** Devices and tests that one page can hold. */
+    private const AT_ONCE = 600;
+    /** So many of what is left to do stand on the page of a large job. */
+    private const LEFT = 60;
+
     public function __construct(private JobPages $pages, private Jobs $jobs, private FormFeedback $feedback)
     {
     }
@@ -33,10 +40,33 @@ final readonly class HandoverController
         }
         $view = $this->pages->open($slug);
 
+        $proof = $view->proof();
+        $addresses = Schedules::addressesBySegment($view->plan);
+        // Everything at once is for the printer; on a screen a large job is turned over segment by segment.
+        $whole = $request->query->getBoolean('all')
+            || \count($view->plan->devices) + \count($proof->results) <= self::AT_ONCE;
+        $segments = Window::asked(
+            $request,
+            $addresses,
+            static fn (array $rows): array => array_merge(...array_map(
+                static fn (array $row): array => [$row['segment'], $row['tag'], $row['address'], $row['room']],
+                $rows,
+            )),
+            null,
+            $whole ? \PHP_INT_MAX : 1,
+        );
+
         return $this->pages->show($view, 'handover', $request, [
-            'addresses' => Schedules::addressesBySegment($view->plan),
-            'numbers' => Schedules::numbers($view->plan),
-            'proof' => $view->proof(),
+            'addresses' => $segments->items,
+            'window' => $segments,
+            'keep' => [],
+            'path' => "/j/$slug/handover",
+            'whole' => $whole,
+            'numbers' => $whole ? Schedules::numbers($view->plan) : [],
+            'proof' => $proof,
+            'results' => $whole ? $proof->results : \array_slice($proof->with(Verdict::Contrary, Verdict::Stale), 0, self::LEFT),
+            'tally' => ['held' => $proof->count(Verdict::AsPlanned), 'contrary' => $proof->count(Verdict::Contrary)],
+            'findings' => $whole ? $view->findings()->all : \array_slice($view->findings()->all, 0, self::LEFT),
         ]);
     }
 

@@ -12,17 +12,23 @@ use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Net\Transport;
 use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\Segment;
 use Vorhut\Core\Walk\Cure;
 use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Core\Walk\Walker;
 use Vorhut\Web\Drawing\AddressTape;
 use Vorhut\Web\Drawing\WalkDrawing;
 use Vorhut\Web\Frame\JobPages;
+use Vorhut\Web\Frame\Window;
 use Vorhut\Web\Frame\Words;
 
 /** Segments, router, filter, and the walk between any two things. */
 final readonly class NetworksController
 {
+    /** So many address tapes stand on one page. */
+    private const TAPES = 12;
+
     public function __construct(private JobPages $pages, private Words $words)
     {
     }
@@ -36,15 +42,23 @@ final readonly class NetworksController
             return $still;
         }
         $view = $this->pages->open($slug);
+        $selected = $request->query->getString('sel');
+        $window = Window::asked(
+            $request,
+            $view->plan->segments,
+            static fn (Segment $segment): array => [$segment->name, (string) $segment->network, (string) $segment->vlan],
+            str_starts_with($selected, 'segments/') ? substr($selected, 9) : null,
+            self::TAPES,
+        );
         $tapes = [];
-        foreach ($view->plan->segments as $segment) {
+        foreach ($window->items as $segment) {
             $tapes[$segment->key] = AddressTape::of($view->plan, $segment, $this->words->say(...));
         }
         $asked = $request->query;
         $face = Face::tryFrom($asked->getString('face')) ?? Face::Set;
         $boxed = 'box' === $asked->getString('face');
-        $from = $asked->getString('from');
-        $to = $asked->getString('to');
+        $from = self::end($view->plan, $asked->getString('from'));
+        $to = self::end($view->plan, $asked->getString('to'));
         $walk = null;
         $cure = null;
         $portError = null;
@@ -68,6 +82,9 @@ final readonly class NetworksController
 
         return $this->pages->show($view, 'networks', $request, [
             'tapes' => $tapes,
+            'window' => $window,
+            'keep' => [],
+            'path' => "/j/$slug/networks",
             'walk' => $walk,
             'stones' => null === $walk ? null : WalkDrawing::of($walk, $this->words->say(...)),
             'cure' => $cure,
@@ -80,5 +97,13 @@ final readonly class NetworksController
             ],
             'portError' => $portError,
         ]);
+    }
+
+    /** An end of a walk as it was picked or typed: a key, a tag, or the name of a segment for the outpost there. */
+    private static function end(Plan $plan, string $text): string
+    {
+        $segment = $plan->segmentNamed($text);
+
+        return null === $segment ? $plan->deviceTagged(trim($text))->key ?? $text : 'outposts/'.$segment->key;
     }
 }

@@ -74,6 +74,7 @@ final readonly class ProofController
         return $this->pages->show($view, 'proof', $request, [
             'proof' => $proof,
             'results' => $results,
+            'tally' => [Verdict::AsPlanned, Verdict::Contrary, Verdict::Stale, Verdict::NotYet],
             'window' => $window,
             'keep' => [],
             'path' => "/j/$slug/proof",

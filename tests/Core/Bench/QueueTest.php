@@ -33,7 +33,7 @@ final class QueueTest extends TestCase
         self::assertCount(1, $queue->stops, 'same factory network, one setting of the laptop');
         self::assertSame([['c1', 'c2'], ['e']], self::lanes($queue->stops[0]));
         $powered = [];
-        foreach ($queue->stops[0]->timeline->slots as $slot) {
+        foreach ($queue->stops[0]->timeline()->slots as $slot) {
             $powered[$slot['device'].' '.$slot['step']] = $slot;
         }
         self::assertGreaterThanOrEqual(
@@ -44,7 +44,7 @@ final class QueueTest extends TestCase
         $boot = $powered['c1 hook-up'];
         self::assertNotEmpty(
             array_filter(
-                $queue->stops[0]->timeline->slots,
+                $queue->stops[0]->timeline()->slots,
                 static fn (array $slot): bool => 'c1' !== $slot['device'] && $slot['from'] >= $boot['to'] && $slot['from'] < $boot['waits'],
             ),
             'hands work elsewhere while a boot goes on',
@@ -56,7 +56,7 @@ final class QueueTest extends TestCase
         $at = [];
         foreach (Queue::of((new Jobs())->segment('s', '10.64.40.0/24', '10.64.40.1')
             ->device('c1', 'ptz-camera', 's', ['address' => '10.64.40.31'])
-            ->device('c2', 'ptz-camera', 's', ['address' => '10.64.40.32'])->plan())->stops[0]->timeline->slots as $slot) {
+            ->device('c2', 'ptz-camera', 's', ['address' => '10.64.40.32'])->plan())->stops[0]->timeline()->slots as $slot) {
             $at[$slot['device'].' '.$slot['step']] = $slot;
         }
         self::assertLessThan($at['c1 verify']['from'], $at['c2 hook-up']['from'], 'what is left of the first can wait');
@@ -119,8 +119,8 @@ final class QueueTest extends TestCase
             }
         }
         foreach (Queue::of($jobs->plan())->stops as $stop) {
-            self::assertGreaterThanOrEqual($stop->timeline->bound, $stop->timeline->finish);
-            self::assertLessThan(1.1 * $stop->timeline->bound, $stop->timeline->finish, 'and this order comes near it');
+            self::assertGreaterThanOrEqual($stop->timeline()->bound, $stop->timeline()->finish);
+            self::assertLessThan(1.1 * $stop->timeline()->bound, $stop->timeline()->finish, 'and this order comes near it');
         }
     }
 

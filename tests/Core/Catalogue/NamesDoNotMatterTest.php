@@ -112,7 +112,7 @@ final class NamesDoNotMatterTest extends TestCase
                 $stop->jsonSerialize(),
                 array_map(
                     static fn (array $slot): array => ['step' => $names[$slot['step']] ?? $slot['step']] + $slot,
-                    $stop->timeline->slots,
+                    $stop->timeline()->slots,
                 ),
             ];
         }
