@@ -77,13 +77,25 @@ need_php_packages() {
         quietly 'Fetching the Symfony components' composer install -d tools/symfony --no-dev --no-scripts --no-autoloader --no-interaction
         stamp symfony tools/symfony/composer.json
     fi
-    if ! stamped php composer.json || [ ! -f vendor/autoload.php ]; then
+    if ! stamped php composer.json tools/php-packages.txt || [ ! -f vendor/autoload.php ]; then
         say 'Fetching the PHP packages'
         need_disk 700
-        quietly 'Fetching the PHP packages' composer update --no-interaction --no-scripts
-        rm -rf var/cache/prod var/cache/test
-        stamp php composer.json
+        # What the packages themselves need is fixed too: each in the version that was tested, where it can still be had.
+        local with=()
+        while read -r name version; do with+=(--with "$name:$version"); done <tools/php-packages.txt
+        if ! composer update --no-interaction --no-scripts "${with[@]}" >"$LOG" 2>&1; then
+            say 'Not all packages can be had in the versions that were tested; the next best are taken.'
+            quietly 'Fetching the PHP packages' composer update --no-interaction --no-scripts
+        fi
+        installed_packages | diff tools/php-packages.txt - >var/log/packages.log || say "Other packages than those that were tested were installed; < is what was tested:
+$(grep '^[<>]' var/log/packages.log)"
+        rm -rf var/cache/prod var/cache/test var/cache/stories
+        stamp php composer.json tools/php-packages.txt
     fi
+}
+
+installed_packages() {
+    composer show --format=json 2>/dev/null | php -r 'foreach (json_decode(stream_get_contents(STDIN), true)["installed"] as $one) { echo $one["name"], " ", ltrim($one["version"], "v"), "\n"; }'
 }
 
 need_node_packages() {

@@ -9,8 +9,9 @@ use Vorhut\Core\Plan\Edit;
 use Vorhut\Entity\Job;
 
 /**
- * The plain rows of a job's plan as they last were, for all processes: one place for each section of a job. They are named by a stamp that is drawn anew with
- * every change, so that a database that was put back to an older state never meets rows of another future. No secret is among them.
+ * The plain rows of a job's plan as they last were, for all processes: one place for each section of a job. They are named by a stamp that
+ * is drawn anew with every change, so that a database that was put back to an older state never meets rows of another future. No secret is
+ * among them.
  *
  * @phpstan-import-type RowData from Edit
  *

@@ -34,7 +34,7 @@ final readonly class ProofTest implements \JsonSerializable
         public Message $title,
         public Outcome $wanted,
         public Message $covers,
-        private Foresight $foresight,
+        public Foresight $foresight,
         private \Closure $predict,
         public ?Port $port = null,
         public ?string $caller = null,

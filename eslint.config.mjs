@@ -1,0 +1,17 @@
+// Faults, not taste: what these rules find does not work, or does not do what it seems to.
+import js from '@eslint/js';
+
+const browser = Object.fromEntries(['window', 'document', 'localStorage', 'navigator', 'setTimeout', 'clearTimeout', 'setInterval', 'clearInterval', 'Alpine', 'htmx', 'requestAnimationFrame', 'matchMedia'].map((name) => [name, 'readonly']));
+const node = Object.fromEntries(['process', 'console', 'setTimeout', 'URL', 'fetch', 'document', 'window', 'navigator', 'localStorage', 'getComputedStyle', 'Buffer', 'structuredClone', 'Event', 'innerWidth', 'Node'].map((name) => [name, 'readonly']));
+const rules = {
+    ...js.configs.recommended.rules,
+    eqeqeq: 'error',
+    'no-unused-vars': ['error', { caughtErrors: 'none' }],
+    'no-implicit-globals': 'error',
+    'no-shadow': 'error',
+};
+
+export default [
+    { files: ['assets/*.js'], languageOptions: { sourceType: 'script', globals: browser }, rules },
+    { files: ['e2e/*.mjs', 'tests/**/*.mjs', '*.mjs'], languageOptions: { sourceType: 'module', globals: node }, rules },
+];

@@ -1,0 +1,85 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Tests\App;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Random\Engine\Xoshiro256StarStar;
+use Random\Randomizer;
+use Vorhut\Core\Document\JobDocument;
+use Vorhut\Core\Sample\SampleJob;
+use Vorhut\Exchange\Jobs;
+use Vorhut\Tests\Support\ApplicationTestCase;
+
+/** What a page of a large job costs: questions to the database and bytes, both without regard to how large it is. */
+final class SizeTest extends ApplicationTestCase
+{
+    private const PAGES = ['brief', 'networks', 'devices', 'bench', 'services', 'proof', 'handover'];
+    private const QUESTIONS = 20;
+    private const BYTES = 500 * 1024;
+
+    public function testAPageAsksTheDatabaseAFewTimesHoweverLargeTheJobIs(): void
+    {
+        $this->browser->loginUser($this->user('lead'));
+        $asked = [];
+        foreach ([60, 520] as $devices) {
+            $slug = $this->laidIn($devices);
+            foreach (self::PAGES as $page) {
+                $this->browser->request('GET', "/j/$slug/$page");
+                $before = $this->questions();
+                $this->browser->request('GET', "/j/$slug/$page");
+                self::assertSame(200, $this->browser->getResponse()->getStatusCode(), $page);
+                $asked[$page][] = $this->questions() - $before;
+                self::assertLessThan(self::BYTES, \strlen((string) $this->browser->getResponse()->getContent()), "$page of $devices");
+            }
+            // An open page asks whether anything is new, and the plan is not loaded for that.
+            preg_match('/X-Since": "([^"]+)"/', html_entity_decode((string) $this->browser->getResponse()->getContent()), $since);
+            $before = $this->questions();
+            $this->browser->request('GET', "/j/$slug/handover", server: ['HTTP_X_SINCE' => $since[1] ?? '']);
+            self::assertSame(204, $this->browser->getResponse()->getStatusCode());
+            self::assertLessThanOrEqual(6, $this->questions() - $before);
+        }
+        foreach ($asked as $page => [$small, $large]) {
+            self::assertLessThanOrEqual(self::QUESTIONS, $large, $page);
+            self::assertSame($small, $large, "$page: not one more for a larger job");
+        }
+    }
+
+    public function testOneCellIsWrittenWithoutLookingAtTheRest(): void
+    {
+        $this->browser->loginUser($this->user('lead'));
+        $asked = [];
+        foreach ([60, 520] as $devices) {
+            $slug = $this->laidIn($devices);
+            $this->browser->request('GET', "/j/$slug/devices");
+            $before = $this->questions();
+            $this->send('/edit', ['field' => 'room'], ['value' => 'Hall of many']);
+            self::assertSame(303, $this->browser->getResponse()->getStatusCode());
+            $asked[] = $this->questions() - $before;
+        }
+        self::assertSame($asked[0], $asked[1]);
+        self::assertLessThanOrEqual(30, $asked[1]);
+    }
+
+    private function laidIn(int $devices): string
+    {
+        $chance = new Randomizer(new Xoshiro256StarStar(11));
+        $plan = SampleJob::of(
+            \Vorhut\Tests\Support\Jobs::catalogue(),
+            $devices,
+            intdiv($devices, 20),
+            static fn (int $below): int => $chance->getInt(0, $below - 1),
+        );
+
+        return self::service(Jobs::class)->import(JobDocument::of($plan), 'size-'.$devices)->slug;
+    }
+
+    /** Statements that this connection has sent, by the server's own count; asking is one of them. */
+    private function questions(): int
+    {
+        $row = self::service(EntityManagerInterface::class)->getConnection()->fetchAssociative("SHOW SESSION STATUS LIKE 'Questions'");
+
+        return \is_array($row) && is_numeric($row['Value'] ?? null) ? (int) $row['Value'] : self::fail('the server does not count');
+    }
+}
