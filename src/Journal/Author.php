@@ -22,6 +22,11 @@ final readonly class Author
     /** An entry from before logins were written down is its author's by the name. */
     public function wrote(JournalEntry $entry): bool
     {
-        return null === $entry->login || null === $this->login ? $entry->by === $this->name : $entry->login === $this->login;
+        return $this->isNamed($entry->by, $entry->login);
+    }
+
+    public function isNamed(string $name, ?string $login): bool
+    {
+        return null === $login || null === $this->login ? $name === $this->name : $login === $this->login;
     }
 }

@@ -14,6 +14,7 @@ use Vorhut\Core\Plan\EditKind;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Integrity;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\Row;
 use Vorhut\Core\Plan\Schema;
 use Vorhut\Core\Plan\SettingRef;
 use Vorhut\Core\Text\Message;
@@ -31,6 +32,8 @@ final readonly class Journal
 {
     /** How often a change is tried that the database broke off because two waited for each other. */
     private const TRIES = 3;
+    /** Characters of edits that a line of the history still looks into. */
+    private const SHORT = 2000;
 
     public function __construct(
         private EntityManagerInterface $manager,
@@ -105,18 +108,13 @@ final readonly class Journal
     public function undoable(Job $job, User|string $by): ?JournalEntry
     {
         $undone = [];
-        foreach ($this->entries($job, 200) as $entry) {
-            if ([] === $entry->edits) {
-                continue;
-            }
-            if (null !== $entry->undoes) {
-                if (!isset($undone[$entry->number])) {
-                    $undone[$entry->undoes] = true;
+        foreach ($this->ownChanges($job, Author::of($by)) as $number => $undoes) {
+            if (null === $undoes) {
+                if (!isset($undone[$number])) {
+                    return $this->entry($job, $number);
                 }
-                continue;
-            }
-            if (Author::of($by)->wrote($entry) && !isset($undone[$entry->number])) {
-                return $entry;
+            } elseif (!isset($undone[$number])) {
+                $undone[$undoes] = true;
             }
         }
 
@@ -127,24 +125,81 @@ final readonly class Journal
     public function redoable(Job $job, User|string $by): ?JournalEntry
     {
         $undone = [];
-        foreach ($this->entries($job, 200) as $entry) {
-            if ([] === $entry->edits || !Author::of($by)->wrote($entry)) {
-                continue;
-            }
-            if (null === $entry->undoes) {
+        $own = $this->ownChanges($job, Author::of($by));
+        foreach ($own as $number => $undoes) {
+            if (null === $undoes) {
                 return null;
             }
-            $original = $this->manager->getRepository(JournalEntry::class)->findOneBy(['job' => $job, 'number' => $entry->undoes]);
-            if (null !== $original?->undoes) {
-                $undone[$entry->undoes] = true; // this entry is a redo: what it redid is done again
+            if (null !== ($own[$undoes] ?? null)) {
+                $undone[$undoes] = true; // this entry is a redo: what it redid is done again
                 continue;
             }
-            if (!isset($undone[$entry->number])) {
-                return $entry;
+            if (!isset($undone[$number])) {
+                return $this->entry($job, $number);
             }
         }
 
         return null;
+    }
+
+    /**
+     * The last changes of one author, without what they changed: that may be thousands of fields.
+     *
+     * @return array<int, int|null> number → number of what it takes back, newest first
+     */
+    private function ownChanges(Job $job, Author $author): array
+    {
+        $own = [];
+        foreach ($this->manager->getConnection()->executeQuery(
+            "SELECT number, undoes, login, made_by FROM journal_entry WHERE job_id = ? AND edits <> '[]' ORDER BY number DESC LIMIT 400",
+            [$job->id],
+        )->iterateAssociative() as $row) {
+            $row = new Row($row);
+            if ($author->isNamed($row->text('made_by'), $row->textOrNull('login'))) {
+                $own[$row->int('number')] = $row->intOrNull('undoes');
+            }
+        }
+
+        return $own;
+    }
+
+    /**
+     * The history as it is shown, the newest first; of a change of many fields only that it was made.
+     *
+     * @param list<string> $about  keys of which one must stand in it; empty for all
+     * @param int|null     $before only what is older than this number
+     *
+     * @return list<HistoryLine>
+     */
+    public function lines(Job $job, array $about = [], ?int $before = null, int $most = 60): array
+    {
+        $and = [] === $about ? '' : ' AND ('.implode(' OR ', array_fill(0, \count($about), 'edits LIKE ?')).')';
+        $rows = $this->manager->getConnection()->executeQuery(
+            'SELECT number, made_at, made_by, login, why, IF(CHAR_LENGTH(edits) < ?, edits, NULL) AS edits FROM journal_entry '
+                .'WHERE job_id = ? AND number < ?'.$and.' ORDER BY number DESC LIMIT '.$most,
+            [
+                self::SHORT,
+                $job->id,
+                $before ?? \PHP_INT_MAX,
+                ...array_map(static fn (string $key): string => '%"'.addcslashes($key, '%_\\').'%', $about),
+            ],
+        );
+        $lines = [];
+        foreach ($rows->iterateAssociative() as $data) {
+            $row = new Row($data);
+            $edits = json_decode($row->text('edits'), true);
+            $only = \is_array($edits) && 1 === \count($edits) && \is_array($edits[0] ?? null) ? $edits[0] : null;
+            $lines[] = new HistoryLine(
+                $row->int('number'),
+                $row->text('made_at'),
+                $row->text('made_by'),
+                null === $row->textOrNull('login') && [] !== $edits,
+                Message::fromStored(json_decode($row->text('why'), true)),
+                'put' === ($only['do'] ?? null) ? ['before' => $only['before'] ?? null, 'after' => $only['after'] ?? null] : null,
+            );
+        }
+
+        return $lines;
     }
 
     /** @return list<JournalEntry> newest first */
@@ -485,6 +540,8 @@ final readonly class Journal
 
     private function lastNumber(Job $job): int
     {
-        return ($this->entries($job, 1)[0] ?? null)->number ?? 0;
+        $last = $this->manager->getConnection()->fetchOne('SELECT MAX(number) FROM journal_entry WHERE job_id = ?', [$job->id]);
+
+        return is_numeric($last) ? (int) $last : 0;
     }
 }

@@ -251,17 +251,17 @@ final readonly class EditController
     }
 
     /**
-     * An empty field stands for nothing or an empty list: whichever of them is stored.
+     * An empty field stands for nothing, an empty list, or a no: whichever of them is stored.
      *
      * @param array<string, scalar|list<mixed>|null> $row
      *
-     * @return string|list<mixed>|null
+     * @return string|list<mixed>|false|null
      */
-    private static function emptyOf(array $row, string $name): string|array|null
+    private static function emptyOf(array $row, string $name): string|array|false|null
     {
         $stored = $row[$name] ?? null;
 
-        return '' === $stored || [] === $stored ? $stored : null;
+        return \in_array($stored, ['', [], false], true) ? $stored : null;
     }
 
     /**

@@ -19,6 +19,7 @@ use Vorhut\Core\Analysis\Kept;
 use Vorhut\Entity\Job;
 use Vorhut\Entity\User;
 use Vorhut\Exchange\Jobs;
+use Vorhut\Journal\HistoryLine;
 use Vorhut\Journal\Journal;
 use Vorhut\Journal\Records;
 use Vorhut\Outpost\Orders;
@@ -103,6 +104,7 @@ final readonly class JobPages
         $by = $this->user();
         $selected = $request->query->getString('sel');
         $orders = $this->orders->open($view->job);
+        $past = $request->query->getInt('past');
 
         return new Response($this->twig->render("$stage/page.html.twig", $with + [
             'view' => $view,
@@ -112,7 +114,12 @@ final readonly class JobPages
             'progress' => $view->progress(),
             'feedback' => $this->feedback->of($request),
             'sel' => $selected,
-            'history' => $this->journal->entries($view->job, 200),
+            'history' => HistoryLine::fold($this->journal->lines(
+                $view->job,
+                $view->historyKeys($selected),
+                $past > 0 ? $past : null,
+            )),
+            'past' => $past,
             'undoable' => $this->journal->undoable($view->job, $by),
             'redoable' => $this->journal->redoable($view->job, $by),
             'orders' => $orders,

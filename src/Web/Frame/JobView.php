@@ -24,7 +24,6 @@ use Vorhut\Core\Proof\Board;
 use Vorhut\Core\Proof\Proof;
 use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Entity\Job;
-use Vorhut\Entity\JournalEntry;
 use Vorhut\Journal\History;
 
 /** One job as a page sees it: the snapshot and what the core computes from it, each computed once and only when asked for. */
@@ -132,14 +131,10 @@ final class JobView
         return $this->plan->slot($device, $local);
     }
 
-    /**
-     * @param list<JournalEntry> $entries
-     *
-     * @return list<JournalEntry>
-     */
-    public function history(array $entries, string $record): array
+    /** @return list<string> keys by which the journal knows a record and what belongs to it; none for the whole job */
+    public function historyKeys(string $record): array
     {
-        return History::about($entries, $this->plan, $record);
+        return History::keys($this->plan, $record);
     }
 
     public function sheet(Device $device): RunSheet
