@@ -20,12 +20,12 @@ final class KeptTest extends TestCase
     {
         $job = new Job();
         $job->fileToken = $token;
-        $job->revision = $revision;
+        $job->stamp = 'stamp '.$revision;
 
         return $job;
     }
 
-    public function testAResultIsMadeOnceForARevisionAndAnewForTheNext(): void
+    public function testAResultIsMadeOnceForAStateAndAnewForTheNext(): void
     {
         $pool = new ArrayAdapter();
         $made = 0;
@@ -38,10 +38,13 @@ final class KeptTest extends TestCase
         self::assertSame(['made' => 1], (new KeptByRevision($pool, self::job(5)))->get('x', $make));
         self::assertSame(['made' => 2], $first->get('y', $make), 'another part');
         self::assertSame(['made' => 3], (new KeptByRevision($pool, self::job(5, 'b')))->get('x', $make), 'another job');
-        $job->revision = 6;
+        $job->stamp = 'stamp 6';
         self::assertSame(['made' => 1], $first->get('x', $make), 'what looked at the snapshot before the change is of the one before');
         self::assertSame(['made' => 4], (new KeptByRevision($pool, $job))->get('x', $make));
         self::assertSame(['made' => 4], (new KeptByRevision($pool, self::job(6)))->get('x', $make));
+        $nameless = new Job();
+        self::assertSame(['made' => 5], (new KeptByRevision($pool, $nameless))->get('x', $make));
+        self::assertSame(['made' => 6], (new KeptByRevision($pool, $nameless))->get('x', $make), 'of no known state nothing is taken over');
     }
 
     public function testWhatIsKeptIsWhatIsComputed(): void
