@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Outpost;
 
 use Amp\CancelledException;
+use Amp\Socket\ClientTlsContext;
 use Amp\Socket\ConnectContext;
 use Amp\Socket\DnsSocketConnector;
 use Amp\Socket\Socket;
@@ -45,12 +46,13 @@ final readonly class LabAccess implements NetworkAccess
         return new Adapter('lab', $planned);
     }
 
-    public function connect(Ipv4 $from, Ipv4 $to, int $port, float $seconds): Socket
+    public function connect(Ipv4 $from, Ipv4 $to, int $port, float $seconds, ?ClientTlsContext $tls = null): Socket
     {
+        $context = (new ConnectContext())->withBindTo(Loopback::of($from).':0');
         try {
             return (new Socks5SocketConnector('127.0.0.1:'.$this->labPort, socketConnector: new DnsSocketConnector()))->connect(
                 $to.':'.$port,
-                (new ConnectContext())->withBindTo(Loopback::of($from).':0'),
+                null === $tls ? $context : $context->withTlsContext($tls),
                 new TimeoutCancellation($seconds),
             );
         } catch (CancelledException) {

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Outpost;
 
+use Amp\Socket\ClientTlsContext;
 use Amp\Socket\Socket;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Network;
@@ -25,9 +26,11 @@ interface NetworkAccess
     public function adapter(Network $network, Ipv4 $planned): Adapter;
 
     /**
+     * @param ClientTlsContext|null $tls where a TLS handshake is to follow
+     *
      * @throws NoAnswer when nothing came back, the port was refused, or nothing could be sent
      */
-    public function connect(Ipv4 $from, Ipv4 $to, int $port, float $seconds): Socket;
+    public function connect(Ipv4 $from, Ipv4 $to, int $port, float $seconds, ?ClientTlsContext $tls = null): Socket;
 
     /**
      * @param int $port 0 for any

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Outpost;
 
+use Amp\Socket\ClientTlsContext;
 use Amp\Socket\Socket;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Network;
@@ -23,7 +24,7 @@ final class NoAccess implements NetworkAccess
         throw self::nowhere();
     }
 
-    public function connect(Ipv4 $from, Ipv4 $to, int $port, float $seconds): Socket
+    public function connect(Ipv4 $from, Ipv4 $to, int $port, float $seconds, ?ClientTlsContext $tls = null): Socket
     {
         throw self::nowhere();
     }

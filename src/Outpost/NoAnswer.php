@@ -42,11 +42,6 @@ final class NoAnswer extends \RuntimeException implements OutpostError
         return new self(Outcome::BadCertificate, new Message('its certificate is not to be trusted: {reason}', ['reason' => $reason]));
     }
 
-    public static function nameUnknown(string $name): self
-    {
-        return new self(Outcome::NameUnknown, new Message('the name {name} is not known here', ['name' => $name]));
-    }
-
     /** Nothing was sent, so it says nothing of the far end. */
     public static function notAsked(Message $why): self
     {

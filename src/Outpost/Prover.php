@@ -4,7 +4,11 @@ declare(strict_types=1);
 
 namespace Vorhut\Outpost;
 
+use Amp\CancelledException;
 use Amp\Future;
+use Amp\Socket\ClientTlsContext;
+use Amp\Socket\TlsException;
+use Amp\TimeoutCancellation;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Net\Range;
@@ -28,6 +32,8 @@ use function Amp\Future\await;
 final class Prover
 {
     private const ANSWER_SECONDS = 2.0;
+    /** Ports at which TLS begins at once: HTTPS, SIP over TLS (RFC 3261 §19.1.2). */
+    private const SECURED = [443, 5061];
     /** A power of two: what one search asks at most. */
     private const RANGE_AT_MOST = 256;
     private const SEARCHED_AT_ONCE = 64;
@@ -88,6 +94,9 @@ final class Prover
                     [$from, 'HTTP '.$response->status, 'title: '.$response->title()],
                 );
             }
+            if (\in_array($port->number, self::SECURED, true)) {
+                return $this->handshake($place, $address, $port, $from);
+            }
             $this->access->connect($place->address, $address, $port->number, self::ANSWER_SECONDS)->close();
 
             return new Evidence(Outcome::Answers, new Message('the connection was taken'), [$from, 'connected']);
@@ -96,6 +105,38 @@ final class Prover
         } catch (Unreadable $e) {
             return new Evidence(Outcome::Answers, new Message('something answers that is no web page'), [$from, $e->getMessage()]);
         }
+    }
+
+    /**
+     * Where TLS is spoken, a connection alone says little: the handshake is made, and the certificate held against what this machine
+     * trusts (RFC 5280 §6). By an address no name can be checked.
+     *
+     * @throws NoAnswer
+     */
+    private function handshake(Place $place, Ipv4 $address, Port $port, string $from): Evidence
+    {
+        $socket = $this->access->connect(
+            $place->address,
+            $address,
+            $port->number,
+            self::ANSWER_SECONDS,
+            (new ClientTlsContext())->withoutPeerNameVerification(),
+        );
+        try {
+            $socket->setupTls(new TimeoutCancellation(self::ANSWER_SECONDS));
+        } catch (TlsException $e) {
+            if (str_contains($e->getMessage(), 'certificate verify failed')) {
+                throw NoAnswer::badCertificate('nobody whom this machine trusts has signed it');
+            }
+
+            return new Evidence(Outcome::Answers, new Message('something answers that speaks no TLS'), [$from, $e->getMessage()]);
+        } catch (CancelledException) {
+            throw NoAnswer::silence(self::ANSWER_SECONDS);
+        } finally {
+            $socket->close();
+        }
+
+        return new Evidence(Outcome::Answers, new Message('the handshake was made, its certificate is trusted'), [$from, 'TLS']);
     }
 
     /** The group question first; then the range, address by address. */

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Outpost;
 
+use Amp\Socket\ClientTlsContext;
 use Amp\Socket\ResourceSocket;
 use Amp\Socket\Socket;
 use Amp\Socket\SocketException;
@@ -41,7 +42,7 @@ final class SiteAccess implements NetworkAccess
         ]));
     }
 
-    public function connect(Ipv4 $from, Ipv4 $to, int $port, float $seconds): Socket
+    public function connect(Ipv4 $from, Ipv4 $to, int $port, float $seconds, ?ClientTlsContext $tls = null): Socket
     {
         // An address that is not ours would be bound with a warning only, and the probe would leave by another adapter.
         if (!self::holds($from)) {
@@ -75,7 +76,7 @@ final class SiteAccess implements NetworkAccess
             throw true === $came ? self::told(\is_int($error) ? $error : 0, $seconds, true) : NoAnswer::silence($seconds);
         }
 
-        return ResourceSocket::fromClientSocket($stream);
+        return ResourceSocket::fromClientSocket($stream, $tls);
     }
 
     public function datagrams(Ipv4 $from, int $port = 0): Datagrams

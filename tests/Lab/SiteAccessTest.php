@@ -4,18 +4,26 @@ declare(strict_types=1);
 
 namespace Vorhut\Tests\Lab;
 
+use Amp\Socket\BindContext;
+use Amp\Socket\Certificate;
+use Amp\Socket\ServerTlsContext;
 use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Network;
 use Vorhut\Core\Proof\Outcome;
+use Vorhut\Core\Proof\TestPlan;
 use Vorhut\Outpost\Adapter;
 use Vorhut\Outpost\Http;
 use Vorhut\Outpost\NoAnswer;
 use Vorhut\Outpost\Place;
+use Vorhut\Outpost\Places;
+use Vorhut\Outpost\Prover;
 use Vorhut\Outpost\SiteAccess;
+use Vorhut\Tests\Support\ElsewhereAccess;
 use Vorhut\Tests\Support\Jobs;
 
 use function Amp\async;
+use function Amp\Socket\listen;
 
 /** The real wire, on loopback: what leaves and what does not, and how no answer is told from no answer. */
 final class SiteAccessTest extends TestCase
@@ -68,6 +76,43 @@ final class SiteAccessTest extends TestCase
             self::assertSame(Outcome::BrokenOff, $e->outcome);
         }
         socket_close($server);
+    }
+
+    public function testACertificateThatNobodyTrustsIsToldFromSilence(): void
+    {
+        $key = openssl_pkey_new(['private_key_bits' => 2048]) ?: self::fail('no key');
+        $request = openssl_csr_new(['commonName' => 'device.example'], $key);
+        \assert($request instanceof \OpenSSLCertificateSigningRequest && $key instanceof \OpenSSLAsymmetricKey);
+        $certificate = openssl_csr_sign($request, null, $key, 2) ?: self::fail('not signed');
+        $file = (string) tempnam(sys_get_temp_dir(), 'vorhut');
+        openssl_x509_export($certificate, $public);
+        openssl_pkey_export($key, $private);
+        \assert(\is_string($public) && \is_string($private));
+        file_put_contents($file, $public.$private);
+        $server = listen('127.0.0.1:0', (new BindContext())->withTlsContext(
+            (new ServerTlsContext())->withDefaultCertificate(new Certificate($file)),
+        ));
+        async(static function () use ($server): void {
+            try {
+                $server->accept()?->setupTls();
+            } catch (\Amp\Socket\TlsException) {
+                return; // it was not trusted
+            }
+        });
+        $jobs = (new Jobs())->segment('s', '127.0.0.0/8', null, ['outpost' => '127.0.0.1'])->device('c', 'ptz-camera', 's', ['address' => '127.0.0.1']);
+        $jobs->row('tests', [
+            'key' => 't', 'what' => 'reach', 'from' => 's', 'to' => 'c', 'port' => '443/tcp',
+        ]);
+        $plan = $jobs->plan();
+        $access = new ElsewhereAccess((int) substr($server->getAddress()->toString(), 10));
+        $test = TestPlan::of($plan)->test('reach:s>c:443/tcp') ?? self::fail('the added test is missing');
+        $evidence = (new Prover($access, new Http($access)))->prove(new Places($plan, $access), $test, static fn (): null => null);
+        self::assertSame(
+            [Outcome::BadCertificate, 'its certificate is not to be trusted: nobody whom this machine trusts has signed it'],
+            [$evidence->outcome, (string) $evidence->detail],
+        );
+        $server->close();
+        unlink($file);
     }
 
     public function testItStandsOnAnAdapterInTheNetworkOrSaysThatItDoesNot(): void

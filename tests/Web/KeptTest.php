@@ -5,7 +5,11 @@ declare(strict_types=1);
 namespace Vorhut\Tests\Web;
 
 use PHPUnit\Framework\TestCase;
+use Psr\Clock\ClockInterface;
 use Symfony\Component\Cache\Adapter\ArrayAdapter;
+use Symfony\Component\Clock\MockClock;
+use Symfony\Component\Lock\LockFactory;
+use Symfony\Component\Lock\Store\InMemoryStore;
 use Vorhut\Core\Analysis\Analysis;
 use Vorhut\Core\Analysis\NotKept;
 use Vorhut\Core\Document\JobDocument;
@@ -25,6 +29,29 @@ final class KeptTest extends TestCase
         return $job;
     }
 
+    private static function keptIn(ArrayAdapter $pool, Job $job, int $patient = 0, ?ClockInterface $clock = null): KeptByRevision
+    {
+        return new KeptByRevision($pool, new LockFactory(new InMemoryStore()), $clock ?? new MockClock(), $job, $patient);
+    }
+
+    public function testARefreshTakesWhatIsAFewSecondsOldAndSaysSoButNothingIsMadeOfIt(): void
+    {
+        $pool = new ArrayAdapter();
+        $clock = new MockClock();
+        $make = static fn (string $text): \Closure => static fn (): string => $text;
+        self::assertSame('old', self::keptIn($pool, self::job(1), 0, $clock)->get('part', $make('old')));
+        $refresh = self::keptIn($pool, self::job(2), 5, $clock);
+        self::assertSame(['old', true], [$refresh->get('part', $make('new')), $refresh->isBehind()]);
+        $whole = self::keptIn($pool, self::job(2), 5, $clock);
+        self::assertSame('of new', $whole->get('whole', static fn (): string => 'of '.$whole->get('part', $make('new'))), 'made of this state');
+        self::assertFalse($whole->isBehind());
+        $asked = self::keptIn($pool, self::job(3), 0, $clock);
+        self::assertSame(['newest', false], [$asked->get('part', $make('newest')), $asked->isBehind()], 'who asks himself waits');
+        $clock->sleep(6);
+        $late = self::keptIn($pool, self::job(4), 5, $clock);
+        self::assertSame(['late', false], [$late->get('part', $make('late')), $late->isBehind()]);
+    }
+
     public function testAResultIsMadeOnceForAStateAndAnewForTheNext(): void
     {
         $pool = new ArrayAdapter();
@@ -33,18 +60,18 @@ final class KeptTest extends TestCase
             return ['made' => ++$made];
         };
         $job = self::job(5);
-        $first = new KeptByRevision($pool, $job);
+        $first = self::keptIn($pool, $job);
         self::assertSame(['made' => 1], $first->get('x', $make));
-        self::assertSame(['made' => 1], (new KeptByRevision($pool, self::job(5)))->get('x', $make));
+        self::assertSame(['made' => 1], self::keptIn($pool, self::job(5))->get('x', $make));
         self::assertSame(['made' => 2], $first->get('y', $make), 'another part');
-        self::assertSame(['made' => 3], (new KeptByRevision($pool, self::job(5, 'b')))->get('x', $make), 'another job');
+        self::assertSame(['made' => 3], self::keptIn($pool, self::job(5, 'b'))->get('x', $make), 'another job');
         $job->stamp = 'stamp 6';
         self::assertSame(['made' => 1], $first->get('x', $make), 'what looked at the snapshot before the change is of the one before');
-        self::assertSame(['made' => 4], (new KeptByRevision($pool, $job))->get('x', $make));
-        self::assertSame(['made' => 4], (new KeptByRevision($pool, self::job(6)))->get('x', $make));
+        self::assertSame(['made' => 4], self::keptIn($pool, $job)->get('x', $make));
+        self::assertSame(['made' => 4], self::keptIn($pool, self::job(6))->get('x', $make));
         $nameless = new Job();
-        self::assertSame(['made' => 5], (new KeptByRevision($pool, $nameless))->get('x', $make));
-        self::assertSame(['made' => 6], (new KeptByRevision($pool, $nameless))->get('x', $make), 'of no known state nothing is taken over');
+        self::assertSame(['made' => 5], self::keptIn($pool, $nameless)->get('x', $make));
+        self::assertSame(['made' => 6], self::keptIn($pool, $nameless)->get('x', $make), 'of no known state nothing is taken over');
     }
 
     public function testWhatIsKeptIsWhatIsComputed(): void
@@ -53,7 +80,7 @@ final class KeptTest extends TestCase
         $plan = JobDocument::fromJson(Jobs::demo('port'), Jobs::catalogue())->plan(Jobs::catalogue());
         $fresh = new Analysis($plan, new NotKept());
         foreach (['computed', 'from what was kept'] as $time) {
-            $analysis = new Analysis($plan, new KeptByRevision($pool, self::job(1)));
+            $analysis = new Analysis($plan, self::keptIn($pool, self::job(1)));
             self::assertEquals($fresh->progress(), $analysis->progress(), $time);
             self::assertEquals($fresh->figures(), $analysis->figures(), $time);
             self::assertSame(json_encode($fresh->findings()->all), json_encode($analysis->findings()->all), $time);

@@ -165,8 +165,14 @@ final readonly class JobDocument
     {
         $row = [];
         foreach ($fields as $field) {
+            $value = $record[$field->name] ?? null;
+            if (null === $value && !$field->required) {
+                // Most fields of most records are silent.
+                $row[$field->name] = null;
+                continue;
+            }
             try {
-                $row[$field->name] = $field->check($record[$field->name] ?? null);
+                $row[$field->name] = $field->check($value);
             } catch (Malformed $e) {
                 $errors[] = ['pointer' => $pointer.'/'.$field->name, 'message' => $e->said()];
             }
@@ -186,24 +192,24 @@ final readonly class JobDocument
         foreach ($sections as $section => $records) {
             $known[$section] = array_flip(array_map(Row::keyOf(...), $records));
         }
-        /**
-         * @param list<Field> $fields
-         * @param RowData     $record
-         */
-        $records = [['/job', Schema::job(), $job]];
+        $looked = ['job' => [Schema::job(), [$job]]];
         foreach (Schema::sections() as $section => $fields) {
-            foreach ($sections[$section] as $i => $record) {
-                $records[] = ["/$section/$i", $fields, $record];
-            }
+            $looked[$section] = [$fields, $sections[$section]];
         }
-        foreach ($records as [$pointer, $fields, $record]) {
-            foreach ($fields as $field) {
-                $value = $record[$field->name] ?? null;
-                if (null !== $field->pointsTo && \is_string($value) && !isset($known[$field->pointsTo][$value])) {
-                    $errors[] = [
-                        'pointer' => $pointer.'/'.$field->name,
-                        'message' => new Message('There is no "{key}" in {section}.', ['key' => $value, 'section' => $field->pointsTo]),
-                    ];
+        foreach ($looked as $section => [$fields, $records]) {
+            $pointing = array_filter($fields, static fn (Field $field): bool => null !== $field->pointsTo);
+            foreach ([] === $pointing ? [] : $records as $i => $record) {
+                foreach ($pointing as $field) {
+                    $value = $record[$field->name] ?? null;
+                    if (\is_string($value) && !isset($known[$field->pointsTo][$value])) {
+                        $errors[] = [
+                            'pointer' => ('job' === $section ? '/job' : "/$section/$i").'/'.$field->name,
+                            'message' => new Message('There is no "{key}" in {section}.', [
+                                'key' => $value,
+                                'section' => (string) $field->pointsTo,
+                            ]),
+                        ];
+                    }
                 }
             }
         }

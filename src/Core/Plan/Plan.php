@@ -394,13 +394,13 @@ final class Plan
         $ports = $device->activeNics();
         foreach ($device->kind->settings as $setting) {
             foreach (\in_array($setting->scope, [SettingScope::Device, SettingScope::Item], true) ? $setting->slots() : [] as $slot) {
-                $slots[] = new SettingSlot(SettingRef::of($device->record(), $slot), $slot, null, $setting, $device->setting($slot));
+                $slots[] = new SettingSlot(SettingRef::declared('devices', $device->key, $slot), $slot, null, $setting, $device->setting($slot));
             }
         }
         foreach ($ports as $nic) {
             foreach ($device->kind->settingsOf(SettingScope::Port) as $name => $setting) {
                 $slots[] = new SettingSlot(
-                    SettingRef::of($nic->record(), $name),
+                    SettingRef::declared('nics', $nic->key, $name),
                     $nic->name.'.'.$name,
                     $nic->name,
                     $setting,
@@ -433,7 +433,7 @@ final class Plan
     private function accountSlot(Device $device, string $number, Account $account, string $name): SettingSlot
     {
         return new SettingSlot(
-            SettingRef::of('accounts/'.$account->key, $name),
+            SettingRef::declared('accounts', $account->key, $name),
             $number.'.'.$name,
             null,
             $device->kind->settings[$name],
@@ -484,7 +484,7 @@ final class Plan
                 || $nic->passive
                     ? null
                     : new SettingSlot(
-                        SettingRef::of($nic->record(), $name),
+                        SettingRef::declared('nics', $nic->key, $name),
                         $nic->name.'.'.$name,
                         $nic->name,
                         $setting,
@@ -506,7 +506,7 @@ final class Plan
             return null;
         }
 
-        return new SettingSlot(SettingRef::of($device->record(), $name), $name, null, $setting, $device->setting($name));
+        return new SettingSlot(SettingRef::declared('devices', $device->key, $name), $name, null, $setting, $device->setting($name));
     }
 
     /**

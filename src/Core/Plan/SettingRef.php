@@ -46,6 +46,20 @@ final readonly class SettingRef implements \Stringable
         return self::fromString($record.'#'.$slot);
     }
 
+    /**
+     * Of a record and a declared setting of its kind, both known to be well formed: without reading them letter by letter.
+     *
+     * @param 'devices'|'nics'|'accounts' $section
+     */
+    public static function declared(string $section, string $key, string $slot): self
+    {
+        $dot = strpos($slot, '.');
+
+        return false === $dot
+            ? new self($section, $key, $slot, null, $slot)
+            : new self($section, $key, substr($slot, 0, $dot), (int) substr($slot, $dot + 1), $slot);
+    }
+
     /** `section/key` of the record that it belongs to. */
     public function record(): string
     {

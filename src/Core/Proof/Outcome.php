@@ -19,8 +19,6 @@ enum Outcome: string
     case BrokenOff = 'broken-off';
     /** It is there, and its certificate is not one to trust. */
     case BadCertificate = 'bad-certificate';
-    /** Its name is not known. */
-    case NameUnknown = 'name-unknown';
     case FoundByGroup = 'found-by-group';
     case FoundByRange = 'found-by-range';
     case NotFound = 'not-found';
@@ -54,7 +52,6 @@ enum Outcome: string
             self::Unreachable => 'cannot be reached',
             self::BrokenOff => 'breaks the connection off',
             self::BadCertificate => 'certificate not to be trusted',
-            self::NameUnknown => 'name not known',
             self::FoundByGroup => 'found by group question',
             self::FoundByRange => 'found by range, not by group question',
             self::NotFound => 'not found',

@@ -5,17 +5,19 @@ declare(strict_types=1);
 namespace Vorhut\Web\Frame;
 
 use Psr\Cache\CacheItemPoolInterface;
+use Psr\Clock\ClockInterface;
 use Symfony\Component\HttpFoundation\RedirectResponse;
 use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\HttpFoundation\RequestStack;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\HttpKernel\Exception\AccessDeniedHttpException;
 use Symfony\Component\HttpKernel\Exception\NotFoundHttpException;
+use Symfony\Component\Lock\LockFactory;
 use Symfony\Component\Security\Core\Authentication\Token\Storage\TokenStorageInterface;
 use Symfony\Component\Security\Csrf\CsrfToken;
 use Symfony\Component\Security\Csrf\CsrfTokenManagerInterface;
 use Twig\Environment;
 use Vorhut\Core\Analysis\Figures;
-use Vorhut\Core\Analysis\Kept;
 use Vorhut\Entity\Job;
 use Vorhut\Entity\User;
 use Vorhut\Exchange\Jobs;
@@ -30,6 +32,8 @@ final readonly class JobPages
     /** Milliseconds from one look for changes to the next. */
     private const PULSE = 1500;
     private const SLOW_PULSE = 6000;
+    /** Seconds for which a page that refreshes itself takes an older result. */
+    private const PATIENT = 5;
     /** Devices from which on a job is large. */
     private const LARGE = 500;
 
@@ -43,6 +47,9 @@ final readonly class JobPages
         private TokenStorageInterface $tokens,
         private CsrfTokenManagerInterface $csrf,
         private CacheItemPoolInterface $cache,
+        private LockFactory $locks,
+        private ClockInterface $clock,
+        private RequestStack $requests,
     ) {
     }
 
@@ -66,9 +73,11 @@ final readonly class JobPages
         return new JobView($job, $this->records->plan($job), $kept);
     }
 
-    private function kept(Job $job): Kept
+    private function kept(Job $job): KeptByRevision
     {
-        return new KeptByRevision($this->cache, $job);
+        $refreshes = $this->requests->getCurrentRequest()?->headers->has('X-Since') ?? false;
+
+        return new KeptByRevision($this->cache, $this->locks, $this->clock, $job, $refreshes ? self::PATIENT : 0);
     }
 
     public function user(): User
@@ -95,7 +104,13 @@ final readonly class JobPages
         }
         $job = $this->jobs->find($slug) ?? throw new NotFoundHttpException('There is no such job.');
 
-        return $since === $job->revision.'.'.\count($this->orders->open($job)) ? new Response('', Response::HTTP_NO_CONTENT) : null;
+        return $since === self::since($job, $this->orders->open($job)) ? new Response('', Response::HTTP_NO_CONTENT) : null;
+    }
+
+    /** @param array<mixed> $orders that are open */
+    private static function since(Job $job, array $orders): string
+    {
+        return $job->revision.'.'.\count($orders);
     }
 
     /** @param array<string, mixed> $with */
@@ -105,6 +120,8 @@ final readonly class JobPages
         $selected = $request->query->getString('sel');
         $orders = $this->orders->open($view->job);
         $past = $request->query->getInt('past');
+        // Asked for before it is said of which state the page is.
+        $view->findings();
 
         return new Response($this->twig->render("$stage/page.html.twig", $with + [
             'view' => $view,
@@ -123,7 +140,8 @@ final readonly class JobPages
             'undoable' => $this->journal->undoable($view->job, $by),
             'redoable' => $this->journal->redoable($view->job, $by),
             'orders' => $orders,
-            'since' => $view->job->revision.'.'.\count($orders),
+            // What was given out of an older state is asked for again at the next look.
+            'since' => self::since($view->job, $orders).($view->kept instanceof KeptByRevision && $view->kept->isBehind() ? '.behind' : ''),
             // Forms come back to the page as it was before; the page refreshes itself with its feedback.
             'here' => FormFeedback::without($request->getRequestUri()),
             'live' => $request->getRequestUri(),

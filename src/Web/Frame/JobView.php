@@ -31,7 +31,7 @@ final class JobView
 {
     private readonly Analysis $analysis;
 
-    public function __construct(public readonly Job $job, public readonly Plan $plan, Kept $kept = new NotKept())
+    public function __construct(public readonly Job $job, public readonly Plan $plan, public readonly Kept $kept = new NotKept())
     {
         $this->analysis = new Analysis($plan, $kept);
     }

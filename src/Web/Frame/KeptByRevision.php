@@ -5,35 +5,84 @@ declare(strict_types=1);
 namespace Vorhut\Web\Frame;
 
 use Psr\Cache\CacheItemPoolInterface;
+use Psr\Clock\ClockInterface;
+use Symfony\Component\Lock\LockFactory;
 use Vorhut\Core\Analysis\Kept;
 use Vorhut\Entity\Job;
 
 /**
  * Results of a job's analysis, kept for all web processes until the job changes: one place for each part, so that nothing heaps up. They
  * are of the state that the job's stamp names: a revision alone would count from one again in a database that is made anew or put back.
+ *
+ * Whoever needs a result first computes it, the others wait for that one. A page that only refreshes itself may be given what is a few
+ * seconds old, and knows that it was: with many people at one job, each change of one would have all of it computed for each of the others.
  */
-final readonly class KeptByRevision implements Kept
+final class KeptByRevision implements Kept
 {
-    private string $token;
-    private string $stamp;
+    private readonly string $token;
+    private readonly string $stamp;
+    private bool $behind = false;
+    private int $making = 0;
 
-    /** @param Job $job as it is before its snapshot is read: what is newer than its stamp is computed again, never the other way */
-    public function __construct(private CacheItemPoolInterface $pool, Job $job)
-    {
+    /**
+     * @param Job $job     as it is before its snapshot is read: what is newer than its stamp is computed again, never the other way
+     * @param int $patient seconds for which a result of an older state will do
+     */
+    public function __construct(
+        private readonly CacheItemPoolInterface $pool,
+        private readonly LockFactory $locks,
+        private readonly ClockInterface $clock,
+        Job $job,
+        private readonly int $patient = 0,
+    ) {
         $this->token = $job->fileToken;
         $this->stamp = $job->stamp;
     }
 
+    /** Whether something was given that is of an older state. */
+    public function isBehind(): bool
+    {
+        return $this->behind;
+    }
+
     public function get(string $part, \Closure $make): mixed
     {
-        $item = $this->pool->getItem('analysis.'.$this->token.'.'.$part);
-        $kept = $item->isHit() ? $item->get() : null;
-        if (\is_array($kept) && '' !== $this->stamp && ($kept['stamp'] ?? null) === $this->stamp && \array_key_exists('result', $kept)) {
-            return $kept['result'];
+        $name = 'analysis.'.$this->token.'.'.$part;
+        $kept = $this->kept($name);
+        if (null === $kept) {
+            $lock = $this->locks->createLock($name);
+            $lock->acquire(true);
+            try {
+                $kept = $this->kept($name);
+                if (null === $kept) {
+                    // What is made now, and all that it is made of, is of this state.
+                    ++$this->making;
+                    $kept = ['stamp' => $this->stamp, 'at' => $this->clock->now()->getTimestamp(), 'result' => $make()];
+                    $this->pool->save($this->pool->getItem($name)->set($kept));
+                }
+            } finally {
+                $this->making = 0;
+                $lock->release();
+            }
         }
-        $result = $make();
-        $this->pool->save($item->set(['stamp' => $this->stamp, 'result' => $result]));
+        $this->behind = $this->behind || $kept['stamp'] !== $this->stamp;
 
-        return $result;
+        return $kept['result'];
+    }
+
+    /** @return array{stamp: string, at: int, result: mixed}|null what is kept and will do */
+    private function kept(string $name): ?array
+    {
+        $kept = $this->pool->getItem($name)->get();
+        if (!\is_array($kept) || !\is_string($kept['stamp'] ?? null) || !\is_int($kept['at'] ?? null) || !\array_key_exists('result', $kept)) {
+            return null;
+        }
+        $isOfThisState = '' !== $this->stamp && $kept['stamp'] === $this->stamp;
+
+        $willDo = 0 === $this->making && $kept['at'] > $this->clock->now()->getTimestamp() - $this->patient;
+
+        return $isOfThisState || $willDo
+            ? ['stamp' => $kept['stamp'], 'at' => $kept['at'], 'result' => $kept['result']]
+            : null;
     }
 }

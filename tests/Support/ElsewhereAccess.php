@@ -1,0 +1,55 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Tests\Support;
+
+use Amp\Socket\ClientTlsContext;
+use Amp\Socket\Socket;
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Network;
+use Vorhut\Outpost\Adapter;
+use Vorhut\Outpost\NetworkAccess;
+use Vorhut\Outpost\SiteAccess;
+use Vorhut\Socket\Datagrams;
+
+/** The site's wire, with one port for every service: a test has no right to those below 1024. */
+final readonly class ElsewhereAccess implements NetworkAccess
+{
+    private SiteAccess $site;
+
+    public function __construct(private int $port)
+    {
+        $this->site = new SiteAccess();
+    }
+
+    public function isOnSite(): bool
+    {
+        return true;
+    }
+
+    public function adapter(Network $network, Ipv4 $planned): Adapter
+    {
+        return $this->site->adapter($network, $planned);
+    }
+
+    public function connect(Ipv4 $from, Ipv4 $to, int $port, float $seconds, ?ClientTlsContext $tls = null): Socket
+    {
+        return $this->site->connect($from, $to, $this->port, $seconds, $tls);
+    }
+
+    public function datagrams(Ipv4 $from, int $port = 0): Datagrams
+    {
+        return $this->site->datagrams($from, $port);
+    }
+
+    public function group(Datagrams $from, Ipv4 $group, int $port, string $packet): void
+    {
+        $this->site->group($from, $group, $port, $packet);
+    }
+
+    public function seenAs(Ipv4 $site): Ipv4
+    {
+        return $site;
+    }
+}
