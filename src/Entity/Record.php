@@ -7,8 +7,8 @@ namespace Vorhut\Entity;
 use Doctrine\ORM\Mapping as ORM;
 
 /**
- * What all records of a job have: the job, a key that never changes within it, and a version. Records name one another by key, as the job
- * document does; the journal writes them and nothing else does.
+ * What all records of a job have: the job, and a key that never changes within it. Records name one another by key, as the job document
+ * does; the journal writes them and nothing else does.
  */
 #[ORM\MappedSuperclass]
 abstract class Record
@@ -24,10 +24,6 @@ abstract class Record
 
     #[ORM\Column(name: 'record_key', length: 190)]
     public string $key = '';
-
-    #[ORM\Version]
-    #[ORM\Column(type: 'integer')]
-    public int $version = 1;
 
     final public function __construct(Job $job, string $key)
     {

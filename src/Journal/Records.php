@@ -286,8 +286,10 @@ final readonly class Records
     public static function row(string $section, Record $record): array
     {
         $row = ['key' => $record->key];
+        $values = get_object_vars($record);
         foreach (Schema::sections()[$section] as $field) {
-            $row[$field->name] = self::get($record, $field->name);
+            $value = $values[$field->name] ?? null;
+            $row[$field->name] = \is_array($value) ? array_values($value) : (\is_scalar($value) ? $value : null);
         }
 
         return $row;
