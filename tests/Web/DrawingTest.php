@@ -8,6 +8,7 @@ use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Proof\Proof;
+use Vorhut\Core\Proof\TestPlan;
 use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Core\Walk\Walker;
 use Vorhut\Tests\Support\Jobs;
@@ -120,6 +121,24 @@ final class DrawingTest extends TestCase
             WalkDrawing::of(Walker::between(NetworkModel::of($plan, Face::Set), 'e', 'c', Port::tcp(80)), strval(...))->hasBack,
             'broken on the way out',
         );
+    }
+
+    public function testARehearsalIsDrawnAsWhatItIs(): void
+    {
+        $key = 'reach:s>d:80/tcp';
+        $basis = TestPlan::of(self::job()->plan())->test($key)?->facts()->texts() ?? [];
+        foreach ([
+            'answers' => ['rehearsed', 'rehearsed as planned'],
+            'refuses' => ['rehearsed-contrary', 'rehearsed contrary'],
+            'silent' => ['open', 'rehearsed not yet'],
+        ] as $outcome => [$fill, $said]) {
+            $plan = self::job()->row('observations', [
+                'key' => 'o', 'test' => $key, 'at' => '2026-03-01T09:00:00Z', 'by' => 'Jo', 'outcome' => $outcome, 'basis' => $basis,
+            ])->plan();
+            $cells = array_column(Loom::of($plan, Proof::of($plan)->results, strval(...))->cells, null, 'key');
+            self::assertSame($fill, $cells[$key]['fill'], $outcome);
+            self::assertStringContainsString($said, $cells[$key]['title']);
+        }
     }
 
     public function testEveryTestIsACellWhereItsPlaceCrossesItsDevice(): void

@@ -101,7 +101,11 @@ final readonly class Loom
     private static function fill(TestResult $result): string
     {
         if ($result->isOnlyRehearsed()) {
-            return Verdict::Contrary === $result->rehearsal?->verdict ? 'rehearsed-contrary' : 'rehearsed';
+            return match ($result->rehearsal?->verdict) {
+                Verdict::AsPlanned => 'rehearsed',
+                Verdict::Contrary => 'rehearsed-contrary',
+                default => 'open',
+            };
         }
 
         return match ($result->verdict) {
