@@ -33,6 +33,9 @@ class SettingValue extends Record
     #[ORM\Column(name: 'seen_value', type: 'string', length: 500, nullable: true)]
     public ?string $seen = null;
 
+    #[ORM\Column(name: 'odd_value', type: 'string', length: 500, nullable: true)]
+    public ?string $odd = null;
+
     #[ORM\Column(name: 'seen_by', type: 'string', length: 255, nullable: true)]
     public ?string $seenBy = null;
 

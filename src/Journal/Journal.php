@@ -344,7 +344,7 @@ final readonly class Journal
     private function dropEmpty(Touched $touched): void
     {
         foreach ($touched->allChanged() as [$section, $record]) {
-            if ($record instanceof SettingValue && null === ($record->planned ?? $record->set ?? $record->seen)) {
+            if ($record instanceof SettingValue && null === ($record->planned ?? $record->set ?? $record->seen ?? $record->odd)) {
                 $this->records->remove($record);
                 $touched->removed($section, $record->key);
             }
@@ -502,7 +502,8 @@ final readonly class Journal
             return;
         }
         $this->put($job, $record, $edit);
-        $face = Face::tryFrom($edit->field);
+        // What is odd was seen too.
+        $face = Face::tryFrom('odd' === $edit->field ? Face::Seen->value : $edit->field);
         if ($record instanceof SettingValue && null !== $face) {
             Records::put($record, $face->value.'By', null === $edit->after ? null : $by);
             Records::put($record, $face->value.'At', null === $edit->after ? null : $at);

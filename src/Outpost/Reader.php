@@ -76,8 +76,20 @@ final readonly class Reader
         $edits = [];
         foreach ($seen as $local => $value) {
             $slot = $plan->slot($device, $local);
-            if (null !== $slot && $slot->value->seen !== $value) {
-                $edits[] = Edit::setting($slot->ref, Face::Seen, $slot->value->seen, $value);
+            if (null === $slot) {
+                continue;
+            }
+            $held = $slot->value;
+            $odd = self::isOdd($slot->setting, $value) ? $value : null;
+            if (null !== $odd) {
+                // What it said before is not what it says now.
+                $value = null;
+            }
+            if ($held->seen !== $value) {
+                $edits[] = Edit::setting($slot->ref, Face::Seen, $held->seen, $value);
+            }
+            if ($held->odd !== $odd) {
+                $edits[] = Edit::put('settings', (string) $slot->ref, 'odd', $held->odd, $odd);
             }
         }
 
@@ -106,5 +118,17 @@ final readonly class Reader
         }
 
         return $seen;
+    }
+
+    /** Whether a setting cannot be what was said of it. */
+    private static function isOdd(Setting $setting, string $value): bool
+    {
+        try {
+            '' === $value || $setting->read($value);
+        } catch (Malformed) {
+            return true;
+        }
+
+        return false;
     }
 }

@@ -24,6 +24,7 @@ use Vorhut\Migrations\Version20261125120000;
 use Vorhut\Migrations\Version20261125130000;
 use Vorhut\Migrations\Version20261125140000;
 use Vorhut\Migrations\Version20261125150000;
+use Vorhut\Migrations\Version20261125160000;
 use Vorhut\Secrets\Secrets;
 use Vorhut\Tests\Support\ApplicationTestCase;
 use Vorhut\Tests\Support\Jobs;
@@ -73,6 +74,7 @@ final class MigrationTest extends ApplicationTestCase
         $this->migrate(Version20261125130000::class);
         $this->migrate(Version20261125140000::class);
         $this->migrate(Version20261125150000::class);
+        $this->migrate(Version20261125160000::class);
 
         $manager = new EntityManager($this->old, self::service(\Doctrine\ORM\EntityManagerInterface::class)->getConfiguration());
         $shelf = new JobShelf(

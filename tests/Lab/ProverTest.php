@@ -181,4 +181,24 @@ final class ProverTest extends TestCase
         self::assertSame("$this->net.40.1", $after->nics['cam.lan']->setting('gateway')->seen);
         self::assertTrue(Reader::change($after, $after->devices['cam'], $seen)->isEmpty(), 'the second look sees nothing new');
     }
+
+    public function testWhatASettingCannotBeIsKeptApartAndTakesTheOldAnswerWithIt(): void
+    {
+        $camera = $this->bench->plan->devices['cam'];
+        $first = Reader::change($this->bench->plan, $camera, ['lan.gateway' => "$this->net.40.1", 'lan.mask' => '/24']);
+        $plan = $this->bench->plan->with($first);
+        $odd = Reader::change($plan, $plan->devices['cam'], ['lan.gateway' => 'ask me later', 'lan.mask' => '/24']);
+        self::assertSame([['seen', null], ['odd', 'ask me later']], array_map(
+            static fn (Edit $edit): array => [$edit->field, $edit->after],
+            $odd->edits,
+        ));
+        $plan = $plan->with($odd);
+        $gateway = $plan->nics['cam.lan']->setting('gateway');
+        self::assertSame([null, 'ask me later', "$this->net.40.1"], [
+            $gateway->seen, $gateway->odd, $gateway->effective(\Vorhut\Core\Plan\Face::Seen),
+        ], 'it counts for nothing');
+        $again = Reader::change($plan, $plan->devices['cam'], ['lan.gateway' => "$this->net.40.1"]);
+        $gateway = $plan->with($again)->nics['cam.lan']->setting('gateway');
+        self::assertSame(["$this->net.40.1", null], [$gateway->seen, $gateway->odd]);
+    }
 }

@@ -99,7 +99,8 @@ final class SiteAccessTest extends TestCase
                 return; // it was not trusted
             }
         });
-        $jobs = (new Jobs())->segment('s', '127.0.0.0/8', null, ['outpost' => '127.0.0.1'])->device('c', 'ptz-camera', 's', ['address' => '127.0.0.1']);
+        $jobs = (new Jobs())->segment('s', '127.0.0.0/8', null, ['outpost' => '127.0.0.1']);
+        $jobs->device('c', 'ptz-camera', 's', ['address' => '127.0.0.1']);
         $jobs->row('tests', [
             'key' => 't', 'what' => 'reach', 'from' => 's', 'to' => 'c', 'port' => '443/tcp',
         ]);

@@ -43,7 +43,8 @@ final class KeptTest extends TestCase
         $refresh = self::keptIn($pool, self::job(2), 5, $clock);
         self::assertSame(['old', true], [$refresh->get('part', $make('new')), $refresh->isBehind()]);
         $whole = self::keptIn($pool, self::job(2), 5, $clock);
-        self::assertSame('of new', $whole->get('whole', static fn (): string => 'of '.$whole->get('part', $make('new'))), 'made of this state');
+        $made = $whole->get('whole', static fn (): string => 'of '.$whole->get('part', $make('new')));
+        self::assertSame('of new', $made, 'made of this state');
         self::assertFalse($whole->isBehind());
         $asked = self::keptIn($pool, self::job(3), 0, $clock);
         self::assertSame(['newest', false], [$asked->get('part', $make('newest')), $asked->isBehind()], 'who asks himself waits');

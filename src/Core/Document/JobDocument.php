@@ -270,7 +270,15 @@ final readonly class JobDocument
                         'pointer' => "/settings/$i/".$face->value,
                         'message' => new Message('There is no "{key}" in {section}.', ['key' => $text, 'section' => 'devices']),
                     ];
-                } elseif (Face::Seen !== $face) {
+                } elseif (Face::Seen === $face) {
+                    try {
+                        $setting->read($text);
+                    } catch (Malformed) {
+                        // A device said so: no error of the document, and no value either.
+                        $record['odd'] = $text;
+                        $record['seen'] = null;
+                    }
+                } else {
                     try {
                         $record[$face->value] = $setting->read($text);
                     } catch (Malformed $e) {

@@ -221,7 +221,7 @@ final class Plan
      */
     public static function isEmptySetting(array $row): bool
     {
-        return null === ($row['planned'] ?? $row['set'] ?? $row['seen'] ?? null);
+        return null === ($row['planned'] ?? $row['set'] ?? $row['seen'] ?? $row['odd'] ?? null);
     }
 
     /** @return RowData|null */
@@ -394,7 +394,8 @@ final class Plan
         $ports = $device->activeNics();
         foreach ($device->kind->settings as $setting) {
             foreach (\in_array($setting->scope, [SettingScope::Device, SettingScope::Item], true) ? $setting->slots() : [] as $slot) {
-                $slots[] = new SettingSlot(SettingRef::declared('devices', $device->key, $slot), $slot, null, $setting, $device->setting($slot));
+                $ref = SettingRef::declared('devices', $device->key, $slot);
+                $slots[] = new SettingSlot($ref, $slot, null, $setting, $device->setting($slot));
             }
         }
         foreach ($ports as $nic) {

@@ -105,6 +105,7 @@ final class Schema
                 Field::of('setBy', FieldType::Text),
                 Field::of('setAt', FieldType::Time),
                 Field::of('seen', FieldType::Face),
+                Field::of('odd', FieldType::Face),
                 Field::of('seenBy', FieldType::Text),
                 Field::of('seenAt', FieldType::Time),
             ],

@@ -10,7 +10,10 @@ namespace Vorhut\Core\Plan;
  */
 final readonly class TrackedValue
 {
-    /** @param bool $inherited `planned` is not this setting's own word: its segment, the job or its kind says so */
+    /**
+     * @param bool        $inherited `planned` is not this setting's own word: its segment, the job or its kind says so
+     * @param string|null $odd       what the device said and what this setting cannot be: kept as it was said, apart from what was seen
+     */
     public function __construct(
         public ?string $planned = null,
         public ?string $set = null,
@@ -20,6 +23,7 @@ final readonly class TrackedValue
         public ?string $seenBy = null,
         public ?string $seenAt = null,
         public bool $inherited = false,
+        public ?string $odd = null,
     ) {
     }
 
@@ -33,6 +37,8 @@ final readonly class TrackedValue
             $row->textOrNull('setAt'),
             $row->textOrNull('seenBy'),
             $row->textOrNull('seenAt'),
+            false,
+            $row->textOrNull('odd'),
         );
     }
 
@@ -66,12 +72,12 @@ final readonly class TrackedValue
     {
         return null !== $this->planned || null === $planned
             ? $this
-            : new self($planned, $this->set, $this->seen, $this->setBy, $this->setAt, $this->seenBy, $this->seenAt, true);
+            : new self($planned, $this->set, $this->seen, $this->setBy, $this->setAt, $this->seenBy, $this->seenAt, true, $this->odd);
     }
 
     public function isEmpty(): bool
     {
-        return null === $this->own(Face::Planned) && null === $this->set && null === $this->seen;
+        return null === $this->own(Face::Planned) && null === ($this->set ?? $this->seen ?? $this->odd);
     }
 
     public function setDiffers(): bool

@@ -74,7 +74,12 @@ final class KeptByRevision implements Kept
     private function kept(string $name): ?array
     {
         $kept = $this->pool->getItem($name)->get();
-        if (!\is_array($kept) || !\is_string($kept['stamp'] ?? null) || !\is_int($kept['at'] ?? null) || !\array_key_exists('result', $kept)) {
+        if (
+            !\is_array($kept)
+            || !\is_string($kept['stamp'] ?? null)
+            || !\is_int($kept['at'] ?? null)
+            || !\array_key_exists('result', $kept)
+        ) {
             return null;
         }
         $isOfThisState = '' !== $this->stamp && $kept['stamp'] === $this->stamp;

@@ -15,8 +15,8 @@ use Vorhut\Core\Sample\SampleJob;
 use Vorhut\Tests\Support\Jobs;
 
 /**
- * What the parts of an analysis cost, in operations and never in seconds: walks that are gone, predictions that are made. A job of twice the
- * size may cost twice as much, and a little over.
+ * What the parts of an analysis cost, in operations and never in seconds: walks that are gone, predictions that are made. A job of twice
+ * the size may cost twice as much, and a little over.
  */
 final class CostTest extends TestCase
 {

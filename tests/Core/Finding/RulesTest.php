@@ -228,6 +228,11 @@ final class RulesTest extends TestCase
         $dns = self::job()->segment('t', '10.64.31.0/24', '10.64.31.1', ['dns' => '10.64.30.53']);
         $dns->job['dns'] = '10.64.30.35';
         yield 'DNS servers that differ by swapped digits' => [['dns-near-miss'], $dns, false];
+        yield 'an answer that cannot be' => [
+            ['odd-answer'],
+            $cam([])->row('settings', ['key' => 'nics/c.lan#gateway', 'odd' => '10.64.30.999', 'seenBy' => 'Outpost']),
+            false,
+        ];
         yield 'a step that failed' => [
             ['step-failed'],
             $cam([])->row('marks', [
