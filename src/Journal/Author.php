@@ -10,6 +10,10 @@ use Vorhut\Entity\User;
 /** Who changes a job: a person by their login, whatever name they go by, or a part of the program. */
 final readonly class Author
 {
+    /** The parts of the program that change a job by themselves. */
+    public const OUTPOST = 'Outpost';
+    public const FILE_SERVER = 'File server';
+
     private function __construct(public string $name, public ?string $login)
     {
     }
@@ -17,6 +21,12 @@ final readonly class Author
     public static function of(User|string $who): self
     {
         return $who instanceof User ? new self($who->name, $who->login) : new self($who, null);
+    }
+
+    /** Whoever has no login and goes by one of their names; what people did before logins were written down is theirs. */
+    public static function isMachine(string $name, ?string $login): bool
+    {
+        return null === $login && \in_array($name, [self::OUTPOST, self::FILE_SERVER], true);
     }
 
     /** An entry from before logins were written down is its author's by the name. */

@@ -193,7 +193,7 @@ final readonly class Journal
                 $row->int('number'),
                 $row->text('made_at'),
                 $row->text('made_by'),
-                null === $row->textOrNull('login') && [] !== $edits,
+                Author::isMachine($row->text('made_by'), $row->textOrNull('login')),
                 Message::fromStored(json_decode($row->text('why'), true)),
                 'put' === ($only['do'] ?? null) ? ['before' => $only['before'] ?? null, 'after' => $only['after'] ?? null] : null,
             );

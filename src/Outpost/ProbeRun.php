@@ -12,6 +12,7 @@ use Vorhut\Core\Proof\ProofTest;
 use Vorhut\Core\Proof\TestPlan;
 use Vorhut\Core\Text\Message;
 use Vorhut\Entity\Job;
+use Vorhut\Journal\Author;
 use Vorhut\Journal\Conflict;
 use Vorhut\Journal\Journal;
 use Vorhut\Journal\Records;
@@ -143,7 +144,7 @@ final readonly class ProbeRun
                 $seen = $future->await();
                 $change = null === $seen ? null : Reader::change($plan, $plan->devices[$key], $seen);
                 try {
-                    null === $change || $this->journal->write($job, $change, 'Outpost');
+                    null === $change || $this->journal->write($job, $change, Author::OUTPOST);
                 } catch (Conflict|Refused) {
                     // Somebody changed it while we looked; the next look will see.
                     continue;
@@ -173,11 +174,11 @@ final readonly class ProbeRun
                 : new Message('Rehearsed: {what} Nothing was entered, for it was the lab that took it.', ['what' => $result['said']]);
         }
         if (null !== $result['change']) {
-            $this->journal->write($job, $result['change'], 'Outpost');
+            $this->journal->write($job, $result['change'], Author::OUTPOST);
         }
         if (null !== $result['seen']) {
             $plan = $this->records->plan($job);
-            $this->journal->write($job, Reader::change($plan, $plan->devices[$deviceKey], $result['seen']), 'Outpost');
+            $this->journal->write($job, Reader::change($plan, $plan->devices[$deviceKey], $result['seen']), Author::OUTPOST);
         }
 
         return $result['said'];

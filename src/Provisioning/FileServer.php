@@ -15,6 +15,7 @@ use Vorhut\Core\Plan\SettingChange;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\ProvisioningFile;
 use Vorhut\Entity\Job;
+use Vorhut\Journal\Author;
 use Vorhut\Journal\Journal;
 use Vorhut\Journal\Records;
 use Vorhut\Secrets\Vault;
@@ -23,7 +24,6 @@ use Vorhut\Secrets\Vault;
 final readonly class FileServer
 {
     private const REFUSAL_SECONDS = 600;
-    private const BY = 'File server';
 
     public function __construct(private Records $records, private Vault $vault, private Files $files, private Journal $journal)
     {
@@ -97,7 +97,7 @@ final readonly class FileServer
         $this->journal->write(
             $job,
             new Change(new Message('{tag} took its file.', ['tag' => $plan->devices[$device]->tag]), $edits),
-            self::BY,
+            Author::FILE_SERVER,
         );
     }
 

@@ -14,6 +14,8 @@ use Vorhut\Entity\Job;
 use Vorhut\Entity\User;
 use Vorhut\Exchange\Jobs;
 use Vorhut\Journal\Conflict;
+use Vorhut\Journal\History;
+use Vorhut\Journal\HistoryLine;
 use Vorhut\Journal\Journal;
 use Vorhut\Journal\Refused;
 use Vorhut\Tests\Support\ApplicationTestCase;
@@ -261,5 +263,35 @@ final class JournalTest extends ApplicationTestCase
         $this->journal()->undo($job, $this->journal()->undoable($job, 'Jo') ?? throw new \LogicException(), 'Jo');
 
         return $job;
+    }
+
+    public function testTheHistoryHasOneLineForARunOfMachinesAndItsPages(): void
+    {
+        $job = $this->jobOf();
+        $room = static fn (string $before, string $after): Edit => Edit::put('devices', 'cam-01', 'room', $before, $after);
+        $first = $this->plan($job)->devices['cam-01']->room;
+        foreach (['Mara', 'Outpost', 'File server', 'Outpost', 'Jo', 'Outpost'] as $i => $by) {
+            $this->write($job, $by, $room(0 === $i ? $first : 'Room '.($i - 1), 'Room '.$i));
+        }
+        $many = array_map(
+            static fn (string $key): Edit => Edit::put('devices', $key, 'note', null, str_repeat('n', 300)),
+            ['cam-01', 'cam-02', 'cam-03', 'pbx-01', 'sw-01', 'ra-01', 'ra-02', 'vc-01'],
+        );
+        $this->write($job, 'Jo', ...$many);
+        $lines = HistoryLine::fold($this->journal()->lines($job));
+        self::assertSame(
+            [['Jo', 0], ['Outpost', 0], ['Jo', 0], ['Outpost, File server', 3], ['Mara', 0]],
+            array_map(static fn (HistoryLine $one): array => [$one->by, \count($one->folded)], $lines),
+        );
+        self::assertNull($lines[0]->change, 'of many fields none is shown');
+        self::assertSame(['before' => 'Room 3', 'after' => 'Room 4'], $lines[2]->change);
+        self::assertSame('3 entries', (string) $lines[3]->why);
+        $earlier = $this->journal()->lines($job, [], $lines[3]->number);
+        self::assertSame(['Mara'], array_map(static fn (HistoryLine $one): string => $one->by, $earlier));
+        $keys = History::keys($this->plan($job), 'devices/cam-02');
+        self::assertSame([$lines[0]->number], array_map(
+            static fn (HistoryLine $one): int => $one->number,
+            $this->journal()->lines($job, $keys),
+        ), 'and nothing of a device that only begins alike');
     }
 }
