@@ -22,8 +22,8 @@ final readonly class Figures
         public int $tests,
         public int $asPlanned,
         public int $contrary,
-        public int $rehearsed = 0,
-        public bool $practice = false,
+        public int $rehearsed,
+        public bool $practice,
     ) {
     }
 }

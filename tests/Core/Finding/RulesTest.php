@@ -288,6 +288,16 @@ final class RulesTest extends TestCase
         self::assertSame([['x'], ['a']], [array_keys($after->extensions), array_keys($after->accounts)]);
     }
 
+    public function testOnlyOfAGatewayIsItSaidThatTheSheetsWouldNameIt(): void
+    {
+        $why = static fn (string $gateway, string $pool): string => (string) Findings::of(
+            (new Jobs())->segment('x', '10.64.30.0/24', $gateway, ['pools' => [$pool]])->plan(),
+            Findings::rules(),
+        )->all[0]->why;
+        self::assertStringContainsString('The sheets would say to type it', $why('10.64.31.1', '10.64.30.200-10.64.30.209'));
+        self::assertStringNotContainsString('The sheets', $why('10.64.30.1', '10.64.30.200-10.64.31.10'));
+    }
+
     public function testNearMissesAreNamedAsWhatTheyAre(): void
     {
         self::assertSame('two neighbours swapped.', NearMiss::of('10.64.30.12', '10.64.30.21')?->label());

@@ -166,6 +166,11 @@ final class BoardTest extends TestCase
             Edit::setting('devices/a#registration', \Vorhut\Core\Plan\Face::Seen, null, $word),
         ]));
         self::assertSame('registered', self::state($says('registered')));
+        $by = static fn (Plan $plan): string => (string) Board::of($plan)->phones[0]['registeredBy'];
+        self::assertSame(
+            ['', 'it says so itself, ', 'a call rang it'],
+            [$by($fetched), $by($says('registered')), $by(self::observed($fetched, Outcome::OneWaySound))],
+        );
         self::assertSame('fetched', self::state($says('not registered')));
         self::assertSame('called', self::state(self::observed($fetched, Outcome::Affirmed, test: 'hand:a:rang-and-spoke')));
         self::assertSame('fetched', self::state(self::observed($fetched, Outcome::Denied, test: 'hand:a:rang-and-spoke')));

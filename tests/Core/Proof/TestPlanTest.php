@@ -183,4 +183,33 @@ final class TestPlanTest extends TestCase
             self::assertNotSame([], $test->facts()->texts(), $test->key);
         }
     }
+
+    public function testWhatIsExpectedOfAnAccountTellsAMissingEntryFromAMissingWay(): void
+    {
+        $jobs = self::job()->device('pbx', 'on-site-pbx', 's0', ['address' => '10.64.0.10'])
+            ->device('p', 'desk-phone-poe', 's1', ['address' => '10.64.1.51'], ['mac' => '00-00-5E-00-53-01'])
+            ->row('extensions', ['key' => 'x', 'number' => '2101', 'pbx' => 'pbx', 'terminal' => 'sip', 'phone' => 'p'])
+            ->row('accounts', [
+                'key' => 'a', 'extension' => 'x', 'registrar' => 'pbx', 'user' => '2101', 'macEntered' => '00-00-5E-00-53-01',
+            ]);
+        $plan = $jobs->plan();
+        $expected = static fn (Edit ...$edits): ?Outcome => TestPlan::of(
+            $plan->with(new Change(new Message('x'), array_values($edits))),
+        )->test('register:2101')?->expected();
+
+        self::assertSame(Outcome::Registered, $expected());
+        self::assertSame(Outcome::Rejected, $expected(Edit::put('accounts', 'a', 'macEntered', '00-00-5E-00-53-01', null)));
+        self::assertSame(Outcome::Silent, $expected(Edit::setting('nics/pbx.lan#gateway', Face::Set, null, '')));
+        self::assertSame(Outcome::Silent, $expected(Edit::remove('accounts', $plan->row('accounts', 'a') ?? [])));
+    }
+
+    public function testWithoutAnAddressNobodyIsFoundOnTheOwnSegmentEither(): void
+    {
+        $plan = self::job()->device('c', 'room-codec', 's0', ['address' => '10.64.0.12'])->plan();
+        $expected = static fn (?string $set): ?Outcome => TestPlan::of(
+            $plan->with(new Change(new Message('x'), [Edit::setting('nics/c.lan#address', Face::Set, null, $set)])),
+        )->test('discover:s0>c')?->expected();
+
+        self::assertSame([Outcome::FoundByGroup, Outcome::NotFound], [$expected(null), $expected('')]);
+    }
 }

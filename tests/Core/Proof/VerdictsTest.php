@@ -215,6 +215,8 @@ final class VerdictsTest extends TestCase
         $jobs->row('observations', ['key' => 'site', 'at' => '2026-03-01T08:00:00Z'] + self::look($key, 'refuses', $jobs->plan()));
         $result = Proof::of($jobs->plan())->find($key);
         self::assertSame([Verdict::Contrary, Verdict::AsPlanned], [$result?->verdict, $result?->rehearsal?->verdict]);
+        self::assertFalse($result?->isOnlyRehearsed());
+        self::assertFalse(Proof::of(self::job()->plan())->find($key)?->isOnlyRehearsed());
 
         $practice = self::job();
         $practice->job += ['practice' => true];
