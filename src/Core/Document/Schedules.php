@@ -32,19 +32,28 @@ final class Schedules
         return array_merge(...array_values(self::addressesBySegment($plan)));
     }
 
-    /** @return array<string, list<Address>> segment key ('' for what is on none) → its rows by address, segments by name */
-    public static function addressesBySegment(Plan $plan): array
+    /**
+     * @param string|null $only of one segment alone; the others stand there without rows
+     *
+     * @return array<string, list<Address>> segment key ('' for what is on none) → its rows by address, segments by name
+     */
+    public static function addressesBySegment(Plan $plan, ?string $only = null): array
     {
         $rows = [];
         foreach ($plan->devices as $device) {
-            foreach ($device->nics as $nic) {
-                if (!$nic->passive) {
-                    $rows[isset($plan->segments[$nic->segment ?? '']) ? (string) $nic->segment : ''][] = self::ofNic($plan, $device, $nic);
+            foreach ($device->activeNics() as $nic) {
+                $segment = isset($plan->segments[$nic->segment ?? '']) ? (string) $nic->segment : '';
+                $rows[$segment] ??= [];
+                if (null === $only || $only === $segment) {
+                    $rows[$segment][] = self::ofNic($plan, $device, $nic);
                 }
             }
         }
         foreach ($plan->routerPorts as $port) {
-            $rows[$port->segment][] = self::ofRouterPort($plan, $port);
+            $rows[$port->segment] ??= [];
+            if (null === $only || $only === $port->segment) {
+                $rows[$port->segment][] = self::ofRouterPort($plan, $port);
+            }
         }
         foreach ($rows as $key => $some) {
             usort(

@@ -23,6 +23,8 @@ final readonly class HandoverController
 {
     /** Devices and tests that one page can hold. */
     private const AT_ONCE = 600;
+    /** No segment is called so. */
+    private const NONE = '-';
     /** So many of what is left to do stand on the page of a large job. */
     private const LEFT = 60;
 
@@ -41,13 +43,14 @@ final readonly class HandoverController
         $view = $this->pages->open($slug);
 
         $proof = $view->proof();
-        $addresses = Schedules::addressesBySegment($view->plan);
         // Everything at once is for the printer; on a screen a large job is turned over segment by segment.
         $whole = $request->query->getBoolean('all')
             || \count($view->plan->devices) + \count($proof->results) <= self::AT_ONCE;
+        // Without a filter the rows of the one segment that is shown are enough.
+        $all = $whole || '' !== trim($request->query->getString('q'));
         $segments = Window::asked(
             $request,
-            $addresses,
+            Schedules::addressesBySegment($view->plan, $all ? null : self::NONE),
             static fn (array $rows): array => array_merge(...array_map(
                 static fn (array $row): array => [$row['segment'], $row['tag'], $row['address'], $row['room']],
                 $rows,
@@ -57,7 +60,10 @@ final readonly class HandoverController
         );
 
         return $this->pages->show($view, 'handover', $request, [
-            'addresses' => $segments->items,
+            'addresses' => $all ? $segments->items : array_intersect_key(
+                Schedules::addressesBySegment($view->plan, (string) array_key_first($segments->items)),
+                $segments->items,
+            ),
             'window' => $segments,
             'keep' => [],
             'path' => "/j/$slug/handover",

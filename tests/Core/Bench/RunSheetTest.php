@@ -305,4 +305,19 @@ final class RunSheetTest extends TestCase
         self::assertSame(1, Queue::of($plan)->stopOf('p')?->number);
         self::assertNull(Queue::of($plan)->stopOf('nobody'));
     }
+
+    public function testAfterAFailedStepTheNextWayIsNamed(): void
+    {
+        $plan = (new Jobs())->segment('s', '10.64.30.0/24')
+            ->device('c', 'ptz-camera', 's', ['address' => '10.64.30.31'])
+            ->device('p', 'desk-phone-poe', 's', ['address' => '10.64.30.32'])->plan();
+        $next = static function (string $device, string $step) use ($plan): string {
+            $one = $plan->devices[$device];
+
+            return (string) RunSheet::nextWay($one->kind->step($step) ?? self::fail('no such step'), $one);
+        };
+        self::assertStringContainsString('It may not be as the factory made it. Find its address by', $next('c', 'reach'));
+        self::assertSame('Try it another way: On its web page.', $next('p', 'server'));
+        self::assertStringStartsWith('Do the step before it once more', $next('c', 'hook-up'));
+    }
 }

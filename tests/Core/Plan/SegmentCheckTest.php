@@ -33,6 +33,15 @@ final class SegmentCheckTest extends TestCase
         self::assertCount(2, SegmentCheck::of($segment, Jobs::catalogue()), 'one overlap, at two fields');
     }
 
+    public function testAGatewayAndAnOutpostOutsideAreToldApart(): void
+    {
+        $segment = (new Jobs())->segment('s', '10.1.1.0/24', '10.1.2.1', ['outpost' => '10.1.2.9'])->plan()->segments['s'];
+        self::assertSame([
+            'gateway' => '10.1.2.1 is not in 10.1.1.0/24: a device sends only to a gateway on its own wire.',
+            'outpost' => '10.1.2.9 is not in 10.1.1.0/24: from there nothing of this segment is seen.',
+        ], array_map(strval(...), array_column(SegmentCheck::of($segment, Jobs::catalogue()), 'what', 'field')));
+    }
+
     public function testTwoOfOneFieldThatOverlapAreToldOnce(): void
     {
         $segment = (new Jobs())->segment('s', '10.1.1.0/24', '10.1.1.1', [

@@ -25,6 +25,7 @@ final class AnswerTest extends TestCase
     {
         $yes = Answer::of(self::question(), 'yes');
         self::assertSame([Outcome::Affirmed, 'yes'], [$yes->outcome, (string) $yes->detail]);
+        self::assertSame('yes: All of it.', (string) Answer::of(self::question(), 'yes', note: 'All of it.')->detail);
         $no = Answer::of(self::question(), 'no', note: ' It hums. ');
         self::assertSame([Outcome::Denied, 'no: It hums.'], [$no->outcome, (string) $no->detail]);
         foreach ([['no', ''], ['perhaps', ''], ['', 'x'], ['yes', str_repeat('x', 501)]] as [$word, $note]) {

@@ -138,6 +138,9 @@ final class BoardTest extends TestCase
             ),
             'a call moves the phone that it rang, and no other',
         );
+        $board = Board::of(self::observed($fetched, Outcome::DeviceAnswers));
+        self::assertSame([1, 1, 0], [$board->count('called'), $board->count('waiting'), $board->count('registered')]);
+        self::assertSame(['called', null], [$board->stateOf('a'), $board->stateOf('pbx')]);
         self::assertSame(
             'fetched',
             self::state(self::observed($fetched, Outcome::DeviceAnswers, basis: ['old=ground'])),

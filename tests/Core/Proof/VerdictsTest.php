@@ -8,7 +8,9 @@ use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\Observation;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\Row;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\Proof;
 use Vorhut\Core\Proof\ProofTest;
@@ -223,6 +225,14 @@ final class VerdictsTest extends TestCase
         $practice->row('observations', ['key' => 'lab', 'onSite' => false] + self::look($key, 'answers', $practice->plan()));
         $result = Proof::of($practice->plan())->find($key);
         self::assertSame([Verdict::AsPlanned, null], [$result?->verdict, $result?->rehearsal], 'of a practice job the lab is the site');
+    }
+
+    public function testAnObservationSaysWhereItStood(): void
+    {
+        $place = static fn (array $more): string => (string) Observation::fromRow(new Row($more))->place();
+        self::assertSame('', $place(['by' => 'Jo']));
+        self::assertSame('van, eth1', $place(['outpost' => 'van', 'adapter' => 'eth1']));
+        self::assertSame('van, eth1, 10.64.40.9', $place(['outpost' => 'van', 'adapter' => 'eth1', 'address' => '10.64.40.9']));
     }
 
     public function testWhatArrivedLastCountsWhateverItsClockSaid(): void
