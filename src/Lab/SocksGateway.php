@@ -5,17 +5,18 @@ declare(strict_types=1);
 namespace Vorhut\Lab;
 
 use Amp\ByteStream\StreamException;
+use Amp\CancelledException;
 use Amp\Socket\ConnectContext;
 use Amp\Socket\DnsSocketConnector;
 use Amp\Socket\InternetAddress;
 use Amp\Socket\Socket;
 use Amp\Socket\SocketException;
+use Amp\TimeoutCancellation;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Socket\Background;
 use Vorhut\Socket\Loopback;
 
 use function Amp\ByteStream\pipe;
-use function Amp\delay;
 use function Amp\Socket\bindUdpSocket;
 use function Amp\Socket\listen;
 
@@ -93,7 +94,7 @@ final class SocksGateway
             }
             if (null === $holder || !$job->isUp($holder) || !$network->connects($asker, $holder, $destination['port'])) {
                 // Lost on the wire: nothing comes back, and the asker finds out by waiting.
-                delay(self::SILENCE);
+                self::stayThere($client);
 
                 return;
             }
@@ -125,6 +126,19 @@ final class SocksGateway
         }
         // Nobody plays the place that asks: there is no network to send into.
         $client->write("\x05\x03\x00\x01\0\0\0\0\0\0");
+    }
+
+    /** Says nothing for as long as somebody waits: one who went away must not hold a descriptor, for a range search asks hundreds. */
+    private static function stayThere(Socket $client): void
+    {
+        try {
+            $until = new TimeoutCancellation(self::SILENCE);
+            do {
+                $more = $client->read($until);
+            } while (null !== $more);
+        } catch (CancelledException) {
+            return;
+        }
     }
 
     private static function read(Socket $client, int $bytes): string

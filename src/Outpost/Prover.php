@@ -36,7 +36,7 @@ final class Prover
     private const SECURED = [443, 5061];
     /** A power of two: what one search asks at most. */
     private const RANGE_AT_MOST = 256;
-    private const SEARCHED_AT_ONCE = 64;
+    private const SEARCHED_AT_ONCE = 32;
 
     /** @var array<string, Future<list<string>>> place, range and port → who answered */
     private array $swept = [];

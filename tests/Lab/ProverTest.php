@@ -201,4 +201,17 @@ final class ProverTest extends TestCase
         $gateway = $plan->with($again)->nics['cam.lan']->setting('gateway');
         self::assertSame(["$this->net.40.1", null], [$gateway->seen, $gateway->odd]);
     }
+
+    public function testASearchOfAWholeRangeLeavesNothingOpenInTheLab(): void
+    {
+        $open = static fn (): int => \count(scandir('/proc/self/fd') ?: []);
+        $before = $open();
+        (new Prover($this->bench->access(), new Http($this->bench->access())))->sweep(
+            $this->place(),
+            Range::fromString("$this->net.40.64-$this->net.40.254"),
+            80,
+        );
+        $this->bench->settle(0.3);
+        self::assertLessThan($before + 20, $open(), 'outpost and lab are one process here');
+    }
 }
