@@ -20,7 +20,7 @@ final readonly class ForgetCommand
     public function __invoke(
         OutputInterface $output,
         #[Option('older than so many days')]
-        int $days = 400,
+        int $days = Journal::EVIDENCE_DAYS,
         #[Option('only of this job')]
         ?string $job = null,
     ): int {

@@ -21,8 +21,6 @@ use function Amp\delay;
 final readonly class OutpostCommand
 {
     private const DAY = 86400;
-    /** How long evidence is kept that no verdict stands on. */
-    private const KEPT = '-400 days';
 
     public function __construct(
         private Orders $orders,
@@ -47,9 +45,7 @@ final readonly class OutpostCommand
             $this->manager->clear();
             if (time() - $tidied > self::DAY) {
                 $tidied = time();
-                foreach ($this->jobs->all() as $job) {
-                    $this->journal->forget($job, $this->journal->now(self::KEPT));
-                }
+                $this->tidy($output);
             }
             $order = $this->orders->claim();
             if (null === $order) {
@@ -70,6 +66,18 @@ final readonly class OutpostCommand
         }
 
         return CommandInput::DONE;
+    }
+
+    /** Old evidence goes; if that fails, it goes tomorrow, and the orders are worked off all the same. */
+    private function tidy(OutputInterface $output): void
+    {
+        try {
+            foreach ($this->jobs->all() as $job) {
+                $this->journal->forget($job, $this->journal->now('-'.Journal::EVIDENCE_DAYS.' days'));
+            }
+        } catch (\Throwable $e) {
+            $output->writeln(date('H:i:s').' old evidence was not dropped: '.$e->getMessage(), OutputInterface::OUTPUT_RAW);
+        }
     }
 
     private function work(WorkOrder $order): string

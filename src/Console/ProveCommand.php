@@ -12,6 +12,7 @@ use Vorhut\Core\Proof\Proof;
 use Vorhut\Core\Proof\ProofTest;
 use Vorhut\Core\Proof\TestResult;
 use Vorhut\Core\Proof\Verdict;
+use Vorhut\Journal\Author;
 use Vorhut\Journal\Records;
 use Vorhut\Outpost\ProbeRun;
 
@@ -39,10 +40,10 @@ final readonly class ProveCommand
         if ($open) {
             $keys = array_map(
                 static fn (TestResult $result): string => $result->test->key,
-                Proof::of($this->records->plan($stored))->open($stored->rehearsed && true !== $stored->practice),
+                Proof::of($this->records->plan($stored))->open($stored->isRehearsing()),
             );
         }
-        $this->round->run($stored, $keys, 'Outpost', 'text' === $format ? static function (ProofTest $done) use ($output): void {
+        $this->round->run($stored, $keys, Author::OUTPOST, 'text' === $format ? static function (ProofTest $done) use ($output): void {
             $output->isVerbose() && $output->writeln('proved '.$done->title, OutputInterface::OUTPUT_RAW);
         } : null);
         $proof = Proof::of($this->records->plan($stored));

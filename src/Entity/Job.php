@@ -105,4 +105,10 @@ class Job
 
     #[ORM\Column(name: 'note', type: 'text', nullable: true)]
     public ?string $note = null;
+
+    /** The lab plays it, and what is found there proves nothing of its site; of a practice job the lab is the site. */
+    public function isRehearsing(): bool
+    {
+        return $this->rehearsed && true !== $this->practice;
+    }
 }

@@ -9,27 +9,43 @@ use Vorhut\Core\Plan\Plan;
 /** Which entries of the journal are about a record: it, its ports, its settings, its marks, and nothing that only begins alike. */
 final class History
 {
+    /** Fields by which a record that came or went says whose it is. */
+    private const OWNERS = ['device', 'phone', 'router', 'extension'];
+
     /**
-     * The texts that stand in an edit of the record or of what belongs to it, each as the journal quotes it: with what may follow.
+     * The beginnings of edits, as the journal stores them, of the record and of what belongs to it. A value that happens to read like a
+     * key is none of them.
      *
      * @param string $record `section/key`; the empty text asks for all
      *
      * @return list<string>
      */
-    public static function keys(Plan $plan, string $record): array
+    public static function patterns(Plan $plan, string $record): array
     {
         [$section, $key] = explode('/', $record, 2) + [1 => ''];
         if ('' === $key || 'tests' === $section) {
             return [];
         }
-        $keys = [$key.'"', $section.'/'.$key.'#', $section.'/'.$key.'"'];
-        foreach ('devices' === $section ? $plan->devices[$key]->nics ?? [] : [] as $nic) {
-            array_push($keys, $nic->key.'"', $nic->record().'#');
+        $patterns = [self::of($section, $key), self::of('settings', $record.'#', false)];
+        foreach (self::OWNERS as $owner) {
+            $patterns[] = json_encode($owner).':'.json_encode($key);
         }
-        foreach ('devices' === $section ? $plan->devices[$key]->kind->steps ?? [] : [] as $step) {
-            $keys[] = $key.'.'.$step->code.'"';
+        $device = 'devices' === $section ? $plan->devices[$key] ?? null : null;
+        foreach ($device->nics ?? [] as $nic) {
+            array_push($patterns, self::of('nics', $nic->key), self::of('settings', $nic->record().'#', false));
+        }
+        foreach ($device->kind->steps ?? [] as $step) {
+            $patterns[] = self::of('marks', $key.'.'.$step->code);
         }
 
-        return $keys;
+        return $patterns;
+    }
+
+    /** @param bool $whole the key is all of it, and not only its beginning */
+    private static function of(string $section, string $key, bool $whole = true): string
+    {
+        $quoted = (string) json_encode($key);
+
+        return '"section":'.json_encode($section).',"key":'.($whole ? $quoted : substr($quoted, 0, -1));
     }
 }

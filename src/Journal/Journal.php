@@ -32,6 +32,8 @@ final readonly class Journal
 {
     /** How often a change is tried that the database broke off because two waited for each other. */
     private const TRIES = 3;
+    /** Days for which evidence is kept that no verdict stands on. */
+    public const EVIDENCE_DAYS = 400;
     /** Characters of edits that a line of the history still looks into. */
     private const SHORT = 2000;
 
@@ -166,7 +168,7 @@ final readonly class Journal
     /**
      * The history as it is shown, the newest first; of a change of many fields only that it was made.
      *
-     * @param list<string> $about  keys of which one must stand in it; empty for all
+     * @param list<string> $about  texts of which one must stand in its edits, as History::patterns() gives them; empty for all
      * @param int|null     $before only what is older than this number
      *
      * @return list<HistoryLine>
@@ -181,7 +183,7 @@ final readonly class Journal
                 self::SHORT,
                 $job->id,
                 $before ?? \PHP_INT_MAX,
-                ...array_map(static fn (string $key): string => '%"'.addcslashes($key, '%_\\').'%', $about),
+                ...array_map(static fn (string $text): string => '%'.addcslashes($text, '%_\\').'%', $about),
             ],
         );
         $lines = [];

@@ -47,9 +47,10 @@ final readonly class ProbeRun
     public function run(Job $job, ?array $keys, string $by, ?\Closure $told = null): int
     {
         $plan = $this->records->plan($job);
+        $wanted = null === $keys ? null : array_fill_keys($keys, true);
         $tests = array_filter(
             TestPlan::of($plan)->tests,
-            static fn (ProofTest $test): bool => !$test->isByHand() && (null === $keys || \in_array($test->key, $keys, true)),
+            static fn (ProofTest $test): bool => !$test->isByHand() && (null === $wanted || isset($wanted[$test->key])),
         );
         $secrets = $this->vault->open($job);
         $access = $this->accesses->for($job);
@@ -98,7 +99,8 @@ final readonly class ProbeRun
                 }
             }
         }
-        if (self::isEntered($job, $access)) {
+        // What a stand-in holds is not what the device on site holds.
+        if (!$job->isRehearsing()) {
             $this->readBack($job, $places, array_keys($look), $secrets, new Reader(new Http($access)));
         }
 
@@ -168,7 +170,7 @@ final readonly class ProbeRun
             $device,
             self::passwords($device, $this->vault->open($job)),
         );
-        if (!self::isEntered($job, $access)) {
+        if ($job->isRehearsing()) {
             return null === $result['change']
                 ? $result['said']
                 : new Message('Rehearsed: {what} Nothing was entered, for it was the lab that took it.', ['what' => $result['said']]);
@@ -187,15 +189,7 @@ final readonly class ProbeRun
     /** @return list<string> what a device that was just written to has to be asked anew */
     public function toAskAnew(Job $job, string $deviceKey): array
     {
-        $plan = $this->records->plan($job);
-
-        return Proof::of($plan)->toAskAnewAt($deviceKey, $job->rehearsed && !$plan->isPractice());
-    }
-
-    /** What a stand-in of the lab holds is not what the device on site holds; of a practice job it is. */
-    private static function isEntered(Job $job, NetworkAccess $access): bool
-    {
-        return $access->isOnSite() || true === $job->practice;
+        return Proof::of($this->records->plan($job))->toAskAnewAt($deviceKey, $job->isRehearsing());
     }
 
     /**

@@ -58,7 +58,7 @@ final readonly class FileServer
                 'onSite' => !$fromLab,
             ]);
         }
-        if (200 === $served->status && null !== $served->device && (!$fromLab || $plan->isPractice())) {
+        if (200 === $served->status && null !== $served->device && !($fromLab && $job->isRehearsing())) {
             $this->written($job, $plan, $served->device);
         }
 

@@ -288,10 +288,29 @@ final class JournalTest extends ApplicationTestCase
         self::assertSame('3 entries', (string) $lines[3]->why);
         $earlier = $this->journal()->lines($job, [], $lines[3]->number);
         self::assertSame(['Mara'], array_map(static fn (HistoryLine $one): string => $one->by, $earlier));
-        $keys = History::keys($this->plan($job), 'devices/cam-02');
-        self::assertSame([$lines[0]->number], array_map(
+    }
+
+    public function testTheHistoryOfARecordIsItsOwnAndThatOfWhatBelongsToIt(): void
+    {
+        $job = $this->jobOf();
+        $plan = $this->plan($job);
+        $this->write($job, 'Mara', Edit::put('devices', 'cam-02', 'room', $plan->devices['cam-02']->room, 'Mast'));
+        $this->write($job, 'Mara', Edit::setting('nics/cam-02.lan#dns', Face::Set, null, ''));
+        $this->write($job, 'Mara', Edit::setting('devices/cam-02#timeZone', Face::Planned, null, 'Europe/Oslo'));
+        $this->write($job, 'Mara', Edit::remove('marks', $plan->row('marks', 'cam-02.unpack') ?? []));
+        $this->write($job, 'Mara', Edit::add('nics', [
+            'key' => 'extra', 'device' => 'cam-02', 'name' => 'extra', 'mode' => 'static',
+        ]));
+        $this->write($job, 'Mara', Edit::put('devices', 'cam-03', 'room', $plan->devices['cam-03']->room, 'cam-02'));
+        $this->write($job, 'Mara', Edit::put('devices', 'cam-01', 'note', null, 'devices/cam-02#timeZone'));
+        $about = fn (string $record): array => array_map(
             static fn (HistoryLine $one): int => $one->number,
-            $this->journal()->lines($job, $keys),
-        ), 'and nothing of a device that only begins alike');
+            $this->journal()->lines($job, History::patterns($plan, $record)),
+        );
+        $last = $this->journal()->lines($job)[0]->number;
+        self::assertSame([$last - 2, $last - 3, $last - 4, $last - 5, $last - 6], $about('devices/cam-02'));
+        self::assertSame([$last - 1], $about('devices/cam-03'), 'a value that reads like a key is none');
+        self::assertSame([], $about('devices/cam-0'), 'nor what only begins alike');
+        self::assertCount(7, \array_slice($about(''), 0, 7));
     }
 }

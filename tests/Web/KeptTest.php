@@ -15,7 +15,7 @@ use Vorhut\Core\Analysis\NotKept;
 use Vorhut\Core\Document\JobDocument;
 use Vorhut\Entity\Job;
 use Vorhut\Tests\Support\Jobs;
-use Vorhut\Web\Frame\KeptByRevision;
+use Vorhut\Web\Frame\KeptByStamp;
 
 /** What is kept of an analysis is what would be computed, and no longer than it is true. */
 final class KeptTest extends TestCase
@@ -29,9 +29,9 @@ final class KeptTest extends TestCase
         return $job;
     }
 
-    private static function keptIn(ArrayAdapter $pool, Job $job, int $patient = 0, ?ClockInterface $clock = null): KeptByRevision
+    private static function keptIn(ArrayAdapter $pool, Job $job, int $patient = 0, ?ClockInterface $clock = null): KeptByStamp
     {
-        return new KeptByRevision($pool, new LockFactory(new InMemoryStore()), $clock ?? new MockClock(), $job, $patient);
+        return new KeptByStamp($pool, new LockFactory(new InMemoryStore()), $clock ?? new MockClock(), $job, $patient);
     }
 
     public function testARefreshTakesWhatIsAFewSecondsOldAndSaysSoButNothingIsMadeOfIt(): void
@@ -46,7 +46,11 @@ final class KeptTest extends TestCase
         $made = $whole->get('whole', static fn (): string => 'of '.$whole->get('part', $make('new')));
         self::assertSame('of new', $made, 'made of this state');
         self::assertFalse($whole->isBehind());
-        $asked = self::keptIn($pool, self::job(3), 0, $clock);
+        self::keptIn($pool, self::job(2), 0, $clock)->get('other', $make('old'));
+        $two = self::keptIn($pool, self::job(3), 5, $clock);
+        self::assertSame('newer newer', $two->get('two', static fn (): string => $two->get('part', $make('newer'))
+            .' '.$two->get('other', $make('newer'))), 'all of it, not only the first');
+        $asked = self::keptIn($pool, self::job(5), 0, $clock);
         self::assertSame(['newest', false], [$asked->get('part', $make('newest')), $asked->isBehind()], 'who asks himself waits');
         $clock->sleep(6);
         $late = self::keptIn($pool, self::job(4), 5, $clock);

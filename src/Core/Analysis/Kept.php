@@ -17,4 +17,7 @@ interface Kept
      * @return T
      */
     public function get(string $part, \Closure $make): mixed;
+
+    /** Whether something was given that is of an older state. */
+    public function isBehind(): bool;
 }

@@ -11,4 +11,9 @@ final readonly class NotKept implements Kept
     {
         return $make();
     }
+
+    public function isBehind(): bool
+    {
+        return false;
+    }
 }

@@ -32,47 +32,50 @@ final class Schedules
         return array_merge(...array_values(self::addressesBySegment($plan)));
     }
 
-    /**
-     * @param string|null $only of one segment alone; the others stand there without rows
-     *
-     * @return array<string, list<Address>> segment key ('' for what is on none) → its rows by address, segments by name
-     */
-    public static function addressesBySegment(Plan $plan, ?string $only = null): array
+    /** @return array<string, list<Address>> segment key ('' for what is on none) → its rows by address, segments by name */
+    public static function addressesBySegment(Plan $plan): array
     {
-        $rows = [];
+        return array_map(static fn (string $key): array => self::addressesOn($plan, $key), self::segments($plan));
+    }
+
+    /** @return array<string, string> the keys of segments that somebody is on, by name; '' last where somebody is on none */
+    public static function segments(Plan $plan): array
+    {
+        $keys = [];
         foreach ($plan->devices as $device) {
             foreach ($device->activeNics() as $nic) {
-                $segment = isset($plan->segments[$nic->segment ?? '']) ? (string) $nic->segment : '';
-                $rows[$segment] ??= [];
-                if (null === $only || $only === $segment) {
-                    $rows[$segment][] = self::ofNic($plan, $device, $nic);
-                }
+                $key = isset($plan->segments[$nic->segment ?? '']) ? (string) $nic->segment : '';
+                $keys[$key] = $key;
             }
         }
         foreach ($plan->routerPorts as $port) {
-            $rows[$port->segment] ??= [];
-            if (null === $only || $only === $port->segment) {
-                $rows[$port->segment][] = self::ofRouterPort($plan, $port);
+            $keys[$port->segment] = $port->segment;
+        }
+        uksort($keys, static fn (string $a, string $b): int => ['' === $a, $plan->segments[$a]->name ?? '', $a]
+            <=> ['' === $b, $plan->segments[$b]->name ?? '', $b]);
+
+        return $keys;
+    }
+
+    /**
+     * @param string $segment its key; '' for what is on none
+     *
+     * @return list<Address> by address
+     */
+    public static function addressesOn(Plan $plan, string $segment): array
+    {
+        $rows = [];
+        foreach ('' === $segment ? $plan->nics : $plan->nicsOn($segment) as $nic) {
+            $device = $plan->devices[$nic->device] ?? null;
+            if (null !== $device && !$nic->passive && ('' !== $segment || !isset($plan->segments[$nic->segment ?? '']))) {
+                $rows[] = self::ofNic($plan, $device, $nic);
             }
         }
-        foreach ($rows as $key => $some) {
-            usort(
-                $some,
-                static fn (array $a, array $b): int => [
-                    Ipv4::tryFromString($a['address'])->number ?? 0,
-                    $a['tag'],
-                ] <=> [Ipv4::tryFromString($b['address'])->number ?? 0, $b['tag']],
-            );
-            $rows[$key] = $some;
+        foreach ($plan->routerPortsOn($segment) as $port) {
+            $rows[] = self::ofRouterPort($plan, $port);
         }
-        uksort(
-            $rows,
-            static fn (string $a, string $b): int => [
-                '' === $a,
-                $plan->segments[$a]->name ?? '',
-                $a,
-            ] <=> ['' === $b, $plan->segments[$b]->name ?? '', $b],
-        );
+        usort($rows, static fn (array $a, array $b): int => [Ipv4::tryFromString($a['address'])->number ?? 0, $a['tag']]
+            <=> [Ipv4::tryFromString($b['address'])->number ?? 0, $b['tag']]);
 
         return $rows;
     }

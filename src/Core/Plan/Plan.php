@@ -53,6 +53,8 @@ final class Plan
 
     /** @var array<string, list<Nic>>|null segment → ports */
     private ?array $nicsOn = null;
+    /** @var array<string, list<RouterPort>>|null segment → interfaces of routers */
+    private ?array $routerPortsOn = null;
     /** @var array<array-key, Device> by tag in small letters, and by key */
     private array $byTag = [];
     /** @var array<array-key, Extension> */
@@ -275,6 +277,19 @@ final class Plan
         }
 
         return $this->nicsOn[$segment] ?? [];
+    }
+
+    /** @return list<RouterPort> interfaces of routers on a segment */
+    public function routerPortsOn(string $segment): array
+    {
+        if (null === $this->routerPortsOn) {
+            $this->routerPortsOn = [];
+            foreach ($this->routerPorts as $port) {
+                $this->routerPortsOn[$port->segment][] = $port;
+            }
+        }
+
+        return $this->routerPortsOn[$segment] ?? [];
     }
 
     public function segmentOf(Device $device): ?Segment

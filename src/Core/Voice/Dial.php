@@ -7,6 +7,7 @@ namespace Vorhut\Core\Voice;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\Facts;
+use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Core\Walk\Walk;
@@ -49,7 +50,7 @@ final readonly class Dial implements \JsonSerializable
             return new self($from->number, $digits, $outcome, null, [...$steps, $why], false, $facts, $walk);
         };
         $facts->note('job:emergencyNumbers', implode(' ', $plan->job->texts('emergencyNumbers')));
-        if (\in_array($digits, self::emergency($model), true)) {
+        if (\in_array($digits, self::emergency($plan), true)) {
             return $end(
                 'barred',
                 new Message(
@@ -164,11 +165,11 @@ final readonly class Dial implements \JsonSerializable
     }
 
     /** @return list<string> the numbers with and without the outside digit */
-    public static function emergency(NetworkModel $model): array
+    public static function emergency(Plan $plan): array
     {
-        $outside = $model->plan->job->text('outsideDigit');
+        $outside = $plan->job->text('outsideDigit');
         $numbers = [];
-        foreach ($model->plan->job->texts('emergencyNumbers') as $number) {
+        foreach ($plan->job->texts('emergencyNumbers') as $number) {
             $numbers[] = $number;
             if ('' !== $outside) {
                 $numbers[] = $outside.$number;

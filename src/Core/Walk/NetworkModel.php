@@ -42,8 +42,6 @@ final class NetworkModel
     private array $rules = [];
     /** @var array<string, list<FilterRule>>|null router → rules */
     private ?array $rulesOf = null;
-    /** @var array<string, RouterPort>|null segment → its first router port */
-    private ?array $portOn = null;
     /** @var array<string, Walk> the last ones: many tests go part of the way together */
     private array $walks = [];
 
@@ -130,14 +128,7 @@ final class NetworkModel
 
     public function portOn(string $segment): ?RouterPort
     {
-        if (null === $this->portOn) {
-            $this->portOn = [];
-            foreach ($this->plan->routerPorts as $port) {
-                $this->portOn[$port->segment] ??= $port;
-            }
-        }
-
-        return $this->portOn[$segment] ?? null;
+        return $this->plan->routerPortsOn($segment)[0] ?? null;
     }
 
     public function routingTable(string $router): RoutingTable

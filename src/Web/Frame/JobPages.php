@@ -21,6 +21,7 @@ use Vorhut\Core\Analysis\Figures;
 use Vorhut\Entity\Job;
 use Vorhut\Entity\User;
 use Vorhut\Exchange\Jobs;
+use Vorhut\Journal\History;
 use Vorhut\Journal\HistoryLine;
 use Vorhut\Journal\Journal;
 use Vorhut\Journal\Records;
@@ -73,11 +74,11 @@ final readonly class JobPages
         return new JobView($job, $this->records->plan($job), $kept);
     }
 
-    private function kept(Job $job): KeptByRevision
+    private function kept(Job $job): KeptByStamp
     {
         $refreshes = $this->requests->getCurrentRequest()?->headers->has('X-Since') ?? false;
 
-        return new KeptByRevision($this->cache, $this->locks, $this->clock, $job, $refreshes ? self::PATIENT : 0);
+        return new KeptByStamp($this->cache, $this->locks, $this->clock, $job, $refreshes ? self::PATIENT : 0);
     }
 
     public function user(): User
@@ -133,7 +134,7 @@ final readonly class JobPages
             'sel' => $selected,
             'history' => HistoryLine::fold($this->journal->lines(
                 $view->job,
-                $view->historyKeys($selected),
+                History::patterns($view->plan, $selected),
                 $past > 0 ? $past : null,
             )),
             'past' => $past,
@@ -141,7 +142,7 @@ final readonly class JobPages
             'redoable' => $this->journal->redoable($view->job, $by),
             'orders' => $orders,
             // What was given out of an older state is asked for again at the next look.
-            'since' => self::since($view->job, $orders).($view->kept instanceof KeptByRevision && $view->kept->isBehind() ? '.behind' : ''),
+            'since' => self::since($view->job, $orders).($view->kept->isBehind() ? '.behind' : ''),
             // Forms come back to the page as it was before; the page refreshes itself with its feedback.
             'here' => FormFeedback::without($request->getRequestUri()),
             'live' => $request->getRequestUri(),

@@ -24,7 +24,6 @@ use Vorhut\Core\Proof\Board;
 use Vorhut\Core\Proof\Proof;
 use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Entity\Job;
-use Vorhut\Journal\History;
 
 /** One job as a page sees it: the snapshot and what the core computes from it, each computed once and only when asked for. */
 final class JobView
@@ -44,12 +43,6 @@ final class JobView
     public function proof(): Proof
     {
         return $this->analysis->proof();
-    }
-
-    /** The lab plays this job, and what is found in it proves nothing of the site. */
-    public function isRehearsing(): bool
-    {
-        return $this->job->rehearsed && !$this->plan->isPractice();
     }
 
     public function queue(): Queue
@@ -129,12 +122,6 @@ final class JobView
     public function slot(Device $device, string $local): ?SettingSlot
     {
         return $this->plan->slot($device, $local);
-    }
-
-    /** @return list<string> keys by which the journal knows a record and what belongs to it; none for the whole job */
-    public function historyKeys(string $record): array
-    {
-        return History::keys($this->plan, $record);
     }
 
     public function sheet(Device $device): RunSheet

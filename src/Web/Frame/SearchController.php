@@ -54,14 +54,10 @@ final readonly class SearchController
 
     public static function find(Plan $plan, string $asked): ?string
     {
+        $asked = self::named($asked);
         $device = $plan->deviceTagged($asked);
         if (null !== $device) {
             return 'devices/'.$device->key;
-        }
-        // Of an address of a page or a stream, what counts is whom it names.
-        $host = str_contains($asked, '://') ? parse_url($asked, \PHP_URL_HOST) : null;
-        if (\is_string($host)) {
-            return self::find($plan, $host);
         }
         $extension = $plan->extensionNumbered($asked);
         if (null !== $extension) {
@@ -103,6 +99,14 @@ final readonly class SearchController
         return null;
     }
 
+    /** Of an address of a page or a stream, what counts is whom it names. */
+    private static function named(string $asked): string
+    {
+        $host = str_contains($asked, '://') ? parse_url($asked, \PHP_URL_HOST) : null;
+
+        return \is_string($host) ? $host : $asked;
+    }
+
     /** Gateway, DNS server or the outpost's place: in the plan, though no device of it holds it. */
     private static function isNamedBy(Segment $segment, Ipv4 $address): bool
     {
@@ -135,6 +139,7 @@ final readonly class SearchController
 
     private static function reckon(Plan $plan, string $asked): Message
     {
+        $asked = self::named($asked);
         if ('' === $asked) {
             return new Message('');
         }
@@ -145,10 +150,6 @@ final readonly class SearchController
             return $mac->isLocallyAdministered()
                 ? new Message('{forms}: not in the roster, locally administered', ['forms' => $forms])
                 : new Message('{forms}: not in the roster', ['forms' => $forms]);
-        }
-        $host = str_contains($asked, '://') ? parse_url($asked, \PHP_URL_HOST) : null;
-        if (\is_string($host)) {
-            return self::reckon($plan, $host);
         }
         $parts = preg_split('#\s*/\s*|\s+#', $asked, 2) ?: [];
         try {

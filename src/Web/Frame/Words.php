@@ -23,6 +23,8 @@ use Vorhut\Core\Text\Message;
 /** What templates need to speak: core messages through the translator, stored values as text, times, pennants. */
 final class Words extends AbstractExtension
 {
+    private const LONG = 200;
+
     public function __construct(private readonly TranslatorInterface $translator)
     {
     }
@@ -72,6 +74,8 @@ final class Words extends AbstractExtension
     public function getFunctions(): array
     {
         return [
+            // Out of so many nobody picks: one types.
+            new TwigFunction('is_long', static fn (array $options): bool => \count($options) > self::LONG),
             new TwigFunction('language', fn (): string => $this->translator->getLocale()),
             // Which segment an address belongs to: whose pennant it wears.
             new TwigFunction(

@@ -23,8 +23,6 @@ final readonly class HandoverController
 {
     /** Devices and tests that one page can hold. */
     private const AT_ONCE = 600;
-    /** No segment is called so. */
-    private const NONE = '-';
     /** So many of what is left to do stand on the page of a large job. */
     private const LEFT = 60;
 
@@ -46,24 +44,20 @@ final readonly class HandoverController
         // Everything at once is for the printer; on a screen a large job is turned over segment by segment.
         $whole = $request->query->getBoolean('all')
             || \count($view->plan->devices) + \count($proof->results) <= self::AT_ONCE;
-        // Without a filter the rows of the one segment that is shown are enough.
-        $all = $whole || '' !== trim($request->query->getString('q'));
+        $plan = $view->plan;
         $segments = Window::asked(
             $request,
-            Schedules::addressesBySegment($view->plan, $all ? null : self::NONE),
-            static fn (array $rows): array => array_merge(...array_map(
+            Schedules::segments($plan),
+            static fn (string $key): array => array_merge(...array_map(
                 static fn (array $row): array => [$row['segment'], $row['tag'], $row['address'], $row['room']],
-                $rows,
+                Schedules::addressesOn($plan, $key),
             )),
             null,
             $whole ? \PHP_INT_MAX : 1,
         );
 
         return $this->pages->show($view, 'handover', $request, [
-            'addresses' => $all ? $segments->items : array_intersect_key(
-                Schedules::addressesBySegment($view->plan, (string) array_key_first($segments->items)),
-                $segments->items,
-            ),
+            'addresses' => array_map(static fn (string $key): array => Schedules::addressesOn($plan, $key), $segments->items),
             'window' => $segments,
             'keep' => [],
             'path' => "/j/$slug/handover",

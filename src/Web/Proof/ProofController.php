@@ -97,7 +97,7 @@ final readonly class ProofController
         $this->pages->checkToken($request);
         $view = $this->pages->open($slug);
         $tests = match ($request->request->getString('which')) {
-            'open' => $view->proof()->open($view->isRehearsing()),
+            'open' => $view->proof()->open($view->job->isRehearsing()),
             'one' => null === ($one = $view->proof()->find($request->request->getString('test'))) ? [] : [$one],
             default => array_filter($view->proof()->results, static fn (TestResult $one): bool => !$one->test->isByHand()),
         };

@@ -17,11 +17,12 @@ use Vorhut\Entity\Job;
  * Whoever needs a result first computes it, the others wait for that one. A page that only refreshes itself may be given what is a few
  * seconds old, and knows that it was: with many people at one job, each change of one would have all of it computed for each of the others.
  */
-final class KeptByRevision implements Kept
+final class KeptByStamp implements Kept
 {
     private readonly string $token;
     private readonly string $stamp;
     private bool $behind = false;
+    /** How many results are being made within one another. */
     private int $making = 0;
 
     /**
@@ -39,7 +40,6 @@ final class KeptByRevision implements Kept
         $this->stamp = $job->stamp;
     }
 
-    /** Whether something was given that is of an older state. */
     public function isBehind(): bool
     {
         return $this->behind;
@@ -57,11 +57,14 @@ final class KeptByRevision implements Kept
                 if (null === $kept) {
                     // What is made now, and all that it is made of, is of this state.
                     ++$this->making;
-                    $kept = ['stamp' => $this->stamp, 'at' => $this->clock->now()->getTimestamp(), 'result' => $make()];
+                    try {
+                        $kept = ['stamp' => $this->stamp, 'at' => $this->clock->now()->getTimestamp(), 'result' => $make()];
+                    } finally {
+                        --$this->making;
+                    }
                     $this->pool->save($this->pool->getItem($name)->set($kept));
                 }
             } finally {
-                $this->making = 0;
                 $lock->release();
             }
         }
