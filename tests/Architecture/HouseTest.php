@@ -60,7 +60,7 @@ final class HouseTest
             'Vorhut\Core\Voice', 'Vorhut\Core\Proof', 'Vorhut\Core\Finding', 'Vorhut\Core\Document',
             'Vorhut\Core\Sample', 'Vorhut\Core\Analysis', 'Vorhut\Library', 'Vorhut\Entity', 'Vorhut\Journal',
             'Vorhut\Secrets', 'Vorhut\Exchange', 'Vorhut\Provisioning', 'Vorhut\Socket', 'Vorhut\Outpost', 'Vorhut\Lab',
-            'Vorhut\Console', 'Vorhut\Web',
+            'Vorhut\Rehearsal', 'Vorhut\Console', 'Vorhut\Web',
         ];
         foreach ($rooms as $i => $room) {
             $above = array_map(Selector::inNamespace(...), \array_slice($rooms, $i + 1));

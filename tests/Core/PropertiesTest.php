@@ -103,7 +103,7 @@ final class PropertiesTest extends TestCase
                         static fn (array $slot): bool => $slot['device'] === $device->key,
                     ));
                     self::assertSame(
-                        array_map(static fn ($step): string => $step->code, $device->kind->steps),
+                        array_map(static fn ($step): string => $step->code, $device->steps),
                         array_column($slots, 'step'),
                         "seed $seed: steps in order",
                     );

@@ -44,15 +44,14 @@ final class Jobs
     }
 
     /** @param array<string, string> $ports segment → address/prefix */
-    public function router(string $key, array $ports, bool $allow = true, bool $stateful = true): self
+    public function router(string $key, array $ports, bool $allow = true, ?bool $stateful = null): self
     {
         $this->row('devices', [
             'key' => $key,
             'tag' => strtoupper($key),
             'kind' => 'router',
             'filterDefault' => $allow ? 'allow' : 'deny',
-            'stateful' => $stateful,
-        ]);
+        ] + (null === $stateful ? [] : ['stateful' => $stateful]));
         foreach ($ports as $segment => $text) {
             [$address, $mask] = explode('/', $text);
             $this->row('routerPorts', [
@@ -138,18 +137,37 @@ final class Jobs
 
     public function phone(string $key, string $segment, string $address, string $number, string $pbx = 'pbx'): self
     {
-        $this->device($key, 'desk-phone-poe', $segment, ['address' => $address]);
-        $this->row('extensions', [
-            'key' => 'x'.$number,
-            'number' => $number,
-            'name' => 'Desk '.$number,
-            'pbx' => $pbx,
-            'terminal' => 'sip',
-            'phone' => $key,
-            'location' => 'Ground floor',
-        ]);
+        return $this->device($key, 'desk-phone-poe', $segment, ['address' => $address])
+            ->number($number, $key, null, ['name' => 'Desk '.$number, 'location' => 'Ground floor'], $pbx);
+    }
 
-        return $this->row('accounts', ['key' => 'a'.$number, 'extension' => 'x'.$number, 'registrar' => $pbx, 'user' => $number]);
+    /**
+     * An extension that rings a phone, x2101, and its account at the registrar, a2101.
+     *
+     * @param string|null $mac  as it was entered there; null when nobody did
+     * @param RowData     $more of the extension
+     */
+    public function number(string $number, string $phone, ?string $mac = null, array $more = [], string $pbx = 'pbx'): self
+    {
+        return $this
+            ->row('extensions', ['key' => 'x'.$number, 'number' => $number, 'pbx' => $pbx, 'terminal' => 'sip', 'phone' => $phone] + $more)
+            ->row('accounts', [
+                'key' => 'a'.$number,
+                'extension' => 'x'.$number,
+                'registrar' => $pbx,
+                'user' => $number,
+                'macEntered' => $mac,
+            ]);
+    }
+
+    /** Steps that somebody did. */
+    public function done(string $device, string ...$steps): self
+    {
+        foreach ($steps as $step) {
+            $this->row('marks', ['key' => "$device.$step", 'device' => $device, 'step' => $step, 'state' => 'done', 'by' => 'Jo']);
+        }
+
+        return $this;
     }
 
     /** @param RowData $row */

@@ -62,22 +62,7 @@ final class LabBench
                 $set($address, $gateway) + ['provisioning.set' => 'vorhut', 'provisioningUser.set' => ''],
                 ['mac' => $mac],
             )
-                ->row('extensions', [
-                    'key' => 'x'.$number,
-                    'number' => $number,
-                    'pbx' => 'pbx',
-                    'terminal' => 'sip',
-                    'phone' => $key,
-                    'voicemail' => true,
-                    'location' => 'x',
-                ])
-                ->row('accounts', [
-                    'key' => 'a'.$number,
-                    'extension' => 'x'.$number,
-                    'registrar' => 'pbx',
-                    'user' => $number,
-                    'macEntered' => $mac,
-                ]);
+                ->number($number, $key, $mac, ['voicemail' => true, 'location' => 'x']);
         }
         $this->plan = $jobs->plan();
         $this->files = listen('127.0.0.1:0');

@@ -13,6 +13,7 @@ use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Facts;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\SettingChange;
+use Vorhut\Core\Plan\SettingRef;
 use Vorhut\Core\Text\Message;
 
 /**
@@ -44,6 +45,34 @@ final readonly class Agreements
     public function about(string $device): array
     {
         return array_values(array_filter($this->all, static fn (Agreed $one): bool => $one->isAbout($device)));
+    }
+
+    /** @return list<Agreed> those that a setting takes part in */
+    public function around(SettingRef $ref): array
+    {
+        return array_values(array_filter($this->all, static fn (Agreed $one): bool => [] !== array_filter(
+            $one->subjects,
+            static fn (Subject $subject): bool => null !== $subject->ref && (string) $subject->ref === (string) $ref,
+        )));
+    }
+
+    /**
+     * How many of each agreement stand how.
+     *
+     * @return array<string, array{agreement: Agreement, holds: int, broken: int, unknown: int}> by code, what is broken first
+     */
+    public function tally(): array
+    {
+        $tally = [];
+        foreach ($this->all as $one) {
+            $code = $one->agreement->code;
+            $tally[$code] ??= ['agreement' => $one->agreement, 'holds' => 0, 'broken' => 0, 'unknown' => 0];
+            ++$tally[$code][$one->standing->value];
+        }
+        uasort($tally, static fn (array $a, array $b): int => [-$a['broken'], -$a['unknown'], $a['agreement']->name]
+            <=> [-$b['broken'], -$b['unknown'], $b['agreement']->name]);
+
+        return $tally;
     }
 
     /** @return list<Agreed> */

@@ -15,12 +15,15 @@ use Vorhut\Core\Plan\Segment;
 use Vorhut\Core\Plan\TrackedValue;
 
 /** Finds the records that an agreement is about, and what they hold. */
-final readonly class Subjects
+final class Subjects
 {
     /** Fields of records that are no settings. */
     private const LABELS = ['mac' => 'MAC', 'segment' => 'Segment', 'macEntered' => 'MAC at the registrar', 'user' => 'Account'];
 
-    public function __construct(private Plan $plan)
+    /** @var array<string, list<Device>>|null role → who has it */
+    private ?array $byRole = null;
+
+    public function __construct(private readonly Plan $plan)
     {
     }
 
@@ -97,6 +100,13 @@ final readonly class Subjects
             return null === $there ? [] : [$there];
         }
 
+        if (str_starts_with($link, 'role:')) {
+            $there = $this->having(substr($link, 5));
+            $facts->note('devices:'.$link, implode(' ', array_map(static fn (Device $one): string => $one->key, $there)));
+
+            return $there;
+        }
+
         return match ($link) {
             'job' => [null],
             'device' => null === $device ? [] : [$device],
@@ -107,6 +117,21 @@ final readonly class Subjects
             'ports' => null === $device ? [] : $device->activeNics(),
             default => [],
         };
+    }
+
+    /** @return list<Device> */
+    private function having(string $role): array
+    {
+        if (null === $this->byRole) {
+            $this->byRole = [];
+            foreach ($this->plan->devices as $device) {
+                foreach ($device->kind->roles as $one) {
+                    $this->byRole[$one->value][] = $device;
+                }
+            }
+        }
+
+        return $this->byRole[$role] ?? [];
     }
 
     /**
@@ -171,7 +196,7 @@ final readonly class Subjects
         }
         $nic = $record instanceof Nic ? $record : null;
         $device = $record instanceof Device ? $record : $this->plan->devices[$record->device];
-        $name = $device->tag.(null !== $nic && \count($device->activeNics()) > 1 ? ' '.$nic->name : '');
+        $name = $device->tag.(null !== $nic && $device->isOnSeveralSegments() ? ' '.$nic->name : '');
         if (\in_array($setting, ['mac', 'segment'], true)) {
             $nic ??= $device->nic();
             $value = 'mac' === $setting ? (null === $nic?->mac ? null : (string) $nic->mac) : $nic?->segment;

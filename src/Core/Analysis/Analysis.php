@@ -65,6 +65,11 @@ final class Analysis
         return $this->parts->agreements();
     }
 
+    public function agreementBoard(): AgreementBoard
+    {
+        return $this->kept->get('agreements', fn (): AgreementBoard => AgreementBoard::of($this->agreements()));
+    }
+
     public function findings(): Findings
     {
         return $this->findings ??= $this->kept->get(
@@ -186,7 +191,7 @@ final class Analysis
         $done = $all = 0;
         foreach ($this->plan->devices as $device) {
             $done += [] === $device->kind->steps ? 0 : RunSheet::of($this->plan, $device)->done();
-            $all += \count($device->kind->steps);
+            $all += \count($device->steps);
         }
 
         return 0 === $all ? 0.0 : $done / $all;

@@ -28,62 +28,127 @@ final readonly class Queue
 
     public static function of(Plan $plan): self
     {
-        $fixed = [];
+        $lanes = self::lanes($plan);
+        $precedence = new Precedence($plan);
+        $room = BenchRoom::of($plan);
+        $stops = [];
+        foreach (self::ordered($lanes, $precedence) as [$draft, $unplug]) {
+            $stops[] = self::stop($plan, \count($stops) + 1, $draft, $unplug, $precedence, $room);
+        }
+
+        return new self($stops);
+    }
+
+    /**
+     * The stops, without their order.
+     *
+     * @return list<StopDraft>
+     */
+    private static function lanes(Plan $plan): array
+    {
+        $fixed = $falling = [];
         $other = ['dhcp' => [], 'link-local' => [], 'by-hand' => []];
         foreach ($plan->devices as $device) {
             if ([] === $device->kind->steps) {
                 continue;
             }
             $network = $device->factory->network();
-            $how = match (true) {
-                $device->kind->has(Role::Forwards) => 'by-hand',
-                FactoryMode::Dhcp === $device->factory->mode => 'dhcp',
+            $mode = $device->factory->mode;
+            if ($device->kind->has(Role::Forwards)) {
+                $other['by-hand'][] = $device;
+            } elseif (FactoryMode::Dhcp === $mode || (FactoryMode::DhcpThenFixed === $mode && true === $device->nic()?->reserved)) {
                 // A phone that will live on a reservation is met where DHCP is served; it need not wait for its time-out.
-                FactoryMode::DhcpThenFixed === $device->factory->mode && true === $device->nic()?->reserved => 'dhcp',
-                FactoryMode::LinkLocal === $device->factory->mode => 'link-local',
-                null === $network => 'by-hand',
-                default => 'fixed',
-            };
-            if ('fixed' === $how) {
-                $fixed[(string) $network][] = $device;
+                $other['dhcp'][] = $device;
+            } elseif (FactoryMode::LinkLocal === $mode) {
+                $other['link-local'][] = $device;
+            } elseif (null === $network) {
+                $other['by-hand'][] = $device;
+            } elseif (FactoryMode::DhcpThenFixed === $mode) {
+                $falling[] = $device;
             } else {
-                $other[$how][] = $device;
+                $fixed[] = $device;
             }
         }
-        /** @var list<array{string, list<non-empty-list<Device>>}> $drafts */
-        $drafts = [];
-        foreach (self::chains($plan, $fixed) as $chain) {
-            foreach (self::partLanes($chain) as $lanes) {
-                $drafts[] = ['fixed', $lanes];
+        // What falls back from DHCP can be met either way: where DHCP is served anyhow it waits for nothing and has an address to itself.
+        $chains = self::chains($plan, [...$fixed, ...$falling]);
+        $without = [] === $falling ? $chains : self::chains($plan, $fixed);
+        if ([] !== $falling && \count($without) + 1 <= \count($chains) + ([] === $other['dhcp'] ? 0 : 1)) {
+            $serving = [] !== $other['dhcp'] || \count($without) + 1 < \count($chains);
+            if ($serving) {
+                $chains = $without;
+                $other['dhcp'] = [...$other['dhcp'], ...$falling];
             }
         }
+        $drafts = array_map(StopDraft::fixed(...), $chains);
         foreach ($other as $how => $devices) {
             if ([] !== $devices) {
-                $drafts[] = [$how, array_map(static fn (Device $device): array => [$device], $devices)];
+                $drafts[] = StopDraft::apart($how, $devices);
             }
         }
-        // What others depend on comes first: switch, PBX and registrar before the phones.
-        $rank = self::rank(...);
-        usort($drafts, static fn (array $a, array $b): int => [$rank($a[1]), $a[0]] <=> [$rank($b[1]), $b[0]]);
-        $stops = [];
-        foreach ($drafts as [$how, $lanes]) {
-            $stops[] = self::stop($plan, \count($stops) + 1, $how, $lanes);
-        }
 
-        return new self($stops);
+        return $drafts;
     }
 
-    /** @param list<non-empty-list<Device>> $lanes */
-    private static function rank(array $lanes): int
+    /**
+     * What others depend on comes first: whoever wakes up at an address before whoever will hold it, the PBX before what registers there,
+     * and else by rank. Where two stops stand in each other's way, something has to be unplugged for a while.
+     *
+     * @param list<StopDraft> $drafts
+     *
+     * @return list<array{StopDraft, list<Message>}>
+     */
+    private static function ordered(array $drafts, Precedence $precedence): array
     {
-        $rank = \PHP_INT_MAX;
-        foreach ($lanes as $lane) {
-            foreach ($lane as $device) {
-                $rank = min($rank, $device->kind->rank);
+        $of = $wakes = [];
+        foreach ($drafts as $number => $draft) {
+            foreach ($draft->devices() as $device) {
+                $of[$device->key] = $number;
+                if ('fixed' === $draft->how) {
+                    $wakes[(string) $device->factory->address][$number] = $device;
+                }
             }
         }
+        $addresses = $needs = [];
+        foreach ($drafts as $number => $draft) {
+            foreach ($draft->devices() as $device) {
+                foreach ($wakes[StopDraft::target($device) ?? ''] ?? [] as $before => $holder) {
+                    if ($before !== $number) {
+                        $addresses[$number][$before] = new Message(
+                            '{tag} will live at {address}, where {other} wakes up at a later stop: unplug {tag} until {other} is set.',
+                            ['tag' => $device->tag, 'address' => (string) $holder->factory->address, 'other' => $holder->tag],
+                        );
+                    }
+                }
+                foreach (array_merge([], ...array_values($precedence->of($device))) as $before) {
+                    if (isset($of[$before]) && $of[$before] !== $number) {
+                        $needs[$number][$of[$before]] = true;
+                    }
+                }
+            }
+        }
+        $order = [];
+        $left = $drafts;
+        while ([] !== $left) {
+            $free = array_filter(
+                array_keys($left),
+                static fn (int $one): bool => [] === array_intersect_key(($addresses[$one] ?? []) + ($needs[$one] ?? []), $left),
+            );
+            $free = [] !== $free ? $free : array_filter(
+                array_keys($left),
+                static fn (int $one): bool => [] === array_intersect_key($addresses[$one] ?? [], $left),
+            );
+            $free = array_values([] !== $free ? $free : array_keys($left));
+            usort($free, static fn (int $a, int $b): int => [$drafts[$a]->rank(), $drafts[$a]->how, $a] <=> [
+                $drafts[$b]->rank(),
+                $drafts[$b]->how,
+                $b,
+            ]);
+            $next = $free[0];
+            unset($left[$next]);
+            $order[] = [$drafts[$next], array_values(array_intersect_key($addresses[$next] ?? [], $left))];
+        }
 
-        return $rank;
+        return $order;
     }
 
     public function stopOf(string $device): ?Stop
@@ -124,17 +189,19 @@ final readonly class Queue
     }
 
     /**
-     * Factory networks that are the same or nest share a stop. Networks nest or are apart, never half and half, so the fewest stops are
-     * as many as there are innermost networks; a wider one joins the first it contains, unless it would swallow a wire that is in use
-     * there.
+     * Factory networks that are the same or nest share a stop, unless the wider one would swallow a wire that is in use there.
      *
-     * @param array<string, list<Device>> $fixed network → devices
+     * @param list<Device> $devices
      *
      * @return list<list<Device>>
      */
-    private static function chains(Plan $plan, array $fixed): array
+    private static function chains(Plan $plan, array $devices): array
     {
-        $networks = array_map(Network::fromString(...), array_keys($fixed));
+        $by = [];
+        foreach ($devices as $device) {
+            $by[(string) $device->factory->network()][] = $device;
+        }
+        $networks = array_map(Network::fromString(...), array_keys($by));
         usort(
             $networks,
             static fn (Network $a, Network $b): int => [
@@ -142,20 +209,13 @@ final readonly class Queue
                 $a->address->number,
             ] <=> [-$b->mask->prefix, $b->address->number],
         );
-        /** @var list<array{widest: Network, devices: list<Device>}> $chains */
-        $chains = [];
-        foreach ($networks as $network) {
-            $devices = $fixed[(string) $network];
-            foreach ($chains as $i => $chain) {
-                if ($network->covers($chain['widest']) && !self::swallows($plan, $network, $chain['devices'])) {
-                    $chains[$i] = ['widest' => $network, 'devices' => [...$chain['devices'], ...$devices]];
-                    continue 2;
-                }
-            }
-            $chains[] = ['widest' => $network, 'devices' => $devices];
-        }
+        $groups = array_map(static fn (Network $network): array => $by[(string) $network], $networks);
+        $apart = static fn (int $narrow, int $wide): bool => self::swallows($plan, $networks[$wide], $groups[$narrow]);
 
-        return array_map(static fn (array $chain): array => $chain['devices'], $chains);
+        return array_map(
+            static fn (array $chain): array => array_merge(...array_map(static fn (int $one): array => $groups[$one], $chain)),
+            [] === $networks ? [] : Chains::of($networks, $apart),
+        );
     }
 
     /** @param list<Device> $devices */
@@ -171,86 +231,41 @@ final readonly class Queue
         return false;
     }
 
-    /**
-     * One lane a factory address. A device whose target is a factory address still to come on the wire goes after all that hold it; two
-     * lanes that wait for each other part into two rounds.
-     *
-     * @param list<Device> $devices
-     *
-     * @return list<list<non-empty-list<Device>>> rounds of lanes
-     */
-    private static function partLanes(array $devices): array
-    {
-        $byAddress = [];
-        foreach ($devices as $device) {
-            $byAddress[(string) $device->factory->address][] = $device;
-        }
-        $late = [];
-        foreach ($byAddress as $address => $lane) {
-            // By rank, then roster; one that takes over a factory address as its own comes last.
-            usort(
-                $lane,
-                static fn (Device $a, Device $b): int => [
-                    self::target($a) === $address,
-                    $a->kind->rank,
-                    $a->position,
-                ] <=> [self::target($b) === $address, $b->kind->rank, $b->position],
-            );
-            $byAddress[$address] = $lane;
-            foreach ($lane as $i => $device) {
-                $target = self::target($device);
-                if ($target !== $address && isset($byAddress[$target])) {
-                    $late[] = $device;
-                    unset($byAddress[$address][$i]);
-                }
-            }
-            $byAddress[$address] = array_values($byAddress[$address]);
-        }
-        $rounds = [array_values(array_filter($byAddress, static fn (array $lane): bool => [] !== $lane))];
-        if ([] !== $late) {
-            // Those who wait for one another in a circle have no target free for them on this wire: one by one, each in its own round.
-            $rounds = [
-                ...$rounds,
-                ...(\count($late) === \count($devices) ? array_map(
-                    static fn (Device $device): array => [[$device]],
-                    $late,
-                ) : self::partLanes($late)),
-            ];
-        }
-
-        return array_values(array_filter($rounds, static fn (array $lanes): bool => [] !== $lanes));
-    }
-
-    private static function target(Device $device): ?string
-    {
-        return $device->nic()?->setting('address')->planned;
-    }
-
-    /** @param list<non-empty-list<Device>> $lanes */
-    private static function stop(Plan $plan, int $number, string $how, array $lanes): Stop
-    {
-        usort($lanes, static fn (array $a, array $b): int => [$a[0]->kind->rank, $a[0]->position] <=> [$b[0]->kind->rank, $b[0]->position]);
+    /** @param list<Message> $notes that come of the order of the stops */
+    private static function stop(
+        Plan $plan,
+        int $number,
+        StopDraft $draft,
+        array $notes,
+        Precedence $precedence,
+        BenchRoom $room,
+    ): Stop {
+        ['lanes' => $lanes, 'clear' => $clear, 'swaps' => $swaps] = $draft->lanes($precedence);
         $devices = array_merge(...$lanes);
-        $notes = [];
         $taken = [];
         foreach ($devices as $device) {
-            foreach ([(string) $device->factory->address, self::target($device)] as $text) {
+            foreach ([(string) $device->factory->address, StopDraft::target($device)] as $text) {
                 $taken[$text ?? ''] = true;
             }
         }
-        foreach ($lanes as $lane) {
-            if (\count($lane) > 1) {
+        foreach ('fixed' === $draft->how ? $lanes : [] as $i => $lane) {
+            if (\count($lane) > 1 && $i !== $swaps) {
                 $notes[] = new Message(
                     '{n} devices come with {address}: power them one after the other, in the order of their lane.',
                     ['n' => \count($lane), 'address' => (string) $lane[0]->factory->address],
                 );
             }
         }
+        if (null !== $swaps) {
+            $notes[] = new Message(
+                '{tags} are to live where others of them wake up: one after the other, each unplugged as soon as it is set.',
+                ['tags' => implode(', ', array_map(static fn (Device $device): string => $device->tag, $lanes[$swaps]))],
+            );
+        }
         $laptop = null;
         $mask = null;
         $second = [];
-        $clashes = [];
-        if ('fixed' === $how) {
+        if ('fixed' === $draft->how) {
             $networks = array_values(array_filter(array_map(
                 static fn (Device $device): ?Network => $device->factory->network(),
                 $devices,
@@ -260,12 +275,18 @@ final readonly class Queue
             $widest = $networks[\count($networks) - 1];
             $mask = $widest->mask;
             $laptop = self::free($inner, $taken, $plan);
+            if (null === $laptop) {
+                $notes[] = new Message(
+                    'No address is left in {network} for the laptop: take that of a device which is not powered, and change it before '
+                        .'that one is.',
+                    ['network' => (string) $inner],
+                );
+            }
             foreach (self::targets($plan, $devices) as $key => $segment) {
                 if ($segment->network->equals($widest)) {
                     continue;
                 }
                 if ($segment->network->overlaps($widest)) {
-                    $clashes[] = $segment->name;
                     $notes[] = new Message(
                         'The factory network {factory} swallows {site} ({name}): both cannot be up on one laptop. Set all first, then '
                             .'move the laptop and verify.',
@@ -275,10 +296,10 @@ final readonly class Queue
                     $second[$key] = $segment;
                 }
             }
-        } elseif ('link-local' === $how) {
+        } elseif ('link-local' === $draft->how) {
             $mask = Mask::ofPrefix(16);
             $laptop = Ipv4::fromString('169.254.200.10');
-        } elseif ('dhcp' === $how) {
+        } elseif ('dhcp' === $draft->how) {
             $notes[] = new Message('The laptop or the segment\'s server gives out the reservations below.');
         } else {
             $notes[] = new Message('No laptop needed: done by hand or by the administrator.');
@@ -291,7 +312,51 @@ final readonly class Queue
             }
         }
 
-        return new Stop($number, $how, $laptop, $mask, $addresses, $lanes, $notes);
+        return new Stop(
+            $number,
+            $draft->how,
+            $laptop,
+            $mask,
+            $addresses,
+            $lanes,
+            $notes,
+            static fn (?int $now): array => self::pieces($plan, $lanes, $clear, $precedence, $now),
+            $room,
+        );
+    }
+
+    /**
+     * @param list<list<Device>>    $lanes
+     * @param array<string, list<int>> $clear device → lanes that have to be left before it is powered
+     * @param int|null              $now   Unix time, from which on what is left is planned; null for all of it
+     *
+     * @return list<Piece>
+     */
+    private static function pieces(Plan $plan, array $lanes, array $clear, Precedence $precedence, ?int $now): array
+    {
+        $numbers = array_flip(array_map(static fn (Device $device): string => $device->key, array_merge(...$lanes)));
+        $pieces = [];
+        foreach ($lanes as $lane => $devices) {
+            foreach ($devices as $device) {
+                $after = array_map(static fn (array $keys): array => array_values(array_filter(
+                    array_map(static fn (string $key): ?int => $numbers[$key] ?? null, $keys),
+                    is_int(...),
+                )), $precedence->of($device));
+                $sheet = RunSheet::of($plan, $device);
+                $over = null === $now ? [] : $sheet->over();
+                $pieces[] = new Piece(
+                    $device->key,
+                    $lane,
+                    Piece::partsOf($device->steps, $over, $after),
+                    $clear[$device->key] ?? [],
+                    null === $now ? 0 : max(0, $sheet->waitsUntil() - $now),
+                    null !== $now && $sheet->isHookedUp(),
+                    (float) ($device->kind->power->watts ?? 0.0),
+                );
+            }
+        }
+
+        return $pieces;
     }
 
     /**

@@ -16,6 +16,7 @@ use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Mark;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\Row;
 use Vorhut\Core\Plan\SettingChange;
 use Vorhut\Core\Plan\SettingSlot;
 use Vorhut\Core\Text\Message;
@@ -40,7 +41,7 @@ final readonly class RunSheet
     /** A step that does this is marked as done. */
     public function has(Effect $effect): bool
     {
-        foreach ($this->device->kind->steps as $step) {
+        foreach ($this->device->steps as $step) {
             if ($step->does($effect) && true === $this->mark($step)?->isDone()) {
                 return true;
             }
@@ -60,7 +61,7 @@ final readonly class RunSheet
     /** The first step that is neither done nor skipped. */
     public function next(): ?Step
     {
-        foreach ($this->device->kind->steps as $step) {
+        foreach ($this->device->steps as $step) {
             if (!$this->isOver($step)) {
                 return $step;
             }
@@ -110,17 +111,49 @@ final readonly class RunSheet
 
     public function done(): int
     {
-        return \count(array_filter($this->device->kind->steps, $this->isOver(...)));
+        return \count(array_filter($this->device->steps, $this->isOver(...)));
+    }
+
+    /** @return array<string, true> codes of the steps that are done or skipped */
+    public function over(): array
+    {
+        $over = [];
+        foreach ($this->device->steps as $step) {
+            if ($this->isOver($step)) {
+                $over[$step->code] = true;
+            }
+        }
+
+        return $over;
+    }
+
+    /** Until when a wait of it runs, in Unix time; 0 where none does. */
+    public function waitsUntil(): int
+    {
+        $until = 0;
+        foreach ($this->device->steps as $step) {
+            $until = max($until, $step->wait > 0 ? $this->wait($step)->ends ?? 0 : 0);
+        }
+
+        return $until;
+    }
+
+    /** The last who did something with it, and when in Unix time; null where nobody did. */
+    public function lastHand(): ?Mark
+    {
+        $marks = array_values($this->plan->marksOf($this->device->key));
+        usort($marks, static fn (Mark $a, Mark $b): int => $a->at <=> $b->at);
+
+        return end($marks) ?: null;
     }
 
     /** @return list<Step> steps that put something back which another, done by now, changed for a while */
     public function toPutBack(): array
     {
-        return array_values(array_filter($this->device->kind->steps, function (Step $step): bool {
-            $changed = null === $step->undoes ? null : $this->device->kind->step($step->undoes);
-
-            return null !== $changed && true === $this->mark($changed)?->isDone() && true !== $this->mark($step)?->isDone();
-        }));
+        return array_values(array_filter(
+            $this->device->steps,
+            fn (Step $step): bool => true === $this->hasToBePutBack($step) && true !== $this->mark($step)?->isDone(),
+        ));
     }
 
     /**
@@ -197,9 +230,18 @@ final readonly class RunSheet
      *
      * @param array<string, string> $typed values that differ from the plan, as the technician says they were typed; by name on the sheet
      * @param array<string, string> $read  what was read off the device; by name on the sheet, `mac` and `serial` among them
+     * @param string                $way   code of the way by which it was done, where there are several
      */
-    public function markChange(Step $step, string $state, string $note, string $by, string $at, array $typed = [], array $read = []): Change
-    {
+    public function markChange(
+        Step $step,
+        string $state,
+        string $note,
+        string $by,
+        string $at,
+        array $typed = [],
+        array $read = [],
+        string $way = '',
+    ): Change {
         $key = $this->device->key.'.'.$step->code;
         $edits = [];
         $before = $this->plan->row('marks', $key);
@@ -215,7 +257,8 @@ final readonly class RunSheet
                 'note' => '' === $note ? null : $note,
                 'by' => $by,
                 'at' => $at,
-            ]);
+            ] + ('' === $way ? [] : ['way' => $way]));
+            $edits = [...$edits, ...$this->waitEnds($step)];
         }
         if ('done' === $state) {
             foreach ($this->slots($step->records) as $name => $slot) {
@@ -237,9 +280,58 @@ final readonly class RunSheet
         return new Change($why, $edits);
     }
 
+    /** The wait of a step begins, or begins anew. */
+    public function waitChange(Step $step, string $by, string $at): Change
+    {
+        return new Change(
+            new Message('{tag}: a wait of {n} s began.', ['tag' => $this->device->tag, 'n' => $step->wait]),
+            [...$this->waitEnds($step), Edit::add('waits', [
+                'key' => $this->device->key.'.'.$step->code,
+                'device' => $this->device->key,
+                'step' => $step->code,
+                'at' => $at,
+                'seconds' => max(1, $step->wait),
+                'by' => $by,
+            ])],
+        );
+    }
+
+    public function waitStopped(Step $step): Change
+    {
+        return new Change(new Message('{tag}: the wait was ended.', ['tag' => $this->device->tag]), $this->waitEnds($step));
+    }
+
+    /** @return list<Edit> */
+    private function waitEnds(Step $step): array
+    {
+        $row = $this->plan->row('waits', $this->device->key.'.'.$step->code);
+
+        return null === $row ? [] : [Edit::remove('waits', $row)];
+    }
+
+    public function wait(Step $step): ?RunningWait
+    {
+        $row = $this->plan->row('waits', $this->device->key.'.'.$step->code);
+
+        return null === $row ? null : RunningWait::fromRow(new Row($row));
+    }
+
+    /** Whether what this step puts back was changed; null for a step that puts nothing back, or of which nobody knows yet. */
+    private function hasToBePutBack(Step $step): ?bool
+    {
+        $changed = null === $step->undoes ? null : $this->device->kind->step($step->undoes);
+        $mark = null === $changed ? null : $this->mark($changed);
+        if (null === $changed || true !== $mark?->isDone()) {
+            return null;
+        }
+
+        return null === $step->undoesWay || $step->undoesWay === ('' === $mark->way ? $changed->ways[0]->code : $mark->way);
+    }
+
+    /** Dealt with: done, passed over, or there is nothing to put back. */
     private function isOver(Step $step): bool
     {
-        return \in_array($this->mark($step)?->state, ['done', 'skipped'], true);
+        return \in_array($this->mark($step)?->state, ['done', 'skipped'], true) || false === $this->hasToBePutBack($step);
     }
 
     private function value(string $name): SheetValue
@@ -280,6 +372,7 @@ final readonly class RunSheet
             null === $planned ? null : $setting->type->typed($this->plan->showSetting($setting, $planned)),
             null,
             $which,
+            $setting->unit,
         );
     }
 
@@ -341,6 +434,23 @@ final readonly class RunSheet
             }
 
             return null;
+        }
+        if ('licence' === $need->word) {
+            $term = $device->kind->licence($need->of);
+            $wants = null === $term ? null : LicenceNeed::of($this->plan, $device, $term);
+
+            return match (true) {
+                null === $wants || 0 === $wants->missing() => null,
+                null !== $wants->ordered => new Message('{what} of {tag}: ordered on {day}, not here yet.', $at + [
+                    'what' => new Message($wants->term->name),
+                    'day' => $wants->ordered,
+                ]),
+                default => new Message('{what} of {tag}: {n} more are wanted; the lead orders them, they take {days} days.', $at + [
+                    'what' => new Message($wants->term->name),
+                    'n' => $wants->missing(),
+                    'days' => $wants->term->lead,
+                ]),
+            };
         }
         $slot = $this->plan->slot($device, $need->of);
         if ('planned' === $need->word) {

@@ -24,12 +24,19 @@ final readonly class SheetValue
         public ?string $purpose = null,
         public bool $isFileAddress = false,
         public string $which = '',
+        public string $unit = '',
     ) {
     }
 
-    public static function of(string $name, string $label, ?string $text, ?Message $reason = null, string $which = ''): self
-    {
-        return new self($name, $label, $text, $reason, null, false, $which);
+    public static function of(
+        string $name,
+        string $label,
+        ?string $text,
+        ?Message $reason = null,
+        string $which = '',
+        string $unit = '',
+    ): self {
+        return new self($name, $label, $text, $reason, null, false, $which, $unit);
     }
 
     public static function secret(string $name, string $label, string $purpose): self

@@ -13,6 +13,8 @@ use Vorhut\Core\Text\Message;
 final class Stop implements \JsonSerializable
 {
     private ?Timeline $timeline = null;
+    /** @var array<int, Timeline> what is left, by the time from which on it is planned; the last one asked for */
+    private array $left = [];
 
     /**
      * @param string                                              $how     fixed, dhcp, link-local or by-hand
@@ -21,6 +23,8 @@ final class Stop implements \JsonSerializable
      * }> $second  further addresses of the same adapter, to verify at the new addresses
      * @param list<list<Device>>                                  $lanes   devices of one lane are powered one after the other
      * @param list<Message>                                       $notes
+     * @param \Closure(int|null): list<Piece>                     $work    the devices as pieces, in the order of the lanes; what is left
+     *     of them from a time on where one is given
      */
     public function __construct(
         public readonly int $number,
@@ -30,13 +34,31 @@ final class Stop implements \JsonSerializable
         public readonly array $second,
         public readonly array $lanes,
         public readonly array $notes,
+        private readonly \Closure $work,
+        private readonly BenchRoom $room,
     ) {
     }
 
     /** When which device is worked at; computed for the stop that one looks at. */
     public function timeline(): Timeline
     {
-        return $this->timeline ??= Timeline::of($this->lanes);
+        return $this->timeline ??= Timeline::plan($this->pieces(), $this->room);
+    }
+
+    /** What is left of it, from now on (Unix time): what is under way goes on from where it is. */
+    public function left(int $now): Timeline
+    {
+        if (!isset($this->left[$now])) {
+            $this->left = [$now => Timeline::plan(($this->work)($now), $this->room)];
+        }
+
+        return $this->left[$now];
+    }
+
+    /** @return list<Piece> the devices as work, in the order of the lanes */
+    public function pieces(): array
+    {
+        return ($this->work)(null);
     }
 
     /** @return list<Device> */
@@ -76,6 +98,7 @@ final class Stop implements \JsonSerializable
                 'hands' => $this->timeline()->hands,
                 'planned' => $this->timeline()->finish,
                 'atLeast' => $this->timeline()->bound,
+                'isBest' => $this->timeline()->isBest,
             ],
         ];
     }

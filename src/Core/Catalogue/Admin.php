@@ -4,12 +4,25 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Catalogue;
 
-/** How a kind is read and written over HTTP: paths, and what its own names for our fields are. The login is Basic (RFC 7617). */
+/**
+ * How a kind is read and written over HTTP: how it is logged in to, its requests, and what its own names for our fields are. Outpost and
+ * stand-in read the same lines.
+ */
 final readonly class Admin
 {
-    /** @param array<string, string> $fields our setting → the device's own name; `{port}` and `{n}` stand for its port and its number */
-    private function __construct(public string $status, public string $settings, public array $fields)
-    {
+    /**
+     * @param AdminRequest|null     $apply  what brings into force that was only saved until then; null where saving does
+     * @param string                $door   where a session is asked for
+     * @param array<string, string> $fields our setting → the device's own name; `{port}` and `{n}` stand for its port and its number
+     */
+    private function __construct(
+        public LoginWay $login,
+        public string $door,
+        public AdminRequest $status,
+        public AdminRequest $settings,
+        public ?AdminRequest $apply,
+        public array $fields,
+    ) {
     }
 
     /** @param array<mixed> $data */
@@ -19,10 +32,14 @@ final readonly class Admin
         foreach ((array) ($data['fields'] ?? []) as $ours => $own) {
             $fields[(string) $ours] = \is_scalar($own) ? (string) $own : '';
         }
+        $read = new Reading($data, 'admin');
 
         return new self(
-            \is_string($data['status'] ?? null) ? $data['status'] : '/',
-            \is_string($data['settings'] ?? null) ? $data['settings'] : '/',
+            LoginWay::from($read->text('login', LoginWay::Basic->value)),
+            $read->text('door', '/login'),
+            AdminRequest::read($data['status'] ?? '/', 'GET', BodyShape::Json, 'admin, status'),
+            AdminRequest::read($data['settings'] ?? '/', 'POST', BodyShape::Form, 'admin, settings'),
+            isset($data['apply']) ? AdminRequest::read($data['apply'], 'POST', BodyShape::Form, 'admin, apply') : null,
             $fields,
         );
     }

@@ -18,5 +18,7 @@ enum Effect: string
     case Names = 'names';
     /** It is told where its file is, or what its account is. */
     case Provisions = 'provisions';
+    /** It is as the factory made it, whatever it held before. */
+    case Resets = 'resets';
     case PutsInService = 'puts-in-service';
 }

@@ -19,6 +19,8 @@ final readonly class Kind
     public array $deviceSlots;
     /** @var array<string, array<string, Setting>> scope → name → setting */
     private array $byScope;
+    /** A step of it puts something back. */
+    public bool $putsBack;
 
     /**
      * @param list<Role>                   $roles
@@ -35,6 +37,11 @@ final readonly class Kind
      * @param list<HandTest>               $handTests     what a person is asked at the proof
      * @param string|null                  $provisioning  template of its file
      * @param bool                         $writable      takes its settings over HTTP, as $admin says
+     * @param list<string>                 $kit           what is in its box
+     * @param list<LicenceTerm>            $licences
+     * @param float|null                   $weight        kg
+     * @param int|null                     $warmest       degrees Celsius around it, at most
+     * @param list<Play>                   $plays         what its stand-in does in the lab beyond its services
      */
     private function __construct(
         public string $code,
@@ -57,6 +64,15 @@ final readonly class Kind
         public ?string $provisioning,
         public bool $writable,
         public ?Admin $admin,
+        public array $kit,
+        public ?Power $power,
+        public array $licences,
+        public ?FirmwareRules $firmware,
+        public ?ModuleSlots $modules,
+        public ?float $weight,
+        public ?int $warmest,
+        public Panel $panel,
+        public array $plays,
     ) {
         $byScope = [];
         $deviceSlots = [];
@@ -67,6 +83,7 @@ final readonly class Kind
             }
         }
         $this->byScope = $byScope;
+        $this->putsBack = [] !== array_filter($steps, static fn (Step $step): bool => null !== $step->undoes);
         $this->deviceSlots = $deviceSlots;
     }
 
@@ -123,12 +140,27 @@ final readonly class Kind
             $read->textOrNull('provisioning'),
             $read->flag('writable'),
             $read->has('admin') ? Admin::fromArray((array) $data['admin']) : null,
+            $read->texts('kit'),
+            $read->has('power') ? Power::read(new Reading((array) $data['power'], $read->of().', power')) : null,
+            array_map(LicenceTerm::read(...), $read->each('licences')),
+            $read->has('firmware') ? FirmwareRules::read(new Reading((array) $data['firmware'], $read->of().', firmware')) : null,
+            $read->has('modules') ? ModuleSlots::read(new Reading((array) $data['modules'], $read->of().', modules')) : null,
+            $read->has('weight') ? $read->number('weight', 0.0) : null,
+            $read->has('warmest') ? (int) $read->number('warmest', 0.0) : null,
+            Panel::read(new Reading((array) ($data['panel'] ?? []), $read->of().', panel')),
+            array_map(Play::read(...), $read->each('plays')),
         );
     }
 
     public function has(Role $role): bool
     {
         return \in_array($role, $this->roles, true);
+    }
+
+    /** Its admin page is reached by TLS, with a certificate that nobody else vouches for. */
+    public function isSelfSigned(): bool
+    {
+        return 'self-signed' === $this->login->certificate;
     }
 
     public function setting(string $name): ?Setting
@@ -158,6 +190,29 @@ final readonly class Kind
     public function activePorts(): array
     {
         return array_values(array_filter($this->ports, static fn (KindPort $port): bool => !$port->passive));
+    }
+
+    /**
+     * @param string $state the name of the factory state in which a device comes
+     *
+     * @return list<Step> those that are called for then
+     */
+    public function stepsFrom(string $state): array
+    {
+        $all = array_filter($this->steps, static fn (Step $step): bool => null === $step->only || $step->only === $state);
+
+        return \count($all) === \count($this->steps) ? $this->steps : array_values($all);
+    }
+
+    public function licence(string $code): ?LicenceTerm
+    {
+        foreach ($this->licences as $licence) {
+            if ($licence->code === $code) {
+                return $licence;
+            }
+        }
+
+        return null;
     }
 
     public function port(string $name): ?KindPort

@@ -6,11 +6,11 @@ namespace Vorhut\Core\Catalogue;
 
 /**
  * What must be there before a step can be done: `extension`, `registrar-entry`, `planned:address`, `staged:controller`
- * (the device that this setting points to), `known:adminName` (a fact of the job).
+ * (the device that this setting points to), `known:adminName` (a fact of the job), `licence:fax-channels`.
  */
 final readonly class Need implements \Stringable
 {
-    public const WORDS = ['extension', 'registrar-entry', 'planned', 'staged', 'known'];
+    public const WORDS = ['extension', 'registrar-entry', 'planned', 'staged', 'known', 'licence'];
 
     public function __construct(public string $word, public string $of)
     {

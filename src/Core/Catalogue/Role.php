@@ -27,6 +27,11 @@ enum Role: string
     case LightReceiver = 'light-receiver';
     case Controller = 'controller';
     case Controlled = 'controlled';
+    case TimeServer = 'time-server';
+    case NameServer = 'name-server';
+    /** Gives out addresses by DHCP. */
+    case AddressServer = 'address-server';
+    case MailServer = 'mail-server';
     /** The technician's own: it is set up to reach others, not staged itself. */
     case Workstation = 'workstation';
 }

@@ -46,10 +46,26 @@ final class Soundness
                     $say('{kind}, step {step}: nothing can meet the need "{need}".', ['step' => $step->code, 'need' => (string) $need]);
                 }
             }
+            $states = array_map(static fn (FactoryState $state): string => $state->when, $kind->factoryStates);
+            if (null !== $step->only && !\in_array($step->only, $states, true)) {
+                $say('{kind}, step {step}: there is no factory state "{state}" that could call for it.', [
+                    'step' => $step->code,
+                    'state' => $step->only,
+                ]);
+            }
             if (null !== $step->undoes && !\in_array($step->undoes, \array_slice($codes, 0, $i), true)) {
                 $say(
                     '{kind}, step {step}: it puts back "{undoes}", which is no step before it.',
                     ['step' => $step->code, 'undoes' => $step->undoes],
+                );
+            }
+        }
+        foreach ($kind->steps as $step) {
+            $ways = array_map(static fn (Way $way): string => $way->code, $kind->step($step->undoes ?? '')->ways ?? []);
+            if (null !== $step->undoesWay && !\in_array($step->undoesWay, $ways, true)) {
+                $say(
+                    '{kind}, step {step}: "{way}" is no way of the step that it puts back.',
+                    ['step' => $step->code, 'way' => $step->undoesWay],
                 );
             }
         }
@@ -70,6 +86,20 @@ final class Soundness
         }
         if ($time > self::DAY) {
             $say('{kind}: its steps take more than a day.');
+        }
+        foreach ($kind->licences as $licence) {
+            foreach (array_filter([$licence->counts, $licence->wantedBy]) as $name) {
+                if (!self::knows($kind, $name)) {
+                    $say('{kind}, licence {step}: "{name}" is no setting of it.', ['step' => $licence->code, 'name' => $name]);
+                }
+            }
+        }
+        if (null !== $kind->modules) {
+            $setting = $kind->settings[$kind->modules->setting] ?? null;
+            $odd = array_diff(array_keys($kind->modules->gives), $setting->choices ?? []);
+            if (null === $setting || [] !== $odd) {
+                $say('{kind}: its modules do not fit the choices of "{name}".', ['name' => $kind->modules->setting]);
+            }
         }
         foreach (self::unwritable($kind) as $name) {
             $say('{kind}: nothing puts the setting "{name}" in: no step records it, no request and no file carries it.', ['name' => $name]);
@@ -142,6 +172,7 @@ final class Soundness
             'planned' => null !== $setting,
             'staged' => ValueType::Device === $setting?->type,
             'known' => '' !== $need->of,
+            'licence' => null !== $kind->licence($need->of),
             default => false,
         };
     }

@@ -24,6 +24,8 @@ final readonly class Step
      * @param list<Need>          $needs
      * @param string|null         $fails   what to do when it does not work
      * @param string|null         $undoes  code of the step whose temporary change this one puts back
+     * @param string|null         $only    the factory state that calls for it; null for any
+     * @param string|null         $undoesWay the one of its ways that changes something; null for any
      */
     public function __construct(
         public string $code,
@@ -35,6 +37,8 @@ final readonly class Step
         public ?string $caution,
         public ?string $fails,
         public ?string $undoes,
+        public ?string $undoesWay = null,
+        public ?string $only = null,
     ) {
         $first = $ways[0];
         $this->do = $first->do;
@@ -68,6 +72,8 @@ final readonly class Step
             $read->textOrNull('caution'),
             $read->textOrNull('fails'),
             $read->textOrNull('undoes'),
+            $read->textOrNull('undoesWay'),
+            $read->textOrNull('only'),
         );
     }
 

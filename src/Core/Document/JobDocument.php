@@ -80,6 +80,8 @@ final readonly class JobDocument
                 $keys[$key] = true;
                 $sections[$section][] = ['key' => $key] + self::record($fields, $record, $pointer, $errors);
             }
+            // A large document is not held twice.
+            unset($data[$section]);
         }
         self::checkPointers($job, $sections, $catalogue, $errors);
         $sections['settings'] = self::checkedSettings($sections, $catalogue, $errors);
@@ -167,8 +169,7 @@ final readonly class JobDocument
         foreach ($fields as $field) {
             $value = $record[$field->name] ?? null;
             if (null === $value && !$field->required) {
-                // Most fields of most records are silent.
-                $row[$field->name] = null;
+                // Most fields of most records are silent, and stay away.
                 continue;
             }
             try {

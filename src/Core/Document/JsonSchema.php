@@ -113,11 +113,12 @@ final class JsonSchema
      */
     public static function fits(array $data): bool
     {
-        $known = ['format' => true, 'version' => true, 'job' => true, 'journal' => true, 'sealed' => true] + Schema::sections();
+        // What is sealed always goes the long way.
+        $known = ['format' => true, 'version' => true, 'job' => true, 'journal' => true] + Schema::sections();
         if (JobDocument::FORMAT !== ($data['format'] ?? null) || Schema::VERSION !== ($data['version'] ?? null)) {
             return false;
         }
-        if ([] !== array_diff_key($data, $known) || !\is_array($data['job'] ?? null) || \array_key_exists('sealed', $data)) {
+        if ([] !== array_diff_key($data, $known) || !\is_array($data['job'] ?? null)) {
             return false;
         }
         if (!self::recordFits(Schema::job(), $data['job'], null)) {
@@ -183,12 +184,12 @@ final class JsonSchema
                 && \is_string($one['range'] ?? null) && \is_string($one['for'] ?? null)),
             FieldType::Data => \is_array($value) && array_is_list($value),
             FieldType::Sentence => \is_string($value)
-                ? mb_strlen($value) <= $field->longest()
+                ? mb_strlen($value) <= $field->longest
                 : \is_array($value) && array_is_list($value) && \in_array(\count($value), [1, 2], true),
             FieldType::Choice => \in_array($value, $field->choices, true),
             FieldType::Key => \is_string($value) && 1 === preg_match('~^'.FieldType::KEY_FORM.'$~D', $value),
             FieldType::AskedPort => \is_string($value) && 1 === preg_match('~^([0-9]{1,5}/tcp|5060/udp)$~D', $value),
-            default => \is_string($value) && (\strlen($value) <= $field->longest() || mb_strlen($value) <= $field->longest()),
+            default => \is_string($value) && (\strlen($value) <= $field->longest || mb_strlen($value) <= $field->longest),
         };
     }
 
@@ -267,12 +268,12 @@ final class JsonSchema
             ],
             FieldType::Data => ['type' => 'array'],
             FieldType::Sentence => [
-                'anyOf' => [['type' => 'string', 'maxLength' => $field->longest()], ['type' => 'array', 'minItems' => 1, 'maxItems' => 2]],
+                'anyOf' => [['type' => 'string', 'maxLength' => $field->longest], ['type' => 'array', 'minItems' => 1, 'maxItems' => 2]],
             ],
             FieldType::Choice => ['enum' => $field->choices],
             FieldType::Key => ['type' => 'string', 'pattern' => '^'.FieldType::KEY_FORM.'$'],
             FieldType::AskedPort => ['type' => 'string', 'pattern' => '^([0-9]{1,5}/tcp|5060/udp)$'],
-            default => ['type' => 'string', 'maxLength' => $field->longest()],
+            default => ['type' => 'string', 'maxLength' => $field->longest],
         };
     }
 }

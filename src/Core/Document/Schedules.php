@@ -67,9 +67,10 @@ final class Schedules
         $rows = [];
         foreach ('' === $segment ? $plan->nics : $plan->nicsOn($segment) as $nic) {
             $device = $plan->devices[$nic->device] ?? null;
-            if (null !== $device && !$nic->passive && ('' !== $segment || !isset($plan->segments[$nic->segment ?? '']))) {
-                $rows[] = self::ofNic($plan, $device, $nic);
+            if (null === $device || $nic->passive || ('' === $segment && !self::belongsNowhere($plan, $device, $nic))) {
+                continue;
             }
+            $rows[] = self::ofNic($plan, $device, $nic);
         }
         foreach ($plan->routerPortsOn($segment) as $port) {
             $rows[] = self::ofRouterPort($plan, $port);
@@ -78,6 +79,13 @@ final class Schedules
             <=> [Ipv4::tryFromString($b['address'])->number ?? 0, $b['tag']]);
 
         return $rows;
+    }
+
+    /** On no segment; a further port that is not plugged in and has no address is not worth a line. */
+    private static function belongsNowhere(Plan $plan, Device $device, Nic $nic): bool
+    {
+        return !isset($plan->segments[$nic->segment ?? ''])
+            && ($nic->key === $device->nic()?->key || null !== $nic->setting('address')->effective(Face::Set));
     }
 
     /** @return Address */

@@ -4,6 +4,9 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Finding;
 
+use Vorhut\Core\Bench\RunSheet;
+use Vorhut\Core\Catalogue\Effect;
+use Vorhut\Core\Catalogue\LoginPattern;
 use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
@@ -75,6 +78,19 @@ final readonly class Questions
         }
         foreach ($plan->devices as $device) {
             if ($device->kind->has(Role::Forwards) || $device->kind->has(Role::Workstation)) {
+                continue;
+            }
+            if (LoginPattern::Held === $device->kind->login->pattern) {
+                $ask(
+                    null === $plan->credential($device->record(), 'label') && !RunSheet::of($plan, $device)->has(Effect::Secures),
+                    'administrator',
+                    'devices/'.$device->key,
+                    'Who holds the login of {tag}, and what is it?',
+                    'tag',
+                    $device->tag,
+                );
+            }
+            if ([] === $device->kind->activePorts()) {
                 continue;
             }
             $ask(

@@ -57,14 +57,15 @@ final class RuleContext
         return $this->agreements ??= Agreements::of($this->plan);
     }
 
-    /** @return list<array{Device, SettingSlot}> every setting of every device, in roster order; secrets left out */
+    /** @return list<array{Device, SettingSlot}> every setting that a device was told or says, in roster order; secrets left out */
     public function slots(): array
     {
         if (null === $this->slots) {
             $this->slots = [];
             foreach ($this->plan->devices as $device) {
-                foreach ($this->plan->slots($device) as $slot) {
-                    if (null === $slot->setting->secret) {
+                foreach ($this->plan->slots($device, true) as $slot) {
+                    $value = $slot->value;
+                    if (null === $slot->setting->secret && null !== ($value->set ?? $value->seen ?? $value->odd)) {
                         $this->slots[] = [$device, $slot];
                     }
                 }

@@ -7,10 +7,13 @@ namespace Vorhut\Core\Plan;
 use Vorhut\Core\Catalogue\FactoryState;
 use Vorhut\Core\Catalogue\Kind;
 use Vorhut\Core\Catalogue\LoginPattern;
+use Vorhut\Core\Catalogue\Step;
 
 /** One box of the kit list. */
 final readonly class Device
 {
+    /** @var list<Step> of its sheet: those of its kind that the state in which it comes calls for */
+    public array $steps;
     /** @var list<Nic> */
     private array $activeNics;
 
@@ -36,7 +39,14 @@ final readonly class Device
         private Settings $settings,
         public int $position = 9999,
     ) {
+        $this->steps = $kind->stepsFrom($factory->when);
         $this->activeNics = array_values(array_filter($nics, static fn (Nic $nic): bool => !$nic->passive));
+    }
+
+    /** Plugged in by more than one of its ports: only then has one to say which is meant. */
+    public function isOnSeveralSegments(): bool
+    {
+        return \count(array_filter($this->activeNics(), static fn (Nic $nic): bool => null !== $nic->segment)) > 1;
     }
 
     public function record(): string

@@ -36,13 +36,15 @@ final class DeviceDefaults
     {
         $key = Row::keyOf($device);
         $nics = [];
+        $first = $kind->activePorts()[0] ?? null;
         foreach ($kind->ports as $i => $port) {
             $nics[] = [
                 'key' => $key.'.'.$port->name,
                 'device' => $key,
                 'name' => $port->name,
                 'mac' => 0 === $i ? $mac : null,
-                'segment' => $port->passive ? null : $segment,
+                // A further port goes somewhere else, or nowhere.
+                'segment' => $port === $first ? $segment : null,
                 'mode' => $port->passive ? 'static' : $port->mode,
                 'locked' => null,
             ];

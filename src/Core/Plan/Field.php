@@ -10,6 +10,9 @@ use Vorhut\Core\Net\Malformed;
 /** A field of a section: its name, type, bounds, and where it points. */
 final readonly class Field
 {
+    /** In characters; what the database keeps. */
+    public int $longest;
+
     /** @param list<string> $choices */
     private function __construct(
         public string $name,
@@ -20,6 +23,12 @@ final readonly class Field
         public int $least = 0,
         public int $most = 999999999,
     ) {
+        $this->longest = match (true) {
+            \in_array($name, ['note', 'detail'], true) => 4000,
+            FieldType::Text === $type => 250,
+            FieldType::Face === $type => Setting::LONGEST,
+            default => 190,
+        };
     }
 
     public static function of(string $name, FieldType $type): self
@@ -90,17 +99,6 @@ final readonly class Field
         return $this->bounded($this->type->check($stored));
     }
 
-    /** In characters; what the database keeps. */
-    public function longest(): int
-    {
-        return match (true) {
-            \in_array($this->name, ['note', 'detail'], true) => 4000,
-            FieldType::Text === $this->type => 250,
-            FieldType::Face === $this->type => Setting::LONGEST,
-            default => 190,
-        };
-    }
-
     /**
      * @param string|int|bool|list<mixed> $value
      *
@@ -121,8 +119,8 @@ final readonly class Field
                 'list' => implode(', ', $this->choices),
             ]);
         }
-        if (\is_string($value) && mb_strlen($value) > $this->longest()) {
-            throw Malformed::because('That is longer than {longest} characters.', ['longest' => $this->longest()]);
+        if (\is_string($value) && \strlen($value) > $this->longest && mb_strlen($value) > $this->longest) {
+            throw Malformed::because('That is longer than {longest} characters.', ['longest' => $this->longest]);
         }
 
         return $value;

@@ -41,6 +41,8 @@ enum FieldType: string
     case Mail = 'mail';
     case TimeZone = 'timezone';
     case Time = 'time';
+    /** A day of the calendar, as 2026-03-01. */
+    case Date = 'date';
     case Ranges = 'ranges';
     case LabelledRanges = 'labelled-ranges';
     case Texts = 'texts';
@@ -103,6 +105,9 @@ enum FieldType: string
             self::Time => 1 === preg_match('/^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(?:Z|[+-]\d\d:\d\d)$/D', $text)
                 ? $text
                 : throw Malformed::because('"{text}" is not a time as 2026-03-01T09:30:00Z.', ['text' => $text]),
+            self::Date => self::isDay($text)
+                ? $text
+                : throw Malformed::because('"{text}" is not a day as 2026-03-01.', ['text' => $text]),
             self::Ranges => array_map(static fn (string $line): string => (string) Range::fromString($line), self::lines($text)),
             self::LabelledRanges => array_map(self::labelled(...), self::lines($text)),
             self::Texts => self::lines($text),
@@ -140,8 +145,14 @@ enum FieldType: string
         return match (true) {
             self::Data === $this => \is_array($stored) ? array_values($stored) : [],
             self::Sentence === $this && \is_array($stored) => self::stored(Message::fromStored($stored)),
-            default => $this->read($this->show($stored)),
+            default => $this->read(\is_string($stored) ? $stored : $this->show($stored)),
         };
+    }
+
+    private static function isDay(string $text): bool
+    {
+        return 1 === preg_match('/^(\d{4})-(\d\d)-(\d\d)$/D', $text, $parts)
+            && checkdate((int) $parts[2], (int) $parts[3], (int) $parts[1]);
     }
 
     private static function asked(Port $port): string

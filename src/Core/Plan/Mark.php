@@ -15,6 +15,7 @@ final readonly class Mark
         public string $note,
         public string $by,
         public string $at,
+        public string $way,
     ) {
     }
 
@@ -28,6 +29,7 @@ final readonly class Mark
             $row->text('note'),
             $row->text('by'),
             $row->text('at'),
+            $row->text('way'),
         );
     }
 

@@ -7,6 +7,7 @@ namespace Vorhut\Core\Plan;
 use Vorhut\Core\Catalogue\Catalogue;
 use Vorhut\Core\Catalogue\Kind;
 use Vorhut\Core\Catalogue\KindPort;
+use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Catalogue\Setting;
 use Vorhut\Core\Catalogue\SettingScope;
 use Vorhut\Core\Catalogue\ValueType;
@@ -65,6 +66,8 @@ final class Plan
     private array $accountOf = [];
     /** @var array<string, RowData> owner#purpose */
     private array $credentialRows = [];
+    /** @var array<string, int> role → how many devices have it, of those that were asked for */
+    private array $having = [];
     /** @var array<string, list<RowData>> device → its marks */
     private readonly array $markRows;
     /** @var array<string, array<string, Mark>> device → step → mark, of those that were asked for */
@@ -322,6 +325,12 @@ final class Plan
         return $this->each('credentials', Credential::fromRow(...));
     }
 
+    /** @return list<Row> of a section, as they stand */
+    public function records(string $section): array
+    {
+        return array_map(static fn (array $row): Row => new Row($row), array_values($this->rows[$section] ?? []));
+    }
+
     /** @return array<string, Mark> step → how it was marked */
     public function marksOf(string $device): array
     {
@@ -401,33 +410,45 @@ final class Plan
     /**
      * All settings of a device, in the order in which one works: of the device, of each port, of each account.
      *
+     * @param bool $written only those of which something is written: planned by hand, set, seen or odd
+     *
      * @return list<SettingSlot> secrets among them, without their values
      */
-    public function slots(Device $device): array
+    public function slots(Device $device, bool $written = false): array
     {
         $slots = [];
-        $ports = $device->activeNics();
-        foreach ($device->kind->settings as $setting) {
-            foreach (\in_array($setting->scope, [SettingScope::Device, SettingScope::Item], true) ? $setting->slots() : [] as $slot) {
-                $ref = SettingRef::declared('devices', $device->key, $slot);
-                $slots[] = new SettingSlot($ref, $slot, null, $setting, $device->setting($slot));
-            }
-        }
-        foreach ($ports as $nic) {
-            foreach ($device->kind->settingsOf(SettingScope::Port) as $name => $setting) {
+        $own = $this->values['devices/'.$device->key] ?? [];
+        foreach ($device->kind->deviceSlots as $slot => $setting) {
+            if (!$written || isset($own[$slot])) {
                 $slots[] = new SettingSlot(
-                    SettingRef::declared('nics', $nic->key, $name),
-                    $nic->name.'.'.$name,
-                    $nic->name,
+                    SettingRef::declared('devices', $device->key, $slot),
+                    $slot,
+                    null,
                     $setting,
-                    $nic->setting($name),
+                    $device->setting($slot),
                 );
             }
         }
-
+        foreach ($device->activeNics() as $nic) {
+            $own = $this->values['nics/'.$nic->key] ?? [];
+            foreach ($device->kind->settingsOf(SettingScope::Port) as $name => $setting) {
+                if (!$written || isset($own[$name])) {
+                    $slots[] = new SettingSlot(
+                        SettingRef::declared('nics', $nic->key, $name),
+                        $nic->name.'.'.$name,
+                        $nic->name,
+                        $setting,
+                        $nic->setting($name),
+                    );
+                }
+            }
+        }
         foreach ($this->accountsAt($device) as $number => $account) {
+            $own = $this->values['accounts/'.$account->key] ?? [];
             foreach (array_keys($device->kind->settingsOf(SettingScope::Account)) as $name) {
-                $slots[] = $this->accountSlot($device, (string) $number, $account, $name);
+                if (!$written || isset($own[$name])) {
+                    $slots[] = $this->accountSlot($device, (string) $number, $account, $name);
+                }
             }
         }
 
@@ -632,11 +653,27 @@ final class Plan
         );
     }
 
+    /** How many devices have a role; asked for only by the few settings that follow from it. */
+    private function having(string $role): int
+    {
+        return $this->having[$role] ??= \count(array_filter(
+            $this->rows['devices'] ?? [],
+            fn (array $row): bool => [] !== array_filter(
+                $this->catalogue->kind((new Row($row))->text('kind'))->roles ?? [],
+                static fn (Role $one): bool => $one->value === $role,
+            ),
+        ));
+    }
+
     /** What the plan takes where a setting is silent: the first of its sources that knows, else the default of the kind. */
     private function inherited(Setting $setting, ?Segment $segment): ?string
     {
         foreach ($setting->inherits as [$of, $field]) {
-            $value = 'job' === $of ? $this->job->textOrNull($field) : $segment?->told($field);
+            $value = match ($of) {
+                'job' => $this->job->textOrNull($field),
+                'peers' => (string) max(0, $this->having($field) - 1),
+                default => $segment?->told($field),
+            };
             if (null !== $value && ('job' !== $of || '' !== $value)) {
                 return $value;
             }

@@ -20,7 +20,9 @@ final readonly class Row
     /** @param array<mixed> $data the key of a record, '' where it has none */
     public static function keyOf(array $data): string
     {
-        return (new self($data))->text('key');
+        $key = $data['key'] ?? '';
+
+        return \is_string($key) ? $key : (\is_scalar($key) ? (string) $key : '');
     }
 
     public function text(string $field): string

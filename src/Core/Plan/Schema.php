@@ -125,6 +125,26 @@ final class Schema
                 Field::of('note', FieldType::Text),
                 Field::of('by', FieldType::Text),
                 Field::of('at', FieldType::Time),
+                Field::of('way', FieldType::Text),
+            ],
+            'waits' => [
+                Field::pointer('device', 'devices', true),
+                Field::required('step', FieldType::Text),
+                Field::required('at', FieldType::Time),
+                Field::number('seconds', 1, 86400),
+                Field::of('by', FieldType::Text),
+            ],
+            'licences' => [
+                Field::pointer('device', 'devices', true),
+                Field::required('feature', FieldType::Text),
+                Field::number('quantity', 0, 99999),
+                Field::of('hardwareId', FieldType::Text),
+                Field::of('orderedOn', FieldType::Date),
+                Field::of('arrivedOn', FieldType::Date),
+                Field::of('validFrom', FieldType::Date),
+                Field::of('validUntil', FieldType::Date),
+                Field::of('temporary', FieldType::Flag),
+                Field::of('note', FieldType::Text),
             ],
             'tests' => [
                 Field::choice('what', ['reach']),
@@ -187,6 +207,10 @@ final class Schema
             Field::number('voicemailAfter', 1, 120),
             Field::pointer('laptop', 'devices'),
             Field::of('practice', FieldType::Flag),
+            Field::number('benchPeople', 1, 9),
+            Field::number('benchPorts', 1, 96),
+            Field::number('benchWatts', 1, 9999),
+            Field::of('startsOn', FieldType::Date),
             Field::of('note', FieldType::Text),
         ];
     }

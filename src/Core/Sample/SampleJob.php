@@ -4,10 +4,12 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Sample;
 
+use Vorhut\Core\Bench\LicenceNeed;
 use Vorhut\Core\Bench\RunSheet;
 use Vorhut\Core\Catalogue\Catalogue;
 use Vorhut\Core\Catalogue\Effect;
 use Vorhut\Core\Catalogue\Kind;
+use Vorhut\Core\Catalogue\LoginPattern;
 use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Catalogue\ValueType;
 use Vorhut\Core\Net\Ipv4;
@@ -74,6 +76,7 @@ final class SampleJob
         $sample->segments($devices, $segments);
         $sample->routers();
         $sample->devices($devices);
+        $sample->licences($sample->plan());
         $sample->stage($sample->plan());
 
         return $sample->plan();
@@ -112,6 +115,8 @@ final class SampleJob
     private function kinds(Role $role): array
     {
         $kinds = array_values(array_filter($this->catalogue->kinds, static fn (Kind $kind): bool => $kind->has($role)));
+        // Those that stand on the network first: a registrar may be hosted, a switch without an address.
+        usort($kinds, static fn (Kind $a, Kind $b): int => [[] === $a->activePorts(), $a->code] <=> [[] === $b->activePorts(), $b->code]);
 
         return [] === $kinds ? throw Malformed::because('The library holds no {role}.', ['role' => $role->value]) : $kinds;
     }
@@ -257,7 +262,7 @@ final class SampleJob
             foreach ($kinds as $kind) {
                 $n = $count[$kind->code] = ($count[$kind->code] ?? 0) + 1;
                 $key = \sprintf('%s-%04d', $kind->code, $n);
-                $blocks[$kind->code][] = $at;
+                [] === $kind->activePorts() || $blocks[$kind->code][] = $at;
                 $phone = $kind->has(Role::FileClient);
                 $this->device(
                     $kind,
@@ -342,8 +347,11 @@ final class SampleJob
         foreach (DeviceDefaults::ports($kind, $row, $mac, $segment) as $i => $nic) {
             $this->add('nics', ['segment' => 0 === $i ? $segment : null] + $nic);
         }
-        $main = $key.'.'.($kind->activePorts()[0]->name ?? $kind->ports[0]->name);
-        $this->planned('nics/'.$main.'#address', (string) $address);
+        $main = $kind->activePorts()[0] ?? null;
+        null === $main || $this->planned('nics/'.$key.'.'.$main->name.'#address', (string) $address);
+        if (LoginPattern::Held === $kind->login->pattern) {
+            $this->changed('devices/'.$key, 'label', $kind->login->user);
+        }
         if (isset($kind->settings['hostName'])) {
             $this->planned('devices/'.$key.'#hostName', $key);
         }
@@ -371,6 +379,21 @@ final class SampleJob
         ]);
     }
 
+    /** All that is wanted by licence has come. */
+    private function licences(Plan $plan): void
+    {
+        foreach (LicenceNeed::all($plan) as $need) {
+            $this->add('licences', [
+                'key' => $need->device->key.'.'.$need->term->code,
+                'device' => $need->device->key,
+                'feature' => $need->term->code,
+                'quantity' => $need->missing(),
+                'orderedOn' => '2026-02-02',
+                'arrivedOn' => '2026-02-16',
+            ]);
+        }
+    }
+
     /** The first of the roster are done: their steps marked, what they were to be told told, their passwords changed. */
     private function stage(Plan $plan): void
     {
@@ -385,7 +408,7 @@ final class SampleJob
     private function staged(Plan $plan, Device $device): void
     {
         $sheet = RunSheet::of($plan, $device);
-        foreach ($device->kind->steps as $step) {
+        foreach ($device->steps as $step) {
             $this->add('marks', [
                 'key' => $device->key.'.'.$step->code,
                 'device' => $device->key,

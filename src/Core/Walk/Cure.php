@@ -84,7 +84,7 @@ final class Cure
             $why = null === $why ? $one : new Message('{first} {then}', ['first' => $why, 'then' => $one]);
         }
 
-        return $why ?? $remedies[0]->why;
+        return $why ?? throw new \LogicException('A cure without an edit.');
     }
 
     private static function place(Edit $edit): string

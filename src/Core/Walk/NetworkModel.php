@@ -206,7 +206,7 @@ final class NetworkModel
     private function asTold(Nic $nic): Host
     {
         $device = $this->plan->devices[$nic->device] ?? null;
-        $several = \count($device?->activeNics() ?? []) > 1;
+        $several = true === $device?->isOnSeveralSegments();
         $face = $this->face;
 
         $factory = $this->boxed && true !== $device?->kind->has(Role::Workstation) ? $device->factory ?? null : null;

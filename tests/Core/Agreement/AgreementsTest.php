@@ -11,8 +11,10 @@ use Vorhut\Core\Agreement\Agreements;
 use Vorhut\Core\Agreement\Comparison;
 use Vorhut\Core\Agreement\Standing;
 use Vorhut\Core\Agreement\Subject;
+use Vorhut\Core\Catalogue\Agreement;
 use Vorhut\Core\Catalogue\Relation;
 use Vorhut\Core\Finding\Findings;
+use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\TrackedValue;
@@ -93,15 +95,7 @@ final class AgreementsTest extends TestCase
                 ['mac' => '00-00-5E-00-53-01'],
             )
             ->device('ra', 'ring-alerter', 's', ['address' => '10.64.30.41', 'listensTo' => 'p', 'detectorSocket' => 'headset'])
-            ->row('extensions', [
-                'key' => 'x',
-                'number' => '2101',
-                'pbx' => 'pbx',
-                'terminal' => 'sip',
-                'phone' => 'p',
-                'location' => 'Hall',
-            ])
-            ->row('accounts', ['key' => 'a', 'extension' => 'x', 'registrar' => 'pbx', 'user' => '2101', 'macEntered' => $entered]);
+            ->number('2101', 'p', $entered, ['location' => 'Hall']);
     }
 
     private static function server(string $second, string $address = '10.64.31.20'): Jobs
@@ -150,6 +144,104 @@ final class AgreementsTest extends TestCase
                 't',
                 ['address' => '10.64.31.12', 'pairedWith' => 'vc'],
             ), ['TP'], true];
+        $one = static fn (): Jobs => (new Jobs())
+            ->segment('s', '10.64.30.0/24', '10.64.30.1')
+            ->segment('t', '10.64.31.0/24', '10.64.31.1');
+        yield 'room account' => [
+            'panel-account',
+            $one()->device('vb', 'video-bar', 's', ['roomAccount' => 'hall@site.example'])
+                ->device('tp', 'touch-panel', 's', ['pairedWith' => 'vb', 'roomAccount' => 'hal@site.example']),
+            ['TP'],
+            true,
+        ];
+        yield 'contact input' => [
+            'contact-mode',
+            $one()->device('va', 'visual-alerter', 's', ['contactMode' => 'button'])
+                ->device('rd', 'ring-detector', null, ['drives' => 'va']),
+            ['VA'],
+            true,
+        ];
+        yield 'EAP method' => [
+            'eap-methods',
+            $one()->device('h', 'wireless-handset', 's', ['eapMethod' => 'EAP-TLS'])
+                ->device('as', 'authentication-server', 's', ['methods' => 'PEAP, EAP-TTLS']),
+            ['H'],
+            true,
+        ];
+        yield 'largest mail' => [
+            'fax-mail-limit',
+            $one()->device('f', 'fax-server', 's', ['faxMailLimit' => '40'])->device('m', 'site-mail-server', 's'),
+            ['F'],
+            true,
+        ];
+        yield 'gateway of the fax' => [
+            'fax-gateway',
+            $one()->device('f', 'fax-server', 's', ['gatewayHost' => '10.64.30.11'])
+                ->device('x', 'on-site-pbx', 's', ['address' => '10.64.30.10']),
+            ['F'],
+            true,
+        ];
+        yield 'frame rate' => ['mains-and-frame-rate', $one()->device('c', 'ptz-camera', 's', ['frameRate' => '30']), ['C'], true];
+        yield 'racks' => [
+            'racks-and-channels',
+            $one()->device('k', 'console-card', 's', ['channels' => '8'])
+                ->device('fx', 'processing-server', 's', ['card' => 'k', 'racks' => '12']),
+            ['FX'],
+            true,
+        ];
+        yield 'latency' => [
+            'receiver-latency',
+            $one()->device('e', 'streaming-encoder', 's')
+                ->device('m', 'monitor-receiver', 's', ['source' => 'e', 'latency' => '120']),
+            ['M'],
+            true,
+        ];
+        foreach (['own-gateway' => 'ownGateway', 'own-dns' => 'ownDns'] as $code => $setting) {
+            yield $setting => [
+                $code,
+                $one()->device('g', 'presentation-gateway-local', 's', ['address' => '10.64.30.20', $setting => '10.64.30.1']),
+                ['G'],
+                true,
+            ];
+        }
+        yield 'projector' => [
+            'projector-and-server',
+            $one()->device('p', 'projector', 't', ['address' => '10.64.31.20'])
+                ->device('v', 'media-server', 's', ['address' => '10.64.30.20', 'projector' => 'p']),
+            ['P'],
+            true,
+        ];
+        $three = static fn (string $kind, string $setting, string ...$values): Jobs => array_reduce(
+            array_keys($values),
+            static fn (Jobs $jobs, int|string $i): Jobs => $jobs->device('d'.$i, $kind, 's', [$setting => $values[$i]], ['room' => 'Hall']),
+            $one(),
+        );
+        yield 'network name' => [
+            'network-names-differ',
+            $three('wireless-handset', 'networkName', 'Voice', 'voice', 'Voice'),
+            ['D1'],
+            true,
+        ];
+        yield 'security' => [
+            'wireless-security-differs',
+            $three('wireless-handset', 'wirelessSecurity', 'WPA2-Personal', 'WPA2-Enterprise', 'WPA2-Enterprise'),
+            ['D0'],
+            true,
+        ];
+        yield 'talk group' => [
+            'talk-groups-differ',
+            $three('wireless-handset', 'talkGroup', '239.64.1.1', '239.64.1.1', '239.64.1.2'),
+            ['D2'],
+            true,
+        ];
+        yield 'remote numbers' => ['remote-numbers', $three('ptz-camera', 'remoteNumber', '1', '2', '1'), ['D2'], false];
+        yield 'mains' => [
+            'mains-frequencies-differ',
+            $one()->device('c', 'ptz-camera', 's')->device('d', 'ptz-camera', 's')
+                ->device('e', 'ptz-camera', 's', ['mainsFrequency' => '60', 'frameRate' => '30']),
+            ['E'],
+            true,
+        ];
         yield 'sample rate: the one that is alone' => ['sample-rates-differ', self::audio('48', '96'), ['FX'], true];
         yield 'sample rate: of two the later' => ['sample-rates-differ', self::audio('96', '48', '96'), ['FX'], true];
     }
@@ -187,6 +279,29 @@ final class AgreementsTest extends TestCase
             $agreements = Agreements::of($jobs->plan());
             self::assertSame([], $agreements->with(Standing::Broken));
             self::assertNotSame([], $agreements->with(Standing::Holds));
+        }
+    }
+
+    public function testAPortWithoutAnAddressOverlapsWithNone(): void
+    {
+        $jobs = (new Jobs())->segment('s', '10.64.30.0/24', '10.64.30.1')->segment('t', '10.64.31.0/24')
+            ->device('srv', 'media-server', 's', ['address' => '10.64.30.20'])->port('srv', 'nic2', 't', []);
+        self::assertSame([], Agreements::of($jobs->plan())->with(Standing::Broken));
+    }
+
+    public function testAnAgreementNeedsTwoEndsOfWhichTheFirstSelects(): void
+    {
+        $data = ['name' => 'Some agreement', 'relation' => 'equal', 'broken' => 'x', 'why' => 'x', 'todo' => 'x'];
+        foreach ([
+            ['a' => ['every' => 'device', 'setting' => 'x']],
+            ['a' => ['setting' => 'x'], 'b' => ['of' => 'a', 'by' => 'device', 'setting' => 'x']],
+        ] as $between) {
+            try {
+                Agreement::fromArray('x', $data + ['between' => $between]);
+                self::fail('it was taken');
+            } catch (Malformed $e) {
+                self::assertStringContainsString('two ends', $e->getMessage());
+            }
         }
     }
 

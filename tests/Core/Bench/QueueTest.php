@@ -5,10 +5,15 @@ declare(strict_types=1);
 namespace Vorhut\Tests\Core\Bench;
 
 use PHPUnit\Framework\TestCase;
+use Random\Engine\Xoshiro256StarStar;
+use Random\Randomizer;
+use Vorhut\Core\Bench\Chains;
 use Vorhut\Core\Bench\Queue;
 use Vorhut\Core\Bench\RunSheet;
 use Vorhut\Core\Bench\Stop;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Mask;
+use Vorhut\Core\Net\Network;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Tests\Support\Jobs;
 
@@ -23,6 +28,17 @@ final class QueueTest extends TestCase
         );
     }
 
+    /** @return array<string, array{device: string, step: string, from: int, to: int, waits: int}> by device and step */
+    private static function at(Stop $stop): array
+    {
+        $at = [];
+        foreach ($stop->timeline()->slots as $slot) {
+            $at[$slot['device'].' '.$slot['step']] = $slot;
+        }
+
+        return $at;
+    }
+
     public function testOneFactoryAddressOneLaneAndNeverTwoAtATime(): void
     {
         $queue = Queue::of((new Jobs())->segment('s', '10.64.40.0/24', '10.64.40.1')
@@ -32,10 +48,7 @@ final class QueueTest extends TestCase
 
         self::assertCount(1, $queue->stops, 'same factory network, one setting of the laptop');
         self::assertSame([['c1', 'c2'], ['e']], self::lanes($queue->stops[0]));
-        $powered = [];
-        foreach ($queue->stops[0]->timeline()->slots as $slot) {
-            $powered[$slot['device'].' '.$slot['step']] = $slot;
-        }
+        $powered = self::at($queue->stops[0]);
         self::assertGreaterThanOrEqual(
             $powered['c1 restart']['waits'],
             $powered['c2 hook-up']['from'],
@@ -53,12 +66,9 @@ final class QueueTest extends TestCase
 
     public function testTheNextOfALaneIsPoweredAsSoonAsTheOneBeforeHasItsOwnAddress(): void
     {
-        $at = [];
-        foreach (Queue::of((new Jobs())->segment('s', '10.64.40.0/24', '10.64.40.1')
+        $at = self::at(Queue::of((new Jobs())->segment('s', '10.64.40.0/24', '10.64.40.1')
             ->device('c1', 'ptz-camera', 's', ['address' => '10.64.40.31'])
-            ->device('c2', 'ptz-camera', 's', ['address' => '10.64.40.32'])->plan())->stops[0]->timeline()->slots as $slot) {
-            $at[$slot['device'].' '.$slot['step']] = $slot;
-        }
+            ->device('c2', 'ptz-camera', 's', ['address' => '10.64.40.32'])->plan())->stops[0]);
         self::assertLessThan($at['c1 verify']['from'], $at['c2 hook-up']['from'], 'what is left of the first can wait');
         self::assertLessThanOrEqual($at['c1 name']['from'], $at['c2 hook-up']['from']);
     }
@@ -89,14 +99,136 @@ final class QueueTest extends TestCase
         self::assertStringContainsString('swallows', (string) $lighting->notes[0]);
     }
 
-    public function testATargetThatIsAFactoryAddressComesLast(): void
+    public function testWhoWillHoldAFactoryAddressIsPoweredWhenAllThatWakeUpThereHaveLeft(): void
     {
-        // The camera is to live where the encoder wakes up: only after the encoder has left.
+        // The PBX ranks before the camera, and is to live where the camera wakes up.
         $stops = Queue::of((new Jobs())->segment('s', '192.168.1.0/24', '192.168.1.1')
-            ->device('c', 'ptz-camera', 's', ['address' => '192.168.1.168'])
-            ->device('e', 'streaming-encoder', 's', ['address' => '192.168.1.60'])->plan())->stops;
+            ->device('x', 'on-site-pbx', 's', ['address' => '192.168.1.100'])
+            ->device('c', 'ptz-camera', 's', ['address' => '192.168.1.60'])->plan())->stops;
 
-        self::assertSame([[['e']], [['c']]], array_map(self::lanes(...), $stops));
+        self::assertSame([[['c'], ['x']]], array_map(self::lanes(...), $stops), 'one stop, and the camera first');
+        $at = self::at($stops[0]);
+        self::assertGreaterThanOrEqual($at['c restart']['waits'], $at['x hook-up']['from']);
+    }
+
+    public function testAcrossStopsTheyComeInThatOrderTooAndWhereThatCannotBeItIsSaid(): void
+    {
+        $jobs = static fn (string $node): Jobs => (new Jobs())->segment('s', '192.168.1.0/24', '192.168.1.1')
+            ->segment('t', '10.0.0.0/24', '10.0.0.1')
+            ->device('x', 'on-site-pbx', 't', ['address' => '10.0.0.50'])
+            ->device('n', 'lighting-node', 's', ['address' => $node]);
+
+        $stops = Queue::of($jobs('192.168.1.77')->plan())->stops;
+        self::assertSame([[['n']], [['x']]], array_map(self::lanes(...), $stops), 'the node wakes up at 10.0.0.50');
+        $stops = Queue::of($jobs('192.168.1.2')->plan())->stops;
+        self::assertSame([[['x']], [['n']]], array_map(self::lanes(...), $stops));
+        self::assertStringContainsString('unplug X until N is set', implode(' ', array_map(strval(...), $stops[0]->notes)));
+    }
+
+    public function testThoseWhoTakeEachOthersAddressComeLastAndOneByOne(): void
+    {
+        $stop = Queue::of((new Jobs())->segment('s', '192.168.1.0/24', '192.168.1.1')
+            ->device('c', 'ptz-camera', 's', ['address' => '192.168.1.168'])
+            ->device('d', 'ptz-camera', 's', ['address' => '192.168.1.61'])
+            ->device('e', 'streaming-encoder', 's', ['address' => '192.168.1.100'])->plan())->stops[0];
+
+        self::assertSame([['d'], ['c', 'e']], self::lanes($stop));
+        self::assertStringContainsString('C, E are to live where others of them wake up', implode(' ', $stop->notes));
+        $at = self::at($stop);
+        self::assertGreaterThanOrEqual($at['d restart']['waits'], $at['c hook-up']['from']);
+        self::assertGreaterThanOrEqual($at['c restart']['waits'], $at['e hook-up']['from']);
+        self::assertSame([], $stop->timeline()->circle);
+    }
+
+    public function testWhatFallsBackFromDhcpRidesWhereDhcpIsServed(): void
+    {
+        $jobs = static fn (): Jobs => (new Jobs())->segment('s', '10.64.20.0/24', '10.64.20.1')
+            ->device('c', 'room-codec', 's', ['address' => '10.64.20.51']);
+        self::assertSame(['fixed'], array_column(Queue::of($jobs()->plan())->stops, 'how'), 'nobody serves DHCP for one');
+        $stops = Queue::of($jobs()->device('p', 'desk-phone-poe', 's', ['address' => '10.64.20.31'])->plan())->stops;
+        self::assertSame(['dhcp'], array_column($stops, 'how'));
+        self::assertSame([['p'], ['c']], self::lanes($stops[0]));
+        $stops = Queue::of($jobs()->device('v', 'ptz-camera', 's', ['address' => '10.64.20.31'])->plan())->stops;
+        self::assertSame(['fixed'], array_column($stops, 'how'), 'it shares the factory network of the camera');
+    }
+
+    public function testAFullFactoryNetworkIsSaid(): void
+    {
+        $jobs = (new Jobs())->segment('s', '10.64.20.0/24', '10.64.20.1');
+        foreach (['192.0.2.1', '192.0.2.2'] as $i => $address) {
+            $jobs->device("c$i", 'ptz-camera', 's', ['address' => "10.64.20.3$i"], ['labelAddress' => $address, 'labelMask' => '/30']);
+        }
+        $stop = Queue::of($jobs->plan())->stops[0];
+        self::assertNull($stop->laptop);
+        self::assertStringContainsString('No address is left in 192.0.2.0/30', (string) $stop->notes[0]);
+    }
+
+    public function testAPhoneIsToldItsServerWhenItsRegistrarIsUp(): void
+    {
+        // Both are met at one stop: the phone waits on its screen, not in its box.
+        $stop = Queue::of((new Jobs())->segment('s', '10.64.20.0/24', '10.64.20.1')
+            ->device('p', 'desk-phone-supply', 's', ['address' => '10.64.20.31'], ['labelAddress' => '192.168.1.7', 'labelMask' => '/24'])
+            ->device('x', 'on-site-pbx', 's', ['address' => '10.64.20.10'])
+            ->number('2101', 'p', null, [], 'x')->plan())->stopOf('p');
+        self::assertNotNull($stop);
+        if (!$stop->holds('x')) {
+            self::assertSame(2, $stop->number, 'or at a later one');
+
+            return;
+        }
+        $at = self::at($stop);
+        self::assertGreaterThanOrEqual($at['x verify']['waits'], $at['p server']['from']);
+    }
+
+    public function testASettingOfTheLaptopReachesAChainOfNetworksAndThereAreAsFewAsCanBe(): void
+    {
+        $fewest = static function (array $networks, \Closure $apart): int {
+            /** @var list<Network> $networks */
+            // By hand: every way to put them into groups, of which each is a chain and none holds two that are apart.
+            $best = \count($networks);
+            $try = static function (int $n, array $groups) use (&$try, &$best, $networks, $apart): void {
+                if (!isset($networks[$n])) {
+                    $best = min($best, \count($groups));
+
+                    return;
+                }
+                /** @var list<list<int>> $groups */
+                foreach ($groups as $i => $group) {
+                    $fits = [] === array_filter(
+                        $group,
+                        static fn (int $one): bool => !$networks[$n]->covers($networks[$one]) || $apart($one, $n),
+                    );
+                    if ($fits) {
+                        $with = $groups;
+                        $with[$i][] = $n;
+                        $try($n + 1, $with);
+                    }
+                }
+                $try($n + 1, [...$groups, [$n]]);
+            };
+            $try(0, []);
+
+            return $best;
+        };
+        for ($seed = 1; $seed <= 500; ++$seed) {
+            $chance = new Randomizer(new Xoshiro256StarStar($seed));
+            $texts = [];
+            for ($i = $chance->getInt(1, 7); $i > 0; --$i) {
+                $mask = Mask::ofPrefix([8, 12, 16, 20, 24, 28][$chance->getInt(0, 5)]);
+                $host = Ipv4::fromString('10.0.0.0')
+                    ->plus($chance->getInt(0, 3) * 0x100000 + $chance->getInt(0, 3) * 0x1000 + $chance->getInt(0, 1) * 16);
+                $texts[(string) Network::around($host, $mask)] = -$mask->prefix;
+            }
+            asort($texts);
+            $networks = array_map(Network::fromString(...), array_keys($texts));
+            $odd = $chance->getInt(0, 12);
+            $apart = static fn (int $a, int $b): bool => 0 === ($a * 7 + $b * 5 + $odd) % 4;
+            $chains = Chains::of($networks, $apart);
+            self::assertCount($fewest($networks, $apart), $chains, "seed $seed");
+            $all = array_merge(...$chains);
+            sort($all);
+            self::assertSame(array_keys($networks), $all, "seed $seed");
+        }
     }
 
     public function testWhatOthersDependOnComesFirst(): void

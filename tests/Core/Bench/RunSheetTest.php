@@ -9,6 +9,7 @@ use Vorhut\Core\Bench\Queue;
 use Vorhut\Core\Bench\RunSheet;
 use Vorhut\Core\Bench\SheetValue;
 use Vorhut\Core\Catalogue\Step;
+use Vorhut\Core\Plan\Nic;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Tests\Support\Jobs;
 
@@ -304,6 +305,39 @@ final class RunSheetTest extends TestCase
         self::assertNull(Queue::of($plan)->current($plan));
         self::assertSame(1, Queue::of($plan)->stopOf('p')?->number);
         self::assertNull(Queue::of($plan)->stopOf('nobody'));
+    }
+
+    public function testHowOneGetsInIsSaidForEveryPattern(): void
+    {
+        $login = static function (string $kind, string $serial = ''): string {
+            $plan = (new Jobs())->segment('s', '10.64.30.0/24')->device('d', $kind, 's', [], ['serial' => $serial])->plan();
+            $sheet = RunSheet::of($plan, $plan->devices['d']);
+            foreach ($sheet->device->kind->steps as $step) {
+                foreach ($sheet->values($step) as $value) {
+                    if ('login' === $value->name) {
+                        return $value->text.' | '.$value->reason;
+                    }
+                }
+            }
+
+            return 'none';
+        };
+        self::assertSame('admin / admin | admin', $login('ptz-camera'));
+        self::assertSame('admin | its serial number NM1', $login('video-bar', 'NM1'));
+        self::assertSame('admin | as printed on the label', $login('mobile-router'));
+        self::assertSame('admin | (empty)', $login('lighting-node'));
+        self::assertSame('operator | somebody holds it: ask', $login('production-computer'));
+    }
+
+    public function testThePortsOfAHostStandInTheOrderOfItsKind(): void
+    {
+        $plan = (new Jobs())->segment('s', '10.64.30.0/24')->device('v', 'media-server', 's')->plan();
+        $reversed = Plan::of($plan->jobRow(), [
+            'segments' => $plan->rows('segments'),
+            'devices' => $plan->rows('devices'),
+            'nics' => array_reverse($plan->rows('nics')),
+        ], Jobs::catalogue());
+        self::assertSame(['nic1', 'nic2'], array_map(static fn (Nic $nic): string => $nic->name, $reversed->devices['v']->nics));
     }
 
     public function testAfterAFailedStepTheNextWayIsNamed(): void

@@ -230,4 +230,29 @@ final class FileOnlyKindTest extends TestCase
             static fn (Finding $one): bool => 'float-zero' === $one->code,
         ));
     }
+
+    public function testAFolderOfOnesOwnAddsKindsAndSaysWhatIsDifferentAndABadOneStopsNothing(): void
+    {
+        $own = sys_get_temp_dir().'/vorhut-own-'.bin2hex(random_bytes(6));
+        mkdir($own.'/kinds', 0o700, true);
+        $folder = \dirname(__DIR__, 3);
+        try {
+            file_put_contents($own.'/kinds/tide-gauge.yaml', self::KIND);
+            file_put_contents($own.'/kinds/ptz-camera.yaml', "boot: 99\n");
+            $files = new CatalogueFiles($folder, null, $own);
+            self::assertSame('Tide gauge', $files->catalogue()->kind('tide-gauge')?->name);
+            self::assertSame(99, $files->catalogue()->kind('ptz-camera')?->boot);
+            self::assertSame('PTZ camera', $files->catalogue()->kind('ptz-camera')->name, 'the rest is as it ships');
+            self::assertNull($files->refused());
+            file_put_contents($own.'/kinds/broken.yaml', "roles: [nobody]\n");
+            $files = new CatalogueFiles($folder, null, $own);
+            self::assertNotNull($files->catalogue()->kind('ptz-camera'));
+            self::assertNull($files->catalogue()->kind('tide-gauge'));
+            self::assertStringContainsString('broken', (string) $files->refused());
+        } finally {
+            array_map(unlink(...), glob($own.'/*/*') ?: []);
+            rmdir($own.'/kinds');
+            rmdir($own);
+        }
+    }
 }

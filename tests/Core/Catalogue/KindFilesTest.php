@@ -8,28 +8,29 @@ use Opis\JsonSchema\Helper;
 use Opis\JsonSchema\Validator;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
-use Symfony\Component\Yaml\Yaml;
 use Vorhut\Core\Catalogue\Effect;
 use Vorhut\Core\Catalogue\Kind;
 use Vorhut\Core\Net\Malformed;
+use Vorhut\Library\CatalogueFiles;
 use Vorhut\Tests\Support\Jobs;
 
 final class KindFilesTest extends TestCase
 {
-    /** @return iterable<string, array{string}> */
+    /** @return iterable<string, array{array<mixed>}> whole: with the steps that it shares with others */
     public static function files(): iterable
     {
-        foreach (glob(\dirname(__DIR__, 3).'/kinds/*.yaml') ?: [] as $file) {
-            yield basename($file, '.yaml') => [$file];
+        foreach ((new CatalogueFiles(\dirname(__DIR__, 3)))->files('kinds') as $code => $kind) {
+            yield $code => [$kind];
         }
     }
 
+    /** @param array<mixed> $kind */
     #[DataProvider('files')]
-    public function testEveryKindKeepsToItsSchema(string $file): void
+    public function testEveryKindKeepsToItsSchema(array $kind): void
     {
         $schema = json_decode((string) file_get_contents(\dirname(__DIR__, 3).'/schema/kind.schema.json'), false);
         self::assertIsObject($schema);
-        $error = (new Validator())->validate(Helper::toJSON(Yaml::parseFile($file)), $schema)->error();
+        $error = (new Validator())->validate(Helper::toJSON($kind), $schema)->error();
         self::assertNull($error, null === $error ? '' : $error->message().' '.json_encode($error->data()->fullPath()));
     }
 

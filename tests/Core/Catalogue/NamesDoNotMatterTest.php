@@ -84,6 +84,11 @@ final class NamesDoNotMatterTest extends TestCase
                 $name = \is_string($step['code']) ? $step['code'] : '';
                 $steps[$name] ??= 'step-'.substr(md5($name), 0, 6);
                 $sheet[$i]['code'] = $steps[$name];
+                $undoes = $step['undoes'] ?? null;
+                if (\is_string($undoes)) {
+                    $steps[$undoes] ??= 'step-'.substr(md5($undoes), 0, 6);
+                    $sheet[$i]['undoes'] = $steps[$undoes];
+                }
             }
             $data[$kinds[$code]] = ['steps' => $sheet] + $kind;
         }

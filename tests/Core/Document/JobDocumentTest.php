@@ -47,6 +47,8 @@ final class JobDocumentTest extends TestCase
         $value = array_search('nics/cam-01.lan#address', array_column($data['settings'], 'key'), true);
         $data['settings'][$value]['planned'] = '10.64.300.1';
         $data['filters'][0]['from'] = 'nowhere';
+        array_unshift($data['settings'], ['key' => 'devices/nobody#hostName', 'planned' => 'x']);
+        ++$value;
         self::assertEqualsCanonicalizing(
             [
                 '/devices/3/kind',
@@ -54,10 +56,30 @@ final class JobDocumentTest extends TestCase
                 '/nics/2/mac',
                 '/nics/'.(\count($data['nics']) - 1).'/key',
                 '/segments/1/network',
+                '/settings/0/key',
                 "/settings/$value/planned",
             ],
             self::pointers((string) json_encode($data)),
         );
+    }
+
+    public function testASettingThatItsKindNoLongerHasIsKeptLikeAllThatComeAfterIt(): void
+    {
+        /** @var array<string, list<array<string, mixed>>> $data */
+        $data = json_decode(self::port(), true);
+        array_unshift($data['settings'], ['key' => 'devices/cam-01#bygone', 'set' => 'x']);
+        $read = JobDocument::fromJson((string) json_encode($data), Jobs::catalogue())->plan(Jobs::catalogue());
+        self::assertEqualsCanonicalizing(array_column($data['settings'], 'key'), array_column($read->rows('settings'), 'key'));
+    }
+
+    public function testWhatIsLongInBytesAloneFits(): void
+    {
+        /** @var array{job: array<string, mixed>} $data */
+        $data = json_decode(self::port(), true);
+        foreach ([[250, true], [251, false]] as [$letters, $fits]) {
+            $data['job']['customer'] = str_repeat('å', $letters);
+            self::assertSame($fits, JsonSchema::fits($data), "$letters letters");
+        }
     }
 
     public function testShapesAreCheckedBySchemaBeforeAnythingElse(): void
@@ -123,7 +145,10 @@ final class JobDocumentTest extends TestCase
             $whole['journal'] = [
                 ['number' => 1, 'at' => 'x', 'by' => 'y', 'why' => 'z', 'edits' => [['do' => 'put', 'section' => 's', 'key' => 'k']]],
             ];
+            $whole['tests'] = [['key' => 't', 'what' => 'reach', 'from' => 'a', 'to' => 'b', 'port' => '80/tcp']];
             self::assertTrue(JsonSchema::fits($whole));
+            self::assertFalse(JsonSchema::fits(array_replace_recursive($whole, ['tests' => [['port' => '80/udp']]])));
+            self::assertFalse(JsonSchema::fits($whole + ['sealed' => ['x']]), 'what is sealed goes the long way');
             for ($i = 0; $i < 150; ++$i) {
                 $data = self::changed($whole, $chance->getInt(1, 4), $chance);
                 $isRight = $isAllowed($data);

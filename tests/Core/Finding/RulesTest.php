@@ -31,15 +31,6 @@ final class RulesTest extends TestCase
         return $jobs;
     }
 
-    private static function mark(Jobs $jobs, string $device, string ...$steps): Jobs
-    {
-        foreach ($steps as $step) {
-            $jobs->row('marks', ['key' => "$device.$step", 'device' => $device, 'step' => $step, 'state' => 'done', 'by' => 'Jo']);
-        }
-
-        return $jobs;
-    }
-
     private static function phone(
         Jobs $jobs,
         string $mac = '00-00-5E-00-53-01',
@@ -55,16 +46,7 @@ final class RulesTest extends TestCase
                 ['address' => '10.64.30.31', 'provisioning' => 'vorhut', 'provisioning.set' => 'vorhut'],
                 ['mac' => $mac],
             )
-            ->row('extensions', [
-                'key' => 'x',
-                'number' => '2101',
-                'pbx' => 'pbx',
-                'terminal' => 'sip',
-                'phone' => 'p',
-                'voicemail' => $voicemail,
-                'location' => $location,
-            ])
-            ->row('accounts', ['key' => 'a', 'extension' => 'x', 'registrar' => 'pbx', 'user' => '2101', 'macEntered' => $entered]);
+            ->number('2101', 'p', $entered, ['voicemail' => $voicemail, 'location' => $location]);
     }
 
     /** @param array<string, string> $values */
@@ -86,9 +68,14 @@ final class RulesTest extends TestCase
         yield '1 laptop outside the factory subnet' => [['laptop-outside-factory-subnet'], $laptop, true];
         yield '2 same factory address powered' => [
             ['same-factory-address'],
-            self::mark(self::mark($cam([])->device('d', 'ptz-camera', 's', ['address' => '10.64.30.32']), 'c', 'hook-up'), 'd', 'hook-up'),
+            $cam([])->device('d', 'ptz-camera', 's', ['address' => '10.64.30.32'])->done('c', 'hook-up')->done('d', 'hook-up'),
             false,
         ];
+        $wakes = static fn (): Jobs => (new Jobs())->segment('s', '192.168.1.0/24', '192.168.1.1')
+            ->device('x', 'on-site-pbx', 's', ['address' => '192.168.1.100'])
+            ->device('c', 'ptz-camera', 's', ['address' => '192.168.1.31']);
+        yield '2 one is to live where another wakes up' => [['lives-where-another-wakes'], $wakes(), false];
+        yield '2 it lives there by now' => [['lives-where-another-wakes'], $wakes()->done('x', 'hook-up', 'address'), false];
         yield '4 swapped digits' => [
             ['typed-other-than-planned', 'not-written-down'],
             $cam($set + ['gateway.set' => '10.46.30.1'])->row('credentials', $changed),
@@ -115,7 +102,7 @@ final class RulesTest extends TestCase
         $bare = self::job();
         $bare
             ->device('p', 'desk-phone-poe', 's', ['address' => '10.64.30.31', 'provisioning' => 'vorhut'])
-            ->row('marks', ['key' => 'p.server', 'device' => 'p', 'step' => 'server', 'state' => 'done', 'by' => 'Jo']);
+            ->done('p', 'server');
         yield '13 provisioned without a number' => [['provisioned-before-entry'], $bare, false];
         $two = self::job()->segment('t', '10.64.31.0/24', '10.64.31.1')->device('v', 'media-server', 's', ['address' => '10.64.30.20']);
         yield '6 a gateway on each of two ports' => [
@@ -141,6 +128,16 @@ final class RulesTest extends TestCase
         yield '17 outside the range' => [
             ['extension-outside-range'],
             self::job()->row('extensions', ['key' => 'y', 'number' => '1001', 'terminal' => 'none', 'factoryMade' => true]),
+            true,
+        ];
+        yield '18 modules that give another number' => [
+            ['modules-miscounted'],
+            self::job()->device('x', 'on-site-pbx', 's', [
+                'address' => '10.64.30.9',
+                'module.1' => 'two phones',
+                'module.2' => 'one of each',
+                'analoguePorts' => '2',
+            ]),
             true,
         ];
         yield '18 analogue without port' => [
@@ -233,6 +230,13 @@ final class RulesTest extends TestCase
             $cam([])->row('settings', ['key' => 'nics/c.lan#gateway', 'odd' => '10.64.30.999', 'seenBy' => 'Outpost']),
             false,
         ];
+        yield 'another certificate than at first sight' => [
+            ['certificate-changed'],
+            self::job()->device('bar', 'video-bar', 'a', [])->row('settings', [
+                'key' => 'devices/bar#certificate', 'seen' => str_repeat('a', 64), 'odd' => str_repeat('b', 64), 'seenBy' => 'Outpost',
+            ]),
+            true,
+        ];
         yield 'a step that failed' => [
             ['step-failed'],
             $cam([])->row('marks', [
@@ -285,7 +289,7 @@ final class RulesTest extends TestCase
         $cure = Findings::of($plan, Findings::rules())->keyed('extension-outside-range:extensions/y')?->cure;
         self::assertNotNull($cure);
         $after = $plan->with($cure);
-        self::assertSame([['x'], ['a']], [array_keys($after->extensions), array_keys($after->accounts)]);
+        self::assertSame([['x2101'], ['a2101']], [array_keys($after->extensions), array_keys($after->accounts)]);
     }
 
     public function testOnlyOfAGatewayIsItSaidThatTheSheetsWouldNameIt(): void
@@ -298,6 +302,44 @@ final class RulesTest extends TestCase
         self::assertStringNotContainsString('The sheets', $why('10.64.30.1', '10.64.30.200-10.64.31.10'));
     }
 
+    public function testWhoLivesWhereAnotherWakesIsWorseTheFurtherItHasCome(): void
+    {
+        $severity = static function (string ...$marks): ?string {
+            $jobs = (new Jobs())->segment('s', '192.168.1.0/24', '192.168.1.1')
+                ->device('x', 'on-site-pbx', 's', ['address' => '192.168.1.100'])
+                ->device('c', 'ptz-camera', 's', ['address' => '192.168.1.31']);
+            foreach ($marks as $mark) {
+                [$device, $step] = explode(' ', $mark, 2) + [1 => ''];
+                $jobs->done($device, $step);
+            }
+
+            return Findings::of($jobs->plan(), Findings::rules())->keyed('lives-where-another-wakes:devices/x+devices/c')?->severity->value;
+        };
+        self::assertSame('note', $severity());
+        self::assertSame('risk', $severity('x address'));
+        self::assertSame('blocks', $severity('x address', 'c hook-up'));
+        self::assertNull($severity('x address', 'c hook-up', 'c address'));
+    }
+
+    public function testOfTwoGatewaysTheFirstStays(): void
+    {
+        $plan = (new Jobs())->segment('s', '10.64.30.0/24', '10.64.30.1')->segment('t', '10.64.31.0/24', '10.64.31.1')
+            ->device('v', 'media-server', 's', ['address' => '10.64.30.20'])
+            ->port('v', 'nic2', 't', ['address' => '10.64.31.20', 'gateway' => '10.64.31.1'])->plan();
+        $found = Findings::of($plan, Findings::rules())->keyed('two-gateways:devices/v+nics/v.nic1+nics/v.nic2')
+            ?? array_values(array_filter(
+                Findings::of($plan, Findings::rules())->all,
+                static fn (Finding $one): bool => 'two-gateways' === $one->code,
+            ))[0];
+        self::assertMatchesRegularExpression('/nic1.*|.*nic1/', (string) $found->todo);
+        self::assertStringNotContainsString('nic2 keeps', (string) $found->todo);
+        $after = $plan->with($found->cure ?? throw new \LogicException());
+        self::assertSame(['10.64.30.1', ''], array_map(
+            static fn (string $nic): ?string => $after->nics[$nic]->setting('gateway')->planned,
+            ['v.nic1', 'v.nic2'],
+        ));
+    }
+
     public function testNearMissesAreNamedAsWhatTheyAre(): void
     {
         self::assertSame('two neighbours swapped.', NearMiss::of('10.64.30.12', '10.64.30.21')?->label());
@@ -305,6 +347,7 @@ final class RulesTest extends TestCase
         self::assertSame('one digit is missing.', NearMiss::of('10.64.30.12', '10.64.30.1')?->label());
         self::assertSame('one digit too many.', NearMiss::of('10.64.30.1', '10.64.30.11')?->label());
         self::assertNull(NearMiss::of('10.64.30.12', '192.0.2.7'));
+        self::assertNull(NearMiss::of('10.64.30.11', '10.64.30.11'), 'two equal digits swapped are no slip');
     }
 
     public function testThePortHasItsPlantedMistakesAndNoOtherTheMuseumNone(): void
@@ -315,11 +358,18 @@ final class RulesTest extends TestCase
             'same-factory-address:devices/cam-02+devices/cam-03',
             'typed-other-than-planned:devices/cam-01+nics/cam-01.lan#lan.gateway',
             'analogue-without-port:extensions/x2190+devices/pbx-01',
+            'contact-mode:devices/va-01+devices/rd-01',
+            'network-names-differ:devices/wh-03+devices/wh-01+devices/wh-02+devices/wh-04+devices/wc-01',
             'no-emergency-location:extensions/x2107+devices/ph-07',
+            'panel-account:devices/tp-01+devices/vb-01',
             'provisioned-before-entry:devices/ph-05+extensions/x2105+accounts/a2105',
+            'sample-rates-differ:devices/fx-s2+devices/cc-01+devices/fx-s1',
             'duplicate-host-name:devices/vc-01+devices/vc-02',
+            'licence-short:devices/ac-01#installer',
+            'licence-short:devices/fx-01#fax-channels',
             'static-inside-pool:devices/enc-01+nics/enc-01.lan',
             'extension-outside-range:extensions/x1001',
+            'mains-frequencies-differ:devices/cam-04+devices/cam-01+devices/cam-02+devices/cam-03+devices/cam-05',
         ], array_map(static fn (Finding $finding): string => $finding->key(), Findings::of(self::demo('port'), Findings::rules())->all));
     }
 

@@ -34,15 +34,6 @@ final class SilenceTest extends TestCase
         return $jobs;
     }
 
-    private static function done(Jobs $jobs, string $device, string ...$steps): Jobs
-    {
-        foreach ($steps as $step) {
-            $jobs->row('marks', ['key' => "$device.$step", 'device' => $device, 'step' => $step, 'state' => 'done', 'by' => 'Jo']);
-        }
-
-        return $jobs;
-    }
-
     /** @return iterable<string, array{Jobs}> */
     public static function right(): iterable
     {
@@ -57,18 +48,11 @@ final class SilenceTest extends TestCase
         $two->job['dns'] = '10.64.30.53';
         yield 'two DNS servers side by side, pools one behind the other' => [$two];
         yield 'two of one address, one after the other' => [
-            self::done(
-                self::done(
-                    self::job()
-                        ->device('c', 'ptz-camera', 's', ['address' => '10.64.30.31'])
-                        ->device('d', 'ptz-camera', 's', ['address' => '10.64.30.32']),
-                    'c',
-                    'hook-up',
-                    'address',
-                ),
-                'd',
-                'hook-up',
-            ),
+            self::job()
+                ->device('c', 'ptz-camera', 's', ['address' => '10.64.30.31'])
+                ->device('d', 'ptz-camera', 's', ['address' => '10.64.30.32'])
+                ->done('c', 'hook-up', 'address')
+                ->done('d', 'hook-up'),
         ];
         yield 'no gateway where nothing is routed' => [
             self::job()->device('c', 'ptz-camera', 'island', ['address' => '10.64.99.31', 'gateway' => '']),
@@ -79,16 +63,7 @@ final class SilenceTest extends TestCase
             self::job()
                 ->device('pbx', 'on-site-pbx', 's', ['address' => '10.64.30.10'])
                 ->device('p', 'desk-phone-poe', 's', ['address' => '10.64.30.31'])
-                ->row('extensions', [
-                    'key' => 'x',
-                    'number' => '2101',
-                    'pbx' => 'pbx',
-                    'terminal' => 'sip',
-                    'phone' => 'p',
-                    'voicemail' => true,
-                    'location' => 'Hall',
-                ])
-                ->row('accounts', ['key' => 'a', 'extension' => 'x', 'registrar' => 'pbx', 'user' => '2101']),
+                ->number('2101', 'p', null, ['voicemail' => true, 'location' => 'Hall']),
         ];
         yield 'an analogue extension on a fitted port' => [
             self::job()
@@ -117,6 +92,9 @@ final class SilenceTest extends TestCase
             self::job()
                 ->device('c', 'ptz-camera', 's', ['address' => '10.64.30.31'])
                 ->device('d', 'ptz-camera', 's', ['address' => '10.64.30.32']),
+        ];
+        yield 'a laptop without a gateway' => [
+            self::job()->device('l', 'laptop', 's', ['address' => '10.64.30.50', 'gateway' => '']),
         ];
         yield 'a number that only begins like a code' => [
             self::job()->row('extensions', ['key' => 'x', 'number' => '2112', 'terminal' => 'none']),

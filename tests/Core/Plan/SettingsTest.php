@@ -136,8 +136,7 @@ final class SettingsTest extends TestCase
             ->device('pbx', 'on-site-pbx', 's', ['address' => '10.64.20.10'])
             ->device('p', 'desk-phone-poe', 's', ['address' => '10.64.20.31']);
         foreach (['2101', '2102'] as $number) {
-            $jobs->row('extensions', ['key' => 'x'.$number, 'number' => $number, 'pbx' => 'pbx', 'terminal' => 'sip', 'phone' => 'p'])
-                ->row('accounts', ['key' => 'a'.$number, 'extension' => 'x'.$number, 'registrar' => 'pbx', 'user' => $number]);
+            $jobs->number($number, 'p');
         }
         $jobs->row('settings', ['key' => 'accounts/a2102#lineLabel', 'planned' => 'Night bell'])
             ->row('settings', ['key' => 'accounts/a2101#colour', 'planned' => 'red']);

@@ -30,22 +30,7 @@ final class BoardTest extends TestCase
         foreach (['a' => '2101', 'b' => '2102'] as $key => $number) {
             $mac = '00-00-5E-00-53-'.substr($number, 2);
             $jobs->device($key, 'desk-phone-poe', 'v', ['address' => '10.64.20.'.substr($number, 2)], ['mac' => $mac, 'room' => 'Gate'])
-                ->row('extensions', [
-                    'key' => 'x'.$number,
-                    'number' => $number,
-                    'pbx' => 'pbx',
-                    'terminal' => 'sip',
-                    'phone' => $key,
-                    'location' => 'Gate',
-                    'voicemail' => '2102' === $number,
-                ])
-                ->row('accounts', [
-                    'key' => 'a'.$number,
-                    'extension' => 'x'.$number,
-                    'registrar' => 'pbx',
-                    'user' => $number,
-                    'macEntered' => $mac,
-                ]);
+                ->number($number, $key, $mac, ['location' => 'Gate', 'voicemail' => '2102' === $number]);
         }
 
         return $jobs->plan();

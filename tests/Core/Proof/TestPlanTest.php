@@ -36,14 +36,7 @@ final class TestPlanTest extends TestCase
                 ['address' => '10.64.'.($p % $segments).'.'.(50 + $p)],
                 ['mac' => $mac],
             )
-                ->row('extensions', ['key' => 'x'.$number, 'number' => $number, 'pbx' => 'pbx', 'terminal' => 'sip', 'phone' => 'p'.$p])
-                ->row('accounts', [
-                    'key' => 'a'.$number,
-                    'extension' => 'x'.$number,
-                    'registrar' => 'pbx',
-                    'user' => $number,
-                    'macEntered' => $mac,
-                ]);
+                ->number($number, 'p'.$p, $mac);
         }
 
         return $jobs;
@@ -188,19 +181,16 @@ final class TestPlanTest extends TestCase
     {
         $jobs = self::job()->device('pbx', 'on-site-pbx', 's0', ['address' => '10.64.0.10'])
             ->device('p', 'desk-phone-poe', 's1', ['address' => '10.64.1.51'], ['mac' => '00-00-5E-00-53-01'])
-            ->row('extensions', ['key' => 'x', 'number' => '2101', 'pbx' => 'pbx', 'terminal' => 'sip', 'phone' => 'p'])
-            ->row('accounts', [
-                'key' => 'a', 'extension' => 'x', 'registrar' => 'pbx', 'user' => '2101', 'macEntered' => '00-00-5E-00-53-01',
-            ]);
+            ->number('2101', 'p', '00-00-5E-00-53-01');
         $plan = $jobs->plan();
         $expected = static fn (Edit ...$edits): ?Outcome => TestPlan::of(
             $plan->with(new Change(new Message('x'), array_values($edits))),
         )->test('register:2101')?->expected();
 
         self::assertSame(Outcome::Registered, $expected());
-        self::assertSame(Outcome::Rejected, $expected(Edit::put('accounts', 'a', 'macEntered', '00-00-5E-00-53-01', null)));
+        self::assertSame(Outcome::Rejected, $expected(Edit::put('accounts', 'a2101', 'macEntered', '00-00-5E-00-53-01', null)));
         self::assertSame(Outcome::Silent, $expected(Edit::setting('nics/pbx.lan#gateway', Face::Set, null, '')));
-        self::assertSame(Outcome::Silent, $expected(Edit::remove('accounts', $plan->row('accounts', 'a') ?? [])));
+        self::assertSame(Outcome::Silent, $expected(Edit::remove('accounts', $plan->row('accounts', 'a2101') ?? [])));
     }
 
     public function testWithoutAnAddressNobodyIsFoundOnTheOwnSegmentEither(): void

@@ -36,14 +36,7 @@ final class VerdictsTest extends TestCase
         ] as $key => [$segment, $address, $number]) {
             $mac = '00-00-5E-00-53-0'.substr($number, -1);
             $jobs->device($key, 'desk-phone-poe', $segment, ['address' => $address], ['mac' => $mac])
-                ->row('extensions', ['key' => 'x'.$number, 'number' => $number, 'pbx' => 'pbx', 'terminal' => 'sip', 'phone' => $key])
-                ->row('accounts', [
-                    'key' => 'a'.$number,
-                    'extension' => 'x'.$number,
-                    'registrar' => 'pbx',
-                    'user' => $number,
-                    'macEntered' => $mac,
-                ]);
+                ->number($number, $key, $mac);
         }
 
         return $jobs;
@@ -179,7 +172,7 @@ final class VerdictsTest extends TestCase
     {
         $jobs = self::job()->device('second', 'ptz-camera', 'q', ['address' => '10.64.40.33'], ['controlledFrom' => 'v']);
         foreach (['cam', 'second'] as $device) {
-            $jobs->row('marks', ['key' => $device.'.hook-up', 'device' => $device, 'step' => 'hook-up', 'state' => 'done', 'by' => 'Jo']);
+            $jobs->done($device, 'hook-up');
             $jobs->row('observations', self::look("reach:v>$device:80/tcp", 'silent', $jobs->plan()));
         }
         self::assertSame(['reach:v>cam:80/tcp'], Proof::of($jobs->plan())->toAskAnewAt('cam'), 'not what was never asked');
@@ -251,7 +244,7 @@ final class VerdictsTest extends TestCase
     {
         $jobs = self::job();
         $key = 'reach:v>cam:80/tcp';
-        $jobs->row('marks', ['key' => 'cam.hook-up', 'device' => 'cam', 'step' => 'hook-up', 'state' => 'done', 'by' => 'Jo'])
+        $jobs->done('cam', 'hook-up')
             ->row('observations', ['key' => 'a', 'arrived' => 1] + self::look($key, 'not-asked', $jobs->plan()));
         $result = Proof::of($jobs->plan())->find($key);
         self::assertSame([Verdict::NotYet, null, 'a'], [$result?->verdict, $result?->observed(), $result?->unasked?->key]);

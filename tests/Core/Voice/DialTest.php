@@ -32,22 +32,8 @@ final class DialTest extends TestCase
         ];
         foreach (['p1' => ['v', '10.64.20.31', '2101'], 'p2' => ['q', '10.64.40.51', '2102']] as $key => [$segment, $address, $number]) {
             $mac = '00-00-5E-00-53-0'.substr($number, -1);
-            $jobs->device($key, 'desk-phone-poe', $segment, ['address' => $address], ['mac' => $mac]);
-            $jobs->row('extensions', [
-                'key' => 'x'.$number,
-                'number' => $number,
-                'pbx' => 'pbx',
-                'terminal' => 'sip',
-                'phone' => $key,
-                'voicemail' => '2102' === $number,
-            ]);
-            $jobs->row('accounts', [
-                'key' => 'a'.$number,
-                'extension' => 'x'.$number,
-                'registrar' => 'pbx',
-                'user' => $number,
-                'macEntered' => $mac,
-            ]);
+            $jobs->device($key, 'desk-phone-poe', $segment, ['address' => $address], ['mac' => $mac])
+                ->number($number, $key, $mac, ['voicemail' => '2102' === $number]);
         }
 
         return $jobs;

@@ -26,25 +26,19 @@ final class RegistrationTest extends TestCase
             ->router('r', ['v' => '10.64.20.1/24', 'q' => '10.64.40.1/24'])
             ->device('pbx', 'on-site-pbx', 'v', ['address' => '10.64.20.10'])
             ->device('p', 'desk-phone-poe', 'q', ['address' => '10.64.40.51'], ['mac' => '00-00-5E-00-53-01'])
-            ->row('extensions', ['key' => 'x', 'number' => '2101', 'pbx' => 'pbx', 'terminal' => 'sip', 'phone' => 'p'])
-            ->row('accounts', [
-                'key' => 'a',
-                'extension' => 'x',
-                'registrar' => 'pbx',
-                'user' => '2101',
-                'macEntered' => '00-00-5E-00-53-01',
-            ])->plan();
+            ->number('2101', 'p', '00-00-5E-00-53-01')
+            ->plan();
     }
 
     /** @return iterable<string, array{list<Edit>, string}> */
     public static function failures(): iterable
     {
-        $account = ['key' => 'a', 'extension' => 'x', 'registrar' => 'pbx', 'user' => '2101', 'macEntered' => '00-00-5E-00-53-01'];
-        yield 'no phone' => [[Edit::put('extensions', 'x', 'phone', 'p', null)], 'No phone is given to 2101.'];
+        $account = ['key' => 'a2101', 'extension' => 'x2101', 'registrar' => 'pbx', 'user' => '2101', 'macEntered' => '00-00-5E-00-53-01'];
+        yield 'no phone' => [[Edit::put('extensions', 'x2101', 'phone', 'p', null)], 'No phone is given to 2101.'];
         yield 'no account' => [[Edit::remove('accounts', $account)], '2101 has no account at a registrar.'];
-        yield 'MAC not entered' => [[Edit::put('accounts', 'a', 'macEntered', '00-00-5E-00-53-01', null)], 'not entered at PBX yet'];
+        yield 'MAC not entered' => [[Edit::put('accounts', 'a2101', 'macEntered', '00-00-5E-00-53-01', null)], 'not entered at PBX yet'];
         yield 'another MAC entered' => [
-            [Edit::put('accounts', 'a', 'macEntered', '00-00-5E-00-53-01', '00-00-5E-00-53-02')],
+            [Edit::put('accounts', 'a2101', 'macEntered', '00-00-5E-00-53-01', '00-00-5E-00-53-02')],
             'another MAC than that of P',
         ];
         yield 'transport of the phone' => [
@@ -67,11 +61,11 @@ final class RegistrationTest extends TestCase
     public function testEveryReasonIsNamedAndItsFactIsRead(array $edits, string $why): void
     {
         $plan = self::plan();
-        $extension = $plan->extensions['x'];
+        $extension = $plan->extensions['x2101'];
         $before = Registration::of(NetworkModel::of($plan, Face::Set), $extension);
         self::assertTrue($before->holds, (string) $before->why);
         $after = $plan->with(new Change(new Message('x'), $edits));
-        $result = Registration::of(NetworkModel::of($after, Face::Set), $after->extensions['x']);
+        $result = Registration::of(NetworkModel::of($after, Face::Set), $after->extensions['x2101']);
 
         self::assertFalse($result->holds);
         self::assertStringContainsString($why, (string) $result->why);
@@ -83,8 +77,8 @@ final class RegistrationTest extends TestCase
         $plan = self::plan()->with(new Change(new Message('x'), [Edit::setting('nics/p.lan#gateway', Face::Set, null, '')]));
         $model = NetworkModel::of($plan, Face::Set);
 
-        self::assertFalse(Registration::of($model, $plan->extensions['x'])->holds);
-        self::assertTrue(Registration::fromOutpost($model, $plan->extensions['x'], 'outposts/q')->holds);
+        self::assertFalse(Registration::of($model, $plan->extensions['x2101'])->holds);
+        self::assertTrue(Registration::fromOutpost($model, $plan->extensions['x2101'], 'outposts/q')->holds);
     }
 
     public function testWhatADeviceWasToldBeatsWhatItsKindDoes(): void

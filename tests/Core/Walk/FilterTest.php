@@ -20,7 +20,7 @@ final class FilterTest extends TestCase
     /**
      * @param list<array{int, string|null, string|null, string, int|null, int|null, string}> $rules
      */
-    private static function job(array $rules, bool $allow = false, bool $stateful = true): Jobs
+    private static function job(array $rules, bool $allow = false, ?bool $stateful = null): Jobs
     {
         $jobs = (new Jobs())->segment('s1', '10.40.12.0/24', '10.40.12.1')->segment('s2', '10.40.13.0/24', '10.40.13.1')
             ->router('r', ['s1' => '10.40.12.1/24', 's2' => '10.40.13.1/24'], $allow, $stateful)
@@ -87,7 +87,7 @@ final class FilterTest extends TestCase
     {
         $jobs = self::job([[1, 's1', 's2', 'tcp', 80, 80, 'allow']]);
 
-        self::assertTrue(self::passes($jobs, '80/tcp'));
+        self::assertTrue(self::passes($jobs, '80/tcp'), 'a router keeps state unless somebody said it does not');
         self::assertFalse(self::passes($jobs, '80/tcp', 'b', 'a'), 'the other side may not begin');
     }
 

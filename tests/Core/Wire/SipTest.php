@@ -65,6 +65,43 @@ final class SipTest extends TestCase
         );
     }
 
+    /** The INVITE and the ACK of RFC 3261 §17.1.1.3, and what §9.1 says of CANCEL. */
+    public function testARefusalIsAcknowledgedAndAnInviteTakenBackWithinItsTransaction(): void
+    {
+        $invite = SipMessage::request('INVITE', 'sip:bob@biloxi.com', [
+            ['Via', 'SIP/2.0/UDP pc33.atlanta.com;branch=z9hG4bKkjshdyff'],
+            ['Via', 'SIP/2.0/UDP further.example;branch=z9hG4bK2'],
+            ['Route', '<sip:one.example;lr>'],
+            ['Route', '<sip:two.example;lr>'],
+            ['To', 'Bob <sip:bob@biloxi.com>'],
+            ['From', 'Alice <sip:alice@atlanta.com>;tag=88sja8x'],
+            ['Call-ID', '987asjd97y7atg'],
+            ['CSeq', '986759 INVITE'],
+            ['Authorization', 'Digest x'],
+        ], 'v=0');
+        $said = static fn (SipMessage $message): array => [
+            $message->method,
+            $message->uri,
+            array_map($message->headers(...), ['Via', 'Route', 'To', 'From', 'Call-ID', 'CSeq', 'Authorization']),
+            $message->body,
+        ];
+        $expected = static fn (string $method, string $to): array => [$method, 'sip:bob@biloxi.com', [
+            ['SIP/2.0/UDP pc33.atlanta.com;branch=z9hG4bKkjshdyff'],
+            ['<sip:one.example;lr>', '<sip:two.example;lr>'],
+            [$to],
+            ['Alice <sip:alice@atlanta.com>;tag=88sja8x'],
+            ['987asjd97y7atg'],
+            ['986759 '.$method],
+            [],
+        ], ''];
+
+        self::assertSame($expected('CANCEL', 'Bob <sip:bob@biloxi.com>'), $said(SipMessage::cancel($invite)));
+        self::assertSame(
+            $expected('ACK', 'Bob <sip:bob@biloxi.com>;tag=99sa0xk'),
+            $said(SipMessage::acknowledge($invite, SipMessage::response($invite, 486, toTag: '99sa0xk'))),
+        );
+    }
+
     public function testWhatIsWrittenIsReadBackTheSame(): void
     {
         $once = (string) SipMessage::fromString(self::INVITE);

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Finding\Rule;
 
+use Vorhut\Core\Agreement\Agreed;
 use Vorhut\Core\Agreement\Standing;
 use Vorhut\Core\Agreement\Subject;
 use Vorhut\Core\Finding\Finding;
@@ -22,21 +23,33 @@ final class BrokenAgreement implements Rule
             if ($agreed->typing) {
                 continue;
             }
-            $subjects = [...$agreed->odd, ...$agreed->subjects];
-            $records = [
-                ...array_map(static fn (Subject $one): string => $one->device?->record() ?? $one->record, $subjects),
-                ...array_map(static fn (Subject $one): string => $one->record, $subjects),
-            ];
             yield new Finding(
                 $agreed->agreement->code,
                 Severity::from($agreed->agreement->severity),
                 Stage::from($agreed->agreement->stage),
-                array_values(array_unique($records)),
+                self::records($agreed),
                 $agreed->broken,
                 $agreed->why,
                 $agreed->todo,
                 $agreed->cure,
             );
         }
+    }
+
+    /** @return list<string> what the finding is about, who is out of step first */
+    private static function records(Agreed $agreed): array
+    {
+        $subjects = [...$agreed->odd, ...$agreed->subjects];
+
+        return array_values(array_unique([
+            ...array_map(static fn (Subject $one): string => $one->device?->record() ?? $one->record, $subjects),
+            ...array_map(static fn (Subject $one): string => $one->record, $subjects),
+        ]));
+    }
+
+    /** The key of the finding that an agreement which is broken makes. */
+    public static function keyOf(Agreed $agreed): string
+    {
+        return $agreed->agreement->code.':'.implode('+', self::records($agreed));
     }
 }

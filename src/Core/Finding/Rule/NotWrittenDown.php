@@ -27,7 +27,7 @@ final class NotWrittenDown implements Rule
             if (null === $address->setBy || '' === $address->setBy) {
                 $missing[] = 'who set it';
             }
-            $reads = [] !== array_filter($device->kind->steps, static fn (Step $step): bool => \in_array('firmware', $step->reads, true));
+            $reads = [] !== array_filter($device->steps, static fn (Step $step): bool => \in_array('firmware', $step->reads, true));
             if (
                 $reads
                 && $context->sheet($device)->isDone()

@@ -18,7 +18,8 @@ final class OddAnswer implements Rule
     {
         foreach ($context->slots() as [$device, $slot]) {
             $odd = $slot->value->odd;
-            if (null === $odd) {
+            // Of a certificate there is more to say.
+            if (null === $odd || CertificateChanged::SETTING === $slot->setting->name) {
                 continue;
             }
             $at = ['tag' => $device->tag, 'field' => new Message($slot->label()), 'odd' => $odd];

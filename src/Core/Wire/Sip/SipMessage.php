@@ -73,6 +73,32 @@ final readonly class SipMessage implements \Stringable
         return new self('', '', $status, $reason ?? self::phrase($status), [...$copied, ...$headers], $body);
     }
 
+    /** What takes an INVITE back (RFC 3261 §9.1). */
+    public static function cancel(self $invite): self
+    {
+        return self::nextHop('CANCEL', $invite, (string) $invite->header('To'));
+    }
+
+    /** What acknowledges the refusal of an INVITE (RFC 3261 §17.1.1.3); a 200 is acknowledged by the caller, end to end. */
+    public static function acknowledge(self $invite, self $refusal): self
+    {
+        return self::nextHop('ACK', $invite, (string) $refusal->header('To'));
+    }
+
+    /** A request to the next hop only, within the transaction of an INVITE: its branch, its number, its route. */
+    private static function nextHop(string $method, self $invite, string $to): self
+    {
+        return new self($method, $invite->uri, 0, '', [
+            ['Via', (string) $invite->header('Via')],
+            ...array_map(static fn (string $route): array => ['Route', $route], $invite->headers('Route')),
+            ['Max-Forwards', '70'],
+            ['From', (string) $invite->header('From')],
+            ['To', $to],
+            ['Call-ID', $invite->callId()],
+            ['CSeq', $invite->sequence().' '.$method],
+        ], '');
+    }
+
     /** @throws Unreadable */
     public static function fromString(string $bytes): self
     {

@@ -1,0 +1,93 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Bench;
+
+use Vorhut\Core\Catalogue\LicenceTerm;
+use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\Row;
+
+/** What a device is to do that it does only with a licence: how much of it is wanted by the plan, is there, and is on its way. */
+final readonly class LicenceNeed
+{
+    /**
+     * @param string|null $ordered the last day on which something was ordered that is not there yet
+     * @param string|null $orderBy the day by which to order so that it is there when work on site begins; null where that day is not known
+     */
+    private function __construct(
+        public Device $device,
+        public LicenceTerm $term,
+        public int $wanted,
+        public int $there,
+        public ?string $ordered,
+        public ?string $orderBy,
+    ) {
+    }
+
+    public static function of(Plan $plan, Device $device, LicenceTerm $term): self
+    {
+        $there = $term->included;
+        $ordered = null;
+        foreach (self::rows($plan, $device, $term) as $row) {
+            if (null !== $row->textOrNull('arrivedOn')) {
+                $there += $row->int('quantity', 1);
+            } else {
+                $ordered = max($ordered, $row->textOrNull('orderedOn'));
+            }
+        }
+        $begins = \DateTimeImmutable::createFromFormat('!Y-m-d', $plan->job->text('startsOn'));
+
+        return new self(
+            $device,
+            $term,
+            self::wanted($device, $term),
+            $there,
+            $ordered,
+            false === $begins ? null : $begins->modify('-'.$term->lead.' days')->format('Y-m-d'),
+        );
+    }
+
+    /** @return list<self> of all that are wanted in a job */
+    public static function all(Plan $plan): array
+    {
+        $all = [];
+        foreach ($plan->devices as $device) {
+            foreach ($device->kind->licences as $term) {
+                $need = self::of($plan, $device, $term);
+                if ($need->wanted > $term->included) {
+                    $all[] = $need;
+                }
+            }
+        }
+
+        return $all;
+    }
+
+    public function missing(): int
+    {
+        return max(0, $this->wanted - $this->there);
+    }
+
+    private static function wanted(Device $device, LicenceTerm $term): int
+    {
+        $value = $device->setting($term->counts ?? $term->wantedBy ?? '')->effective(Face::Planned);
+
+        return match (true) {
+            null === $value, '' === $value, 'no' === $value => 0,
+            null !== $term->counts => (int) $value,
+            default => 1,
+        };
+    }
+
+    /** @return list<Row> */
+    private static function rows(Plan $plan, Device $device, LicenceTerm $term): array
+    {
+        return array_values(array_filter(
+            $plan->records('licences'),
+            static fn (Row $row): bool => $row->text('device') === $device->key && $row->text('feature') === $term->code,
+        ));
+    }
+}

@@ -1,0 +1,43 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Bench;
+
+use Vorhut\Core\Catalogue\Step;
+use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\Plan;
+
+/** The one thing that somebody at the bench does best now: the first of the order of what is left that nobody else has in hand. */
+final readonly class NextForMe
+{
+    /** Whoever did something with a device so lately has it in hand, in seconds. */
+    private const IN_HAND = 300;
+
+    /** @param int $in seconds until it can be begun; 0 for at once */
+    private function __construct(public Device $device, public Step $step, public int $in)
+    {
+    }
+
+    public static function of(Plan $plan, Stop $stop, string $me, int $now): ?self
+    {
+        $seen = [];
+        foreach ($stop->left($now)->slots as $slot) {
+            if (isset($seen[$slot['device']])) {
+                continue;
+            }
+            $seen[$slot['device']] = true;
+            $device = $plan->devices[$slot['device']];
+            $step = $device->kind->step($slot['step']);
+            $last = RunSheet::of($plan, $device)->lastHand();
+            $isTaken = null !== $last && $last->by !== $me && (int) strtotime($last->at) > $now - self::IN_HAND;
+            if (null !== $step && !$isTaken) {
+                $ready = max(0, RunSheet::of($plan, $device)->waitsUntil() - $now);
+
+                return new self($device, $step, $ready);
+            }
+        }
+
+        return null;
+    }
+}

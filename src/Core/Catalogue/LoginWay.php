@@ -1,0 +1,17 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Catalogue;
+
+/** How an admin page wants to be logged in to. */
+enum LoginWay: string
+{
+    case None = 'none';
+    /** RFC 7617: the password goes over the wire as it is. */
+    case Basic = 'basic';
+    /** RFC 7616: it does not go over the wire at all. */
+    case Digest = 'digest';
+    /** A form of its own, which gives a cookie (RFC 6265). */
+    case Session = 'session';
+}

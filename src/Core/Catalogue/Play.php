@@ -1,0 +1,52 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Catalogue;
+
+/**
+ * A part that a stand-in of a kind plays in the lab beyond its admin page: a family of behaviour, with what is particular to this kind.
+ * Which families there are, and what each wants to know, is the lab's; a value that is no number or plain word names a setting.
+ */
+final readonly class Play
+{
+    /** @param array<string, string> $with */
+    public function __construct(public string $family, private array $with)
+    {
+    }
+
+    public static function read(Reading $read): self
+    {
+        $with = $read->map('with');
+
+        return new self($read->required('family'), $with);
+    }
+
+    public function text(string $name, string $else = ''): string
+    {
+        return $this->with[$name] ?? $else;
+    }
+
+    public function number(string $name, float $else): float
+    {
+        return is_numeric($this->with[$name] ?? null) ? (float) $this->with[$name] : $else;
+    }
+
+    /** @return array<string, string> a list of pairs as `mine = theirs, mine = theirs`; a name alone is the same on both sides */
+    public function pairs(string $name): array
+    {
+        $pairs = [];
+        foreach (array_filter(array_map(trim(...), explode(',', $this->text($name)))) as $pair) {
+            [$mine, $theirs] = array_map(trim(...), explode('=', $pair, 2)) + [1 => ''];
+            $pairs[$mine] = '' === $theirs ? $mine : $theirs;
+        }
+
+        return $pairs;
+    }
+
+    /** @return array<string, string> */
+    public function all(): array
+    {
+        return $this->with;
+    }
+}

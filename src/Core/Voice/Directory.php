@@ -1,0 +1,85 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Voice;
+
+use Vorhut\Core\Catalogue\Role;
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\Plan;
+
+/** Whom a system that is called by its address has to know: all others of the job, n · (n - 1) entries in all. */
+final readonly class Directory
+{
+    /** @param list<array{name: string, room: string, address: string, uri: string}> $entries by name */
+    private function __construct(public Device $of, public array $entries)
+    {
+    }
+
+    public static function of(Plan $plan, Device $device): self
+    {
+        $entries = [];
+        foreach ($plan->devices as $other) {
+            $address = $other->nic()?->setting('address')->effective(Face::Set) ?? '';
+            if ($other->key === $device->key || !$other->kind->has(Role::DirectCallee) || null === Ipv4::tryFromString($address)) {
+                continue;
+            }
+            $entries[] = ['name' => $other->tag, 'room' => $other->room, 'address' => $address, 'uri' => 'sip:'.$address];
+        }
+        usort($entries, static fn (array $a, array $b): int => strnatcasecmp($a['name'], $b['name']));
+
+        return new self($device, $entries);
+    }
+
+    /** @return list<self> of every system that is called by its address */
+    public static function all(Plan $plan): array
+    {
+        return array_values(array_map(
+            static fn (Device $device): self => self::of($plan, $device),
+            array_filter($plan->devices, static fn (Device $device): bool => $device->kind->has(Role::DirectCallee)),
+        ));
+    }
+
+    /** vCard 4.0 (RFC 6350): lines end with CR LF and are folded at 75 octets, never within a letter. */
+    public function vCard(): string
+    {
+        $cards = '';
+        foreach ($this->entries as $entry) {
+            $lines = [
+                'BEGIN:VCARD',
+                'VERSION:4.0',
+                'KIND:device',
+                'FN:'.self::escaped(trim($entry['name'].' '.$entry['room'])),
+                'IMPP;PREF=1:'.$entry['uri'],
+                'NOTE:'.self::escaped($entry['address']),
+                'END:VCARD',
+            ];
+            $cards .= implode('', array_map(self::folded(...), $lines));
+        }
+
+        return $cards;
+    }
+
+    /** RFC 6350 §3.4: backslash, comma, semicolon and line break. */
+    private static function escaped(string $text): string
+    {
+        return strtr($text, ['\\' => '\\\\', ',' => '\\,', ';' => '\\;', "\r\n" => '\\n', "\n" => '\\n']);
+    }
+
+    /** RFC 6350 §3.2. */
+    private static function folded(string $line): string
+    {
+        $folded = '';
+        $most = 75;
+        while (\strlen($line) > $most) {
+            $part = mb_strcut($line, 0, $most);
+            $folded .= $part."\r\n ";
+            $line = substr($line, \strlen($part));
+            $most = 74;
+        }
+
+        return $folded.$line."\r\n";
+    }
+}
