@@ -5,109 +5,297 @@ declare(strict_types=1);
 namespace Vorhut\Lab;
 
 use Amp\Socket\Socket;
+use Vorhut\Core\Catalogue\Admin;
+use Vorhut\Core\Catalogue\AdminRequest;
+use Vorhut\Core\Catalogue\BodyShape;
+use Vorhut\Core\Catalogue\LoginWay;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Malformed;
+use Vorhut\Core\Wire\Http\Body;
 use Vorhut\Core\Wire\Http\Request;
 use Vorhut\Core\Wire\Http\Response;
+use Vorhut\Core\Wire\Sip\Digest;
 use Vorhut\Core\Wire\Unreadable;
 
-/** The web page of a device: a login, a status, a form that takes an address and restarts. */
+/**
+ * The web page of a device as its kind describes it: login, a first password that has to go, a status, settings in its own shape, saved
+ * and applied, a restart where an address changed.
+ */
 final class AdminPage
 {
-    public static function at(StandIn $standIn, Ipv4 $address, int $port): Behaviour
+    private const SEAT = 'seat';
+    /** An answer to a digest's question is good for a while (RFC 7616 §3.3). */
+    private const QUESTIONS = 200;
+
+    /** @var array<string, true> */
+    private array $seats = [];
+    /** @var array<string, true> */
+    private array $questions = [];
+
+    private function __construct(private readonly StandIn $standIn, private readonly Admin $admin)
     {
-        return new TcpServer($address, $port, static function (Socket $client) use ($standIn): void {
-            $bytes = '';
-            try {
-                while (null === ($length = Request::length($bytes)) || \strlen($bytes) < $length) {
-                    $more = $client->read();
-                    if (null === $more) {
-                        return;
-                    }
-                    $bytes .= $more;
-                }
-                $response = self::answer($standIn, Request::fromString($bytes));
-            } catch (Unreadable) {
-                $response = new Response(400);
-            }
-            $client->write((string) $response);
-        });
     }
 
-    private static function answer(StandIn $standIn, Request $request): Response
+    public static function at(StandIn $standIn, Admin $admin, Ipv4 $address, int $port): Behaviour
     {
-        $state = $standIn->state;
-        $title = '<title>'.$standIn->kind->name.'</title>';
-        if ([$state->get('adminUser'), $state->get('adminPassword')] !== $request->login()) {
-            return new Response(
-                401,
-                ['content-type' => 'text/html', 'www-authenticate' => 'Basic realm="'.$standIn->kind->name.'"'],
-                $title.'<p>Log in.</p>',
-            );
+        $page = new self($standIn, $admin);
+        $serve = $page->serve(...);
+
+        return $standIn->kind->isSelfSigned()
+            ? TcpServer::secured($address, $port, $standIn->certificate(), $serve)
+            : new TcpServer($address, $port, $serve);
+    }
+
+    private function serve(Socket $client): void
+    {
+        $bytes = '';
+        try {
+            while (null === ($length = Request::length($bytes)) || \strlen($bytes) < $length) {
+                $more = $client->read();
+                if (null === $more) {
+                    return;
+                }
+                $bytes .= $more;
+            }
+            $response = $this->answer(Request::fromString($bytes));
+        } catch (Unreadable) {
+            $response = new Response(400);
         }
-        $admin = $standIn->kind->admin;
-        $fields = $standIn->kind->adminFields();
+        $client->write((string) $response);
+    }
+
+    private function answer(Request $request): Response
+    {
+        [$path, $query] = explode('?', $request->path, 2) + [1 => ''];
+        if (LoginWay::Session === $this->way() && 'POST' === $request->method && $path === $this->admin->door) {
+            return $this->seat($request);
+        }
+        if (!$this->isIn($request)) {
+            return $this->refused();
+        }
+        if ($this->firstPasswordIsLeft() && !$this->changesPassword($request, $path, $query)) {
+            return $this->page(403, '<p>Change the password first.</p>');
+        }
 
         return match (true) {
-            'GET' === $request->method && $request->path === $admin?->status => self::status($standIn, $fields),
-            'POST' === $request->method && $request->path === $admin?->settings => self::taken($standIn, $fields, $request->body, $title),
-            '/' === $request->path => self::form($standIn, $fields, $title.'<form method="post" action="'.($admin->settings ?? '/').'">'),
+            $this->is($this->admin->status, $request, $path) && '' === $query => $this->status(),
+            $this->is($this->admin->settings, $request, $path) => $this->taken($this->fieldsOf($request, $query)),
+            null !== $this->admin->apply && $this->is($this->admin->apply, $request, $path) => $this->applied(),
+            'POST' === $request->method && '/licence' === $path => $this->touched(Touch::LICENCE, $request),
+            'POST' === $request->method && '/unlock' === $path => $this->touched(Touch::UNLOCK, $request),
+            '/' === $path => $this->form(),
             default => new Response(404),
         };
     }
 
-    /** @param array<string, string> $fields local name of a setting → the device's own name */
-    private static function status(StandIn $standIn, array $fields): Response
+    private function is(AdminRequest $wanted, Request $request, string $path): bool
     {
-        $settings = $standIn->kind->locals();
-        $shown = [];
-        foreach ($fields as $local => $own) {
-            // What was typed and not applied yet is what the page shows.
-            $value = $standIn->state->saved[$local] ?? $standIn->state->get($local);
-            $shown[$own] = $settings[$local]->type->typed($value);
-        }
-        $shown['inForce'] = $standIn->state->get('address');
-
-        return new Response(200, ['content-type' => 'application/json'], (string) json_encode($shown));
+        return $wanted->method === $request->method && $wanted->path === $path;
     }
 
-    /** @param array<string, string> $fields */
-    private static function taken(StandIn $standIn, array $fields, string $body, string $title): Response
+    private function way(): LoginWay
     {
-        parse_str($body, $form);
-        $settings = $standIn->kind->locals();
-        foreach ($fields as $local => $own) {
+        return $this->standIn->kind->login->exists() ? $this->admin->login : LoginWay::None;
+    }
+
+    private function isIn(Request $request): bool
+    {
+        $state = $this->standIn->state;
+
+        return match ($this->way()) {
+            LoginWay::None => true,
+            LoginWay::Basic => [$state->get('adminUser'), $state->get('adminPassword')] === $request->login(),
+            LoginWay::Digest => $this->proves($request),
+            LoginWay::Session => 1 === preg_match('/\b'.self::SEAT.'=([0-9a-f]+)/', $request->headers['cookie'] ?? '', $found)
+                && isset($this->seats[$found[1]]),
+        };
+    }
+
+    private function proves(Request $request): bool
+    {
+        $answer = Digest::tryFromString($request->headers['authorization'] ?? '');
+        $state = $this->standIn->state;
+
+        return null !== $answer
+            && isset($this->questions[$answer->field('nonce')])
+            && $answer->field('username') === $state->get('adminUser')
+            && $answer->field('uri') === $request->path
+            && $answer->proves($state->get('adminPassword'), $request->method);
+    }
+
+    private function refused(): Response
+    {
+        $realm = $this->standIn->kind->name;
+        $headers = ['content-type' => 'text/html'];
+        if (LoginWay::Digest === $this->way()) {
+            $nonce = bin2hex(random_bytes(16));
+            $this->questions = \array_slice($this->questions, -self::QUESTIONS, null, true) + [$nonce => true];
+            $headers['www-authenticate'] = (string) Digest::challenge($realm, $nonce, 'SHA-256');
+        } elseif (LoginWay::Basic === $this->way()) {
+            $headers['www-authenticate'] = 'Basic realm="'.$realm.'"';
+        }
+
+        return new Response(401, $headers, $this->title().'<p>Log in.</p>');
+    }
+
+    private function seat(Request $request): Response
+    {
+        $state = $this->standIn->state;
+        $fields = Body::read($this->shapeOf($request), $request->body);
+        if ([$state->get('adminUser'), $state->get('adminPassword')] !== [$fields['user'] ?? '', $fields['password'] ?? '']) {
+            return $this->refused();
+        }
+        $seat = bin2hex(random_bytes(12));
+        $this->seats = \array_slice($this->seats, -self::QUESTIONS, null, true) + [$seat => true];
+
+        return new Response(200, ['set-cookie' => self::SEAT.'='.$seat.'; HttpOnly', 'content-type' => 'text/html'], $this->title());
+    }
+
+    private function shapeOf(Request $request): BodyShape
+    {
+        foreach (BodyShape::cases() as $shape) {
+            if (str_starts_with($request->headers['content-type'] ?? '', $shape->mediaType())) {
+                return $shape;
+            }
+        }
+
+        return BodyShape::Form;
+    }
+
+    private function firstPasswordIsLeft(): bool
+    {
+        $state = $this->standIn->state;
+
+        return $this->standIn->kind->login->forcedChange && $state->get('adminPassword') === $state->firstPassword;
+    }
+
+    private function changesPassword(Request $request, string $path, string $query): bool
+    {
+        return $this->is($this->admin->settings, $request, $path)
+            && '' !== ($this->fieldsOf($request, $query)[$this->admin->fields['adminPassword'] ?? ''] ?? '');
+    }
+
+    /** @return array<string, string> */
+    private function fieldsOf(Request $request, string $query): array
+    {
+        try {
+            return Body::read($this->admin->settings->as, 'GET' === $this->admin->settings->method ? $query : $request->body);
+        } catch (Unreadable) {
+            return [];
+        }
+    }
+
+    private function status(): Response
+    {
+        $kind = $this->standIn->kind;
+        $settings = $kind->locals();
+        $state = $this->standIn->state;
+        $shown = [];
+        foreach ($kind->adminFields() as $local => $own) {
+            if (null === $settings[$local]->secret) {
+                // What was typed and not applied yet is what the page shows.
+                $shown[$own] = $settings[$local]->type->typed($state->saved[$local] ?? $state->get($local));
+            }
+        }
+        foreach ($this->standIn->shows() as $word => $how) {
+            $shown[strtr($word, ' ', '-').'-state'] = $how;
+        }
+        $shown['inForce'] = $state->get('address');
+        $as = $this->admin->status->as;
+
+        return new Response(200, ['content-type' => $as->mediaType()], Body::write($as, $shown));
+    }
+
+    /**
+     * One field after the other, until one is not good: what came before it is in, as with real ones.
+     *
+     * @param array<string, string> $form
+     */
+    private function taken(array $form): Response
+    {
+        $kind = $this->standIn->kind;
+        $settings = $kind->locals();
+        $state = $this->standIn->state;
+        $restart = false;
+        foreach ($kind->adminFields() as $local => $own) {
             $value = $form[$own] ?? null;
-            if (!\is_string($value) || $settings[$local]->found) {
+            $setting = $settings[$local];
+            if (null === $value || $setting->found) {
+                continue;
+            }
+            if (null !== $setting->secret) {
+                '' === $value || $this->standIn->configure('admin' === $setting->secret ? 'adminPassword' : $local, $value);
                 continue;
             }
             try {
-                $standIn->configure($local, $settings[$local]->read($value));
+                $read = $setting->read($value);
             } catch (Malformed) {
                 return new Response(422, ['content-type' => 'text/plain'], $own.' is not valid');
             }
+            $why = $this->standIn->refuses($local, $read);
+            if (null !== $why) {
+                return new Response(409, ['content-type' => 'text/plain'], $own.': '.$why);
+            }
+            if (null !== $this->admin->apply) {
+                $state->saved[$local] = $read;
+            } else {
+                $restart = $restart || (StandIn::restartsFor($setting) && $read !== $state->get($local));
+                $this->standIn->configure($local, $read);
+            }
         }
-        if (\is_string($form['password'] ?? null) && '' !== $form['password']) {
-            $standIn->configure('adminPassword', $form['password']);
-        }
-        $standIn->restartSoon();
+        $this->done($restart);
 
-        return new Response(200, ['content-type' => 'text/html'], $title.'<p>Saved. Restarting.</p>');
+        return $this->page(200, '<p>Saved.'.($restart ? ' Restarting.' : '').'</p><p>'.$this->admin->settings->sign.'</p>');
     }
 
-    /** @param array<string, string> $fields */
-    private static function form(StandIn $standIn, array $fields, string $head): Response
+    private function applied(): Response
     {
+        $this->standIn->apply();
+        $this->done(true);
+
+        return $this->page(200, '<p>Applied. Restarting.</p>');
+    }
+
+    private function touched(string $what, Request $request): Response
+    {
+        $with = Body::read(BodyShape::Form, $request->body)['with'] ?? '';
+
+        return $this->standIn->feels(new Touch($what, $with)) ? $this->page(200, '<p>Done.</p>') : $this->page(422, '<p>Not accepted.</p>');
+    }
+
+    private function done(bool $restart): void
+    {
+        $restart ? $this->standIn->restartSoon() : $this->standIn->changed();
+    }
+
+    private function form(): Response
+    {
+        $kind = $this->standIn->kind;
+        $settings = $kind->locals();
         $inputs = '';
-        foreach ($fields as $local => $own) {
+        foreach ($kind->adminFields() as $local => $own) {
             $inputs .= \sprintf(
                 '<p><label>%s <input name="%s" value="%s"></label></p>',
                 $own,
                 $own,
-                htmlspecialchars($standIn->state->get($local)),
+                null === $settings[$local]->secret ? htmlspecialchars($this->standIn->state->get($local)) : '',
             );
         }
 
-        return new Response(200, ['content-type' => 'text/html'], $head.$inputs.'<button>Apply</button></form>');
+        return $this->page(200, \sprintf(
+            '<form method="post" action="%s">%s<button>Apply</button></form>',
+            $this->admin->settings->path,
+            $inputs,
+        ));
+    }
+
+    private function title(): string
+    {
+        return '<title>'.htmlspecialchars($this->standIn->kind->name).'</title>';
+    }
+
+    private function page(int $status, string $html): Response
+    {
+        return new Response($status, ['content-type' => 'text/html'], $this->title().$html);
     }
 }

@@ -37,6 +37,8 @@ final class Callee
         private readonly float $rings,
         private readonly int $hertz,
         private readonly int $atOnce = 1,
+        /** @var (\Closure(float): void)|null hears for how many seconds it rings */
+        private readonly ?\Closure $rang = null,
     ) {
     }
 
@@ -64,6 +66,7 @@ final class Callee
         $this->calls[$id] = ['request' => $invite, 'tag' => $tag, 'audio' => null, 'to' => $offer];
         $contact = ['Contact', \sprintf('<sip:%s@%s:%d>', $this->user, $line->socket->address(), $line->socket->port())];
         $line->answer($invite, SipMessage::response($invite, 180, null, [$contact], '', $tag), $from, $port);
+        null === $this->rang || ($this->rang)($this->rings);
         if (!$answers) {
             return;
         }

@@ -161,12 +161,12 @@ final class Pbx implements Behaviour
             return;
         }
         if (null !== $final && $final->status >= 300) {
-            $this->line->tell($this->hopByHop($forwarded, 'ACK', $final), $binding['host'], $binding['port']);
+            $this->line->tell(SipMessage::acknowledge($forwarded, $final), $binding['host'], $binding['port']);
         }
         if (null === $final) {
             Background::run(
                 'SIP CANCEL',
-                fn () => $this->line->ask($this->hopByHop($forwarded, 'CANCEL'), $binding['host'], $binding['port'], 4.0),
+                fn () => $this->line->ask(SipMessage::cancel($forwarded), $binding['host'], $binding['port'], 4.0),
             );
             $directory->hasVoicemail($number)
                 ? $this->voicemail->invited($this->line, $request, $from, $port)
@@ -183,7 +183,7 @@ final class Pbx implements Behaviour
         $this->line->answer($request, SipMessage::response($request, null === $leg ? 481 : 200), $from, $port);
         if (null !== $leg) {
             $this->cancelled[$request->branch()] = true;
-            $this->line->ask($this->hopByHop($leg['forwarded'], 'CANCEL'), $leg['host'], $leg['port'], 4.0);
+            $this->line->ask(SipMessage::cancel($leg['forwarded']), $leg['host'], $leg['port'], 4.0);
         }
     }
 
@@ -224,19 +224,6 @@ final class Pbx implements Behaviour
             'Via',
             \sprintf('SIP/2.0/UDP %s:%d;branch=%s', $this->line->socket->address(), $this->line->socket->port(), $branch),
         );
-    }
-
-    /** CANCEL and the ACK of a refusal go to the next hop only, in the transaction of the INVITE (§9.1, §17.1.1.3). */
-    private function hopByHop(SipMessage $invite, string $method, ?SipMessage $final = null): SipMessage
-    {
-        return SipMessage::request($method, $invite->uri, [
-            ['Via', (string) $invite->header('Via')],
-            ['Max-Forwards', '70'],
-            ['From', (string) $invite->header('From')],
-            ['To', (string) ($final ?? $invite)->header('To')],
-            ['Call-ID', $invite->callId()],
-            ['CSeq', $invite->sequence().' '.$method],
-        ]);
     }
 
     private function isAuthenticated(SipMessage $request, Ipv4 $from, int $port, int $status): bool

@@ -27,6 +27,9 @@ final class Phone implements Behaviour
     private const AGAIN = 3.0;
     private const AGAIN_AT_MOST = 30.0;
 
+    /** Under this name it holds whether it stands at its registrar. */
+    public const REGISTRATION = 'registration';
+
     private SipLine $line;
     private Callee $callee;
     private bool $over = false;
@@ -41,7 +44,7 @@ final class Phone implements Behaviour
         private readonly ?string $server,
     ) {
         $state = $standIn->state;
-        $this->callee = new Callee($network, $state->device, $address, 'phone', $standIn->kind->name, 0.4, 440);
+        $this->callee = new Callee($network, $state->device, $address, 'phone', $standIn->kind->name, 0.4, 440, 1, $standIn->rings(...));
         $this->line = new SipLine(
             new GatedDatagrams($network, $state->device, $address, 5060),
             function (SipMessage $request, Ipv4 $from, int $port): void {
@@ -78,12 +81,12 @@ final class Phone implements Behaviour
             if ('' !== $this->url && $this->fetch()) {
                 // It is ended from elsewhere while this one waits: after that a registration fails by itself.
                 while ($this->register()) {
-                    $this->standIn->state->put('registration', 'registered');
+                    $this->standIn->state->put(self::REGISTRATION, 'registered');
                     $wait = self::AGAIN;
                     delay(self::EXPIRES / 3);
                 }
             }
-            $this->standIn->state->put('registration', 'not registered');
+            $this->standIn->state->put(self::REGISTRATION, 'not registered');
             delay($wait);
         }
     }
@@ -121,11 +124,11 @@ final class Phone implements Behaviour
             'hostName' => (string) $xml->host['name'],
             'timeZone' => (string) $xml->time['zone'],
             'timeServer' => (string) $xml->time['server'],
-            'ringOutput' => (string) $xml->ring['output'],
             'transport' => (string) $xml->registrar['transport'],
         ] as $name => $value) {
             $state->put($name, $value);
         }
+        isset($xml->ring) && $state->put('ringOutput', (string) $xml->ring['output']);
         foreach ([
             'registrar' => (string) $xml->registrar['address'],
             'user' => (string) $xml->account['user'],

@@ -6,10 +6,14 @@ namespace Vorhut\Lab;
 
 use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Network;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Net\Transport;
+use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Text\Message;
 use Vorhut\Core\Walk\Fault;
 use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Core\Walk\Walk;
@@ -38,12 +42,25 @@ final class SimulatedNetwork
         $this->rewire($plan, $states);
     }
 
-    /** @param array<string, SimulatedState> $states */
-    public function rewire(Plan $plan, array $states): void
+    /** The segment that stands for the bench: its switch, the laptop, and what is plugged in there. */
+    public const BENCH = 'lab-bench';
+
+    /**
+     * @param array<string, SimulatedState> $states
+     * @param array{Ipv4, Network}|null     $bench  address and network that the laptop on the bench is set for
+     */
+    public function rewire(Plan $plan, array $states, ?array $bench = null): void
     {
         $sections = [];
         foreach (['segments', 'devices', 'nics', 'routerPorts', 'routes', 'filters'] as $section) {
             $sections[$section] = $plan->rows($section);
+        }
+        $sections['segments'] = [...$sections['segments'], ...self::benchRows($bench)];
+        foreach ($sections['nics'] as $i => $row) {
+            $device = \is_string($row['device'] ?? null) ? $row['device'] : '';
+            if (true === ($states[$device] ?? null)?->onBench) {
+                $sections['nics'][$i]['segment'] = null === $bench ? null : self::BENCH;
+            }
         }
         $sections['settings'] = [];
         foreach ($plan->devices as $device) {
@@ -67,9 +84,34 @@ final class SimulatedNetwork
                 $this->name($host->address, $device->key);
             }
         }
-        foreach ($plan->segments as $segment) {
-            $this->name($this->model->outpost($segment->key)?->address, 'outposts/'.$segment->key);
+        foreach ([...array_keys($plan->segments), self::BENCH] as $segment) {
+            $this->name($this->model->outpost((string) $segment)?->address, 'outposts/'.$segment);
         }
+    }
+
+    /**
+     * The plan as it is seen from the bench: the laptop has a place there.
+     *
+     * @param array{Ipv4, Network} $bench
+     */
+    public static function withBench(Plan $plan, array $bench): Plan
+    {
+        return $plan->with(new Change(new Message('The laptop is on the bench.'), array_map(
+            static fn (array $row): Edit => Edit::add('segments', $row),
+            self::benchRows($bench),
+        )));
+    }
+
+    /**
+     * @param array{Ipv4, Network}|null $bench
+     *
+     * @return list<array<string, string>>
+     */
+    private static function benchRows(?array $bench): array
+    {
+        return null === $bench
+            ? []
+            : [['key' => self::BENCH, 'name' => 'Bench', 'network' => (string) $bench[1], 'outpost' => (string) $bench[0]]];
     }
 
     /** The site address behind a loopback peer; null for a guest of the lab. */

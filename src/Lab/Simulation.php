@@ -4,11 +4,15 @@ declare(strict_types=1);
 
 namespace Vorhut\Lab;
 
+use Revolt\EventLoop;
+use Vorhut\Core\Allocation\FreeAddress;
 use Vorhut\Core\Bench\RunSheet;
 use Vorhut\Core\Catalogue\Effect;
+use Vorhut\Core\Catalogue\FactoryMode;
 use Vorhut\Core\Catalogue\Role;
-use Vorhut\Core\Catalogue\SettingScope;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Network;
+use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Nic;
 use Vorhut\Core\Plan\Plan;
@@ -17,6 +21,9 @@ use Vorhut\Core\Plan\SettingSlot;
 /** One job in the lab: its stand-ins, the wire between them, and what they keep over a restart of the lab. */
 final class Simulation
 {
+    /** Under this name its clock is kept beside the devices, none of which can be called so. */
+    private const CLOCK = '@clock';
+
     /** @var array<string, SimulatedState> */
     private array $states = [];
     /** @var array<string, StandIn> */
@@ -24,6 +31,12 @@ final class Simulation
     private readonly SimulatedNetwork $network;
     private Directory $directory;
     private bool $dirty = false;
+    private readonly float $openedAt;
+    private float $timeBefore = 0.0;
+    /** @var array{Ipv4, Network}|null what the laptop on the bench is set for at present; null while nothing is worked there */
+    private ?array $bench = null;
+    private bool $serves = false;
+    private bool $keepingSoon = false;
 
     /**
      * @param string                 $fileUrl where phones of this job fetch, with the unguessable part
@@ -36,7 +49,10 @@ final class Simulation
         private readonly float $pace,
         private readonly \Closure $say,
     ) {
+        $this->openedAt = microtime(true);
         $kept = is_file($keepFile) ? json_decode((string) file_get_contents($keepFile), true) : [];
+        $time = \is_array($kept) && \is_array($kept[self::CLOCK] ?? null) ? $kept[self::CLOCK]['time'] ?? 0 : 0;
+        $this->timeBefore = \is_float($time) || \is_int($time) ? (float) $time : 0.0;
         foreach ($plan->devices as $device) {
             $this->meet($device->key);
             if (\is_array($kept) && \is_array($kept[$device->key] ?? null)) {
@@ -70,14 +86,19 @@ final class Simulation
             $this->meet($device->key);
             $state = $this->states[$device->key];
             $standIn = $this->standIns[$device->key];
-            if ([] === $device->activeNics() || $device->kind->has(Role::Workstation)) {
+            if ([] === $device->kind->steps || $device->kind->has(Role::Workstation)) {
                 continue;
             }
             $restart = false;
             $sheet = RunSheet::of($plan, $device);
-            if (!$state->powered && (null !== $device->nic()?->setting('address')->set || $sheet->isHookedUp())) {
+            $this->label($device, $secrets);
+            $hookedUp = null === $device->kind->stepThat(Effect::Powers) ? $sheet->isBegun() : $sheet->isHookedUp();
+            if (!$state->powered && (null !== $device->nic()?->setting('address')->set || $hookedUp)) {
                 $state->powered = true;
                 $restart = true;
+            }
+            if (0 === $state->resets && $sheet->has(Effect::Resets)) {
+                $standIn->reset();
             }
             foreach ($plan->slots($device) as $slot) {
                 $restart = $this->puts($state, $slot) || $restart;
@@ -99,8 +120,39 @@ final class Simulation
             }
         }
         $this->directory = self::directory($plan, $secrets);
-        $this->network->rewire($plan, $this->states);
+        $this->network->rewire($plan, $this->states, $this->bench);
         $this->keep();
+    }
+
+    /**
+     * The plan as it stands now, without hands: who stands where, who is entered at the registrar, what labels say.
+     *
+     * @param array<string, string> $secrets as for handsOn()
+     */
+    public function follow(Plan $plan, array $secrets): void
+    {
+        $this->plan = $plan;
+        foreach ($plan->devices as $device) {
+            $this->meet($device->key);
+            $this->label($device, $secrets);
+        }
+        $this->directory = self::directory($plan, $secrets);
+        $this->network->rewire($plan, $this->states, $this->bench);
+    }
+
+    /**
+     * What only its label says of a first password.
+     *
+     * @param array<string, string> $secrets
+     */
+    private function label(Device $device, array $secrets): void
+    {
+        $state = $this->states[$device->key];
+        $label = $secrets[$device->record().'#label'] ?? null;
+        if (null !== $label && '' === $state->firstPassword && null === $device->firstPassword()) {
+            $state->firstPassword = $label;
+            '' === $state->get('adminPassword') && $state->put('adminPassword', $label);
+        }
     }
 
     /** Puts in what was set since the last look; says whether the device restarts for it. */
@@ -115,11 +167,10 @@ final class Simulation
         if ($state->get($slot->local) === $value->set) {
             return false;
         }
-        $state->put($slot->local, (string) $value->set);
+        $this->standIns[$state->device]->configure($slot->local, (string) $value->set);
         $this->dirty = true;
 
-        // A clock is set while it runs; an address, or where its file is, takes a restart.
-        return SettingScope::Port === $slot->setting->scope || 'provisioning' === $slot->setting->group;
+        return StandIn::restartsFor($slot->setting);
     }
 
     /** @return string|null why not */
@@ -161,6 +212,120 @@ final class Simulation
         return true === ($this->standIns[$device] ?? null)?->isUp();
     }
 
+    public function standIn(string $device): ?StandIn
+    {
+        return $this->standIns[$device] ?? null;
+    }
+
+    /** @return array<string, StandIn> by device */
+    public function standIns(): array
+    {
+        return $this->standIns;
+    }
+
+    public function plan(): Plan
+    {
+        return $this->plan;
+    }
+
+    /** Seconds by the lab's clock, which runs as many times faster than life as its devices start, and stands still while it is shut. */
+    public function time(): float
+    {
+        return $this->timeBefore + (microtime(true) - $this->openedAt) * $this->pace;
+    }
+
+    /**
+     * The laptop is set for another network, and what is on the bench hears it only there.
+     *
+     * @param array{Ipv4, Network}|null $bench  address and network of the laptop
+     * @param bool                      $serves whether it gives an address to everybody who asks for one, reserved or not
+     */
+    public function benchIn(?array $bench, bool $serves = false): void
+    {
+        $this->bench = $bench;
+        $this->serves = $serves;
+        $this->changed();
+    }
+
+    /** A device is carried to the bench, or from there to its place. */
+    public function carry(string $device, bool $toBench): void
+    {
+        $this->states[$device]->onBench = $toBench;
+        $this->changed();
+    }
+
+    public function folder(): string
+    {
+        return \dirname($this->keepFile);
+    }
+
+    /** Both are plugged into one segment. */
+    public function shareAWire(StandIn $one, StandIn $other): bool
+    {
+        $wires = fn (StandIn $standIn): array => $standIn->state->onBench ? ['bench'] : array_values(array_filter(array_map(
+            static fn (Nic $nic): ?string => $nic->segment,
+            $this->plan->devices[$standIn->state->device]->activeNics(),
+        )));
+
+        return [] !== array_intersect($wires($one), $wires($other));
+    }
+
+    /** Everything that could hear a bell is told. */
+    public function rings(string $device, float $seconds): void
+    {
+        foreach ($this->standIns as $standIn) {
+            $standIn->feels(new Touch(Touch::RINGS, $device, $seconds));
+        }
+    }
+
+    /**
+     * An address for one that asks for it: the reserved one, if the reservation has its very MAC; else what it falls back on; else one
+     * that it makes itself (RFC 3927).
+     */
+    public function lease(StandIn $standIn): void
+    {
+        $state = $standIn->state;
+        $device = $this->plan->devices[$state->device];
+        $nic = $device->nic();
+        $factory = $state->factory();
+        $asks = FactoryMode::LinkLocal !== $factory->mode;
+        if ($asks && true === $nic?->reserved && null !== $nic->segment && ($nic->mac->digits ?? '') === $state->mac) {
+            foreach (['address', 'mask', 'gateway', 'dns'] as $name) {
+                $state->put($name, $nic->setting($name)->planned ?? '');
+            }
+
+            return;
+        }
+        $free = $asks && $this->serves ? $this->freeFor($device) : null;
+        if (null !== $free) {
+            // Not reserved: any that is free, until somebody types its own.
+            $state->put('address', (string) $free);
+            $state->put('mask', (string) $this->plan->segmentOf($device)?->network->mask);
+
+            return;
+        }
+        $own = null !== $factory->address && FactoryMode::DhcpThenFixed === $factory->mode;
+        $made = crc32($state->mac);
+        $state->put('address', $own ? (string) $factory->address : \sprintf('169.254.%d.%d', 1 + $made % 254, ($made >> 8) % 254 + 1));
+        $state->put('mask', $own ? (string) $factory->mask : '/16');
+        $state->put('gateway', '');
+    }
+
+    private function freeFor(Device $device): ?Ipv4
+    {
+        $segment = $this->plan->segmentOf($device);
+        if (null === $segment || true === $device->nic()?->reserved) {
+            return null;
+        }
+        $free = FreeAddress::on($this->plan, $segment);
+        foreach ($this->states as $state) {
+            $held = $state->device === $device->key ? null : Ipv4::tryFromString($state->get('address'));
+            null === $held || $free->take($held);
+        }
+
+        return $free->next($device->kind->code);
+    }
+
     /** @return list<\Closure(): Behaviour> */
     public function behavioursOf(StandIn $standIn, Ipv4 $address): array
     {
@@ -169,8 +334,8 @@ final class Simulation
         $make = [];
         foreach ($kind->services as $service) {
             $port = $service->port->number;
-            if ('admin' === $service->name) {
-                $make[] = static fn (): Behaviour => AdminPage::at($standIn, $address, $port);
+            if ('admin' === $service->name && null !== $kind->admin) {
+                $make[] = static fn (): Behaviour => AdminPage::at($standIn, $kind->admin, $address, $port);
             } elseif ('tcp' === $service->port->transport->value) {
                 $make[] = static fn (): Behaviour => TcpServer::greeting($address, $port, $kind->name.' '.$service->name);
             }
@@ -191,11 +356,24 @@ final class Simulation
         return $make;
     }
 
+    /** What a part holds changed: kept in a moment, many changes at once. */
+    public function keepSoon(): void
+    {
+        $this->dirty = true;
+        if (!$this->keepingSoon) {
+            $this->keepingSoon = true;
+            EventLoop::unreference(EventLoop::delay(0.5, function (): void {
+                $this->keepingSoon = false;
+                $this->keep();
+            }));
+        }
+    }
+
     /** A truth changed: the wire is walked anew, and what is to be kept is kept. */
     public function changed(): void
     {
         $this->dirty = true;
-        $this->network->rewire($this->plan, $this->states);
+        $this->network->rewire($this->plan, $this->states, $this->bench);
         $this->keep();
     }
 
@@ -229,20 +407,24 @@ final class Simulation
         // Written beside and put in place: a lab that is killed here leaves the old file whole.
         file_put_contents(
             $this->keepFile.'.new',
-            json_encode(array_map(static fn (SimulatedState $state): array => $state->keep(), $this->states), \JSON_PRETTY_PRINT),
+            json_encode(
+                array_map(static fn (SimulatedState $state): array => $state->keep(), $this->states)
+                    + [self::CLOCK => ['time' => $this->time()]],
+                \JSON_PRETTY_PRINT,
+            ),
         );
         rename($this->keepFile.'.new', $this->keepFile);
     }
 
     private function macOf(StandIn $standIn): string
     {
-        return $this->plan->devices[$standIn->state->device]->nic()->mac->digits ?? 'unknown';
+        return $standIn->state->mac;
     }
 
-    /** Empty for a phone that was not told where its file is. */
+    /** Empty for a phone that was not told where its file is: `vorhut`, in the plan's words. */
     private function fileUrlOf(StandIn $standIn): string
     {
-        return '' === $standIn->state->get('provisioning') ? '' : $this->fileUrl.$this->macOf($standIn).'.xml';
+        return 'vorhut' !== $standIn->state->get('provisioning') ? '' : $this->fileUrl.$this->macOf($standIn).'.xml';
     }
 
     private function fileServer(): ?string

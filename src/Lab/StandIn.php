@@ -4,9 +4,14 @@ declare(strict_types=1);
 
 namespace Vorhut\Lab;
 
+use Amp\Socket\Certificate as File;
 use Revolt\EventLoop;
 use Vorhut\Core\Catalogue\Kind;
+use Vorhut\Core\Catalogue\Setting;
+use Vorhut\Core\Catalogue\SettingScope;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Lab\Part\Part;
+use Vorhut\Lab\Part\Parts;
 use Vorhut\Socket\Background;
 
 use function Amp\delay;
@@ -16,7 +21,10 @@ final class StandIn
 {
     /** @var list<Behaviour> */
     private array $behaviours = [];
-    private bool $up = false;
+    private ?float $upSince = null;
+    private float $ringsUntil = 0.0;
+    /** @var list<Part> */
+    private readonly array $parts;
     /** Counts restarts, so that a boot that was overtaken by another does nothing. */
     private int $life = 0;
 
@@ -27,11 +35,66 @@ final class StandIn
         private readonly Simulation $job,
         private readonly float $pace,
     ) {
+        $this->parts = Parts::of($this, $job);
     }
 
     public function isUp(): bool
     {
-        return $this->up;
+        return null !== $this->upSince;
+    }
+
+    /** Seconds of its own time. */
+    public function upFor(): float
+    {
+        return null === $this->upSince ? 0.0 : $this->time() - $this->upSince;
+    }
+
+    /** The lab's clock: seconds, so many times faster than life. */
+    public function time(): float
+    {
+        return $this->job->time();
+    }
+
+    /** @return array<string, string> */
+    public function shows(): array
+    {
+        return array_merge(...array_map(static fn (Part $part): array => $part->shows(), $this->parts), ...[[]]);
+    }
+
+    public function feels(Touch $touch): bool
+    {
+        $meant = false;
+        foreach ($this->parts as $part) {
+            $meant = $part->feels($touch) || $meant;
+        }
+        $meant && $this->job->keepSoon();
+
+        return $meant;
+    }
+
+    /** @return string|null why a setting does not take this value now */
+    public function refuses(string $local, string $value): ?string
+    {
+        foreach ($this->parts as $part) {
+            $why = $part->refuses($local, $value);
+            if (null !== $why) {
+                return $why;
+            }
+        }
+
+        return null;
+    }
+
+    /** It rings, for so many seconds of this machine's time. */
+    public function rings(float $seconds): void
+    {
+        $this->ringsUntil = microtime(true) + $seconds;
+        $this->job->rings($this->state->device, $seconds);
+    }
+
+    public function isRinging(): bool
+    {
+        return microtime(true) < $this->ringsUntil;
     }
 
     public function address(): ?Ipv4
@@ -43,6 +106,11 @@ final class StandIn
     public function restart(): void
     {
         $this->off();
+        foreach ($this->kind->panel->dials as $local) {
+            if (isset($this->state->saved[$local])) {
+                $this->configure($local, $this->state->saved[$local]);
+            }
+        }
         $life = $this->life;
         $seconds = $this->kind->boot / $this->pace * (\in_array(
             InjectedFault::SlowBoot->value,
@@ -60,7 +128,7 @@ final class StandIn
     public function off(): void
     {
         ++$this->life;
-        $this->up = false;
+        $this->upSince = null;
         foreach ($this->behaviours as $behaviour) {
             $behaviour->end();
         }
@@ -76,11 +144,29 @@ final class StandIn
         }
     }
 
-    /** New settings from its admin page: they are in force after the restart. */
+    /** New settings from its admin page: those of a port are in force after the restart. An address that is typed stays. */
     public function configure(string $field, string $value): void
     {
+        $local = $this->state->local($field);
+        if ($local === $this->state->local('address') && $value !== $this->state->get($local)) {
+            $this->state->leased = false;
+        }
         $this->state->put($field, $value);
-        unset($this->state->saved[$this->state->local($field)]);
+        unset($this->state->saved[$local]);
+    }
+
+    /** A clock is set while it runs; an address, or where its file is, takes a restart. */
+    public static function restartsFor(Setting $setting): bool
+    {
+        return SettingScope::Port === $setting->scope || 'provisioning' === $setting->group;
+    }
+
+    /** What was saved comes into force. */
+    public function apply(): void
+    {
+        foreach ($this->state->saved as $local => $value) {
+            $this->configure($local, $value);
+        }
     }
 
     /** Called a moment after an answer went out, so that whoever configured it hears that it worked. */
@@ -92,13 +178,33 @@ final class StandIn
         });
     }
 
+    /** A truth changed that takes no restart. */
+    public function changed(): void
+    {
+        $this->job->keepSoon();
+    }
+
+    public function certificate(): File
+    {
+        return Certificate::of($this->state->device, $this->job->folder().'/certificates', $this->state->resets);
+    }
+
+    /** Everything that was put in is gone, its certificate too. */
+    public function reset(): void
+    {
+        ++$this->state->resets;
+        $this->state->asMade();
+        $this->job->changed();
+        $this->restart();
+    }
+
     private function on(): void
     {
-        $address = $this->address();
-        if (null === $address) {
-            return;
+        if ($this->state->leased) {
+            $this->job->lease($this);
         }
-        foreach ($this->job->behavioursOf($this, $address) as $make) {
+        $address = $this->address();
+        foreach (null === $address ? [] : $this->job->behavioursOf($this, $address) as $make) {
             try {
                 $this->behaviours[] = $make();
             } catch (\Throwable $e) {
@@ -106,7 +212,7 @@ final class StandIn
                 $this->job->say(\sprintf('%s cannot take %s: %s', $this->state->device, $address, $e->getMessage()));
             }
         }
-        $this->up = true;
+        $this->upSince = $this->time();
         $this->job->changed();
     }
 }

@@ -5,8 +5,14 @@ declare(strict_types=1);
 namespace Vorhut\Lab;
 
 use Amp\ByteStream\StreamException;
+use Amp\CancelledException;
+use Amp\Socket\BindContext;
+use Amp\Socket\Certificate;
 use Amp\Socket\ServerSocket;
+use Amp\Socket\ServerTlsContext;
 use Amp\Socket\Socket;
+use Amp\Socket\SocketException;
+use Amp\TimeoutCancellation;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Socket\Background;
 use Vorhut\Socket\Loopback;
@@ -16,25 +22,44 @@ use function Amp\Socket\listen;
 /** Accepts connections at a stand-in's address and hands each to a function. */
 final class TcpServer implements Behaviour
 {
+    private const HANDSHAKE = 5.0;
+
     private ServerSocket $server;
 
     /** @param \Closure(Socket): void $serve */
-    public function __construct(Ipv4 $address, int $port, \Closure $serve)
+    public function __construct(Ipv4 $address, int $port, \Closure $serve, ?BindContext $context = null)
     {
-        $this->server = listen(Loopback::of($address).':'.Loopback::port($port));
-        Background::run('TCP', function () use ($serve): void {
+        $this->server = listen(Loopback::of($address).':'.Loopback::port($port), $context);
+        $secured = null !== $context?->getTlsContext();
+        Background::run('TCP', function () use ($serve, $secured): void {
             while (null !== $client = $this->server->accept()) {
-                Background::run('TCP', static function () use ($serve, $client): void {
+                Background::run('TCP', static function () use ($serve, $client, $secured): void {
                     try {
+                        $secured && $client->setupTls(new TimeoutCancellation(self::HANDSHAKE));
                         $serve($client);
-                    } catch (StreamException) {
-                        // The other end went away.
+                    } catch (StreamException|SocketException|CancelledException) {
+                        // The other end went away, or speaks no TLS where TLS is spoken.
                     } finally {
                         $client->close();
                     }
                 });
             }
         });
+    }
+
+    /**
+     * The same behind TLS.
+     *
+     * @param \Closure(Socket): void $serve
+     */
+    public static function secured(Ipv4 $address, int $port, Certificate $certificate, \Closure $serve): self
+    {
+        return new self(
+            $address,
+            $port,
+            $serve,
+            (new BindContext())->withTlsContext((new ServerTlsContext())->withDefaultCertificate($certificate)),
+        );
     }
 
     /** A service that says who it is and waits: enough to prove that the port is served. */

@@ -4,30 +4,67 @@ declare(strict_types=1);
 
 namespace Vorhut\Library;
 
+use Symfony\Component\Yaml\Exception\ParseException;
 use Symfony\Component\Yaml\Yaml;
 use Vorhut\Core\Catalogue\Catalogue;
+use Vorhut\Core\Net\Malformed;
 
 /** Reads the library from its data files: one file a kind, a set of settings, an agreement, each named by its code. */
 final class CatalogueFiles
 {
     private ?Catalogue $catalogue = null;
+    private ?string $refused = null;
+    /** @var array<string, array<string, array<mixed>>> */
+    private array $common = [];
+    /** @var array<string, array<mixed>>|null */
+    private ?array $sets = null;
 
     /**
      * @param string      $folder holds `kinds`, `settings` and `agreements`
      * @param string|null $cache  file that the decoded data is kept in; it is made anew when any of the files is
+     * @param string      $own    a folder of the same shape with kinds, settings and agreements of one's own: a new code is another one,
+     *     a known code says what is different; '' for none
      */
-    public function __construct(private readonly string $folder, private readonly ?string $cache = null)
-    {
+    public function __construct(
+        private readonly string $folder,
+        private readonly ?string $cache = null,
+        private readonly string $own = '',
+    ) {
     }
 
+    /**
+     * What ships, with what is one's own over it. A folder of one's own that does not hold together stops nothing: it is left out, and said
+     * so.
+     */
     public function catalogue(): Catalogue
     {
         if (null === $this->catalogue) {
-            ['kinds' => $kinds, 'settings' => $settings, 'agreements' => $agreements] = $this->decoded();
-            $this->catalogue = Catalogue::fromArrays($kinds, self::sets($settings), $agreements);
+            try {
+                $this->catalogue = self::made($this->decoded());
+            } catch (Malformed $e) {
+                if ('' === $this->own) {
+                    throw $e;
+                }
+                $this->refused = $e->getMessage();
+                $this->catalogue = (new self($this->folder))->catalogue();
+            }
         }
 
         return $this->catalogue;
+    }
+
+    /** Why the folder of one's own was left out; null where it was not. */
+    public function refused(): ?string
+    {
+        $this->catalogue();
+
+        return $this->refused;
+    }
+
+    /** @param array<'kinds'|'settings'|'agreements', array<string, array<mixed>>> $files */
+    private static function made(array $files): Catalogue
+    {
+        return Catalogue::fromArrays($files['kinds'], self::sets($files['settings']), $files['agreements']);
     }
 
     /**
@@ -37,10 +74,12 @@ final class CatalogueFiles
      */
     private function decoded(): array
     {
-        $made = (string) max(0, ...array_map(
-            static fn (string $file): int => (int) filemtime($file),
-            glob($this->folder.'/{kinds,settings,agreements}{,/*.yaml}', \GLOB_BRACE) ?: [],
-        ));
+        $parts = '/{kinds,kinds/common,settings,agreements}{,/*.yaml}';
+        $all = array_map(
+            static fn (string $folder): array => '' === $folder ? [] : (glob($folder.$parts, \GLOB_BRACE) ?: []),
+            [$this->folder, $this->own],
+        );
+        $made = $this->own.' '.max(0, ...array_map(static fn (string $file): int => (int) filemtime($file), array_merge(...$all)));
         $kept = null === $this->cache || !is_file($this->cache) ? null : include $this->cache;
         if (\is_array($kept) && ($kept['made'] ?? null) === $made && \is_array($kept['files'] ?? null)) {
             /** @var array<'kinds'|'settings'|'agreements', array<string, array<mixed>>> $files nobody else writes there */
@@ -66,12 +105,91 @@ final class CatalogueFiles
     public function files(string $sort): array
     {
         $files = [];
-        foreach (glob($this->folder.'/'.$sort.'/*.yaml') ?: [] as $file) {
-            $data = Yaml::parseFile($file);
-            $files[basename($file, '.yaml')] = \is_array($data) ? $data : [];
+        foreach ('' === $this->own ? [$this->folder] : [$this->folder, $this->own] as $folder) {
+            foreach (glob($folder.'/'.$sort.'/*.yaml') ?: [] as $file) {
+                $data = self::parsed($file);
+                $code = basename($file, '.yaml');
+                // What is one's own says what is different, and leaves the rest as it is.
+                $files[$code] = array_replace($files[$code] ?? [], \is_array($data) ? $data : []);
+            }
         }
 
-        return $files;
+        return 'kinds' === $sort ? array_map($this->whole(...), $files) : $files;
+    }
+
+    /**
+     * Steps and admin pages that many kinds share stand in `kinds/common`: a kind names them, or says what is different with it.
+     *
+     * @param array<mixed> $kind
+     *
+     * @return array<mixed>
+     */
+    private function whole(array $kind): array
+    {
+        $steps = $this->common('steps');
+        $own = \is_array($kind['steps'] ?? null) ? $kind['steps'] : [];
+        foreach ($own as $i => $step) {
+            $like = \is_array($step) ? $step['like'] ?? null : $step;
+            if (!\is_string($like) || !isset($steps[$like])) {
+                continue;
+            }
+            $own[$i] = (\is_array($step) ? array_diff_key($step, ['like' => true]) : []) + ['code' => $like] + $steps[$like];
+        }
+        $kind['steps'] = $own;
+        $admin = $kind['admin'] ?? null;
+        $like = \is_array($admin) ? $admin['like'] ?? null : $admin;
+        $page = \is_string($like) ? $this->common('admin')[$like] ?? null : null;
+        if (null !== $page) {
+            $known = $this->settingsOf($kind);
+            $fields = array_intersect_key((array) ($page['fields'] ?? []), array_flip($known));
+            $own = \is_array($admin) ? array_diff_key($admin, ['like' => true]) : [];
+            $kind['admin'] = ['fields' => (array) ($own['fields'] ?? []) + $fields] + $own + $page;
+        }
+
+        return $kind;
+    }
+
+    /** @throws Malformed where the file is no YAML */
+    private static function parsed(string $file): mixed
+    {
+        try {
+            return Yaml::parseFile($file);
+        } catch (ParseException $e) {
+            throw Malformed::because('{file}: {reason}', ['file' => basename($file), 'reason' => $e->getMessage()]);
+        }
+    }
+
+    /** @return array<string, array<mixed>> */
+    private function common(string $name): array
+    {
+        if (!isset($this->common[$name])) {
+            $file = $this->folder.'/kinds/common/'.$name.'.yaml';
+            $data = is_file($file) ? self::parsed($file) : [];
+            $this->common[$name] = [];
+            foreach (\is_array($data) ? $data : [] as $code => $one) {
+                $this->common[$name][(string) $code] = \is_array($one) ? $one : [];
+            }
+        }
+
+        return $this->common[$name];
+    }
+
+    /**
+     * @param array<mixed> $kind
+     *
+     * @return list<string> names of its settings, those of sets among them
+     */
+    private function settingsOf(array $kind): array
+    {
+        $this->sets ??= $this->files('settings');
+        $names = [];
+        foreach (\is_array($kind['settings'] ?? null) ? $kind['settings'] : [] as $setting) {
+            $name = \is_array($setting) ? $setting['name'] ?? '' : $setting;
+            $name = \is_string($name) ? $name : '';
+            $names = [...$names, $name, ...array_map(strval(...), array_keys($this->sets[$name] ?? []))];
+        }
+
+        return $names;
     }
 
     /**

@@ -182,10 +182,13 @@ final readonly class Sentences
                     }
                 }
             }
+            $firmware = (array) ($kind['firmware'] ?? []);
+            $found = [...$found, ...array_values((array) ($kind['kit'] ?? [])), ...array_values((array) ($firmware['bad'] ?? []))];
             foreach ([
                 'handTests' => ['ask', 'covers', 'unit'],
                 'ports' => ['goesTo'],
                 'sockets' => ['name', 'takes'],
+                'licences' => ['name'],
             ] as $part => $fields) {
                 foreach ((array) ($kind[$part] ?? []) as $one) {
                     foreach ($fields as $field) {

@@ -6,13 +6,20 @@ namespace Vorhut\Outpost;
 
 use Amp\ByteStream\StreamException;
 use Amp\CancelledException;
+use Amp\Socket\ClientTlsContext;
+use Amp\Socket\Socket;
+use Amp\Socket\TlsException;
 use Amp\TimeoutCancellation;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Wire\Http\Request;
 use Vorhut\Core\Wire\Http\Response;
+use Vorhut\Core\Wire\Sip\Digest;
 use Vorhut\Core\Wire\Unreadable;
 
-/** One HTTP request to a device. */
+/**
+ * One HTTP request to a device. A password is sent only once it was asked for, and by digest where that is offered (RFC 7616). Redirects
+ * are not followed: an answer is not to send us elsewhere.
+ */
 final readonly class Http
 {
     private const LARGEST = 262144;
@@ -23,6 +30,8 @@ final readonly class Http
 
     /**
      * @param array{string, string}|null $login
+     * @param Trust|null                 $trust   where TLS is spoken, and the device signs its own certificate
+     * @param array<string, string>      $headers
      *
      * @throws NoAnswer
      * @throws Unreadable where something answers that is no HTTP
@@ -36,22 +45,59 @@ final readonly class Http
         ?array $login = null,
         string $body = '',
         float $seconds = 3.0,
+        ?Trust $trust = null,
+        array $headers = [],
     ): Response {
-        $headers = ['host' => (string) $to, 'user-agent' => 'Vorhut outpost'];
-        if (null !== $login) {
-            $headers['authorization'] = 'Basic '.base64_encode($login[0].':'.$login[1]);
-        }
+        $headers += ['host' => (string) $to, 'user-agent' => 'Vorhut outpost'];
         if ('' !== $body) {
-            $headers['content-type'] = 'application/x-www-form-urlencoded';
+            $headers += ['content-type' => 'application/x-www-form-urlencoded'];
         }
-        $socket = $this->access->connect($from->address, $to, $port, $seconds);
+        $response = $this->exchange($from, $to, $port, new Request($method, $path, $headers, $body), $seconds, $trust);
+        if (null === $login || 401 !== $response->status) {
+            return $response;
+        }
+        $answer = self::answer($response->headers['www-authenticate'] ?? '', $login, $method, $path);
+        $again = new Request($method, $path, $headers + ['authorization' => (string) $answer], $body);
+
+        return null === $answer ? $response : $this->exchange($from, $to, $port, $again, $seconds, $trust);
+    }
+
+    /**
+     * @param array{string, string} $login
+     *
+     * @return string|null null where it asks in a way we do not speak
+     */
+    private static function answer(string $challenge, array $login, string $method, string $path): ?string
+    {
+        $digest = Digest::tryFromString($challenge);
+        if (null !== $digest) {
+            return $digest->isKnown() ? (string) $digest->answer($login[0], $login[1], $method, $path, bin2hex(random_bytes(8))) : null;
+        }
+
+        return 1 === preg_match('/^\s*Basic\b/i', $challenge) ? 'Basic '.base64_encode($login[0].':'.$login[1]) : null;
+    }
+
+    /**
+     * @throws NoAnswer
+     * @throws Unreadable
+     */
+    private function exchange(Place $from, Ipv4 $to, int $port, Request $request, float $seconds, ?Trust $trust): Response
+    {
+        $tls = null === $trust ? null : (new ClientTlsContext())->withoutPeerVerification()->withPeerCapturing();
+        $socket = $this->access->connect($from->address, $to, $port, $seconds, $tls);
         $bytes = '';
+        $limit = new TimeoutCancellation($seconds);
         try {
-            $socket->write((string) new Request($method, $path, $headers, $body));
-            $limit = new TimeoutCancellation($seconds);
+            if (null !== $trust) {
+                $socket->setupTls($limit);
+                $trust->sees(self::fingerprint($socket));
+            }
+            $socket->write((string) $request);
             while (null !== ($more = $socket->read($limit)) && \strlen($bytes) < self::LARGEST) {
                 $bytes .= $more;
             }
+        } catch (TlsException) {
+            throw new Unreadable('What answers there speaks no TLS.');
         } catch (StreamException) {
             throw NoAnswer::brokenOff();
         } catch (CancelledException) {
@@ -64,5 +110,13 @@ final readonly class Http
         }
 
         return Response::fromString($bytes);
+    }
+
+    private static function fingerprint(Socket $socket): string
+    {
+        $certificate = $socket->getTlsInfo()?->getPeerCertificates()[0] ?? throw new Unreadable('It shows no certificate.');
+        $pem = $certificate->toPem();
+
+        return hash('sha256', (string) base64_decode(preg_replace('/-----[^-]+-----|\s/', '', \is_string($pem) ? $pem : '') ?? '', true));
     }
 }

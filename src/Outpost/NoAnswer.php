@@ -42,6 +42,12 @@ final class NoAnswer extends \RuntimeException implements OutpostError
         return new self(Outcome::BadCertificate, new Message('its certificate is not to be trusted: {reason}', ['reason' => $reason]));
     }
 
+    /** It signs its own certificate, and this is not the one it showed at first sight. */
+    public static function otherCertificate(): self
+    {
+        return self::badCertificate('it is another one than at first sight');
+    }
+
     /** Nothing was sent, so it says nothing of the far end. */
     public static function notAsked(Message $why): self
     {

@@ -73,4 +73,19 @@ final readonly class Orders
     {
         return $this->manager->getRepository(WorkOrder::class)->findBy(['job' => $job, 'state' => ['waiting', 'claimed']], ['id' => 'ASC']);
     }
+
+    /** @return list<WorkOrder> what was ordered last of a kind, ended or not, the newest first */
+    public function latest(Job $job, string $kind, int $most = 40): array
+    {
+        return $this->manager->getRepository(WorkOrder::class)->findBy(['job' => $job, 'kind' => $kind], ['id' => 'DESC'], $most);
+    }
+
+    /** What nobody has begun yet is not done any more. @return int how many */
+    public function callOff(Job $job, string $kind, string $by): int
+    {
+        return (int) $this->manager->getConnection()->executeStatement(
+            "UPDATE work_order SET state = 'failed', result = ? WHERE job_id = ? AND kind = ? AND state = 'waiting'",
+            ['Called off by '.$by.'.', $job->id, $kind],
+        );
+    }
 }

@@ -118,13 +118,13 @@ final readonly class ProbeRun
     }
 
     /**
-     * @param list<string> $passwords
+     * @param array<string, string> $passwords
      *
-     * @return Future<array<string, string>|null>
+     * @return Future<Readback|null>
      */
     private function read(Reader $reader, Places $places, Device $device, array $passwords): Future
     {
-        return async(static fn (): ?array => $reader->read($places, $device, $passwords));
+        return async(static fn (): ?Readback => $reader->read($places, $device, $passwords));
     }
 
     /**
@@ -195,12 +195,16 @@ final readonly class ProbeRun
     /**
      * @param array<string, string> $secrets
      *
-     * @return list<string> the generated one first, then what its label says, then the default of the kind
+     * @return array<string, string> whose it is → password: the generated one first, then what its label says, then the default of the kind
      */
     private static function passwords(Device $device, array $secrets): array
     {
-        $known = [$secrets[$device->record()] ?? null, $secrets[$device->record().'#label'] ?? null, $device->firstPassword()];
+        $known = [
+            'admin' => $secrets[$device->record()] ?? null,
+            'label' => $secrets[$device->record().'#label'] ?? null,
+            'factory' => $device->firstPassword(),
+        ];
 
-        return array_values(array_unique(array_filter($known, static fn (?string $one): bool => null !== $one)));
+        return array_unique(array_filter($known, static fn (?string $one): bool => null !== $one));
     }
 }

@@ -84,13 +84,20 @@ final class Prover
             }
         }
         try {
-            if ('admin' === $device->kind->service($port)?->name) {
-                $response = $this->http->ask($place, $address, $port->number, 'GET', '/', null, '', self::ANSWER_SECONDS);
+            $isAdmin = 'admin' === $device->kind->service($port)?->name;
+            if ($isAdmin && (self::SECURED[0] !== $port->number || $device->kind->isSelfSigned())) {
+                $trust = $device->kind->isSelfSigned() ? new Trust($device->setting(DeviceDoor::CERTIFICATE)->seen) : null;
+                $response = $this->http->ask($place, $address, $port->number, 'GET', '/', null, '', self::ANSWER_SECONDS, $trust);
 
                 return new Evidence(
                     Outcome::Answers,
                     new Message('HTTP {status}, "{title}"', ['status' => $response->status, 'title' => $response->title()]),
-                    [$from, 'HTTP '.$response->status, 'title: '.$response->title()],
+                    [
+                        $from,
+                        'HTTP '.$response->status,
+                        'title: '.$response->title(),
+                        ...(null === $trust?->seen ? [] : ['certificate: '.$trust->seen]),
+                    ],
                 );
             }
             if (\in_array($port->number, self::SECURED, true)) {

@@ -13,6 +13,7 @@ use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Wire\Unreadable;
 
@@ -24,66 +25,85 @@ final readonly class Reader
     }
 
     /**
-     * @param list<string> $passwords to try, the likeliest first
+     * @param array<string, string> $passwords to try, the likeliest first: whose it is (`admin`, `label`, `factory`) → password
      *
-     * @return array<string, string>|null local name of a setting → value; null when it could not be asked
+     * @return Readback|null null when it could not be asked
      */
-    public function read(Places $places, Device $device, array $passwords): ?array
+    public function read(Places $places, Device $device, array $passwords): ?Readback
     {
-        $admin = $device->kind->admin;
         $nic = $device->nic();
-        $service = $device->kind->serviceNamed('admin');
-        $plan = $places->plan;
         $place = null === $nic ? null : $places->tryOn($nic->segment);
-        if (null === $admin || null === $nic || null === $service || null === $place) {
+        if (null === $nic || null === $place) {
             return null;
         }
         foreach (array_unique([$nic->setting('address')->effective(Face::Set) ?? '', $nic->setting('address')->planned ?? '']) as $text) {
             $address = Ipv4::tryFromString($text);
-            if (null === $address || !$place->mayAsk($address)) {
-                continue;
-            }
-            foreach ($passwords as $password) {
-                try {
-                    $response = $this->http->ask(
-                        $place,
-                        $address,
-                        $service->port->number,
-                        'GET',
-                        $admin->status,
-                        [$device->loginUser(), $password],
-                    );
-                } catch (NoAnswer|Unreadable) {
-                    continue 2;
-                }
-                $status = json_decode($response->body, true);
-                if (200 === $response->status && \is_array($status)) {
-                    return self::ours($device->kind, $status);
-                }
+            $read = null === $address || !$place->mayAsk($address) ? null : $this->at($place, $address, $device, $passwords);
+            if (null !== $read) {
+                return $read;
             }
         }
 
         return null;
     }
 
-    /**
-     * What was seen, as a change; empty where nothing new was seen.
-     *
-     * @param array<string, string> $seen local name of a setting → value
-     */
-    public static function change(Plan $plan, Device $device, array $seen): Change
+    /** @param array<string, string> $passwords */
+    private function at(Place $place, Ipv4 $address, Device $device, array $passwords): ?Readback
     {
-        $edits = [];
-        foreach ($seen as $local => $value) {
+        $door = DeviceDoor::of($this->http, $place, $address, $device);
+        if (null === $door) {
+            return null;
+        }
+        try {
+            foreach ($passwords + ['' => ''] as $whose => $password) {
+                // The last is no password: for what has no login, and asks for none.
+                $status = '' === $whose && $device->kind->login->exists() ? null : $door->status($password);
+                if (null !== $status) {
+                    return new Readback(
+                        self::ours($device->kind, $status) + self::certificateOf($device, $door->certificate()),
+                        $device->kind->login->exists() ? (string) $whose : '',
+                    );
+                }
+            }
+        } catch (NoAnswer $e) {
+            // Somebody else's certificate is an answer too: it is kept beside what was seen.
+            return Outcome::BadCertificate === $e->outcome
+                ? new Readback(self::certificateOf($device, $door->certificate()), '')
+                : null;
+        } catch (Unreadable) {
+            return null;
+        }
+
+        return null;
+    }
+
+    /** @return array<string, string> */
+    private static function certificateOf(Device $device, ?string $fingerprint): array
+    {
+        return null === $fingerprint || null === $device->kind->setting(DeviceDoor::CERTIFICATE)
+            ? []
+            : [DeviceDoor::CERTIFICATE => $fingerprint];
+    }
+
+    /**
+     * What was seen, as a change; empty where nothing new was seen. A password that a device took says whether its first one is gone.
+     */
+    public static function change(Plan $plan, Device $device, Readback $readback): Change
+    {
+        $edits = self::secured($plan, $device, $readback->took);
+        foreach ($readback->seen as $local => $value) {
             $slot = $plan->slot($device, $local);
             if (null === $slot) {
                 continue;
             }
             $held = $slot->value;
             $odd = self::isOdd($slot->setting, $value) ? $value : null;
+            // What it said before is not what it says now; but a certificate is held against first sight until somebody says otherwise.
             if (null !== $odd) {
-                // What it said before is not what it says now.
                 $value = null;
+            } elseif (DeviceDoor::CERTIFICATE === $local && null !== $held->seen && $held->seen !== $value) {
+                $odd = $value;
+                $value = $held->seen;
             }
             if ($held->seen !== $value) {
                 $edits[] = Edit::setting($slot->ref, Face::Seen, $held->seen, $value);
@@ -96,8 +116,24 @@ final readonly class Reader
         return new Change(new Message('Read back from {tag}.', ['tag' => $device->tag]), $edits);
     }
 
+    /** @return list<Edit> */
+    private static function secured(Plan $plan, Device $device, string $took): array
+    {
+        $credential = $plan->credential($device->record(), 'admin');
+        $state = match ($took) {
+            'admin' => 'changed',
+            'label', 'factory' => 'default',
+            default => null,
+        };
+        if (null === $credential || null === $state || $credential->isDefault === ('default' === $state)) {
+            return [];
+        }
+
+        return [Edit::put('credentials', $credential->key, 'state', 'default' === $state ? 'changed' : 'default', $state)];
+    }
+
     /**
-     * @param array<mixed> $status what the device says, by its own names
+     * @param array<string, string> $status what the device says, by its own names
      *
      * @return array<string, string> local name → value in our form, or as it came where it is not what its type allows
      */
@@ -107,13 +143,13 @@ final readonly class Reader
         $settings = $kind->locals();
         foreach ($kind->adminFields() as $local => $own) {
             $value = $status[$own] ?? null;
-            if (!\is_string($value) && !\is_int($value)) {
+            if (null === $value || null !== $settings[$local]->secret) {
                 continue;
             }
             try {
-                $seen[$local] = '' === (string) $value ? '' : $settings[$local]->read((string) $value);
+                $seen[$local] = '' === $value ? '' : $settings[$local]->read($value);
             } catch (Malformed) {
-                $seen[$local] = mb_substr((string) $value, 0, Setting::LONGEST);
+                $seen[$local] = mb_substr($value, 0, Setting::LONGEST);
             }
         }
 

@@ -254,14 +254,7 @@ final class SipCaller
                 $answer = $this->giveUp($request, $host);
             }
             if (null !== $answer && $answer->status >= 300 && 'INVITE' === $method) {
-                $this->line->tell(SipMessage::request('ACK', $uri, [
-                    ['Via', (string) $request->header('Via')],
-                    ['Max-Forwards', '70'],
-                    ['From', (string) $request->header('From')],
-                    ['To', (string) $answer->header('To')],
-                    ['Call-ID', $this->callId],
-                    ['CSeq', $this->sequence.' ACK'],
-                ]), $host, 5060);
+                $this->line->tell(SipMessage::acknowledge($request, $answer), $host, 5060);
             }
             if (null === $answer || !\in_array($answer->status, [401, 407], true) || [] !== $authorization) {
                 return $answer;
@@ -294,14 +287,7 @@ final class SipCaller
     {
         /** @var Future<SipMessage|null> $final */
         $final = async(fn (): ?SipMessage => $this->line->await($invite, self::CANCEL_SECONDS));
-        $cancelled = $this->line->ask(SipMessage::request('CANCEL', $invite->uri, [
-            ['Via', (string) $invite->header('Via')],
-            ['Max-Forwards', '70'],
-            ['From', (string) $invite->header('From')],
-            ['To', (string) $invite->header('To')],
-            ['Call-ID', $invite->callId()],
-            ['CSeq', $invite->sequence().' CANCEL'],
-        ]), $host, 5060, self::CANCEL_SECONDS);
+        $cancelled = $this->line->ask(SipMessage::cancel($invite), $host, 5060, self::CANCEL_SECONDS);
         $this->log[] = '> CANCEL  < '.(null === $cancelled ? 'nothing' : $cancelled->status.' '.$cancelled->reason);
 
         $answer = $final->await();

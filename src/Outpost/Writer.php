@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Outpost;
 
+use Vorhut\Core\Bench\WritePlan;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Device;
@@ -26,34 +27,23 @@ final readonly class Writer
     }
 
     /**
-     * @param list<string> $passwords
+     * @param array<string, string> $passwords whose it is → password
      *
-     * @return array{change: Change|null, seen: array<string, string>|null, said: Message}
+     * @return array{change: Change|null, seen: Readback|null, said: Message}
      */
     public function write(Places $places, Device $device, array $passwords): array
     {
-        $admin = $device->kind->admin;
         $nic = $device->nic();
-        $service = $device->kind->serviceNamed('admin');
         $plan = $places->plan;
         $place = $places->tryOn($nic?->segment);
-        if (null === $admin || null === $nic || null === $service || null === $place || !$device->kind->writable) {
+        if (null === $nic || null === $place || !$device->kind->writable) {
             return [
                 'change' => null,
                 'seen' => null,
                 'said' => new Message('{tag} takes no settings over the network: use its run sheet.', ['tag' => $device->tag]),
             ];
         }
-        $wanted = [];
-        $form = [];
-        $settings = $device->kind->locals();
-        foreach ($device->kind->adminFields() as $local => $own) {
-            $value = $plan->slot($device, $local)?->value->planned;
-            if (null !== $value && !$settings[$local]->found) {
-                $wanted[$local] = $value;
-                $form[$own] = $settings[$local]->type->typed($value);
-            }
-        }
+        $writes = WritePlan::of($plan, $device);
         foreach (array_unique(
             [
                 $nic->setting('address')->effective(Face::Seen) ?? '',
@@ -65,27 +55,25 @@ final readonly class Writer
             if (null === $address || !$place->mayAsk($address)) {
                 continue;
             }
-            foreach ($passwords as $password) {
-                try {
-                    $response = $this->http->ask(
-                        $place,
-                        $address,
-                        $service->port->number,
-                        'POST',
-                        $admin->settings,
-                        [$device->loginUser(), $password],
-                        http_build_query($form),
-                    );
-                } catch (NoAnswer|Unreadable) {
-                    continue 2;
-                }
-                if (200 === $response->status) {
+            $door = DeviceDoor::of($this->http, $place, $address, $device);
+            if (null === $door) {
+                continue;
+            }
+            try {
+                foreach ($passwords + ['' => ''] as $whose => $password) {
+                    if (('' === $whose && $device->kind->login->exists()) || !$door->took($door->put($password, $writes->form()))) {
+                        continue;
+                    }
+                    $seen = $this->wait($places, $device, $passwords, $writes->wanted());
+
                     return [
-                        'change' => self::change($plan, $device, $wanted),
-                        'seen' => $this->wait($places, $device, $passwords, $wanted),
-                        'said' => new Message('Written to {tag} at {address}.', ['tag' => $device->tag, 'address' => $address]),
+                        'change' => self::change($plan, $device, $writes->wanted()),
+                        'seen' => $seen,
+                        'said' => self::said($device, $address, $writes, $seen),
                     ];
                 }
+            } catch (NoAnswer|Unreadable) {
+                continue;
             }
         }
 
@@ -94,6 +82,21 @@ final readonly class Writer
             'seen' => null,
             'said' => new Message('{tag} did not answer on its own segment: use its run sheet.', ['tag' => $device->tag]),
         ];
+    }
+
+    /**
+     * What became of it: all taken, some of it, or nobody knows.
+     */
+    private static function said(Device $device, Ipv4 $address, WritePlan $writes, ?Readback $seen): Message
+    {
+        $at = ['tag' => $device->tag, 'address' => $address, 'n' => (int) self::PATIENCE];
+        $left = null === $seen ? [] : $writes->notTaken($seen->seen);
+
+        return match (true) {
+            null === $seen => new Message('Written to {tag} at {address}; it did not come back within {n} s: read it again.', $at),
+            [] === $left => new Message('Written to {tag} at {address}.', $at),
+            default => new Message('Written to {tag} at {address}; not taken: {fields}.', $at + ['fields' => implode(', ', $left)]),
+        };
     }
 
     /**
@@ -113,22 +116,24 @@ final readonly class Writer
     }
 
     /**
-     * @param list<string>          $passwords
+     * @param array<string, string> $passwords
      * @param array<string, string> $wanted
      *
-     * @return array<string, string>|null
+     * @return Readback|null what it says at last; null where it did not come back
      */
-    private function wait(Places $places, Device $device, array $passwords, array $wanted): ?array
+    private function wait(Places $places, Device $device, array $passwords, array $wanted): ?Readback
     {
         // It answers once more with the new settings before it restarts; what counts is that it comes back with them.
         delay(self::GONE);
+        $last = null;
         for ($until = microtime(true) + self::PATIENCE; microtime(true) < $until; delay(0.4)) {
             $seen = $this->reader->read($places, $device, $passwords);
-            if (null !== $seen && [] === array_diff_assoc($wanted, $seen)) {
+            if (null !== $seen && [] === array_diff_assoc($wanted, $seen->seen)) {
                 return $seen;
             }
+            $last = $seen ?? $last;
         }
 
-        return null;
+        return $last;
     }
 }

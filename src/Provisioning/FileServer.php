@@ -30,10 +30,17 @@ final readonly class FileServer
     }
 
     /**
-     * @param bool $withLogin the phone sent a user name: an old one, for this server asks for none
+     * @param bool $withLogin    the phone sent a user name: an old one, for this server asks for none
+     * @param bool $inItsSegment only to an address of the phone's own segment
      */
-    public function serve(Job $job, string $mac, string $address, string $agent, bool $withLogin): Served
-    {
+    public function serve(
+        Job $job,
+        string $mac,
+        string $address,
+        string $agent,
+        bool $withLogin,
+        bool $inItsSegment = false,
+    ): Served {
         $plan = $this->records->plan($job);
         $known = Mac::tryFromString($mac);
         // Phones of the lab live on loopback (RFC 1122 §3.2.1.3): no phone of a site comes from there.
@@ -42,6 +49,7 @@ final readonly class FileServer
         $served = match (true) {
             null === $known => new Served(404, '', null, null),
             null === $device => new Served(404, '', null, null),
+            $inItsSegment && !$fromLab && !self::isNextDoor($plan, $device, $address) => new Served(404, '', $device->key, null),
             $withLogin => new Served(403, '', $device->key, null),
             default => $this->file($job, $plan, $device),
         };
@@ -63,6 +71,13 @@ final readonly class FileServer
         }
 
         return $served;
+    }
+
+    private static function isNextDoor(Plan $plan, Device $device, string $address): bool
+    {
+        $from = Ipv4::tryFromString($address);
+
+        return null !== $from && true === $plan->segmentOf($device)?->network->contains($from);
     }
 
     /** The file as it would be served now; secrets in it. */

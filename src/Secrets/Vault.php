@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Secrets;
 
+use Doctrine\DBAL\LockMode;
 use Doctrine\ORM\EntityManagerInterface;
 use Vorhut\Core\Bench\RunSheet;
 use Vorhut\Core\Catalogue\Effect;
@@ -74,6 +75,30 @@ final readonly class Vault
         return $this->secrets->open(
             $this->manager->getRepository(Credential::class)->findOneBy(['job' => $job, 'owner' => $owner, 'purpose' => $purpose]),
         );
+    }
+
+    /**
+     * Seals every secret of every job with a new key, in one transaction.
+     *
+     * @return int how many
+     */
+    public function changeKey(): int
+    {
+        $count = 0;
+        $this->secrets->changeKey(function (\Closure $seal) use (&$count): void {
+            $this->manager->wrapInTransaction(function () use ($seal, &$count): void {
+                foreach ($this->manager->getRepository(Credential::class)->findAll() as $credential) {
+                    $this->manager->refresh($credential, LockMode::PESSIMISTIC_WRITE);
+                    $secret = $this->secrets->open($credential);
+                    if (null !== $secret) {
+                        $credential->sealed = $seal($secret);
+                        ++$count;
+                    }
+                }
+            });
+        });
+
+        return $count;
     }
 
     /** What is missing: a SIP secret for each account, an administrator's password for each device that has a login. */

@@ -86,11 +86,11 @@ final class LabTest extends TestCase
         $http = new Http($bench->access());
         $reader = new Reader($http);
         $camera = $bench->plan->devices['cam'];
-        self::assertSame('10.130.40.101', $reader->read($bench->places(), $camera, ['admin'])['lan.gateway'] ?? null);
-        self::assertNull($reader->read($bench->places(), $camera, ['guess']), 'not without the password');
+        self::assertSame('10.130.40.101', $reader->read($bench->places(), $camera, ['factory' => 'admin'])?->seen['lan.gateway'] ?? null);
+        self::assertNull($reader->read($bench->places(), $camera, ['admin' => 'guess']), 'not without the password');
 
-        $result = (new Writer($http, $reader))->write($bench->places(), $camera, ['admin']);
-        self::assertSame('10.130.40.1', $result['seen']['lan.gateway'] ?? null, (string) $result['said']);
+        $result = (new Writer($http, $reader))->write($bench->places(), $camera, ['factory' => 'admin']);
+        self::assertSame('10.130.40.1', $result['seen']?->seen['lan.gateway'] ?? null, (string) $result['said']);
         self::assertSame(Outcome::Answers, $bench->prove(self::REACH)->outcome);
         $settings = $bench->kept('cam')['settings'] ?? [];
         self::assertIsArray($settings);

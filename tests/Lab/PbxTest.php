@@ -267,15 +267,7 @@ final class PbxTest extends TestCase
             $ended = $this->line->ask($invite, $this->pbx, 5060, 6.0)?->status;
         });
         delay(0.6);
-        $cancel = SipMessage::request('CANCEL', $invite->uri, [
-            ['Via', (string) $invite->header('Via')],
-            ['Max-Forwards', '70'],
-            ['From', (string) $invite->header('From')],
-            ['To', (string) $invite->header('To')],
-            ['Call-ID', $invite->callId()],
-            ['CSeq', $invite->sequence().' CANCEL'],
-        ]);
-        self::assertSame(200, $this->line->ask($cancel, $this->pbx, 5060, 3.0)?->status);
+        self::assertSame(200, $this->line->ask(SipMessage::cancel($invite), $this->pbx, 5060, 3.0)?->status);
         $call->await();
         self::assertSame(487, $ended);
     }

@@ -16,6 +16,7 @@ use Vorhut\Outpost\Http;
 use Vorhut\Outpost\NoAnswer;
 use Vorhut\Outpost\Place;
 use Vorhut\Outpost\Prover;
+use Vorhut\Outpost\Readback;
 use Vorhut\Outpost\Reader;
 use Vorhut\Tests\Support\LabBench;
 
@@ -167,8 +168,11 @@ final class ProverTest extends TestCase
     public function testReadBackIsAChangeOnlyWhereSomethingNewWasSeen(): void
     {
         $camera = $this->bench->plan->devices['cam'];
-        $seen = (new Reader(new Http($this->bench->access())))->read($this->bench->places(), $camera, ['wrong', 'admin'])
+        $passwords = ['admin' => 'wrong', 'factory' => 'admin'];
+        $read = (new Reader(new Http($this->bench->access())))->read($this->bench->places(), $camera, $passwords)
             ?? self::fail('it did not answer');
+        $seen = $read->seen;
+        self::assertSame('factory', $read->took);
         self::assertSame(["$this->net.40.31", '/24', "$this->net.40.1", '', '4.2.10'], [
             $seen['lan.address'] ?? null,
             $seen['lan.mask'] ?? null,
@@ -176,18 +180,18 @@ final class ProverTest extends TestCase
             $seen['lan.dns'] ?? null,
             $seen['firmware'] ?? null,
         ]);
-        $change = Reader::change($this->bench->plan, $camera, $seen);
+        $change = Reader::change($this->bench->plan, $camera, $read);
         $after = $this->bench->plan->with($change);
         self::assertSame("$this->net.40.1", $after->nics['cam.lan']->setting('gateway')->seen);
-        self::assertTrue(Reader::change($after, $after->devices['cam'], $seen)->isEmpty(), 'the second look sees nothing new');
+        self::assertTrue(Reader::change($after, $after->devices['cam'], $read)->isEmpty(), 'the second look sees nothing new');
     }
 
     public function testWhatASettingCannotBeIsKeptApartAndTakesTheOldAnswerWithIt(): void
     {
         $camera = $this->bench->plan->devices['cam'];
-        $first = Reader::change($this->bench->plan, $camera, ['lan.gateway' => "$this->net.40.1", 'lan.mask' => '/24']);
+        $first = Reader::change($this->bench->plan, $camera, new Readback(['lan.gateway' => "$this->net.40.1", 'lan.mask' => '/24'], ''));
         $plan = $this->bench->plan->with($first);
-        $odd = Reader::change($plan, $plan->devices['cam'], ['lan.gateway' => 'ask me later', 'lan.mask' => '/24']);
+        $odd = Reader::change($plan, $plan->devices['cam'], new Readback(['lan.gateway' => 'ask me later', 'lan.mask' => '/24'], ''));
         self::assertSame([['seen', null], ['odd', 'ask me later']], array_map(
             static fn (Edit $edit): array => [$edit->field, $edit->after],
             $odd->edits,
@@ -197,7 +201,7 @@ final class ProverTest extends TestCase
         self::assertSame([null, 'ask me later', "$this->net.40.1"], [
             $gateway->seen, $gateway->odd, $gateway->effective(\Vorhut\Core\Plan\Face::Seen),
         ], 'it counts for nothing');
-        $again = Reader::change($plan, $plan->devices['cam'], ['lan.gateway' => "$this->net.40.1"]);
+        $again = Reader::change($plan, $plan->devices['cam'], new Readback(['lan.gateway' => "$this->net.40.1"], ''));
         $gateway = $plan->with($again)->nics['cam.lan']->setting('gateway');
         self::assertSame(["$this->net.40.1", null], [$gateway->seen, $gateway->odd]);
     }

@@ -1,0 +1,36 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Lab\Part;
+
+use Vorhut\Core\Catalogue\Play;
+use Vorhut\Lab\Simulation;
+use Vorhut\Lab\StandIn;
+use Vorhut\Lab\Touch;
+
+/** A panel on the wall: each of its keys calls a scene of what it is wired to. */
+final readonly class Keys implements Part
+{
+    public function __construct(private StandIn $standIn, private Simulation $job, private Play $play)
+    {
+    }
+
+    public function shows(): array
+    {
+        return [];
+    }
+
+    public function refuses(string $local, string $value): ?string
+    {
+        return null;
+    }
+
+    public function feels(Touch $touch): bool
+    {
+        $scene = $this->standIn->state->get($this->play->text('scene').'.'.$touch->with);
+
+        return Touch::KEY === $touch->what && '' !== $scene
+            && true === $this->job->standIn($this->standIn->state->get($this->play->text('of')))?->feels(new Touch(Touch::KEY, $scene));
+    }
+}

@@ -1,0 +1,87 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Lab\Part;
+
+use Vorhut\Core\Catalogue\Play;
+use Vorhut\Lab\StandIn;
+use Vorhut\Lab\Touch;
+
+/**
+ * Keeps looks. With the light data cable in it is being programmed: a key that is held stores what it sees. With it out keys call what is
+ * stored, and holding does nothing. While the network sends it is a node: it plays that, and a key that is held stores nothing.
+ */
+final readonly class Scenes implements Part
+{
+    private const CABLE = 'light data';
+    private const PLAYS = 'plays';
+    private const STORED = 'stored ';
+
+    public function __construct(private StandIn $standIn, private Play $play)
+    {
+    }
+
+    public function shows(): array
+    {
+        $extra = $this->standIn->state->extra;
+        $stored = [];
+        foreach ($extra as $name => $look) {
+            if (str_starts_with($name, self::STORED)) {
+                $stored[] = substr($name, \strlen(self::STORED)).' '.$look;
+            }
+        }
+        sort($stored, \SORT_NATURAL);
+
+        return [
+            'mode' => match ($extra[self::CABLE] ?? '') {
+                '' => 'runs alone',
+                'network' => 'node',
+                default => 'programming',
+            },
+            'plays' => $extra[self::PLAYS] ?? '',
+            'stored' => implode(', ', $stored),
+        ];
+    }
+
+    public function refuses(string $local, string $value): ?string
+    {
+        return null;
+    }
+
+    public function feels(Touch $touch): bool
+    {
+        $extra = &$this->standIn->state->extra;
+        $cable = $extra[self::CABLE] ?? '';
+        $stored = self::STORED.$touch->with;
+        switch ($touch->what) {
+            case Touch::PLUG:
+                // With what comes in: the name of a look at the desk, or that the network sends.
+                $extra[self::CABLE] = $touch->with;
+
+                return true;
+            case Touch::PULL:
+                unset($extra[self::CABLE]);
+
+                return true;
+            case Touch::HOLD:
+                $long = (float) $this->standIn->state->get($this->play->text('hold'));
+                if ('' === $cable || 'network' === $cable || $touch->seconds < $long || !ctype_digit($touch->with)) {
+                    return false;
+                }
+                $extra[$stored] = $cable;
+
+                return true;
+            case Touch::KEY:
+                if ('' !== $cable || !isset($extra[$stored])) {
+                    return false;
+                }
+                // The same key again puts it out.
+                $extra[self::PLAYS] = ($extra[self::PLAYS] ?? '') === $extra[$stored] ? '' : $extra[$stored];
+
+                return true;
+        }
+
+        return false;
+    }
+}

@@ -1,0 +1,165 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Outpost;
+
+use Vorhut\Core\Catalogue\Admin;
+use Vorhut\Core\Catalogue\AdminRequest;
+use Vorhut\Core\Catalogue\LoginWay;
+use Vorhut\Core\Catalogue\Service;
+use Vorhut\Core\Finding\Rule\CertificateChanged;
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Wire\Http\Body;
+use Vorhut\Core\Wire\Http\Response;
+use Vorhut\Core\Wire\Unreadable;
+
+/**
+ * The admin page of one device at one address, spoken to from one place in the way its kind describes: login, paths, shapes, sign of
+ * success. Values carry the device's own names here.
+ */
+final class DeviceDoor
+{
+    public const CERTIFICATE = CertificateChanged::SETTING;
+
+    private readonly ?Trust $trust;
+    private string $cookie = '';
+
+    private function __construct(
+        private readonly Http $http,
+        private readonly Place $place,
+        private readonly Ipv4 $address,
+        private readonly Service $service,
+        private readonly Admin $admin,
+        private readonly string $user,
+        bool $secured,
+        ?string $known,
+    ) {
+        $this->trust = $secured ? new Trust($known) : null;
+    }
+
+    /** Null for a kind that has no page which could be read. */
+    public static function of(Http $http, Place $place, Ipv4 $address, Device $device): ?self
+    {
+        $admin = $device->kind->admin;
+        $service = $device->kind->serviceNamed('admin');
+
+        return null === $admin || null === $service
+            ? null
+            : new self(
+                $http,
+                $place,
+                $address,
+                $service,
+                $admin,
+                $device->loginUser(),
+                $device->kind->isSelfSigned(),
+                $device->setting(self::CERTIFICATE)->seen,
+            );
+    }
+
+    /** What its certificate showed; null where it has none, or was not asked yet. */
+    public function certificate(): ?string
+    {
+        return $this->trust?->seen;
+    }
+
+    /**
+     * What it says of itself.
+     *
+     * @return array<string, string>|null its own name → value; null where it does not take the password
+     *
+     * @throws NoAnswer
+     * @throws Unreadable
+     */
+    public function status(string $password): ?array
+    {
+        $response = $this->ask($this->admin->status, $password, []);
+
+        return self::isGood($response, $this->admin->status) ? Body::read($this->admin->status->as, $response->body) : null;
+    }
+
+    /**
+     * Puts values in, and into force where that is another request.
+     *
+     * @param array<string, string> $values its own name → value as it is typed
+     *
+     * @return Response of the last request made
+     *
+     * @throws NoAnswer
+     * @throws Unreadable
+     */
+    public function put(string $password, array $values, bool $apply = true): Response
+    {
+        $response = $this->ask($this->admin->settings, $password, $values);
+        if ($apply && null !== $this->admin->apply && $this->took($response)) {
+            // Where the password was among them, it is another one by now.
+            return $this->ask($this->admin->apply, $values[$this->admin->fields['adminPassword'] ?? ''] ?? $password, []);
+        }
+
+        return $response;
+    }
+
+    /** Whether an answer means that it was done. */
+    public function took(Response $response): bool
+    {
+        return self::isGood($response, $this->admin->settings);
+    }
+
+    private static function isGood(Response $response, AdminRequest $request): bool
+    {
+        return $response->status >= 200 && $response->status < 300
+            && ('' === $request->sign || str_contains($response->body, $request->sign));
+    }
+
+    /**
+     * @param array<string, string> $values
+     *
+     * @throws NoAnswer
+     * @throws Unreadable
+     */
+    private function ask(AdminRequest $request, string $password, array $values): Response
+    {
+        $login = [$this->user, $password];
+        if (LoginWay::Session === $this->admin->login && '' === $this->cookie) {
+            $body = Body::write($request->as, ['user' => $login[0], 'password' => $login[1]]);
+            $door = $this->send('POST', $this->admin->door, null, $body, $request);
+            if (1 !== preg_match('/^([A-Za-z0-9_-]{1,40}=[A-Za-z0-9._~-]{1,200})(;|$)/', $door->headers['set-cookie'] ?? '', $found)) {
+                return $door;
+            }
+            $this->cookie = $found[1];
+        }
+        $query = 'GET' === $request->method && [] !== $values;
+
+        return $this->send(
+            $request->method,
+            $request->path.($query ? '?'.Body::write($request->as, $values) : ''),
+            LoginWay::Session === $this->admin->login ? null : $login,
+            $query || 'GET' === $request->method ? '' : Body::write($request->as, $values),
+            $request,
+        );
+    }
+
+    /**
+     * @param array{string, string}|null $login
+     *
+     * @throws NoAnswer
+     * @throws Unreadable
+     */
+    private function send(string $method, string $path, ?array $login, string $body, AdminRequest $request): Response
+    {
+        return $this->http->ask(
+            $this->place,
+            $this->address,
+            $this->service->port->number,
+            $method,
+            $path,
+            $login,
+            $body,
+            3.0,
+            $this->trust,
+            ('' === $body ? [] : ['content-type' => $request->as->mediaType()]) + ('' === $this->cookie ? [] : ['cookie' => $this->cookie]),
+        );
+    }
+}

@@ -1,0 +1,61 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Rehearsal;
+
+use Vorhut\Core\Agreement\Agreed;
+use Vorhut\Core\Finding\Finding;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\SettingSlot;
+use Vorhut\Core\Proof\ProofTest;
+use Vorhut\Core\Text\Message;
+use Vorhut\Outpost\Evidence;
+
+/** How a rehearsed day ended: the plan with its marks, what was set and what was seen, and what that comes to. */
+final readonly class DayResult
+{
+    /**
+     * @param list<string>                          $unfinished device keys
+     * @param array<string, Message>                $why        device key → what it stopped at
+     * @param list<SettingSlot>                     $unseen     planned settings that were not seen as planned
+     * @param list<Finding>                         $findings   that were not there before the day
+     * @param list<Agreed>                          $broken     agreements that do not hold
+     * @param list<array{ProofTest, Evidence}>      $probes     what was asked of the lab in the end
+     * @param array<string, array<string, string>>  $lamps      device key → what its front showed in the end
+     */
+    public function __construct(
+        public Plan $plan,
+        public array $unfinished,
+        public array $why,
+        public array $unseen,
+        public array $findings,
+        public array $broken,
+        public array $probes,
+        public array $lamps,
+        public float $seconds,
+    ) {
+    }
+
+    /** @return list<array{ProofTest, Evidence}> what did not come out as the job wants it */
+    public function contrary(): array
+    {
+        return array_values(array_filter($this->probes, static fn (array $one): bool => $one[1]->outcome !== $one[0]->wanted));
+    }
+
+    /** @return list<string> keys of the devices that something was found at */
+    public function devicesFound(): array
+    {
+        $keys = [];
+        foreach ($this->findings as $finding) {
+            foreach ($finding->records as $record) {
+                if (str_starts_with($record, 'devices/')) {
+                    $keys[substr($record, 8)] = true;
+                }
+            }
+        }
+        ksort($keys);
+
+        return array_map(strval(...), array_keys($keys));
+    }
+}
