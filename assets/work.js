@@ -1,4 +1,23 @@
 /* Behaviour that all stages share. Pages work without it; with it they are quicker to use. */
+/* Two short tones; where the browser has no sound, or nobody touched the page yet, the strip alone says it. */
+window.vorhutRing = function () {
+    var Sound = window.AudioContext || window.webkitAudioContext;
+    if (!Sound) { return; }
+    try {
+        var sound = new Sound();
+        [0, 0.25].forEach(function (at) {
+            var tone = sound.createOscillator();
+            var level = sound.createGain();
+            tone.frequency.value = 880;
+            level.gain.value = 0.08;
+            tone.connect(level);
+            level.connect(sound.destination);
+            tone.start(sound.currentTime + at);
+            tone.stop(sound.currentTime + at + 0.15);
+        });
+    } catch (e) { /* the strip says it */ }
+};
+
 document.addEventListener('alpine:init', function () {
     /* A value that goes into a device: one touch and it is in the clipboard. */
     Alpine.data('copy', function () {
@@ -17,39 +36,52 @@ document.addEventListener('alpine:init', function () {
         };
     });
     /*
-     * A wait with a timer; it goes on by the clock, not by ticks, so a sleeping tablet does not stretch it. When it ends is kept beside the
-     * page: a reload, or a look at another device, does not begin it anew.
+     * A wait that runs on the server: what is left when the page is made is counted down by the clock, not by ticks, so a sleeping tablet
+     * does not stretch it. When it is over it rings once.
      */
-    Alpine.data('timer', function () {
+    Alpine.data('countdown', function () {
         return {
-            end: 0,
             shown: '',
             init: function () {
-                this.shown = this.format(Number(this.$el.dataset.seconds));
-                var end = 0;
-                try { end = Number(localStorage.getItem('wait ' + this.$el.dataset.wait)); } catch (e) { /* it runs until the page is left */ }
-                // One that ended long ago belongs to an earlier try.
-                if (end > Date.now() - 3600000) { this.run(end); }
-            },
+                var self = this;
+                var root = this.$el;
+                var left = Number(root.dataset.left);
+                var end = Date.now() + left * 1000;
+                var given = root.dataset.left;
+                var rings = left > 0;
+                var step = function () {
+                    if (root.dataset.left !== given) {
+                        given = root.dataset.left;
+                        end = Date.now() + Number(given) * 1000;
+                        rings = Number(given) > 0;
+                    }
+                    var now = Math.max(0, Math.round((end - Date.now()) / 1000));
+                    self.shown = now > 0 ? Math.floor(now / 60) + ':' + String(now % 60).padStart(2, '0') : root.dataset.up;
+                    root.classList.toggle('over', now === 0);
+                    if (now === 0 && rings) { rings = false; window.vorhutRing(); }
+                    if (!document.contains(root)) { clearInterval(tick); }
+                };
+                var tick = setInterval(step, 250);
+                step();
+            }
+        };
+    });
+    /* A window of seconds, rehearsed: the clock runs as it will at the device, and begins anew at every touch. */
+    Alpine.data('rehearsal', function () {
+        return {
+            shown: '',
+            init: function () { this.shown = this.$el.dataset.seconds + ' s'; },
             start: function () {
-                var end = Date.now() + Number(this.$root.dataset.seconds) * 1000;
-                try { localStorage.setItem('wait ' + this.$root.dataset.wait, String(end)); } catch (e) { /* it runs until the page is left */ }
-                this.run(end);
-            },
-            run: function (end) {
                 var self = this;
                 var root = this.$root;
-                if (this.tick) { clearInterval(this.tick); }
-                this.end = end;
-                var step = function () {
-                    var left = Math.max(0, Math.round((self.end - Date.now()) / 1000));
-                    self.shown = left > 0 ? self.format(left) : root.dataset.up;
-                    if (left === 0 || !document.contains(root)) { clearInterval(self.tick); }
-                };
-                this.tick = setInterval(step, 250);
-                step();
-            },
-            format: function (s) { return Math.floor(s / 60) + ':' + String(s % 60).padStart(2, '0'); }
+                var end = Date.now() + Number(root.dataset.seconds) * 1000;
+                clearInterval(this.tick);
+                this.tick = setInterval(function () {
+                    var left = (end - Date.now()) / 1000;
+                    self.shown = left > 0 ? left.toFixed(1) + ' s' : root.dataset.up;
+                    if (left <= 0 || !document.contains(root)) { clearInterval(self.tick); }
+                }, 100);
+            }
         };
     });
     Alpine.data('look', function () {
@@ -126,6 +158,13 @@ document.addEventListener('alpine:init', function () {
     function isPulse(event) { var source = event.detail && event.detail.ctx && event.detail.ctx.sourceElement; return !!source && source.id === 'pulse'; }
     ['pointerdown', 'pointerup', 'pointercancel'].forEach(function (kind) {
         document.addEventListener(kind, function () { pressed = kind === 'pointerdown'; }, true);
+    });
+    /* A cell that was written needs its row again, not the page: the parts that are shown are named as the refresh names them. */
+    document.addEventListener('htmx:before:request', function (event) {
+        var source = event.detail.ctx.sourceElement;
+        var pulse = document.getElementById('pulse');
+        if (!source || !source.matches('form.cell') || !pulse) { return; }
+        event.detail.ctx.request.headers['X-Parts'] = JSON.parse(pulse.getAttribute('hx-headers'))['X-Parts'];
     });
     document.addEventListener('htmx:before:request', function (event) {
         if (!isPulse(event)) { onTheirWay++; event.detail.ctx.counted = true; return; }

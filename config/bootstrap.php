@@ -21,6 +21,8 @@ $defaults = [
     'DATABASE_URL' => 'mysql://nobody@127.0.0.1:1/none',
     'VORHUT_KEY_FILE' => dirname(__DIR__).'/var/key',
     'VORHUT_OUTPOST' => 'lab',
+    // A folder with kinds, settings and agreements of one's own.
+    'VORHUT_LIBRARY' => '',
     'VORHUT_LAB_PORT' => '8420',
     'VORHUT_LAB_SHIFT' => '0',
     'VORHUT_URL' => 'http://127.0.0.1:8400',

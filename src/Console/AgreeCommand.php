@@ -4,9 +4,8 @@ declare(strict_types=1);
 
 namespace Vorhut\Console;
 
-use Symfony\Component\Console\Attribute\Argument;
 use Symfony\Component\Console\Attribute\AsCommand;
-use Symfony\Component\Console\Attribute\Option;
+use Symfony\Component\Console\Attribute\MapInput;
 use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Core\Agreement\Agreed;
 use Vorhut\Core\Agreement\Agreements;
@@ -23,12 +22,10 @@ final readonly class AgreeCommand
 
     public function __invoke(
         OutputInterface $output,
-        #[Argument('a job document, or - for standard input')]
-        string $file,
-        #[Option('text or json')]
-        string $format = 'text',
+        #[MapInput]
+        DocumentInput $document,
     ): int {
-        $agreements = Agreements::of($this->input->plan($file));
+        $agreements = Agreements::of($this->input->plan($document->file));
         $lines = array_map(static fn (Agreed $one): string => \sprintf(
             '%-8s %-24s %s%s',
             $one->standing->value,
@@ -39,7 +36,12 @@ final readonly class AgreeCommand
             ),
             Standing::Broken === $one->standing ? "\n         ".$one->todo : '',
         ), $agreements->all);
-        $this->input->answer($output, $format, ['agreements' => $agreements->all], [] === $lines ? ['Nothing here has to agree.'] : $lines);
+        $this->input->answer(
+            $output,
+            $document->format,
+            ['agreements' => $agreements->all],
+            [] === $lines ? ['Nothing here has to agree.'] : $lines,
+        );
 
         return [] === $agreements->with(Standing::Broken) ? CommandInput::DONE : CommandInput::FOUND;
     }

@@ -4,9 +4,8 @@ declare(strict_types=1);
 
 namespace Vorhut\Console;
 
-use Symfony\Component\Console\Attribute\Argument;
 use Symfony\Component\Console\Attribute\AsCommand;
-use Symfony\Component\Console\Attribute\Option;
+use Symfony\Component\Console\Attribute\MapInput;
 use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Core\Bench\Queue;
 use Vorhut\Core\Plan\Device;
@@ -20,12 +19,10 @@ final readonly class BenchCommand
 
     public function __invoke(
         OutputInterface $output,
-        #[Argument('a job document, or - for standard input')]
-        string $file,
-        #[Option('text or json')]
-        string $format = 'text',
+        #[MapInput]
+        DocumentInput $document,
     ): int {
-        $queue = Queue::of($this->input->plan($file));
+        $queue = Queue::of($this->input->plan($document->file));
         $lines = [];
         foreach ($queue->stops as $stop) {
             $lines[] = \sprintf(
@@ -47,7 +44,7 @@ final readonly class BenchCommand
                 $lines[] = '        ! '.$note;
             }
         }
-        $this->input->answer($output, $format, ['stops' => $queue->stops], $lines);
+        $this->input->answer($output, $document->format, ['stops' => $queue->stops], $lines);
 
         return CommandInput::DONE;
     }

@@ -4,9 +4,8 @@ declare(strict_types=1);
 
 namespace Vorhut\Console;
 
-use Symfony\Component\Console\Attribute\Argument;
 use Symfony\Component\Console\Attribute\AsCommand;
-use Symfony\Component\Console\Attribute\Option;
+use Symfony\Component\Console\Attribute\MapInput;
 use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Core\Finding\Finding;
 use Vorhut\Core\Finding\Findings;
@@ -20,15 +19,13 @@ final readonly class CheckCommand
 
     public function __invoke(
         OutputInterface $output,
-        #[Argument('a job document, or - for standard input')]
-        string $file,
-        #[Option('text or json')]
-        string $format = 'text',
+        #[MapInput]
+        DocumentInput $document,
     ): int {
-        $findings = Findings::of($this->input->plan($file), Findings::rules());
+        $findings = Findings::of($this->input->plan($document->file), Findings::rules());
         $this->input->answer(
             $output,
-            $format,
+            $document->format,
             ['findings' => $findings->all],
             [] === $findings->all ? ['No findings.'] : array_merge(...array_map(static fn (Finding $finding): array => [
                 \sprintf('%-6s %s', $finding->severity->value, $finding->what),

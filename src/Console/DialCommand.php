@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Vorhut\Console;
 
-use Symfony\Component\Console\Attribute\Argument;
 use Symfony\Component\Console\Attribute\AsCommand;
+use Symfony\Component\Console\Attribute\MapInput;
 use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Core\Plan\Face;
@@ -21,23 +21,21 @@ final readonly class DialCommand
 
     public function __invoke(
         OutputInterface $output,
-        #[Argument('a job document, or - for standard input')]
-        string $file,
+        #[MapInput]
+        DocumentInput $document,
         #[Option('extension that dials')]
         string $from = '',
         #[Option('what it dials')]
         string $digits = '',
-        #[Option('text or json')]
-        string $format = 'text',
     ): int {
-        $plan = $this->input->plan($file);
+        $plan = $this->input->plan($document->file);
         $extension = $plan->extensionNumbered($from)
             ?? throw BadInput::because('There is no extension "{from}" in this job.', ['from' => $from]);
         if (1 !== preg_match('/^[0-9*#]+$/D', $digits)) {
             throw BadInput::because('--digits wants digits, * and #, not "{digits}".', ['digits' => $digits]);
         }
         $dial = Dial::of(NetworkModel::of($plan, Face::Set), $extension, $digits);
-        $this->input->answer($output, $format, $dial, [
+        $this->input->answer($output, $document->format, $dial, [
             ...array_map(strval(...), $dial->steps),
             'outcome: '.$dial->outcome.(null === $dial->rings ? '' : ' '.$plan->devices[$dial->rings]->tag),
         ]);

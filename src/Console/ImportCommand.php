@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Vorhut\Console;
 
-use Symfony\Component\Console\Attribute\Argument;
 use Symfony\Component\Console\Attribute\AsCommand;
+use Symfony\Component\Console\Attribute\MapInput;
 use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Exchange\Jobs;
@@ -19,17 +19,15 @@ final readonly class ImportCommand
 
     public function __invoke(
         OutputInterface $output,
-        #[Argument('a job document, or - for standard input')]
-        string $file,
+        #[MapInput]
+        DocumentInput $document,
         #[Option('its name in addresses of pages')]
         ?string $slug = null,
         #[Option('file that holds the passphrase of its secrets')]
         ?string $passphraseFile = null,
-        #[Option('text or json')]
-        string $format = 'text',
     ): int {
-        $job = $this->jobs->import($this->input->document($file), $slug, Passphrase::fromFile($passphraseFile));
-        $this->input->answer($output, $format, ['job' => $job->slug], ['Imported as '.$job->slug.'.']);
+        $job = $this->jobs->import($this->input->document($document->file), $slug, Passphrase::fromFile($passphraseFile));
+        $this->input->answer($output, $document->format, ['job' => $job->slug], ['Imported as '.$job->slug.'.']);
 
         return CommandInput::DONE;
     }

@@ -29,10 +29,12 @@ final readonly class KindsCheckCommand
         string $library = '',
         #[Option('text or json')]
         string $format = 'text',
+        #[Option('what that folder says is laid over what ships')]
+        bool $over = false,
     ): int {
-        $folder = '' === $library ? $this->projectDir : $library;
+        $folder = '' === $library || $over ? $this->projectDir : $library;
         is_dir($folder.'/kinds') || throw BadInput::because('There is no folder "{folder}" with kinds in it.', ['folder' => $folder]);
-        $files = new CatalogueFiles($folder);
+        $files = new CatalogueFiles($folder, null, $over ? $library : '');
         $wrong = [];
         $counted = 0;
         foreach (self::SCHEMAS as $sort => $schema) {
@@ -47,6 +49,7 @@ final readonly class KindsCheckCommand
         if ([] === $wrong) {
             try {
                 $catalogue = $files->catalogue();
+                $wrong = null === $files->refused() ? [] : [$files->refused()];
                 foreach ($catalogue->kinds as $kind) {
                     $wrong = [...$wrong, ...array_map(strval(...), Soundness::ofKind($kind))];
                 }

@@ -15,6 +15,7 @@ use Vorhut\Entity\WorkOrder;
 use Vorhut\Exchange\Jobs;
 use Vorhut\Journal\Records;
 use Vorhut\Lab\InjectedFault;
+use Vorhut\Lab\PanelServer;
 use Vorhut\Lab\Simulation;
 use Vorhut\Lab\SocksGateway;
 use Vorhut\Secrets\Vault;
@@ -28,6 +29,8 @@ final class LabCommand
     private array $played = [];
     /** @var array<int, int> */
     private array $revisions = [];
+    /** @var array<int, string> */
+    private array $slugs = [];
 
     public function __construct(
         private readonly CommandInput $input,
@@ -66,6 +69,10 @@ final class LabCommand
         $say = static fn (string $text) => $output->writeln(date('H:i:s ').$text, OutputInterface::OUTPUT_RAW);
         Background::reportTo(static fn (string $what, \Throwable $e) => $say(Background::line($what, $e)));
         SocksGateway::open($this->labPort, fn (): array => array_values($this->played));
+        PanelServer::open($this->labPort + 1, fn (): array => array_combine(
+            array_map(fn (int $id): string => $this->slugs[$id], array_keys($this->played)),
+            $this->played,
+        ));
         $look = fn () => $this->look($job, (float) max(1, $pace), $say);
         $look();
         EventLoop::repeat(0.7, $look);
@@ -106,6 +113,7 @@ final class LabCommand
                         $pace,
                         $say,
                     );
+                    $this->slugs[$id] = $job->slug;
                     $say($job->slug.' is played.');
                 }
                 $this->played[$id]->handsOn($plan, $this->vault->open($job));

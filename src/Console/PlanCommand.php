@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Vorhut\Console;
 
-use Symfony\Component\Console\Attribute\Argument;
 use Symfony\Component\Console\Attribute\AsCommand;
+use Symfony\Component\Console\Attribute\MapInput;
 use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Core\Allocation\Allocation;
@@ -19,14 +19,12 @@ final readonly class PlanCommand
 
     public function __invoke(
         OutputInterface $output,
-        #[Argument('a job document, or - for standard input')]
-        string $file,
-        #[Option('text or json')]
-        string $format = 'text',
+        #[MapInput]
+        DocumentInput $document,
         #[Option('close gaps: also move what is planned but neither applied nor locked')]
         bool $afresh = false,
     ): int {
-        $plan = $this->input->plan($file);
+        $plan = $this->input->plan($document->file);
         $allocation = Allocation::of($plan, $afresh);
         $lines = [];
         $data = ['given' => [], 'unplaced' => []];
@@ -44,7 +42,7 @@ final readonly class PlanCommand
             );
             $data['unplaced'][] = ['device' => $plan->devices[$unplaced['nic']->device]->tag, 'why' => (string) $unplaced['why']];
         }
-        $this->input->answer($output, $format, $data, [] === $lines ? ['Everything has its address.'] : $lines);
+        $this->input->answer($output, $document->format, $data, [] === $lines ? ['Everything has its address.'] : $lines);
 
         return CommandInput::DONE;
     }

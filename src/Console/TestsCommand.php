@@ -4,9 +4,8 @@ declare(strict_types=1);
 
 namespace Vorhut\Console;
 
-use Symfony\Component\Console\Attribute\Argument;
 use Symfony\Component\Console\Attribute\AsCommand;
-use Symfony\Component\Console\Attribute\Option;
+use Symfony\Component\Console\Attribute\MapInput;
 use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Core\Proof\Proof;
 use Vorhut\Core\Proof\TestResult;
@@ -20,15 +19,13 @@ final readonly class TestsCommand
 
     public function __invoke(
         OutputInterface $output,
-        #[Argument('a job document, or - for standard input')]
-        string $file,
-        #[Option('text or json')]
-        string $format = 'text',
+        #[MapInput]
+        DocumentInput $document,
     ): int {
-        $proof = Proof::of($this->input->plan($file));
+        $proof = Proof::of($this->input->plan($document->file));
         $this->input->answer(
             $output,
-            $format,
+            $document->format,
             ['tests' => $proof->results],
             array_map(
                 static fn (TestResult $result): string => \sprintf(

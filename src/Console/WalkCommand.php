@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Vorhut\Console;
 
-use Symfony\Component\Console\Attribute\Argument;
 use Symfony\Component\Console\Attribute\AsCommand;
+use Symfony\Component\Console\Attribute\MapInput;
 use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Core\Net\Port;
@@ -25,8 +25,8 @@ final readonly class WalkCommand
 
     public function __invoke(
         OutputInterface $output,
-        #[Argument('a job document, or - for standard input')]
-        string $file,
+        #[MapInput]
+        DocumentInput $document,
         #[Option('tag of the device that asks, or a segment key for its outpost')]
         string $from = '',
         #[Option('tag of the device that is asked')]
@@ -37,10 +37,8 @@ final readonly class WalkCommand
         int $port = 0,
         #[Option('planned, set, seen, or box: as the devices come')]
         string $face = 'set',
-        #[Option('text or json')]
-        string $format = 'text',
     ): int {
-        $plan = $this->input->plan($file);
+        $plan = $this->input->plan($document->file);
         $boxed = 'box' === $face;
         $asked = Face::tryFrom($boxed ? 'planned' : $face)
             ?? throw BadInput::because('--face is planned, set, seen or box, not "{face}".', ['face' => $face]);
@@ -53,7 +51,7 @@ final readonly class WalkCommand
         $service = 0 === $port ? null : Port::of($transport, $port);
         $walk = Walker::between($boxed ? NetworkModel::outOfTheBox($plan) : NetworkModel::of($plan, $asked), $source, $target, $service);
         $cure = $boxed || $walk->holds() ? null : Cure::of($plan, $asked, $source, $target, $service);
-        $this->input->answer($output, $format, $walk->jsonSerialize() + ['cure' => $cure], [
+        $this->input->answer($output, $document->format, $walk->jsonSerialize() + ['cure' => $cure], [
             ...array_map(
                 static fn (Hop $hop): string => \sprintf(
                     '%-4s %s %-14s %s',

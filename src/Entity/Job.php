@@ -103,8 +103,31 @@ class Job
     #[ORM\Column(name: 'practice', type: 'boolean', nullable: true)]
     public ?bool $practice = null;
 
+    #[ORM\Column(name: 'bench_people', type: 'integer', nullable: true)]
+    public ?int $benchPeople = null;
+
+    #[ORM\Column(name: 'bench_ports', type: 'integer', nullable: true)]
+    public ?int $benchPorts = null;
+
+    #[ORM\Column(name: 'bench_watts', type: 'integer', nullable: true)]
+    public ?int $benchWatts = null;
+
+    #[ORM\Column(name: 'starts_on', type: 'string', length: 190, nullable: true)]
+    public ?string $startsOn = null;
+
     #[ORM\Column(name: 'note', type: 'text', nullable: true)]
     public ?string $note = null;
+
+    /**
+     * The same for whoever types it on a keypad: digits alone, twelve presses instead of ninety. What is shorter is easier to guess, so
+     * it serves a phone of the roster within its own segment only, and wrong ones are counted.
+     */
+    public function keypadCode(): string
+    {
+        $number = (int) hexdec(substr(hash('sha256', 'keypad '.$this->fileToken), 0, 12));
+
+        return str_pad((string) ($number % 10 ** 12), 12, '0', \STR_PAD_LEFT);
+    }
 
     /** The lab plays it, and what is found there proves nothing of its site; of a practice job the lab is the site. */
     public function isRehearsing(): bool

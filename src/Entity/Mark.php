@@ -29,4 +29,7 @@ class Mark extends Record
 
     #[ORM\Column(name: 'made_at', type: 'string', length: 190, nullable: true)]
     public ?string $at = null;
+
+    #[ORM\Column(name: 'way', type: 'string', length: 255, nullable: true)]
+    public ?string $way = null;
 }

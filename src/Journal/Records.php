@@ -41,6 +41,8 @@ final readonly class Records
         'settings' => Entity\SettingValue::class,
         'credentials' => Entity\Credential::class,
         'marks' => Entity\Mark::class,
+        'waits' => Entity\Wait::class,
+        'licences' => Entity\Licence::class,
         'tests' => Entity\AddedTest::class,
         'fetches' => Entity\Fetch::class,
         'observations' => Entity\Observation::class,

@@ -29,12 +29,16 @@ final class ConsoleTest extends TestCase
             '~cure: Give RA-01 the gateway 10.64.40.1~',
         ];
         yield 'bench' => [['bench', 'demo/port.json'], 0, '~CAM-01, then CAM-02, then CAM-03~'];
+        yield 'sheet' => [['sheet', 'demo/port.json', '--of=CAM-02'], 0, '~192\.168\.1\.100~'];
+        yield 'directory' => [['directory', 'demo/port.json', '--of=VC-01', '--vcard'], 0, '~FN:VC-02~'];
+        yield 'labels' => [['labels', 'demo/port.json'], 0, '~CAM-01 +10\.64\.30~'];
         yield 'keypad' => [['keypad', '00005e0053af', '--profile=mode-key'], 0, '~19 presses~'];
         yield 'dial' => [['dial', 'demo/port.json', '--from=2101', '--digits=2102'], 0, '~outcome: device PH-02~'];
         yield 'dial, never' => [['dial', 'demo/port.json', '--from=2101', '--digits=112'], 1, '~outcome: barred~'];
         yield 'tests' => [['tests', 'demo/museum.json', '--format=json'], 0, '~"test": "call:301>303"~'];
-        yield 'agree' => [['agree', 'demo/port.json', '--format=json'], 0, '~"standing": "holds"~'];
-        yield 'kinds:check' => [['kinds:check'], 0, '~36 files~'];
+        yield 'agree' => [['agree', 'demo/museum.json', '--format=json'], 0, '~"standing": "holds"~'];
+        yield 'agree, broken' => [['agree', 'demo/port.json'], 1, '~broken +contact-mode~'];
+        yield 'kinds:check' => [['kinds:check'], 0, '~files, all sound~'];
         yield 'translations' => [['translations', '--check'], 0, '~all of them in the file~'];
         yield 'generate' => [
             ['generate', '--devices=20', '--segments=4', '--seed=3', '--faults=2'],

@@ -25,6 +25,7 @@ use Vorhut\Migrations\Version20261125130000;
 use Vorhut\Migrations\Version20261125140000;
 use Vorhut\Migrations\Version20261125150000;
 use Vorhut\Migrations\Version20261125160000;
+use Vorhut\Migrations\Version20261125170000;
 use Vorhut\Secrets\Secrets;
 use Vorhut\Tests\Support\ApplicationTestCase;
 use Vorhut\Tests\Support\Jobs;
@@ -75,6 +76,7 @@ final class MigrationTest extends ApplicationTestCase
         $this->migrate(Version20261125140000::class);
         $this->migrate(Version20261125150000::class);
         $this->migrate(Version20261125160000::class);
+        $this->migrate(Version20261125170000::class);
 
         $manager = new EntityManager($this->old, self::service(\Doctrine\ORM\EntityManagerInterface::class)->getConfiguration());
         $shelf = new JobShelf(

@@ -20,16 +20,18 @@ final class PagesTest extends ApplicationTestCase
 {
     /** Who may go where: the least role, for every route there is. */
     private const ROLES = [
-        'login' => null, 'logout' => null, 'phone_file' => null,
+        'login' => null, 'logout' => null, 'phone_file' => null, 'phone_file_short' => null,
+        'along_worker' => null, 'along' => 'technician', 'along_marks' => 'technician',
+        'write' => 'technician', 'write_many' => 'technician',
         'jobs' => 'viewer', 'brief' => 'viewer', 'networks' => 'viewer', 'devices' => 'viewer', 'bench' => 'viewer',
         'services' => 'viewer', 'proof' => 'viewer', 'handover' => 'viewer', 'handover_csv' => 'viewer', 'handover_json' => 'viewer',
-        'find' => 'viewer', 'cure_preview' => 'viewer',
+        'find' => 'viewer', 'cure_preview' => 'viewer', 'handover_directory' => 'viewer', 'labels' => 'viewer',
         'edit' => 'technician', 'undo' => 'technician', 'mark' => 'technician', 'secret' => 'technician',
         'label_secret' => 'technician', 'cure' => 'technician', 'prove' => 'technician', 'rehearse' => 'technician',
-        'answer' => 'technician',
+        'answer' => 'technician', 'wait' => 'technician',
         'fault' => 'technician', 'file_preview' => 'technician',
         'job_new' => 'lead', 'job_import' => 'lead', 'add' => 'lead', 'remove' => 'lead', 'paste' => 'lead', 'allocate' => 'lead',
-        'bulk' => 'lead', 'point' => 'lead', 'handover_sealed' => 'lead',
+        'bulk' => 'lead', 'point' => 'lead', 'block' => 'lead', 'many' => 'lead', 'handover_sealed' => 'lead',
     ];
 
     public function testEveryRouteHasARoleRuleAndKeepsIt(): void
@@ -257,6 +259,31 @@ final class PagesTest extends ApplicationTestCase
         self::assertSame(404, $this->browser->getResponse()->getStatusCode());
     }
 
+    public function testTheShortPathServesAPhoneOfTheSegmentAndStopsWhoGuesses(): void
+    {
+        $job = $this->jobOf();
+        self::service(\Vorhut\Secrets\Vault::class)->fill($job, $this->plan($job), 'Mara');
+        $ask = function (string $code, string $from): int {
+            $this->browser->request('GET', "/9/$code/00005e005304.xml", [], [], ['REMOTE_ADDR' => $from]);
+
+            return $this->browser->getResponse()->getStatusCode();
+        };
+        $code = $job->keypadCode();
+        self::assertMatchesRegularExpression('/^[0-9]{12}$/', $code);
+        self::assertSame(200, $ask($code, '10.64.20.31'));
+        self::assertSame(404, $ask($code, '10.64.40.7'), 'the same phone, asked for from another segment');
+        self::assertSame(404, $ask($code, 'not an address'));
+        // Another one each time: what was counted outlives a run.
+        $guesser = '10.64.20.'.random_int(100, 249);
+        $statuses = [];
+        for ($i = 0; $i < 40; ++$i) {
+            $statuses[] = $ask(\sprintf('%012d', $i), $guesser);
+        }
+        self::assertSame([404 => 30, 429 => 10], array_count_values($statuses));
+        self::assertSame(429, $ask($code, $guesser), 'whoever guessed right at last gets nothing');
+        self::assertSame(200, $ask($code, '10.64.20.31'), 'and nobody else is kept waiting');
+    }
+
     public function testGuessingAPasswordIsSlowedDown(): void
     {
         $name = 'guess-'.bin2hex(random_bytes(4));
@@ -310,7 +337,13 @@ final class PagesTest extends ApplicationTestCase
 
     private function path(Route $route, string $slug): string
     {
-        return strtr($route->getPath(), ['{slug}' => $slug, '{section}' => 'segments', '{what}' => 'addresses', '{device}' => 'cam-1']);
+        return strtr($route->getPath(), [
+            '{slug}' => $slug,
+            '{section}' => 'segments',
+            '{what}' => 'addresses',
+            '{device}' => 'cam-1',
+            '{form}' => 'csv',
+        ]);
     }
 
     private function fetches(Job $job): int

@@ -42,7 +42,8 @@ final class RecordsTest extends ApplicationTestCase
             FieldType::Choice => $field->choices[0],
             FieldType::Face => '',
             FieldType::Time => '2026-03-01T09:00:00Z',
-            FieldType::Text => str_repeat('ø', min(250, $field->longest())),
+            FieldType::Date => '2026-03-01',
+            FieldType::Text => str_repeat('ø', min(250, $field->longest)),
             default => 'x',
         };
     }
@@ -216,5 +217,39 @@ final class RecordsTest extends ApplicationTestCase
             array_map(static fn (string $role): array => (new User('x', 'X', $role))->getRoles(), ['lead', 'technician', 'viewer', 'root']),
             'an unknown role may only look',
         );
+    }
+
+    public function testEverySecretIsOpenedBeforeWhileAndAfterTheKeyIsChanged(): void
+    {
+        $file = sys_get_temp_dir().'/vorhut-key-'.bin2hex(random_bytes(6));
+        $secrets = new Secrets($file);
+        $credential = new Credential($this->jobOf('museum'), 'k');
+        $credential->sealed = $secrets->seal('Tide 7');
+        $late = clone $credential;
+        $first = $credential->sealed;
+        try {
+            $secrets->changeKey(static function (\Closure $seal) use ($secrets, $credential, $late): void {
+                $credential->sealed = $seal((string) $secrets->open($credential));
+                self::assertSame('Tide 7', $secrets->open($credential), 'sealed anew, and not in use yet');
+                $late->sealed = $secrets->seal('in that moment');
+            });
+            self::assertNotSame($first, $credential->sealed);
+            self::assertSame('Tide 7', $secrets->open($credential));
+            self::assertSame('in that moment', (new Secrets($file))->open($late));
+            // Broken off before it was taken into use: the next change goes on with the same new key.
+            try {
+                $secrets->changeKey(static function (\Closure $seal) use ($credential): void {
+                    $credential->sealed = $seal('Tide 7');
+                    throw new \RuntimeException('power cut');
+                });
+            } catch (\RuntimeException) {
+                self::assertSame('Tide 7', $secrets->open($credential));
+            }
+            $secrets->changeKey(static function (): void {});
+            self::assertSame('Tide 7', $secrets->open($credential));
+            self::assertSame('0600', substr(\sprintf('%o', (int) fileperms($file.'.before')), -4));
+        } finally {
+            array_map(unlink(...), glob($file.'*') ?: []);
+        }
     }
 }

@@ -15,7 +15,7 @@ use Vorhut\Tests\Support\ApplicationTestCase;
 /** What a page of a large job costs: questions to the database and bytes, both without regard to how large it is. */
 final class SizeTest extends ApplicationTestCase
 {
-    private const PAGES = ['brief', 'networks', 'devices', 'bench', 'services', 'proof', 'handover'];
+    private const PAGES = ['brief', 'networks', 'devices', 'bench', 'bench/along', 'services', 'proof', 'handover'];
     private const QUESTIONS = 20;
     private const BYTES = 500 * 1024;
 
@@ -60,6 +60,27 @@ final class SizeTest extends ApplicationTestCase
         }
         self::assertSame($asked[0], $asked[1]);
         self::assertLessThanOrEqual(30, $asked[1]);
+    }
+
+    public function testARefreshBringsWhatChangedAndNotThePage(): void
+    {
+        $this->browser->loginUser($this->user('lead'));
+        $slug = $this->laidIn(60);
+        $this->browser->request('GET', "/j/$slug/devices");
+        $page = (string) $this->browser->getResponse()->getContent();
+        self::assertSame(1, preg_match('/hx-headers=\'([^\']+)\'/', $page, $headers));
+        $shown = json_decode(html_entity_decode($headers[1]), true);
+        self::assertIsArray($shown);
+        self::assertIsString($shown['X-Parts']);
+        $this->send('/edit', ['field' => 'room'], ['value' => 'Hall of one']);
+        $this->browser->request('GET', "/j/$slug/devices", server: [
+            'HTTP_X_SINCE' => \is_string($shown['X-Since']) ? $shown['X-Since'] : '',
+            'HTTP_X_PARTS' => $shown['X-Parts'],
+        ]);
+        $sent = (string) $this->browser->getResponse()->getContent();
+        self::assertSame(1, substr_count($sent, '<tr'), 'one row');
+        self::assertStringContainsString('Hall of one', $sent);
+        self::assertLessThan(\strlen($page) / 10, \strlen($sent));
     }
 
     private function laidIn(int $devices): string

@@ -173,6 +173,99 @@ final class StagesTest extends JobPagesTestCase
         self::assertSame('10.64.40.31', (string) $plan->nics['cam-02.lan']->plannedAddress(), 'and nobody moved');
     }
 
+    public function testABlockIsTakenWholeOrNotAtAll(): void
+    {
+        $this->enter();
+        $this->page('devices');
+        $cell = static fn (string $record, string $field, string $before, string $value): array => [
+            'record' => $record, 'field' => $field, 'before' => $before, 'value' => $value,
+        ];
+        $send = fn (array ...$cells) => $this->send('/block', [], ['cells' => json_encode($cells)]);
+        $room = $this->plan($this->job)->devices['cam-01']->room;
+        $send($cell('devices/cam-01', 'room', $room, 'Truss'), $cell('nics/cam-02.lan', 'mac', '00-00-5E-00-53-17', 'no MAC'));
+        self::assertStringContainsString('Nothing of the block was taken', $this->browser->followRedirect()->text());
+        self::assertSame($room, $this->plan($this->job)->devices['cam-01']->room);
+        $send($cell('devices/cam-01', 'room', $room, 'Truss'), $cell('settings/devices/cam-02#frameRate', 'planned', '', '50'));
+        $plan = $this->plan($this->fresh($this->job));
+        self::assertSame(['Truss', '50'], [$plan->devices['cam-01']->room, $plan->devices['cam-02']->setting('frameRate')->planned]);
+        $this->page('devices');
+        $send($cell('devices/cam-01', 'room', 'Somewhere', 'Roof'));
+        self::assertStringContainsString('Nothing of the block was taken', $this->browser->followRedirect()->text(), 'another was quicker');
+        $this->page('devices');
+        $send($cell('marks/x', 'state', '', 'done'));
+        self::assertSame(400, $this->browser->getResponse()->getStatusCode(), 'no evidence by hand');
+    }
+
+    public function testMarksThatComeLateKeepTheirTimeAreTakenOnceAndContradictInTheOpen(): void
+    {
+        $this->enter('technician');
+        $page = $this->page('bench/along?stop=2');
+        self::assertStringContainsString('PBX-01', $page->text());
+        $send = function (array ...$marks) use ($page): array {
+            $this->browser->request('POST', '/j/'.$this->job->slug.'/bench/along', [
+                '_token' => $page->filter('#along')->attr('data-token'),
+                'marks' => json_encode($marks),
+            ]);
+            $answer = json_decode((string) $this->browser->getResponse()->getContent(), true);
+            self::assertIsArray($answer);
+            self::assertIsArray($answer['answers']);
+
+            return array_map(
+                static fn (mixed $why): ?string => \is_string($why) ? $why : null,
+                array_column($answer['answers'], 'why', 'id'),
+            );
+        };
+        $at = gmdate('Y-m-d\TH:i:s\Z', time() - 3600);
+        $mark = ['device' => 'fx-01', 'step' => 'unpack', 'state' => 'done', 'at' => $at, 'id' => 'a'];
+        $late = ['step' => 'hook-up', 'state' => 'failed', 'note' => 'No lamp.', 'at' => '2099-01-01T00:00:00Z', 'id' => 'b'] + $mark;
+        self::assertSame(['a' => null, 'b' => null], $send($mark, $late));
+        $marks = $this->plan($this->fresh($this->job))->marksOf('fx-01');
+        self::assertSame([$at, 'No lamp.'], [$marks['unpack']->at, $marks['hook-up']->note]);
+        self::assertSame(gmdate('Y-m-d'), substr($marks['hook-up']->at, 0, 10), 'a clock that is years ahead is not believed');
+        self::assertSame(['a' => null], $send($mark), 'sent twice is taken once');
+        self::assertStringContainsString('marked it done at', (string) $send(['state' => 'failed', 'note' => 'Broken.'] + $mark)['a']);
+        self::assertSame('done', $this->plan($this->fresh($this->job))->marksOf('fx-01')['unpack']->state);
+        self::assertSame(['a' => null], $send(['state' => 'failed', 'note' => 'Broken.', 'force' => true] + $mark));
+        self::assertSame('failed', $this->plan($this->fresh($this->job))->marksOf('fx-01')['unpack']->state);
+        self::assertStringContainsString('not there', (string) $send(['step' => 'no-such', 'id' => 'c'] + $mark)['c']);
+        self::assertStringContainsString('not there', (string) $send(['device' => ['x'], 'id' => 'd'] + $mark)['d']);
+        self::assertSame('Write why.', $send(['step' => 'reach', 'state' => 'skipped', 'id' => 'e'] + $mark)['e']);
+    }
+
+    public function testWritingManyIsLookedAtFirstOrderedOnceAndCalledOff(): void
+    {
+        $this->enter('technician');
+        $page = $this->page('bench/write');
+        self::assertStringContainsString('CAM-04', $page->filter('table.book')->text());
+        self::assertStringContainsString('→ 10.64.50.41', $page->filter('table.book')->text(), 'the dry run');
+        $orders = fn (): array => array_map(
+            static fn (WorkOrder $one): string => (\is_string($one->what['device']) ? $one->what['device'] : '').' '.$one->state,
+            self::service(Orders::class)->latest($this->fresh($this->job), WorkOrder::WRITE),
+        );
+        $form = ['_token' => $page->filter('form[action$="/bench/write"] input[name=_token]')->attr('value'), 'do' => 'write'];
+        foreach ([1, 2] as $again) {
+            $this->browser->request('POST', '/j/'.$this->job->slug.'/bench/write', $form + ['device' => ['cam-04', 'hn-01', 'no-such']]);
+        }
+        self::assertSame(['hn-01 waiting', 'cam-04 waiting'], $orders(), 'sent twice is ordered once');
+        $this->browser->request('POST', '/j/'.$this->job->slug.'/bench/write', ['do' => 'stop'] + $form);
+        self::assertSame(['hn-01 failed', 'cam-04 failed'], $orders());
+        self::assertStringContainsString('Called off by', $this->browser->followRedirect()->filter('#written')->text());
+    }
+
+    public function testAWaitRunsOnTheServerForEverybody(): void
+    {
+        $this->enter('technician');
+        $this->page('bench?sel=devices/ln-01');
+        $this->mark('ln-01', 'unpack', ['state' => 'done']);
+        $this->send('/bench/wait', ['step' => 'hook-up'], ['do' => 'begin']);
+        $page = $this->page('proof');
+        self::assertStringContainsString('LN-01', $page->filter('#strip')->text());
+        self::assertGreaterThan(5, (int) $page->filter('#strip [data-left]')->attr('data-left'));
+        $this->page('bench?sel=devices/ln-01');
+        $this->send('/bench/wait', ['step' => 'hook-up'], ['do' => 'end']);
+        self::assertCount(0, $this->page('proof')->filter('#strip li'));
+    }
+
     public function testTheRunSheetTakesWhatWasReallyTyped(): void
     {
         $this->enter('technician');

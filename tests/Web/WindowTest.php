@@ -6,6 +6,7 @@ namespace Vorhut\Tests\Web;
 
 use PHPUnit\Framework\Attributes\TestWith;
 use PHPUnit\Framework\TestCase;
+use Symfony\Component\HttpFoundation\Request;
 use Vorhut\Web\Frame\Window;
 
 final class WindowTest extends TestCase
@@ -32,6 +33,25 @@ final class WindowTest extends TestCase
         self::assertSame($shown, [$window->first, $window->last, $window->page, $window->pages]);
         self::assertSame($n, $window->all);
         self::assertSame(0 === $n ? [] : range($shown[0], $shown[1]), array_values($window->items));
+    }
+
+    public function testItIsInTheOrderThatIsAskedForAndWhatSaysNothingStandsLast(): void
+    {
+        $all = ['a' => 'CAM-10', 'b' => '', 'c' => 'cam-9', 'd' => 'CAM-1'];
+        $asked = static fn (string $sort, string $q = ''): array => array_keys(Window::asked(
+            new Request(['sort' => $sort, 'q' => $q]),
+            $all,
+            static fn (string $one): array => [$one],
+            null,
+            10,
+            ['tag' => static fn (string $one): string => $one, 'length' => \strlen(...)],
+        )->items);
+        self::assertSame(['a', 'b', 'c', 'd'], $asked(''));
+        self::assertSame(['d', 'c', 'a', 'b'], $asked('tag'));
+        self::assertSame(['a', 'c', 'd', 'b'], $asked('-tag'));
+        self::assertSame(['b', 'c', 'd', 'a'], $asked('length'));
+        self::assertSame(['d', 'a'], $asked('tag', 'm-1'));
+        self::assertSame(['a', 'b', 'c', 'd'], $asked('nothing-like-it'));
     }
 
     public function testTheWaysLeadToTheEndsAndAround(): void

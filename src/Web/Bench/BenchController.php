@@ -4,16 +4,21 @@ declare(strict_types=1);
 
 namespace Vorhut\Web\Bench;
 
+use Psr\Clock\ClockInterface;
 use Symfony\Component\HttpFoundation\InputBag;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\HttpKernel\Exception\NotFoundHttpException;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
+use Vorhut\Core\Agreement\Agreed;
+use Vorhut\Core\Agreement\Subject;
 use Vorhut\Core\Bench\Keypad;
 use Vorhut\Core\Bench\KeypadProfile;
+use Vorhut\Core\Bench\NextForMe;
 use Vorhut\Core\Bench\RunSheet;
 use Vorhut\Core\Catalogue\Effect;
+use Vorhut\Core\Catalogue\Way;
 use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Plan\Change;
@@ -41,6 +46,7 @@ final readonly class BenchController
         private Journal $journal,
         private Vault $vault,
         private FormFeedback $feedback,
+        private ClockInterface $clock,
         private string $baseUrl,
     ) {
     }
@@ -60,10 +66,19 @@ final readonly class BenchController
         return $this->pages->show($view, 'bench', $request, [
             'queue' => $view->queue(),
             'stop' => $stop,
+            'shares' => self::shares($view),
+            'pairs' => null === $device ? [] : self::pairs($view, $device),
             'device' => $device,
             'sheet' => null === $device ? null : RunSheet::of($view->plan, $device),
             'keypads' => null === $device ? [] : $this->keypads($view, $device),
             'url' => $this->url($view),
+            'shortUrl' => $this->shortUrl($view),
+            'next' => null === $stop ? null : NextForMe::of(
+                $view->plan,
+                $stop,
+                $this->pages->user()->name,
+                $this->clock->now()->getTimestamp(),
+            ),
             'secret' => null === $device ? null : $this->shown($request, $view, 'devices/'.$device->key),
         ]);
     }
@@ -107,10 +122,45 @@ final readonly class BenchController
             $sheet = RunSheet::of($this->pages->open($slug)->plan, $device);
         }
         try {
-            $change = $sheet->markChange($step, $state, $note, $by->name, $this->journal->now(), $typed, $read);
+            $way = $form->getString('way');
+            $known = array_filter($step->ways, static fn (Way $one): bool => $one->code === $way);
+            $change = $sheet->markChange(
+                $step,
+                $state,
+                $note,
+                $by->name,
+                $this->journal->now(),
+                $typed,
+                $read,
+                [] === $known || 'done' !== $state ? '' : $way,
+            );
             $this->journal->write($view->job, $change, $by);
         } catch (Conflict|Refused $e) {
             $this->feedback->keep($at, $form->all(), ['note' => $e->said()]);
+        }
+
+        return $this->pages->back($request, "/j/$slug/bench?sel=devices/".$device->key);
+    }
+
+    /** A wait runs on the server: both technicians see it, and it survives a reload and another device in hand. */
+    #[Route('/j/{slug}/bench/wait', name: 'wait', methods: ['POST'])]
+    #[IsGranted('ROLE_TECHNICIAN')]
+    public function wait(Request $request, string $slug): Response
+    {
+        $this->pages->checkToken($request);
+        $view = $this->pages->open($slug);
+        $form = $request->request;
+        $device = $view->plan->devices[$form->getString('device')] ?? throw new NotFoundHttpException('There is no such device.');
+        $step = $device->kind->step($form->getString('step')) ?? throw new NotFoundHttpException('There is no such step.');
+        $sheet = RunSheet::of($view->plan, $device);
+        $by = $this->pages->user();
+        $change = 'end' === $form->getString('do')
+            ? $sheet->waitStopped($step)
+            : $sheet->waitChange($step, $by->name, $this->journal->now());
+        try {
+            $change->isEmpty() || $this->journal->write($view->job, $change, $by);
+        } catch (Conflict|Refused) {
+            // The other technician was quicker: what is on the strip now is as good.
         }
 
         return $this->pages->back($request, "/j/$slug/bench?sel=devices/".$device->key);
@@ -183,6 +233,57 @@ final readonly class BenchController
         return \is_string($purpose) ? $this->vault->secretOf($view->job, $owner, $purpose) : null;
     }
 
+    /**
+     * What has to agree with a value, at the step where it is typed.
+     *
+     * @return array<string, list<array{agreed: Agreed, others: list<Subject>}>> step, colon, name of the value → agreements
+     */
+    private static function pairs(JobView $view, Device $device): array
+    {
+        $sheet = RunSheet::of($view->plan, $device);
+        $about = $view->agreements()->about($device->key);
+        $pairs = [];
+        foreach ($device->steps as $step) {
+            $names = array_values(array_unique([...$step->records, ...array_merge(...array_map(
+                static fn (Way $way): array => $way->copies,
+                $step->ways,
+            ))]));
+            foreach ($sheet->slots($names) as $name => $slot) {
+                foreach ($about as $agreed) {
+                    $mine = array_filter(
+                        $agreed->subjects,
+                        static fn (Subject $one): bool => null !== $one->ref && (string) $one->ref === (string) $slot->ref,
+                    );
+                    if ([] !== $mine) {
+                        $pairs[$step->code.':'.$name][] = [
+                            'agreed' => $agreed,
+                            'others' => array_values(array_diff_key($agreed->subjects, $mine)),
+                        ];
+                    }
+                }
+            }
+        }
+
+        return $pairs;
+    }
+
+    /** @return array<int, array{done: int, all: int, begun: bool}> number of the stop → how many of its devices are done */
+    private static function shares(JobView $view): array
+    {
+        $shares = [];
+        foreach ($view->queue()->stops as $stop) {
+            $done = 0;
+            $begun = false;
+            foreach ($stop->devices() as $device) {
+                $begun = $begun || [] !== $view->plan->marksOf($device->key);
+                $done += RunSheet::of($view->plan, $device)->isDone() ? 1 : 0;
+            }
+            $shares[$stop->number] = ['done' => $done, 'all' => \count($stop->devices()), 'begun' => $begun];
+        }
+
+        return $shares;
+    }
+
     private function inHand(JobView $view, string $selected): ?Device
     {
         [$section, $key] = explode('/', $selected, 2) + [1 => ''];
@@ -205,10 +306,10 @@ final readonly class BenchController
         $profile = KeypadProfile::named($device->kind->keypad ?? '');
         $sheets = [];
         $sheet = RunSheet::of($view->plan, $device);
-        foreach (null === $profile ? [] : $device->kind->steps as $step) {
+        foreach (null === $profile ? [] : $device->steps as $step) {
             foreach ($step->ways as $way) {
-                foreach ($way->keypad ? $sheet->values($step, $way) : [] as $value) {
-                    $text = $value->isFileAddress ? $this->url($view) : $value->text;
+                foreach ($sheet->values($step, $way) as $value) {
+                    $text = $value->isFileAddress ? $this->shortUrl($view) : $value->text;
                     try {
                         null === $profile
                             || null === $text
@@ -278,6 +379,12 @@ final readonly class BenchController
         }
 
         return [$values, $errors];
+    }
+
+    /** The path that is made for a keypad. */
+    private function shortUrl(JobView $view): string
+    {
+        return \sprintf('%s/9/%s/', $this->baseUrl, $view->job->keypadCode());
     }
 
     private function url(JobView $view): string

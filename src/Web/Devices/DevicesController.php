@@ -4,22 +4,29 @@ declare(strict_types=1);
 
 namespace Vorhut\Web\Devices;
 
+use Symfony\Component\HttpFoundation\HeaderUtils;
 use Symfony\Component\HttpFoundation\RedirectResponse;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
 use Vorhut\Core\Allocation\Allocation;
+use Vorhut\Core\Document\RosterBulk;
 use Vorhut\Core\Document\RosterColumns;
 use Vorhut\Core\Document\RosterPaste;
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
+use Vorhut\Exchange\LabelFormat;
+use Vorhut\Exchange\LabelSheet;
 use Vorhut\Journal\Conflict;
 use Vorhut\Journal\Journal;
 use Vorhut\Journal\Refused;
 use Vorhut\Web\Frame\FormFeedback;
 use Vorhut\Web\Frame\JobPages;
+use Vorhut\Web\Frame\JobView;
 use Vorhut\Web\Frame\Window;
 
 /** The roster, pasted and edited in place, and the addresses given to it. */
@@ -27,8 +34,12 @@ final readonly class DevicesController
 {
     private const LARGEST = 500_000;
 
-    public function __construct(private JobPages $pages, private Journal $journal, private FormFeedback $feedback)
-    {
+    public function __construct(
+        private JobPages $pages,
+        private Journal $journal,
+        private FormFeedback $feedback,
+        private string $baseUrl,
+    ) {
     }
 
     #[Route('/j/{slug}/devices', name: 'devices', methods: ['GET'])]
@@ -55,9 +66,12 @@ final readonly class DevicesController
                 $view->plan->devices,
                 self::texts(...),
                 str_starts_with($selected, 'devices/') ? substr($selected, 8) : null,
+                Window::SIZE,
+                self::orders($view, $shown),
             ),
             'keep' => ['cols' => $shown],
             'path' => "/j/$slug/devices",
+            'sheets' => LabelFormat::cases(),
             'columns' => $columns,
             'shown' => $shown,
             'meanings' => self::meanings($view->plan),
@@ -75,6 +89,32 @@ final readonly class DevicesController
         }
 
         return $texts;
+    }
+
+    /**
+     * @param list<string> $shown names of settings that have a column
+     *
+     * @return array<string, \Closure(Device): (int|string)> by what the roster can be put in order
+     */
+    private static function orders(JobView $view, array $shown): array
+    {
+        $segments = $view->plan->segments;
+        $orders = [
+            'tag' => static fn (Device $device): string => $device->tag,
+            'state' => static fn (Device $device): string => $view->stateOf($device->key),
+            'address' => static fn (Device $device): int|string => Ipv4::tryFromString(
+                $device->nic()?->setting('address')->planned ?? '',
+            )->number ?? '',
+            'mac' => static fn (Device $device): string => (string) $device->nic()?->mac,
+            'segment' => static fn (Device $device): string => $segments[$device->nic()->segment ?? '']->name ?? '',
+            'room' => static fn (Device $device): string => $device->room,
+            'kind' => static fn (Device $device): string => $device->kind->name,
+        ];
+        foreach ($shown as $name) {
+            $orders[$name] = static fn (Device $device): string => (string) $view->slot($device, $name)?->value->planned;
+        }
+
+        return $orders;
     }
 
     /** Every row's fate first; nothing is written before the same text comes back with "take it". */
@@ -136,6 +176,60 @@ final readonly class DevicesController
         $all = RosterColumns::of($plan)->all();
 
         return ['-' => '–'] + array_combine($all, $all);
+    }
+
+    /** One value for all that the filter shows: looked at first, then taken as one change. */
+    #[Route('/j/{slug}/devices/many', name: 'many', methods: ['POST'])]
+    #[IsGranted('ROLE_LEAD')]
+    public function many(Request $request, string $slug): Response
+    {
+        $this->pages->checkToken($request);
+        $view = $this->pages->open($slug);
+        $form = $request->request;
+        $typed = ['field' => $form->getString('field'), 'value' => $form->getString('value')];
+        $back = $this->pages->back($request, "/j/$slug/devices");
+        try {
+            $many = RosterBulk::of(
+                $view->plan,
+                array_filter(
+                    $view->plan->devices,
+                    static fn (Device $one): bool => Window::holds(self::texts($one), $form->getString('q')),
+                ),
+                $typed['field'],
+                $typed['value'],
+            );
+            if ('take' === $form->getString('do') && [] !== $many->changes) {
+                $this->journal->write($view->job, $many->change(), $this->pages->user());
+                $this->feedback->tell($many->change()->why);
+
+                return $back;
+            }
+            $errors = [] === $many->changes ? ['value' => new Message('All of them have it, or none of them can.')] : [];
+            $this->feedback->keep('many', $typed, $errors, [
+                'changes' => \array_slice($many->changes, 0, 20),
+                'count' => \count($many->changes),
+            ]);
+        } catch (Malformed|Conflict|Refused $e) {
+            $this->feedback->keep('many', $typed, ['value' => $e->said()]);
+        }
+
+        return $back;
+    }
+
+    /** Labels of the devices that are named, or of all, on a sheet or strip. */
+    #[Route('/j/{slug}/devices/labels.pdf', name: 'labels', methods: ['GET'])]
+    #[IsGranted('ROLE_VIEWER')]
+    public function labels(Request $request, string $slug): Response
+    {
+        $plan = $this->pages->open($slug)->plan;
+        $tags = array_values(array_filter($request->query->all('of'), is_string(...)));
+        $format = LabelFormat::tryFrom($request->query->getString('sheet')) ?? LabelFormat::Sheet24;
+        $pdf = LabelSheet::pdf($plan, $format, $this->baseUrl."/j/$slug/bench?sel=devices/", $tags);
+
+        return new Response($pdf, Response::HTTP_OK, [
+            'Content-Type' => 'application/pdf',
+            'Content-Disposition' => HeaderUtils::makeDisposition('inline', $slug.'-labels.pdf'),
+        ]);
     }
 
     #[Route('/j/{slug}/devices/allocate', name: 'allocate', methods: ['POST'])]

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Web\Drawing;
 
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\Segment;
 use Vorhut\Core\Proof\ProofTest;
 use Vorhut\Core\Proof\TestResult;
 use Vorhut\Core\Proof\Verdict;
@@ -17,7 +18,7 @@ use Vorhut\Core\Text\Message;
 final readonly class Loom
 {
     private const LEFT = 130;
-    private const COLUMN = 150;
+    private const COLUMN = 112;
     /** From cell to cell, and from thread to thread downwards. */
     private const CELL = 28;
 
@@ -51,7 +52,12 @@ final readonly class Loom
         }
         $columns = [];
         $x = self::LEFT;
-        foreach ($plan->segments as $segment) {
+        // The places from which most is asked stand first: what is far to the right is seen last.
+        $asked = array_count_values(array_map(static fn (TestResult $result): string => $result->test->from, $results));
+        $segments = $plan->segments;
+        $count = static fn (Segment $segment): int => $asked['outposts/'.$segment->key] ?? 0;
+        uasort($segments, static fn (Segment $a, Segment $b): int => $count($b) <=> $count($a));
+        foreach ($segments as $segment) {
             $place = 'outposts/'.$segment->key;
             if (isset($column[$place])) {
                 $columns[$place] = ['key' => $segment->key, 'name' => $segment->name, 'x' => $x];

@@ -38,10 +38,14 @@ final readonly class EditController
         'nics' => ['mac'],
         'settings' => ['set'],
         'accounts' => ['macEntered'],
+        'licences' => ['arrivedOn', 'hardwareId'],
     ];
 
     /** Evidence, marks and secrets have ways of their own; no form writes them. */
-    private const NOT_BY_HAND = ['observations', 'fetches', 'marks', 'credentials'];
+    private const NOT_BY_HAND = ['observations', 'fetches', 'marks', 'waits', 'credentials'];
+
+    /** So many cells in one block. */
+    private const BLOCK = 5_000;
 
     public function __construct(
         private JobPages $pages,
@@ -87,6 +91,45 @@ final readonly class EditController
                 'by' => $e->by ?? '?',
             ]);
         }
+
+        return $this->pages->back($request, "/j/$slug/devices");
+    }
+
+    /** Many cells at once, from a spreadsheet or filled down: all of them in one change, or none and every reason. */
+    #[Route('/j/{slug}/block', name: 'block', methods: ['POST'])]
+    #[IsGranted('ROLE_LEAD')]
+    public function block(Request $request, string $slug): Response
+    {
+        $this->pages->checkToken($request);
+        $view = $this->pages->open($slug);
+        $cells = json_decode($request->request->getString('cells'), true, 8);
+        $edits = $wrong = [];
+        // Each cell is read beside the plan as it is: to make a plan anew for every one of thousands would take minutes.
+        foreach (\is_array($cells) ? \array_slice($cells, 0, self::BLOCK) : [] as $cell) {
+            $row = new Row(\is_array($cell) ? $cell : []);
+            [$section, $key] = explode('/', $row->text('record'), 2) + [1 => ''];
+            self::byHand($section);
+            try {
+                $edit = $this->typed($view->plan, $section, $key, $row->text('field'), $row->text('before'), $row->text('value'));
+                foreach ($edit->before === $edit->after ? [] : $this->withWhatFollows($view->plan, $edit) as $one) {
+                    $edits[] = $one;
+                }
+            } catch (Malformed $e) {
+                $wrong[] = [
+                    'of' => self::label($view->plan, $section, $key),
+                    'value' => mb_substr($row->text('value'), 0, 60),
+                    'why' => $e->said(),
+                ];
+            }
+        }
+        try {
+            if ([] === $wrong && [] !== $edits) {
+                $why = new Message('{n} cells changed at once', ['n' => \count($edits)]);
+                $this->journal->write($view->job, new Change($why, $edits), $this->pages->user());
+            }
+        } catch (Conflict|Refused $e) {
+            $wrong[] = ['of' => '', 'value' => '', 'why' => $e->said()];
+        }[] === $wrong || $this->feedback->keep('block', [], [], ['wrong' => \array_slice($wrong, 0, 20)]);
 
         return $this->pages->back($request, "/j/$slug/devices");
     }

@@ -18,6 +18,7 @@ use Symfony\Component\Security\Csrf\CsrfToken;
 use Symfony\Component\Security\Csrf\CsrfTokenManagerInterface;
 use Twig\Environment;
 use Vorhut\Core\Analysis\Figures;
+use Vorhut\Core\Bench\Strip;
 use Vorhut\Entity\Job;
 use Vorhut\Entity\User;
 use Vorhut\Exchange\Jobs;
@@ -115,7 +116,7 @@ final readonly class JobPages
     }
 
     /** @param array<string, mixed> $with */
-    public function show(JobView $view, string $stage, Request $request, array $with = []): Response
+    public function show(JobView $view, string $stage, Request $request, array $with = [], ?string $template = null): Response
     {
         $by = $this->user();
         $selected = $request->query->getString('sel');
@@ -124,7 +125,7 @@ final readonly class JobPages
         // Asked for before it is said of which state the page is.
         $view->findings();
 
-        return new Response($this->twig->render("$stage/page.html.twig", $with + [
+        $fragments = Fragments::of($this->twig->render($template ?? "$stage/page.html.twig", $with + [
             'view' => $view,
             'job' => $view->job,
             'plan' => $view->plan,
@@ -141,6 +142,8 @@ final readonly class JobPages
             'undoable' => $this->journal->undoable($view->job, $by),
             'redoable' => $this->journal->redoable($view->job, $by),
             'orders' => $orders,
+            'strip' => Strip::of($view->plan),
+            'now' => $this->clock->now()->getTimestamp(),
             // What was given out of an older state is asked for again at the next look.
             'since' => self::since($view->job, $orders).($view->kept->isBehind() ? '.behind' : ''),
             // Forms come back to the page as it was before; the page refreshes itself with its feedback.
@@ -149,6 +152,9 @@ final readonly class JobPages
             // A page of a large job is a second of work: many people who have it open must not all ask for it at every change.
             'pulse' => \count($view->plan->devices) > self::LARGE ? self::SLOW_PULSE : self::PULSE,
         ]));
+        $shown = $request->headers->get('X-Parts');
+
+        return new Response((null === $shown ? null : $fragments->since($shown, 'pulse')) ?? $fragments->page());
     }
 
     /** Back to the page that the form stood on; only ever to a page of our own. */

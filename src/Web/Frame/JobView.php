@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Web\Frame;
 
 use Vorhut\Core\Agreement\Agreements;
+use Vorhut\Core\Analysis\AgreementBoard;
 use Vorhut\Core\Analysis\Analysis;
 use Vorhut\Core\Analysis\Figures;
 use Vorhut\Core\Analysis\Kept;
@@ -63,6 +64,11 @@ final class JobView
     public function board(): Board
     {
         return $this->analysis->board();
+    }
+
+    public function agreementBoard(): AgreementBoard
+    {
+        return $this->analysis->agreementBoard();
     }
 
     public function agreements(): Agreements

@@ -18,6 +18,7 @@ final readonly class Window
     /**
      * @param array<array-key, T> $items what is shown
      * @param string              $q     what those that are shown have in them
+     * @param string              $sort  the column they are in order of, after a hyphen when backwards; '' for the order of the job
      */
     private function __construct(
         public array $items,
@@ -27,30 +28,81 @@ final readonly class Window
         public int $last,
         public int $all,
         public string $q = '',
+        public string $sort = '',
     ) {
     }
 
     /**
-     * The part that the address asks for (`page`), of those that have in them what it asks for (`q`).
+     * The part that the address asks for (`page`), of those that have in them what it asks for (`q`), in the order that it asks for
+     * (`sort`).
      *
      * @template V
      *
      * @param array<array-key, V>      $all
      * @param \Closure(V): list<string> $texts what is looked in
      * @param string|null              $selected key of the item whose page is shown where none is asked for
+     * @param array<string, \Closure(V): (int|string)> $columns by what can be sorted; texts in natural order, what is empty last
      *
      * @return self<V>
      */
-    public static function asked(Request $request, array $all, \Closure $texts, ?string $selected, int $size = self::SIZE): self
-    {
+    public static function asked(
+        Request $request,
+        array $all,
+        \Closure $texts,
+        ?string $selected,
+        int $size = self::SIZE,
+        array $columns = [],
+    ): self {
         $q = mb_substr(trim($request->query->getString('q')), 0, 80);
-        $having = '' === $q ? $all : array_filter(
-            $all,
-            static fn ($one): bool => str_contains(mb_strtolower(implode("\n", $texts($one))), mb_strtolower($q)),
-        );
+        $having = '' === $q ? $all : array_filter($all, static fn ($one): bool => self::holds($texts($one), $q));
+        $sort = $request->query->getString('sort');
+        $by = $columns[ltrim($sort, '-')] ?? null;
+        if (null === $by) {
+            $sort = '';
+        } else {
+            $having = self::sorted($having, $by, str_starts_with($sort, '-'));
+        }
         $part = self::of($having, $request->query->getInt('page'), $selected, $size);
 
-        return new self($part->items, $part->page, $part->pages, $part->first, $part->last, $part->all, $q);
+        return new self($part->items, $part->page, $part->pages, $part->first, $part->last, $part->all, $q, $sort);
+    }
+
+    /** @param list<string> $texts whether one of them has in it what is looked for */
+    public static function holds(array $texts, string $q): bool
+    {
+        $q = mb_substr(trim($q), 0, 80);
+
+        return '' === $q || str_contains(mb_strtolower(implode("\n", $texts)), mb_strtolower($q));
+    }
+
+    /** @return array{q: string, sort: string} what an address has to carry to show the same */
+    public function query(): array
+    {
+        return ['q' => $this->q, 'sort' => $this->sort];
+    }
+
+    /**
+     * @template V
+     *
+     * @param array<array-key, V>     $all
+     * @param \Closure(V): (int|string) $by
+     *
+     * @return array<array-key, V>
+     */
+    private static function sorted(array $all, \Closure $by, bool $backwards): array
+    {
+        $values = array_map($by, $all);
+        $full = array_filter($values, static fn (int|string $value): bool => '' !== $value);
+        uasort($full, static fn (int|string $a, int|string $b): int => \is_int($a) && \is_int($b)
+            ? $a <=> $b
+            : strnatcasecmp((string) $a, (string) $b));
+        $sorted = [];
+        // What says nothing stands last, from whichever side one looks.
+        foreach ([...array_keys($backwards ? array_reverse($full, true) : $full), ...array_keys(array_diff_key($values, $full))] as $key) {
+            $sorted[$key] = $all[$key];
+        }
+
+        return $sorted;
     }
 
     /**

@@ -11,6 +11,7 @@ use Twig\TwigFunction;
 use Vorhut\Core\Catalogue\Kind;
 use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Catalogue\Setting;
+use Vorhut\Core\Catalogue\SettingScope;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\FieldType;
@@ -76,6 +77,10 @@ final class Words extends AbstractExtension
         return [
             // Out of so many nobody picks: one types.
             new TwigFunction('is_long', static fn (array $options): bool => \count($options) > self::LONG),
+            // Of several of a name which it is: the number of the input, or the port.
+            new TwigFunction('which', static fn (string $local, Setting $setting): string => SettingScope::Item === $setting->scope
+                ? substr($local, \strlen($setting->name) + 1)
+                : explode('.', $local, 2)[0]),
             new TwigFunction('language', fn (): string => $this->translator->getLocale()),
             // Which segment an address belongs to: whose pennant it wears.
             new TwigFunction(

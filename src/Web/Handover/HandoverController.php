@@ -7,12 +7,14 @@ namespace Vorhut\Web\Handover;
 use Symfony\Component\HttpFoundation\HeaderUtils;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\HttpKernel\Exception\NotFoundHttpException;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
 use Symfony\Component\Serializer\Encoder\CsvEncoder;
 use Vorhut\Core\Document\Schedules;
 use Vorhut\Core\Proof\Verdict;
 use Vorhut\Core\Text\Message;
+use Vorhut\Core\Voice\Directory;
 use Vorhut\Exchange\Jobs;
 use Vorhut\Web\Frame\FormFeedback;
 use Vorhut\Web\Frame\JobPages;
@@ -57,6 +59,7 @@ final readonly class HandoverController
         );
 
         return $this->pages->show($view, 'handover', $request, [
+            'directories' => Directory::all($plan),
             'addresses' => array_map(static fn (string $key): array => Schedules::addressesOn($plan, $key), $segments->items),
             'window' => $segments,
             'keep' => [],
@@ -88,6 +91,24 @@ final readonly class HandoverController
         $csv = (new CsvEncoder())->encode($rows, 'csv', [CsvEncoder::ESCAPE_FORMULAS_KEY => true, CsvEncoder::END_OF_LINE => "\r\n"]);
 
         return self::file($csv, 'text/csv; charset=UTF-8', $slug.'-'.$what.'.csv');
+    }
+
+    #[Route('/j/{slug}/handover/directory-{device}.{form}', name: 'handover_directory', requirements: [
+        'form' => 'csv|vcf',
+    ], methods: ['GET'])]
+    #[IsGranted('ROLE_VIEWER')]
+    public function directory(string $slug, string $device, string $form): Response
+    {
+        $plan = $this->pages->open($slug)->plan;
+        $directory = Directory::of($plan, $plan->devices[$device] ?? throw new NotFoundHttpException('There is no such device.'));
+        $name = $slug.'-directory-'.$device.'.'.$form;
+
+        return 'vcf' === $form
+            ? self::file($directory->vCard(), 'text/vcard; charset=UTF-8', $name)
+            : self::file((new CsvEncoder())->encode($directory->entries, 'csv', [
+                CsvEncoder::ESCAPE_FORMULAS_KEY => true,
+                CsvEncoder::END_OF_LINE => "\r\n",
+            ]), 'text/csv; charset=UTF-8', $name);
     }
 
     #[Route('/j/{slug}/handover/job.json', name: 'handover_json', methods: ['GET'])]

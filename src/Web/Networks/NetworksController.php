@@ -49,6 +49,11 @@ final readonly class NetworksController
             static fn (Segment $segment): array => [$segment->name, (string) $segment->network, (string) $segment->vlan],
             str_starts_with($selected, 'segments/') ? substr($selected, 9) : null,
             self::TAPES,
+            [
+                'name' => static fn (Segment $segment): string => $segment->name,
+                'network' => static fn (Segment $segment): int => $segment->network->address->number,
+                'vlan' => static fn (Segment $segment): int|string => $segment->vlan ?? '',
+            ],
         );
         $tapes = [];
         foreach ($window->items as $segment) {

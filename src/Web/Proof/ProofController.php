@@ -65,6 +65,12 @@ final readonly class ProofController
             array_filter($view->plan->devices, static fn (Device $device): bool => [] !== $proof->at($device->key)),
             static fn (Device $device): array => [$device->tag, $device->room],
             $open?->test->to,
+            Window::SIZE,
+            [
+                'tag' => static fn (Device $device): string => $device->tag,
+                'room' => static fn (Device $device): string => $device->room,
+                'state' => static fn (Device $device): string => $view->stateOf($device->key),
+            ],
         );
         $results = array_values(array_filter(
             $proof->results,

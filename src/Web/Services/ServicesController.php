@@ -31,6 +31,18 @@ use Vorhut\Web\Frame\Window;
 /** Numbers, registrar entries, the provisioning board, and who rings. */
 final readonly class ServicesController
 {
+    /** How each relation is read, between the two hands. */
+    private const RELATIONS = [
+        'equal' => 'is the same as',
+        'member-of' => 'is one of',
+        'at-most' => 'is at most',
+        'different' => 'is another than',
+        'complementary' => 'goes with',
+        'same-segment' => 'is on one segment with',
+        'different-segment' => 'is on another segment than',
+        'distinct' => 'is another than',
+    ];
+
     public function __construct(
         private JobPages $pages,
         private Journal $journal,
@@ -57,6 +69,8 @@ final readonly class ServicesController
         $plan = $view->plan;
 
         return $this->pages->show($view, 'services', $request, [
+            'agreed' => $view->agreementBoard(),
+            'relations' => self::RELATIONS,
             'window' => Window::asked(
                 $request,
                 $plan->extensions,
@@ -67,6 +81,16 @@ final readonly class ServicesController
                     $plan->devices[$one->phone ?? '']->tag ?? '',
                 ],
                 str_starts_with($selected, 'extensions/') ? substr($selected, 11) : null,
+                Window::SIZE,
+                [
+                    'number' => static fn (Extension $one): string => $one->number,
+                    'name' => static fn (Extension $one): string => $one->name,
+                    'phone' => static fn (Extension $one): string => $plan->devices[$one->phone ?? '']->tag ?? '',
+                    'account' => static fn (Extension $one): string => $plan->accountOf($one->key)->user ?? '',
+                    'mac' => static fn (Extension $one): string => (string) $plan->accountOf($one->key)?->macEntered,
+                    'voicemail' => static fn (Extension $one): int => $one->voicemail ? 1 : 0,
+                    'place' => static fn (Extension $one): string => $one->location,
+                ],
             ),
             'keep' => [],
             'path' => "/j/$slug/services",

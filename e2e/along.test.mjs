@@ -1,0 +1,51 @@
+// Sheets taken along: a stop is worked without a connection, marks are sent later with their own time, contradictions are shown.
+import { test } from 'node:test';
+import assert from 'node:assert/strict';
+import { base, login, open, send } from './support.mjs';
+
+test('a stop is worked without a connection, and nothing of it is lost', { timeout: 240000 }, async () => {
+    const mine = await open({ width: 390, height: 844 });
+    const theirs = await open();
+    try {
+        await login(mine.page, 'technician');
+        await mine.page.goto(`${base}/j/museum/bench?sel=devices/p-3`);
+        await mine.page.click('a:has-text("Sheets to take along")');
+        const page = mine.page;
+        await page.waitForSelector('#take:not([disabled])');
+        await page.click('#take');
+        await page.waitForSelector('#take:has-text("in this browser now")');
+        const target = await page.locator('#along button').evaluateAll((all) => Math.min(...all.filter((one) => one.offsetParent).map((one) => one.getBoundingClientRect().height)));
+        assert.ok(target >= 44, `a thumb finds it: ${target} px`);
+
+        await page.context().setOffline(true);
+        await page.reload();
+        const step = (code) => page.locator(`li[data-device="p-3"][data-step="${code}"]`);
+        await step('unpack').locator('button[data-state=done]').click();
+        await step('hook-up').locator('button[data-state=failed]').click();
+        assert.equal(await page.locator('li.waits').count(), 1, 'a failure wants its reason');
+        await step('hook-up').locator('input').fill('The cable is short.');
+        await step('hook-up').locator('button[data-state=failed]').click();
+        assert.match(await page.textContent('#unsent'), /2 marks wait/);
+        await page.reload();
+        assert.match(await page.textContent('#unsent'), /2 marks wait/, 'they outlive a reload');
+
+        // Meanwhile the other technician marks one of them.
+        await login(theirs.page, 'lead');
+        await theirs.page.goto(`${base}/j/museum/bench?sel=devices/p-3`);
+        await send(theirs.page, theirs.page.locator('#step-unpack button:has-text("Done")').first());
+
+        await page.context().setOffline(false);
+        await page.waitForSelector('li.contradicts');
+        assert.match(await step('unpack').locator('.mine').textContent(), /marked it done at/);
+        assert.match(await page.textContent('#unsent'), /1 marks wait/);
+        await step('unpack').locator('[data-decide=theirs]').click();
+        await page.waitForSelector('#unsent:has-text("All marks are sent")');
+        await theirs.page.goto(`${base}/j/museum/bench?sel=devices/p-3`);
+        assert.match(await theirs.page.textContent('#step-hook-up'), /The cable is short/);
+        assert.deepEqual(theirs.complaints, []);
+        assert.deepEqual(mine.complaints.filter((one) => !/ERR_INTERNET_DISCONNECTED|ERR_FAILED|Failed to fetch/.test(one)), []);
+    } finally {
+        await mine.browser.close();
+        await theirs.browser.close();
+    }
+});

@@ -1,0 +1,44 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Console;
+
+use Symfony\Component\Console\Attribute\AsCommand;
+use Symfony\Component\Console\Attribute\MapInput;
+use Symfony\Component\Console\Attribute\Option;
+use Symfony\Component\Console\Output\OutputInterface;
+use Vorhut\Core\Voice\Directory;
+
+#[AsCommand('vorhut:directory', 'whom a system that is called by its address has to know: a list, or vCard 4.0')]
+final readonly class DirectoryCommand
+{
+    public function __construct(private CommandInput $input)
+    {
+    }
+
+    public function __invoke(
+        OutputInterface $output,
+        #[MapInput]
+        DocumentInput $document,
+        #[Option('tag of the system whose directory it is')]
+        string $of = '',
+        #[Option('as vCard 4.0 (RFC 6350)')]
+        bool $vcard = false,
+    ): int {
+        $plan = $this->input->plan($document->file);
+        $device = $plan->deviceTagged($of) ?? throw BadInput::because('There is no device "{tag}" in this job.', ['tag' => $of]);
+        $directory = Directory::of($plan, $device);
+        if ($vcard) {
+            $output->write($directory->vCard(), false, OutputInterface::OUTPUT_RAW);
+
+            return CommandInput::DONE;
+        }
+        $this->input->answer($output, $document->format, ['of' => $device->tag, 'entries' => $directory->entries], array_map(
+            static fn (array $one): string => \sprintf('%-16s %-16s %s', $one['name'], $one['address'], $one['room']),
+            $directory->entries,
+        ));
+
+        return CommandInput::DONE;
+    }
+}

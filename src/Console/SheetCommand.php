@@ -1,0 +1,71 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Console;
+
+use Symfony\Component\Console\Attribute\AsCommand;
+use Symfony\Component\Console\Attribute\MapInput;
+use Symfony\Component\Console\Attribute\Option;
+use Symfony\Component\Console\Output\OutputInterface;
+use Vorhut\Core\Bench\RunSheet;
+use Vorhut\Core\Bench\SheetValue;
+
+#[AsCommand('vorhut:sheet', 'the run sheet of a device: steps, values to type, what each waits for')]
+final readonly class SheetCommand
+{
+    public function __construct(private CommandInput $input)
+    {
+    }
+
+    public function __invoke(
+        OutputInterface $output,
+        #[MapInput]
+        DocumentInput $document,
+        #[Option('tag of the device')]
+        string $of = '',
+    ): int {
+        $plan = $this->input->plan($document->file);
+        $device = $plan->deviceTagged($of) ?? throw BadInput::because('There is no device "{tag}" in this job.', ['tag' => $of]);
+        $sheet = RunSheet::of($plan, $device);
+        $lines = $steps = [];
+        foreach ($device->steps as $number => $step) {
+            $mark = $sheet->mark($step);
+            $values = $sheet->values($step);
+            $waits = $sheet->obstacles($step);
+            $steps[] = [
+                'step' => $step->code,
+                'do' => $step->do,
+                'see' => $step->see,
+                'seconds' => ['hands' => $step->hands, 'wait' => $step->wait],
+                'mark' => $mark?->state,
+                'by' => $mark?->by,
+                'values' => array_map(static fn (SheetValue $one): array => [
+                    'name' => $one->name,
+                    'type' => $one->text,
+                    'unit' => $one->unit,
+                ], $values),
+                'waitsFor' => $waits,
+            ];
+            $lines[] = \sprintf('%2d  %-8s %s', $number + 1, $mark->state ?? 'open', $step->do);
+            $lines[] = '              see: '.$step->see;
+            foreach (null === $step->caution ? [] : [$step->caution] as $caution) {
+                $lines[] = '              mind: '.$caution;
+            }
+            foreach ($values as $value) {
+                $text = null !== $value->purpose ? '(in the vault)' : ($value->isFileAddress ? '(the file server)' : $value->text);
+                $lines[] = \sprintf('              %-20s %s %s', trim($value->label.' '.$value->which), match ($text) {
+                    null => 'not known yet',
+                    '' => 'leave blank',
+                    default => $text,
+                }, $value->unit);
+            }
+            foreach ($waits as $obstacle) {
+                $lines[] = '              waits: '.$obstacle;
+            }
+        }
+        $this->input->answer($output, $document->format, ['of' => $device->tag, 'steps' => $steps], $lines);
+
+        return CommandInput::DONE;
+    }
+}
