@@ -28,8 +28,12 @@ final class SocksGateway
 {
     private const SILENCE = 30.0;
 
-    /** @param \Closure(): list<Simulation> $jobs */
-    public static function open(int $port, \Closure $jobs): void
+    /**
+     * @param \Closure(): list<Simulation> $jobs
+     *
+     * @return \Closure(): void shuts it
+     */
+    public static function open(int $port, \Closure $jobs): \Closure
     {
         $server = listen('127.0.0.1:'.$port);
         Background::run('lab entrance', static function () use ($server, $jobs): void {
@@ -56,6 +60,11 @@ final class SocksGateway
                 }
             }
         });
+
+        return static function () use ($server, $group): void {
+            $server->close();
+            $group->close();
+        };
     }
 
     /** @param list<Simulation> $jobs */

@@ -26,6 +26,8 @@ final class Ground
     public readonly LabAccess $access;
     private readonly ServerSocket $files;
     private readonly string $keep;
+    /** @var \Closure(): void */
+    private readonly \Closure $shut;
 
     /**
      * @param \Closure(): Plan      $plan    as it stands now
@@ -53,7 +55,7 @@ final class Ground
             },
         );
         $port = self::freePort();
-        SocksGateway::open($port, fn (): array => [$this->lab]);
+        $this->shut = SocksGateway::open($port, fn (): array => [$this->lab]);
         $this->access = new LabAccess($port);
     }
 
@@ -61,6 +63,7 @@ final class Ground
     public function close(): void
     {
         $this->lab->off();
+        ($this->shut)();
         $this->files->close();
         foreach (array_merge(glob(\dirname($this->keep).'/certificates/*') ?: [], glob(\dirname($this->keep).'/*.json*') ?: []) as $file) {
             @unlink($file);

@@ -37,6 +37,8 @@ final class DeviceDoorTest extends TestCase
     private Simulation $job;
     private LabAccess $access;
     private string $keep;
+    /** @var \Closure(): void */
+    private \Closure $shut;
 
     protected function setUp(): void
     {
@@ -47,6 +49,7 @@ final class DeviceDoorTest extends TestCase
     protected function tearDown(): void
     {
         $this->job->off();
+        ($this->shut)();
         Loopback::shiftBy(0);
     }
 
@@ -171,7 +174,7 @@ final class DeviceDoorTest extends TestCase
         $probe = listen('127.0.0.1:0');
         $port = (int) substr((string) strrchr($probe->getAddress()->toString(), ':'), 1);
         $probe->close();
-        SocksGateway::open($port, fn (): array => [$this->job]);
+        $this->shut = SocksGateway::open($port, fn (): array => [$this->job]);
         $this->access = new LabAccess($port);
         $this->job->follow($this->plan, []);
         foreach ($kinds as $kind) {

@@ -32,6 +32,10 @@ final class FrontPanelTest extends TestCase
 
     protected function tearDown(): void
     {
+        foreach ($this->jobs as $job) {
+            // One that starts later would stand at another test's address.
+            $job->off();
+        }
         @unlink($this->keep);
         Loopback::shiftBy(0);
     }
@@ -156,6 +160,8 @@ final class FrontPanelTest extends TestCase
     }
 
     private Simulation $job;
+    /** @var list<Simulation> */
+    private array $jobs = [];
     private StandIn $standIn;
 
     /** @param array<string, string> $values */
@@ -164,6 +170,7 @@ final class FrontPanelTest extends TestCase
         $plan = (new Jobs())->segment('v', '10.31.20.0/24', '10.31.20.1')->device('it', $kind, 'v', $values, ['serial' => 'NM1'])->plan();
         $this->job = new Simulation($plan, 'http://127.0.0.1:1/', $this->keep, $pace, static function (string $said): void {
         });
+        $this->jobs[] = $this->job;
         $this->job->follow($plan, ['devices/it#label' => 'of the label']);
         $this->standIn = $this->job->standIn('it') ?? self::fail('nobody plays it');
         foreach ($values as $name => $value) {

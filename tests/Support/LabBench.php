@@ -30,6 +30,8 @@ final class LabBench
 {
     public readonly Plan $plan;
     public readonly Simulation $job;
+    /** @var \Closure(): void */
+    private \Closure $shut;
     private ServerSocket $files;
     private readonly int $port;
     private readonly string $keep;
@@ -83,7 +85,7 @@ final class LabBench
         $probe = listen('127.0.0.1:0');
         $this->port = (int) substr($probe->getAddress()->toString(), 10);
         $probe->close();
-        SocksGateway::open($this->port, fn (): array => [$this->job]);
+        $this->shut = SocksGateway::open($this->port, fn (): array => [$this->job]);
         $this->job->handsOn($this->plan, ['a2101' => 'secret-of-2101', 'a2102' => 'secret-of-2102']);
         $this->settle();
     }
@@ -141,6 +143,7 @@ final class LabBench
     public function close(): void
     {
         $this->job->off();
+        ($this->shut)();
         $this->files->close();
         @unlink($this->keep);
         delay(0.05);

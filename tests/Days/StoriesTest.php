@@ -2,7 +2,7 @@
 
 declare(strict_types=1);
 
-namespace Vorhut\Tests\Lab;
+namespace Vorhut\Tests\Days;
 
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
