@@ -116,7 +116,8 @@ final class ProverTest extends TestCase
 
         self::assertStringContainsString('answered by Desk phone, PoE at 127.', (string) $evidence->detail);
         self::assertStringContainsString('(RTCP)', implode("\n", $evidence->lines));
-        self::assertMatchesRegularExpression('/sound here: ([2-9][0-9]|1\d\d) of ([2-9][0-9]|1\d\d) packets/', implode("\n", $evidence->lines));
+        // Until both ways are heard, which on a busy machine takes longer.
+        self::assertMatchesRegularExpression('/sound here: ([2-9]|1\d)\d of ([2-9]|1\d)\d packets/', implode("\n", $evidence->lines));
     }
 
     public function testOverUdpAReachIsAskedInSip(): void
