@@ -22,12 +22,14 @@ final readonly class BenchCommand
         #[MapInput]
         DocumentInput $document,
     ): int {
-        $queue = Queue::of($this->input->plan($document->file));
+        $plan = $this->input->plan($document->file);
+        $queue = Queue::of($plan);
         $lines = [];
         foreach ($queue->stops as $stop) {
             $lines[] = \sprintf(
-                'Stop %d  %s  %s  hands %d min, in all %d min, never under %d min',
+                'Stop %d%s  %s  %s  hands %d min, in all %d min, never under %d min',
                 $stop->number,
+                $plan->job->int('benches', 1) > 1 ? ' at bench '.$stop->bench : '',
                 $stop->how,
                 null === $stop->laptop ? '' : 'laptop '.$stop->laptop.$stop->mask,
                 (int) ceil($stop->timeline()->hands / 60),

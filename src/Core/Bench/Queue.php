@@ -31,9 +31,12 @@ final readonly class Queue
         $lanes = self::lanes($plan);
         $precedence = new Precedence($plan);
         $room = BenchRoom::of($plan);
+        $split = new BenchSplit($room);
         $stops = [];
         foreach (self::ordered($lanes, $precedence) as [$draft, $unplug]) {
-            $stops[] = self::stop($plan, \count($stops) + 1, $draft, $unplug, $precedence, $room);
+            foreach ($split->of($draft) as $bench => $share) {
+                $stops[] = self::stop($plan, \count($stops) + 1, $share, $unplug, $precedence, $room, $bench);
+            }
         }
 
         return new self($stops);
@@ -168,6 +171,37 @@ final readonly class Queue
         return self::firstOpen($plan, $this->stops);
     }
 
+    /**
+     * Where somebody goes on: the first open stop of the bench at which they did something last, else of one where nobody has begun, else
+     * of any.
+     */
+    public function currentFor(Plan $plan, string $who): ?Stop
+    {
+        $mine = null;
+        $begun = $benches = [];
+        foreach ($this->stops as $stop) {
+            $benches[$stop->bench][] = $stop;
+            foreach ($stop->devices() as $device) {
+                $last = RunSheet::of($plan, $device)->lastHand();
+                if (null !== $last) {
+                    $begun[$stop->bench] = true;
+                    $isLater = null === $mine || strtotime($last->at) > strtotime($mine[0]);
+                    $last->by === $who && $isLater && $mine = [$last->at, $stop->bench];
+                }
+            }
+        }
+        foreach ([null === $mine ? [] : [$mine[1]], array_keys(array_diff_key($benches, $begun)), array_keys($benches)] as $some) {
+            foreach ($some as $bench) {
+                $open = self::firstOpen($plan, $benches[$bench]);
+                if (null !== $open) {
+                    return $open;
+                }
+            }
+        }
+
+        return null;
+    }
+
     /** The first stop that needs the laptop and where something is left to do. */
     public function next(Plan $plan): ?Stop
     {
@@ -239,6 +273,7 @@ final readonly class Queue
         array $notes,
         Precedence $precedence,
         BenchRoom $room,
+        int $bench,
     ): Stop {
         ['lanes' => $lanes, 'clear' => $clear, 'swaps' => $swaps] = $draft->lanes($precedence);
         $devices = array_merge(...$lanes);
@@ -322,6 +357,7 @@ final readonly class Queue
             $notes,
             static fn (?int $now): array => self::pieces($plan, $lanes, $clear, $precedence, $now),
             $room,
+            $bench,
         );
     }
 

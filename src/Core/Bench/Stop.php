@@ -36,6 +36,7 @@ final class Stop implements \JsonSerializable
         public readonly array $notes,
         private readonly \Closure $work,
         private readonly BenchRoom $room,
+        public readonly int $bench = 1,
     ) {
     }
 
@@ -83,6 +84,7 @@ final class Stop implements \JsonSerializable
     {
         return [
             'stop' => $this->number,
+            'bench' => $this->bench,
             'how' => $this->how,
             'laptop' => null === $this->laptop ? null : $this->laptop.$this->mask,
             'second' => array_map(

@@ -35,6 +35,12 @@ final readonly class StopDraft
         return $this->devices;
     }
 
+    /** @param list<Device> $devices those of its devices that are worked at one bench of several */
+    public function of(array $devices): self
+    {
+        return new self($this->how, $devices);
+    }
+
     public function rank(): int
     {
         return min(\PHP_INT_MAX, ...array_map(static fn (Device $device): int => $device->kind->rank, $this->devices));

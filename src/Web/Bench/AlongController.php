@@ -65,7 +65,7 @@ final readonly class AlongController
     {
         $view = $this->pages->open($slug);
         $number = $request->query->getInt('stop');
-        $stop = $view->queue()->current($view->plan);
+        $stop = $view->queue()->currentFor($view->plan, $this->pages->user()->name);
         foreach ($view->queue()->stops as $one) {
             $stop = $one->number === $number ? $one : $stop;
         }

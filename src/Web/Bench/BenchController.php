@@ -61,7 +61,7 @@ final readonly class BenchController
         }
         $view = $this->pages->open($slug);
         $device = $this->inHand($view, $request->query->getString('sel'));
-        $stop = null === $device ? $view->queue()->current($view->plan) : $view->queue()->stopOf($device->key);
+        $stop = null === $device ? $view->queue()->currentFor($view->plan, $this->pages->user()->name) : $view->queue()->stopOf($device->key);
 
         return $this->pages->show($view, 'bench', $request, [
             'queue' => $view->queue(),
@@ -291,7 +291,7 @@ final readonly class BenchController
         if (null !== $device) {
             return $device;
         }
-        foreach ($view->queue()->current($view->plan)?->devices() ?? [] as $one) {
+        foreach ($view->queue()->currentFor($view->plan, $this->pages->user()->name)?->devices() ?? [] as $one) {
             if (!RunSheet::of($view->plan, $one)->isDone()) {
                 return $one;
             }
