@@ -44,7 +44,12 @@ final readonly class CommandInput
         // Computed once and gone: looking for circles in values that have none would be a good part of the time.
         gc_disable();
 
-        return $this->document($file)->plan($this->kinds);
+        return $this->planOf($this->document($file));
+    }
+
+    public function planOf(JobDocument $document): Plan
+    {
+        return $document->plan($this->kinds);
     }
 
     public function job(string $slug): Job

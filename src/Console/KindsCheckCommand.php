@@ -4,15 +4,13 @@ declare(strict_types=1);
 
 namespace Vorhut\Console;
 
-use Opis\JsonSchema\Errors\ErrorFormatter;
-use Opis\JsonSchema\Helper;
-use Opis\JsonSchema\Validator;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Core\Catalogue\Soundness;
 use Vorhut\Core\Text\Speaks;
 use Vorhut\Library\CatalogueFiles;
+use Vorhut\Library\Shape;
 
 #[AsCommand('vorhut:kinds:check', 'Checks every kind, set of settings and agreement: shape, references, ways to put things in')]
 final readonly class KindsCheckCommand
@@ -35,6 +33,7 @@ final readonly class KindsCheckCommand
         $folder = '' === $library || $over ? $this->projectDir : $library;
         is_dir($folder.'/kinds') || throw BadInput::because('There is no folder "{folder}" with kinds in it.', ['folder' => $folder]);
         $files = new CatalogueFiles($folder, null, $over ? $library : '');
+        $shape = new Shape($this->projectDir);
         $wrong = [];
         $counted = 0;
         foreach (self::SCHEMAS as $sort => $schema) {
@@ -42,7 +41,7 @@ final readonly class KindsCheckCommand
                 ++$counted;
                 $wrong = [
                     ...$wrong,
-                    ...array_map(static fn (string $text): string => "$sort/$code.yaml $text", $this->shape($schema, $data)),
+                    ...array_map(static fn (string $text): string => "$sort/$code.yaml $text", $shape->errors($schema, $data)),
                 ];
             }
         }
@@ -68,27 +67,5 @@ final readonly class KindsCheckCommand
         );
 
         return [] === $wrong ? CommandInput::DONE : CommandInput::FOUND;
-    }
-
-    /**
-     * @param array<mixed> $data
-     *
-     * @return list<string>
-     */
-    private function shape(string $name, array $data): array
-    {
-        $schema = json_decode((string) file_get_contents($this->projectDir."/schema/$name.schema.json"), false, 64, \JSON_THROW_ON_ERROR);
-        $validator = new Validator();
-        $validator->setMaxErrors(20);
-        $validator->setStopAtFirstError(false);
-        $error = $validator->validate(Helper::toJSON($data), \is_object($schema) ? $schema : new \stdClass())->error();
-        $said = [];
-        foreach (null === $error ? [] : (new ErrorFormatter())->formatKeyed($error) as $pointer => $messages) {
-            foreach (\is_array($messages) ? $messages : [] as $message) {
-                $said[] = $pointer.': '.(\is_scalar($message) ? (string) $message : '');
-            }
-        }
-
-        return $said;
     }
 }

@@ -388,7 +388,7 @@ final readonly class Journal
      */
     private function checked(Job $job, Touched $touched, Change $change): void
     {
-        $integrity = new Integrity($this->records->catalogue(), function (string $section, string $key) use ($job, $touched): ?array {
+        $integrity = new Integrity($this->records->catalogueOf($job), function (string $section, string $key) use ($job, $touched): ?array {
             $this->look($job, $touched, $section, [$key]);
             $record = $touched->find($section, $key);
 

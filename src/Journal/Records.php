@@ -30,6 +30,7 @@ final readonly class Records
 {
     /** @var array<string, class-string<Record>> */
     private const CLASSES = [
+        'ownKinds' => Entity\OwnKind::class,
         'segments' => Entity\Segment::class,
         'devices' => Entity\Device::class,
         'nics' => Entity\Nic::class,
@@ -227,6 +228,10 @@ final readonly class Records
         }
         $where = array_map(static fn (array $pointer): array => [...$pointer, $gone], Integrity::pointers()[$section] ?? []);
         $where[] = ['credentials', 'owner', array_map(static fn (string $key): string => $section.'/'.$key, $gone)];
+        if ('ownKinds' === $section) {
+            // Under the code of one that ships the devices have that one again.
+            $where[] = ['devices', 'kind', array_values(array_diff($gone, array_keys($this->catalogue->kinds)))];
+        }
         foreach ($where as [$other, $field, $values]) {
             foreach (array_chunk($values, 1000) as $some) {
                 $key = $this->manager->createQuery(
@@ -262,9 +267,18 @@ final readonly class Records
         return is_numeric($last) ? (int) $last : 0;
     }
 
-    public function catalogue(): Catalogue
+    /** What ships, with the job's own kinds over it. */
+    public function catalogueOf(Job $job): Catalogue
     {
-        return $this->catalogue;
+        $sources = [];
+        foreach ($this->manager->getConnection()->executeQuery(
+            'SELECT record_key, source FROM own_kind WHERE job_id = ?',
+            [$job->id],
+        )->iterateAssociative() as $row) {
+            $sources[(new Row($row))->text('record_key')] = (new Row($row))->text('source');
+        }
+
+        return $this->catalogue->with($sources);
     }
 
     /** @param RowData $row */

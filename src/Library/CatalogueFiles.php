@@ -118,6 +118,18 @@ final class CatalogueFiles
     }
 
     /**
+     * A kind whole: what ships under its code where nothing else is said, and what many share.
+     *
+     * @param array<mixed> $data
+     *
+     * @return array<mixed>
+     */
+    public function resolved(string $code, array $data): array
+    {
+        return $this->whole(array_replace($this->files('kinds')[$code] ?? [], $data));
+    }
+
+    /**
      * Steps and admin pages that many kinds share stand in `kinds/common`: a kind names them, or says what is different with it.
      *
      * @param array<mixed> $kind
@@ -157,6 +169,12 @@ final class CatalogueFiles
         } catch (ParseException $e) {
             throw Malformed::because('{file}: {reason}', ['file' => basename($file), 'reason' => $e->getMessage()]);
         }
+    }
+
+    /** @return list<string> codes of the steps that a kind may name instead of writing them out */
+    public function sharedSteps(): array
+    {
+        return array_map(strval(...), array_keys($this->common('steps')));
     }
 
     /** @return array<string, array<mixed>> */

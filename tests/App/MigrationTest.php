@@ -8,6 +8,7 @@ use Doctrine\DBAL\Connection;
 use Doctrine\DBAL\DriverManager;
 use Doctrine\DBAL\Schema\Schema;
 use Doctrine\DBAL\Tools\DsnParser;
+use Doctrine\Migrations\AbstractMigration;
 use Doctrine\ORM\EntityManager;
 use Doctrine\ORM\Tools\SchemaTool;
 use Psr\Log\NullLogger;
@@ -19,13 +20,6 @@ use Vorhut\Exchange\Jobs as JobShelf;
 use Vorhut\Journal\KeptRows;
 use Vorhut\Journal\Records;
 use Vorhut\Migrations\Version20261124000000;
-use Vorhut\Migrations\Version20261125000000;
-use Vorhut\Migrations\Version20261125120000;
-use Vorhut\Migrations\Version20261125130000;
-use Vorhut\Migrations\Version20261125140000;
-use Vorhut\Migrations\Version20261125150000;
-use Vorhut\Migrations\Version20261125160000;
-use Vorhut\Migrations\Version20261125170000;
 use Vorhut\Secrets\Secrets;
 use Vorhut\Tests\Support\ApplicationTestCase;
 use Vorhut\Tests\Support\Jobs;
@@ -70,13 +64,11 @@ final class MigrationTest extends ApplicationTestCase
         $json = OldDocument::full();
         $this->migrate(Version20261124000000::class);
         $this->fill($json);
-        $this->migrate(Version20261125000000::class);
-        $this->migrate(Version20261125120000::class);
-        $this->migrate(Version20261125130000::class);
-        $this->migrate(Version20261125140000::class);
-        $this->migrate(Version20261125150000::class);
-        $this->migrate(Version20261125160000::class);
-        $this->migrate(Version20261125170000::class);
+        foreach (glob(\dirname(__DIR__, 2).'/migrations/*.php') ?: [] as $file) {
+            $version = 'Vorhut\\Migrations\\'.basename($file, '.php');
+            self::assertTrue(is_subclass_of($version, AbstractMigration::class));
+            Version20261124000000::class === $version || $this->migrate($version);
+        }
 
         $manager = new EntityManager($this->old, self::service(\Doctrine\ORM\EntityManagerInterface::class)->getConfiguration());
         $shelf = new JobShelf(
@@ -94,7 +86,7 @@ final class MigrationTest extends ApplicationTestCase
         self::assertSame([], $differences, 'the tables are those that the entities want');
     }
 
-    /** @param class-string<\Doctrine\Migrations\AbstractMigration> $version */
+    /** @param class-string<AbstractMigration> $version */
     private function migrate(string $version): void
     {
         $migration = new $version($this->old, new NullLogger());

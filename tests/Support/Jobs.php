@@ -31,6 +31,12 @@ final class Jobs
         return $catalogue ??= (new CatalogueFiles(\dirname(__DIR__, 2)))->catalogue();
     }
 
+    /** @return array<string, array<mixed>> code → decoded data file, whole */
+    public static function files(string $sort): array
+    {
+        return (new CatalogueFiles(\dirname(__DIR__, 2)))->files($sort);
+    }
+
     /** A demo job as it lies in the repository; `v1/port` and the like are documents of an older version. */
     public static function demo(string $name): string
     {

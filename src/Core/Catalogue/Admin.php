@@ -35,7 +35,7 @@ final readonly class Admin
         $read = new Reading($data, 'admin');
 
         return new self(
-            LoginWay::from($read->text('login', LoginWay::Basic->value)),
+            $read->word(LoginWay::class, 'login', $read->text('login', LoginWay::Basic->value)),
             $read->text('door', '/login'),
             AdminRequest::read($data['status'] ?? '/', 'GET', BodyShape::Json, 'admin, status'),
             AdminRequest::read($data['settings'] ?? '/', 'POST', BodyShape::Form, 'admin, settings'),

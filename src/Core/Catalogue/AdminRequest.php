@@ -23,7 +23,7 @@ final readonly class AdminRequest
         return new self(
             $read->text('method', $method),
             $read->text('path', '/'),
-            BodyShape::from($read->text('as', $as->value)),
+            $read->word(BodyShape::class, 'as', $read->text('as', $as->value)),
             $read->text('sign'),
         );
     }

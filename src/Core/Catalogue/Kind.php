@@ -112,7 +112,7 @@ final readonly class Kind
                 ), $read->texts('roles')),
             $states,
             new Login(
-                LoginPattern::from($login->text('pattern', $read->has('login') ? 'fixed' : 'none')),
+                $login->word(LoginPattern::class, 'pattern', $login->text('pattern', $read->has('login') ? 'fixed' : 'none')),
                 $login->text('user'),
                 $login->text('password'),
                 $login->flag('forcedChange'),

@@ -36,6 +36,24 @@ final readonly class Reading
         };
     }
 
+    /**
+     * @template E of \BackedEnum
+     *
+     * @param class-string<E> $of
+     *
+     * @return E
+     *
+     * @throws Malformed where the text is none of its words
+     */
+    public function word(string $of, string $name, string $text): \BackedEnum
+    {
+        return $of::tryFrom($text) ?? throw Malformed::because('{of}: there is no {name} "{text}".', [
+            'of' => $this->of,
+            'name' => $name,
+            'text' => $text,
+        ]);
+    }
+
     public function number(string $name, float $else): float
     {
         $text = $this->textOrNull($name);

@@ -67,7 +67,7 @@ final readonly class Step
             [] === $ways ? [self::way('', $read, $read)] : $ways,
             $read->texts('records'),
             $read->texts('reads'),
-            array_map(static fn (string $one): Effect => Effect::from($one), $read->texts('effects')),
+            array_map(static fn (string $one): Effect => $read->word(Effect::class, 'effect', $one), $read->texts('effects')),
             array_map(Need::fromString(...), $read->texts('needs')),
             $read->textOrNull('caution'),
             $read->textOrNull('fails'),

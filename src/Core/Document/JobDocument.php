@@ -11,6 +11,7 @@ use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Field;
 use Vorhut\Core\Plan\FieldType;
+use Vorhut\Core\Plan\Integrity;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Row;
 use Vorhut\Core\Plan\Schema;
@@ -83,6 +84,14 @@ final readonly class JobDocument
             // A large document is not held twice.
             unset($data[$section]);
         }
+        foreach ($sections['ownKinds'] as $i => $row) {
+            $why = Integrity::whyNotAKind($catalogue, $row);
+            null === $why || $errors[] = ['pointer' => "/ownKinds/$i/source", 'message' => $why];
+        }
+        $catalogue = $catalogue->with(array_combine(
+            array_map(Row::keyOf(...), $sections['ownKinds']),
+            array_map(static fn (array $row): string => (new Row($row))->text('source'), $sections['ownKinds']),
+        ));
         self::checkPointers($job, $sections, $catalogue, $errors);
         $sections['settings'] = self::checkedSettings($sections, $catalogue, $errors);
         if ([] !== $errors) {

@@ -25,6 +25,7 @@ final readonly class Field
     ) {
         $this->longest = match (true) {
             \in_array($name, ['note', 'detail'], true) => 4000,
+            'source' === $name => KindVersion::LONGEST,
             FieldType::Text === $type => 250,
             FieldType::Face === $type => Setting::LONGEST,
             default => 190,

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Core\Plan;
 
 use Vorhut\Core\Catalogue\Catalogue;
+use Vorhut\Core\Catalogue\Soundness;
 use Vorhut\Core\Catalogue\ValueType;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Text\Message;
@@ -54,7 +55,23 @@ final readonly class Integrity
             ]));
         }
 
-        return 'settings' === $section ? $this->whyNotASetting($row) : null;
+        return match ($section) {
+            'settings' => $this->whyNotASetting($row),
+            'ownKinds' => self::whyNotAKind($this->catalogue, $row),
+            default => null,
+        };
+    }
+
+    /** @param RowData $row */
+    public static function whyNotAKind(Catalogue $catalogue, array $row): ?Message
+    {
+        try {
+            $kind = $catalogue->read(Row::keyOf($row), Catalogue::decoded((new Row($row))->text('source')));
+        } catch (Malformed $e) {
+            return $e->said();
+        }
+
+        return Soundness::ofKind($kind)[0] ?? null;
     }
 
     /** @return array<string, list<array{string, string}>> section → the fields of other sections that point to it */

@@ -70,6 +70,8 @@ final class Plan
     private array $having = [];
     /** @var array<string, list<RowData>> device → its marks */
     private readonly array $markRows;
+    /** What ships, with the job's own kinds over it. */
+    public readonly Catalogue $catalogue;
     /** @var array<string, array<string, Mark>> device → step → mark, of those that were asked for */
     private array $marks = [];
 
@@ -77,8 +79,12 @@ final class Plan
      * @param RowData $jobRow
      * @param Rows    $rows
      */
-    private function __construct(private readonly array $jobRow, private readonly array $rows, public readonly Catalogue $catalogue)
+    private function __construct(private readonly array $jobRow, private readonly array $rows, Catalogue $catalogue)
     {
+        $this->catalogue = $catalogue->with(array_map(
+            static fn (array $row): string => (new Row($row))->text('source'),
+            $rows['ownKinds'] ?? [],
+        ));
         $this->job = new Row($jobRow);
         $this->segments = $this->each('segments', Segment::fromRow(...));
         $values = [];

@@ -20,6 +20,11 @@ final class Schema
         static $sections = null;
         /** @var array<string, list<Field>>|null $sections */
         $sections ??= [
+            'ownKinds' => [
+                Field::required('source', FieldType::Text),
+                Field::number('version', 1, 99999),
+                Field::of('takenFrom', FieldType::Text),
+            ],
             'segments' => [
                 Field::required('name', FieldType::Text),
                 Field::number('vlan', 1, 4094),

@@ -1,0 +1,150 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Plan;
+
+use Vorhut\Core\Catalogue\Catalogue;
+use Vorhut\Core\Catalogue\Kind;
+use Vorhut\Core\Catalogue\KindDifference;
+use Vorhut\Core\Catalogue\SettingScope;
+use Vorhut\Core\Catalogue\Soundness;
+use Vorhut\Core\Net\Malformed;
+use Vorhut\Core\Text\Message;
+
+/**
+ * A kind as one job has it from now on: what differs from what it had, what is wrong with it, and the change that takes it in. A kind never
+ * changes under devices that use it in any other way.
+ */
+final readonly class KindVersion
+{
+    /** Characters of JSON; the largest kind that ships has a tenth. */
+    public const LONGEST = 120_000;
+    private const TOLD = 8;
+
+    /**
+     * @param list<KindDifference> $differences from what the job has; from what ships, where it has none of its own
+     * @param list<Message>        $wrong       why it cannot be taken
+     * @param int                  $users       devices that it changes under
+     */
+    private function __construct(
+        public string $code,
+        public int $number,
+        public array $differences,
+        public array $wrong,
+        public int $users,
+        private Plan $plan,
+        private string $source,
+    ) {
+    }
+
+    /**
+     * @param array<mixed>      $data  the whole description
+     * @param array<mixed>|null $ships what ships under this code
+     */
+    public static function of(Plan $plan, string $code, array $data, ?array $ships = null): self
+    {
+        $row = $plan->row('ownKinds', $code);
+        $has = null === $row ? $ships : Catalogue::decoded((new Row($row))->text('source'));
+        $source = Catalogue::encoded($data);
+        $users = array_filter($plan->devices, static fn (Device $device): bool => $device->kind->code === $code);
+        $wrong = [];
+        try {
+            FieldType::Key->read($code);
+            $kind = $plan->catalogue->read($code, $data);
+            $wrong = [...Soundness::ofKind($kind), ...self::lost($plan, $users, $kind)];
+        } catch (Malformed $e) {
+            $wrong[] = $e->said();
+        }
+        if (\strlen($source) > self::LONGEST) {
+            $wrong[] = new Message('That is longer than {longest} characters.', ['longest' => self::LONGEST]);
+        }
+
+        return new self(
+            $code,
+            null === $row ? 1 : (new Row($row))->int('version', 1) + 1,
+            KindDifference::between($has ?? [], $data),
+            $wrong,
+            \count($users),
+            $plan,
+            $source,
+        );
+    }
+
+    /** @param string $from where it was taken from; '' for one that was written here */
+    public function change(string $from = ''): Change
+    {
+        $row = $this->plan->row('ownKinds', $this->code);
+        $fields = ['source' => $this->source, 'version' => $this->number, 'takenFrom' => '' === $from ? null : $from];
+        $why = new Message('Kind {code}, version {n}.', ['code' => $this->code, 'n' => $this->number]);
+        if (null === $row) {
+            return new Change($why, [Edit::add('ownKinds', ['key' => $this->code] + $fields)]);
+        }
+        $edits = [];
+        foreach ($fields as $field => $value) {
+            $before = $row[$field] ?? null;
+            $before === $value || $edits[] = Edit::put('ownKinds', $this->code, $field, $before, $value);
+        }
+
+        return new Change($why, $edits);
+    }
+
+    /** Whether it differs from what the job has. */
+    public function isNew(): bool
+    {
+        return [] !== $this->differences;
+    }
+
+    /**
+     * What the job has recorded and the new description has no place for.
+     *
+     * @param array<Device> $users
+     *
+     * @return list<Message>
+     */
+    private static function lost(Plan $plan, array $users, Kind $kind): array
+    {
+        $steps = array_map(static fn ($step): string => $step->code, $kind->steps);
+        $ports = array_map(static fn ($port): string => $port->name, $kind->ports);
+        $lost = [];
+        foreach ($users as $device) {
+            $gone = [
+                ...array_diff(array_map(static fn (Nic $nic): string => $nic->name, $device->nics), $ports),
+                ...array_diff(array_keys($plan->marksOf($device->key)), $steps),
+                ...self::settingsGone($plan, $device, $kind),
+            ];
+            if ([] !== $gone) {
+                $lost[] = new Message('{tag} has something recorded under {names}, for which there is no place any more.', [
+                    'tag' => $device->tag,
+                    'names' => implode(', ', \array_slice($gone, 0, self::TOLD)),
+                ]);
+            }
+        }
+
+        return [] === \array_slice($lost, self::TOLD)
+            ? $lost
+            : [...\array_slice($lost, 0, self::TOLD), new Message('{n} more devices.', ['n' => \count($lost) - self::TOLD])];
+    }
+
+    /** @return list<string> */
+    private static function settingsGone(Plan $plan, Device $device, Kind $kind): array
+    {
+        $gone = [];
+        foreach ($plan->rows('settings') as $row) {
+            $ref = SettingRef::tryFromString(Row::keyOf($row));
+            $isOf = 'devices' === $ref?->section && $ref->key === $device->key;
+            if ($isOf && null !== $device->kind->setting($ref->name) && null === $kind->setting($ref->name)) {
+                $gone[] = $ref->name;
+            }
+        }
+        foreach ($device->nics as $nic) {
+            foreach ($device->kind->settingsOf(SettingScope::Port) as $name => $setting) {
+                if (null === $kind->setting($name) && null !== $nic->setting($name)->set) {
+                    $gone[] = $nic->name.'.'.$name;
+                }
+            }
+        }
+
+        return $gone;
+    }
+}

@@ -1,0 +1,115 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Library;
+
+use Symfony\Component\Yaml\Exception\ParseException;
+use Symfony\Component\Yaml\Yaml;
+use Vorhut\Core\Catalogue\Catalogue;
+use Vorhut\Core\Net\Malformed;
+use Vorhut\Core\Plan\KindVersion;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\Row;
+use Vorhut\Core\Text\Message;
+
+/** A kind as a person writes it: YAML, of which only what is different has to be said where one ships under that code. */
+final readonly class KindSource
+{
+    public function __construct(private CatalogueFiles $files, private Shape $shape)
+    {
+    }
+
+    /**
+     * @return array<mixed> the whole description
+     *
+     * @throws Malformed
+     */
+    public function read(string $code, string $yaml): array
+    {
+        if (\strlen($yaml) > KindVersion::LONGEST) {
+            throw Malformed::because('That is longer than {longest} characters.', ['longest' => KindVersion::LONGEST]);
+        }
+        if (1 === preg_match('/(?:^|[\s\[{,:-])[*&][A-Za-z0-9_]/m', self::withoutTexts($yaml))) {
+            // A few references of references would fill the memory.
+            throw Malformed::because('References (& and *) are not read: write it out.');
+        }
+        try {
+            $data = Yaml::parse($yaml);
+        } catch (ParseException $e) {
+            throw Malformed::because('Line {line}: {reason}', ['line' => max(1, $e->getParsedLine()), 'reason' => $e->getMessage()]);
+        }
+        if (!\is_array($data) || array_is_list($data)) {
+            throw Malformed::because('That is no description of a kind: it begins with "name: …".');
+        }
+        $whole = $this->files->resolved($code, $data);
+        foreach (\is_array($whole['steps'] ?? null) ? $whole['steps'] : [] as $step) {
+            $name = \is_array($step) ? $step['like'] ?? null : $step;
+            if (\is_string($name)) {
+                throw Malformed::because('There is no shared step "{step}". Write it out, or name one of {list}.', [
+                    'step' => $name,
+                    'list' => implode(', ', $this->files->sharedSteps()),
+                ]);
+            }
+        }
+        $errors = $this->shape->errors('kind', $whole);
+        if ([] !== $errors) {
+            throw Malformed::because('{errors}', ['errors' => implode("\n", $errors)]);
+        }
+
+        return $whole;
+    }
+
+    /** As it is shown for changing: what the job has, else what ships, else a beginning. */
+    public function of(Plan $plan, string $code): string
+    {
+        $row = $plan->row('ownKinds', $code);
+        $data = null === $row ? $this->ships($code) : Catalogue::decoded((new Row($row))->text('source'));
+
+        return Yaml::dump($data ?? [
+            'name' => '',
+            'roles' => ['controlled'],
+            'factory' => [['when' => 'new', 'state' => 'dhcp']],
+            'ports' => [['name' => 'lan']],
+            'settings' => ['ip', 'name', 'firmware'],
+            'services' => [],
+            'tells' => ['label'],
+            'steps' => ['unpack', 'reach', 'address', 'name-only', 'verify'],
+        ], 5, 2);
+    }
+
+    /** @return array<mixed>|null what ships under this code */
+    public function ships(string $code): ?array
+    {
+        return $this->files->files('kinds')[$code] ?? null;
+    }
+
+    public function version(Plan $plan, string $code, string $yaml): KindVersion
+    {
+        return KindVersion::of($plan, $code, $this->read($code, $yaml), $this->ships($code));
+    }
+
+    /** @return array<string, string> */
+    public function help(): array
+    {
+        return $this->shape->fields('kind');
+    }
+
+    public static function codeFrom(string $name): string
+    {
+        return trim((string) preg_replace('/[^a-z0-9]+/', '-', strtolower($name)), '-');
+    }
+
+    private static function withoutTexts(string $yaml): string
+    {
+        return (string) preg_replace(["/'(?:[^']|'')*'/", '/"(?:[^"\\\\]|\\\\.)*"/', '/(^|\s)#.*$/m'], '', $yaml);
+    }
+
+    /** @return Message|null why a code cannot be that of a kind */
+    public static function whyNotACode(string $code): ?Message
+    {
+        return 1 === preg_match('/^[a-z0-9][a-z0-9-]{0,59}$/D', $code)
+            ? null
+            : new Message('"{text}" is not a key: lower-case letters, digits, dot and hyphen.', ['text' => $code]);
+    }
+}
