@@ -30,7 +30,8 @@ final class KindsPagesTest extends JobPagesTestCase
     {
         $this->enter();
         $page = $this->describe('ptz-camera', "boot: 75\n", 'look');
-        self::assertSame(['boot', '50', '75'], $page->filter('.differences tbody td')->each(static fn (Crawler $one): string => $one->text()));
+        $cells = $page->filter('.differences tbody td')->each(static fn (Crawler $one): string => $one->text());
+        self::assertSame(['boot', '50', '75'], $cells);
         self::assertSame("boot: 75\n", $page->filter('textarea#source')->text(null, false), 'what was typed is there');
         self::assertSame(50, $this->plan($this->job)->devices['cam-01']->kind->boot, 'nothing is in force by looking');
 
@@ -70,7 +71,8 @@ final class KindsPagesTest extends JobPagesTestCase
         $this->send('/kinds/new', [], ['code' => 'Not A Code']);
         self::assertStringContainsString('not a key', $this->browser->followRedirect()->filter('.wrong')->text());
         // What stands there to begin with needs only a name.
-        $source = str_replace("name: ''", 'name: "Ceiling camera"', $this->page('kinds/ceiling-camera')->filter('#source')->text(null, false));
+        $begun = $this->page('kinds/ceiling-camera')->filter('#source')->text(null, false);
+        $source = str_replace("name: ''", 'name: "Ceiling camera"', $begun);
         $page = $this->describe('ceiling-camera', $source, 'take');
         self::assertCount(0, $page->filter('[role=alert]'), $page->filter('main')->text());
         self::assertSame('Ceiling camera', $this->plan($this->job)->catalogue->kind('ceiling-camera')?->name);
@@ -106,7 +108,9 @@ final class KindsPagesTest extends JobPagesTestCase
         self::assertCount(0, $page->filter('textarea#source'));
         self::assertStringContainsString('boot: 50', $page->filter('pre.source')->text());
         $token = (string) $this->page('bench')->filter('input[name=_token]')->first()->attr('value');
-        $this->browser->request('POST', '/j/'.$this->job->slug.'/kinds/ptz-camera', ['_token' => $token, 'source' => 'boot: 1', 'do' => 'take']);
+        $this->browser->request('POST', '/j/'.$this->job->slug.'/kinds/ptz-camera', [
+            '_token' => $token, 'source' => 'boot: 1', 'do' => 'take',
+        ]);
         self::assertSame(403, $this->browser->getResponse()->getStatusCode());
     }
 }

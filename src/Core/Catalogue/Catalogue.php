@@ -99,8 +99,7 @@ final readonly class Catalogue
         return Kind::fromArray($code, $data, $this->sets);
     }
 
-    /** @param array<mixed> $data */
-    public static function encoded(array $data): string
+    public static function encoded(mixed $data): string
     {
         return (string) json_encode($data, \JSON_UNESCAPED_SLASHES | \JSON_UNESCAPED_UNICODE | \JSON_PARTIAL_OUTPUT_ON_ERROR);
     }

@@ -52,7 +52,7 @@ final readonly class KindDifference
             if (\is_array($value) && [] !== $value && !self::isPlainList($value)) {
                 $leaves += self::leaves($value, $path);
             } else {
-                $leaves[$path] = (string) json_encode($value, \JSON_UNESCAPED_SLASHES | \JSON_UNESCAPED_UNICODE | \JSON_PARTIAL_OUTPUT_ON_ERROR);
+                $leaves[$path] = Catalogue::encoded($value);
             }
         }
 

@@ -61,7 +61,9 @@ final readonly class BenchController
         }
         $view = $this->pages->open($slug);
         $device = $this->inHand($view, $request->query->getString('sel'));
-        $stop = null === $device ? $view->queue()->currentFor($view->plan, $this->pages->user()->name) : $view->queue()->stopOf($device->key);
+        $stop = null === $device
+            ? $view->queue()->currentFor($view->plan, $this->pages->user()->name)
+            : $view->queue()->stopOf($device->key);
 
         return $this->pages->show($view, 'bench', $request, [
             'queue' => $view->queue(),

@@ -44,6 +44,21 @@ final class KindFilesTest extends TestCase
         }
     }
 
+    public function testWhatAKindDoesNotSayIsWhatMostHave(): void
+    {
+        $kind = Jobs::catalogue()->read('x', ['name' => 'X', 'factory' => [['state' => 'dhcp']], 'power' => ['by' => 'mains']]);
+        self::assertSame([1, null, 0.0], [$kind->power?->inlets, $kind->power?->class, $kind->power?->watts]);
+        self::assertSame([30, 5], [$kind->boot, $kind->rank]);
+        foreach (['login' => ['pattern' => 'guess'], 'steps' => [['code' => 'a', 'effects' => ['magic']]]] as $field => $odd) {
+            try {
+                Jobs::catalogue()->read('x', ['name' => 'X', 'factory' => [['state' => 'dhcp']], $field => $odd]);
+                self::fail($field);
+            } catch (Malformed $e) {
+                self::assertMatchesRegularExpression('/there is no (pattern "guess"|effect "magic")/', $e->getMessage());
+            }
+        }
+    }
+
     public function testABadKindSaysWhatIsWrong(): void
     {
         $this->expectException(Malformed::class);

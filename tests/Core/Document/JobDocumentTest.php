@@ -11,6 +11,7 @@ use Vorhut\Core\Document\JsonSchema;
 use Vorhut\Core\Document\RosterPaste;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Removal;
+use Vorhut\Core\Text\Message;
 use Vorhut\Tests\Support\Jobs;
 
 final class JobDocumentTest extends TestCase
@@ -70,6 +71,13 @@ final class JobDocumentTest extends TestCase
         array_unshift($data['settings'], ['key' => 'devices/cam-01#bygone', 'set' => 'x']);
         $read = JobDocument::fromJson((string) json_encode($data), Jobs::catalogue())->plan(Jobs::catalogue());
         self::assertEqualsCanonicalizing(array_column($data['settings'], 'key'), array_column($read->rows('settings'), 'key'));
+    }
+
+    public function testTheFirstErrorIsSaidAndHowManyMoreThereAre(): void
+    {
+        $one = ['pointer' => '/job/name', 'message' => new Message('Too long.')];
+        self::assertSame('/job/name: Too long.', (string) (new BadDocument([$one]))->said());
+        self::assertSame('/job/name: Too long. (and 2 more)', (new BadDocument([$one, $one, $one]))->getMessage());
     }
 
     public function testWhatIsLongInBytesAloneFits(): void
@@ -201,7 +209,7 @@ final class JobDocumentTest extends TestCase
         $document = JobDocument::fromJson(self::port(), Jobs::catalogue());
         $plan = $document->plan(Jobs::catalogue());
         $edits = [...Removal::dependents($plan, 'devices', 'pbx-01'), Edit::remove('devices', $plan->row('devices', 'pbx-01') ?? [])];
-        $after = $plan->with(new \Vorhut\Core\Plan\Change(new \Vorhut\Core\Text\Message(''), $edits));
+        $after = $plan->with(new \Vorhut\Core\Plan\Change(new Message(''), $edits));
         self::assertSame([], $after->accounts);
         self::assertNull($after->extensionNumbered('2101')?->pbx);
         self::assertArrayNotHasKey('pbx-01.lan', $after->nics);

@@ -7,6 +7,7 @@ namespace Vorhut\Tests\Core\Document;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Document\RosterPaste;
+use Vorhut\Core\Document\Table;
 use Vorhut\Tests\Support\Jobs;
 
 /** Tables as spreadsheets, mails and CSV files give them. */
@@ -122,6 +123,14 @@ final class PasteTest extends TestCase
         self::assertSame([true, null], [$phone?->nics[1]->passive, $phone?->nics[1]->segment]);
         self::assertTrue($phone?->nic()?->reserved);
         self::assertSame(['old', 'p'], array_keys($after->devices), 'behind what is there');
+    }
+
+    public function testAnEmptyQuotedCellIsACell(): void
+    {
+        self::assertSame(
+            [['', 'b', ''], ['say "x"', 'd']],
+            array_column(Table::fromText("\"\",b,\"\"\n\"say \"\"x\"\"\",d")->rows, 'cells'),
+        );
     }
 
     public function testNothingComesOfNothing(): void

@@ -86,6 +86,9 @@ final class ValuesTest extends TestCase
         foreach (['0.1.2.3', '127.0.0.1', '224.0.0.251', '255.255.255.255', '169.254.0.9', '169.254.255.1'] as $text) {
             self::assertNotNull(Ipv4::fromString($text)->whyNotAHost(), $text);
         }
-        self::assertNull(Ipv4::fromString('169.254.1.0')->whyNotAHost());
+        self::assertNotNull(Ipv4::fromString('0.255.255.255')->whyNotAHost());
+        foreach (['169.254.1.0', '1.0.0.0', '223.255.255.255', '126.255.255.255', '128.0.0.0'] as $text) {
+            self::assertNull(Ipv4::fromString($text)->whyNotAHost(), $text);
+        }
     }
 }

@@ -116,6 +116,8 @@ final class FieldsTest extends TestCase
             array_map((new TrackedValue('p', ''))->effective(...), Face::cases()),
             'blank is a value, not a gap',
         );
+        self::assertSame('p', (new TrackedValue('p'))->own(Face::Planned));
+        self::assertNull((new TrackedValue(null, 's'))->withDefault('d')->own(Face::Planned), 'inherited is not its own');
         self::assertSame('d', (new TrackedValue(null, 's'))->withDefault('d')->planned);
         self::assertSame('', (new TrackedValue(''))->withDefault('d')->planned);
     }

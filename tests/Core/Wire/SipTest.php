@@ -25,6 +25,19 @@ final class SipTest extends TestCase
     /**
      * After RFC 4475 §3.1.1.1, "a short tortuous INVITE": folding, compact forms, odd case, several values on one line, unknown headers.
      */
+    public function testTheHostAndPortOfAnAddress(): void
+    {
+        foreach ([
+            'sip:7@10.0.0.1:5' => ['7', '10.0.0.1', 5],
+            'sips:a:pw@host.example:65535;lr' => ['a', 'host.example', 65535],
+            'sip:host.example' => ['', 'host.example', 5060],
+            'sip:2101%40x@h' => ['2101@x', 'h', 5060],
+        ] as $uri => $parts) {
+            $address = Address::fromString('"N" <'.$uri.'>;tag=1');
+            self::assertSame($parts, [$address->user(), $address->host(), $address->port()], $uri);
+        }
+    }
+
     public function testATortuousButValidMessageIsRead(): void
     {
         $message = SipMessage::fromString(self::INVITE);
