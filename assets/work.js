@@ -19,6 +19,29 @@ window.vorhutRing = function () {
 };
 
 document.addEventListener('alpine:init', function () {
+    /* A photo is made smaller before it goes over a slow network; what it said besides the picture stays behind here already. */
+    Alpine.data('photo', function () {
+        return {
+            smaller: function () {
+                var field = this.$el;
+                var file = field.files[0];
+                if (!file || !window.createImageBitmap || !window.DataTransfer) { return; }
+                createImageBitmap(file, { imageOrientation: 'from-image' }).then(function (picture) {
+                    var share = Math.min(1, 1600 / Math.max(picture.width, picture.height));
+                    var sheet = document.createElement('canvas');
+                    sheet.width = Math.round(picture.width * share);
+                    sheet.height = Math.round(picture.height * share);
+                    sheet.getContext('2d').drawImage(picture, 0, 0, sheet.width, sheet.height);
+                    sheet.toBlob(function (blob) {
+                        if (!blob || field.files[0] !== file) { return; }
+                        var files = new DataTransfer();
+                        files.items.add(new File([blob], 'photo.jpg', { type: 'image/jpeg' }));
+                        field.files = files.files;
+                    }, 'image/jpeg', 0.85);
+                }, function () { /* the server says what it is */ });
+            }
+        };
+    });
     /* A value that goes into a device: one touch and it is in the clipboard. */
     Alpine.data('copy', function () {
         return {

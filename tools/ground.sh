@@ -10,6 +10,9 @@ STAMPS=$ROOT/var/stamps
 LOG=$ROOT/var/log/setup.log
 mkdir -p "$STAMPS" "$ROOT/var/log" "$ROOT/var/sessions"
 
+# An export with years of evidence comes in again, and a photo as a camera writes it.
+UPLOADS='-d upload_max_filesize=256M -d post_max_size=258M'
+
 # Nothing ends without a word.
 trap 'printf "\nIt broke off at %s line %s. Run the same command again; if it breaks off again, var/log/ says more.\n" "${BASH_SOURCE[0]##*/}" "$LINENO" >&2' ERR
 

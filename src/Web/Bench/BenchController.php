@@ -28,6 +28,7 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Row;
 use Vorhut\Core\Plan\SettingSlot;
 use Vorhut\Core\Text\Message;
+use Vorhut\Exchange\Photos;
 use Vorhut\Journal\Conflict;
 use Vorhut\Journal\Journal;
 use Vorhut\Journal\Refused;
@@ -48,6 +49,7 @@ final readonly class BenchController
         private FormFeedback $feedback,
         private ClockInterface $clock,
         private string $baseUrl,
+        private Photos $photos,
     ) {
     }
 
@@ -72,6 +74,7 @@ final readonly class BenchController
             'pairs' => null === $device ? [] : self::pairs($view, $device),
             'device' => $device,
             'sheet' => null === $device ? null : RunSheet::of($view->plan, $device),
+            'photos' => null === $device ? [] : $this->photos->of($view->job, $device->key),
             'keypads' => null === $device ? [] : $this->keypads($view, $device),
             'url' => $this->url($view),
             'shortUrl' => $this->shortUrl($view),
