@@ -18,6 +18,15 @@ window.vorhutRing = function () {
     } catch (e) { /* the strip says it */ }
 };
 
+/* A scanner ends each code like a line: on a sheet that goes on to the next field that is read, and from the last one to the button. */
+document.addEventListener('keydown', function (event) {
+    if (event.key !== 'Enter' || !event.target.closest || !event.target.closest('.reads')) { return; }
+    event.preventDefault();
+    var fields = Array.from(event.target.closest('.reads').querySelectorAll('input'));
+    var next = fields[fields.indexOf(event.target) + 1] || event.target.form.querySelector('button[value=done]');
+    if (next) { next.focus(); }
+});
+
 document.addEventListener('alpine:init', function () {
     /* A photo is made smaller before it goes over a slow network; what it said besides the picture stays behind here already. */
     Alpine.data('photo', function () {
@@ -26,7 +35,7 @@ document.addEventListener('alpine:init', function () {
                 var field = this.$el;
                 var file = field.files[0];
                 if (!file || !window.createImageBitmap || !window.DataTransfer) { return; }
-                createImageBitmap(file, { imageOrientation: 'from-image' }).then(function (picture) {
+                window.createImageBitmap(file, { imageOrientation: 'from-image' }).then(function (picture) {
                     var share = Math.min(1, 1600 / Math.max(picture.width, picture.height));
                     var sheet = document.createElement('canvas');
                     sheet.width = Math.round(picture.width * share);
@@ -34,8 +43,8 @@ document.addEventListener('alpine:init', function () {
                     sheet.getContext('2d').drawImage(picture, 0, 0, sheet.width, sheet.height);
                     sheet.toBlob(function (blob) {
                         if (!blob || field.files[0] !== file) { return; }
-                        var files = new DataTransfer();
-                        files.items.add(new File([blob], 'photo.jpg', { type: 'image/jpeg' }));
+                        var files = new window.DataTransfer();
+                        files.items.add(new window.File([blob], 'photo.jpg', { type: 'image/jpeg' }));
                         field.files = files.files;
                     }, 'image/jpeg', 0.85);
                 }, function () { /* the server says what it is */ });

@@ -49,6 +49,20 @@ final class SettingsPagesTest extends JobPagesTestCase
         );
     }
 
+    public function testTheBoxIsHeldAgainstItsListAndWhatNoPageTellsIsLookedAt(): void
+    {
+        $this->enter('technician');
+        $this->mark('cam-05', 'unpack', ['state' => 'open']);
+        $this->mark('cam-05', 'unpack', ['state' => 'done', 'missing' => ['safety rope', 'a wish'], 'note' => 'ordered']);
+        self::assertSame('Missing: safety rope. ordered', $this->plan($this->job)->marksOf('cam-05')['unpack']->note);
+        $this->mark('cam-05', 'dial', ['state' => 'open']);
+        $this->mark('cam-05', 'dial', ['state' => 'done', 'typed_dialSize' => '3', 'note' => 'before its turn']);
+        $this->page('bench?sel=devices/cam-05');
+        $this->send('/bench/looked', ['device' => 'cam-05'], ['local' => ['dialSize']]);
+        $value = $this->plan($this->job)->devices['cam-05']->setting('dialSize');
+        self::assertSame([$value->set, 'Technician'], [$value->seen, $value->seenBy]);
+    }
+
     public function testASettingIsCheckedByItsTypeAndKeptInOneForm(): void
     {
         $this->enter();

@@ -32,7 +32,7 @@ abstract class JobPagesTestCase extends ApplicationTestCase
         $this->journal()->write($this->fresh($this->job), new Change(new Message('x'), array_values($edits)), 'Mara');
     }
 
-    /** @param array<string, string> $more what the form of a step holds besides */
+    /** @param array<string, string|list<string>> $more what the form of a step holds besides */
     protected function mark(string $device, string $step, array $more): Crawler
     {
         $back = '/j/'.$this->job->slug.'/bench?sel=devices/'.$device;

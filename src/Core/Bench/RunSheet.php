@@ -280,6 +280,45 @@ final readonly class RunSheet
         return new Change($why, $edits);
     }
 
+    /**
+     * What was put in by hand and no page of it tells: only a look at it shows that it is so.
+     *
+     * @return array<string, SettingSlot> by local name
+     */
+    public function toLookAt(): array
+    {
+        $pages = $this->device->kind->adminFields();
+        $left = [];
+        foreach ($this->device->steps as $step) {
+            foreach (true === $this->mark($step)?->isDone() ? $this->slots($step->records) : [] as $slot) {
+                $isTold = isset($pages[$slot->local]) || null !== $slot->setting->secret;
+                if (!$isTold && null !== $slot->value->set && $slot->value->seen !== $slot->value->set) {
+                    $left[$slot->local] = $slot;
+                }
+            }
+        }
+
+        return $left;
+    }
+
+    /**
+     * Somebody looked, and these are as they were set.
+     *
+     * @param list<string> $locals
+     */
+    public function looked(array $locals): Change
+    {
+        $edits = [];
+        foreach (array_intersect_key($this->toLookAt(), array_flip($locals)) as $slot) {
+            $edits[] = Edit::setting($slot->ref, Face::Seen, $slot->value->seen, $slot->value->set);
+            if (null !== $slot->value->odd) {
+                $edits[] = Edit::put('settings', (string) $slot->ref, 'odd', $slot->value->odd, null);
+            }
+        }
+
+        return new Change(new Message('{tag}: looked at, as set.', ['tag' => $this->device->tag]), $edits);
+    }
+
     /** The wait of a step begins, or begins anew. */
     public function waitChange(Step $step, string $by, string $at): Change
     {

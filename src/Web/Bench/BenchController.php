@@ -98,7 +98,7 @@ final readonly class BenchController
         $device = $view->plan->devices[$form->getString('device')] ?? throw new NotFoundHttpException('There is no such device.');
         $step = $device->kind->step($form->getString('step')) ?? throw new NotFoundHttpException('There is no such step.');
         $state = $form->getString('state');
-        $note = trim($form->getString('note'));
+        $note = self::note($device, $form);
         $at = 'mark:'.$device->key.'.'.$step->code;
         $sheet = RunSheet::of($view->plan, $device);
         [$typed, $wrong] = $this->typed($view->plan, $sheet->slots($step->records), 'typed_', $form);
@@ -145,6 +145,39 @@ final readonly class BenchController
         }
 
         return $this->pages->back($request, "/j/$slug/bench?sel=devices/".$device->key);
+    }
+
+    /** What no page tells is seen by looking: only what is ticked was looked at. */
+    #[Route('/j/{slug}/bench/looked', name: 'looked', methods: ['POST'])]
+    #[IsGranted('ROLE_TECHNICIAN')]
+    public function looked(Request $request, string $slug): Response
+    {
+        $this->pages->checkToken($request);
+        $view = $this->pages->open($slug);
+        $device = $view->plan->devices[$request->request->getString('device')]
+            ?? throw new NotFoundHttpException('There is no such device.');
+        $change = RunSheet::of($view->plan, $device)->looked(array_values(array_filter($request->request->all('local'), is_string(...))));
+        try {
+            $change->isEmpty()
+                ? $this->feedback->tell(new Message('Tick what you looked at.'))
+                : $this->journal->write($view->job, $change, $this->pages->user());
+        } catch (Conflict|Refused $e) {
+            $this->feedback->tell($e->said());
+        }
+
+        return $this->pages->back($request, "/j/$slug/bench?sel=devices/".$device->key);
+    }
+
+    /**
+     * What was ticked as missing of the kit list stands in the note, in front of what was typed.
+     *
+     * @param InputBag<string> $form
+     */
+    private static function note(Device $device, InputBag $form): string
+    {
+        $missing = array_intersect($device->kind->kit, array_filter($form->all('missing'), is_string(...)));
+
+        return trim(([] === $missing ? '' : 'Missing: '.implode(', ', $missing).'. ').trim($form->getString('note')));
     }
 
     /** A wait runs on the server: both technicians see it, and it survives a reload and another device in hand. */

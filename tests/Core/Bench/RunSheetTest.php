@@ -291,6 +291,22 @@ final class RunSheetTest extends TestCase
         );
     }
 
+    public function testWhatNoPageTellsIsSeenByLookingAndOnlyWhatWasLookedAt(): void
+    {
+        $plan = self::plan();
+        self::assertSame([], RunSheet::of($plan, $plan->devices['c'])->toLookAt(), 'nothing is set yet');
+        $plan = self::marked(self::marked($plan, 'c', 'dial'), 'c', 'name');
+        $sheet = RunSheet::of($plan, $plan->devices['c']);
+        self::assertSame(['dialSize'], array_keys($sheet->toLookAt()), 'its page tells the host name');
+        self::assertTrue($sheet->looked([])->isEmpty());
+        self::assertTrue($sheet->looked(['hostName', 'nothing'])->isEmpty());
+        $after = $plan->with($sheet->looked(['dialSize']));
+        $value = $after->devices['c']->setting('dialSize');
+        self::assertNotNull($value->set);
+        self::assertSame($value->set, $value->seen);
+        self::assertSame([], RunSheet::of($after, $after->devices['c'])->toLookAt());
+    }
+
     public function testTheCurrentStopIsWhereSomethingIsLeft(): void
     {
         $plan = self::plan();
