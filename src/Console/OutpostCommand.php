@@ -5,13 +5,16 @@ declare(strict_types=1);
 namespace Vorhut\Console;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Doctrine\Persistence\ManagerRegistry;
 use Revolt\EventLoop;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
+use Vorhut\Core\Wire\Scrubbed;
 use Vorhut\Entity\WorkOrder;
 use Vorhut\Exchange\Jobs;
 use Vorhut\Journal\Journal;
+use Vorhut\Outpost\Claimer;
 use Vorhut\Outpost\Orders;
 use Vorhut\Outpost\ProbeRun;
 
@@ -21,6 +24,8 @@ use function Amp\delay;
 final readonly class OutpostCommand
 {
     private const DAY = 86400;
+    /** Characters of what went wrong. */
+    private const LONGEST = 500;
 
     public function __construct(
         private Orders $orders,
@@ -28,6 +33,7 @@ final readonly class OutpostCommand
         private EntityManagerInterface $manager,
         private Jobs $jobs,
         private Journal $journal,
+        private ManagerRegistry $managers,
     ) {
     }
 
@@ -39,30 +45,36 @@ final readonly class OutpostCommand
         foreach ([\SIGTERM, \SIGINT] as $signal) {
             EventLoop::unreference(EventLoop::onSignal($signal, static fn () => exit(CommandInput::DONE)));
         }
+        $me = Claimer::here();
         $this->orders->requeue();
         $until = 0 === $seconds ? \PHP_INT_MAX : time() + $seconds;
         for ($tidied = 0; time() < $until;) {
-            $this->manager->clear();
+            $this->afresh();
             if (time() - $tidied > self::DAY) {
                 $tidied = time();
                 $this->tidy($output);
             }
-            $order = $this->orders->claim();
+            $order = $this->orders->claim($me);
             if (null === $order) {
                 delay(0.3);
                 continue;
             }
+            // Known before anything can go wrong with what is in memory.
+            [$id, $slug, $kind] = [(int) $order->id, $order->job->slug, $order->kind];
+            $alive = EventLoop::unreference(EventLoop::repeat(Orders::CLAIM_SECONDS / 4, function () use ($id, $me): void {
+                $this->orders->holds($id, $me);
+            }));
             try {
-                $result = $this->work($order);
-                $this->orders->end($order, true, $result);
+                $result = $this->work($order, $me);
+                $well = true;
             } catch (\Throwable $e) {
-                $result = $e->getMessage();
-                $this->orders->end($order, false, $result);
+                $result = Scrubbed::text($e->getMessage(), self::LONGEST);
+                $well = false;
             }
-            $output->writeln(
-                \sprintf('%s %s %s: %s', date('H:i:s'), $order->job->slug, $order->kind, $result),
-                OutputInterface::OUTPUT_RAW,
-            );
+            EventLoop::cancel($alive);
+            $this->afresh();
+            $this->orders->end($id, $me, $well, $result);
+            $output->writeln(\sprintf('%s %s %s: %s', date('H:i:s'), $slug, $kind, $result), OutputInterface::OUTPUT_RAW);
         }
 
         return CommandInput::DONE;
@@ -80,7 +92,17 @@ final readonly class OutpostCommand
         }
     }
 
-    private function work(WorkOrder $order): string
+    /** Nothing is left of the last order; what a failure closed is open again, or every order after it would fail too. */
+    private function afresh(): void
+    {
+        if ($this->manager->isOpen()) {
+            $this->manager->clear();
+        } else {
+            $this->managers->resetManager();
+        }
+    }
+
+    private function work(WorkOrder $order, Claimer $me): string
     {
         $tests = $order->what['tests'] ?? null;
         $keys = \is_array($tests) ? array_values(array_filter($tests, is_string(...))) : null;
@@ -94,7 +116,8 @@ final readonly class OutpostCommand
         if (\is_int($after) && $after > 0) {
             delay($after);
         }
-        $done = $this->round->run($order->job, $keys, $order->orderedBy);
+        $id = (int) $order->id;
+        $done = $this->round->run($order->job, $keys, $order->orderedBy, fn (): bool => $this->orders->holds($id, $me));
 
         return trim(($said ?? '').\sprintf(' %d tests run.', $done));
     }

@@ -45,6 +45,10 @@ class WorkOrder
     #[ORM\Column(length: 40, nullable: true)]
     public ?string $claimedAt = null;
 
+    /** Which process has it in hand. */
+    #[ORM\Column(length: 120, nullable: true)]
+    public ?string $claimedBy = null;
+
     #[ORM\Column(type: 'text', nullable: true)]
     public ?string $result = null;
 

@@ -56,7 +56,8 @@ final readonly class Photos
     {
         $all = [];
         foreach ($this->manager->getConnection()->executeQuery(
-            'SELECT id, device, step, made_by, made_at FROM photo WHERE job_id = ?'.(null === $device ? '' : ' AND device = ?').' ORDER BY id',
+            'SELECT id, device, step, made_by, made_at FROM photo WHERE job_id = ?'
+                .(null === $device ? '' : ' AND device = ?').' ORDER BY id',
             null === $device ? [$job->id] : [$job->id, $device],
         )->iterateAssociative() as $row) {
             $row = new Row($row);

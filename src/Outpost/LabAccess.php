@@ -85,6 +85,11 @@ final readonly class LabAccess implements NetworkAccess
         $from->send(Ipv4::fromString('127.0.0.1'), $this->labPort, $packet);
     }
 
+    public function mayFollow(Place $place, Ipv4 $seen): bool
+    {
+        return $seen->isLoopback();
+    }
+
     public function seenAs(Ipv4 $site): Ipv4
     {
         return Loopback::of($site);

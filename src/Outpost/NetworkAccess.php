@@ -42,6 +42,13 @@ interface NetworkAccess
     /** A question to a group of the segment, sent from the given socket. */
     public function group(Datagrams $from, Ipv4 $group, int $port, string $packet): void;
 
+    /**
+     * Whether something may be sent where an answer says: a device names addresses too, and nobody vouches for it.
+     *
+     * @param Ipv4 $seen as it stands in the answer
+     */
+    public function mayFollow(Place $place, Ipv4 $seen): bool;
+
     /** How an address of the site looks from here: in the lab everything is on loopback. */
     public function seenAs(Ipv4 $site): Ipv4;
 }

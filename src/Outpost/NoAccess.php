@@ -39,6 +39,11 @@ final class NoAccess implements NetworkAccess
         throw self::nowhere();
     }
 
+    public function mayFollow(Place $place, Ipv4 $seen): bool
+    {
+        return false;
+    }
+
     public function seenAs(Ipv4 $site): Ipv4
     {
         return $site;

@@ -6,13 +6,18 @@ namespace Vorhut\Outpost;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Psr\Clock\ClockInterface;
+use Vorhut\Core\Plan\Row;
 use Vorhut\Entity\Job;
 use Vorhut\Entity\WorkOrder;
 
-/** Work for the outpost, one claim at a time; what a process that died had claimed is claimed again after a while. */
+/**
+ * Work for the outpost. Whoever claims an order has it for a while, and again for a while with every sign of life; what a process had that
+ * died is claimed by another, and what it still has is not.
+ */
 final readonly class Orders
 {
-    private const CLAIM_SECONDS = 90;
+    /** How long a claim holds without a sign of life. */
+    public const CLAIM_SECONDS = 90;
 
     public function __construct(private EntityManagerInterface $manager, private ClockInterface $clock)
     {
@@ -28,11 +33,11 @@ final readonly class Orders
         return $order;
     }
 
-    public function claim(): ?WorkOrder
+    public function claim(Claimer $by): ?WorkOrder
     {
         $connection = $this->manager->getConnection();
         $now = $this->clock->now();
-        $id = $connection->transactional(static function () use ($connection, $now): ?int {
+        $id = $connection->transactional(static function () use ($connection, $now, $by): ?int {
             $id = $connection->fetchOne(
                 "SELECT id FROM work_order WHERE kind IN ('prove', 'write') AND (state = 'waiting' OR (state = 'claimed' AND "
                     .'claimed_at < ?)) ORDER BY id LIMIT 1 FOR UPDATE SKIP LOCKED',
@@ -42,8 +47,8 @@ final readonly class Orders
                 return null;
             }
             $connection->executeStatement(
-                "UPDATE work_order SET state = 'claimed', claimed_at = ? WHERE id = ?",
-                [$now->format(\DATE_ATOM), $id],
+                "UPDATE work_order SET state = 'claimed', claimed_at = ?, claimed_by = ? WHERE id = ?",
+                [$now->format(\DATE_ATOM), (string) $by, $id],
             );
 
             return (int) $id;
@@ -52,19 +57,47 @@ final readonly class Orders
         return null === $id ? null : $this->manager->find(WorkOrder::class, $id);
     }
 
-    /** A worker that starts takes up what its predecessor left: there is one worker to a database. */
-    public function requeue(): int
+    /** A sign of life. @return bool whether the order is still the claimer's */
+    public function holds(int $order, Claimer $by): bool
     {
-        return (int) $this->manager->getConnection()->executeStatement(
-            "UPDATE work_order SET state = 'waiting' WHERE state = 'claimed' AND kind IN ('prove', 'write')",
+        $connection = $this->manager->getConnection();
+        $mine = [$order, (string) $by];
+        $connection->executeStatement(
+            "UPDATE work_order SET claimed_at = ? WHERE id = ? AND claimed_by = ? AND state = 'claimed'",
+            [$this->clock->now()->format(\DATE_ATOM), ...$mine],
         );
+
+        return false !== $connection->fetchOne("SELECT 1 FROM work_order WHERE id = ? AND claimed_by = ? AND state = 'claimed'", $mine);
     }
 
-    public function end(WorkOrder $order, bool $well, string $result): void
+    /** A worker that starts takes up what is left of those that are known to be gone. @return int how much */
+    public function requeue(): int
+    {
+        $connection = $this->manager->getConnection();
+        $taken = 0;
+        foreach ($connection->fetchAllAssociative(
+            "SELECT id, claimed_by FROM work_order WHERE state = 'claimed' AND kind IN ('prove', 'write')",
+        ) as $row) {
+            $by = \is_string($row['claimed_by']) ? $row['claimed_by'] : '';
+            // What an older version claimed says not by whom; there was one worker then.
+            if ('' === $by || true === Claimer::tryFromString($by)?->isGone()) {
+                $taken += (int) $connection->executeStatement(
+                    "UPDATE work_order SET state = 'waiting', claimed_by = NULL WHERE id = ? AND state = 'claimed' "
+                        ."AND COALESCE(claimed_by, '') = ?",
+                    [$row['id'], $by],
+                );
+            }
+        }
+
+        return $taken;
+    }
+
+    /** Nothing is ended that somebody else has in hand by now. */
+    public function end(int $order, Claimer $by, bool $well, string $result): void
     {
         $this->manager->getConnection()->executeStatement(
-            'UPDATE work_order SET state = ?, result = ? WHERE id = ?',
-            [$well ? 'done' : 'failed', $result, $order->id],
+            'UPDATE work_order SET state = ?, result = ? WHERE id = ? AND claimed_by = ?',
+            [$well ? 'done' : 'failed', $result, $order, (string) $by],
         );
     }
 
@@ -72,6 +105,26 @@ final readonly class Orders
     public function open(Job $job): array
     {
         return $this->manager->getRepository(WorkOrder::class)->findBy(['job' => $job, 'state' => ['waiting', 'claimed']], ['id' => 'ASC']);
+    }
+
+    /**
+     * Orders to prove that failed and that no other has made good since: why, and whose they were. The newest first.
+     *
+     * @return list<array{by: string, why: string}>
+     */
+    public function failed(Job $job, int $most = 3): array
+    {
+        $failed = [];
+        foreach ($this->manager->getConnection()->fetchAllAssociative(
+            "SELECT ordered_by, result FROM work_order WHERE job_id = ? AND kind = 'prove' AND state = 'failed' AND id > COALESCE(("
+                ."SELECT MAX(id) FROM work_order WHERE job_id = ? AND kind = 'prove' AND state = 'done'), 0) ORDER BY id DESC LIMIT ".$most,
+            [$job->id, $job->id],
+        ) as $row) {
+            $row = new Row($row);
+            $failed[] = ['by' => $row->text('ordered_by'), 'why' => $row->text('result')];
+        }
+
+        return $failed;
     }
 
     /** @return list<WorkOrder> what was ordered last of a kind, ended or not, the newest first */

@@ -11,6 +11,7 @@ use Vorhut\Core\Proof\Proof;
 use Vorhut\Core\Proof\ProofTest;
 use Vorhut\Core\Proof\TestPlan;
 use Vorhut\Core\Text\Message;
+use Vorhut\Core\Wire\WireError;
 use Vorhut\Entity\Job;
 use Vorhut\Journal\Author;
 use Vorhut\Journal\Conflict;
@@ -18,6 +19,7 @@ use Vorhut\Journal\Journal;
 use Vorhut\Journal\Records;
 use Vorhut\Journal\Refused;
 use Vorhut\Secrets\Vault;
+use Vorhut\Socket\Background;
 
 use function Amp\async;
 
@@ -40,7 +42,7 @@ final readonly class ProbeRun
 
     /**
      * @param list<string>|null                $keys null for all tests
-     * @param (\Closure(ProofTest): void)|null $told  hears of every test that is done
+     * @param (\Closure(ProofTest): mixed)|null $told  hears of every test that is done; false from it ends the round: somebody else goes on
      *
      * @return int how many were proved
      */
@@ -74,7 +76,13 @@ final readonly class ProbeRun
                     $some,
                 );
                 foreach ($some as $i => $test) {
-                    $evidence = $running[$i]->await();
+                    try {
+                        $evidence = $running[$i]->await();
+                    } catch (\Throwable $e) {
+                        // A fault of ours at one device: the others are asked all the same, and it is said where it would be looked for.
+                        Background::report('test '.$test->key, $e);
+                        $evidence = Evidence::notAsked(new Message('the outpost failed at it: {reason}', ['reason' => $e->getMessage()]));
+                    }
                     $this->journal->evidence($job, 'observations', [
                         'key' => bin2hex(random_bytes(10)),
                         'test' => $test->key,
@@ -91,7 +99,9 @@ final readonly class ProbeRun
                         'evidence' => $evidence->lines,
                     ]);
                     ++$done;
-                    null === $told || $told($test);
+                    if (null !== $told && false === $told($test)) {
+                        return $done;
+                    }
                     // What is contrary is asked what it really holds; what answered is asked too, once.
                     if (Outcome::NotAsked !== $evidence->outcome && ($evidence->outcome !== $test->wanted || 'reach' === $what)) {
                         $look[$test->to] = true;
@@ -143,13 +153,15 @@ final readonly class ProbeRun
                 }
             }
             foreach ($reading as $key => $future) {
-                $seen = $future->await();
-                $change = null === $seen ? null : Reader::change($plan, $plan->devices[$key], $seen);
                 try {
+                    $seen = $future->await();
+                    $change = null === $seen ? null : Reader::change($plan, $plan->devices[$key], $seen);
                     null === $change || $this->journal->write($job, $change, Author::OUTPOST);
                 } catch (Conflict|Refused) {
                     // Somebody changed it while we looked; the next look will see.
                     continue;
+                } catch (OutpostError|WireError $e) {
+                    Background::report('read-back of '.$key, $e);
                 }
             }
         }

@@ -76,7 +76,7 @@ final class Prover
         $from = \sprintf('%s > %s:%s', $place->address, $address, $port);
         if (Transport::Udp === $port->transport) {
             // Over UDP only a protocol can say that somebody is there; the one that is asked here is SIP.
-            $caller = new SipCaller($this->access, $place->address, 'outpost', '');
+            $caller = new SipCaller($this->access, $place, 'outpost', '');
             try {
                 return $caller->alive($address);
             } finally {
@@ -301,7 +301,7 @@ final class Prover
         if (null === $account || null === $registrar || !$place->mayAsk($registrar)) {
             return Evidence::notAsked(new Message('there is no account or no registrar to ask'));
         }
-        $caller = new SipCaller($this->access, $place->address, $account->user, $secretOf($account->key) ?? '');
+        $caller = new SipCaller($this->access, $place, $account->user, $secretOf($account->key) ?? '');
         try {
             return $caller->register($registrar);
         } finally {
@@ -322,7 +322,7 @@ final class Prover
         if (\in_array($number, Dial::emergency($plan), true)) {
             return Evidence::notAsked(new Message('an emergency number: never dialled'));
         }
-        $caller = new SipCaller($this->access, $place->address, $account->user, $secretOf($account->key) ?? '');
+        $caller = new SipCaller($this->access, $place, $account->user, $secretOf($account->key) ?? '');
         try {
             return $caller->call(
                 $pbx,
@@ -342,7 +342,7 @@ final class Prover
         if (null === $address || !$place->mayAsk($address)) {
             return Evidence::notAsked(new Message('it has no address in a network of this job'));
         }
-        $caller = new SipCaller($this->access, $place->address, 'outpost', '');
+        $caller = new SipCaller($this->access, $place, 'outpost', '');
         try {
             return $caller->call($address, 'room', $address, null, 6.0);
         } finally {

@@ -8,6 +8,7 @@ use Amp\Future;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Text\Message;
+use Vorhut\Core\Wire\Scrubbed;
 use Vorhut\Core\Wire\Sdp\Session;
 use Vorhut\Core\Wire\Sip\Address;
 use Vorhut\Core\Wire\Sip\Digest;
@@ -29,6 +30,8 @@ final class SipCaller
     private const SOUND_PATIENCE = 6.0;
     /** Packets of 20 ms that must have come through each way. */
     private const SOUND_LEAST = 20;
+    /** Below it stand the services of a machine (RFC 6335 §6), none of which is a call. */
+    private const LEAST_PORT = 1024;
     /** How long a far end may take to confirm that it stopped ringing. */
     private const CANCEL_SECONDS = 4.0;
 
@@ -41,13 +44,13 @@ final class SipCaller
 
     public function __construct(
         private readonly NetworkAccess $access,
-        private readonly Ipv4 $place,
+        private readonly Place $place,
         private readonly string $user,
         private readonly string $secret,
     ) {
         $this->callId = bin2hex(random_bytes(10)).'@outpost';
         $this->tag = bin2hex(random_bytes(4));
-        $this->line = new SipLine($access->datagrams($place), function (SipMessage $request, Ipv4 $from, int $port): void {
+        $this->line = new SipLine($access->datagrams($place->address), function (SipMessage $request, Ipv4 $from, int $port): void {
             if ('ACK' !== $request->method) {
                 $this->line->answer(
                     $request,
@@ -74,7 +77,7 @@ final class SipCaller
             ? new Evidence(Outcome::Silent, Plain::words(0), $this->log)
             : new Evidence(Outcome::Answers, new Message('SIP {status}, "{name}"', [
                 'status' => $answer->status,
-                'name' => $answer->header('Server') ?? $answer->header('User-Agent') ?? $answer->reason,
+                'name' => Scrubbed::text($answer->header('Server') ?? $answer->header('User-Agent') ?? $answer->reason),
             ]), $this->log);
     }
 
@@ -158,6 +161,19 @@ final class SipCaller
         ]);
         // With a route the proxy hands on; without, the far end is spoken to directly.
         $hop = [] === $routes ? [Ipv4::tryFromString($remote->host()) ?? $host, $remote->port()] : [$host, 5060];
+        if (!$this->mayFollow(...$hop)) {
+            $this->log[] = \sprintf('its answer wants what follows sent to %s:%d: not followed', ...$hop);
+            $hop = [$host, 5060];
+        }
+        if (null !== $far && !$this->mayFollow($far->address, $far->port)) {
+            $this->line->tell($dialog('ACK', $answer->sequence()), ...$hop);
+            $this->line->ask($dialog('BYE', $answer->sequence() + 1), $hop[0], $hop[1], 4.0);
+
+            return new Evidence(Outcome::NotAsked, new Message(
+                'it answered, and wants the sound sent to {address}, port {port}, which is not of this job: nothing was sent there',
+                ['address' => (string) $far->address, 'port' => $far->port],
+            ), $this->log);
+        }
         $this->line->tell($dialog('ACK', $answer->sequence()), ...$hop);
         $this->log[] = '> ACK';
         if (null !== $far) {
@@ -187,7 +203,11 @@ final class SipCaller
                 $reported->lost,
                 $reported->jitter / 8,
             );
-        $at = ['name' => $answer->header('User-Agent') ?? new Message('a device'), 'address' => $remote->host()];
+        $name = $answer->header('User-Agent');
+        $at = [
+            'name' => null === $name ? new Message('a device') : Scrubbed::text($name),
+            'address' => Scrubbed::text($remote->host()),
+        ];
         if (null !== $pbx && $remote->host() === (string) $this->access->seenAs($pbx)) {
             return new Evidence(Outcome::Voicemail, new Message('voicemail of the PBX answered: no pass'), $this->log);
         }
@@ -296,6 +316,12 @@ final class SipCaller
         return $answer;
     }
 
+    /** Where an answer sends us: only into networks of the job, and to no port at which something else than a call may listen. */
+    private function mayFollow(Ipv4 $to, int $port): bool
+    {
+        return $port >= self::LEAST_PORT && $this->access->mayFollow($this->place, $to);
+    }
+
     private function via(): string
     {
         return \sprintf(
@@ -312,9 +338,9 @@ final class SipCaller
             $port = 40000 + 2 * random_int(0, 499);
             $media = null;
             try {
-                $media = $this->access->datagrams($this->place, $port);
+                $media = $this->access->datagrams($this->place->address, $port);
 
-                return new AudioLine($media, $this->access->datagrams($this->place, $port + 1), 500, random_int(1, 0x7FFFFFFF));
+                return new AudioLine($media, $this->access->datagrams($this->place->address, $port + 1), 500, random_int(1, 0x7FFFFFFF));
             } catch (\Throwable) {
                 $media?->close();
             }

@@ -96,6 +96,11 @@ final class SiteAccess implements NetworkAccess
         $from->send($group, $port, $packet);
     }
 
+    public function mayFollow(Place $place, Ipv4 $seen): bool
+    {
+        return $place->mayAsk($seen);
+    }
+
     public function seenAs(Ipv4 $site): Ipv4
     {
         return $site;

@@ -14,6 +14,7 @@ use Vorhut\Core\Plan\Row;
 use Vorhut\Core\Plan\SettingChange;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\ProvisioningFile;
+use Vorhut\Core\Wire\Scrubbed;
 use Vorhut\Entity\Job;
 use Vorhut\Journal\Author;
 use Vorhut\Journal\Journal;
@@ -60,7 +61,7 @@ final readonly class FileServer
                 'mac' => (string) $known,
                 'at' => $this->journal->now(),
                 'address' => $address,
-                'agent' => mb_substr($agent, 0, 200),
+                'agent' => Scrubbed::text($agent),
                 'file' => $served->version,
                 'status' => $served->status,
                 'onSite' => !$fromLab,

@@ -6,7 +6,6 @@ namespace Vorhut\Socket;
 
 use Amp\DeferredFuture;
 use Amp\TimeoutCancellation;
-use Revolt\EventLoop;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Wire\Sip\SipMessage;
 use Vorhut\Core\Wire\Unreadable;
@@ -21,6 +20,8 @@ final class SipLine
 {
     public const T1 = 0.5;
     public const TIMER_F = 32.0;
+    /** Transactions that are remembered at a time. */
+    private const REMEMBERED = 4000;
 
     /** @var array<string, DeferredFuture<SipMessage>> branch and method → who waits for the final answer */
     private array $waiting = [];
@@ -28,9 +29,9 @@ final class SipLine
     private array $listening = [];
     /** @var array<string, true> */
     private array $heard = [];
-    /** @var array<string, array{Ipv4, int, string}> branch, method and sender → last answer given */
+    /** @var array<string, array{Ipv4, int, string, float}> branch, method and sender → last answer given, and when; the oldest first */
     private array $answered = [];
-    /** @var array<string, true> requests under work that have no answer yet */
+    /** @var array<string, float> requests under work that have no answer yet → since when; the oldest first */
     private array $working = [];
     private bool $closed = false;
 
@@ -97,10 +98,9 @@ final class SipLine
     public function answer(SipMessage $request, SipMessage $response, Ipv4 $to, int $port): void
     {
         $key = self::transaction($request, $to, $port);
-        $this->answered[$key] = [$to, $port, (string) $response];
-        EventLoop::unreference(EventLoop::delay(self::TIMER_F, function () use ($key): void {
-            unset($this->answered[$key]);
-        }));
+        $this->forget();
+        unset($this->answered[$key]);
+        $this->answered[$key] = [$to, $port, (string) $response, microtime(true)];
         if ($response->status >= 200) {
             unset($this->working[$key]);
         }
@@ -137,10 +137,14 @@ final class SipLine
         }
         if (!$message->isRequest()) {
             $key = $message->branch().' '.$message->sequenceMethod();
+            if (!isset($this->waiting[$key])) {
+                // Nobody waits for it any more, or nobody ever asked.
+                return;
+            }
             $this->heard[$key] = true;
             if ($message->status < 200) {
                 isset($this->listening[$key]) && ($this->listening[$key])($message);
-            } elseif (isset($this->waiting[$key])) {
+            } else {
                 $deferred = $this->waiting[$key];
                 unset($this->waiting[$key]);
                 $deferred->complete($message);
@@ -151,19 +155,40 @@ final class SipLine
         $key = self::transaction($message, $from, $port);
         if ('ACK' !== $message->method) {
             if (isset($this->answered[$key])) {
-                $this->socket->send(...$this->answered[$key]);
+                [$to, $toPort, $text] = $this->answered[$key];
+                $this->socket->send($to, $toPort, $text);
 
                 return;
             }
             if (isset($this->working[$key])) {
                 return;
             }
-            $this->working[$key] = true;
-            EventLoop::unreference(EventLoop::delay(self::TIMER_F, function () use ($key): void {
-                unset($this->working[$key]);
-            }));
+            $this->forget();
+            if (\count($this->working) >= self::REMEMBERED) {
+                // More at a time than anybody could answer: the sender asks again (§17.1.1.2).
+                return;
+            }
+            $this->working[$key] = microtime(true);
         }
         Background::run('SIP '.$message->method, fn () => ($this->onRequest)($message, $from, $port));
+    }
+
+    /**
+     * What is older than a transaction lives, and under a flood the oldest: a repeat of it is taken for a request anew. Both lists are in
+     * the order of time, so only their beginnings are looked at.
+     */
+    private function forget(): void
+    {
+        $before = microtime(true) - self::TIMER_F;
+        while (false !== $one = reset($this->answered)) {
+            if ($one[3] >= $before && \count($this->answered) < self::REMEMBERED) {
+                break;
+            }
+            unset($this->answered[(string) key($this->answered)]);
+        }
+        while (false !== ($since = reset($this->working)) && $since < $before) {
+            unset($this->working[(string) key($this->working)]);
+        }
     }
 
     /** What an answer must carry to belong to a request of ours (§17.1.3). */

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Tests\App;
 
+use Doctrine\ORM\EntityManagerInterface;
 use Symfony\Component\Console\Tester\CommandTester;
 use Vorhut\Console\Application;
 use Vorhut\Console\BadInput;
@@ -42,6 +43,40 @@ final class CommandsTest extends ApplicationTestCase
         $this->command('export', ['job' => 'nowhere']);
     }
 
+    public function testOneOrderThatFailsStopsNoOther(): void
+    {
+        $job = $this->jobOf('museum');
+        $orders = self::service(Orders::class);
+        $all = [
+            $orders->give($job, WorkOrder::WRITE, ['device' => 'nobody', 'tests' => []], 'Jo'),
+            $orders->give($job, WorkOrder::PROVE, ['tests' => []], 'Jo'),
+        ];
+        $manager = self::service(EntityManagerInterface::class);
+        // What a database does to it that refuses a value.
+        $manager->close();
+        self::assertFalse($manager->isOpen());
+
+        $shown = $this->command('outpost', ['--seconds' => '1'])->getDisplay();
+
+        self::assertStringContainsString('The device is gone.', $shown);
+        self::assertSame(['done', 'done'], array_map(
+            static fn (WorkOrder $one): mixed => $manager->getConnection()->fetchOne(
+                'SELECT state FROM work_order WHERE id = ?',
+                [$one->id],
+            ),
+            $all,
+        ));
+        // Why one failed is said where it was given, until another went well.
+        $manager->getConnection()->executeStatement("UPDATE work_order SET state = 'failed', result = 'no room' WHERE kind = 'prove'");
+        $job = self::service(Jobs::class)->find($job->slug) ?? self::fail('no job');
+        self::assertSame([['by' => 'Jo', 'why' => 'no room']], $orders->failed($job));
+        $manager->getConnection()->executeStatement(
+            "INSERT INTO work_order (job_id, kind, what, ordered_by, state) VALUES (?, 'prove', '{}', 'Jo', 'done')",
+            [$job->id],
+        );
+        self::assertSame([], $orders->failed($job));
+    }
+
     public function testAPassphraseComesFromAFileAndIsLongEnough(): void
     {
         $this->jobOf('museum');
@@ -65,7 +100,7 @@ final class CommandsTest extends ApplicationTestCase
         ));
         [$first, $second] = [$password('technician'), $password('lead')];
         self::assertNotSame($first, $second);
-        $users = self::service(\Doctrine\ORM\EntityManagerInterface::class)->getRepository(User::class)->findBy(['login' => 'nora']);
+        $users = self::service(EntityManagerInterface::class)->getRepository(User::class)->findBy(['login' => 'nora']);
         self::assertSame([['ROLE_LEAD'], 'Nora Vik'], [$users[0]->getRoles(), $users[0]->name]);
         self::assertTrue(password_verify($second, $users[0]->passwordHash));
         $this->expectExceptionMessage('not "king"');

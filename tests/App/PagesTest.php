@@ -12,7 +12,9 @@ use Symfony\Component\Security\Core\Exception\AccessDeniedException;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Text\Message;
+use Vorhut\Core\Wire\Picture;
 use Vorhut\Entity\Job;
+use Vorhut\Exchange\Photos;
 use Vorhut\Tests\Support\ApplicationTestCase;
 use Vorhut\Web\Frame\SecurityHeaders;
 
@@ -22,7 +24,9 @@ final class PagesTest extends ApplicationTestCase
     private const ROLES = [
         'login' => null, 'logout' => null, 'phone_file' => null, 'phone_file_short' => null,
         'along_worker' => null, 'along' => 'technician', 'along_marks' => 'technician',
-        'write' => 'technician', 'write_many' => 'technician',
+        'write' => 'technician', 'write_many' => 'technician', 'looked' => 'technician',
+        'photo' => 'viewer', 'photo_take' => 'technician', 'photo_drop' => 'technician',
+        'kinds' => 'viewer', 'kind' => 'viewer', 'kind_new' => 'lead', 'kind_write' => 'lead',
         'jobs' => 'viewer', 'brief' => 'viewer', 'networks' => 'viewer', 'devices' => 'viewer', 'bench' => 'viewer',
         'services' => 'viewer', 'proof' => 'viewer', 'handover' => 'viewer', 'handover_csv' => 'viewer', 'handover_json' => 'viewer',
         'find' => 'viewer', 'cure_preview' => 'viewer', 'handover_directory' => 'viewer', 'labels' => 'viewer',
@@ -37,6 +41,9 @@ final class PagesTest extends ApplicationTestCase
     public function testEveryRouteHasARoleRuleAndKeepsIt(): void
     {
         $job = $this->jobOf('museum');
+        $photos = self::service(Photos::class);
+        $photos->keep($this->fresh($job), 'cam-1', 'unpack', Picture::fromBytes(PhotosTest::JPEG), 'Jo', '2026-03-01T09:00:00Z');
+        $this->photo = $photos->of($this->fresh($job))[0]['id'];
         $ranks = ['viewer' => 1, 'technician' => 2, 'lead' => 3];
         $routes = self::service(RouterInterface::class)->getRouteCollection();
         $users = array_map($this->user(...), array_combine(array_keys($ranks), array_keys($ranks)));
@@ -335,6 +342,8 @@ final class PagesTest extends ApplicationTestCase
         return \in_array('GET', $route->getMethods(), true) ? 'GET' : 'POST';
     }
 
+    private int $photo = 0;
+
     private function path(Route $route, string $slug): string
     {
         return strtr($route->getPath(), [
@@ -343,6 +352,8 @@ final class PagesTest extends ApplicationTestCase
             '{what}' => 'addresses',
             '{device}' => 'cam-1',
             '{form}' => 'csv',
+            '{code}' => 'ptz-camera',
+            '{id}' => (string) $this->photo,
         ]);
     }
 

@@ -13,7 +13,7 @@ use Vorhut\Tests\Support\JobPagesTestCase;
 /** A photo at a step: kept without its place, once, seen by this job alone, taken away by whoever took it. */
 final class PhotosTest extends JobPagesTestCase
 {
-    private const JPEG = "\xFF\xD8\xFF\xE1\x00\x0BExif\0\0GPS\xFF\xC0\x00\x0B\x08\x00\x02\x00\x03\x01\x01\x11\x00"
+    public const JPEG = "\xFF\xD8\xFF\xE1\x00\x0BExif\0\0GPS\xFF\xC0\x00\x0B\x08\x00\x02\x00\x03\x01\x01\x11\x00"
         ."\xFF\xDA\x00\x08\x01\x01\x00\x00\x3F\x00\xAB\xFF\xD9";
 
     private function upload(string $bytes, string $step = 'unpack'): Crawler

@@ -19,6 +19,7 @@ use Vorhut\Entity\WorkOrder;
 use Vorhut\Exchange\Jobs;
 use Vorhut\Journal\KeptRows;
 use Vorhut\Journal\Records;
+use Vorhut\Outpost\Claimer;
 use Vorhut\Outpost\Orders;
 use Vorhut\Secrets\Secrets;
 use Vorhut\Secrets\Vault;
@@ -34,7 +35,7 @@ final class RecordsTest extends ApplicationTestCase
             FieldType::Flag => false,
             FieldType::Address => '10.64.20.31',
             FieldType::Mask => '/24',
-            FieldType::Network => '10.64.20.0/24',
+            FieldType::Network, FieldType::SiteNetwork => '10.64.20.0/24',
             FieldType::Mac => '00-00-5E-00-53-01',
             FieldType::Ranges => ['10.64.20.5', '10.64.20.9-10.64.20.12'],
             FieldType::LabelledRanges => [['range' => '10.64.20.5', 'for' => 'x y']],
@@ -201,12 +202,26 @@ final class RecordsTest extends ApplicationTestCase
         $job = $this->jobOf('museum');
         $given = $orders->give($job, WorkOrder::PROVE, ['tests' => ['a']], 'Jo');
         $orders->give($job, WorkOrder::FAULT, ['fault' => 'slow-boot'], 'Jo');
-        $claimed = array_map(static fn (): ?int => $orders->claim()?->id, [1, 2]);
+        $me = Claimer::here();
+        $claimed = array_map(static fn (): ?int => $orders->claim($me)?->id, [1, 2]);
         self::assertSame([$given->id, null], $claimed, 'the other is the lab\'s, and this one is taken');
-        self::assertSame(1, $orders->requeue(), 'a worker that starts takes up what its predecessor left');
-        $again = $orders->claim() ?? self::fail('nothing to claim');
+        self::assertSame(0, $orders->requeue(), 'whoever has it is alive');
+        self::assertTrue($orders->holds((int) $given->id, $me));
+        $connection = self::service(EntityManagerInterface::class)->getConnection();
+        $gone = Claimer::tryFromString(preg_replace('/ \d+ [0-9a-f]+$/D', ' 999999999 1', (string) $me) ?? '');
+        self::assertTrue($gone?->isGone());
+        self::assertFalse($me->isGone());
+        self::assertFalse(Claimer::tryFromString('another-machine 1 1')?->isGone(), 'nothing is known of it from here');
+        $connection->executeStatement('UPDATE work_order SET claimed_by = ? WHERE id = ?', ['another-machine 1 1', $given->id]);
+        self::assertSame(0, $orders->requeue());
+        self::assertFalse($orders->holds((int) $given->id, $me), 'another has it');
+        $orders->end((int) $given->id, $me, true, 'mine');
+        self::assertSame('claimed', $connection->fetchOne('SELECT state FROM work_order WHERE id = ?', [$given->id]));
+        $connection->executeStatement('UPDATE work_order SET claimed_by = ? WHERE id = ?', [(string) $gone, $given->id]);
+        self::assertSame(1, $orders->requeue(), 'a worker that starts takes up what a dead one left');
+        $again = $orders->claim($me) ?? self::fail('nothing to claim');
         self::assertSame($given->id, $again->id);
-        $orders->end($again, true, 'done');
+        $orders->end((int) $again->id, $me, true, 'done');
         self::assertSame(0, $orders->requeue());
     }
 

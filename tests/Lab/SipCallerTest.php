@@ -12,10 +12,13 @@ use Vorhut\Core\Wire\Rtp\Packet;
 use Vorhut\Core\Wire\Rtp\ReceiverReport;
 use Vorhut\Core\Wire\Sdp\Session;
 use Vorhut\Core\Wire\Sip\SipMessage;
+use Vorhut\Outpost\Adapter;
 use Vorhut\Outpost\LabAccess;
+use Vorhut\Outpost\Place;
 use Vorhut\Outpost\SipCaller;
 use Vorhut\Socket\LoopbackDatagrams;
 use Vorhut\Socket\SipLine;
+use Vorhut\Tests\Support\Jobs;
 
 /** The outpost as a caller, against far ends that behave in every way they can. */
 final class SipCallerTest extends TestCase
@@ -56,6 +59,15 @@ final class SipCallerTest extends TestCase
         yield 'answers, and nothing is heard' => [self::answering('10.91.20.10', false, false), Outcome::OneWaySound, 'nothing heard here'];
         yield 'answers, sound only one way' => [self::answering('10.91.20.10', true, false), Outcome::OneWaySound, 'nothing heard there'];
         yield 'answers, sound both ways' => [self::answering('10.91.20.10', true, true), Outcome::DeviceAnswers, 'sound both ways'];
+        yield 'the sound is wanted at a name server' => [
+            self::sending('127.91.20.10', 53), Outcome::NotAsked, 'port 53, which is not of this job',
+        ];
+        yield 'the sound is wanted elsewhere' => [
+            self::sending('203.0.113.9', 40000), Outcome::NotAsked, 'wants the sound sent to 203.0.113.9',
+        ];
+        yield 'busy, in words that are no text' => [static function (SipLine $line, SipMessage $request, Ipv4 $from, int $port): void {
+            'ACK' === $request->method || $line->answer($request, SipMessage::response($request, 486, "Geh\xF6rt \x1B[2J"), $from, $port);
+        }, Outcome::NotAnswered, '486: busy'];
         yield 'somebody else answers' => [self::answering('10.91.20.77', true, true), Outcome::OtherAnswers, 'answered by'];
     }
 
@@ -70,7 +82,7 @@ final class SipCallerTest extends TestCase
                 $behaviour($line, $request, $from, $port);
             },
         );
-        $caller = new SipCaller(new LabAccess(1), Ipv4::fromString(self::HERE), '2101', 'secret');
+        $caller = new SipCaller(new LabAccess(1), self::place(), '2101', 'secret');
         $evidence = $caller->call(Ipv4::fromString(self::THERE), '2102', Ipv4::fromString('10.91.20.10'), null, 3.0);
         $caller->close();
         $line->close();
@@ -78,11 +90,12 @@ final class SipCallerTest extends TestCase
         self::assertSame($outcome, $evidence->outcome, (string) $evidence->detail);
         self::assertStringContainsString($words, (string) $evidence->detail);
         self::assertStringStartsWith('> INVITE sip:2102@', $evidence->lines[0]);
+        self::assertIsString(json_encode($evidence->lines), 'whatever was said can be kept');
     }
 
     public function testARegistrationSaysWhichPartFailed(): void
     {
-        $caller = new SipCaller(new LabAccess(1), Ipv4::fromString(self::HERE), '2101', 'secret');
+        $caller = new SipCaller(new LabAccess(1), self::place(), '2101', 'secret');
         $line = new SipLine(
             new LoopbackDatagrams(Ipv4::fromString(self::THERE), 5060),
             static function (SipMessage $request, Ipv4 $from, int $port) use (&$line): void {
@@ -164,6 +177,35 @@ final class SipCallerTest extends TestCase
                 $line->answer($request, SipMessage::response($request, 200), $from, $port);
                 $line->answer($invite, SipMessage::response($invite, 487, null, [], '', 'x'), $from, $port);
             }
+        };
+    }
+
+    private static function place(): Place
+    {
+        return new Place(
+            (new Jobs())->segment('v', '10.91.20.0/24')->plan(),
+            'test',
+            new Adapter('lab', Ipv4::fromString(self::HERE)),
+        );
+    }
+
+    /** @return \Closure(SipLine, SipMessage, Ipv4, int): void answers, and names where the sound is to go */
+    private static function sending(string $address, int $to): \Closure
+    {
+        return static function (SipLine $line, SipMessage $request, Ipv4 $from, int $port) use ($address, $to): void {
+            'ACK' === $request->method || $line->answer(
+                $request,
+                SipMessage::response(
+                    $request,
+                    200,
+                    null,
+                    [['Contact', '<sip:x@198.51.100.9:9>'], ['Content-Type', 'application/sdp']],
+                    (string) new Session(Ipv4::fromString($address), $to, [0]),
+                    'far',
+                ),
+                $from,
+                $port,
+            );
         };
     }
 

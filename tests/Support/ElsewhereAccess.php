@@ -10,6 +10,7 @@ use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Network;
 use Vorhut\Outpost\Adapter;
 use Vorhut\Outpost\NetworkAccess;
+use Vorhut\Outpost\Place;
 use Vorhut\Outpost\SiteAccess;
 use Vorhut\Socket\Datagrams;
 
@@ -46,6 +47,11 @@ final readonly class ElsewhereAccess implements NetworkAccess
     public function group(Datagrams $from, Ipv4 $group, int $port, string $packet): void
     {
         $this->site->group($from, $group, $port, $packet);
+    }
+
+    public function mayFollow(Place $place, Ipv4 $seen): bool
+    {
+        return $place->mayAsk($seen);
     }
 
     public function seenAs(Ipv4 $site): Ipv4

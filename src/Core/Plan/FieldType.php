@@ -30,6 +30,8 @@ enum FieldType: string
     case Gateway = 'gateway';
     case Mask = 'mask';
     case Network = 'network';
+    /** One that a site may have, and that an outpost may therefore ask. */
+    case SiteNetwork = 'site-network';
     case Mac = 'mac';
     case HostName = 'hostname';
     case Number = 'number';
@@ -54,6 +56,8 @@ enum FieldType: string
     public const NO_GATEWAY = 'none';
     public const KEY_FORM = '[a-z0-9][a-z0-9._-]{0,127}';
 
+    /** A /8 is real: lighting is given one. */
+    private const WIDEST = 8;
     private const SIP = 5060;
 
     /**
@@ -81,6 +85,7 @@ enum FieldType: string
             self::Address => (string) Ipv4::fromString($text),
             self::Mask => (string) Mask::fromString($text),
             self::Network => (string) Network::fromString($text),
+            self::SiteNetwork => (string) self::ofASite(Network::fromString($text)),
             self::Mac => (string) Mac::fromString($text),
             self::HostName => (string) HostName::fromString($text),
             self::Number => 1 === preg_match('/^[0-9]{1,9}$/D', $text)
@@ -147,6 +152,26 @@ enum FieldType: string
             self::Sentence === $this && \is_array($stored) => self::stored(Message::fromStored($stored)),
             default => $this->read(\is_string($stored) ? $stored : $this->show($stored)),
         };
+    }
+
+    /** What a job declares, its outposts may ask: not this machine itself, no groups, not everybody (RFC 6890 §2.2.2). */
+    private static function ofASite(Network $network): Network
+    {
+        foreach (['0.0.0.0/8', '127.0.0.0/8', '224.0.0.0/3'] as $block) {
+            if ($network->overlaps(Network::fromString($block))) {
+                throw Malformed::because('{network} cannot be a network of a site: no host of it may be asked from elsewhere.', [
+                    'network' => $network,
+                ]);
+            }
+        }
+        if ($network->mask->prefix < self::WIDEST) {
+            throw Malformed::because('{network} is wider than any site: a network has a prefix of {n} or more.', [
+                'network' => $network,
+                'n' => self::WIDEST,
+            ]);
+        }
+
+        return $network;
     }
 
     private static function isDay(string $text): bool

@@ -28,7 +28,7 @@ final class Schema
             'segments' => [
                 Field::required('name', FieldType::Text),
                 Field::number('vlan', 1, 4094),
-                Field::required('network', FieldType::Network),
+                Field::required('network', FieldType::SiteNetwork),
                 Field::of('gateway', FieldType::Gateway),
                 Field::of('dns', FieldType::Address),
                 Field::of('pools', FieldType::Ranges),

@@ -142,6 +142,7 @@ final readonly class JobPages
             'undoable' => $this->journal->undoable($view->job, $by),
             'redoable' => $this->journal->redoable($view->job, $by),
             'orders' => $orders,
+            'failed' => 'proof' === $stage ? $this->orders->failed($view->job) : [],
             'strip' => Strip::of($view->plan),
             'now' => $this->clock->now()->getTimestamp(),
             // What was given out of an older state is asked for again at the next look.

@@ -106,6 +106,25 @@ final class FieldsTest extends TestCase
         Schema::field('devices', 'room')->read(str_repeat('ø', 251));
     }
 
+    public function testNoJobDeclaresThisMachineGroupsOrEverybody(): void
+    {
+        foreach (['2.0.0.0/8', '10.0.0.0/8', '169.254.0.0/16', '192.0.2.0/31', '223.255.255.0/24'] as $network) {
+            self::assertSame($network, FieldType::SiteNetwork->read($network));
+        }
+        foreach ([
+            '0.0.0.0/0', '0.0.0.0/8', '0.1.0.0/16', '127.0.0.0/8', '127.0.0.1/32', '126.0.0.0/7', '224.0.0.0/4', '239.1.0.0/16',
+            '255.255.255.255/32', '240.0.0.0/4', '128.0.0.0/1', '10.0.0.0/7', '8.0.0.0/7',
+        ] as $network) {
+            try {
+                FieldType::SiteNetwork->read($network);
+                self::fail($network);
+            } catch (Malformed $e) {
+                self::assertMatchesRegularExpression('/cannot be a network|wider than any site|inside a network/', $e->getMessage());
+            }
+        }
+        self::assertSame('0.0.0.0/0', FieldType::Network->read('0.0.0.0/0'), 'but a route may lead everywhere');
+    }
+
     public function testTheNearestKnownFaceCounts(): void
     {
         $value = new TrackedValue('p', 's', 'x');

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Wire\Http;
 
+use Vorhut\Core\Wire\Scrubbed;
 use Vorhut\Core\Wire\Unreadable;
 
 /** An HTTP/1.1 response (RFC 9112), read to the end of its connection. */
@@ -31,7 +32,10 @@ final readonly class Response implements \Stringable
     /** The title of a page, for people who want to know what answered. */
     public function title(): string
     {
-        return 1 === preg_match('#<title>\s*(.{1,200}?)\s*</title>#is', $this->body, $found) ? html_entity_decode($found[1]) : '';
+        // Entities stand for signs of UTF-8: what they are put into has to be that first.
+        return 1 === preg_match('#<title>\s*(.{1,400}?)\s*</title>#is', $this->body, $found)
+            ? Scrubbed::text(html_entity_decode(Scrubbed::text($found[1], 400), \ENT_QUOTES | \ENT_HTML5, 'UTF-8'))
+            : '';
     }
 
     public function __toString(): string

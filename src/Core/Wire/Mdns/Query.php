@@ -10,6 +10,7 @@ use React\Dns\Protocol\BinaryDumper;
 use React\Dns\Protocol\Parser;
 use React\Dns\Query\Query as Question;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Wire\Scrubbed;
 use Vorhut\Core\Wire\Unreadable;
 
 /** DNS-SD questions and answers (RFC 6763) for one service type; the packets themselves are the DNS library's business. */
@@ -17,6 +18,10 @@ final class Query
 {
     public const GROUP = '224.0.0.251';
     public const PORT = 5353;
+    /** Bytes of a label (RFC 1035 §2.3.4), of a packet (RFC 6762 §17), and more records than any device announces at once. */
+    private const LABEL = 63;
+    private const LARGEST = 9000;
+    private const RECORDS = 128;
 
     /** "Who offers this service?" `$type` as `_rtsp._tcp`. */
     public static function ask(string $type, int $id): string
@@ -84,7 +89,7 @@ final class Query
         $address = null;
         foreach ([...$message->answers, ...$message->additional] as $record) {
             if (Message::TYPE_PTR === $record->type && \is_string($record->data)) {
-                $name = explode('.', $record->data, 2)[0];
+                $name = Scrubbed::text(explode('.', $record->data, 2)[0], self::LABEL);
             } elseif (Message::TYPE_A === $record->type && \is_string($record->data)) {
                 $address = Ipv4::tryFromString($record->data);
             }
@@ -95,6 +100,11 @@ final class Query
 
     private static function parse(string $packet): Message
     {
+        $counts = \strlen($packet) < 12 || \strlen($packet) > self::LARGEST ? false : unpack('n4', $packet, 4);
+        if (false === $counts || array_sum($counts) > self::RECORDS) {
+            // Names that point at names make long work of a short packet.
+            throw new Unreadable('Not a DNS message.');
+        }
         try {
             return (new Parser())->parseMessage($packet);
         } catch (\InvalidArgumentException $e) {

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Wire\Sip;
 
+use Vorhut\Core\Wire\Scrubbed;
 use Vorhut\Core\Wire\Unreadable;
 
 /**
@@ -114,7 +115,7 @@ final readonly class SipMessage implements \Stringable
         $status = 0;
         if (1 === preg_match('~^SIP/2\.0 ([1-6][0-9]{2})(?: (.*))?$~D', $first, $found)) {
             $status = (int) $found[1];
-            $reason = $found[2] ?? '';
+            $reason = Scrubbed::text($found[2] ?? '', 120);
         } elseif (1 === preg_match('~^([A-Z][A-Za-z0-9.!%*_+`\'\~-]*) (\S+) SIP/2\.0$~D', $first, $found)) {
             [, $method, $uri] = $found;
         } else {
