@@ -1,0 +1,74 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Tests\App;
+
+use PHPUnit\Framework\Attributes\DataProvider;
+use Symfony\Component\DomCrawler\Field\FileFormField;
+use Symfony\Component\DomCrawler\Form;
+use Vorhut\Core\Document\JobDocument;
+use Vorhut\Exchange\Jobs;
+use Vorhut\Tests\Support\JobPagesTestCase;
+
+/**
+ * Every field of every form of every page, hidden ones too, with what nobody would type: a sentence or a refusal, never a failure, and the
+ * job can be read again behind it.
+ */
+final class HostileFormsTest extends JobPagesTestCase
+{
+    /** @return iterable<string, array{string}> */
+    public static function values(): iterable
+    {
+        yield 'no UTF-8' => ["Ger\xE4t"];
+        yield 'a lone surrogate' => ["a\xED\xA0\x80b"];
+        yield 'controls' => ["a\0b\r\nSet-Cookie: x=1"];
+        yield 'very long' => [str_repeat('ø9', 40_000)];
+        yield 'a path' => ['../../../etc/passwd'];
+        yield 'a number beyond numbers' => [str_repeat('9', 400)];
+        yield 'a formula and a tag' => ['=1+1<svg onload=alert(1)>{{7*7}}'];
+    }
+
+    #[DataProvider('values')]
+    public function testNothingThatIsTypedMakesAPageFail(string $value): void
+    {
+        $this->enter();
+        $done = [];
+        foreach ([
+            'brief', 'networks?sel=segments/quay', 'networks?from=outposts/tech&to=ra-01&port=80', 'devices?sel=devices/cam-05',
+            'bench?sel=devices/cam-05', 'bench/write', 'services?from=2101&digits=2102', 'proof?sel=tests/reach:tech>ra-01:80/tcp',
+            'handover', 'kinds/ptz-camera', 'kinds',
+        ] as $path) {
+            $forms = $this->page($path)->filter('form:not([action$="/logout"])')->each(static fn ($form): Form => $form->form());
+            self::assertSame(200, $this->browser->getResponse()->getStatusCode(), $path);
+            foreach ($forms as $form) {
+                foreach ($form->all() as $name => $field) {
+                    // One of a sort is enough: two cells of one column are one form.
+                    $sort = parse_url($form->getUri(), \PHP_URL_PATH).' '.$form->getMethod().' '.preg_replace('/\[\d+\]/', '[]', $name);
+                    if (isset($done[$sort]) || '_token' === $name || $field instanceof FileFormField) {
+                        continue;
+                    }
+                    $done[$sort] = true;
+                    $values = $form->getPhpValues();
+                    $asked = [];
+                    parse_str(urlencode($name).'='.urlencode($value), $asked);
+                    $this->browser->request($form->getMethod(), $form->getUri(), array_replace_recursive($values, $asked));
+                    $status = $this->browser->getResponse()->getStatusCode();
+                    self::assertLessThan(500, $status, $sort.': '.mb_scrub(substr($this->browser->getCrawler()->text(''), 0, 300)));
+                    self::assertStringNotContainsString("\n", (string) $this->browser->getResponse()->headers->get('Location'));
+                }
+            }
+        }
+        self::assertGreaterThan(40, \count($done));
+        self::assertSame(200, $this->statusOf('devices'));
+        $json = self::service(Jobs::class)->export($this->fresh($this->job))->toJson();
+        self::assertSame($json, JobDocument::fromJson($json, \Vorhut\Tests\Support\Jobs::catalogue())->toJson(), 'what is kept is read again');
+    }
+
+    private function statusOf(string $path): int
+    {
+        $this->page($path);
+
+        return $this->browser->getResponse()->getStatusCode();
+    }
+}
