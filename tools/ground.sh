@@ -145,10 +145,23 @@ random() { php -r 'echo bin2hex(random_bytes((int) $argv[1]));' "$1"; }
 is_ours() { { tr '\0' '\n' <"/proc/$1/environ"; } 2>/dev/null | grep -qx "VORHUT_GROUND=$GROUND"; }
 running() { local pid; pid=$(cat "$GROUND/run/$1.pid" 2>/dev/null) && [ -n "$pid" ] && is_ours "$pid"; }
 
+# All that a part began: its group outlives it where it was killed, and keeps its port.
+members() {
+    local stat pid line fields
+    for stat in /proc/[0-9]*/stat; do
+        pid=${stat#/proc/}; pid=${pid%/stat}
+        { line=$(<"$stat"); } 2>/dev/null || continue
+        read -ra fields <<<"${line##*) }"
+        [ "${fields[2]:-}" = "$1" ] && [ "${fields[0]}" != Z ] && is_ours "$pid" && printf '%s ' "$pid"
+    done
+    return 0
+}
+
 start() {
     local name=$1; shift
     mkdir -p "$GROUND/run" "$GROUND/log"
     running "$name" && return 0
+    stop "$name"
     VORHUT_GROUND=$GROUND setsid "$@" >>"$GROUND/log/$name.log" 2>&1 </dev/null 9>&- &
     printf '%s' $! >"$GROUND/run/$name.pid"
     disown $! # it outlives this script; the shell need not report how it ends
@@ -156,11 +169,11 @@ start() {
 
 stop() {
     local name=$1 pid tries
-    if running "$name"; then
-        pid=$(cat "$GROUND/run/$name.pid")
+    pid=$(cat "$GROUND/run/$name.pid" 2>/dev/null || true)
+    if [ -n "$pid" ] && [ -n "$(members "$pid")" ]; then
         kill -TERM -- "-$pid" 2>/dev/null || kill -TERM "$pid" 2>/dev/null || true
-        for tries in $(seq 1 100); do is_ours "$pid" || break; sleep 0.1; done
-        if is_ours "$pid"; then kill -KILL -- "-$pid" 2>/dev/null || true; fi
+        for tries in $(seq 1 100); do [ -n "$(members "$pid")" ] || break; sleep 0.1; done
+        if [ -n "$(members "$pid")" ]; then kill -KILL -- "-$pid" 2>/dev/null || true; fi
     fi
     rm -f "$GROUND/run/$name.pid"
 }

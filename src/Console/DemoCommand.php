@@ -7,6 +7,7 @@ namespace Vorhut\Console;
 use Doctrine\ORM\EntityManagerInterface;
 use Symfony\Component\Console\Attribute\Argument;
 use Symfony\Component\Console\Attribute\AsCommand;
+use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
 use Symfony\Component\PasswordHasher\Hasher\UserPasswordHasherInterface;
 use Vorhut\Core\Proof\Proof;
@@ -37,9 +38,49 @@ final readonly class DemoCommand
     ) {
     }
 
-    public function __invoke(OutputInterface $output, #[Argument('file that the logins are written to')] string $logins): int
+    public function __invoke(
+        OutputInterface $output,
+        #[Argument('file that the logins are written to')]
+        string $logins,
+        #[Option('throws away every job and every user that is there')]
+        bool $erase = false,
+    ): int {
+        $users = \count($this->manager->getRepository(User::class)->findAll());
+        $jobs = \count($this->jobs->all());
+        if (!$erase && $users + $jobs > 0) {
+            // What decides is what is stored, not whether a file beside it was lost.
+            $said = \sprintf(
+                "%d jobs and %d users are here, and the file with the demo's logins is gone. Nothing was touched.\n"
+                    ."A new password: bin/console vorhut:user. The demo as it was, and everything else thrown away: bin/demo --reset.\n",
+                $jobs,
+                $users,
+            );
+            self::keep($logins, $said);
+            $output->write($said, false, OutputInterface::OUTPUT_RAW);
+
+            return CommandInput::DONE;
+        }
+        $lines = [];
+        // All of it or nothing: a start that breaks off leaves an empty house, and the next one finds it so.
+        $this->manager->wrapInTransaction(function () use (&$lines): void {
+            $lines = $this->lay();
+        });
+        self::keep($logins, implode('', $lines));
+        $output->writeln('The demo is laid in.');
+
+        return CommandInput::DONE;
+    }
+
+    private static function keep(string $file, string $text): void
     {
-        // Begun and broken off: what is there is thrown away, so that nothing is laid in twice.
+        $umask = umask(0o077);
+        file_put_contents($file, $text);
+        umask($umask);
+    }
+
+    /** @return list<string> the logins */
+    private function lay(): array
+    {
         foreach ($this->jobs->all() as $job) {
             $this->manager->remove($job);
         }
@@ -67,12 +108,8 @@ final readonly class DemoCommand
                 $this->orders->give($job, WorkOrder::PROVE, ['tests' => $this->provable($job), 'after' => 8], self::USERS['technician']);
             }
         }
-        $umask = umask(0o077);
-        file_put_contents($logins, implode('', $lines));
-        umask($umask);
-        $output->writeln('The demo is laid in.');
 
-        return CommandInput::DONE;
+        return $lines;
     }
 
     /** @return list<string> tests of devices that were staged: the rest is still on the bench */

@@ -43,6 +43,24 @@ final class CommandsTest extends ApplicationTestCase
         $this->command('export', ['job' => 'nowhere']);
     }
 
+    public function testTheDemoIsLaidIntoAnEmptyHouseOnly(): void
+    {
+        $logins = sys_get_temp_dir().'/vorhut-logins-'.bin2hex(random_bytes(5));
+        $job = $this->jobOf('museum');
+        $shown = $this->command('demo', ['logins' => $logins])->getDisplay();
+        self::assertMatchesRegularExpression('~\d+ jobs and \d+ users are here~', $shown);
+        self::assertSame($shown, file_get_contents($logins));
+        self::assertSame($job->slug, $this->fresh($job)->slug, 'a lost file erases nothing');
+
+        $this->command('demo', ['logins' => $logins, '--erase' => true]);
+        $slugs = array_map(static fn ($one): string => $one->slug, self::service(Jobs::class)->all());
+        sort($slugs);
+        self::assertSame(['museum', 'nordmole'], $slugs);
+        self::assertMatchesRegularExpression('/lead +\S{12}\n/', (string) file_get_contents($logins));
+        self::assertSame(0o600, fileperms($logins) & 0o777);
+        unlink($logins);
+    }
+
     public function testOneOrderThatFailsStopsNoOther(): void
     {
         $job = $this->jobOf('museum');
