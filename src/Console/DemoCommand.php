@@ -81,6 +81,7 @@ final readonly class DemoCommand
     /** @return list<string> the logins */
     private function lay(): array
     {
+        $this->manager->clear();
         foreach ($this->jobs->all() as $job) {
             $this->manager->remove($job);
         }
