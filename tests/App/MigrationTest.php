@@ -10,13 +10,19 @@ use Doctrine\DBAL\Schema\Schema;
 use Doctrine\DBAL\Tools\DsnParser;
 use Doctrine\Migrations\AbstractMigration;
 use Doctrine\ORM\EntityManager;
+use Doctrine\ORM\EntityManagerInterface;
 use Doctrine\ORM\Tools\SchemaTool;
 use Psr\Log\NullLogger;
 use Symfony\Component\Cache\Adapter\NullAdapter;
 use Vorhut\Core\Catalogue\Catalogue;
 use Vorhut\Core\Document\JobDocument;
+use Vorhut\Core\Net\Malformed;
+use Vorhut\Core\Wire\Picture;
+use Vorhut\Entity\Job;
 use Vorhut\Entity\WorkOrder;
+use Vorhut\Exchange\Backup;
 use Vorhut\Exchange\Jobs as JobShelf;
+use Vorhut\Exchange\Photos;
 use Vorhut\Journal\KeptRows;
 use Vorhut\Journal\Records;
 use Vorhut\Migrations\Version20261124000000;
@@ -64,18 +70,9 @@ final class MigrationTest extends ApplicationTestCase
         $json = OldDocument::full();
         $this->migrate(Version20261124000000::class);
         $this->fill($json);
-        foreach (glob(\dirname(__DIR__, 2).'/migrations/*.php') ?: [] as $file) {
-            $version = 'Vorhut\\Migrations\\'.basename($file, '.php');
-            self::assertTrue(is_subclass_of($version, AbstractMigration::class));
-            Version20261124000000::class === $version || $this->migrate($version);
-        }
+        $this->migrateOn();
 
-        $manager = new EntityManager($this->old, self::service(\Doctrine\ORM\EntityManagerInterface::class)->getConfiguration());
-        $shelf = new JobShelf(
-            $manager,
-            new Records($manager, self::service(Catalogue::class), new KeptRows(new NullAdapter())),
-            self::service(Secrets::class),
-        );
+        [$manager, $shelf] = $this->house();
         $job = $shelf->find('old');
         self::assertNotNull($job);
         self::assertSame(JobDocument::fromJson($json, Jobs::catalogue())->toJson(), $shelf->export($job)->toJson());
@@ -84,6 +81,79 @@ final class MigrationTest extends ApplicationTestCase
 
         $differences = (new SchemaTool($manager))->getUpdateSchemaSql($manager->getMetadataFactory()->getAllMetadata());
         self::assertSame([], $differences, 'the tables are those that the entities want');
+    }
+
+    public function testABackupThatIsPutBackIsTheSameToTheByteAndADamagedOneTouchesNothing(): void
+    {
+        $this->migrate(Version20261124000000::class);
+        $this->migrateOn();
+        [$manager, $shelf] = $this->house();
+        foreach (['port', 'museum'] as $demo) {
+            $shelf->import(JobDocument::fromJson(Jobs::demo($demo), Jobs::catalogue()), $demo);
+        }
+        $photo = Picture::fromBytes(PhotosTest::JPEG);
+        $port = $shelf->find('port') ?? self::fail('no port');
+        (new Photos($manager))->keep($port, 'cam-01', 'unpack', $photo, 'Jo "ø" \\', '2026-03-01T09:00:00Z');
+        $exports = static fn (JobShelf $shelf): array => array_map(
+            static fn (Job $job): string => $shelf->export($job)->toJson(),
+            $shelf->all(),
+        );
+        $before = $exports($shelf);
+        $lines = [];
+        $backup = new Backup($this->old);
+        $rows = $backup->write(static function (string $line) use (&$lines): void {
+            $lines[] = $line;
+        }, '2026-03-01T10:00:00Z');
+        self::assertSame(['rows' => $rows, 'at' => '2026-03-01T10:00:00Z'], Backup::check($lines));
+        self::assertGreaterThan(500, $rows);
+
+        // What happened after it is gone with it.
+        $this->old->executeStatement("UPDATE device SET room = 'elsewhere'");
+        $this->old->executeStatement('DELETE FROM photo');
+        foreach ([
+            'cut off' => \array_slice($lines, 0, 40),
+            'one sign is another' => [...\array_slice($lines, 0, 40), str_replace('"', "'", $lines[40]), ...\array_slice($lines, 41)],
+            'a line is missing' => [...\array_slice($lines, 0, 40), ...\array_slice($lines, 41)],
+            'nothing' => [],
+            'something else' => ["{\"format\":\"vorhut-job\"}\n"],
+        ] as $how => $damaged) {
+            try {
+                Backup::check($damaged);
+                self::fail($how);
+            } catch (Malformed) {
+                $this->addToAssertionCount(1);
+            }
+        }
+        $backup->restore($lines);
+
+        [$manager, $shelf] = $this->house();
+        self::assertSame($before, $exports($shelf));
+        $photos = new Photos($manager);
+        $port = $shelf->find('port') ?? self::fail('no port');
+        self::assertSame($photo->bytes, $photos->find($port, $photos->of($port)[0]['id'])['bytes'] ?? null);
+        self::assertSame('Jo "ø" \\', $photos->of($port)[0]['by']);
+        self::assertSame([], (new SchemaTool($manager))->getUpdateSchemaSql($manager->getMetadataFactory()->getAllMetadata()));
+    }
+
+    private function migrateOn(): void
+    {
+        foreach (glob(\dirname(__DIR__, 2).'/migrations/*.php') ?: [] as $file) {
+            $version = 'Vorhut\\Migrations\\'.basename($file, '.php');
+            self::assertTrue(is_subclass_of($version, AbstractMigration::class));
+            Version20261124000000::class === $version || $this->migrate($version);
+        }
+    }
+
+    /** @return array{EntityManager, JobShelf} that look into the second database */
+    private function house(): array
+    {
+        $manager = new EntityManager($this->old, self::service(EntityManagerInterface::class)->getConfiguration());
+
+        return [$manager, new JobShelf(
+            $manager,
+            new Records($manager, self::service(Catalogue::class), new KeptRows(new NullAdapter())),
+            self::service(Secrets::class),
+        )];
     }
 
     /** @param class-string<AbstractMigration> $version */

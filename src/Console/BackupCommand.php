@@ -1,0 +1,55 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Console;
+
+use Doctrine\DBAL\Connection;
+use Symfony\Component\Console\Attribute\Argument;
+use Symfony\Component\Console\Attribute\AsCommand;
+use Symfony\Component\Console\Attribute\Option;
+use Symfony\Component\Console\Output\OutputInterface;
+use Vorhut\Exchange\Backup;
+
+#[AsCommand('vorhut:backup', 'The whole database in one file, as it is at this moment; the key of the secrets apart')]
+final readonly class BackupCommand
+{
+    public function __construct(private Connection $connection, private string $keyFile)
+    {
+    }
+
+    public function __invoke(
+        OutputInterface $output,
+        #[Argument('file to write; .gz is packed')]
+        string $file,
+        #[Option('file to write the key of the secrets to; kept elsewhere than the backup')]
+        string $key = '',
+    ): int {
+        $umask = umask(0o077);
+        try {
+            // Written whole and then put in place: a backup that breaks off takes nobody's place.
+            $new = $file.'.new';
+            $stream = @gzopen($new, str_ends_with($file, '.gz') ? 'wb6' : 'wbT');
+            if (false === $stream) {
+                throw BadInput::because('"{file}" cannot be written.', ['file' => $new]);
+            }
+            $rows = (new Backup($this->connection))->write(static function (string $line) use ($stream, $new): void {
+                if (\strlen($line) !== gzwrite($stream, $line)) {
+                    throw BadInput::because('"{file}" cannot be written: is there room?', ['file' => $new]);
+                }
+            }, gmdate('Y-m-d\TH:i:s\Z'));
+            if (!gzclose($stream) || !rename($new, $file)) {
+                throw BadInput::because('"{file}" cannot be written: is there room?', ['file' => $new]);
+            }
+            if ('' !== $key && (!is_file($this->keyFile) || !copy($this->keyFile, $key))) {
+                throw BadInput::because('The key cannot be copied to "{file}".', ['file' => $key]);
+            }
+        } finally {
+            umask($umask);
+        }
+        $output->writeln(\sprintf('%d rows in %s.', $rows, basename($file)));
+        '' !== $key || $output->writeln('Its secrets are sealed; their key is not in it (--key=FILE copies it, to be kept elsewhere).');
+
+        return CommandInput::DONE;
+    }
+}
