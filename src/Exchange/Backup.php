@@ -8,9 +8,9 @@ use Doctrine\DBAL\Connection;
 use Vorhut\Core\Net\Malformed;
 
 /**
- * The whole database as one file: a line of JSON for what it is, for each table how it is made, for each row what it holds, and a last line
- * with their number and the SHA-256 of all before it. Taken at one moment, while others go on writing; secrets are in it as they are stored,
- * sealed, and their key is not.
+ * The whole database as one file: a line of JSON for what it is, for each table how it is made, for each row what it holds, and a last
+ * line with their number and the SHA-256 of all before it. Taken at one moment, while others go on writing; secrets are in it as they are
+ * stored, sealed, and their key is not.
  */
 final readonly class Backup
 {

@@ -62,7 +62,8 @@ final class HostileFormsTest extends JobPagesTestCase
         self::assertGreaterThan(40, \count($done));
         self::assertSame(200, $this->statusOf('devices'));
         $json = self::service(Jobs::class)->export($this->fresh($this->job))->toJson();
-        self::assertSame($json, JobDocument::fromJson($json, \Vorhut\Tests\Support\Jobs::catalogue())->toJson(), 'what is kept is read again');
+        $read = JobDocument::fromJson($json, \Vorhut\Tests\Support\Jobs::catalogue());
+        self::assertSame($json, $read->toJson(), 'what is kept is read again');
     }
 
     private function statusOf(string $path): int
