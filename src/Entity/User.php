@@ -33,6 +33,10 @@ class User implements UserInterface, PasswordAuthenticatedUserInterface
     #[ORM\Column(length: 255)]
     public string $passwordHash = '';
 
+    /** @var array<string, string>|null what a column of their tables holds, as they said once: heading → field or setting */
+    #[ORM\Column(name: 'pasted_columns', type: 'json', nullable: true)]
+    public ?array $pastedColumns = null;
+
     /** @param non-empty-string $login */
     public function __construct(string $login, string $name, string $role)
     {

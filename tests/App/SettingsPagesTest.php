@@ -150,6 +150,22 @@ final class SettingsPagesTest extends JobPagesTestCase
         self::assertStringContainsString('will be added', $this->browser->followRedirect()->text());
         $this->send('/devices/paste', [], ['do' => 'take']);
         self::assertSame('cam-eight', $this->plan($this->job)->devices['cam-8']->setting('hostName')->planned);
+
+        // What was said once is taken for so the next time, in another job too, and shown.
+        $this->job = $this->jobOf('museum');
+        $this->page('devices');
+        $this->send('/devices/paste', [], ['table' => str_replace(['CAM-8', 'Quay'], ['CAM-9', ''], $table), 'do' => 'look']);
+        $page = $this->browser->followRedirect();
+        self::assertCount(0, $page->filter('#table ~ .wrong'));
+        self::assertStringContainsString('“Gain [dB]” = hostName, “comment” is left out', $page->text());
+    }
+
+    public function testATableThatIsTooLongIsRefusedAndNotCut(): void
+    {
+        $this->enter();
+        $this->page('devices');
+        $this->send('/devices/paste', [], ['table' => "tag\n".str_repeat("CAM-8\n", 300_000), 'do' => 'take']);
+        self::assertStringContainsString('Nothing was taken', $this->browser->followRedirect()->filter('.wrong')->text());
     }
 
     public function testWhatTheLabelSaysGoesBeforeTheKindOnBenchWalkAndSheet(): void

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Web\Devices;
 
+use Doctrine\ORM\EntityManagerInterface;
 use Symfony\Component\HttpFoundation\HeaderUtils;
 use Symfony\Component\HttpFoundation\RedirectResponse;
 use Symfony\Component\HttpFoundation\Request;
@@ -32,13 +33,16 @@ use Vorhut\Web\Frame\Window;
 /** The roster, pasted and edited in place, and the addresses given to it. */
 final readonly class DevicesController
 {
-    private const LARGEST = 500_000;
+    private const LARGEST = 1_500_000;
+    /** Headings of which it is kept what they hold. */
+    private const REMEMBERED = 200;
 
     public function __construct(
         private JobPages $pages,
         private Journal $journal,
         private FormFeedback $feedback,
         private string $baseUrl,
+        private EntityManagerInterface $manager,
     ) {
     }
 
@@ -124,7 +128,16 @@ final readonly class DevicesController
     {
         $this->pages->checkToken($request);
         $view = $this->pages->open($slug);
-        $text = substr($request->request->getString('table'), 0, self::LARGEST);
+        $text = $request->request->getString('table');
+        if (\strlen($text) > self::LARGEST) {
+            // Nothing is dropped without a word, and what is that long is not kept in a session either.
+            $this->feedback->keep('paste', [], ['table' => new Message(
+                'That is more than {n} kB: paste it in parts, or import a file. Nothing was taken.',
+                ['n' => intdiv(self::LARGEST, 1000)],
+            )]);
+
+            return new RedirectResponse("/j/$slug/devices#paste", Response::HTTP_SEE_OTHER);
+        }
         $means = [];
         foreach ($request->request->all('means') as $heading => $meaning) {
             if (\is_string($meaning) && '' !== $meaning) {
@@ -132,6 +145,7 @@ final readonly class DevicesController
                 $means[rawurldecode((string) $heading)] = $meaning;
             }
         }
+        $means = $this->remembered($means);
         $paste = RosterPaste::of($view->plan, $text, $means);
         $typed = ['table' => $text, 'means' => $means];
         $back = new RedirectResponse("/j/$slug/devices#paste", Response::HTTP_SEE_OTHER);
@@ -168,6 +182,26 @@ final readonly class DevicesController
         $this->feedback->keep('paste', $typed, $errors, ['rows' => $paste->rows, 'unknown' => $paste->unknown]);
 
         return $back;
+    }
+
+    /**
+     * What was said of a heading once is taken for so the next time, until something else is said.
+     *
+     * @param array<string, string> $said
+     *
+     * @return array<string, string>
+     */
+    private function remembered(array $said): array
+    {
+        $user = $this->pages->user();
+        $known = array_filter($said, static fn (string $heading): bool => mb_strlen($heading) <= 120, \ARRAY_FILTER_USE_KEY)
+            + ($user->pastedColumns ?? []);
+        if ($known !== ($user->pastedColumns ?? [])) {
+            $user->pastedColumns = \array_slice($known, 0, self::REMEMBERED, true);
+            $this->manager->flush();
+        }
+
+        return $said + $known;
     }
 
     /** @return array<string, string> what an unknown column may be said to hold → how that is called */
