@@ -17,7 +17,7 @@ use Vorhut\Tests\Support\Jobs;
 /** Properties of the walk that must hold on any job, tried on seeded random ones. */
 final class RandomJobsTest extends TestCase
 {
-    private const JOBS = 800;
+    private const JOBS = 1200;
 
     public function testEveryCureMendsItsWalkAndSameInputGivesSameOutput(): void
     {
