@@ -18,7 +18,8 @@ final class Version20261125200000 extends AbstractMigration
     {
         $this->addSql('CREATE TABLE photo (id INT AUTO_INCREMENT NOT NULL, job_id INT NOT NULL, device VARCHAR(190) NOT NULL, '
             .'step VARCHAR(190) NOT NULL, media_type VARCHAR(40) NOT NULL, bytes LONGBLOB NOT NULL, hash VARCHAR(64) NOT NULL, '
-            .'made_by VARCHAR(255) NOT NULL, made_at VARCHAR(190) NOT NULL, INDEX IDX_14B78418BE04EA9 (job_id), '
+            .'made_by VARCHAR(255) NOT NULL, login VARCHAR(64) NOT NULL, '
+            .'made_at VARCHAR(190) NOT NULL, INDEX IDX_14B78418BE04EA9 (job_id), '
             .'INDEX IDX_14B78418BE04EA992FB68E (job_id, device), PRIMARY KEY (id)) DEFAULT CHARACTER SET utf8mb4');
         $this->addSql('ALTER TABLE photo ADD CONSTRAINT FK_photo_job FOREIGN KEY (job_id) REFERENCES job (id) ON DELETE CASCADE');
     }

@@ -17,6 +17,7 @@ use Vorhut\Journal\Journal;
 use Vorhut\Outpost\Claimer;
 use Vorhut\Outpost\Orders;
 use Vorhut\Outpost\ProbeRun;
+use Vorhut\Socket\Background;
 
 use function Amp\delay;
 
@@ -62,7 +63,12 @@ final readonly class OutpostCommand
             // Known before anything can go wrong with what is in memory.
             [$id, $slug, $kind] = [(int) $order->id, $order->job->slug, $order->kind];
             $alive = EventLoop::unreference(EventLoop::repeat(Orders::CLAIM_SECONDS / 4, function () use ($id, $me): void {
-                $this->orders->holds($id, $me);
+                try {
+                    $this->orders->holds($id, $me);
+                } catch (\Throwable $e) {
+                    // The order itself will meet the same database; a sign of life that is missed must not end it.
+                    Background::report('sign of life', $e);
+                }
             }));
             try {
                 $result = $this->work($order, $me);

@@ -34,6 +34,9 @@ class Photo
         public string $hash,
         #[ORM\Column(name: 'made_by', length: 255)]
         public string $by,
+        /** The user, whom a name alone does not tell from another of that name. */
+        #[ORM\Column(length: 64)]
+        public string $login,
         #[ORM\Column(name: 'made_at', length: 190)]
         public string $at,
     ) {

@@ -17,6 +17,8 @@ final readonly class Backup
     private const FORMAT = 'vorhut-backup';
     private const VERSION = 1;
     private const AT_ONCE = 100;
+    /** Bytes of rows put in at once: a server takes 16 MB as it comes, and a photo may have twelve. */
+    private const LARGEST = 2_000_000;
 
     public function __construct(private Connection $connection)
     {
@@ -38,6 +40,7 @@ final readonly class Backup
         $rows = 0;
         $this->connection->executeStatement('SET TRANSACTION ISOLATION LEVEL REPEATABLE READ');
         $this->connection->executeStatement('START TRANSACTION WITH CONSISTENT SNAPSHOT, READ ONLY');
+        $buffered = $this->buffer(false);
         try {
             $put(['format' => self::FORMAT, 'version' => self::VERSION, 'at' => $at]);
             foreach ($this->tables() as $table) {
@@ -49,6 +52,7 @@ final readonly class Backup
                 }
             }
         } finally {
+            $this->buffer($buffered);
             $this->connection->executeStatement('ROLLBACK');
         }
         $line(json_encode(['rows' => $rows, 'sha256' => hash_final($hash)], \JSON_THROW_ON_ERROR)."\n");
@@ -109,15 +113,18 @@ final readonly class Backup
             }
             $table = '';
             $waiting = [];
+            $bytes = 0;
             foreach ($lines as $line) {
                 $data = json_decode($line, true, 512, \JSON_THROW_ON_ERROR);
                 $row = \is_array($data) && \is_array($data['row'] ?? null) ? $data['row'] : null;
-                if (null !== $row) {
-                    $waiting[] = array_map(self::held(...), $row);
-                }
-                if (null === $row || \count($waiting) >= self::AT_ONCE) {
+                if (null === $row || \count($waiting) >= self::AT_ONCE || $bytes + \strlen($line) > self::LARGEST) {
                     $this->insert($table, $waiting);
                     $waiting = [];
+                    $bytes = 0;
+                }
+                if (null !== $row) {
+                    $waiting[] = array_map(self::held(...), $row);
+                    $bytes += \strlen($line);
                 }
                 if (\is_array($data) && \is_string($data['table'] ?? null) && \is_string($data['made'] ?? null)) {
                     $table = $data['table'];
@@ -127,6 +134,23 @@ final readonly class Backup
         } finally {
             $this->connection->executeStatement('SET FOREIGN_KEY_CHECKS = 1');
         }
+    }
+
+    /**
+     * Whether the client holds a whole table at a time: photos of a company are more than a memory.
+     *
+     * @return bool as it was
+     */
+    private function buffer(bool $whole): bool
+    {
+        $native = $this->connection->getNativeConnection();
+        if (!$native instanceof \PDO) {
+            return true;
+        }
+        $was = (bool) $native->getAttribute(\PDO::MYSQL_ATTR_USE_BUFFERED_QUERY);
+        $native->setAttribute(\PDO::MYSQL_ATTR_USE_BUFFERED_QUERY, $whole);
+
+        return $was;
     }
 
     /** @return list<string> */

@@ -10,7 +10,7 @@ use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Plan\Row;
 use Vorhut\Core\Wire\Picture;
 use Vorhut\Entity\Job;
-use Vorhut\Entity\Photo;
+use Vorhut\Entity\User;
 
 /** The photos of a job: kept once each, handed out as files. */
 final readonly class Photos
@@ -23,7 +23,7 @@ final readonly class Photos
     }
 
     /** @throws Malformed where the job has as many as it may have */
-    public function keep(Job $job, string $device, string $step, Picture $picture, string $by, string $at): void
+    public function keep(Job $job, string $device, string $step, Picture $picture, User $by, string $at): void
     {
         $connection = $this->manager->getConnection();
         $hash = hash('sha256', $picture->bytes);
@@ -46,7 +46,8 @@ final readonly class Photos
             'media_type' => $picture->mediaType,
             'bytes' => $picture->bytes,
             'hash' => $hash,
-            'made_by' => $by,
+            'made_by' => $by->name,
+            'login' => $by->login,
             'made_at' => $at,
         ], ['bytes' => ParameterType::LARGE_OBJECT]);
     }
@@ -73,11 +74,11 @@ final readonly class Photos
         return $all;
     }
 
-    /** @return array{type: string, bytes: string, by: string}|null null where this job has no such photo */
+    /** @return array{type: string, bytes: string, login: string}|null null where this job has no such photo */
     public function find(Job $job, int $id): ?array
     {
         $row = $this->manager->getConnection()->fetchAssociative(
-            'SELECT media_type, bytes, made_by FROM photo WHERE job_id = ? AND id = ?',
+            'SELECT media_type, bytes, login FROM photo WHERE job_id = ? AND id = ?',
             [$job->id, $id],
         );
         if (false === $row) {
@@ -88,7 +89,7 @@ final readonly class Photos
         return [
             'type' => (new Row($row))->text('media_type'),
             'bytes' => \is_resource($bytes) ? (string) stream_get_contents($bytes) : (\is_string($bytes) ? $bytes : ''),
-            'by' => (new Row($row))->text('made_by'),
+            'login' => (new Row($row))->text('login'),
         ];
     }
 

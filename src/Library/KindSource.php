@@ -54,7 +54,7 @@ final readonly class KindSource
         }
         $errors = $this->shape->errors('kind', $whole);
         if ([] !== $errors) {
-            throw Malformed::because('{errors}', ['errors' => implode("\n", $errors)]);
+            throw Malformed::because('{errors}', ['errors' => implode('; ', $errors)]);
         }
 
         return $whole;
@@ -93,11 +93,6 @@ final readonly class KindSource
     public function help(): array
     {
         return $this->shape->fields('kind');
-    }
-
-    public static function codeFrom(string $name): string
-    {
-        return trim((string) preg_replace('/[^a-z0-9]+/', '-', strtolower($name)), '-');
     }
 
     private static function withoutTexts(string $yaml): string

@@ -207,7 +207,7 @@ final readonly class ProbeRun
     /**
      * @param array<string, string> $secrets
      *
-     * @return array<string, string> whose it is → password: the generated one first, then what its label says, then the default of the kind
+     * @return array<string, string> whose it is → password: the generated one first, then that of its label, then the default of the kind
      */
     private static function passwords(Device $device, array $secrets): array
     {

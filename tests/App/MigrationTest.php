@@ -19,6 +19,7 @@ use Vorhut\Core\Document\JobDocument;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Wire\Picture;
 use Vorhut\Entity\Job;
+use Vorhut\Entity\User;
 use Vorhut\Entity\WorkOrder;
 use Vorhut\Exchange\Backup;
 use Vorhut\Exchange\Jobs as JobShelf;
@@ -93,7 +94,12 @@ final class MigrationTest extends ApplicationTestCase
         }
         $photo = Picture::fromBytes(PhotosTest::JPEG);
         $port = $shelf->find('port') ?? self::fail('no port');
-        (new Photos($manager))->keep($port, 'cam-01', 'unpack', $photo, 'Jo "ø" \\', '2026-03-01T09:00:00Z');
+        (new Photos($manager))->keep($port, 'cam-01', 'unpack', $photo, new User('jo', 'Jo "ø" \\', 'lead'), '2026-03-01T09:00:00Z');
+        // More together than a server takes at once, and bytes that are no text.
+        for ($n = 1; $n <= 4; ++$n) {
+            $large = Picture::fromBytes(substr(PhotosTest::JPEG, 0, -2).str_repeat(\chr(0x80 + $n).'x', 2_500_000)."\xFF\xD9");
+            (new Photos($manager))->keep($port, 'cam-01', 'unpack', $large, new User('jo', 'Jo', 'lead'), '2026-03-01T09:00:00Z');
+        }
         $exports = static fn (JobShelf $shelf): array => array_map(
             static fn (Job $job): string => $shelf->export($job)->toJson(),
             $shelf->all(),

@@ -14,6 +14,7 @@ use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Wire\Picture;
 use Vorhut\Entity\Job;
+use Vorhut\Entity\User;
 use Vorhut\Exchange\Photos;
 use Vorhut\Tests\Support\ApplicationTestCase;
 use Vorhut\Web\Frame\SecurityHeaders;
@@ -42,7 +43,8 @@ final class PagesTest extends ApplicationTestCase
     {
         $job = $this->jobOf('museum');
         $photos = self::service(Photos::class);
-        $photos->keep($this->fresh($job), 'cam-1', 'unpack', Picture::fromBytes(PhotosTest::JPEG), 'Jo', '2026-03-01T09:00:00Z');
+        $picture = Picture::fromBytes(PhotosTest::JPEG);
+        $photos->keep($this->fresh($job), 'cam-1', 'unpack', $picture, new User('jo', 'Jo', 'lead'), '2026-03-01T09:00:00Z');
         $this->photo = $photos->of($this->fresh($job))[0]['id'];
         $ranks = ['viewer' => 1, 'technician' => 2, 'lead' => 3];
         $routes = self::service(RouterInterface::class)->getRouteCollection();

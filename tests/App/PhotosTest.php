@@ -68,7 +68,7 @@ final class PhotosTest extends JobPagesTestCase
     {
         $this->enter('technician');
         $this->upload(self::JPEG);
-        self::service(EntityManagerInterface::class)->getConnection()->executeStatement("UPDATE photo SET made_by = 'Jonas'");
+        self::service(EntityManagerInterface::class)->getConnection()->executeStatement("UPDATE photo SET login = 'jonas'");
         $id = self::service(Photos::class)->of($this->fresh($this->job))[0]['id'];
         $this->page('bench?sel=devices/cam-01');
         $this->send('/photo/'.$id, [], []);

@@ -165,12 +165,6 @@ final readonly class Queue
         return null;
     }
 
-    /** The first stop where something is left to do. */
-    public function current(Plan $plan): ?Stop
-    {
-        return self::firstOpen($plan, $this->stops);
-    }
-
     /**
      * Where somebody goes on: the first open stop of the bench at which they did something last, else of one where nobody has begun, else
      * of any.

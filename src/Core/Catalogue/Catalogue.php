@@ -83,12 +83,6 @@ final readonly class Catalogue
         return $known[$hash];
     }
 
-    /** What ships, without kinds of one job. */
-    public function ships(): self
-    {
-        return $this->ships ?? $this;
-    }
-
     /**
      * @param array<mixed> $data a whole description
      *

@@ -55,7 +55,7 @@ final readonly class PhotoController
                 $device->key,
                 $step->code,
                 Picture::fromBytes((string) file_get_contents($file->getPathname())),
-                $this->pages->user()->name,
+                $this->pages->user(),
                 $this->journal->now(),
             );
         } catch (Malformed|Unreadable $e) {
@@ -87,7 +87,7 @@ final readonly class PhotoController
         $job = $this->jobs->find($slug) ?? throw new NotFoundHttpException('There is no such job.');
         $photo = $this->photos->find($job, $id);
         $user = $this->pages->user();
-        if (null !== $photo && $photo['by'] !== $user->name && !\in_array('ROLE_LEAD', $user->getRoles(), true)) {
+        if (null !== $photo && $photo['login'] !== $user->login && !\in_array('ROLE_LEAD', $user->getRoles(), true)) {
             throw new AccessDeniedHttpException('This photo was taken by somebody else.');
         }
         $this->photos->drop($job, $id);

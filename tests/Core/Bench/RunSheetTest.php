@@ -310,15 +310,15 @@ final class RunSheetTest extends TestCase
     public function testTheCurrentStopIsWhereSomethingIsLeft(): void
     {
         $plan = self::plan();
-        self::assertSame('dhcp', Queue::of($plan)->current($plan)?->how, 'the phone has the lower rank');
+        self::assertSame('dhcp', Queue::of($plan)->currentFor($plan, 'Jo')?->how, 'the phone has the lower rank');
         foreach ($plan->devices['p']->kind->steps as $step) {
             $plan = self::marked($plan, 'p', $step->code);
         }
-        self::assertSame('fixed', Queue::of($plan)->current($plan)?->how);
+        self::assertSame('fixed', Queue::of($plan)->currentFor($plan, 'Jo')?->how);
         foreach ($plan->devices['c']->kind->steps as $step) {
             $plan = self::marked($plan, 'c', $step->code);
         }
-        self::assertNull(Queue::of($plan)->current($plan));
+        self::assertNull(Queue::of($plan)->currentFor($plan, 'Jo'));
         self::assertSame(1, Queue::of($plan)->stopOf('p')?->number);
         self::assertNull(Queue::of($plan)->stopOf('nobody'));
     }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Tests\Core\Bench;
 
+use PHPUnit\Framework\Attributes\Group;
 use PHPUnit\Framework\TestCase;
 use Random\Engine\Xoshiro256StarStar;
 use Random\Randomizer;
@@ -61,10 +62,11 @@ final class TimelineTest extends TestCase
         self::assertGreaterThan(1000, $tried, 'every order was tried');
     }
 
+    #[Group('seeds')]
     public function testOfManyItComesNearTheBound(): void
     {
         $near = 0;
-        for ($seed = 1; $seed <= 8; ++$seed) {
+        for ($seed = 1; $seed <= 20; ++$seed) {
             $chance = new Randomizer(new Xoshiro256StarStar($seed));
             $plan = SampleJob::of(Jobs::catalogue(), 300, 12, static fn (int $below): int => $chance->getInt(0, $below - 1));
             [$finish, $bound] = [0, 0];
@@ -75,7 +77,7 @@ final class TimelineTest extends TestCase
             }
             $near += $finish <= 1.05 * $bound ? 1 : 0;
         }
-        self::assertSame(8, $near);
+        self::assertGreaterThanOrEqual(19, $near);
     }
 
     public function testALaneCountsOnlyUntilItIsLeft(): void

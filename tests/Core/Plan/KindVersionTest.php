@@ -47,7 +47,7 @@ final class KindVersionTest extends TestCase
         self::assertSame(90, $after->devices['c1']->kind->boot);
         self::assertSame(50, $plan->devices['c1']->kind->boot, 'the plan as it was');
         self::assertSame(50, self::plan()->devices['c1']->kind->boot);
-        self::assertSame(50, $after->catalogue->ships()->kind('ptz-camera')?->boot);
+        self::assertSame(50, Jobs::catalogue()->kind('ptz-camera')?->boot);
 
         $again = KindVersion::of($after, 'ptz-camera', ['boot' => 95] + $slower, self::camera());
         self::assertSame([2, '90'], [$again->number, $again->differences[0]->before], 'from what the job has');

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Tests\Core\Walk;
 
+use PHPUnit\Framework\Attributes\Group;
 use PHPUnit\Framework\TestCase;
 use Random\Engine\Mt19937;
 use Random\Randomizer;
@@ -17,8 +18,9 @@ use Vorhut\Tests\Support\Jobs;
 /** Properties of the walk that must hold on any job, tried on seeded random ones. */
 final class RandomJobsTest extends TestCase
 {
-    private const JOBS = 1200;
+    private const JOBS = 2000;
 
+    #[Group('seeds')]
     public function testEveryCureMendsItsWalkAndSameInputGivesSameOutput(): void
     {
         $broken = $cured = 0;
