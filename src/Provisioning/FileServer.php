@@ -92,11 +92,11 @@ final readonly class FileServer
         $sip = $this->vault->secretOf($job, 'accounts/'.($account->key ?? ''), 'sip') ?? '';
         try {
             $file = ProvisioningFile::of($plan, $device, $sip, $this->vault->secretOf($job, $device->record(), 'admin') ?? '');
+
+            return new Served(200, $this->files->render($file), $device->key, $file->fingerprint());
         } catch (Malformed $e) {
             return new Served(404, '', $device->key, null, $e->said());
         }
-
-        return new Served(200, $this->files->render($file), $device->key, $file->fingerprint());
     }
 
     /** What the file puts into the phone is set from now on, as a typed value would be. */

@@ -5,9 +5,11 @@ declare(strict_types=1);
 namespace Vorhut\Provisioning;
 
 use Twig\Environment;
+use Twig\Error\LoaderError;
 use Twig\Extension\SandboxExtension;
 use Twig\Loader\FilesystemLoader;
 use Twig\Sandbox\SecurityPolicy;
+use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Voice\ProvisioningFile;
 
 /**
@@ -28,8 +30,17 @@ final readonly class Files
         $this->twig->addExtension(new SandboxExtension(new SecurityPolicy(['if'], ['escape', 'e', 'upper', 'lower'], [], [], []), true));
     }
 
+    /** @throws Malformed where its kind names a template that is not here */
     public function render(ProvisioningFile $file): string
     {
-        return $this->twig->render(($file->device->kind->provisioning ?? 'phone.xml').'.twig', $file->values);
+        $name = $file->device->kind->provisioning ?? 'phone.xml';
+        try {
+            return $this->twig->render($name.'.twig', $file->values);
+        } catch (LoaderError) {
+            throw Malformed::because('There is no template "{name}" for the file of {tag}.', [
+                'name' => $name,
+                'tag' => $file->device->tag,
+            ]);
+        }
     }
 }

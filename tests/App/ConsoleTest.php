@@ -38,6 +38,17 @@ final class ConsoleTest extends TestCase
         yield 'tests' => [['tests', 'demo/museum.json', '--format=json'], 0, '~"test": "call:301>303"~'];
         yield 'agree' => [['agree', 'demo/museum.json', '--format=json'], 0, '~"standing": "holds"~'];
         yield 'agree, broken' => [['agree', 'demo/port.json'], 1, '~broken +contact-mode~'];
+        yield 'kind' => [['kind', 'demo/port.json', '--of=ptz-camera'], 0, '~^name: .PTZ camera~m'];
+        yield 'kind, changed' => [
+            ['kind', 'demo/port.json', '--of=ptz-camera', '--with=tests/documents/slower-camera.yaml'],
+            0,
+            '~boot: 50 -> 75~',
+        ];
+        yield 'kind, taken' => [
+            ['kind', 'demo/port.json', '--of=ptz-camera', '--with=tests/documents/slower-camera.yaml', '--take'],
+            0,
+            '~"ownKinds": \[~',
+        ];
         yield 'kinds:check' => [['kinds:check'], 0, '~files, all sound~'];
         yield 'translations' => [['translations', '--check'], 0, '~all of them in the file~'];
         yield 'generate' => [
@@ -70,6 +81,9 @@ final class ConsoleTest extends TestCase
         yield 'too many' => [['generate', '--devices=5', '--segments=9'], '~no more than devices~'];
         yield 'no schema' => [['schema', 'rack'], '~no schema of "rack"~'];
         yield 'no file' => [['check', 'nowhere.json'], '~no file~'];
+        yield 'no code of a kind' => [['kind', 'demo/port.json', '--of=A b'], '~is not a key~'];
+        yield 'no description' => [['kind', 'demo/port.json', '--of=ptz-camera', '--with=LICENSE'], '~no description|Line 1~'];
+        yield 'no backup' => [['restore', 'README.md'], '~no backup~'];
         yield 'no JSON' => [['check', 'README.md'], '~not JSON~'];
         yield 'no device' => [['walk', 'demo/port.json', '--from=tech', '--to=NOBODY'], '~no device "NOBODY"~'];
         yield 'face' => [['walk', 'demo/port.json', '--from=tech', '--to=RA-01', '--face=imagined'], '~planned, set, seen or box~'];

@@ -11,6 +11,7 @@ use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Row;
 use Vorhut\Exchange\Jobs;
 use Vorhut\Exchange\KindShelf;
+use Vorhut\Secrets\Vault;
 use Vorhut\Tests\Support\JobPagesTestCase;
 
 /** A kind that this job has differently, by its page: looked at, taken, put on the shelf, taken by another job. */
@@ -99,6 +100,31 @@ final class KindsPagesTest extends JobPagesTestCase
         $this->send('/kinds/ceiling-camera', ['version' => '1'], ['do' => 'shelf']);
         $row = $this->plan($this->job)->row('ownKinds', 'ceiling-camera');
         self::assertSame('shelf, version 1', $row['takenFrom'] ?? null);
+    }
+
+    public function testNoOtherFormGetsPastTheLookAtWhatIsRecorded(): void
+    {
+        $this->enter();
+        $this->describe('ptz-camera', "boot: 75\n", 'take');
+        $token = (string) $this->page('devices')->filter('input[name=_token]')->first()->attr('value');
+        foreach ([
+            'edit' => ['record' => 'ownKinds/ptz-camera', 'field' => 'source', 'before' => '', 'value' => '{}'],
+            'remove' => ['record' => 'ownKinds/ptz-camera'],
+            'add/ownKinds' => ['source' => '{}'],
+        ] as $path => $form) {
+            $this->browser->request('POST', '/j/'.$this->job->slug.'/'.$path, ['_token' => $token] + $form);
+            self::assertSame(400, $this->browser->getResponse()->getStatusCode(), $path);
+        }
+        self::assertSame(75, $this->plan($this->job)->devices['cam-01']->kind->boot);
+    }
+
+    public function testAKindWhoseTemplateIsNotHereHasNoFileAndSaysWhy(): void
+    {
+        $this->enter();
+        self::service(Vault::class)->fill($this->fresh($this->job), $this->plan($this->job), 'Mara');
+        $this->describe('desk-phone-poe', "provisioning: nowhere.xml\n", 'take');
+        $this->browser->request('GET', '/j/'.$this->job->slug.'/services/file/ph-01');
+        self::assertStringContainsString('no template "nowhere.xml"', (string) $this->browser->getResponse()->getContent());
     }
 
     public function testOnlyTheLeadChangesThem(): void

@@ -59,6 +59,16 @@ final class FrontPanelTest extends TestCase
         self::assertSame([], array_diff_key(Parts::FAMILIES, $played), 'no family is nobody\'s');
     }
 
+    public function testWhatThisLabDoesNotKnowIsNotPlayedAndStopsNothing(): void
+    {
+        $kind = Jobs::catalogue()->read('x', ['plays' => [['family' => 'levitate']]] + Jobs::files('kinds')['scene-store']);
+        $this->front('scene-store');
+        self::assertSame([], Parts::of(
+            new StandIn($kind, $this->standIn->state, $this->job, 1.0),
+            $this->job,
+        ));
+    }
+
     public function testAStoreOfScenesIsProgrammedAtTheDeskAndNotWhileTheNetworkSends(): void
     {
         $front = $this->front('scene-store', ['holdSeconds.set' => '5']);

@@ -36,7 +36,7 @@ final readonly class Admin
 
         return new self(
             $read->word(LoginWay::class, 'login', $read->text('login', LoginWay::Basic->value)),
-            $read->text('door', '/login'),
+            AdminRequest::path($read->text('door', '/login'), 'admin, door'),
             AdminRequest::read($data['status'] ?? '/', 'GET', BodyShape::Json, 'admin, status'),
             AdminRequest::read($data['settings'] ?? '/', 'POST', BodyShape::Form, 'admin, settings'),
             isset($data['apply']) ? AdminRequest::read($data['apply'], 'POST', BodyShape::Form, 'admin, apply') : null,

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Catalogue;
 
+use Vorhut\Core\Net\Malformed;
+
 /** One request that a device understands: where it goes, how its fields are written, by what one sees that it was done. */
 final readonly class AdminRequest
 {
@@ -16,15 +18,35 @@ final readonly class AdminRequest
     public static function read(mixed $data, string $method, BodyShape $as, string $of): self
     {
         if (\is_string($data)) {
-            return new self($method, $data, $as);
+            return new self($method, self::path($data, $of), $as);
         }
         $read = new Reading((array) $data, $of);
 
         return new self(
-            $read->text('method', $method),
-            $read->text('path', '/'),
+            self::method($read->text('method', $method), $of),
+            self::path($read->text('path', '/'), $of),
             $read->word(BodyShape::class, 'as', $read->text('as', $as->value)),
             $read->text('sign'),
         );
+    }
+
+    /**
+     * A path goes on a line of its own to a device: what ends that line would be a request of somebody else's (RFC 9112 §3).
+     *
+     * @throws Malformed
+     */
+    public static function path(string $path, string $of): string
+    {
+        return 1 === preg_match('~^/[\x21-\x7E]{0,400}$~D', $path)
+            ? $path
+            : throw Malformed::because('{of}: "{path}" is no path of a request.', ['of' => $of, 'path' => $path]);
+    }
+
+    /** @throws Malformed */
+    private static function method(string $method, string $of): string
+    {
+        return \in_array($method, ['GET', 'POST', 'PUT'], true)
+            ? $method
+            : throw Malformed::because('{of}: "{method}" is no way to ask a device for something.', ['of' => $of, 'method' => $method]);
     }
 }

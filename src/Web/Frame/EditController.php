@@ -41,8 +41,8 @@ final readonly class EditController
         'licences' => ['arrivedOn', 'hardwareId'],
     ];
 
-    /** Evidence, marks and secrets have ways of their own; no form writes them. */
-    private const NOT_BY_HAND = ['observations', 'fetches', 'marks', 'waits', 'credentials'];
+    /** Evidence, marks, secrets and kinds have ways of their own; no form writes them. */
+    private const NOT_BY_HAND = ['observations', 'fetches', 'marks', 'waits', 'credentials', 'ownKinds'];
 
     /** So many cells in one block. */
     private const BLOCK = 5_000;

@@ -111,6 +111,22 @@ final class KindVersionTest extends TestCase
         }
     }
 
+    public function testNoRequestOfADescriptionIsTwo(): void
+    {
+        foreach ([
+            ['status' => "/\r\nHost: elsewhere"], ['settings' => ['path' => "/set\n"]], ['apply' => '/a b'],
+            ['door' => 'http://elsewhere/'],
+            ['settings' => ['method' => "GET / HTTP/1.1\r\n"]], ['settings' => ['method' => 'CONNECT']],
+        ] as $odd) {
+            try {
+                Jobs::catalogue()->read('x', ['admin' => $odd] + self::camera());
+                self::fail((string) json_encode($odd));
+            } catch (Malformed $e) {
+                self::assertMatchesRegularExpression('/no path of a request|no way to ask/', $e->getMessage());
+            }
+        }
+    }
+
     public function testAListIsComparedByNamesAndNotByPlaces(): void
     {
         $before = ['steps' => [['code' => 'a', 'wait' => 1], ['code' => 'b', 'wait' => 2]], 'kit' => ['x', 'y']];
