@@ -8,6 +8,7 @@ use PHPUnit\Framework\TestCase;
 use Random\Engine\Xoshiro256StarStar;
 use Random\Randomizer;
 use Vorhut\Core\Bench\Chains;
+use Vorhut\Core\Bench\Precedence;
 use Vorhut\Core\Bench\Queue;
 use Vorhut\Core\Bench\RunSheet;
 use Vorhut\Core\Bench\Stop;
@@ -123,6 +124,25 @@ final class QueueTest extends TestCase
         $stops = Queue::of($jobs('192.168.1.2')->plan())->stops;
         self::assertSame([[['x']], [['n']]], array_map(self::lanes(...), $stops));
         self::assertStringContainsString('unplug X until N is set', implode(' ', array_map(strval(...), $stops[0]->notes)));
+    }
+
+    public function testWhereAnAddressAndANeedSpeakAgainstEachOtherTheAddressComesFirst(): void
+    {
+        // The controller needs the server, and the server is to live where the controller wakes up: two at one address would be worse.
+        $stops = Queue::of((new Jobs())->segment('s', '192.168.0.0/24', '192.168.0.1')
+            ->device('x', 'on-site-pbx', 's', ['address' => '192.168.0.50'], ['labelAddress' => '10.9.9.9', 'labelMask' => '/24'])
+            ->device('w', 'wireless-controller', 's', ['address' => '192.168.0.60', 'authServer' => 'x'])->plan())->stops;
+        self::assertSame([[['w']], [['x']]], array_map(self::lanes(...), $stops));
+    }
+
+    public function testNobodyWaitsForThemselves(): void
+    {
+        $plan = (new Jobs())->segment('s', '10.64.20.0/24', '10.64.20.1')
+            ->device('a', 'touch-panel', 's', ['address' => '10.64.20.31', 'pairedWith' => 'a'])
+            ->device('b', 'touch-panel', 's', ['address' => '10.64.20.32', 'pairedWith' => 'a'])
+            ->device('c', 'touch-panel', 's', ['address' => '10.64.20.33', 'pairedWith' => 'gone'])->plan();
+        $precedence = new Precedence($plan);
+        self::assertSame([[], ['pair' => ['a']], []], array_values(array_map($precedence->of(...), $plan->devices)));
     }
 
     public function testThoseWhoTakeEachOthersAddressComeLastAndOneByOne(): void

@@ -9,6 +9,8 @@ use PHPUnit\Framework\TestCase;
 use Random\Engine\Xoshiro256StarStar;
 use Random\Randomizer;
 use Vorhut\Core\Bench\BenchRoom;
+use Vorhut\Core\Bench\BestOrder;
+use Vorhut\Core\Bench\CriticalPath;
 use Vorhut\Core\Bench\Piece;
 use Vorhut\Core\Bench\Queue;
 use Vorhut\Core\Bench\Timeline;
@@ -60,6 +62,20 @@ final class TimelineTest extends TestCase
             }
         }
         self::assertGreaterThan(1000, $tried, 'every order was tried');
+    }
+
+    public function testWhatWasNotTriedToTheEndIsNotCalledTheShortest(): void
+    {
+        $pieces = [];
+        for ($i = 0; $i < 5; ++$i) {
+            $pieces[] = self::piece("d$i", $i % 2, [[10 + $i, 0], [20, 30 * $i], [15, 5]]);
+        }
+        $path = new CriticalPath($pieces);
+        $all = BestOrder::of($pieces, $path, 10_000, 0);
+        self::assertTrue($all->isExact);
+        $few = BestOrder::of($pieces, $path, 10_000, 0, 3);
+        self::assertFalse($few->isExact);
+        self::assertGreaterThanOrEqual($all->finish, $few->finish);
     }
 
     #[Group('seeds')]

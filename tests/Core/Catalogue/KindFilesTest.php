@@ -49,6 +49,10 @@ final class KindFilesTest extends TestCase
         $kind = Jobs::catalogue()->read('x', ['name' => 'X', 'factory' => [['state' => 'dhcp']], 'power' => ['by' => 'mains']]);
         self::assertSame([1, null, 0.0], [$kind->power?->inlets, $kind->power?->class, $kind->power?->watts]);
         self::assertSame([30, 5], [$kind->boot, $kind->rank]);
+        $licensed = Jobs::catalogue()->read('x', [
+            'name' => 'X', 'factory' => [['state' => 'dhcp']], 'licences' => [['code' => 'a', 'name' => 'A']],
+        ])->licence('a');
+        self::assertSame([0, 0, 0, 'serial'], [$licensed?->included, $licensed?->lead, $licensed?->lasts, $licensed?->by]);
         foreach (['login' => ['pattern' => 'guess'], 'steps' => [['code' => 'a', 'effects' => ['magic']]]] as $field => $odd) {
             try {
                 Jobs::catalogue()->read('x', ['name' => 'X', 'factory' => [['state' => 'dhcp']], $field => $odd]);

@@ -59,6 +59,15 @@ final class SoundnessTest extends TestCase
         yield 'a port is not recorded' => [$with(['records' => ['level', 'peer']]), 'nothing puts the setting "address" in'];
         yield 'a secret nobody shows' => [$with(['copies' => []]), 'nothing puts the setting "pin" in'];
         yield 'a page that names nothing' => [['admin' => ['fields' => ['colour' => 'c']]], 'its admin page names "colour"'];
+        yield 'modules of no setting' => [['modules' => ['setting' => 'slot', 'gives' => []]], 'its modules do not fit'];
+        yield 'modules that cannot be chosen' => [
+            ['modules' => ['setting' => 'level', 'gives' => ['two' => ['a', 'b']]]],
+            'its modules do not fit',
+        ];
+        yield 'a licence by what is none' => [
+            ['licences' => [['code' => 'a', 'name' => 'A', 'counts' => 'colour']]],
+            '"colour" is no setting of it',
+        ];
         yield 'comes with an address that is none' => [
             ['factory' => [['state' => 'fixed', 'address' => '239.1.2.3/24']]],
             'is no address for a device to come with',

@@ -34,6 +34,23 @@ final class DirectoryTest extends TestCase
         self::assertSame('2', $plan->devices['a']->setting('directoryEntries')->planned, 'as many entries are wanted');
     }
 
+    public function testALineOf75OctetsIsWholeAndOneOf76IsNot(): void
+    {
+        foreach ([70 => false, 71 => true] as $letters => $isFolded) {
+            $plan = (new Jobs())->segment('s', '10.64.30.0/24', '10.64.30.1')->device('a', 'room-codec', 's', ['address' => '10.64.30.11'])
+                ->device('b', 'room-codec', 's', ['address' => '10.64.30.12'], ['room' => str_repeat('r', $letters)])->plan();
+            $card = Directory::of($plan, $plan->devices['a'])->vCard();
+            $line = 'FN:B '.str_repeat('r', 70)."\r\n";
+            self::assertSame([true, $isFolded], [str_contains($card, $line), str_contains($card, $line." r\r\n")], (string) $letters);
+        }
+    }
+
+    public function testOneThatIsAloneHasNobodyToList(): void
+    {
+        $plan = (new Jobs())->segment('s', '10.64.30.0/24')->device('a', 'room-codec', 's', ['address' => '10.64.30.11'])->plan();
+        self::assertSame('0', $plan->devices['a']->setting('directoryEntries')->planned);
+    }
+
     public function testACardIsWrittenAsRfc6350Says(): void
     {
         $plan = self::jobs()->plan();
