@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Vorhut\Tests\Core\Document;
 
-use PHPUnit\Framework\Attributes\Group;
 use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Document\BadDocument;
 use Vorhut\Core\Document\JobDocument;
@@ -140,7 +139,6 @@ final class JobDocumentTest extends TestCase
         self::assertStringStartsWith("tag\tkind\tmac\tsegment\tserial\nCAM-1", $paste->refusedText(), 'under the same headings');
     }
 
-    #[Group('seeds')]
     public function testTheQuickLookAtTheShapeLetsNothingPassThatTheSchemaRefuses(): void
     {
         $schema = json_decode(JsonSchema::json(), false);
