@@ -7,8 +7,9 @@ namespace Vorhut\Core\Plan;
 use Vorhut\Core\Catalogue\Catalogue;
 use Vorhut\Core\Catalogue\Kind;
 use Vorhut\Core\Catalogue\KindDifference;
-use Vorhut\Core\Catalogue\SettingScope;
+use Vorhut\Core\Catalogue\Setting;
 use Vorhut\Core\Catalogue\Soundness;
+use Vorhut\Core\Catalogue\ValueType;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Text\Message;
 
@@ -114,7 +115,7 @@ final readonly class KindVersion
                 ...self::settingsGone($plan, $device, $kind),
             ];
             if ([] !== $gone) {
-                $lost[] = new Message('{tag} has something recorded under {names}, for which there is no place any more.', [
+                $lost[] = new Message('{tag} has something recorded under {names}, which there is no place for or which is not taken.', [
                     'tag' => $device->tag,
                     'names' => implode(', ', \array_slice($gone, 0, self::TOLD)),
                 ]);
@@ -126,25 +127,30 @@ final readonly class KindVersion
             : [...\array_slice($lost, 0, self::TOLD), new Message('{n} more devices.', ['n' => \count($lost) - self::TOLD])];
     }
 
-    /** @return list<string> */
+    /** @return list<string> local names of settings that have a value, and in the new description no place for it */
     private static function settingsGone(Plan $plan, Device $device, Kind $kind): array
     {
         $gone = [];
-        foreach ($plan->rows('settings') as $row) {
-            $ref = SettingRef::tryFromString(Row::keyOf($row));
-            $isOf = 'devices' === $ref?->section && $ref->key === $device->key;
-            if ($isOf && null !== $device->kind->setting($ref->name) && null === $kind->setting($ref->name)) {
-                $gone[] = $ref->name;
-            }
-        }
-        foreach ($device->nics as $nic) {
-            foreach ($device->kind->settingsOf(SettingScope::Port) as $name => $setting) {
-                if (null === $kind->setting($name) && null !== $nic->setting($name)->set) {
-                    $gone[] = $nic->name.'.'.$name;
-                }
-            }
+        foreach ($plan->slots($device, true) as $slot) {
+            $new = $kind->setting($slot->setting->name);
+            $isThere = null !== $new && $new->scope === $slot->setting->scope && \in_array($slot->ref->slot, $new->slots(), true);
+            $isThere && self::takes($new, $slot->value) || $gone[] = $slot->local;
         }
 
         return $gone;
+    }
+
+    /** What is written must be what the job's document would be read with. */
+    private static function takes(Setting $setting, TrackedValue $value): bool
+    {
+        foreach (ValueType::Device === $setting->type ? [] : [$value->own(Face::Planned), $value->set] as $text) {
+            try {
+                null === $text || '' === $text || $setting->read($text);
+            } catch (Malformed) {
+                return false;
+            }
+        }
+
+        return true;
     }
 }

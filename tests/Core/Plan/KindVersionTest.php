@@ -78,6 +78,24 @@ final class KindVersionTest extends TestCase
         self::assertStringContainsString('presets', implode(' ', array_map(strval(...), $version->wrong)));
         self::assertStringNotContainsString('C2', implode(' ', array_map(strval(...), $version->wrong)));
 
+        // What is recorded must still be what the setting takes, or the job's own document could not be read again.
+        $narrow = self::camera();
+        $narrow['settings'] = array_map(
+            static fn (mixed $one): mixed => \is_array($one) && 'presets' === $one['name'] ? ['most' => 5, 'default' => 3] + $one : $one,
+            (array) $narrow['settings'],
+        );
+        $version = KindVersion::of(self::plan(), 'ptz-camera', $narrow, self::camera());
+        self::assertCount(1, $version->wrong);
+        self::assertStringContainsString('C1 has something recorded under presets', (string) $version->wrong[0]);
+        $port = ['settings' => array_values(array_filter(
+            (array) self::camera()['settings'],
+            static fn (mixed $one): bool => 'ip' !== $one,
+        ))] + self::camera();
+        self::assertStringContainsString('lan.address', implode(' ', array_map(
+            strval(...),
+            KindVersion::of(self::plan(), 'ptz-camera', $port)->wrong,
+        )));
+
         $renamed = ['ports' => [['name' => 'eth']]] + self::camera();
         self::assertNotSame([], KindVersion::of(self::plan(), 'ptz-camera', $renamed)->wrong, 'its port has another name');
     }
