@@ -192,6 +192,10 @@ final class StagesTest extends JobPagesTestCase
         $send($cell('devices/cam-01', 'room', 'Somewhere', 'Roof'));
         self::assertStringContainsString('Nothing of the block was taken', $this->browser->followRedirect()->text(), 'another was quicker');
         $this->page('devices');
+        $send(...array_fill(0, 5001, $cell('devices/cam-01', 'room', 'Truss', 'Roof')));
+        self::assertStringContainsString('at most 5000 cells', $this->browser->followRedirect()->text(), 'nothing is cut off in silence');
+        self::assertSame('Truss', $this->plan($this->fresh($this->job))->devices['cam-01']->room);
+        $this->page('devices');
         $send($cell('marks/x', 'state', '', 'done'));
         self::assertSame(400, $this->browser->getResponse()->getStatusCode(), 'no evidence by hand');
     }

@@ -103,9 +103,15 @@ final readonly class EditController
         $this->pages->checkToken($request);
         $view = $this->pages->open($slug);
         $cells = json_decode($request->request->getString('cells'), true, 8);
+        $cells = \is_array($cells) ? $cells : [];
         $edits = $wrong = [];
+        if (\count($cells) > self::BLOCK) {
+            // Half a block is a roster that nobody intended.
+            $wrong[] = ['of' => '', 'value' => '', 'why' => new Message('A block has at most {n} cells.', ['n' => self::BLOCK])];
+            $cells = [];
+        }
         // Each cell is read beside the plan as it is: to make a plan anew for every one of thousands would take minutes.
-        foreach (\is_array($cells) ? \array_slice($cells, 0, self::BLOCK) : [] as $cell) {
+        foreach ($cells as $cell) {
             $row = new Row(\is_array($cell) ? $cell : []);
             [$section, $key] = explode('/', $row->text('record'), 2) + [1 => ''];
             self::byHand($section);
