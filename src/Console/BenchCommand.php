@@ -8,6 +8,7 @@ use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\MapInput;
 use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Core\Bench\Queue;
+use Vorhut\Core\Bench\Stop;
 use Vorhut\Core\Plan\Device;
 
 #[AsCommand('vorhut:bench', 'The queue of stops for the bench')]
@@ -26,15 +27,17 @@ final readonly class BenchCommand
         $queue = Queue::of($plan);
         $lines = [];
         foreach ($queue->stops as $stop) {
+            $timeline = $queue->day->timeline($stop);
             $lines[] = \sprintf(
-                'Stop %d%s  %s  %s  hands %d min, in all %d min, never under %d min',
+                'Stop %d%s  %s  %s  hands %d min, in all %d min, never under %d min%s',
                 $stop->number,
                 $plan->job->int('benches', 1) > 1 ? ' at bench '.$stop->bench : '',
                 $stop->how,
                 null === $stop->laptop ? '' : 'laptop '.$stop->laptop.$stop->mask,
-                (int) ceil($stop->timeline()->hands / 60),
-                (int) ceil($stop->timeline()->finish / 60),
-                (int) ceil($stop->timeline()->bound / 60),
+                (int) ceil($timeline->hands / 60),
+                (int) ceil($timeline->finish / 60),
+                (int) ceil($timeline->bound / 60),
+                0 === $queue->day->begin($stop) ? '' : \sprintf(', from minute %d on', (int) ceil($queue->day->begin($stop) / 60)),
             );
             foreach ($stop->second as $second) {
                 $lines[] = \sprintf('        also %s%s for %s', $second['address'], $second['mask'], $second['segment']);
@@ -42,11 +45,12 @@ final readonly class BenchCommand
             foreach ($stop->lanes as $lane) {
                 $lines[] = '        '.implode(', then ', array_map(static fn (Device $device): string => $device->tag, $lane));
             }
-            foreach ($stop->notes as $note) {
+            foreach ([...$stop->notes, ...$queue->day->waits($stop)] as $note) {
                 $lines[] = '        ! '.$note;
             }
         }
-        $this->input->answer($output, $document->format, ['stops' => $queue->stops], $lines);
+        $stops = array_map(static fn (Stop $stop): array => $stop->in($queue->day), $queue->stops);
+        $this->input->answer($output, $document->format, ['stops' => $stops], $lines);
 
         return CommandInput::DONE;
     }

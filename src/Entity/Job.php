@@ -112,6 +112,9 @@ class Job
     #[ORM\Column(name: 'bench_watts', type: 'integer', nullable: true)]
     public ?int $benchWatts = null;
 
+    #[ORM\Column(name: 'bench_class', type: 'integer', nullable: true)]
+    public ?int $benchClass = null;
+
     #[ORM\Column(name: 'benches', type: 'integer', nullable: true)]
     public ?int $benches = null;
 

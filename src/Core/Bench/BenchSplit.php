@@ -13,9 +13,6 @@ use Vorhut\Core\Plan\Device;
  */
 final class BenchSplit
 {
-    /** Setting a laptop for another network and plugging it in, in seconds. */
-    private const MOVE = 120;
-
     /** @var non-empty-array<int, int> seconds of work given to each so far */
     private array $loads;
 
@@ -32,14 +29,14 @@ final class BenchSplit
         }
         $whole = $this->loads;
         $least = (int) array_search(min($whole), $whole, true);
-        $whole[$least] += self::MOVE + $this->seconds($draft->devices());
+        $whole[$least] += Day::MOVE + $this->seconds($draft->devices());
         $shared = $this->loads;
         $shares = [];
         foreach ($this->shares($draft) as $bench => $devices) {
             $shares[$bench + 1] = $draft->of($devices);
-            $shared[$bench] += self::MOVE + $this->seconds($devices);
+            $shared[$bench] += Day::MOVE + $this->seconds($devices);
         }
-        if (\count($shares) > 1 && max($shared) + self::MOVE < max($whole)) {
+        if (\count($shares) > 1 && max($shared) + Day::MOVE < max($whole)) {
             $this->loads = $shared;
 
             return $shares;

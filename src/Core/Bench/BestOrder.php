@@ -139,6 +139,7 @@ final class BestOrder
     private function begin(int $number, int $part, int $from, array $next, array $left, array $done): ?int
     {
         $piece = $this->pieces[$number];
+        $from = max($from, $piece->parts[$part]['from']);
         foreach ($piece->parts[$part]['after'] as $before) {
             if (!isset($done[$before])) {
                 return null;

@@ -66,6 +66,9 @@ final class CriticalPath
             }
             $hands += $piece->hands();
             $longest = max($longest, $piece->from + $this->from($number, 0));
+            foreach ($piece->parts as $part => $one) {
+                $longest = max($longest, 0 === $one['from'] ? 0 : $one['from'] + $this->from($number, $part));
+            }
             // Whatever is done last by hand, its wait comes after.
             $tail = min($tail, $piece->parts[\count($piece->parts) - 1]['wait']);
         }

@@ -98,7 +98,7 @@ final class Dispatch
                 }
                 continue;
             }
-            $free->insert($this->begins((int) $piece) ? $this->work((int) $piece, $now) : $now);
+            $free->insert($this->begins((int) $piece, $now) ? $this->work((int) $piece, $now) : $now);
         }
     }
 
@@ -149,10 +149,15 @@ final class Dispatch
     }
 
     /** Whether its next part can be begun; where not, it is put where it waits. */
-    private function begins(int $piece): bool
+    private function begins(int $piece, int $now): bool
     {
         $one = $this->pieces[$piece];
         $part = $this->next[$piece];
+        if ($one->parts[$part]['from'] > $now) {
+            $this->coming->put((string) $piece, -$one->parts[$part]['from']);
+
+            return false;
+        }
         if (\in_array($piece, $this->forced, true)) {
             return true;
         }

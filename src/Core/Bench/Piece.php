@@ -10,7 +10,7 @@ use Vorhut\Core\Catalogue\Step;
 /**
  * One device as work on the bench: what is left of its steps, and what it has to wait for. Times in seconds.
  *
- * @phpstan-type Part array{code: string, hands: int, wait: int, powered: bool, after: list<int>}
+ * @phpstan-type Part array{code: string, hands: int, wait: int, powered: bool, after: list<int>, from: int}
  */
 final readonly class Piece
 {
@@ -59,18 +59,21 @@ final readonly class Piece
      * @param list<Step>               $steps
      * @param array<string, true>      $over  by the code of the step
      * @param array<string, list<int>> $after by the code of the step: pieces that have to be finished before
+     * @param array<string, int>       $until by the code of the step: when it can be begun
      *
      * @return list<Part>
      */
-    public static function partsOf(array $steps, array $over = [], array $after = []): array
+    public static function partsOf(array $steps, array $over = [], array $after = [], array $until = []): array
     {
         [$first, $last] = self::powered($steps);
         $parts = [];
         $early = [];
+        $from = 0;
         foreach ($steps as $i => $step) {
             if ($i > $first && $i <= $last) {
                 // Whoever waits while it stands at its factory address keeps the lane: it is powered only when it need not wait any more.
                 $early = [...$early, ...$after[$step->code] ?? []];
+                $from = max($from, $until[$step->code] ?? 0);
             }
         }
         foreach ($steps as $i => $step) {
@@ -83,6 +86,7 @@ final readonly class Piece
                 'hands' => $step->hands,
                 'wait' => $step->wait,
                 'powered' => $powered,
+                'from' => max($i === $first ? $from : 0, $powered && $i !== $first ? 0 : $until[$step->code] ?? 0),
                 'after' => $i === $first ? [...$after[$step->code] ?? [], ...$early] : ($powered ? [] : $after[$step->code] ?? []),
             ];
         }

@@ -21,8 +21,11 @@ use Vorhut\Core\Text\Message;
  */
 final readonly class Queue
 {
-    /** @param list<Stop> $stops */
-    private function __construct(public array $stops)
+    /**
+     * @param list<Stop> $stops
+     * @param Day        $day   all of them together, with what one bench waits for at another
+     */
+    private function __construct(public array $stops, public Day $day)
     {
     }
 
@@ -39,7 +42,7 @@ final readonly class Queue
             }
         }
 
-        return new self($stops);
+        return new self($stops, new Day($stops, $precedence));
     }
 
     /**
@@ -285,6 +288,17 @@ final readonly class Queue
                 );
             }
         }
+        $unfed = array_values(array_filter($devices, $room->cannotFeed(...)));
+        if ([] !== $unfed) {
+            $notes[] = new Message(
+                '{tags}: the ports of the bench switch feed up to PoE class {class}, which is too little. Take an injector that feeds '
+                    .'as much as the device wants.',
+                [
+                    'tags' => implode(', ', array_map(self::wanting(...), $unfed)),
+                    'class' => $room->class->value ?? '',
+                ],
+            );
+        }
         if (null !== $swaps) {
             $notes[] = new Message(
                 '{tags} are to live where others of them wake up: one after the other, each unplugged as soon as it is set.',
@@ -349,21 +363,34 @@ final readonly class Queue
             $addresses,
             $lanes,
             $notes,
-            static fn (?int $now): array => self::pieces($plan, $lanes, $clear, $precedence, $now),
+            static fn (?int $now, array $until): array => self::pieces($plan, $lanes, $clear, $precedence, $room, $now, $until),
             $room,
             $bench,
         );
+    }
+
+    private static function wanting(Device $device): string
+    {
+        return $device->tag.' ('.($device->kind->power?->poe()->value ?? '').')';
     }
 
     /**
      * @param list<list<Device>>    $lanes
      * @param array<string, list<int>> $clear device → lanes that have to be left before it is powered
      * @param int|null              $now   Unix time, from which on what is left is planned; null for all of it
+     * @param array<string, array<string, int>> $until device → code of the step → seconds until it can be begun
      *
      * @return list<Piece>
      */
-    private static function pieces(Plan $plan, array $lanes, array $clear, Precedence $precedence, ?int $now): array
-    {
+    private static function pieces(
+        Plan $plan,
+        array $lanes,
+        array $clear,
+        Precedence $precedence,
+        BenchRoom $room,
+        ?int $now,
+        array $until,
+    ): array {
         $numbers = array_flip(array_map(static fn (Device $device): string => $device->key, array_merge(...$lanes)));
         $pieces = [];
         foreach ($lanes as $lane => $devices) {
@@ -377,11 +404,11 @@ final readonly class Queue
                 $pieces[] = new Piece(
                     $device->key,
                     $lane,
-                    Piece::partsOf($device->steps, $over, $after),
+                    Piece::partsOf($device->steps, $over, $after, $until[$device->key] ?? []),
                     $clear[$device->key] ?? [],
                     null === $now ? 0 : max(0, $sheet->waitsUntil() - $now),
                     null !== $now && $sheet->isHookedUp(),
-                    (float) ($device->kind->power->watts ?? 0.0),
+                    $room->allots($device),
                 );
             }
         }

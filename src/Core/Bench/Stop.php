@@ -10,7 +10,7 @@ use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Text\Message;
 
 /** One setting of the laptop, and the devices worked at it. */
-final class Stop implements \JsonSerializable
+final class Stop
 {
     private ?Timeline $timeline = null;
     /** @var array<int, Timeline> what is left, by the time from which on it is planned; the last one asked for */
@@ -23,8 +23,8 @@ final class Stop implements \JsonSerializable
      * }> $second  further addresses of the same adapter, to verify at the new addresses
      * @param list<list<Device>>                                  $lanes   devices of one lane are powered one after the other
      * @param list<Message>                                       $notes
-     * @param \Closure(int|null): list<Piece>                     $work    the devices as pieces, in the order of the lanes; what is left
-     *     of them from a time on where one is given
+     * @param \Closure(int|null, array<string, array<string, int>>): list<Piece> $work the devices as pieces, in the order of the lanes;
+     *     what is left of them from a time on where one is given; device → code of the step → seconds until it can be begun
      */
     public function __construct(
         public readonly int $number,
@@ -40,17 +40,24 @@ final class Stop implements \JsonSerializable
     ) {
     }
 
-    /** When which device is worked at; computed for the stop that one looks at. */
-    public function timeline(): Timeline
+    /**
+     * When which device is worked at; computed for the stop that one looks at.
+     *
+     * @param array<string, array<string, int>> $until device → code of the step → seconds until it can be begun, for what waits for
+     *     another bench
+     */
+    public function timeline(array $until = []): Timeline
     {
-        return $this->timeline ??= Timeline::plan($this->pieces(), $this->room);
+        return [] === $until
+            ? $this->timeline ??= Timeline::plan($this->pieces(), $this->room)
+            : Timeline::plan(($this->work)(null, $until), $this->room);
     }
 
     /** What is left of it, from now on (Unix time): what is under way goes on from where it is. */
     public function left(int $now): Timeline
     {
         if (!isset($this->left[$now])) {
-            $this->left = [$now => Timeline::plan(($this->work)($now), $this->room)];
+            $this->left = [$now => Timeline::plan(($this->work)($now, []), $this->room)];
         }
 
         return $this->left[$now];
@@ -59,7 +66,7 @@ final class Stop implements \JsonSerializable
     /** @return list<Piece> the devices as work, in the order of the lanes */
     public function pieces(): array
     {
-        return ($this->work)(null);
+        return ($this->work)(null, []);
     }
 
     /** @return list<Device> */
@@ -79,9 +86,15 @@ final class Stop implements \JsonSerializable
         return false;
     }
 
-    /** @return array<string, mixed> */
-    public function jsonSerialize(): array
+    /**
+     * As it is told in JSON.
+     *
+     * @return array<string, mixed>
+     */
+    public function in(Day $day): array
     {
+        $timeline = $day->timeline($this);
+
         return [
             'stop' => $this->number,
             'bench' => $this->bench,
@@ -95,12 +108,13 @@ final class Stop implements \JsonSerializable
                 static fn (array $lane): array => array_map(static fn (Device $device): string => $device->tag, $lane),
                 $this->lanes,
             ),
-            'notes' => $this->notes,
+            'notes' => [...$this->notes, ...$day->waits($this)],
+            'begins' => $day->begin($this),
             'seconds' => [
-                'hands' => $this->timeline()->hands,
-                'planned' => $this->timeline()->finish,
-                'atLeast' => $this->timeline()->bound,
-                'isBest' => $this->timeline()->isBest,
+                'hands' => $timeline->hands,
+                'planned' => $timeline->finish,
+                'atLeast' => $timeline->bound,
+                'isBest' => $timeline->isBest,
             ],
         ];
     }

@@ -9,11 +9,10 @@ final readonly class Power
 {
     /**
      * @param string   $by    poe, supply, mains, battery
-     * @param int|null $class of PoE, 0 to 8 (IEEE 802.3bt)
      * @param float    $watts at most, at the device
      * @param int      $inlets how many supplies it has
      */
-    public function __construct(public string $by, public ?int $class, public float $watts, public int $inlets)
+    public function __construct(public string $by, private ?PoeClass $class, public float $watts, public int $inlets)
     {
     }
 
@@ -23,14 +22,15 @@ final readonly class Power
 
         return new self(
             $read->text('by', 'mains'),
-            null === $class ? null : (int) $class,
+            null === $class ? null : PoeClass::tryFrom((int) $class),
             $read->number('watts', 0.0),
             (int) $read->text('inlets', '1'),
         );
     }
 
-    public function isPoe(): bool
+    /** The class it has as what hangs on a data port that feeds it: its own, or what its watts need; null for what is fed otherwise. */
+    public function poe(): ?PoeClass
     {
-        return 'poe' === $this->by;
+        return 'poe' === $this->by ? $this->class ?? PoeClass::for($this->watts) ?? PoeClass::C8 : null;
     }
 }

@@ -215,6 +215,7 @@ final class Schema
             Field::number('benchPeople', 1, 9),
             Field::number('benchPorts', 1, 96),
             Field::number('benchWatts', 1, 9999),
+            Field::number('benchClass', 0, 8),
             Field::number('benches', 1, 9),
             Field::of('startsOn', FieldType::Date),
             Field::of('note', FieldType::Text),

@@ -80,6 +80,7 @@ final readonly class AlongController
             'plan' => $view->plan,
             'stop' => $stop,
             'stops' => $view->queue()->stops,
+            'day' => $view->queue()->day,
             'sheets' => $sheets,
             'window' => $window,
         ]));

@@ -39,6 +39,7 @@ final class TimelineTest extends TestCase
             'wait' => $parts[$i][1],
             'powered' => $i > 0 && $i <= $leaves,
             'after' => $after[$i] ?? [],
+            'from' => 0,
         ], array_keys($parts)), $clear);
     }
 
@@ -141,7 +142,14 @@ final class TimelineTest extends TestCase
     public function testWhatIsUnderWayGoesOnFromWhereItIs(): void
     {
         $timeline = Timeline::plan([
-            new Piece('a', 0, [['code' => 'restart', 'hands' => 5, 'wait' => 50, 'powered' => true, 'after' => []]], [], 40, true),
+            new Piece(
+                'a',
+                0,
+                [['code' => 'restart', 'hands' => 5, 'wait' => 50, 'powered' => true, 'after' => [], 'from' => 0]],
+                [],
+                40,
+                true,
+            ),
             self::piece('b', 0, [[10, 0], [10, 10]]),
         ]);
         $from = array_column($timeline->slots, 'from', 'device');

@@ -47,7 +47,7 @@ final class KindFilesTest extends TestCase
     public function testWhatAKindDoesNotSayIsWhatMostHave(): void
     {
         $kind = Jobs::catalogue()->read('x', ['name' => 'X', 'factory' => [['state' => 'dhcp']], 'power' => ['by' => 'mains']]);
-        self::assertSame([1, null, 0.0], [$kind->power?->inlets, $kind->power?->class, $kind->power?->watts]);
+        self::assertSame([1, null, 0.0], [$kind->power?->inlets, $kind->power?->poe(), $kind->power?->watts]);
         self::assertSame([30, 5], [$kind->boot, $kind->rank]);
         $licensed = Jobs::catalogue()->read('x', [
             'name' => 'X', 'factory' => [['state' => 'dhcp']], 'licences' => [['code' => 'a', 'name' => 'A']],

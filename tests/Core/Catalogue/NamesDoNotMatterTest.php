@@ -112,9 +112,10 @@ final class NamesDoNotMatterTest extends TestCase
     private static function results(Plan $plan, array $names): array
     {
         $stops = [];
-        foreach (Queue::of($plan)->stops as $stop) {
+        $queue = Queue::of($plan);
+        foreach ($queue->stops as $stop) {
             $stops[] = [
-                $stop->jsonSerialize(),
+                $stop->in($queue->day),
                 array_map(
                     static fn (array $slot): array => ['step' => $names[$slot['step']] ?? $slot['step']] + $slot,
                     $stop->timeline()->slots,
