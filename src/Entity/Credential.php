@@ -30,6 +30,9 @@ class Credential extends Record
     #[ORM\Column(name: 'weakness', type: 'string', length: 255, nullable: true)]
     public ?string $weakness = null;
 
+    #[ORM\Column(name: 'held_by', type: 'string', length: 255, nullable: true)]
+    public ?string $heldBy = null;
+
     #[ORM\Column(name: 'changed_at', type: 'string', length: 190, nullable: true)]
     public ?string $changedAt = null;
 

@@ -11,6 +11,7 @@ use Vorhut\Core\Catalogue\Effect;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Edit;
+use Vorhut\Core\Plan\FurtherLogin;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
 use Vorhut\Entity\Credential;
@@ -21,7 +22,7 @@ use Vorhut\Journal\Journal;
 /** The secrets of a job: made where they are missing, opened for those who need them. */
 final readonly class Vault
 {
-    private const SIP_LENGTH = 20;
+    public const SIP_LENGTH = 20;
     private const ADMIN_LENGTH = 16;
 
     public function __construct(private EntityManagerInterface $manager, private Secrets $secrets, private Journal $journal)
@@ -52,7 +53,7 @@ final readonly class Vault
     public function keep(Job $job, Plan $plan, string $owner, string $purpose, string $user, string $secret, User|string $by): void
     {
         $known = $plan->credential($owner, $purpose);
-        $key = $known->key ?? str_replace('/', '.', substr($owner, (int) strpos($owner, '/') + 1)).'.'.$purpose;
+        $key = $known->key ?? self::keyOf($owner, $purpose);
         $change = null === $known
             ? [$this->add($key, $owner, $purpose, $user, 'default', mb_strlen($secret))]
             : [
@@ -68,6 +69,69 @@ final readonly class Vault
             $credential->sealed = $this->secrets->seal($secret);
             $this->manager->flush();
         }
+    }
+
+    /** A login beside the one that the kind knows; without a password where only its holder is known. */
+    public function note(Job $job, Plan $plan, string $owner, FurtherLogin $login, User|string $by): void
+    {
+        $known = $plan->credential($owner, $login->purpose);
+        $key = $known->key ?? self::keyOf($owner, $login->purpose);
+        $length = '' === $login->secret ? $known->length ?? 0 : mb_strlen($login->secret);
+        $text = static fn (string $one): ?string => '' === $one ? null : $one;
+        $change = null === $known
+            ? [Edit::add('credentials', [
+                'key' => $key,
+                'owner' => $owner,
+                'purpose' => $login->purpose,
+                'user' => $login->user,
+                'heldBy' => $text($login->heldBy),
+                'state' => 'changed',
+                'length' => $length,
+                'changedAt' => $this->journal->now(),
+            ])]
+            : [
+                Edit::put('credentials', $key, 'user', $known->user, $login->user),
+                Edit::put('credentials', $key, 'heldBy', $text($known->heldBy), $text($login->heldBy)),
+                Edit::put('credentials', $key, 'length', $known->length, $length),
+            ];
+        $this->journal->write($job, new Change(new Message('A login of {owner} was written down ({purpose}).', [
+            'owner' => $plan->nameOf(...explode('/', $owner, 2) + [1 => '']),
+            'purpose' => $login->purpose,
+        ]), $change), $by);
+        $credential = $this->manager->getRepository(Credential::class)->findOneBy(['job' => $job, 'key' => $key]);
+        if (null !== $credential && '' !== $login->secret) {
+            $credential->sealed = $this->secrets->seal($login->secret);
+            $this->manager->flush();
+        }
+    }
+
+    /** Such a login is gone, its password with it: that comes back by no undoing. */
+    public function drop(Job $job, Plan $plan, string $owner, string $purpose, User|string $by): void
+    {
+        $known = $plan->credential($owner, $purpose);
+        $row = null === $known || FurtherLogin::isReserved($purpose) ? null : $plan->row('credentials', $known->key);
+        if (null !== $known && null !== $row) {
+            $this->journal->write($job, new Change(new Message('A login of {owner} was removed ({purpose}).', [
+                'owner' => $plan->nameOf(...explode('/', $owner, 2) + [1 => '']),
+                'purpose' => $purpose,
+            ]), [
+                Edit::put('credentials', $known->key, 'length', $known->length, 0),
+                Edit::remove('credentials', ['length' => 0] + $row),
+            ]), $by);
+        }
+    }
+
+    /** @return array<string, true> purposes of the owner's secrets that are kept here and can be shown */
+    public function kept(Job $job, string $owner): array
+    {
+        $kept = [];
+        foreach ($this->manager->getRepository(Credential::class)->findBy(['job' => $job, 'owner' => $owner]) as $credential) {
+            if (null !== $this->secrets->open($credential)) {
+                $kept[(string) $credential->purpose] = true;
+            }
+        }
+
+        return $kept;
     }
 
     public function secretOf(Job $job, string $owner, string $purpose): ?string
@@ -132,7 +196,8 @@ final readonly class Vault
             $this->journal->write($job, new Change(new Message('{n} secrets generated.', ['n' => \count($edits)]), $edits), $by);
         }
         foreach ($this->manager->getRepository(Credential::class)->findBy(['job' => $job]) as $credential) {
-            if (null === $credential->sealed) {
+            // What stands on a label, or is held by somebody, cannot be made up.
+            if (null === $credential->sealed && \in_array($credential->purpose, ['admin', 'sip'], true)) {
                 $credential->sealed = $this->secrets->seal(Secrets::generate(max(12, $credential->length ?? self::SIP_LENGTH)));
                 $fresh[] = $credential->key;
             }
@@ -140,6 +205,11 @@ final readonly class Vault
         $this->manager->flush();
 
         return \count($fresh);
+    }
+
+    private static function keyOf(string $owner, string $purpose): string
+    {
+        return str_replace('/', '.', substr($owner, (int) strpos($owner, '/') + 1)).'.'.$purpose;
     }
 
     /** Its step was marked before the password was made: whoever marked it has changed it. */

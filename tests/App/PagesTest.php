@@ -33,7 +33,7 @@ final class PagesTest extends ApplicationTestCase
         'find' => 'viewer', 'cure_preview' => 'viewer', 'handover_directory' => 'viewer', 'labels' => 'viewer',
         'edit' => 'technician', 'undo' => 'technician', 'mark' => 'technician', 'secret' => 'technician',
         'label_secret' => 'technician', 'cure' => 'technician', 'prove' => 'technician', 'rehearse' => 'technician',
-        'answer' => 'technician', 'wait' => 'technician',
+        'answer' => 'technician', 'wait' => 'technician', 'login_note' => 'technician',
         'fault' => 'technician', 'file_preview' => 'technician',
         'job_new' => 'lead', 'job_import' => 'lead', 'add' => 'lead', 'remove' => 'lead', 'paste' => 'lead', 'allocate' => 'lead',
         'bulk' => 'lead', 'point' => 'lead', 'block' => 'lead', 'many' => 'lead', 'handover_sealed' => 'lead',

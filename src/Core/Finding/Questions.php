@@ -8,6 +8,7 @@ use Vorhut\Core\Bench\RunSheet;
 use Vorhut\Core\Catalogue\Effect;
 use Vorhut\Core\Catalogue\LoginPattern;
 use Vorhut\Core\Catalogue\Role;
+use Vorhut\Core\Plan\DeviceLogin;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
 
@@ -27,13 +28,11 @@ final readonly class Questions
             bool $missing,
             string $whom,
             string $record,
-            string $text,
-            string $place = '',
-            string $value = '',
+            string|Message $text,
         ) use (&$open, &$all): void {
             ++$all;
             if ($missing) {
-                $open[] = ['ask' => $whom, 'record' => $record, 'text' => new Message($text, '' === $place ? [] : [$place => $value])];
+                $open[] = ['ask' => $whom, 'record' => $record, 'text' => \is_string($text) ? new Message($text) : $text];
             }
         };
         $job = $plan->job;
@@ -63,17 +62,13 @@ final readonly class Questions
                 null === $segment->gateway && $segment->routed && !$segment->isSelfAssigned(),
                 'administrator',
                 'segments/'.$segment->key,
-                'Which gateway has {segment}, or is it not routed?',
-                'segment',
-                $segment->name,
+                new Message('Which gateway has {segment}, or is it not routed?', ['segment' => $segment->name]),
             );
             $ask(
                 null === $segment->vlan,
                 'administrator',
                 'segments/'.$segment->key,
-                'Which VLAN carries {segment}?',
-                'segment',
-                $segment->name,
+                new Message('Which VLAN carries {segment}?', ['segment' => $segment->name]),
             );
         }
         foreach ($plan->devices as $device) {
@@ -85,9 +80,15 @@ final readonly class Questions
                     null === $plan->credential($device->record(), 'label') && !RunSheet::of($plan, $device)->has(Effect::Secures),
                     'administrator',
                     'devices/'.$device->key,
-                    'Who holds the login of {tag}, and what is it?',
-                    'tag',
-                    $device->tag,
+                    new Message('Who holds the login of {tag}, and what is it?', ['tag' => $device->tag]),
+                );
+            }
+            foreach (DeviceLogin::wanted($device) as $purpose => $label) {
+                $ask(
+                    0 === ($plan->credential($device->record(), $purpose)->length ?? 0),
+                    'administrator',
+                    'devices/'.$device->key,
+                    new Message('What is the {label} of {tag}, or who holds it?', ['label' => $label, 'tag' => $device->tag]),
                 );
             }
             if ([] === $device->kind->activePorts()) {
@@ -97,17 +98,13 @@ final readonly class Questions
                 null === $device->nic()?->segment,
                 'administrator',
                 'devices/'.$device->key,
-                'In which segment does {tag} live?',
-                'tag',
-                $device->tag,
+                new Message('In which segment does {tag} live?', ['tag' => $device->tag]),
             );
             $ask(
                 null === $device->nic()?->mac,
                 'bench',
                 'devices/'.$device->key,
-                'Which MAC stands on the label of {tag}?',
-                'tag',
-                $device->tag,
+                new Message('Which MAC stands on the label of {tag}?', ['tag' => $device->tag]),
             );
         }
         foreach ($plan->extensions as $extension) {
@@ -116,17 +113,31 @@ final readonly class Questions
                     '' === $extension->location,
                     'customer',
                     'extensions/'.$extension->key,
-                    'Where is {number}, as the emergency centre needs it: address, floor, room?',
-                    'number',
-                    $extension->number,
+                    new Message(
+                        'Where is {number}, as the emergency centre needs it: address, floor, room?',
+                        ['number' => $extension->number],
+                    ),
                 );
                 $ask(
                     null === $plan->accountOf($extension->key)?->macEntered,
                     'registrar',
                     'extensions/'.$extension->key,
-                    'Is the MAC entered at the registrar for {number}?',
-                    'number',
-                    $extension->number,
+                    new Message('Is the MAC entered at the registrar for {number}?', ['number' => $extension->number]),
+                );
+            }
+        }
+
+        foreach ($plan->credentials() as $credential) {
+            $device = $plan->devices[substr($credential->owner, 8)] ?? null;
+            if (null !== $device && '' !== $credential->heldBy && !isset(DeviceLogin::wanted($device)[$credential->purpose])) {
+                $ask(
+                    0 === $credential->length,
+                    'administrator',
+                    'devices/'.$device->key,
+                    new Message(
+                        '{who} holds a login of {tag} ({purpose}): what is it?',
+                        ['who' => $credential->heldBy, 'tag' => $device->tag, 'purpose' => $credential->purpose],
+                    ),
                 );
             }
         }

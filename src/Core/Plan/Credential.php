@@ -15,6 +15,7 @@ final readonly class Credential
         public bool $isDefault,
         public int $length,
         public ?string $weakness,
+        public string $heldBy,
     ) {
     }
 
@@ -28,6 +29,7 @@ final readonly class Credential
             'default' === $row->text('state'),
             $row->int('length'),
             $row->textOrNull('weakness'),
+            $row->text('heldBy'),
         );
     }
 }

@@ -122,6 +122,7 @@ final class Schema
                 Field::number('length', 0, 999),
                 Field::of('weakness', FieldType::Text),
                 Field::of('changedAt', FieldType::Time),
+                Field::of('heldBy', FieldType::Text),
             ],
             'marks' => [
                 Field::pointer('device', 'devices', true),

@@ -23,6 +23,7 @@ use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\DeviceLogin;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Row;
@@ -84,7 +85,9 @@ final readonly class BenchController
                 $this->pages->user()->name,
                 $this->clock->now()->getTimestamp(),
             ),
-            'secret' => null === $device ? null : $this->shown($request, $view, 'devices/'.$device->key),
+            'secrets' => null === $device ? [] : $this->shown($request, $view, $device->record()),
+            'logins' => null === $device ? [] : DeviceLogin::of($view->plan, $device),
+            'kept' => null === $device ? [] : $this->vault->kept($view->job, $device->record()),
         ]);
     }
 
@@ -263,12 +266,17 @@ final readonly class BenchController
         return $this->pages->back($request, "/j/$slug/bench");
     }
 
-    /** The secret that was asked for a moment ago from this very page; only the asking is kept, never the secret. */
-    private function shown(Request $request, JobView $view, string $owner): ?string
+    /**
+     * The secret that was asked for a moment ago from this very page; only the asking is kept, never the secret.
+     *
+     * @return array<string, string> by its purpose
+     */
+    private function shown(Request $request, JobView $view, string $owner): array
     {
         $purpose = ((array) ($this->feedback->of($request)['secret:'.$owner]['typed'] ?? []))['purpose'] ?? null;
+        $secret = \is_string($purpose) ? $this->vault->secretOf($view->job, $owner, $purpose) : null;
 
-        return \is_string($purpose) ? $this->vault->secretOf($view->job, $owner, $purpose) : null;
+        return null === $secret ? [] : [$purpose => $secret];
     }
 
     /**
