@@ -13,6 +13,7 @@ use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\EditKind;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Integrity;
+use Vorhut\Core\Plan\KindVersion;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Row;
 use Vorhut\Core\Plan\Schema;
@@ -63,6 +64,7 @@ final readonly class Journal
             $before = $job->planStamp;
             $job->planStamp = self::stamp();
             $touched = $this->touched($job, $change);
+            $this->checkKinds($job, $change);
             foreach ($change->edits as $edit) {
                 $this->apply($job, $touched, $edit, $author->name, $at);
             }
@@ -418,6 +420,33 @@ final readonly class Journal
                     'what' => $section.'/'.implode(', ', \array_slice($keys, 0, 3)),
                     'who' => $leaning[0].'/'.$leaning[1],
                 ]);
+            }
+        }
+    }
+
+    /** A kind that comes, goes or is put back has to have a place for all that is recorded by now, whoever asks for it. */
+    private function checkKinds(Job $job, Change $change): void
+    {
+        $sources = [];
+        foreach ($change->edits as $edit) {
+            if ('ownKinds' === $edit->section && ('source' === $edit->field || EditKind::Put !== $edit->kind)) {
+                $sources[$edit->key] = match ($edit->kind) {
+                    EditKind::Put => $edit->after,
+                    EditKind::Add => $edit->row['source'] ?? null,
+                    EditKind::Remove => null,
+                };
+            }
+        }
+        if ([] === $sources) {
+            return;
+        }
+        $stored = $this->records->whole($job);
+        $catalogue = $this->records->shipped()->with(array_filter($sources, is_string(...)));
+        foreach (array_keys($sources) as $code) {
+            $kind = $catalogue->kind((string) $code);
+            $lost = null === $kind ? [] : KindVersion::lost($stored, (string) $code, $kind);
+            if ([] !== $lost) {
+                throw Refused::because('{why}', ['why' => $lost[0]]);
             }
         }
     }

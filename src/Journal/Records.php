@@ -267,6 +267,12 @@ final readonly class Records
         return is_numeric($last) ? (int) $last : 0;
     }
 
+    /** What ships, without what a job has of its own. */
+    public function shipped(): Catalogue
+    {
+        return $this->catalogue;
+    }
+
     /** What ships, with the job's own kinds over it. */
     public function catalogueOf(Job $job): Catalogue
     {

@@ -6,6 +6,7 @@ namespace Vorhut\Tests\App;
 
 use PHPUnit\Framework\Attributes\TestWith;
 use Symfony\Component\DomCrawler\Crawler;
+use Symfony\Component\Yaml\Yaml;
 use Vorhut\Core\Document\JobDocument;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Row;
@@ -100,6 +101,27 @@ final class KindsPagesTest extends JobPagesTestCase
         $this->send('/kinds/ceiling-camera', ['version' => '1'], ['do' => 'shelf']);
         $row = $this->plan($this->job)->row('ownKinds', 'ceiling-camera');
         self::assertSame('shelf, version 1', $row['takenFrom'] ?? null);
+    }
+
+    public function testNoVersionIsTakenBackUnderWhatWasRecordedSince(): void
+    {
+        $this->enter();
+        $ships = (array) Yaml::parseFile(\dirname(__DIR__, 2).'/kinds/ptz-camera.yaml');
+        $source = Yaml::dump(['settings' => [
+            ...(array) $ships['settings'],
+            ['name' => 'tallyLamp', 'label' => 'Tally lamp', 'type' => 'text', 'group' => 'pictures', 'found' => true],
+        ]], 4);
+        self::assertCount(0, $this->describe('ptz-camera', $source, 'take')->filter('[role=alert]'));
+        self::assertNotNull($this->plan($this->job)->devices['cam-01']->kind->setting('tallyLamp'));
+        $this->write(Edit::add('settings', ['key' => 'devices/cam-01#tallyLamp', 'planned' => 'yes']));
+
+        $this->page(self::CAMERA);
+        $this->send('/undo', [], []);
+        self::assertStringContainsString('CAM-01 has something recorded under', $this->browser->followRedirect()->filter('main')->text());
+        $this->page(self::CAMERA);
+        $this->send('/kinds/ptz-camera', [], ['do' => 'drop']);
+        self::assertStringContainsString('CAM-01 has something recorded under', $this->browser->followRedirect()->filter('main')->text());
+        self::assertNotNull($this->plan($this->job)->row('ownKinds', 'ptz-camera'));
     }
 
     public function testNoOtherFormGetsPastTheLookAtWhatIsRecorded(): void

@@ -48,12 +48,12 @@ final readonly class KindVersion
         $row = $plan->row('ownKinds', $code);
         $has = null === $row ? $ships : Catalogue::decoded((new Row($row))->text('source'));
         $source = Catalogue::encoded($data);
-        $users = array_filter($plan->devices, static fn (Device $device): bool => $device->kind->code === $code);
+        $users = self::users($plan, $code);
         $wrong = [];
         try {
             FieldType::Key->read($code);
             $kind = $plan->catalogue->read($code, $data);
-            $wrong = [...Soundness::ofKind($kind), ...self::lost($plan, $users, $kind)];
+            $wrong = [...Soundness::ofKind($kind), ...self::lost($plan, $code, $kind)];
         } catch (Malformed $e) {
             $wrong[] = $e->said();
         }
@@ -97,18 +97,16 @@ final readonly class KindVersion
     }
 
     /**
-     * What the job has recorded and the new description has no place for.
-     *
-     * @param array<Device> $users
+     * What the job has recorded of devices of a kind, and a description of it has no place for.
      *
      * @return list<Message>
      */
-    private static function lost(Plan $plan, array $users, Kind $kind): array
+    public static function lost(Plan $plan, string $code, Kind $kind): array
     {
         $steps = array_map(static fn ($step): string => $step->code, $kind->steps);
         $ports = array_map(static fn ($port): string => $port->name, $kind->ports);
         $lost = [];
-        foreach ($users as $device) {
+        foreach (self::users($plan, $code) as $device) {
             $gone = [
                 ...array_diff(array_map(static fn (Nic $nic): string => $nic->name, $device->nics), $ports),
                 ...array_diff(array_keys($plan->marksOf($device->key)), $steps),
@@ -125,6 +123,12 @@ final readonly class KindVersion
         return [] === \array_slice($lost, self::TOLD)
             ? $lost
             : [...\array_slice($lost, 0, self::TOLD), new Message('{n} more devices.', ['n' => \count($lost) - self::TOLD])];
+    }
+
+    /** @return array<Device> */
+    private static function users(Plan $plan, string $code): array
+    {
+        return array_filter($plan->devices, static fn (Device $device): bool => $device->kind->code === $code);
     }
 
     /** @return list<string> local names of settings that have a value, and in the new description no place for it */

@@ -194,12 +194,6 @@ final readonly class KindsController
         if (null === $row) {
             return;
         }
-        $ships = $this->source->ships($code);
-        // What ships may have no place for what was recorded meanwhile.
-        $wrong = null === $ships ? [] : KindVersion::of($view->plan, $code, $ships)->wrong;
-        if ([] !== $wrong) {
-            throw Refused::because('{why}', ['why' => $wrong[0]]);
-        }
         $this->journal->write(
             $view->job,
             new Change(new Message('Kind {code} is no longer one of this job\'s own.', ['code' => $code]), [
