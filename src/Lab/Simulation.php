@@ -82,6 +82,7 @@ final class Simulation
     public function handsOn(Plan $plan, array $secrets): void
     {
         $this->plan = $plan;
+        $this->leave();
         foreach ($plan->devices as $device) {
             $this->meet($device->key);
             $state = $this->states[$device->key];
@@ -132,6 +133,7 @@ final class Simulation
     public function follow(Plan $plan, array $secrets): void
     {
         $this->plan = $plan;
+        $this->leave();
         foreach ($plan->devices as $device) {
             $this->meet($device->key);
             $this->label($device, $secrets);
@@ -389,11 +391,34 @@ final class Simulation
         }
     }
 
+    /** A stand-in for the device, of the kind that it is now: what it held it holds on, under a new version of its kind too. */
     private function meet(string $key): void
     {
-        if (!isset($this->states[$key])) {
-            $this->states[$key] = new SimulatedState($this->plan->devices[$key]);
-            $this->standIns[$key] = new StandIn($this->plan->devices[$key]->kind, $this->states[$key], $this, $this->pace);
+        $device = $this->plan->devices[$key];
+        $known = $this->standIns[$key] ?? null;
+        // The same kind is mostly the same object; two readings of one description are equal.
+        if (null !== $known && ($known->kind === $device->kind || $known->kind == $device->kind)) {
+            return;
+        }
+        $known?->off();
+        $this->states[$key] = new SimulatedState($device);
+        if ($known?->kind->code === $device->kind->code) {
+            $this->states[$key]->recall($known->state->keep());
+        }
+        $this->standIns[$key] = new StandIn($device->kind, $this->states[$key], $this, $this->pace);
+        if ($this->states[$key]->powered) {
+            $this->standIns[$key]->restart();
+        }
+        $this->dirty = null !== $known || $this->dirty;
+    }
+
+    /** What is no longer of the job answers no longer. */
+    private function leave(): void
+    {
+        foreach (array_diff_key($this->standIns, $this->plan->devices) as $key => $gone) {
+            $gone->off();
+            unset($this->standIns[$key], $this->states[$key]);
+            $this->dirty = true;
         }
     }
 

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Tests\Lab;
 
 use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Catalogue\Catalogue;
 use Vorhut\Lab\FrontPanel;
 use Vorhut\Lab\PanelServer;
 use Vorhut\Lab\Part\Licence;
@@ -67,6 +68,30 @@ final class FrontPanelTest extends TestCase
             new StandIn($kind, $this->standIn->state, $this->job, 1.0),
             $this->job,
         ));
+    }
+
+    public function testUnderANewVersionOfItsKindItHoldsWhatItHeldAndWhoIsGoneIsSilent(): void
+    {
+        $this->front('scene-store', ['address' => '10.31.20.9']);
+        $this->standIn->configure('hostName', 'held');
+        $jobs = static fn (): Jobs => (new Jobs())->segment('v', '10.31.20.0/24', '10.31.20.1');
+        $one = $jobs()->device('it', 'scene-store', 'v', ['address' => '10.31.20.9'], ['serial' => 'NM1']);
+        $this->job->follow($one->plan(), []);
+        self::assertSame($this->standIn, $this->job->standIn('it'), 'nothing is new');
+
+        $source = Catalogue::encoded(['boot' => 33] + Jobs::files('kinds')['scene-store']);
+        $this->job->follow($one->row('ownKinds', ['key' => 'scene-store', 'source' => $source, 'version' => 1])->plan(), []);
+        $new = $this->job->standIn('it') ?? self::fail('nobody plays it');
+        self::assertFalse($this->standIn->isUp());
+        self::assertSame(33, $new->kind->boot);
+        self::assertSame('held', $new->state->get('hostName'));
+        $this->standIn = $new;
+        $this->waits();
+        self::assertTrue($new->isUp(), 'it starts anew');
+
+        $this->job->follow($jobs()->plan(), []);
+        self::assertNull($this->job->standIn('it'));
+        self::assertFalse($new->isUp());
     }
 
     public function testAStoreOfScenesIsProgrammedAtTheDeskAndNotWhileTheNetworkSends(): void
