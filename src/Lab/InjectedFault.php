@@ -14,6 +14,7 @@ enum InjectedFault: string
     case WrongSipPassword = 'wrong-sip-password';
     case VoicemailAnswers = 'voicemail-answers';
     case SlowBoot = 'slow-boot';
+    case WrongAdminPassword = 'wrong-admin-password';
 
     /** Puts the fault into a truth; gives back whether the device has to restart for it. */
     public function into(SimulatedState $state): bool
@@ -57,6 +58,11 @@ enum InjectedFault: string
                 $state->standingFaults[] = $this->value;
 
                 return true;
+            case self::WrongAdminPassword:
+                // Somebody changed it and told nobody.
+                $state->put('adminPassword', 'of somebody else');
+
+                return false;
             case self::VoicemailAnswers:
             case self::SlowBoot:
                 $state->standingFaults[] = $this->value;

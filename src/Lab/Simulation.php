@@ -23,6 +23,8 @@ final class Simulation
 {
     /** Under this name its clock is kept beside the devices, none of which can be called so. */
     private const CLOCK = '@clock';
+    /** Under this name stands which password hands have typed, so that each is typed once; no setting can be called so. */
+    private const PASSWORD = '@password';
 
     /** @var array<string, SimulatedState> */
     private array $states = [];
@@ -106,12 +108,14 @@ final class Simulation
             }
             // A phone's password comes with its file; anything else gets it typed in.
             $password = $secrets[$device->record()] ?? null;
+            $typed = null === $password ? '' : hash('sha256', $password);
             if (
                 null !== $password
                 && !$device->kind->has(Role::FileClient)
                 && $sheet->has(Effect::Secures)
-                && $state->get('adminPassword') !== $password
+                && ($state->taken[self::PASSWORD] ?? '') !== $typed
             ) {
+                $state->taken[self::PASSWORD] = $typed;
                 $state->put('adminPassword', $password);
                 $this->dirty = true;
             }

@@ -167,12 +167,13 @@ final readonly class ProbeRun
         }
     }
 
+    /** @throws NotWritten */
     public function write(Job $job, string $deviceKey): Message
     {
         $plan = $this->records->plan($job);
         $device = $plan->devices[$deviceKey] ?? null;
         if (null === $device) {
-            return new Message('The device is gone.');
+            throw new NotWritten(new Message('The device is gone.'));
         }
         $access = $this->accesses->for($job);
         $http = new Http($access);
@@ -183,13 +184,9 @@ final readonly class ProbeRun
             self::passwords($device, $this->vault->open($job)),
         );
         if ($job->isRehearsing()) {
-            return null === $result['change']
-                ? $result['said']
-                : new Message('Rehearsed: {what} Nothing was entered, for it was the lab that took it.', ['what' => $result['said']]);
+            return new Message('Rehearsed: {what} Nothing was entered, for it was the lab that took it.', ['what' => $result['said']]);
         }
-        if (null !== $result['change']) {
-            $this->journal->write($job, $result['change'], Author::OUTPOST);
-        }
+        $this->journal->write($job, $result['change'], Author::OUTPOST);
         if (null !== $result['seen']) {
             $plan = $this->records->plan($job);
             $this->journal->write($job, Reader::change($plan, $plan->devices[$deviceKey], $result['seen']), Author::OUTPOST);

@@ -29,7 +29,9 @@ final readonly class Writer
     /**
      * @param array<string, string> $passwords whose it is → password
      *
-     * @return array{change: Change|null, seen: Readback|null, said: Message}
+     * @return array{change: Change, seen: Readback|null, said: Message}
+     *
+     * @throws NotWritten
      */
     public function write(Places $places, Device $device, array $passwords): array
     {
@@ -37,12 +39,9 @@ final readonly class Writer
         $plan = $places->plan;
         $place = $places->tryOn($nic?->segment);
         if (null === $nic || null === $place || !$device->kind->writable) {
-            return [
-                'change' => null,
-                'seen' => null,
-                'said' => new Message('{tag} takes no settings over the network: use its run sheet.', ['tag' => $device->tag]),
-            ];
+            throw new NotWritten(new Message('{tag} takes no settings over the network: use its run sheet.', ['tag' => $device->tag]));
         }
+        $refused = null;
         $writes = WritePlan::of($plan, $device);
         foreach (array_unique(
             [
@@ -61,7 +60,12 @@ final readonly class Writer
             }
             try {
                 foreach ($passwords + ['' => ''] as $whose => $password) {
-                    if (('' === $whose && $device->kind->login->exists()) || !$door->took($door->put($password, $writes->form()))) {
+                    if ('' === $whose && $device->kind->login->exists()) {
+                        continue;
+                    }
+                    $response = $door->put($password, $writes->form());
+                    if (!$door->took($response)) {
+                        $refused = [$address, $response->status];
                         continue;
                     }
                     $seen = $this->wait($places, $device, $passwords, $writes->wanted());
@@ -77,11 +81,17 @@ final readonly class Writer
             }
         }
 
-        return [
-            'change' => null,
-            'seen' => null,
-            'said' => new Message('{tag} did not answer on its own segment: use its run sheet.', ['tag' => $device->tag]),
-        ];
+        throw new NotWritten(match (true) {
+            null === $refused => new Message('{tag} did not answer on its own segment: use its run sheet.', ['tag' => $device->tag]),
+            \in_array($refused[1], [401, 403], true) => new Message(
+                '{tag} answered at {address} and refused every password that is known of it: nothing was written.',
+                ['tag' => $device->tag, 'address' => (string) $refused[0]],
+            ),
+            default => new Message(
+                '{tag} answered at {address} and did not take it ({status}): read it back before you go on.',
+                ['tag' => $device->tag, 'address' => (string) $refused[0], 'status' => $refused[1]],
+            ),
+        });
     }
 
     /**

@@ -11,6 +11,7 @@ use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Lab\InjectedFault;
 use Vorhut\Outpost\Http;
+use Vorhut\Outpost\NotWritten;
 use Vorhut\Outpost\Reader;
 use Vorhut\Outpost\Writer;
 use Vorhut\Socket\Loopback;
@@ -76,6 +77,23 @@ final class LabTest extends TestCase
         }
         self::assertSame($outcome, $bench->prove($test)->outcome);
         self::assertSame(Outcome::Registered, $bench->prove('register:2101')->outcome);
+        $bench->close();
+    }
+
+    public function testADeviceThatRefusesTheLoginTakesNothingAndIsNoOtherDevice(): void
+    {
+        $bench = new LabBench(109);
+        $bench->play(InjectedFault::WrongAdminPassword, 'cam');
+        self::assertSame(Outcome::Answers, $bench->prove(self::REACH)->outcome, 'it is there all the same');
+        $http = new Http($bench->access());
+        $before = $bench->kept('cam')['settings'] ?? [];
+        try {
+            (new Writer($http, new Reader($http)))->write($bench->places(), $bench->plan->devices['cam'], ['factory' => 'admin']);
+            self::fail('it took what it was sent');
+        } catch (NotWritten $e) {
+            self::assertStringContainsString('CAM answered at 10.109.40.31 and refused every password', $e->getMessage());
+        }
+        self::assertSame($before, $bench->kept('cam')['settings'] ?? []);
         $bench->close();
     }
 
