@@ -256,6 +256,24 @@ final class StagesTest extends JobPagesTestCase
         self::assertStringContainsString('Called off by', $this->browser->followRedirect()->filter('#written')->text());
     }
 
+    public function testARouterThatWasChangedForAnEncoderIsOnEverybodysStripUntilItIsPutBack(): void
+    {
+        $this->enter('technician');
+        foreach ($this->plan($this->job)->devices['enc-01']->steps as $step) {
+            if ('put-back' !== $step->code) {
+                $way = 'reach' === $step->code ? 'router' : '';
+                $this->mark('enc-01', $step->code, ['state' => 'done', 'way' => $way, 'note' => 'So it was.']);
+            }
+        }
+        self::assertSame('router', $this->plan($this->fresh($this->job))->marksOf('enc-01')['reach']->way);
+        self::assertStringContainsString('put back', $this->page('bench?sel=devices/enc-01')->filter('#step-put-back')->text());
+        $this->browser->loginUser($this->user('lead'));
+        self::assertStringContainsString('put back ENC-01', $this->page('brief')->filter('#strip')->text(), 'the lead sees it');
+        self::assertStringContainsString('ENC-01: Put the LAN range', $this->page('handover')->filter('.caution')->text());
+        $this->mark('enc-01', 'put-back', ['state' => 'done', 'note' => 'So it was.']);
+        self::assertStringNotContainsString('put back', $this->page('handover')->filter('#strip')->text());
+    }
+
     public function testAWaitRunsOnTheServerForEverybody(): void
     {
         $this->enter('technician');
