@@ -83,7 +83,7 @@ final readonly class Questions
                     new Message('Who holds the login of {tag}, and what is it?', ['tag' => $device->tag]),
                 );
             }
-            foreach (DeviceLogin::wanted($device) as $purpose => $label) {
+            foreach (DeviceLogin::wanted($device->kind) as $purpose => $label) {
                 $ask(
                     0 === ($plan->credential($device->record(), $purpose)->length ?? 0),
                     'administrator',
@@ -129,7 +129,7 @@ final readonly class Questions
 
         foreach ($plan->credentials() as $credential) {
             $device = $plan->devices[substr($credential->owner, 8)] ?? null;
-            if (null !== $device && '' !== $credential->heldBy && !isset(DeviceLogin::wanted($device)[$credential->purpose])) {
+            if (null !== $device && '' !== $credential->heldBy && !isset(DeviceLogin::wanted($device->kind)[$credential->purpose])) {
                 $ask(
                     0 === $credential->length,
                     'administrator',

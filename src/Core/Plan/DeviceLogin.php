@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Plan;
 
+use Vorhut\Core\Catalogue\Kind;
+
 /** A secret of a device beside its administrator's password: one that its kind has a field for, or one that somebody wrote down. */
 final readonly class DeviceLogin
 {
@@ -16,7 +18,7 @@ final readonly class DeviceLogin
     public static function of(Plan $plan, Device $device): array
     {
         $logins = [];
-        foreach (self::wanted($device) as $purpose => $label) {
+        foreach (self::wanted($device->kind) as $purpose => $label) {
             $logins[$purpose] = new self($purpose, $label, $plan->credential($device->record(), $purpose));
         }
         $noted = [];
@@ -32,10 +34,10 @@ final readonly class DeviceLogin
     }
 
     /** @return array<string, string> purpose → label of each secret that the kind has a field for, but those the program keeps by itself */
-    public static function wanted(Device $device): array
+    public static function wanted(Kind $kind): array
     {
         $wanted = [];
-        foreach ($device->kind->settings as $setting) {
+        foreach ($kind->settings as $setting) {
             if (null !== $setting->secret && !FurtherLogin::isReserved($setting->secret)) {
                 $wanted[$setting->secret] = $setting->label;
             }

@@ -19,6 +19,7 @@ use Vorhut\Core\Net\Network;
 use Vorhut\Core\Net\Range;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\DeviceDefaults;
+use Vorhut\Core\Plan\DeviceLogin;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Plan;
 
@@ -351,6 +352,9 @@ final class SampleJob
         null === $main || $this->planned('nics/'.$key.'.'.$main->name.'#address', (string) $address);
         if (LoginPattern::Held === $kind->login->pattern) {
             $this->changed('devices/'.$key, 'label', $kind->login->user);
+        }
+        foreach (array_keys(DeviceLogin::wanted($kind)) as $purpose) {
+            $this->changed('devices/'.$key, $purpose, $kind->login->user);
         }
         if (isset($kind->settings['hostName'])) {
             $this->planned('devices/'.$key.'#hostName', $key);
