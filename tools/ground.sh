@@ -8,7 +8,7 @@ ROOT=$(cd "$(dirname "${BASH_SOURCE[0]}")/.." && pwd)
 cd "$ROOT"
 STAMPS=$ROOT/var/stamps
 LOG=$ROOT/var/log/setup.log
-mkdir -p "$STAMPS" "$ROOT/var/log" "$ROOT/var/sessions"
+mkdir -p "$STAMPS" "$ROOT/var/log"
 
 # An export with years of evidence comes in again, and a photo as a camera writes it.
 UPLOADS='-d upload_max_filesize=256M -d post_max_size=258M'
@@ -140,7 +140,7 @@ free_port() {
 
 random() { php -r 'echo bin2hex(random_bytes((int) $argv[1]));' "$1"; }
 
-# --- processes: each has a file with its number, and is only ever stopped when it is still what was started -------------------------
+# --- processes: each is kept running, has a file with its number, and is only ever stopped when it is still what was started ----------
 
 is_ours() { { tr '\0' '\n' <"/proc/$1/environ"; } 2>/dev/null | grep -qx "VORHUT_GROUND=$GROUND"; }
 running() { local pid; pid=$(cat "$GROUND/run/$1.pid" 2>/dev/null) && [ -n "$pid" ] && is_ours "$pid"; }
@@ -162,7 +162,7 @@ start() {
     mkdir -p "$GROUND/run" "$GROUND/log"
     running "$name" && return 0
     stop "$name"
-    VORHUT_GROUND=$GROUND setsid "$@" >>"$GROUND/log/$name.log" 2>&1 </dev/null 9>&- &
+    VORHUT_GROUND=$GROUND setsid "$ROOT/tools/keep" "$@" >>"$GROUND/log/$name.log" 2>&1 </dev/null 9>&- &
     printf '%s' $! >"$GROUND/run/$name.pid"
     disown $! # it outlives this script; the shell need not report how it ends
 }

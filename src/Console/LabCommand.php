@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Console;
 
+use Doctrine\DBAL\Exception as DatabaseError;
 use Doctrine\ORM\EntityManagerInterface;
 use Revolt\EventLoop;
 use Symfony\Component\Console\Attribute\Argument;
@@ -13,6 +14,7 @@ use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Entity\Job;
 use Vorhut\Entity\WorkOrder;
 use Vorhut\Exchange\Jobs;
+use Vorhut\Journal\Outage;
 use Vorhut\Journal\Records;
 use Vorhut\Lab\InjectedFault;
 use Vorhut\Lab\PanelServer;
@@ -31,6 +33,8 @@ final class LabCommand
     private array $revisions = [];
     /** @var array<int, string> */
     private array $slugs = [];
+    /** @var array<int, string> job → why it cannot be played, said once */
+    private array $failing = [];
 
     public function __construct(
         private readonly CommandInput $input,
@@ -38,6 +42,7 @@ final class LabCommand
         private readonly Records $records,
         private readonly Vault $vault,
         private readonly EntityManagerInterface $manager,
+        private readonly Outage $outage,
         private readonly int $labPort,
         private readonly int $labShift,
         private readonly string $baseUrl,
@@ -73,7 +78,18 @@ final class LabCommand
             array_map(fn (int $id): string => $this->slugs[$id], array_keys($this->played)),
             $this->played,
         ));
-        $look = fn () => $this->look($job, (float) max(1, $pace), $say);
+        $look = function () use ($job, $pace, $say): void {
+            $this->outage->afresh();
+            try {
+                $this->look($job, (float) max(1, $pace), $say);
+                $well = $this->outage->isOver();
+                null === $well || $say($well);
+            } catch (\Throwable $e) {
+                // What is played goes on; the next look sees what has changed meanwhile.
+                $why = $this->outage->met($e);
+                null === $why || $say($why);
+            }
+        };
         $look();
         EventLoop::repeat(0.7, $look);
         foreach ([\SIGTERM, \SIGINT] as $signal) {
@@ -92,7 +108,6 @@ final class LabCommand
     /** Once in a while: which jobs are rehearsed, what did hands put in, which faults are to be played. */
     private function look(?string $only, float $pace, \Closure $say): void
     {
-        $this->manager->clear();
         foreach ($this->jobs->all() as $job) {
             $id = (int) $job->id;
             if (!$job->rehearsed || (null !== $only && $job->slug !== $only)) {
@@ -103,24 +118,40 @@ final class LabCommand
                 }
                 continue;
             }
-            if (($this->revisions[$id] ?? -1) !== $job->revision) {
-                $plan = $this->records->plan($job);
-                if (!isset($this->played[$id])) {
-                    $this->played[$id] = new Simulation(
-                        $plan,
-                        \sprintf('%s/p/%s/', $this->baseUrl, $job->fileToken),
-                        \dirname($this->keyFile).'/lab/'.$job->slug.'.json',
-                        $pace,
-                        $say,
-                    );
-                    $this->slugs[$id] = $job->slug;
-                    $say($job->slug.' is played.');
-                }
-                $this->played[$id]->handsOn($plan, $this->vault->open($job));
+            try {
+                $this->play($job, $id, $pace, $say);
+            } catch (DatabaseError|\PDOException $e) {
+                throw $e;
+            } catch (\Throwable $e) {
+                // Of this job only; the others are played on.
+                $why = Background::line($job->slug, $e);
+                ($this->failing[$id] ?? '') === $why || $say($why);
+                $this->failing[$id] = $why;
                 $this->revisions[$id] = $job->revision;
             }
-            $this->faults($job, $say);
         }
+    }
+
+    private function play(Job $job, int $id, float $pace, \Closure $say): void
+    {
+        if (($this->revisions[$id] ?? -1) !== $job->revision) {
+            $plan = $this->records->plan($job);
+            if (!isset($this->played[$id])) {
+                $this->played[$id] = new Simulation(
+                    $plan,
+                    \sprintf('%s/p/%s/', $this->baseUrl, $job->fileToken),
+                    \dirname($this->keyFile).'/lab/'.$job->slug.'.json',
+                    $pace,
+                    $say,
+                );
+                $this->slugs[$id] = $job->slug;
+                $say($job->slug.' is played.');
+            }
+            $this->played[$id]->handsOn($plan, $this->vault->open($job));
+            $this->revisions[$id] = $job->revision;
+            unset($this->failing[$id]);
+        }
+        isset($this->failing[$id]) || $this->faults($job, $say);
     }
 
     private function faults(Job $job, \Closure $say): void

@@ -4,8 +4,6 @@ declare(strict_types=1);
 
 namespace Vorhut\Console;
 
-use Doctrine\ORM\EntityManagerInterface;
-use Doctrine\Persistence\ManagerRegistry;
 use Revolt\EventLoop;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\Option;
@@ -14,6 +12,7 @@ use Vorhut\Core\Wire\Scrubbed;
 use Vorhut\Entity\WorkOrder;
 use Vorhut\Exchange\Jobs;
 use Vorhut\Journal\Journal;
+use Vorhut\Journal\Outage;
 use Vorhut\Outpost\Claimer;
 use Vorhut\Outpost\Orders;
 use Vorhut\Outpost\ProbeRun;
@@ -31,10 +30,9 @@ final readonly class OutpostCommand
     public function __construct(
         private Orders $orders,
         private ProbeRun $round,
-        private EntityManagerInterface $manager,
         private Jobs $jobs,
         private Journal $journal,
-        private ManagerRegistry $managers,
+        private Outage $outage,
     ) {
     }
 
@@ -47,15 +45,14 @@ final readonly class OutpostCommand
             EventLoop::unreference(EventLoop::onSignal($signal, static fn () => exit(CommandInput::DONE)));
         }
         $me = Claimer::here();
-        $this->orders->requeue();
+        $isFirst = true;
         $until = 0 === $seconds ? \PHP_INT_MAX : time() + $seconds;
         for ($tidied = 0; time() < $until;) {
-            $this->afresh();
             if (time() - $tidied > self::DAY) {
                 $tidied = time();
                 $this->tidy($output);
             }
-            $order = $this->orders->claim($me);
+            $order = $this->claim($me, $isFirst, $output);
             if (null === $order) {
                 delay(0.3);
                 continue;
@@ -78,8 +75,13 @@ final readonly class OutpostCommand
                 $well = false;
             }
             EventLoop::cancel($alive);
-            $this->afresh();
-            $this->orders->end($id, $me, $well, $result);
+            $this->outage->afresh();
+            try {
+                $this->orders->end($id, $me, $well, $result);
+            } catch (\Throwable $e) {
+                // It is taken up again when its claim has run out; what was found is written down already.
+                $result .= ' '.$this->outage->met($e);
+            }
             $output->writeln(\sprintf('%s %s %s: %s', date('H:i:s'), $slug, $kind, $result), OutputInterface::OUTPUT_RAW);
         }
 
@@ -98,14 +100,23 @@ final readonly class OutpostCommand
         }
     }
 
-    /** Nothing is left of the last order; what a failure closed is open again, or every order after it would fail too. */
-    private function afresh(): void
+    /** The next order; nothing is left of the last one, and a database that is away is waited for. */
+    private function claim(Claimer $me, bool &$isFirst, OutputInterface $output): ?WorkOrder
     {
-        if ($this->manager->isOpen()) {
-            $this->manager->clear();
-        } else {
-            $this->managers->resetManager();
+        $this->outage->afresh();
+        try {
+            $isFirst && $this->orders->requeue();
+            $isFirst = false;
+            $order = $this->orders->claim($me);
+            $said = $this->outage->isOver();
+        } catch (\Throwable $e) {
+            $order = null;
+            $said = $this->outage->met($e);
+            delay(1.0);
         }
+        null === $said || $output->writeln(date('H:i:s').' '.$said, OutputInterface::OUTPUT_RAW);
+
+        return $order;
     }
 
     private function work(WorkOrder $order, Claimer $me): string

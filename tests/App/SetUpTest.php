@@ -73,6 +73,25 @@ final class SetUpTest extends TestCase
         self::assertSame("runs\ntwo is a stranger\nthe stranger lives\none is stopped\n", self::bash($script)->getOutput());
     }
 
+    public function testWhatIsKilledIsStartedAgainWithoutWhatItLeftBehindAndStopsWhenItIsTold(): void
+    {
+        $script = <<<'BASH'
+            start one bash -c 'sleep 77 & sleep 78'
+            sleep 0.4
+            pid=$(cat $GROUND/run/one.pid)
+            first=$(cat /proc/$pid/task/$pid/children | cut -d' ' -f1)
+            left=$(cat /proc/$first/task/$first/children | cut -d' ' -f1)
+            kill -9 $first
+            sleep 1.6
+            grep -qs '^State:.[^ZX]' /proc/$left/status && echo "what it began is left" || echo "nothing is left"
+            [ "$(cat /proc/$pid/task/$pid/children | cut -d' ' -f1)" != "$first" ] && running one && echo "started again"
+            stop one
+            echo "members: $(members $pid)"
+            grep -o 'ended with 137' $GROUND/log/one.log
+            BASH;
+        self::assertSame("nothing is left\nstarted again\nmembers: \nended with 137\n", self::bash($script)->getOutput());
+    }
+
     public function testAFullDiskIsSaidBeforeAnythingIsHalfDone(): void
     {
         $process = self::bash('df() { printf "h\n/dev/x 1 1 42 99%% /\n"; }; need_disk 900');

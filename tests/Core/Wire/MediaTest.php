@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Tests\Core\Wire;
 
+use PHPUnit\Framework\Attributes\TestWith;
 use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Wire\Http\Request;
@@ -56,11 +57,36 @@ final class MediaTest extends TestCase
         self::assertSame([3, 9, 1, 51], [$report->reporter, $report->source, $report->lost, $report->fraction]);
     }
 
+    public function testAnotherSourceIsCountedAnewAndWhatCameTwiceIsNoLossBelowZeroOnTheWire(): void
+    {
+        $reception = new Reception();
+        self::assertSame([0, 0], [$reception->expected(), $reception->lost()]);
+        foreach ([[7, 9], [8, 9], [100, 4], [101, 4], [101, 4]] as [$sequence, $source]) {
+            $reception->take(new Packet(0, $sequence, 0, $source, ''), 0);
+        }
+        self::assertSame([2, 3, -1, 4], [$reception->expected(), $reception->received(), $reception->lost(), $reception->source()]);
+        $bytes = (string) ReceiverReport::of($reception, 3);
+        self::assertSame('81c90007000000030000000400ffffff0000006500000000', bin2hex(substr($bytes, 0, 24)), 'RFC 3550 §6.4.2');
+        self::assertSame(str_repeat("\0", 8), substr($bytes, 24), 'no sender report was heard');
+        self::assertSame(-1, ReceiverReport::fromString($bytes)->lost);
+        $most = new ReceiverReport(1, 2, 0x7FFFFF, 0, 0);
+        self::assertSame(0x7FFFFF, ReceiverReport::fromString((string) $most)->lost);
+        $least = new ReceiverReport(1, 2, -0x800000, 0, 0);
+        self::assertSame(-0x800000, ReceiverReport::fromString((string) $least)->lost);
+    }
+
     public function testMuLawOfKnownSamples(): void
     {
         // ITU-T G.711: silence is 0xFF, the extremes 0x80 and 0x00.
         self::assertSame([0xFF, 0x80, 0x00, 0x7F], [Tone::encode(0), Tone::encode(32767), Tone::encode(-32768), Tone::encode(-1)]);
         self::assertSame(160, \strlen(Tone::packet(440, 3)));
+        // An eighth of a turn each sample at 1000 Hz, and the second packet goes on where the first ended.
+        $wave = implode('', array_map(static fn (int $sample): string => \chr(Tone::encode($sample)), [
+            0, 5657, 8000, 5657, 0, -5657, -8000, -5657,
+        ]));
+        self::assertSame($wave, substr(Tone::packet(1000, 0), 0, 8));
+        self::assertNotSame(Tone::packet(210, 0), Tone::packet(210, 1));
+        self::assertSame(Tone::packet(200, 0), Tone::packet(200, 5), 'twenty whole turns later');
     }
 
     public function testAnOfferIsReadAndAnswered(): void
@@ -73,6 +99,23 @@ final class MediaTest extends TestCase
         self::assertSame(8, (new Session(Ipv4::fromString('192.0.2.2'), 40000, [0, 8]))->common($offer));
         self::assertNull((new Session(Ipv4::fromString('192.0.2.2'), 40000, [9]))->common($offer));
         self::assertEquals($offer->formats, Session::fromString((string) $offer)->formats);
+        // RFC 8866 §5: version, origin, name, connection, time, medium, in this order.
+        self::assertSame(
+            "v=0\r\no=- 1 1 IN IP4 192.0.2.2\r\ns=-\r\nc=IN IP4 192.0.2.2\r\nt=0 0\r\nm=audio 40000 RTP/AVP 0 8\r\n"
+                ."a=rtpmap:0 PCMU/8000\r\na=rtpmap:8 PCMA/8000\r\na=ptime:20\r\na=sendrecv\r\n",
+            (string) new Session(Ipv4::fromString('192.0.2.2'), 40000, [0, 8]),
+        );
+    }
+
+    #[TestWith(["m=audio 4000 RTP/AVP 0\r\n"])]
+    #[TestWith(["c=IN IP4 192.0.2.1\r\n"])]
+    #[TestWith(["c=IN IP4 192.0.2.1\r\nm=video 4000 RTP/AVP 0\r\n"])]
+    #[TestWith(["c=IN IP4 192.0.2.1\r\nm=audio 70000 RTP/AVP 0\r\n"])]
+    #[TestWith(["c=IN IP4 192.0.2.999\r\nm=audio 4000 RTP/AVP 0\r\n"])]
+    public function testADescriptionWithoutSoundIsRefused(string $lines): void
+    {
+        $this->expectException(Unreadable::class);
+        Session::fromString("v=0\r\n".$lines);
     }
 
     public function testAGroupQuestionAndItsAnswer(): void
@@ -81,6 +124,7 @@ final class MediaTest extends TestCase
         $answer = Query::readAnswer(Query::answer(77, '_rtsp._tcp', 'CAM-1', 'cam-1', 80, Ipv4::fromString('10.64.30.31')));
         self::assertSame([77, 'CAM-1', '10.64.30.31'], [$answer['id'] ?? 0, $answer['name'] ?? '', (string) ($answer['address'] ?? '')]);
         self::assertNull(Query::readAnswer(Query::ask('_rtsp._tcp', 77)));
+        self::assertSame(77, Query::read(str_pad(Query::ask('_rtsp._tcp', 77), 9000, "\0"))['id'], 'the largest there is');
         $this->expectException(Unreadable::class);
         Query::read("\x00\x01garbage");
     }

@@ -79,6 +79,19 @@ final class SipTest extends TestCase
     }
 
     /** The INVITE and the ACK of RFC 3261 §17.1.1.3, and what §9.1 says of CANCEL. */
+    public function testAHeaderIsReplacedInItsPlaceAndTakenAwayOnce(): void
+    {
+        $message = SipMessage::request('OPTIONS', 'sip:b@192.0.2.2', [['Via', 'a'], ['X', '1'], ['via', 'b'], ['Y', '2']]);
+        $names = static fn (SipMessage $one): array => 0 < preg_match_all('/^(?:via|x|y|z): .$/im', str_replace("\r", '', (string) $one), $found)
+            ? str_replace(': ', '=', $found[0])
+            : [];
+        self::assertSame(['Via=c', 'X=1', 'Y=2'], $names($message->with('Via', 'c')));
+        self::assertSame(['Via=a', 'X=1', 'via=b', 'Y=2', 'Z=3'], $names($message->with('Z', '3')));
+        self::assertSame(['X=1', 'via=b', 'Y=2'], $names($message->withoutFirst('VIA')));
+        self::assertSame(['Via=a', 'X=1', 'via=b', 'Y=2'], $names($message->withoutFirst('Z')));
+        self::assertSame(['Z=0', 'Via=a', 'X=1', 'via=b', 'Y=2'], $names($message->withFirst('Z', '0')));
+    }
+
     public function testARefusalIsAcknowledgedAndAnInviteTakenBackWithinItsTransaction(): void
     {
         $invite = SipMessage::request('INVITE', 'sip:bob@biloxi.com', [
