@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace Vorhut\Web\Frame;
 
 use Doctrine\DBAL\Exception\ConnectionException;
-use Doctrine\DBAL\Exception\ConnectionLost;
 use Symfony\Component\EventDispatcher\Attribute\AsEventListener;
 use Symfony\Component\HttpKernel\Event\ExceptionEvent;
 use Symfony\Component\HttpKernel\Exception\ServiceUnavailableHttpException;
@@ -25,7 +24,7 @@ final class DatabaseAway
     public function __invoke(ExceptionEvent $event): void
     {
         for ($e = $event->getThrowable(); null !== $e; $e = $e->getPrevious()) {
-            $lost = $e instanceof ConnectionException || $e instanceof ConnectionLost
+            $lost = $e instanceof ConnectionException
                 || ($e instanceof \PDOException && \in_array($e->errorInfo[1] ?? $e->getCode(), self::CODES, true));
             if ($lost) {
                 // Who it was cannot be known now: the firewall would take that for somebody who has left.
