@@ -10,14 +10,21 @@ use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
 use Symfony\Component\PasswordHasher\Hasher\UserPasswordHasherInterface;
+use Vorhut\Core\Text\Message;
+use Vorhut\Entity\JobAccess;
 use Vorhut\Entity\User;
+use Vorhut\Journal\AuditTrail;
 use Vorhut\Secrets\Secrets;
 
 #[AsCommand('vorhut:user', 'Makes a user, or gives one a new password; prints the password once')]
 final readonly class UserCommand
 {
-    public function __construct(private EntityManagerInterface $manager, private UserPasswordHasherInterface $hasher)
-    {
+    public function __construct(
+        private EntityManagerInterface $manager,
+        private UserPasswordHasherInterface $hasher,
+        private CommandInput $input,
+        private AuditTrail $trail,
+    ) {
     }
 
     public function __invoke(
@@ -26,16 +33,28 @@ final readonly class UserCommand
         string $login,
         #[Option('as the journal names this person')]
         string $name = '',
-        #[Option('lead, technician or viewer')]
-        string $role = 'viewer',
+        #[Option('lead, technician, viewer or guest')]
+        string $role = '',
+        #[Option('a job in which the role holds, instead of the house; there none is a role too')]
+        string $in = '',
+        #[Option('switch off: nobody comes in under this name')]
+        bool $off = false,
+        #[Option('switch on again')]
+        bool $on = false,
+        #[Option('put the second factor away')]
+        bool $withoutFactor = false,
     ): int {
+        if ($off || $on || $withoutFactor || '' !== $in) {
+            return $this->change($output, $login, $role, $in, $off ? false : ($on ? true : null), $withoutFactor);
+        }
+        $role = '' === $role ? 'viewer' : $role;
         if (!isset(User::ROLES[$role])) {
             throw BadInput::because('--role is one of {list}, not "{role}".', [
                 'list' => implode(', ', array_keys(User::ROLES)),
                 'role' => $role,
             ]);
         }
-        if ('' === $login || 1 !== preg_match('/^[a-z0-9._-]{2,64}$/D', $login)) {
+        if ('' === $login || 1 !== preg_match(User::LOGIN, $login)) {
             throw new BadInput('A login has 2 to 64 lower-case letters, digits, dots and hyphens.');
         }
         $user = $this->manager
@@ -48,6 +67,33 @@ final readonly class UserCommand
         $this->manager->persist($user);
         $this->manager->flush();
         $output->writeln(\sprintf('%s (%s): %s', $login, $role, $password), OutputInterface::OUTPUT_RAW);
+
+        return CommandInput::DONE;
+    }
+
+    private function change(OutputInterface $output, string $login, string $role, string $in, ?bool $active, bool $withoutFactor): int
+    {
+        $user = $this->manager->getRepository(User::class)->findOneBy(['login' => $login])
+            ?? throw BadInput::because('There is nobody called "{login}".', ['login' => $login]);
+        $user->isActive = $active ?? $user->isActive;
+        $user->totpSealed = $withoutFactor ? null : $user->totpSealed;
+        if ('' !== $in) {
+            $job = $this->input->job($in);
+            $known = $this->manager->getRepository(JobAccess::class)->findOneBy(['job' => $job, 'user' => $user]);
+            if ('' === $role) {
+                null === $known || $this->manager->remove($known);
+            } elseif (isset(User::ROLES[$role]) || JobAccess::NONE === $role) {
+                null === $known ? $this->manager->persist(new JobAccess($job, $user, $role)) : $known->role = $role;
+            } else {
+                throw BadInput::because('--role is one of {list}, not "{role}".', [
+                    'list' => implode(', ', [...array_keys(User::ROLES), JobAccess::NONE]),
+                    'role' => $role,
+                ]);
+            }
+        }
+        $this->manager->flush();
+        $this->trail->write('console', '', new Message('{login} was changed at the console.', ['login' => $login]));
+        $output->writeln(\sprintf('%s: %s, %s', $login, $user->role, $user->isActive ? 'on' : 'off'), OutputInterface::OUTPUT_RAW);
 
         return CommandInput::DONE;
     }

@@ -5,15 +5,21 @@ declare(strict_types=1);
 namespace Vorhut\Entity;
 
 use Doctrine\ORM\Mapping as ORM;
+use Symfony\Component\Security\Core\User\EquatableInterface;
 use Symfony\Component\Security\Core\User\PasswordAuthenticatedUserInterface;
 use Symfony\Component\Security\Core\User\UserInterface;
 
-/** Somebody who works with Vorhut: lead, technician or viewer. */
+/**
+ * Somebody who works with Vorhut: lead, technician or viewer of all jobs, or a guest, who is in no job but those that they were let into.
+ */
 #[ORM\Entity]
 #[ORM\Table(name: 'app_user')]
-class User implements UserInterface, PasswordAuthenticatedUserInterface
+class User implements UserInterface, PasswordAuthenticatedUserInterface, EquatableInterface
 {
-    public const ROLES = ['lead' => 'ROLE_LEAD', 'technician' => 'ROLE_TECHNICIAN', 'viewer' => 'ROLE_VIEWER'];
+    public const ROLES = ['lead' => 'ROLE_LEAD', 'technician' => 'ROLE_TECHNICIAN', 'viewer' => 'ROLE_VIEWER', 'guest' => 'ROLE_GUEST'];
+
+    /** What a login is made of. */
+    public const LOGIN = '/^[a-z0-9._-]{2,64}$/D';
 
     #[ORM\Id]
     #[ORM\GeneratedValue]
@@ -37,6 +43,18 @@ class User implements UserInterface, PasswordAuthenticatedUserInterface
     #[ORM\Column(name: 'pasted_columns', type: 'json', nullable: true)]
     public ?array $pastedColumns = null;
 
+    /** Switched off: nobody comes in under this name, and who is in is out at the next look. */
+    #[ORM\Column(name: 'is_active', type: 'boolean', options: ['default' => true])]
+    public bool $isActive = true;
+
+    /** The secret of the second factor, sealed; null where there is none. */
+    #[ORM\Column(name: 'totp_sealed', length: 255, nullable: true)]
+    public ?string $totpSealed = null;
+
+    /** The last step whose digits were taken (RFC 6238), so that none is taken twice. */
+    #[ORM\Column(name: 'totp_step', type: 'integer', options: ['default' => 0])]
+    public int $totpStep = 0;
+
     /** @param non-empty-string $login */
     public function __construct(string $login, string $name, string $role)
     {
@@ -47,7 +65,7 @@ class User implements UserInterface, PasswordAuthenticatedUserInterface
 
     public function getRoles(): array
     {
-        return [self::ROLES[$this->role] ?? 'ROLE_VIEWER'];
+        return [self::ROLES[$this->role] ?? 'ROLE_GUEST'];
     }
 
     public function getUserIdentifier(): string
@@ -58,6 +76,13 @@ class User implements UserInterface, PasswordAuthenticatedUserInterface
     public function getPassword(): string
     {
         return $this->passwordHash;
+    }
+
+    /** Whoever was switched off, has another role or another password by now has to come in anew. */
+    public function isEqualTo(UserInterface $user): bool
+    {
+        return $user instanceof self && $user->isActive && $user->login === $this->login && $user->role === $this->role
+            && $user->passwordHash === $this->passwordHash;
     }
 
     public function eraseCredentials(): void

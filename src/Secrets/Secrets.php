@@ -50,7 +50,12 @@ final readonly class Secrets
 
     public function open(?Credential $credential): ?string
     {
-        $bytes = base64_decode((string) $credential?->sealed, true);
+        return $this->openSealed($credential?->sealed);
+    }
+
+    public function openSealed(?string $sealed): ?string
+    {
+        $bytes = base64_decode((string) $sealed, true);
         if (false === $bytes || \strlen($bytes) <= \SODIUM_CRYPTO_SECRETBOX_NONCEBYTES) {
             return null;
         }

@@ -142,9 +142,9 @@ final readonly class Vault
     }
 
     /**
-     * Seals every secret of every job with a new key, in one transaction.
+     * Seals every secret of every job with a new key, and those of second factors, in one transaction.
      *
-     * @return int how many
+     * @return int how many of jobs
      */
     public function changeKey(): int
     {
@@ -158,6 +158,11 @@ final readonly class Vault
                         $credential->sealed = $seal($secret);
                         ++$count;
                     }
+                }
+                foreach ($this->manager->getRepository(User::class)->findAll() as $user) {
+                    $this->manager->refresh($user, LockMode::PESSIMISTIC_WRITE);
+                    $secret = $this->secrets->openSealed($user->totpSealed);
+                    null === $secret || $user->totpSealed = $seal($secret);
                 }
             });
         });

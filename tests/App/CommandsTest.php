@@ -77,7 +77,7 @@ final class CommandsTest extends ApplicationTestCase
         $shown = $this->command('outpost', ['--seconds' => '1'])->getDisplay();
 
         self::assertStringContainsString('The device is gone.', $shown);
-        self::assertSame(['done', 'done'], array_map(
+        self::assertSame(['failed', 'done'], array_map(
             static fn (WorkOrder $one): mixed => $manager->getConnection()->fetchOne(
                 'SELECT state FROM work_order WHERE id = ?',
                 [$one->id],

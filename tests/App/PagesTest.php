@@ -34,6 +34,8 @@ final class PagesTest extends ApplicationTestCase
         'edit' => 'technician', 'undo' => 'technician', 'mark' => 'technician', 'secret' => 'technician',
         'label_secret' => 'technician', 'cure' => 'technician', 'prove' => 'technician', 'rehearse' => 'technician',
         'answer' => 'technician', 'wait' => 'technician', 'login_note' => 'technician',
+        'people' => 'lead', 'people_new' => 'lead', 'people_change' => 'lead', 'me' => 'viewer', 'me_password' => 'viewer',
+        'me_factor' => 'viewer',
         'fault' => 'technician', 'file_preview' => 'technician',
         'job_new' => 'lead', 'job_import' => 'lead', 'add' => 'lead', 'remove' => 'lead', 'paste' => 'lead', 'allocate' => 'lead',
         'bulk' => 'lead', 'point' => 'lead', 'block' => 'lead', 'many' => 'lead', 'handover_sealed' => 'lead',
@@ -354,6 +356,7 @@ final class PagesTest extends ApplicationTestCase
             '{what}' => 'addresses',
             '{device}' => 'cam-1',
             '{form}' => 'csv',
+            '{login}' => 'nobody',
             '{code}' => 'ptz-camera',
             '{id}' => (string) $this->photo,
         ]);

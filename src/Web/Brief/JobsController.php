@@ -15,8 +15,10 @@ use Vorhut\Core\Catalogue\Catalogue;
 use Vorhut\Core\Document\BadDocument;
 use Vorhut\Core\Document\JobDocument;
 use Vorhut\Core\Text\Message;
+use Vorhut\Entity\Job;
 use Vorhut\Exchange\Jobs;
 use Vorhut\Exchange\NotOpened;
+use Vorhut\Web\Doors\JobRoles;
 use Vorhut\Web\Frame\FormFeedback;
 use Vorhut\Web\Frame\JobPages;
 
@@ -31,15 +33,17 @@ final readonly class JobsController
         private FormFeedback $feedback,
         private Environment $twig,
         private Catalogue $catalogue,
+        private JobRoles $roles,
     ) {
     }
 
     #[Route('/', name: 'jobs', methods: ['GET'])]
-    #[IsGranted('ROLE_VIEWER')]
+    #[IsGranted('ROLE_GUEST')]
     public function shelf(Request $request): Response
     {
         $cards = [];
-        foreach ($this->jobs->all() as $job) {
+        $user = $this->pages->user();
+        foreach (array_filter($this->jobs->all(), fn (Job $job): bool => $this->roles->mayLookAt($user, $job->slug)) as $job) {
             $cards[] = ['job' => $job, 'figures' => $this->pages->figures($job)];
         }
 

@@ -9,8 +9,9 @@ use Symfony\Component\HttpFoundation\Session\Storage\Handler\PdoSessionHandler;
 use Symfony\Component\Security\Core\Authentication\Token\Storage\TokenStorageInterface;
 
 /**
- * Sessions in the database: all web machines have them, a full disk leaves no request waiting for a file's lock, and whose time is over are
- * collected. Nothing is locked: of two requests at once the last one that changes something wins, and a page that only looks changes nothing.
+ * Sessions in the database: all web machines have them, a full disk leaves no request waiting for a file's lock, and those whose time is
+ * over are collected. Nothing is locked: of two requests at once the last one that changes something wins, and a page that only looks
+ * changes nothing.
  */
 final class StoredSessions extends PdoSessionHandler
 {
