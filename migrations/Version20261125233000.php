@@ -21,7 +21,8 @@ final class Version20261125233000 extends AbstractMigration
         $this->addSql('CREATE TABLE job_access (id INT AUTO_INCREMENT NOT NULL, job_id INT NOT NULL, user_id INT NOT NULL, '
             .'role VARCHAR(32) NOT NULL, UNIQUE INDEX UNIQ_566D06D5BE04EA9A76ED395 (job_id, user_id), INDEX IDX_566D06D5A76ED395 (user_id), '
             .'PRIMARY KEY(id)) DEFAULT CHARACTER SET utf8mb4 COLLATE utf8mb4_bin');
-        $this->addSql('ALTER TABLE job_access ADD CONSTRAINT FK_JOB_ACCESS_JOB FOREIGN KEY (job_id) REFERENCES job (id) ON DELETE CASCADE, '
+        $this->addSql('ALTER TABLE job_access '
+            .'ADD CONSTRAINT FK_JOB_ACCESS_JOB FOREIGN KEY (job_id) REFERENCES job (id) ON DELETE CASCADE, '
             .'ADD CONSTRAINT FK_JOB_ACCESS_USER FOREIGN KEY (user_id) REFERENCES app_user (id) ON DELETE CASCADE');
         $this->addSql('CREATE TABLE audit_event (id INT AUTO_INCREMENT NOT NULL, made_at VARCHAR(32) NOT NULL, login VARCHAR(64) NOT NULL, '
             .'address VARCHAR(64) NOT NULL, what JSON NOT NULL, INDEX IDX_3CE56E5098817E56 (made_at), PRIMARY KEY(id)) '
