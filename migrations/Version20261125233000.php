@@ -19,7 +19,8 @@ final class Version20261125233000 extends AbstractMigration
         $this->addSql('ALTER TABLE app_user ADD is_active TINYINT(1) DEFAULT 1 NOT NULL, ADD totp_sealed VARCHAR(255) DEFAULT NULL, '
             .'ADD totp_step INT DEFAULT 0 NOT NULL');
         $this->addSql('CREATE TABLE job_access (id INT AUTO_INCREMENT NOT NULL, job_id INT NOT NULL, user_id INT NOT NULL, '
-            .'role VARCHAR(32) NOT NULL, UNIQUE INDEX UNIQ_566D06D5BE04EA9A76ED395 (job_id, user_id), INDEX IDX_566D06D5A76ED395 (user_id), '
+            .'role VARCHAR(32) NOT NULL, UNIQUE INDEX UNIQ_566D06D5BE04EA9A76ED395 (job_id, user_id), '
+            .'INDEX IDX_566D06D5A76ED395 (user_id), '
             .'PRIMARY KEY(id)) DEFAULT CHARACTER SET utf8mb4 COLLATE utf8mb4_bin');
         $this->addSql('ALTER TABLE job_access '
             .'ADD CONSTRAINT FK_JOB_ACCESS_JOB FOREIGN KEY (job_id) REFERENCES job (id) ON DELETE CASCADE, '
