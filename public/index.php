@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 use Symfony\Component\HttpFoundation\Request;
 use Vorhut\Kernel;
+use Vorhut\Provisioning\FrontStep;
 
 // PHP's own server hands every request over; files that are there it serves itself.
 if (
@@ -16,6 +17,11 @@ if (
 // A request builds trees of values and ends: looking for circles in them would be half of its time.
 gc_disable();
 require dirname(__DIR__).'/config/bootstrap.php';
+
+// Phones that start by the hundred are served before the house is opened, as far as that is plain.
+if (is_string($_SERVER['REQUEST_URI'] ?? null) && str_starts_with($_SERVER['REQUEST_URI'], '/p/') && FrontStep::serves($_SERVER)) {
+    return;
+}
 
 $kernel = new Kernel(is_string($_SERVER['APP_ENV']) ? $_SERVER['APP_ENV'] : 'prod', (bool) $_SERVER['APP_DEBUG']);
 $request = Request::createFromGlobals();

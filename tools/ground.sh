@@ -13,6 +13,9 @@ mkdir -p "$STAMPS" "$ROOT/var/log"
 # An export with years of evidence comes in again, and a photo as a camera writes it.
 UPLOADS='-d upload_max_filesize=256M -d post_max_size=258M'
 
+# What went wrong is logged; which addresses were asked for is not: those of phone files open them.
+QUIET='-q -d log_errors=1 -d display_errors=0'
+
 # Nothing ends without a word.
 trap 'printf "\nIt broke off at %s line %s. Run the same command again; if it breaks off again, var/log/ says more.\n" "${BASH_SOURCE[0]##*/}" "$LINENO" >&2' ERR
 
@@ -160,6 +163,7 @@ members() {
 start() {
     local name=$1; shift
     mkdir -p "$GROUND/run" "$GROUND/log"
+    chmod 0750 "$GROUND/log"
     running "$name" && return 0
     stop "$name"
     VORHUT_GROUND=$GROUND setsid "$ROOT/tools/keep" "$@" >>"$GROUND/log/$name.log" 2>&1 </dev/null 9>&- &

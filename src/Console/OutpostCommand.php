@@ -11,11 +11,13 @@ use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Core\Wire\Scrubbed;
 use Vorhut\Entity\WorkOrder;
 use Vorhut\Exchange\Jobs;
+use Vorhut\Journal\AuditTrail;
 use Vorhut\Journal\Journal;
 use Vorhut\Journal\Outage;
 use Vorhut\Outpost\Claimer;
 use Vorhut\Outpost\Orders;
 use Vorhut\Outpost\ProbeRun;
+use Vorhut\Provisioning\Cabinet;
 use Vorhut\Socket\Background;
 
 use function Amp\delay;
@@ -33,6 +35,8 @@ final readonly class OutpostCommand
         private Jobs $jobs,
         private Journal $journal,
         private Outage $outage,
+        private Cabinet $cabinet,
+        private AuditTrail $trail,
     ) {
     }
 
@@ -47,10 +51,14 @@ final readonly class OutpostCommand
         $me = Claimer::here();
         $isFirst = true;
         $until = 0 === $seconds ? \PHP_INT_MAX : time() + $seconds;
-        for ($tidied = 0; time() < $until;) {
+        for ($tidied = $entered = 0; time() < $until;) {
             if (time() - $tidied > self::DAY) {
                 $tidied = time();
                 $this->tidy($output);
+            }
+            if (time() !== $entered) {
+                $entered = time();
+                $this->enter($output);
             }
             $order = $this->claim($me, $isFirst, $output);
             if (null === $order) {
@@ -88,10 +96,25 @@ final readonly class OutpostCommand
         return CommandInput::DONE;
     }
 
+    /** What phones took at the quick door comes among the evidence of their jobs. */
+    private function enter(OutputInterface $output): void
+    {
+        try {
+            foreach ($this->jobs->all() as $job) {
+                $this->cabinet->enter($job);
+            }
+        } catch (\Throwable $e) {
+            // It lies there until the next time.
+            $why = $this->outage->met($e);
+            null === $why || $output->writeln(date('H:i:s').' '.$why, OutputInterface::OUTPUT_RAW);
+        }
+    }
+
     /** Old evidence goes; if that fails, it goes tomorrow, and the orders are worked off all the same. */
     private function tidy(OutputInterface $output): void
     {
         try {
+            $this->trail->forget();
             foreach ($this->jobs->all() as $job) {
                 $this->journal->forget($job, $this->journal->now('-'.Journal::EVIDENCE_DAYS.' days'));
             }

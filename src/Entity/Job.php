@@ -32,8 +32,12 @@ class Job
     #[ORM\Column(name: 'plan_stamp', length: 16, options: ['default' => ''])]
     public string $planStamp = '';
 
+    /** Drawn anew with every change that may move what stands in the files of phones. */
+    #[ORM\Column(name: 'files_stamp', length: 16, options: ['default' => ''])]
+    public string $filesStamp = '';
+
     /** The unguessable part of the path that phones fetch their files by. */
-    #[ORM\Column(length: 64)]
+    #[ORM\Column(length: 64, unique: true)]
     public string $fileToken = '';
 
     /** Whether the lab plays this job. */
@@ -117,6 +121,9 @@ class Job
 
     #[ORM\Column(name: 'benches', type: 'integer', nullable: true)]
     public ?int $benches = null;
+
+    #[ORM\Column(name: 'fetch_minutes', type: 'integer', nullable: true)]
+    public ?int $fetchMinutes = null;
 
     #[ORM\Column(name: 'starts_on', type: 'string', length: 190, nullable: true)]
     public ?string $startsOn = null;

@@ -28,6 +28,10 @@ class Segment extends Record
     public ?string $dns = null;
 
     /** @var list<mixed>|null */
+    #[ORM\Column(name: 'fetch_from', type: 'json', nullable: true)]
+    public ?array $fetchFrom = null;
+
+    /** @var list<mixed>|null */
     #[ORM\Column(name: 'pools', type: 'json', nullable: true)]
     public ?array $pools = null;
 

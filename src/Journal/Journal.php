@@ -63,6 +63,7 @@ final readonly class Journal
             $at = $this->now();
             $before = $job->planStamp;
             $job->planStamp = self::stamp();
+            $job->filesStamp = self::movesFiles($change) ? self::stamp() : $job->filesStamp;
             $touched = $this->touched($job, $change);
             $this->checkKinds($job, $change);
             foreach ($change->edits as $edit) {
@@ -252,6 +253,23 @@ final readonly class Journal
     }
 
     /**
+     * The same of many at once.
+     *
+     * @param list<array<string, scalar|list<mixed>|null>> $rows in the order in which they came
+     */
+    public function evidences(Job $job, string $section, array $rows): void
+    {
+        $this->locked($job, function (Job $job) use ($section, $rows): JournalEntry {
+            $arrived = $this->records->lastArrived($job, $section);
+            foreach ($rows as $row) {
+                $this->records->add($job, $section, $row + ['arrived' => ++$arrived]);
+            }
+
+            return new JournalEntry();
+        });
+    }
+
+    /**
      * Drops evidence from before a time, but nothing that a verdict stands on.
      *
      * @param string $before as now() writes it
@@ -337,6 +355,25 @@ final readonly class Journal
                 }
             }
         }
+    }
+
+    /** What phones are given is made of the plan, never of what was typed, marked or seen: a thousand phones that fetch move no file. */
+    private static function movesFiles(Change $change): bool
+    {
+        foreach ($change->edits as $edit) {
+            $isPlan = match ($edit->section) {
+                'marks', 'waits', 'tests', 'licences' => false,
+                'settings' => EditKind::Put === $edit->kind
+                    ? Face::Planned->value === $edit->field
+                    : null !== ($edit->row[Face::Planned->value] ?? null),
+                default => true,
+            };
+            if ($isPlan) {
+                return true;
+            }
+        }
+
+        return false;
     }
 
     private static function stamp(): string

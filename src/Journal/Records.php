@@ -267,6 +267,27 @@ final readonly class Records
         return is_numeric($last) ? (int) $last : 0;
     }
 
+    /**
+     * When a phone first took its file after a time, by whichever door.
+     *
+     * @param string $after as times are stored; '' for ever
+     */
+    public function firstFetch(Job $job, string $mac, string $after): ?string
+    {
+        $connection = $this->manager->getConnection();
+        $entered = $connection->fetchOne(
+            'SELECT MIN(made_at) FROM file_fetch WHERE job_id = ? AND mac = ? AND status = 200 AND made_at > ?',
+            [$job->id, $mac, $after],
+        );
+        $noted = $connection->fetchOne(
+            'SELECT MIN(made_at) FROM fetch_note WHERE job_id = ? AND mac = ? AND is_entered = 0 AND made_at > ?',
+            [$job->id, strtolower(str_replace('-', '', $mac)), $after],
+        );
+        $times = array_filter([$entered, $noted], is_string(...));
+
+        return [] === $times ? null : min($times);
+    }
+
     /** What ships, without what a job has of its own. */
     public function shipped(): Catalogue
     {

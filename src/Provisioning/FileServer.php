@@ -11,8 +11,8 @@ use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Row;
-use Vorhut\Core\Plan\SettingChange;
 use Vorhut\Core\Text\Message;
+use Vorhut\Core\Voice\FetchGuard;
 use Vorhut\Core\Voice\ProvisioningFile;
 use Vorhut\Core\Wire\Scrubbed;
 use Vorhut\Entity\Job;
@@ -26,8 +26,14 @@ final readonly class FileServer
 {
     private const REFUSAL_SECONDS = 600;
 
-    public function __construct(private Records $records, private Vault $vault, private Files $files, private Journal $journal)
-    {
+    public function __construct(
+        private Records $records,
+        private Vault $vault,
+        private Files $files,
+        private Journal $journal,
+        private Cabinet $cabinet,
+        private Written $written,
+    ) {
     }
 
     /**
@@ -52,7 +58,8 @@ final readonly class FileServer
             null === $device => new Served(404, '', null, null),
             $inItsSegment && !$fromLab && !self::isNextDoor($plan, $device, $address) => new Served(404, '', $device->key, null),
             $withLogin => new Served(403, '', $device->key, null),
-            default => $this->file($job, $plan, $device),
+            default => $this->refusal($job, $plan, $device, $known, $address, $fromLab, FetchGuard::of($plan, $device))
+                ?? $this->file($job, $plan, $device),
         };
         if (null !== $known && !$this->isRepeatedRefusal($plan, $known, $served)) {
             $this->journal->evidence($job, 'fetches', [
@@ -67,7 +74,16 @@ final readonly class FileServer
                 'onSite' => !$fromLab,
             ]);
         }
-        if (200 === $served->status && null !== $served->device && !($fromLab && $job->isRehearsing())) {
+        if (200 !== $served->status || null === $served->device || null === $known) {
+            return $served;
+        }
+        $device = $plan->devices[$served->device];
+        $guard = FetchGuard::of($plan, $device);
+        $this->cabinet->lay($job, $known, $served, $guard, $guard->until(
+            $this->firstSince($job, $known, $guard),
+            (int) strtotime($this->journal->now()),
+        ));
+        if (!($fromLab && $job->isRehearsing())) {
             $this->written($job, $plan, $served->device);
         }
 
@@ -99,22 +115,43 @@ final readonly class FileServer
         }
     }
 
-    /** What the file puts into the phone is set from now on, as a typed value would be. */
     private function written(Job $job, Plan $plan, string $device): void
     {
-        $edits = [];
-        foreach (ProvisioningFile::written($plan, $plan->devices[$device]) as $slot) {
-            $planned = $slot->value->planned;
-            $edits = [
-                ...$edits,
-                ...(null === $planned || $planned === $slot->value->set ? [] : SettingChange::toBeSet($slot->ref, $slot->value, $planned)),
-            ];
-        }
         $this->journal->write(
             $job,
-            new Change(new Message('{tag} took its file.', ['tag' => $plan->devices[$device]->tag]), $edits),
+            new Change(
+                new Message('{tag} took its file.', ['tag' => $plan->devices[$device]->tag]),
+                $this->written->by($plan, $plan->devices[$device]),
+            ),
             Author::FILE_SERVER,
         );
+    }
+
+    /** Why a phone is not handed its file now, from there. */
+    private function refusal(Job $job, Plan $plan, Device $device, Mac $mac, string $address, bool $isLab, FetchGuard $guard): ?Served
+    {
+        $from = Ipv4::tryFromString($address);
+        if (!$isLab && (null === $from || !$guard->lets($from))) {
+            return new Served(403, '', $device->key, null, new Message(
+                '{address} is in no network from which {tag} may fetch.',
+                ['address' => $address, 'tag' => $device->tag],
+            ));
+        }
+        $now = (int) strtotime($this->journal->now());
+        $until = $guard->until($this->firstSince($job, $mac, $guard), $now);
+
+        return null === $until || $now <= $until ? null : new Served(403, '', $device->key, null, new Message(
+            '{tag} took its file a while ago; it gets it again when somebody works on it.',
+            ['tag' => $device->tag],
+        ));
+    }
+
+    /** Unix time of the first fetch since somebody last worked on the phone. */
+    private function firstSince(Job $job, Mac $mac, FetchGuard $guard): ?int
+    {
+        $at = null === $guard->seconds ? null : $this->records->firstFetch($job, (string) $mac, $guard->worked);
+
+        return null === $at ? null : (int) strtotime($at);
     }
 
     /** A phone that is refused asks again and again; the same refusal is written down once in a while, not every time. */

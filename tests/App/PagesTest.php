@@ -251,7 +251,7 @@ final class PagesTest extends ApplicationTestCase
         $job = $this->jobOf();
         self::service(\Vorhut\Secrets\Vault::class)->fill($job, $this->plan($job), 'Mara');
         $ask = function (string $mac, array $server = []) use ($job): int {
-            $this->browser->request('GET', "/p/$job->fileToken/$mac.xml", [], [], $server);
+            $this->browser->request('GET', "/p/$job->fileToken/$mac.xml", [], [], $server + ['REMOTE_ADDR' => '10.64.20.31']);
 
             return $this->browser->getResponse()->getStatusCode();
         };

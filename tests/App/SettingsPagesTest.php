@@ -92,7 +92,7 @@ final class SettingsPagesTest extends JobPagesTestCase
         $this->send('/edit', ['record' => 'settings/accounts/a2101#lineLabel', 'field' => 'planned'], ['value' => 'Gate <1>']);
         self::assertSame('Gate <1>', $this->plan($this->job)->setting('accounts/a2101#lineLabel')->planned);
         $token = $this->fresh($this->job)->fileToken;
-        $this->browser->request('GET', "/p/$token/00005e005304.xml");
+        $this->browser->request('GET', "/p/$token/00005e005304.xml", server: ['REMOTE_ADDR' => '10.64.20.31']);
         $file = simplexml_load_string((string) $this->browser->getResponse()->getContent());
         self::assertInstanceOf(\SimpleXMLElement::class, $file);
         self::assertSame('Gate <1>', (string) $file->account['label']);

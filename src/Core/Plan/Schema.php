@@ -37,6 +37,7 @@ final class Schema
                 Field::of('outpost', FieldType::Address),
                 Field::of('voice', FieldType::Flag),
                 Field::number('pattern', 0, 11),
+                Field::of('fetchFrom', FieldType::Ranges),
                 Field::of('note', FieldType::Text),
             ],
             'devices' => [
@@ -218,6 +219,7 @@ final class Schema
             Field::number('benchWatts', 1, 9999),
             Field::number('benchClass', 0, 8),
             Field::number('benches', 1, 9),
+            Field::number('fetchMinutes', 1, 1440),
             Field::of('startsOn', FieldType::Date),
             Field::of('note', FieldType::Text),
         ];

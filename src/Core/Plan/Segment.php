@@ -16,6 +16,7 @@ final readonly class Segment
      * @param list<Range>                          $pools    what DHCP gives out
      * @param list<array{range: Range, for: string}> $reserved kept free, with a reason
      * @param list<array{range: Range, for: string}> $blocks   the addresses of a kind (its code)
+     * @param list<Range>                          $fetchFrom from where its phones fetch, where that is not from a network of the job
      */
     private function __construct(
         public string $key,
@@ -31,6 +32,7 @@ final readonly class Segment
         public ?Ipv4 $outpost,
         public bool $voice,
         public int $pattern,
+        public array $fetchFrom,
     ) {
     }
 
@@ -55,6 +57,7 @@ final readonly class Segment
             Ipv4::tryFromString($row->text('outpost')),
             $row->bool('voice'),
             $row->int('pattern'),
+            array_map(Range::fromString(...), $row->texts('fetchFrom')),
         );
     }
 

@@ -27,6 +27,7 @@ use Vorhut\Journal\HistoryLine;
 use Vorhut\Journal\Journal;
 use Vorhut\Journal\Records;
 use Vorhut\Outpost\Orders;
+use Vorhut\Provisioning\Cabinet;
 
 /** Opens the room of a job for a controller, and shows a stage in the frame that all stages share. */
 final readonly class JobPages
@@ -44,6 +45,7 @@ final readonly class JobPages
         private Records $records,
         private Journal $journal,
         private Orders $orders,
+        private Cabinet $cabinet,
         private Environment $twig,
         private FormFeedback $feedback,
         private TokenStorageInterface $tokens,
@@ -58,6 +60,7 @@ final readonly class JobPages
     public function open(string $slug): JobView
     {
         $job = $this->jobs->find($slug) ?? throw new NotFoundHttpException('There is no such job.');
+        $this->cabinet->enter($job);
 
         return $this->view($job);
     }

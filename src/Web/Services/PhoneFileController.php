@@ -20,6 +20,7 @@ final readonly class PhoneFileController
         private FileServer $files,
         private RateLimiterFactory $provisioningLimiter,
         private RateLimiterFactory $guessingLimiter,
+        private RateLimiterFactory $strangersLimiter,
     ) {
     }
 
@@ -29,11 +30,21 @@ final readonly class PhoneFileController
     ], methods: ['GET'])]
     public function __invoke(Request $request, string $token, string $mac): Response
     {
-        if (!$this->provisioningLimiter->create($request->getClientIp().$token)->consume()->isAccepted()) {
+        // By the phone, not by the address alone: eighty may stand behind one.
+        $phone = hash('sha256', $request->getClientIp().' '.$token.' '.strtolower($mac));
+        $strangers = $this->strangersLimiter->create((string) $request->getClientIp());
+        $isHeldUp = 0 === $strangers->consume(0)->getRemainingTokens()
+            || !$this->provisioningLimiter->create($phone)->consume()->isAccepted();
+        if ($isHeldUp) {
             return new Response('', Response::HTTP_TOO_MANY_REQUESTS, ['Retry-After' => '60']);
         }
+        $job = $this->manager->getRepository(Job::class)->findOneBy(['fileToken' => $token]);
+        $response = $this->served($request, $job, $mac, false);
+        if (\in_array($response->getStatusCode(), [Response::HTTP_FORBIDDEN, Response::HTTP_NOT_FOUND], true)) {
+            $strangers->consume();
+        }
 
-        return $this->served($request, $this->manager->getRepository(Job::class)->findOneBy(['fileToken' => $token]), $mac, false);
+        return $response;
     }
 
     /** The short path, made to be typed on a keypad: within the segment of the phone only, and whoever guesses is stopped. */
@@ -63,6 +74,10 @@ final readonly class PhoneFileController
     {
         if (null === $job) {
             return new Response('', Response::HTTP_NOT_FOUND);
+        }
+        if ($request->isMethod('HEAD')) {
+            // Whoever only looks whether somebody is there has taken nothing, and learns nothing.
+            return new Response('', Response::HTTP_OK, ['Content-Type' => 'application/xml', 'Cache-Control' => 'no-store']);
         }
         $served = $this->files->serve(
             $job,

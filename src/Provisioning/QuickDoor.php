@@ -1,0 +1,102 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Provisioning;
+
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Mac;
+use Vorhut\Core\Plan\Row;
+use Vorhut\Core\Wire\Scrubbed;
+use Vorhut\Secrets\Secrets;
+
+/**
+ * A thousand phones start at once: whose file was made already and has not moved since gets it here, before the house is opened. Whatever
+ * is not as plain as that (no such file, another state of the job, from elsewhere, too late) is left to FileServer, which knows why.
+ */
+final readonly class QuickDoor
+{
+    private const PATH = '~^/p/([0-9a-f]{32})/([0-9A-Fa-f:.-]{12,17})\.xml$~D';
+    /** Fetches of one phone from one address in a minute: it starts, finds its file, starts again; more is no phone. */
+    public const MOST = 20;
+
+    public function __construct(private \PDO $database, private Secrets $secrets)
+    {
+    }
+
+    /**
+     * @param string $login user of Basic authentication; '' for none
+     *
+     * @return Served|null null where the house has to be asked
+     */
+    public function answer(string $method, string $path, string $address, string $agent, string $login, int $now): ?Served
+    {
+        $from = Ipv4::tryFromString($address);
+        $mac = 'GET' === $method && '' === $login && null !== $from && 1 === preg_match(self::PATH, $path, $found)
+            ? Mac::tryFromString($found[2])
+            : null;
+        $file = null === $mac ? null : $this->file($found[1], $mac);
+        if (null === $from || null === $mac || null === $file) {
+            return null;
+        }
+        // RFC 1122 §3.2.1.3: phones of the lab live on loopback, and no phone of a site comes from there.
+        $isLab = 127 === $from->number >> 24 && 1 === $file->int('rehearsed');
+        if (!$isLab && !self::isWithin((array) json_decode($file->text('ranges'), true), $from->number)) {
+            return null;
+        }
+        if ($now > ($file->intOrNull('until_at') ?? \PHP_INT_MAX)) {
+            return null;
+        }
+        $body = $this->secrets->openSealed($file->text('body'));
+        if (null === $body) {
+            return null;
+        }
+        $times = $this->note($file, $mac, $address, $agent, !$isLab, $now);
+
+        return $times > self::MOST
+            ? new Served(429, '', $file->text('device'), null)
+            : new Served(200, $body, $file->text('device'), $file->text('file_version'));
+    }
+
+    private function file(string $token, Mac $mac): ?Row
+    {
+        $asked = $this->database->prepare(
+            'SELECT f.job_id, f.device, f.body, f.file_version, f.ranges, f.until_at, j.rehearsed FROM job j '
+                .'JOIN phone_file f ON f.job_id = j.id AND f.mac = ? AND f.files_stamp = j.files_stamp WHERE j.file_token = ?',
+        );
+        $asked->execute([$mac->digits, $token]);
+        $row = $asked->fetch(\PDO::FETCH_ASSOC);
+
+        return \is_array($row) ? new Row($row) : null;
+    }
+
+    /** @param array<mixed> $ranges */
+    private static function isWithin(array $ranges, int $address): bool
+    {
+        foreach ($ranges as $range) {
+            if (\is_array($range) && ($range[0] ?? \PHP_INT_MAX) <= $address && $address <= ($range[1] ?? -1)) {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
+    /**
+     * @return int how often it asked from there within this minute
+     */
+    private function note(Row $file, Mac $mac, string $address, string $agent, bool $onSite, int $now): int
+    {
+        $noted = $this->database->prepare(
+            'INSERT INTO fetch_note (job_id, mac, device, address, minute, made_at, agent, file_version, on_site, times) '
+                .'VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, 1) ON DUPLICATE KEY UPDATE times = LAST_INSERT_ID(times + 1)',
+        );
+        $noted->execute([
+            $file->int('job_id'), $mac->digits, $file->text('device'), $address, intdiv($now, 60), gmdate('Y-m-d\TH:i:s\Z', $now),
+            Scrubbed::text($agent), $file->text('file_version'), $onSite ? 1 : 0,
+        ]);
+
+        // One row where it is new, two where it is counted up.
+        return 1 === $noted->rowCount() ? 1 : (int) $this->database->lastInsertId();
+    }
+}
