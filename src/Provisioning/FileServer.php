@@ -17,8 +17,10 @@ use Vorhut\Core\Voice\ProvisioningFile;
 use Vorhut\Core\Wire\Scrubbed;
 use Vorhut\Entity\Job;
 use Vorhut\Journal\Author;
+use Vorhut\Journal\Conflict;
 use Vorhut\Journal\Journal;
 use Vorhut\Journal\Records;
+use Vorhut\Journal\Refused;
 use Vorhut\Secrets\Vault;
 
 /** Serves phones their files: only to a MAC of the roster, only when its entry stands at the registrar, every fetch written down. */
@@ -117,14 +119,15 @@ final readonly class FileServer
 
     private function written(Job $job, Plan $plan, string $device): void
     {
-        $this->journal->write(
-            $job,
-            new Change(
-                new Message('{tag} took its file.', ['tag' => $plan->devices[$device]->tag]),
-                $this->written->by($plan, $plan->devices[$device]),
-            ),
-            Author::FILE_SERVER,
+        $change = new Change(
+            new Message('{tag} took its file.', ['tag' => $plan->devices[$device]->tag]),
+            $this->written->by($plan, $plan->devices[$device]),
         );
+        try {
+            $this->journal->write($job, $change, Author::FILE_SERVER);
+        } catch (Conflict|Refused) {
+            // It fetched twice at once, or somebody typed meanwhile: what was quicker stands, and the phone has its file all the same.
+        }
     }
 
     /** Why a phone is not handed its file now, from there. */

@@ -24,7 +24,7 @@ final class SetUpTest extends TestCase
 
     public function testUnknownWordsAreRefusedWithWhatThereIs(): void
     {
-        foreach (['demo' => '--port N, --reset, --stop, --status', 'test' => 'core, app, lab or browser'] as $command => $words) {
+        foreach (['demo' => '--port N, --reset, --stop, --status', 'test' => 'core, app, lab, browser or recipe'] as $command => $words) {
             $process = new Process(["bin/$command", '--nonsense'], \dirname(__DIR__, 2));
             $process->run();
             self::assertSame(1, $process->getExitCode());

@@ -1,0 +1,42 @@
+# Two web machines after deploy/, on loopback ports, for tests and measurements. Sourced after ground.sh.
+
+need_recipe_packages() {
+    local missing=()
+    [ -x /usr/sbin/nginx ] || missing+=(nginx-light)
+    [ -x /usr/sbin/php-fpm8.2 ] || missing+=(php8.2-fpm)
+    [ ${#missing[@]} -eq 0 ] && return 0
+    say "Installing Debian packages: ${missing[*]}"
+    quietly 'Reading the package lists' as_root apt-get update -q
+    # Only the programs are wanted here, not services that run.
+    quietly "Installing ${missing[*]}" as_root env DEBIAN_FRONTEND=noninteractive RUNLEVEL=1 apt-get install -y -q --no-install-recommends "${missing[@]}"
+}
+
+certificate() {
+    [ -f "$GROUND/tls.key" ] || php -r '
+        $key = openssl_pkey_new(["private_key_type" => OPENSSL_KEYTYPE_EC, "curve_name" => "prime256v1"]);
+        $crt = openssl_csr_sign(openssl_csr_new(["CN" => "127.0.0.1"], $key), null, $key, 30, [], 1);
+        umask(0077); openssl_pkey_export_to_file($key, $argv[1].".key"); openssl_x509_export_to_file($crt, $argv[1].".crt");' "$GROUND/tls"
+}
+
+# start_machine NUMBER HTTPS-PORT HTTP-PORT
+start_machine() {
+    local n=$1 dir=$GROUND/machine-$1 user
+    user=$(id -un)
+    mkdir -p "$dir/run" "$dir/log" "$dir/tmp"
+    deploy/render "$dir" ROOT="$ROOT" USER="$user" WEBUSER="$user" GROUND="$GROUND" NAME=127.0.0.1 CHILDREN=4 HTTPS="127.0.0.1:$2" HTTP="127.0.0.1:$3" \
+        CERTIFICATE="$GROUND/tls.crt" KEY="$GROUND/tls.key" RUN="$dir/run" LOG="$dir/log" >/dev/null
+    sed -i -E "s/^env\[APP_ENV\] = .*/env[APP_ENV] = $APP_ENV/" "$dir/php/pool.conf"
+    { printf '[global]\nerror_log = %s/log/fpm.log\ndaemonize = no\n' "$dir"; cat "$dir/php/pool.conf"; } >"$dir/php/fpm.conf"
+    {
+        [ "$user" != root ] || printf 'user root;\n'
+        printf 'daemon off;\nworker_processes 1;\npid %s/run/nginx.pid;\nerror_log %s/log/error.log warn;\nevents { worker_connections 1024; }\nhttp {\ninclude /etc/nginx/mime.types;\n' "$dir" "$dir"
+        for temp in client_body proxy fastcgi uwsgi scgi; do printf '%s_temp_path %s/tmp/%s;\n' "$temp" "$dir" "$temp"; done
+        printf 'include %s/nginx/site.conf;\n}\n' "$dir"
+    } >"$dir/nginx/nginx.conf"
+    quietly 'Looking at what nginx was told' /usr/sbin/nginx -t -q -c "$dir/nginx/nginx.conf"
+    start "php-$n" /usr/sbin/php-fpm8.2 $([ "$user" = root ] && printf '%s' -R) -F -y "$dir/php/fpm.conf"
+    start "nginx-$n" /usr/sbin/nginx -c "$dir/nginx/nginx.conf"
+    start "worker-$n" php bin/console vorhut:outpost
+}
+
+stop_machine() { for part in worker nginx php; do stop "$part-$1"; done; }
