@@ -17,7 +17,7 @@ use Vorhut\Journal\Outage;
 use Vorhut\Outpost\Claimer;
 use Vorhut\Outpost\Orders;
 use Vorhut\Outpost\ProbeRun;
-use Vorhut\Provisioning\Cabinet;
+use Vorhut\Provisioning\Rounds;
 use Vorhut\Socket\Background;
 
 use function Amp\delay;
@@ -35,7 +35,7 @@ final readonly class OutpostCommand
         private Jobs $jobs,
         private Journal $journal,
         private Outage $outage,
-        private Cabinet $cabinet,
+        private Rounds $rounds,
         private AuditTrail $trail,
     ) {
     }
@@ -100,9 +100,7 @@ final readonly class OutpostCommand
     private function enter(OutputInterface $output): void
     {
         try {
-            foreach ($this->jobs->all() as $job) {
-                $this->cabinet->enter($job);
-            }
+            $this->rounds->go();
         } catch (\Throwable $e) {
             // It lies there until the next time.
             $why = $this->outage->met($e);

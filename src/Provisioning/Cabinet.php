@@ -13,8 +13,10 @@ use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\FetchGuard;
 use Vorhut\Entity\Job;
 use Vorhut\Journal\Author;
+use Vorhut\Journal\Conflict;
 use Vorhut\Journal\Journal;
 use Vorhut\Journal\Records;
+use Vorhut\Journal\Refused;
 use Vorhut\Secrets\Secrets;
 
 /** The files that lie ready for the quick door, and the notes of who took one, until they are entered among the evidence. */
@@ -62,46 +64,72 @@ final readonly class Cabinet
     public function enter(Job $job): int
     {
         $connection = $this->manager->getConnection();
-        if (false === $connection->fetchOne('SELECT 1 FROM fetch_note WHERE job_id = ? AND is_entered = 0 LIMIT 1', [$job->id])) {
+        $notes = array_map(static fn (array $row): Row => new Row($row), $connection->fetchAllAssociative(
+            'SELECT * FROM fetch_note WHERE job_id = ? AND is_entered = 0 ORDER BY id LIMIT '.self::AT_ONCE,
+            [$job->id],
+        ));
+        if ([] === $notes) {
             return 0;
         }
+        try {
+            $connection->transactional(fn () => $this->enterAll($job, $notes));
+        } catch (Conflict|Refused) {
+            // Somebody else enters them, or typed into one of the phones meanwhile: they lie there until the next time.
+            return 0;
+        }
+        $this->tidy($job);
 
-        return $connection->transactional(function () use ($connection, $job): int {
-            $notes = array_map(static fn (array $row): Row => new Row($row), $connection->fetchAllAssociative(
-                'SELECT * FROM fetch_note WHERE job_id = ? AND is_entered = 0 ORDER BY id LIMIT '.self::AT_ONCE.' FOR UPDATE SKIP LOCKED',
-                [$job->id],
-            ));
-            $devices = $rows = [];
-            foreach ($notes as $note) {
-                $onSite = 1 === $note->int('on_site');
-                $rows[] = [
-                    'key' => bin2hex(random_bytes(10)),
-                    'device' => $note->text('device'),
-                    'mac' => (string) Mac::fromString($note->text('mac')),
-                    'at' => $note->text('made_at'),
-                    'address' => $note->text('address'),
-                    'agent' => $note->text('agent'),
-                    'file' => $note->text('file_version'),
-                    'status' => 200,
-                    'onSite' => $onSite,
-                ];
-                if ($onSite || !$job->isRehearsing()) {
-                    $devices[$note->text('device')] = true;
-                }
-            }
-            if ([] !== $rows) {
-                $ids = implode(',', array_map(static fn (Row $note): int => $note->int('id'), $notes));
-                $connection->executeStatement("UPDATE fetch_note SET is_entered = 1 WHERE id IN ($ids)");
-                $connection->executeStatement(
-                    'DELETE FROM fetch_note WHERE job_id = ? AND is_entered = 1 AND minute < ?',
-                    [$job->id, intdiv(time() - self::OVER, 60)],
-                );
-                $this->journal->evidences($job, 'fetches', $rows);
-                $this->takenBy($job, array_map(strval(...), array_keys($devices)));
-            }
+        return \count($notes);
+    }
 
-            return \count($rows);
-        });
+    /**
+     * @param list<Row> $notes
+     *
+     * @throws Conflict
+     * @throws Refused
+     */
+    private function enterAll(Job $job, array $notes): void
+    {
+        // By their numbers, so that no phone that comes meanwhile waits for a lock.
+        $ids = implode(',', array_map(static fn (Row $note): int => $note->int('id'), $notes));
+        $mine = $this->manager->getConnection()->executeStatement(
+            "UPDATE fetch_note SET is_entered = 1 WHERE is_entered = 0 AND id IN ($ids)",
+        );
+        if ((int) $mine !== \count($notes)) {
+            throw Refused::because('Somebody else enters these.');
+        }
+        $devices = $rows = [];
+        foreach ($notes as $note) {
+            $onSite = 1 === $note->int('on_site');
+            $rows[] = [
+                'key' => bin2hex(random_bytes(10)),
+                'device' => $note->text('device'),
+                'mac' => (string) Mac::fromString($note->text('mac')),
+                'at' => $note->text('made_at'),
+                'address' => $note->text('address'),
+                'agent' => $note->text('agent'),
+                'file' => $note->text('file_version'),
+                'status' => 200,
+                'onSite' => $onSite,
+            ];
+            if ($onSite || !$job->isRehearsing()) {
+                $devices[$note->text('device')] = true;
+            }
+        }
+        $this->journal->evidences($job, 'fetches', $rows);
+        $this->takenBy($job, array_map(strval(...), array_keys($devices)));
+    }
+
+    /** Notes that are entered, and count for nothing any more. */
+    private function tidy(Job $job): void
+    {
+        $connection = $this->manager->getConnection();
+        $over = $connection->fetchFirstColumn(
+            'SELECT id FROM fetch_note WHERE job_id = ? AND is_entered = 1 AND minute < ? LIMIT '.self::AT_ONCE,
+            [$job->id, intdiv(time() - self::OVER, 60)],
+        );
+        $ids = implode(',', array_map(static fn (mixed $id): int => is_numeric($id) ? (int) $id : 0, $over));
+        '' === $ids || $connection->executeStatement("DELETE FROM fetch_note WHERE id IN ($ids)");
     }
 
     /** @param list<string> $devices what their files put in is set from now on, as typed values would be */
