@@ -1,7 +1,8 @@
 // Power cuts: nothing stored is lost or half written, and the next start goes on.
 import test from 'node:test';
 import assert from 'node:assert/strict';
-import { answering, base, console_, killHard, login, open, startAgain, until } from './support.mjs';
+import { readdirSync, readFileSync } from 'node:fs';
+import { answering, base, console_, killHard, login, open, pidOf, startAgain, until } from './support.mjs';
 
 /** What the journal says was written last must be what is stored; entries count up without a hole. */
 function consistent(slug) {
@@ -66,6 +67,72 @@ test('kill -9 of lab and worker in the middle of a proof', { timeout: 600000 }, 
         // The lab kept what was put into its stand-ins, the fault too.
         assert.ok(await page.locator('tr.contrary:has-text("VC-02 answers")').count() === 1);
         assert.ok(await page.locator('tr.as-planned:has-text("SW-01 answers")').count() === 1);
+    } finally {
+        await browser.close();
+    }
+});
+
+/** What is kept running under a part's keeper, not the keeper itself: that is to start it again. */
+function killKept(part) {
+    const keeper = pidOf(part);
+    for (const pid of readdirSync('/proc').filter((name) => /^\d+$/.test(name))) {
+        try {
+            if (readFileSync(`/proc/${pid}/stat`, 'utf8').replace(/^.*\) /, '').split(' ')[1] === String(keeper)) { process.kill(Number(pid), 'SIGKILL'); }
+        } catch { /* it is gone already */ }
+    }
+}
+
+// KILLS=200 bin/test browser kill: as many as one has patience for.
+test('kills at random among all processes, in the middle of writing', { timeout: 3600000 }, async () => {
+    const { browser, page } = await open();
+    try {
+        // Whatever an earlier story left behind without its keeper has one again.
+        for (const part of ['web', 'lab', 'worker']) { killHard(part); startAgain(part, true); }
+        await answering();
+        await login(page, 'lead');
+        const url = `${base}/j/museum/devices?sel=devices/ln-1`;
+        const look = async () => {
+            for (;;) {
+                const answer = await page.request.get(url, { timeout: 5000 }).catch(() => null);
+                const text = answer?.status() === 200 ? await answer.text() : '';
+                const found = text.match(/name="record" value="devices\/ln-1">\s*<input type="hidden" name="field" value="serial">\s*<input type="hidden" name="before" value="([^"]*)"/);
+                if (found) { return { before: found[1], token: text.match(/name="_token" value="([^"]+)"/)[1] }; }
+                await new Promise((later) => setTimeout(later, 150));
+            }
+        };
+        const kills = Number(process.env.KILLS ?? 6);
+        const parts = ['web', 'database', 'lab', 'worker'];
+        const acknowledged = [];
+        let { before, token } = await look();
+        let killed = 0;
+        let n = 0;
+        let next = Date.now() + 400;
+        while (killed < kills) {
+            if (Date.now() > next) {
+                // One at any moment of a write, which goes on meanwhile.
+                const part = parts[Math.floor(Math.random() * parts.length)];
+                setTimeout(() => killKept(part), Math.random() * 60);
+                killed++;
+                next = Date.now() + 300 + Math.random() * 700;
+            }
+            const value = `K-${Date.now()}-${n++}`;
+            const answer = await page.request.post(`${base}/j/museum/edit`, { form: { _token: token, _back: '/j/museum/brief', record: 'devices/ln-1', field: 'serial', before, value }, maxRedirects: 0, timeout: 8000 }).catch(() => null);
+            if (answer?.status() === 303 && !/told=/.test(answer.headers().location ?? '')) {
+                acknowledged.push(value);
+                before = value;
+            } else {
+                ({ before, token } = await look());
+            }
+        }
+        await new Promise((later) => setTimeout(later, 4000));
+        ({ before } = await look());
+        consistent('museum');
+        const written = JSON.parse(console_('vorhut:export', 'museum')).journal.flatMap((entry) => entry.edits).filter((edit) => edit.key === 'ln-1' && edit.field === 'serial').map((edit) => edit.after);
+        const lost = acknowledged.filter((value) => !written.includes(value));
+        assert.deepEqual(lost, [], 'nothing that was acknowledged is lost');
+        assert.equal(written.at(-1), before, 'and what is stored is what was written last');
+        assert.ok(acknowledged.length > kills, `${acknowledged.length} acknowledged`);
+        console.log(`${kills} kills, ${acknowledged.length} writes acknowledged, ${written.length} written, none lost`);
     } finally {
         await browser.close();
     }

@@ -89,9 +89,11 @@ export function killHard(part) {
     try { process.kill(-pidOf(part), 'SIGKILL'); } catch { process.kill(pidOf(part), 'SIGKILL'); }
 }
 
-export function startAgain(part) {
+/** @param {boolean} kept as the scripts start it: with somebody who starts it again */
+export function startAgain(part, kept = false) {
     const log = openSync(`${ground}/log/${part}.log`, 'a');
     const command = { web: ['php', '-d', 'opcache.enable_cli=1', '-S', `127.0.0.1:${process.env.VORHUT_PORT}`, '-t', 'public', 'public/index.php'], lab: ['php', 'bin/console', 'vorhut:lab'], worker: ['php', 'bin/console', 'vorhut:outpost'] }[part];
+    if (kept) { command.unshift('tools/keep'); }
     const child = spawn(command[0], command.slice(1), { cwd: root, detached: true, stdio: ['ignore', log, log], env: { ...process.env, PHP_CLI_SERVER_WORKERS: part === 'web' ? '6' : '' } });
     child.unref();
     writeFileSync(`${ground}/run/${part}.pid`, String(child.pid));

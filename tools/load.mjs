@@ -69,7 +69,7 @@ const fetches = await together(50, 20, () => { const n = count++; return ask(mac
 const paced = await together(50, 20, async () => {
     const began = performance.now();
     const n = count++;
-    const answer = await ask(machines[n % machines.length][1], `/p/${token}/${ready[n % ready.length]}.xml`, { tls: false, from: source(n % ready.length) });
+    const answer = await ask(machines[n % machines.length][1], `/p/${token}/${ready[n % ready.length]}.xml`, { tls: false, from: source(9000 + n % ready.length) });
     await new Promise((later) => setTimeout(later, Math.max(0, 50 / 320 * 1000 - (performance.now() - began))));
     return answer;
 });
