@@ -235,6 +235,25 @@ END
     wait_for 30 'The database' database_answers || fail "The database did not start. var/${GROUND##*/}/log/database.log says why."
 }
 
+# Two checkouts on one machine: whoever starts second plays its devices at other places of loopback, behind another entrance.
+need_lab_place() {
+    local shift port first
+    running lab && return 0
+    stop lab
+    shift=$(sed -n 's/^VORHUT_LAB_SHIFT=//p' "$GROUND/env"); first=$shift
+    while ! port_is_free $((20900 + shift)); do
+        shift=$(((shift + 17) % 200))
+        [ "$shift" != "$first" ] || fail 'Every place for a lab on this machine is taken.'
+    done
+    port=$(sed -n 's/^VORHUT_LAB_PORT=//p' "$GROUND/env")
+    port_is_free "$port" && port_is_free $((port + 1)) || port=$(free_port $((port + 2)))
+    if [ "$shift" != "$first" ]; then
+        say "Another lab plays on this machine; this one takes other places of loopback (shift $shift)."
+        stop worker # it looks where the lab was
+    fi
+    sed -i -E "s#^VORHUT_LAB_SHIFT=.*#VORHUT_LAB_SHIFT=$shift#; s#^VORHUT_LAB_PORT=.*#VORHUT_LAB_PORT=$port#" "$GROUND/env"
+}
+
 database_port() { sed -nE 's#^DATABASE_URL=.*@127\.0\.0\.1:([0-9]+)/.*#\1#p' "$GROUND/env"; }
 database_answers() {
     php -r '$u = parse_url(preg_replace("/^DATABASE_URL=/m", "", implode("", preg_grep("/^DATABASE_URL=/", file($argv[1])))));

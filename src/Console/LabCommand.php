@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Vorhut\Console;
 
+use Amp\Socket\ServerSocket;
+use Amp\Socket\SocketException;
 use Doctrine\DBAL\Exception as DatabaseError;
 use Doctrine\ORM\EntityManagerInterface;
 use Revolt\EventLoop;
@@ -24,9 +26,14 @@ use Vorhut\Secrets\Vault;
 use Vorhut\Socket\Background;
 use Vorhut\Socket\Loopback;
 
+use function Amp\Socket\listen;
+
 #[AsCommand('vorhut:lab', 'Plays the devices of a job (or of every job that is rehearsed) on loopback')]
 final class LabCommand
 {
+    /** Of the port that says by being taken that a lab plays with a shift; tools/ground.sh looks there for a free one. */
+    private const PLACES = 20900;
+
     /** @var array<int, Simulation> */
     private array $played = [];
     /** @var array<int, int> */
@@ -73,6 +80,7 @@ final class LabCommand
         Loopback::shiftBy($this->labShift);
         $say = static fn (string $text) => $output->writeln(date('H:i:s ').$text, OutputInterface::OUTPUT_RAW);
         Background::reportTo(static fn (string $what, \Throwable $e) => $say(Background::line($what, $e)));
+        $place = $this->takePlace();
         SocksGateway::open($this->labPort, fn (): array => array_values($this->played));
         PanelServer::open($this->labPort + 1, fn (): array => array_combine(
             array_map(fn (int $id): string => $this->slugs[$id], array_keys($this->played)),
@@ -101,8 +109,19 @@ final class LabCommand
         foreach ($this->played as $one) {
             $one->off();
         }
+        $place->close();
 
         return CommandInput::DONE;
+    }
+
+    /** Two labs that put their devices at the same places of loopback would answer for one another: whoever comes second goes. */
+    private function takePlace(): ServerSocket
+    {
+        try {
+            return listen('127.0.0.1:'.(self::PLACES + $this->labShift));
+        } catch (SocketException) {
+            throw BadInput::because('Another lab plays here with the shift {n}: set VORHUT_LAB_SHIFT to another.', ['n' => $this->labShift]);
+        }
     }
 
     /** Once in a while: which jobs are rehearsed, what did hands put in, which faults are to be played. */

@@ -15,6 +15,7 @@ use Amp\TimeoutCancellation;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Socket\Background;
 use Vorhut\Socket\Loopback;
+use Vorhut\Socket\Room;
 
 use function Amp\ByteStream\pipe;
 use function Amp\Socket\bindUdpSocket;
@@ -26,6 +27,9 @@ use function Amp\Socket\listen;
  */
 final class SocksGateway
 {
+    /** A way through takes two of them. */
+    private const KEPT_FREE = 40;
+
     private const SILENCE = 30.0;
 
     /**
@@ -38,6 +42,10 @@ final class SocksGateway
         $server = listen('127.0.0.1:'.$port);
         Background::run('lab entrance', static function () use ($server, $jobs): void {
             while (null !== $client = $server->accept()) {
+                if (!Room::isLeft(self::KEPT_FREE)) {
+                    $client->close();
+                    continue;
+                }
                 Background::run('lab entrance', static function () use ($client, $jobs): void {
                     try {
                         self::serve($client, $jobs());

@@ -13,12 +13,16 @@ use Vorhut\Core\Net\Ipv4;
 use Vorhut\Lab\Part\Part;
 use Vorhut\Lab\Part\Parts;
 use Vorhut\Socket\Background;
+use Vorhut\Socket\Room;
 
 use function Amp\delay;
 
 /** One device in the lab: off, starting, or up with the behaviours of its family at the address it holds. */
 final class StandIn
 {
+    /** Sockets that stay free for those who ask, and for what the next device opens. */
+    private const KEPT_FREE = 200;
+
     /** @var list<Behaviour> */
     private array $behaviours = [];
     private ?float $upSince = null;
@@ -204,6 +208,12 @@ final class StandIn
             $this->job->lease($this);
         }
         $address = $this->address();
+        if (null !== $address && !Room::isLeft(self::KEPT_FREE)) {
+            // A lab that opens one more than it can look at is no lab at all.
+            $this->job->say(\sprintf('%s is not played: this lab has no more sockets.', $this->state->device));
+
+            return;
+        }
         foreach (null === $address ? [] : $this->job->behavioursOf($this, $address) as $make) {
             try {
                 $this->behaviours[] = $make();

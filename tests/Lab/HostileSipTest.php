@@ -42,6 +42,7 @@ final class HostileSipTest extends TestCase
     private static function right(string $host): array
     {
         $offer = "v=0\r\no=- 1 1 IN IP4 127.0.0.1\r\ns=-\r\nc=IN IP4 127.0.0.1\r\nt=0 0\r\nm=audio 40000 RTP/AVP 0 8\r\n";
+        $login = "Digest username=\"2101\", realm=\"vorhut\", nonce=\"#\", uri=\"sip:$host\", response=\"".str_repeat('0', 32).'"';
         $messages = [];
         foreach (['OPTIONS', 'REGISTER', 'INVITE', 'ACK', 'BYE', 'CANCEL', 'MESSAGE'] as $method) {
             $messages[] = (string) SipMessage::request($method, 'sip:2102@'.$host, [
@@ -52,7 +53,7 @@ final class HostileSipTest extends TestCase
                 ['Call-ID', '#'],
                 ['CSeq', '1 '.$method],
                 ['Contact', '<sip:2101@127.0.0.1:9>'],
-                ['Authorization', "Digest username=\"2101\", realm=\"vorhut\", nonce=\"#\", uri=\"sip:$host\", response=\"".str_repeat('0', 32).'"'],
+                ['Authorization', $login],
                 ['Content-Type', 'application/sdp'],
             ], 'INVITE' === $method ? $offer : '');
             $messages[] = (string) SipMessage::response(SipMessage::fromString($messages[\count($messages) - 1]), 200, body: $offer);
