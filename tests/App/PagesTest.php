@@ -99,6 +99,7 @@ final class PagesTest extends ApplicationTestCase
             $crawler = $this->browser->request('GET', '/j/'.$job->slug.'/'.$page);
             self::assertSame(200, $this->browser->getResponse()->getStatusCode(), $page);
             self::assertSame(SecurityHeaders::POLICY, $this->browser->getResponse()->headers->get('Content-Security-Policy'));
+            self::assertStringContainsString('no-store', (string) $this->browser->getResponse()->headers->get('Cache-Control'));
             $html = (string) $this->browser->getResponse()->getContent();
             self::assertDoesNotMatchRegularExpression('/\son[a-z]+="|\sstyle="|javascript:|<style/', $html, $page);
             self::assertCount(0, $crawler->filter('script:not([src])'), $page);

@@ -25,7 +25,8 @@ use Vorhut\Web\Frame\JobPages;
 /** The shelf of jobs: open one, begin one, take one in from a document. */
 final readonly class JobsController
 {
-    private const LARGEST = 8_000_000;
+    /** Bytes. A job of five thousand devices is 14 MB, and as much as one request can hold in its memory. */
+    public const LARGEST = 16_000_000;
 
     public function __construct(
         private Jobs $jobs,
@@ -78,7 +79,7 @@ final readonly class JobsController
         $passphrase = $request->request->getString('passphrase');
         try {
             if (!$file instanceof UploadedFile || !$file->isValid() || $file->getSize() > self::LARGEST) {
-                throw new BadDocument([['pointer' => '', 'message' => new Message('Choose a job document of at most 8 MB.')]]);
+                throw new BadDocument([['pointer' => '', 'message' => new Message('Choose a job document of at most 16 MB; a larger one is taken in at the console.')]]);
             }
             $job = $this->jobs->import(
                 JobDocument::fromJson((string) file_get_contents($file->getPathname()), $this->catalogue),

@@ -21,7 +21,9 @@ final class SecurityHeaders
         $headers->set('X-Content-Type-Options', 'nosniff');
         $headers->set('Referrer-Policy', 'same-origin');
         $headers->set('X-Frame-Options', 'DENY');
-        if (!$headers->has('Cache-Control') || str_contains((string) $headers->get('Content-Type'), 'html')) {
+        // A page without a type yet is one of ours: HTML is what it will be.
+        $type = (string) $headers->get('Content-Type', 'text/html');
+        if (str_contains($type, 'html')) {
             $headers->set('Cache-Control', 'no-store, private');
         }
     }
