@@ -120,7 +120,10 @@ final class LabCommand
         try {
             return listen('127.0.0.1:'.(self::PLACES + $this->labShift));
         } catch (SocketException) {
-            throw BadInput::because('Another lab plays here with the shift {n}: set VORHUT_LAB_SHIFT to another.', ['n' => $this->labShift]);
+            throw BadInput::because(
+                'Another lab plays here with the shift {n}: set VORHUT_LAB_SHIFT to another.',
+                ['n' => $this->labShift],
+            );
         }
     }
 

@@ -79,7 +79,10 @@ final readonly class JobsController
         $passphrase = $request->request->getString('passphrase');
         try {
             if (!$file instanceof UploadedFile || !$file->isValid() || $file->getSize() > self::LARGEST) {
-                throw new BadDocument([['pointer' => '', 'message' => new Message('Choose a job document of at most 16 MB; a larger one is taken in at the console.')]]);
+                throw new BadDocument([[
+                    'pointer' => '',
+                    'message' => new Message('Choose a job document of at most 16 MB; a larger one is taken in at the console.'),
+                ]]);
             }
             $job = $this->jobs->import(
                 JobDocument::fromJson((string) file_get_contents($file->getPathname()), $this->catalogue),
