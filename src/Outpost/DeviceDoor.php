@@ -35,6 +35,7 @@ final class DeviceDoor
         private readonly string $user,
         bool $secured,
         ?string $known,
+        private readonly Identity $identity,
     ) {
         $this->trust = $secured ? new Trust($known) : null;
     }
@@ -56,6 +57,7 @@ final class DeviceDoor
                 $device->loginUser(),
                 $device->kind->isSelfSigned(),
                 $device->setting(self::CERTIFICATE)->seen,
+                $http->identity($address, $device),
             );
     }
 
@@ -68,14 +70,17 @@ final class DeviceDoor
     /**
      * What it says of itself.
      *
+     * @param bool $isSecret not one that everybody has who has such a device
+     *
      * @return array<string, string>|null its own name → value; null where it does not take the password
      *
      * @throws NoAnswer
      * @throws Unreadable
+     * @throws Stranger
      */
-    public function status(string $password): ?array
+    public function status(string $password, bool $isSecret = true): ?array
     {
-        $response = $this->ask($this->admin->status, $password, []);
+        $response = $this->ask($this->admin->status, $password, [], $isSecret);
 
         return self::isGood($response, $this->admin->status) ? Body::read($this->admin->status->as, $response->body) : null;
     }
@@ -89,13 +94,14 @@ final class DeviceDoor
      *
      * @throws NoAnswer
      * @throws Unreadable
+     * @throws Stranger
      */
-    public function put(string $password, array $values, bool $apply = true): Response
+    public function put(string $password, array $values, bool $apply = true, bool $isSecret = true): Response
     {
-        $response = $this->ask($this->admin->settings, $password, $values);
+        $response = $this->ask($this->admin->settings, $password, $values, $isSecret);
         if ($apply && null !== $this->admin->apply && $this->took($response)) {
             // Where the password was among them, it is another one by now.
-            return $this->ask($this->admin->apply, $values[$this->admin->fields['adminPassword'] ?? ''] ?? $password, []);
+            return $this->ask($this->admin->apply, $values[$this->admin->fields['adminPassword'] ?? ''] ?? $password, [], $isSecret);
         }
 
         return $response;
@@ -118,11 +124,17 @@ final class DeviceDoor
      *
      * @throws NoAnswer
      * @throws Unreadable
+     * @throws Stranger
      */
-    private function ask(AdminRequest $request, string $password, array $values): Response
+    private function ask(AdminRequest $request, string $password, array $values, bool $isSecret): Response
     {
         $login = [$this->user, $password];
         if (LoginWay::Session === $this->admin->login && '' === $this->cookie) {
+            if ($isSecret) {
+                // Who holds the address is known only once something was sent there.
+                $this->send('GET', $this->admin->status->path, null, '', $request);
+                $this->identity->mustBeKnown($this->trust?->known);
+            }
             $body = Body::write($request->as, ['user' => $login[0], 'password' => $login[1]]);
             $door = $this->send('POST', $this->admin->door, null, $body, $request);
             if (1 !== preg_match('/^([A-Za-z0-9_-]{1,40}=[A-Za-z0-9._~-]{1,200})(;|$)/', $door->headers['set-cookie'] ?? '', $found)) {
@@ -138,6 +150,7 @@ final class DeviceDoor
             LoginWay::Session === $this->admin->login ? null : $login,
             $query || 'GET' === $request->method ? '' : Body::write($request->as, $values),
             $request,
+            $isSecret,
         );
     }
 
@@ -146,9 +159,16 @@ final class DeviceDoor
      *
      * @throws NoAnswer
      * @throws Unreadable
+     * @throws Stranger
      */
-    private function send(string $method, string $path, ?array $login, string $body, AdminRequest $request): Response
-    {
+    private function send(
+        string $method,
+        string $path,
+        ?array $login,
+        string $body,
+        AdminRequest $request,
+        bool $isSecret = false,
+    ): Response {
         return $this->http->ask(
             $this->place,
             $this->address,
@@ -160,6 +180,7 @@ final class DeviceDoor
             3.0,
             $this->trust,
             ('' === $body ? [] : ['content-type' => $request->as->mediaType()]) + ('' === $this->cookie ? [] : ['cookie' => $this->cookie]),
+            $isSecret ? $this->identity : null,
         );
     }
 }

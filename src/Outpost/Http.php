@@ -11,6 +11,7 @@ use Amp\Socket\Socket;
 use Amp\Socket\TlsException;
 use Amp\TimeoutCancellation;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Wire\Http\Request;
 use Vorhut\Core\Wire\Http\Response;
 use Vorhut\Core\Wire\Sip\Digest;
@@ -28,12 +29,20 @@ final readonly class Http
     {
     }
 
+    /** What tells a device from a stranger, by the wire that this speaks over. */
+    public function identity(Ipv4 $address, Device $device): Identity
+    {
+        return new Identity($this->access, $address, $device);
+    }
+
     /**
      * @param array{string, string}|null $login
      * @param Trust|null                 $trust   where TLS is spoken, and the device signs its own certificate
      * @param array<string, string>      $headers
+     * @param Identity|null              $secret  where the password is one that a stranger must not hear; null where everybody has it
      *
      * @throws NoAnswer
+     * @throws Stranger
      * @throws Unreadable where something answers that is no HTTP
      */
     public function ask(
@@ -47,6 +56,7 @@ final readonly class Http
         float $seconds = 3.0,
         ?Trust $trust = null,
         array $headers = [],
+        ?Identity $secret = null,
     ): Response {
         $headers += ['host' => (string) $to, 'user-agent' => 'Vorhut outpost'];
         if ('' !== $body) {
@@ -57,6 +67,8 @@ final readonly class Http
             return $response;
         }
         $answer = self::answer($response->headers['www-authenticate'] ?? '', $login, $method, $path);
+        // A digest gives nothing away; what can be read on the way, or by whoever answers, goes to nobody unknown.
+        str_starts_with((string) $answer, 'Basic ') && $secret?->mustBeKnown($trust?->known);
         $again = new Request($method, $path, $headers + ['authorization' => (string) $answer], $body);
 
         return null === $answer ? $response : $this->exchange($from, $to, $port, $again, $seconds, $trust);

@@ -13,6 +13,7 @@ use Amp\Socket\SocketException;
 use Amp\Socket\Socks5SocketConnector;
 use Amp\TimeoutCancellation;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Net\Network;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Text\Message;
@@ -88,6 +89,11 @@ final readonly class LabAccess implements NetworkAccess
     public function mayFollow(Place $place, Ipv4 $seen): bool
     {
         return $seen->isLoopback();
+    }
+
+    public function holderOf(Ipv4 $address): ?Mac
+    {
+        return null;
     }
 
     public function seenAs(Ipv4 $site): Ipv4

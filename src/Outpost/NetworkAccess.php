@@ -7,6 +7,7 @@ namespace Vorhut\Outpost;
 use Amp\Socket\ClientTlsContext;
 use Amp\Socket\Socket;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Net\Network;
 use Vorhut\Socket\Datagrams;
 
@@ -48,6 +49,12 @@ interface NetworkAccess
      * @param Ipv4 $seen as it stands in the answer
      */
     public function mayFollow(Place $place, Ipv4 $seen): bool;
+
+    /**
+     * Who holds an address of a segment that this machine stands on, as its neighbour table has it after something was sent there
+     * (RFC 826); null where nobody can tell.
+     */
+    public function holderOf(Ipv4 $address): ?Mac;
 
     /** How an address of the site looks from here: in the lab everything is on loopback. */
     public function seenAs(Ipv4 $site): Ipv4;

@@ -7,6 +7,7 @@ namespace Vorhut\Outpost;
 use Amp\Socket\ClientTlsContext;
 use Amp\Socket\Socket;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Net\Network;
 use Vorhut\Core\Text\Message;
 use Vorhut\Socket\Datagrams;
@@ -42,6 +43,11 @@ final class NoAccess implements NetworkAccess
     public function mayFollow(Place $place, Ipv4 $seen): bool
     {
         return false;
+    }
+
+    public function holderOf(Ipv4 $address): ?Mac
+    {
+        return null;
     }
 
     public function seenAs(Ipv4 $site): Ipv4

@@ -20,6 +20,9 @@ use Vorhut\Core\Wire\Unreadable;
 /** Reads back from a device what it holds, from a place on its own segment: there even a device with a wrong gateway answers. */
 final readonly class Reader
 {
+    /** Whose password it is that everybody has who has such a device. */
+    public const FACTORY = 'factory';
+
     public function __construct(private Http $http)
     {
     }
@@ -57,7 +60,7 @@ final readonly class Reader
         try {
             foreach ($passwords + ['' => ''] as $whose => $password) {
                 // The last is no password: for what has no login, and asks for none.
-                $status = '' === $whose && $device->kind->login->exists() ? null : $door->status($password);
+                $status = '' === $whose && $device->kind->login->exists() ? null : $door->status($password, self::FACTORY !== $whose);
                 if (null !== $status) {
                     return new Readback(
                         self::ours($device->kind, $status) + self::certificateOf($device, $door->certificate()),
@@ -70,6 +73,8 @@ final readonly class Reader
             return Outcome::BadCertificate === $e->outcome
                 ? new Readback(self::certificateOf($device, $door->certificate()), '')
                 : null;
+        } catch (Stranger $e) {
+            return null === $e->mac ? null : new Readback([], '', $e->mac);
         } catch (Unreadable) {
             return null;
         }
@@ -91,6 +96,11 @@ final readonly class Reader
     public static function change(Plan $plan, Device $device, Readback $readback): Change
     {
         $edits = self::secured($plan, $device, $readback->took);
+        $place = $device->nic()?->setting('address');
+        $slot = null === $readback->stranger ? null : $plan->slot($device, $device->nic()?->name.'.address');
+        if (null !== $slot && $place?->odd !== (string) $readback->stranger) {
+            $edits[] = Edit::put('settings', (string) $slot->ref, 'odd', $place?->odd, (string) $readback->stranger);
+        }
         foreach ($readback->seen as $local => $value) {
             $slot = $plan->slot($device, $local);
             if (null === $slot) {

@@ -10,6 +10,7 @@ use Amp\Socket\Socket;
 use Amp\Socket\SocketException;
 use Revolt\EventLoop;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Net\Network;
 use Vorhut\Core\Text\Message;
 use Vorhut\Socket\Datagrams;
@@ -20,6 +21,11 @@ use Vorhut\Socket\Datagrams;
  */
 final class SiteAccess implements NetworkAccess
 {
+    /** @param string $neighbours the kernel's neighbour table, as proc(5) prints it */
+    public function __construct(private readonly string $neighbours = '/proc/net/arp')
+    {
+    }
+
     public function isOnSite(): bool
     {
         return true;
@@ -99,6 +105,19 @@ final class SiteAccess implements NetworkAccess
     public function mayFollow(Place $place, Ipv4 $seen): bool
     {
         return $place->mayAsk($seen);
+    }
+
+    public function holderOf(Ipv4 $address): ?Mac
+    {
+        // Address, hardware type, flags, hardware address, mask, device. Flag 2 says that the entry is complete.
+        foreach (@file($this->neighbours) ?: [] as $line) {
+            $columns = preg_split('/\s+/', trim($line)) ?: [];
+            if ((string) $address === $columns[0] && 0 !== (hexdec(substr($columns[2] ?? '0x0', 2)) & 2)) {
+                return Mac::tryFromString($columns[3] ?? '');
+            }
+        }
+
+        return null;
     }
 
     public function seenAs(Ipv4 $site): Ipv4

@@ -63,7 +63,7 @@ final readonly class Writer
                     if ('' === $whose && $device->kind->login->exists()) {
                         continue;
                     }
-                    $response = $door->put($password, $writes->form());
+                    $response = $door->put($password, $writes->form(), isSecret: Reader::FACTORY !== $whose);
                     if (!$door->took($response)) {
                         $refused = [$address, $response->status];
                         continue;
@@ -76,6 +76,8 @@ final readonly class Writer
                         'said' => self::said($device, $address, $writes, $seen),
                     ];
                 }
+            } catch (Stranger $e) {
+                throw new NotWritten($e->said());
             } catch (NoAnswer|Unreadable) {
                 continue;
             }

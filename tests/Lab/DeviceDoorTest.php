@@ -4,11 +4,14 @@ declare(strict_types=1);
 
 namespace Vorhut\Tests\Lab;
 
+use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Analysis\Analysis;
 use Vorhut\Core\Catalogue\Kind;
 use Vorhut\Core\Finding\Finding;
+use Vorhut\Core\Finding\Findings;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Lab\FrontPanel;
@@ -21,7 +24,9 @@ use Vorhut\Outpost\Http;
 use Vorhut\Outpost\LabAccess;
 use Vorhut\Outpost\Place;
 use Vorhut\Outpost\Places;
+use Vorhut\Outpost\Readback;
 use Vorhut\Outpost\Reader;
+use Vorhut\Outpost\Stranger;
 use Vorhut\Socket\Loopback;
 use Vorhut\Tests\Support\ElsewhereAccess;
 use Vorhut\Tests\Support\Jobs;
@@ -150,6 +155,70 @@ final class DeviceDoorTest extends TestCase
         self::assertSame(1, substr_count($heard, 'GET /status.json'));
         self::assertStringNotContainsString('authorization', strtolower($heard));
         $server->close();
+    }
+
+    /** @return iterable<string, array{string|null, string|null, int, string}> MAC in the roster, who holds the address; times; words */
+    public static function holders(): iterable
+    {
+        yield 'it is the device' => ['02-00-5E-00-00-07', '02-00-5E-00-00-07', 1, ''];
+        yield 'another holds the address' => ['02-00-5E-00-00-07', '02-00-5E-00-00-08', 0, 'is held by 02-00-5E-00-00-08'];
+        yield 'nobody can tell' => ['02-00-5E-00-00-07', null, 0, 'Nothing tells that it is X'];
+        yield 'its MAC is not known' => [null, '02-00-5E-00-00-08', 0, 'Nothing tells that it is X'];
+    }
+
+    #[DataProvider('holders')]
+    public function testAPasswordInTheClearIsForTheDeviceAlone(?string $mac, ?string $holder, int $times, string $says): void
+    {
+        $this->play();
+        $heard = '';
+        $server = listen('127.0.0.1:0');
+        async(static function () use ($server, &$heard): void {
+            while (null !== $client = $server->accept()) {
+                $heard .= $client->read();
+                $client->write("HTTP/1.1 401 No\r\nWWW-Authenticate: Basic realm=\"x\"\r\nContent-Length: 0\r\nConnection: close\r\n\r\n");
+                $client->close();
+            }
+        })->ignore();
+        $port = (int) substr((string) strrchr($server->getAddress()->toString(), ':'), 1);
+        $here = Ipv4::fromString('127.0.0.1');
+        $plan = (new Jobs())->segment('v', '10.33.20.0/24')->device('x', 'ring-alerter', 'v', [], ['mac' => $mac])->plan();
+        $http = new Http(new ElsewhereAccess($port, null === $holder ? null : Mac::fromString($holder)));
+        $door = DeviceDoor::of($http, new Place($plan, 'test', new Adapter('lo', $here)), $here, $plan->devices['x'])
+            ?? self::fail('it has a page');
+        $said = '';
+        try {
+            self::assertNull($door->status('very secret'));
+        } catch (Stranger $e) {
+            $said = (string) $e->said();
+        }
+        self::assertSame($times, substr_count($heard, base64_encode('admin:very secret')));
+        self::assertStringContainsString($says, $said);
+        self::assertNull($door->status('admin', false), 'what everybody knows may be tried');
+        self::assertStringContainsString(base64_encode('admin:admin'), $heard);
+        $server->close();
+    }
+
+    public function testWhoHoldsTheAddressInsteadIsAFindingUntilItIsReadAgain(): void
+    {
+        $this->play();
+        $plan = (new Jobs())->segment('v', '10.33.20.0/24')->device('x', 'ring-alerter', 'v', [], ['mac' => '02-00-5E-00-00-07'])
+            ->device('y', 'ring-alerter', 'v', [], ['mac' => '02-00-5E-00-00-09'])->plan();
+        $found = static fn (Plan $plan): array => array_values(array_map(
+            static fn (Finding $one): string => (string) $one->what,
+            array_filter(
+                Findings::of($plan, Findings::rules())->all,
+                static fn (Finding $one): bool => \in_array($one->code, ['stranger-at-address', 'odd-answer'], true),
+            ),
+        ));
+        foreach ([
+            '02-00-5E-00-00-08' => '02-00-5E-00-00-08, which is in no roster, holds the address of X.',
+            '02-00-5E-00-00-09' => 'Y (02-00-5E-00-00-09) holds the address of X.',
+        ] as $mac => $what) {
+            $plan = $plan->with(Reader::change($plan, $plan->devices['x'], new Readback([], '', Mac::fromString($mac))));
+            self::assertSame([$what], $found($plan));
+        }
+        $again = new Readback(['lan.address' => '10.33.20.40'], 'admin');
+        self::assertSame([], $found($plan->with(Reader::change($plan, $plan->devices['x'], $again))));
     }
 
     /** @return list<string> its own names of what is secret */

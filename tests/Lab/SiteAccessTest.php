@@ -28,6 +28,25 @@ use function Amp\Socket\listen;
 /** The real wire, on loopback: what leaves and what does not, and how no answer is told from no answer. */
 final class SiteAccessTest extends TestCase
 {
+    public function testWhoHoldsAnAddressStandsInTheNeighbourTable(): void
+    {
+        $file = (string) tempnam(sys_get_temp_dir(), 'arp');
+        file_put_contents($file, <<<'TABLE'
+            IP address       HW type     Flags       HW address            Mask     Device
+            192.0.2.7        0x1         0x2         02:00:5e:00:00:07     *        eth0
+            192.0.2.70       0x1         0x6         02:00:5e:00:00:70     *        eth0
+            192.0.2.8        0x1         0x0         00:00:00:00:00:00     *        eth0
+            TABLE);
+        $access = new SiteAccess($file);
+        $holder = static fn (string $address): ?string => $access->holderOf(Ipv4::fromString($address))?->__toString();
+        self::assertSame(
+            ['02-00-5E-00-00-07', '02-00-5E-00-00-70', null, null],
+            array_map($holder, ['192.0.2.7', '192.0.2.70', '192.0.2.8', '192.0.2.9']),
+        );
+        unlink($file);
+        self::assertNull($access->holderOf(Ipv4::fromString('192.0.2.7')), 'no table, no word');
+    }
+
     public function testNoAnswerIsToldByItsKind(): void
     {
         // Sockets of the kernel, so that the other end behaves as a device does.

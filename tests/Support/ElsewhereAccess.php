@@ -7,6 +7,7 @@ namespace Vorhut\Tests\Support;
 use Amp\Socket\ClientTlsContext;
 use Amp\Socket\Socket;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Net\Network;
 use Vorhut\Outpost\Adapter;
 use Vorhut\Outpost\NetworkAccess;
@@ -19,7 +20,7 @@ final readonly class ElsewhereAccess implements NetworkAccess
 {
     private SiteAccess $site;
 
-    public function __construct(private int $port)
+    public function __construct(private int $port, private ?Mac $holder = null)
     {
         $this->site = new SiteAccess();
     }
@@ -52,6 +53,11 @@ final readonly class ElsewhereAccess implements NetworkAccess
     public function mayFollow(Place $place, Ipv4 $seen): bool
     {
         return $place->mayAsk($seen);
+    }
+
+    public function holderOf(Ipv4 $address): ?Mac
+    {
+        return $this->holder;
     }
 
     public function seenAs(Ipv4 $site): Ipv4

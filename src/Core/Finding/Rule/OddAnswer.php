@@ -9,6 +9,7 @@ use Vorhut\Core\Finding\Rule;
 use Vorhut\Core\Finding\RuleContext;
 use Vorhut\Core\Finding\Severity;
 use Vorhut\Core\Finding\Stage;
+use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Text\Message;
 
 /** A device says of a setting what that setting cannot be. */
@@ -18,8 +19,9 @@ final class OddAnswer implements Rule
     {
         foreach ($context->slots() as [$device, $slot]) {
             $odd = $slot->value->odd;
-            // Of a certificate there is more to say.
-            if (null === $odd || CertificateChanged::SETTING === $slot->setting->name) {
+            // Of a certificate, and of a stranger at the address, there is more to say.
+            $isStranger = 'address' === $slot->setting->name && null !== Mac::tryFromString($odd ?? '');
+            if (null === $odd || $isStranger || CertificateChanged::SETTING === $slot->setting->name) {
                 continue;
             }
             $at = ['tag' => $device->tag, 'field' => new Message($slot->label()), 'odd' => $odd];
