@@ -228,9 +228,9 @@ final class RecordsTest extends ApplicationTestCase
     public function testUsersHaveOneRoleEach(): void
     {
         self::assertSame(
-            [['ROLE_LEAD'], ['ROLE_TECHNICIAN'], ['ROLE_VIEWER'], ['ROLE_VIEWER']],
+            [['ROLE_LEAD'], ['ROLE_TECHNICIAN'], ['ROLE_VIEWER'], ['ROLE_GUEST']],
             array_map(static fn (string $role): array => (new User('x', 'X', $role))->getRoles(), ['lead', 'technician', 'viewer', 'root']),
-            'an unknown role may only look',
+            'an unknown role is in no job',
         );
     }
 

@@ -53,6 +53,9 @@ final readonly class JobDocument
         if (!\is_array($data) || self::FORMAT !== ($data['format'] ?? null)) {
             throw self::bad('/format', new Message('This is not a Vorhut job: "format" must be "vorhut-job".'));
         }
+        if (!self::isUnambiguous($json, $data)) {
+            throw self::bad('', new Message('Somewhere an object names the same thing twice: which of the two is meant?'));
+        }
         if (1 === ($data['version'] ?? null)) {
             $data = Upgrade::fromVersion1($data);
         }
@@ -93,13 +96,19 @@ final readonly class JobDocument
             array_map(static fn (array $row): string => (new Row($row))->text('source'), $sections['ownKinds']),
         ));
         self::checkPointers($job, $sections, $catalogue, $errors);
+        self::checkRoles($sections, $catalogue, $errors);
+        $journal = self::journal($data['journal'] ?? []);
+        $errors = [...$errors, ...JournalCheck::errors($journal)];
+        if ('' === trim((new Row($job))->text('name'))) {
+            $errors[] = ['pointer' => '/job/name', 'message' => new Message('A job needs a name.')];
+        }
         $sections['settings'] = self::checkedSettings($sections, $catalogue, $errors);
         if ([] !== $errors) {
             throw new BadDocument($errors);
         }
         $sealed = (new Row($data))->map('sealed');
 
-        return new self($job, $sections, self::journal($data['journal'] ?? []), [] === $sealed ? null : $sealed);
+        return new self($job, $sections, $journal, [] === $sealed ? null : $sealed);
     }
 
     /**
@@ -223,6 +232,66 @@ final readonly class JobDocument
                 }
             }
         }
+    }
+
+    /**
+     * A camera routes nothing and registers nobody; and a secret is somebody's.
+     *
+     * @param array<string, list<RowData>>                   $sections
+     * @param list<array{pointer: string, message: Message}> $errors
+     */
+    private static function checkRoles(array $sections, Catalogue $catalogue, array &$errors): void
+    {
+        $known = [];
+        foreach ($sections as $section => $records) {
+            $known[$section] = array_combine(array_map(Row::keyOf(...), $records), $records);
+        }
+        foreach (Schema::roles() as $section => $fields) {
+            foreach ($sections[$section] ?? [] as $i => $record) {
+                foreach ($fields as $field => $role) {
+                    $device = (new Row($record))->text($field);
+                    $why = Integrity::whyNotOfRole($catalogue, $known['devices'][$device] ?? null, $role);
+                    null === $why || $errors[] = ['pointer' => "/$section/$i/$field", 'message' => $why];
+                }
+            }
+        }
+        foreach ($sections['credentials'] ?? [] as $i => $record) {
+            [$owner, $key] = explode('/', (new Row($record))->text('owner'), 2) + [1 => ''];
+            if (!isset($known[$owner][$key])) {
+                $errors[] = [
+                    'pointer' => "/credentials/$i/owner",
+                    'message' => new Message('There is no "{key}" in {section}.', ['key' => $key, 'section' => $owner]),
+                ];
+            }
+        }
+    }
+
+    /**
+     * Whether every object names each of its members once. Of a name that stands twice only the last would be read, and nobody would know.
+     *
+     * @param array<mixed> $data
+     */
+    private static function isUnambiguous(string $json, array $data): bool
+    {
+        // Strings that are values are leapt over; what is left of strings are names.
+        $names = preg_match_all('/"(?:[^"\\\\]++|\\\\.)*+"(?!\s*:)(*SKIP)(*F)|"(?:[^"\\\\]++|\\\\.)*+"\s*:/s', $json);
+
+        // An object with names that count up from 0 is read as a list: then it is looked at as what it is.
+        return $names === self::members($data) || $names === self::members(json_decode($json, false, 64));
+    }
+
+    private static function members(mixed $data): int
+    {
+        if (!\is_array($data) && !\is_object($data)) {
+            return 0;
+        }
+        $members = \is_object($data) ? get_object_vars($data) : $data;
+        $count = \is_array($data) && array_is_list($data) ? 0 : \count($members);
+        foreach ($members as $one) {
+            $count += \is_scalar($one) ? 0 : self::members($one);
+        }
+
+        return $count;
     }
 
     /**

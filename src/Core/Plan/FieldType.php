@@ -107,7 +107,8 @@ enum FieldType: string
             self::TimeZone => ValueType::isTimeZone($text)
                 ? $text
                 : throw Malformed::because('"{text}" is not a time zone: write it as Europe/Berlin.', ['text' => $text]),
-            self::Time => 1 === preg_match('/^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(?:Z|[+-]\d\d:\d\d)$/D', $text)
+            self::Time => 1 === preg_match('/^.{10}T(?:[01]\d|2[0-3]):[0-5]\d:[0-5]\d(?:Z|[+-][01]\d:[0-5]\d)$/D', $text)
+                    && self::isDay(substr($text, 0, 10))
                 ? $text
                 : throw Malformed::because('"{text}" is not a time as 2026-03-01T09:30:00Z.', ['text' => $text]),
             self::Date => self::isDay($text)

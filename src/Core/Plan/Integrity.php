@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Core\Plan;
 
 use Vorhut\Core\Catalogue\Catalogue;
+use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Catalogue\Soundness;
 use Vorhut\Core\Catalogue\ValueType;
 use Vorhut\Core\Net\Malformed;
@@ -55,11 +56,31 @@ final readonly class Integrity
             ]));
         }
 
+        foreach (Schema::roles()[$section] ?? [] as $field => $role) {
+            $device = (new Row($row))->text($field);
+            $why = '' === $device ? null : self::whyNotOfRole($this->catalogue, ($this->row)('devices', $device), $role);
+            if (null !== $why) {
+                return self::said($field, $why);
+            }
+        }
+
         return match ($section) {
             'settings' => $this->whyNotASetting($row),
             'ownKinds' => self::whyNotAKind($this->catalogue, $row),
             default => null,
         };
+    }
+
+    /** @param RowData|null $device null where it is not there, which is said elsewhere */
+    public static function whyNotOfRole(Catalogue $catalogue, ?array $device, Role $role): ?Message
+    {
+        $row = new Row($device ?? []);
+        $kind = $catalogue->kind($row->text('kind'));
+
+        return null === $kind || $kind->has($role) ? null : new Message('{tag} is a {kind}, which cannot be that.', [
+            'tag' => $row->text('tag'),
+            'kind' => new Message($kind->name),
+        ]);
     }
 
     /** @param RowData $row */

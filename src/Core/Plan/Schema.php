@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Plan;
 
+use Vorhut\Core\Catalogue\Role;
+
 /**
  * The one table of what a job consists of: sections, their fields, types and pointers. The document, the published JSON Schema, the
  * entities, the checks of a form field and the journal all read it, so that none can know a field that the others do not.
@@ -222,6 +224,22 @@ final class Schema
             Field::number('fetchMinutes', 1, 1440),
             Field::of('startsOn', FieldType::Date),
             Field::of('note', FieldType::Text),
+        ];
+    }
+
+    /**
+     * What a device has to be for a record to point to it so.
+     *
+     * @return array<string, array<string, Role>> section → field → role
+     */
+    public static function roles(): array
+    {
+        return [
+            'routerPorts' => ['router' => Role::Forwards],
+            'filters' => ['router' => Role::Forwards],
+            'routes' => ['router' => Role::Forwards],
+            'extensions' => ['pbx' => Role::Registrar],
+            'accounts' => ['registrar' => Role::Registrar],
         ];
     }
 
