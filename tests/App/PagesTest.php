@@ -173,7 +173,7 @@ final class PagesTest extends ApplicationTestCase
         $this->browser->request('GET', "/j/$job->slug/devices?sel=devices/cam-02");
         $this->send("/j/$job->slug/edit", ['record' => 'nics/cam-02.lan', 'field' => 'mac'], ['value' => 'zz']);
         $where = (string) $this->browser->getResponse()->headers->get('Location');
-        self::assertMatchesRegularExpression('~devices\?sel=devices/cam-02&told=[0-9a-f]{8}$~', $where);
+        self::assertMatchesRegularExpression('~devices\?sel=devices/cam-02&told=[0-9a-f]{16}$~', $where);
         self::assertCount(
             0,
             $this->browser->request('GET', "/j/$job->slug/devices")->filter('.wrong'),

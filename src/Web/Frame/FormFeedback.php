@@ -4,28 +4,33 @@ declare(strict_types=1);
 
 namespace Vorhut\Web\Frame;
 
+use Doctrine\DBAL\ParameterType;
+use Doctrine\ORM\EntityManagerInterface;
 use Psr\Clock\ClockInterface;
 use Symfony\Component\EventDispatcher\Attribute\AsEventListener;
 use Symfony\Component\HttpFoundation\RedirectResponse;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\RequestStack;
 use Symfony\Component\HttpKernel\Event\ResponseEvent;
+use Symfony\Component\Security\Core\Authentication\Token\Storage\TokenStorageInterface;
 use Vorhut\Core\Text\Message;
 
 /**
- * What was typed and could not be taken, and what there is to say: kept in the session under a number that the redirect carries along, so
- * that it is shown on the very page it belongs to, stays there while that page refreshes itself, and never lands in another window. Works
- * the same with and without JavaScript.
+ * What was typed and could not be taken, and what there is to say: kept beside the session, which every request has to carry, under a
+ * number that the redirect carries along, so that it is shown on the very page it belongs to, stays there while that page refreshes
+ * itself, and never lands in another window. Works the same with and without JavaScript.
  */
 final readonly class FormFeedback
 {
-    private const BAG = 'vorhut.feedback';
     private const NUMBER = 'told';
     private const SECONDS = 1800;
-    private const MOST = 24;
 
-    public function __construct(private RequestStack $requests, private ClockInterface $clock)
-    {
+    public function __construct(
+        private RequestStack $requests,
+        private ClockInterface $clock,
+        private EntityManagerInterface $manager,
+        private TokenStorageInterface $tokens,
+    ) {
     }
 
     /**
@@ -53,12 +58,18 @@ final readonly class FormFeedback
     /** @return array<string, array<string, mixed>> form → what belongs to this page */
     public function of(Request $request): array
     {
-        $entry = $this->bag()[$request->query->getString(self::NUMBER)] ?? null;
-        if (null === $entry || $entry['until'] < $this->clock->now()->getTimestamp()) {
+        $number = $request->query->getString(self::NUMBER);
+        if (1 !== preg_match('/^[0-9a-f]{16}$/D', $number)) {
             return [];
         }
+        $kept = $this->manager->getConnection()->fetchOne(
+            'SELECT forms FROM form_note WHERE number = ? AND login = ? AND until_at >= ?',
+            [$number, $this->login(), $this->clock->now()->getTimestamp()],
+        );
+        /** @var array<string, array<string, mixed>>|false $forms nobody else writes there */
+        $forms = \is_string($kept) ? unserialize($kept) : false;
 
-        return $entry['forms'];
+        return \is_array($forms) ? $forms : [];
     }
 
     /** The same address without its feedback: what a form comes back to. */
@@ -81,20 +92,21 @@ final readonly class FormFeedback
     /** @param array<string, array<string, mixed>> $forms */
     private function put(array $forms, int $seconds): void
     {
+        $connection = $this->manager->getConnection();
         $now = $this->clock->now()->getTimestamp();
-        $bag = array_filter($this->bag(), static fn (array $entry): bool => $entry['until'] >= $now);
-        $number = bin2hex(random_bytes(4));
-        $bag[$number] = ['until' => $now + $seconds, 'forms' => $forms];
-        $this->requests->getSession()->set(self::BAG, \array_slice($bag, -self::MOST, null, true));
+        $number = bin2hex(random_bytes(8));
+        $connection->executeStatement('DELETE FROM form_note WHERE until_at < ? LIMIT 20', [$now]);
+        $connection->insert('form_note', [
+            'number' => $number,
+            'login' => $this->login(),
+            'until_at' => $now + $seconds,
+            'forms' => serialize($forms),
+        ], ['forms' => ParameterType::LARGE_OBJECT]);
         $this->requests->getCurrentRequest()?->attributes->set('_told', $number);
     }
 
-    /** @return array<array-key, array{until: int, forms: array<string, array<string, mixed>>}> */
-    private function bag(): array
+    private function login(): string
     {
-        /** @var array<array-key, array{until: int, forms: array<string, array<string, mixed>>}> $bag nobody else writes here */
-        $bag = $this->requests->getSession()->get(self::BAG, []);
-
-        return $bag;
+        return $this->tokens->getToken()?->getUserIdentifier() ?? '';
     }
 }
