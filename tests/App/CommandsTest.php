@@ -6,6 +6,7 @@ namespace Vorhut\Tests\App;
 
 use Doctrine\ORM\EntityManagerInterface;
 use Symfony\Component\Console\Tester\CommandTester;
+use Symfony\Component\DomCrawler\Crawler;
 use Vorhut\Console\Application;
 use Vorhut\Console\BadInput;
 use Vorhut\Core\Plan\Change;
@@ -59,6 +60,27 @@ final class CommandsTest extends ApplicationTestCase
         self::assertMatchesRegularExpression('/lead +\S{12}\n/', (string) file_get_contents($logins));
         self::assertSame(0o600, fileperms($logins) & 0o777);
         unlink($logins);
+    }
+
+    public function testOneJobThatCannotBeReadStopsNeitherTheLabNorTheShelf(): void
+    {
+        $broken = $this->jobOf('museum');
+        $well = $this->jobOf();
+        $connection = self::service(EntityManagerInterface::class)->getConnection();
+        $connection->executeStatement('UPDATE job SET rehearsed = 1 WHERE id IN (?, ?)', [$broken->id, $well->id]);
+        $connection->executeStatement("UPDATE segment SET network = 'rubbish' WHERE job_id = ?", [$broken->id]);
+        $connection->executeStatement("UPDATE job SET stamp = 'x', plan_stamp = 'x' WHERE id = ?", [$broken->id]);
+
+        $shown = $this->command('lab', ['--seconds' => '2', '--pace' => '500'])->getDisplay();
+        self::assertSame(1, substr_count($shown, $broken->slug.': '), 'it is said once: '.$shown);
+        self::assertStringContainsString($well->slug.' is played', $shown);
+
+        $this->browser->loginUser($this->user('lead'));
+        $shelf = $this->browser->request('GET', '/');
+        self::assertSame(200, $this->browser->getResponse()->getStatusCode());
+        $cards = $shelf->filter('.jobcard')->each(static fn (Crawler $card): string => $card->text());
+        self::assertNotSame([], preg_grep('/cannot be made.*rubbish/s', $cards));
+        self::assertNotSame([], preg_grep('/tests proved/', $cards));
     }
 
     public function testOneOrderThatFailsStopsNoOther(): void

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Vorhut\Web\Brief;
 
+use Doctrine\DBAL\Exception as DatabaseError;
+use Psr\Log\LoggerInterface;
 use Symfony\Component\HttpFoundation\File\UploadedFile;
 use Symfony\Component\HttpFoundation\RedirectResponse;
 use Symfony\Component\HttpFoundation\Request;
@@ -11,10 +13,12 @@ use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
 use Twig\Environment;
+use Vorhut\Core\Analysis\Figures;
 use Vorhut\Core\Catalogue\Catalogue;
 use Vorhut\Core\Document\BadDocument;
 use Vorhut\Core\Document\JobDocument;
 use Vorhut\Core\Text\Message;
+use Vorhut\Core\Wire\Scrubbed;
 use Vorhut\Entity\Job;
 use Vorhut\Exchange\Jobs;
 use Vorhut\Exchange\NotOpened;
@@ -35,6 +39,7 @@ final readonly class JobsController
         private Environment $twig,
         private Catalogue $catalogue,
         private JobRoles $roles,
+        private LoggerInterface $log,
     ) {
     }
 
@@ -45,10 +50,28 @@ final readonly class JobsController
         $cards = [];
         $user = $this->pages->user();
         foreach (array_filter($this->jobs->all(), fn (Job $job): bool => $this->roles->mayLookAt($user, $job->slug)) as $job) {
-            $cards[] = ['job' => $job, 'figures' => $this->pages->figures($job)];
+            $cards[] = ['job' => $job] + $this->figures($job);
         }
 
         return new Response($this->twig->render('brief/jobs.html.twig', ['cards' => $cards, 'feedback' => $this->feedback->of($request)]));
+    }
+
+    /**
+     * A job that cannot be computed has a card that says so; the others have theirs.
+     *
+     * @return array{figures: Figures|null, why: string}
+     */
+    private function figures(Job $job): array
+    {
+        try {
+            return ['figures' => $this->pages->figures($job), 'why' => ''];
+        } catch (DatabaseError|\PDOException $e) {
+            throw $e;
+        } catch (\Throwable $e) {
+            $this->log->error('The figures of a job could not be made.', ['job' => $job->slug, 'exception' => $e]);
+
+            return ['figures' => null, 'why' => Scrubbed::text($e->getMessage())];
+        }
     }
 
     #[Route('/new', name: 'job_new', methods: ['POST'])]

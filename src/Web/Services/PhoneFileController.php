@@ -30,15 +30,17 @@ final readonly class PhoneFileController
     ], methods: ['GET'])]
     public function __invoke(Request $request, string $token, string $mac): Response
     {
-        // By the phone, not by the address alone: eighty may stand behind one.
-        $phone = hash('sha256', $request->getClientIp().' '.$token.' '.strtolower($mac));
         $strangers = $this->strangersLimiter->create((string) $request->getClientIp());
-        $isHeldUp = 0 === $strangers->consume(0)->getRemainingTokens()
-            || !$this->provisioningLimiter->create($phone)->consume()->isAccepted();
-        if ($isHeldUp) {
-            return new Response('', Response::HTTP_TOO_MANY_REQUESTS, ['Retry-After' => '60']);
+        $tooMany = new Response('', Response::HTTP_TOO_MANY_REQUESTS, ['Retry-After' => '60']);
+        if (0 === $strangers->consume(0)->getRemainingTokens()) {
+            return $tooMany;
         }
         $job = $this->manager->getRepository(Job::class)->findOneBy(['fileToken' => $token]);
+        // By the phone, not by the address alone: eighty may stand behind one. Of a path that is none nothing is kept but its count.
+        $phone = hash('sha256', $request->getClientIp().' '.$token.' '.strtolower($mac));
+        if (null !== $job && !$this->provisioningLimiter->create($phone)->consume()->isAccepted()) {
+            return $tooMany;
+        }
         $response = $this->served($request, $job, $mac, false);
         if (\in_array($response->getStatusCode(), [Response::HTTP_FORBIDDEN, Response::HTTP_NOT_FOUND], true)) {
             $strangers->consume();
