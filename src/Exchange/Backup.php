@@ -17,7 +17,7 @@ final readonly class Backup
     private const FORMAT = 'vorhut-backup';
     private const VERSION = 1;
     private const AT_ONCE = 100;
-    private const VISITS = ['web_session', 'form_note'];
+    private const VISITS = ['web_session', 'form_note', 'cache_items'];
     /** Bytes of rows put in at once: a server takes 16 MB as it comes, and a photo may have twelve. */
     private const LARGEST = 2_000_000;
 
