@@ -34,6 +34,8 @@ final class Technician
     /** In seconds of this machine: a phone asks again after some. */
     private const PATIENCE = 12.0;
 
+    private const AGAIN = 1.5;
+
     private readonly FrontPanel $front;
     private string $password;
     private bool $moved = false;
@@ -62,6 +64,11 @@ final class Technician
             }
             $read = [];
             $why = $this->does($step, $read);
+            if (null !== $why && !$step->does(Effect::Secures)) {
+                // Once more before one gives up, as anybody would: it may still have been starting.
+                delay(self::AGAIN);
+                $why = $this->does($step, $read);
+            }
             $this->day->write($this->sheet()->markChange(
                 $step,
                 null === $why ? 'done' : 'failed',
