@@ -66,6 +66,7 @@ final readonly class UserCommand
         $user->passwordHash = $this->hasher->hashPassword($user, $password);
         $this->manager->persist($user);
         $this->manager->flush();
+        $this->trail->write('console', '', new Message('{login} got a new password.', ['login' => $login]));
         $output->writeln(\sprintf('%s (%s): %s', $login, $role, $password), OutputInterface::OUTPUT_RAW);
 
         return CommandInput::DONE;

@@ -36,10 +36,14 @@ final readonly class Cabinet
     ) {
     }
 
-    /** Lays a file in for the next time, as long as nothing that it is made of moves. */
-    public function lay(Job $job, Mac $mac, Served $served, FetchGuard $guard, ?int $until): void
+    /**
+     * Lays a file in for the next time, as long as nothing that it is made of moves.
+     *
+     * @param string $stamp of the job's files, as it was before the plan was read: what is newer than it is made again, never the other way
+     */
+    public function lay(Job $job, string $stamp, Mac $mac, Served $served, FetchGuard $guard, ?int $until): void
     {
-        if ('' === $job->filesStamp) {
+        if ('' === $stamp) {
             return;
         }
         $ranges = array_map(static fn (Range $range): array => [$range->first->number, $range->last->number], $guard->ranges);
@@ -49,7 +53,7 @@ final readonly class Cabinet
                 .'ON DUPLICATE KEY UPDATE device = VALUES(device), files_stamp = VALUES(files_stamp), body = VALUES(body), '
                 .'file_version = VALUES(file_version), ranges = VALUES(ranges), until_at = VALUES(until_at)',
             [
-                $job->id, $mac->digits, $served->device, $job->filesStamp, $this->secrets->seal($served->body), $served->version,
+                $job->id, $mac->digits, $served->device, $stamp, $this->secrets->seal($served->body), $served->version,
                 json_encode($ranges, \JSON_THROW_ON_ERROR), $until,
             ],
         );

@@ -50,6 +50,7 @@ final readonly class FileServer
         bool $withLogin,
         bool $inItsSegment = false,
     ): Served {
+        $stamp = $job->filesStamp;
         $plan = $this->records->plan($job);
         $known = Mac::tryFromString($mac);
         // Phones of the lab live on loopback (RFC 1122 §3.2.1.3): no phone of a site comes from there.
@@ -60,7 +61,7 @@ final readonly class FileServer
             null === $device => new Served(404, '', null, null),
             $inItsSegment && !$fromLab && !self::isNextDoor($plan, $device, $address) => new Served(404, '', $device->key, null),
             $withLogin => new Served(403, '', $device->key, null),
-            default => $this->refusal($job, $plan, $device, $known, $address, $fromLab, FetchGuard::of($plan, $device))
+            default => $this->refusal($job, $device, $known, $address, $fromLab, FetchGuard::of($plan, $device))
                 ?? $this->file($job, $plan, $device),
         };
         if (null !== $known && !$this->isRepeatedRefusal($plan, $known, $served)) {
@@ -76,17 +77,16 @@ final readonly class FileServer
                 'onSite' => !$fromLab,
             ]);
         }
-        if (200 !== $served->status || null === $served->device || null === $known) {
+        if (200 !== $served->status || null === $device) {
             return $served;
         }
-        $device = $plan->devices[$served->device];
         $guard = FetchGuard::of($plan, $device);
-        $this->cabinet->lay($job, $known, $served, $guard, $guard->until(
+        $this->cabinet->lay($job, $stamp, $known, $served, $guard, $guard->until(
             $this->firstSince($job, $known, $guard),
             (int) strtotime($this->journal->now()),
         ));
         if (!($fromLab && $job->isRehearsing())) {
-            $this->written($job, $plan, $served->device);
+            $this->written($job, $plan, $device);
         }
 
         return $served;
@@ -99,6 +99,7 @@ final readonly class FileServer
      */
     public function prepare(Job $job): int
     {
+        $stamp = $job->filesStamp;
         $plan = $this->records->plan($job);
         $phones = array_filter(
             $plan->devices,
@@ -108,37 +109,20 @@ final readonly class FileServer
         $count = 0;
         foreach ($phones as $device) {
             $guard = FetchGuard::of($plan, $device);
-            $served = null === $guard->seconds ? $this->made($plan, $device, $secrets) : null;
-            if (null === $served || 200 !== $served->status) {
+            $account = $plan->accountOf($plan->extensionsOf($device->key)[0]->key);
+            $served = $this->made($plan, $device, $secrets[$account->key ?? ''] ?? '', $secrets[$device->record()] ?? '');
+            if (null !== $guard->seconds || 200 !== $served->status) {
                 continue;
             }
             foreach ($device->nics as $nic) {
                 if (null !== $nic->mac) {
-                    $this->cabinet->lay($job, $nic->mac, $served, $guard, null);
+                    $this->cabinet->lay($job, $stamp, $nic->mac, $served, $guard, null);
                     ++$count;
                 }
             }
         }
 
         return $count;
-    }
-
-    /** @param array<string, string> $secrets as the vault opens them */
-    private function made(Plan $plan, Device $device, array $secrets): ?Served
-    {
-        $account = $plan->accountOf($plan->extensionsOf($device->key)[0]->key);
-        $sip = $secrets[$account->key ?? ''] ?? '';
-        $admin = $secrets[$device->record()] ?? '';
-        if ('' === $sip || '' === $admin) {
-            return null;
-        }
-        try {
-            $file = ProvisioningFile::of($plan, $device, $sip, $admin);
-
-            return new Served(200, $this->files->render($file), $device->key, $file->fingerprint());
-        } catch (Malformed) {
-            return null;
-        }
     }
 
     private static function isNextDoor(Plan $plan, Device $device, string $address): bool
@@ -157,8 +141,14 @@ final readonly class FileServer
         }
         $account = $plan->accountOf($plan->extensionsOf($device->key)[0]->key);
         $sip = $this->vault->secretOf($job, 'accounts/'.($account->key ?? ''), 'sip') ?? '';
+
+        return $this->made($plan, $device, $sip, $this->vault->secretOf($job, $device->record(), 'admin') ?? '');
+    }
+
+    private function made(Plan $plan, Device $device, string $sip, string $admin): Served
+    {
         try {
-            $file = ProvisioningFile::of($plan, $device, $sip, $this->vault->secretOf($job, $device->record(), 'admin') ?? '');
+            $file = ProvisioningFile::of($plan, $device, $sip, $admin);
 
             return new Served(200, $this->files->render($file), $device->key, $file->fingerprint());
         } catch (Malformed $e) {
@@ -166,11 +156,11 @@ final readonly class FileServer
         }
     }
 
-    private function written(Job $job, Plan $plan, string $device): void
+    private function written(Job $job, Plan $plan, Device $device): void
     {
         $change = new Change(
-            new Message('{tag} took its file.', ['tag' => $plan->devices[$device]->tag]),
-            $this->written->by($plan, $plan->devices[$device]),
+            new Message('{tag} took its file.', ['tag' => $device->tag]),
+            $this->written->by($plan, $device),
         );
         try {
             $this->journal->write($job, $change, Author::FILE_SERVER);
@@ -180,7 +170,7 @@ final readonly class FileServer
     }
 
     /** Why a phone is not handed its file now, from there. */
-    private function refusal(Job $job, Plan $plan, Device $device, Mac $mac, string $address, bool $isLab, FetchGuard $guard): ?Served
+    private function refusal(Job $job, Device $device, Mac $mac, string $address, bool $isLab, FetchGuard $guard): ?Served
     {
         $from = Ipv4::tryFromString($address);
         if (!$isLab && (null === $from || !$guard->lets($from))) {

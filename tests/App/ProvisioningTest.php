@@ -5,11 +5,15 @@ declare(strict_types=1);
 namespace Vorhut\Tests\App;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\SettingRef;
+use Vorhut\Core\Voice\FetchGuard;
 use Vorhut\Provisioning\Cabinet;
+use Vorhut\Provisioning\FileServer;
 use Vorhut\Provisioning\QuickDoor;
+use Vorhut\Provisioning\Served;
 use Vorhut\Secrets\Secrets;
 use Vorhut\Secrets\Vault;
 use Vorhut\Tests\Support\JobPagesTestCase;
@@ -129,6 +133,21 @@ final class ProvisioningTest extends JobPagesTestCase
         self::assertNotSame($body, $this->quick()[1]);
         $other = new Secrets(sys_get_temp_dir().'/vorhut-other-'.bin2hex(random_bytes(4)));
         self::assertSame(0, $this->quick(secrets: $other)[0], 'under another key');
+    }
+
+    public function testAFileThatMovedWhileItWasMadeIsNotTakenForTheNewOne(): void
+    {
+        $this->enter();
+        $job = $this->fresh($this->job);
+        $before = $job->filesStamp;
+        self::service(FileServer::class)->prepare($job);
+        self::assertSame(200, $this->quick()[0], 'laid in before anybody asked');
+        $this->write(Edit::put('extensions', 'x2101', 'name', $this->plan($this->job)->extensions['x2101']->name, 'Gate A'));
+        $mac = Mac::fromString(self::MAC);
+        $plan = $this->plan($this->job);
+        $old = new Served(200, 'old', 'ph-01', 'v');
+        self::service(Cabinet::class)->lay($job, $before, $mac, $old, FetchGuard::of($plan, $plan->devices['ph-01']), null);
+        self::assertSame(0, $this->quick()[0]);
     }
 
     public function testWhatTheQuickDoorNotedIsEnteredOnceAndCountsWithinItsMinute(): void

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Tests\Lab;
 
+use Amp\Socket\ServerSocket;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Analysis\Analysis;
@@ -134,15 +135,7 @@ final class DeviceDoorTest extends TestCase
     {
         $this->play();
         $heard = '';
-        $server = listen('127.0.0.1:0');
-        async(static function () use ($server, &$heard): void {
-            while (null !== $client = $server->accept()) {
-                $heard .= $client->read();
-                $client->write("HTTP/1.1 302 Found\r\nlocation: http://127.0.0.2:1/\r\n\r\n");
-                $client->close();
-            }
-        })->ignore();
-        $port = (int) substr((string) strrchr($server->getAddress()->toString(), ':'), 1);
+        [$server, $port] = self::listens("HTTP/1.1 302 Found\r\nlocation: http://127.0.0.2:1/\r\n\r\n", $heard);
         $here = Ipv4::fromString('127.0.0.1');
         $plan = (new Jobs())->segment('v', '10.33.20.0/24')->device('x', 'ring-alerter', 'v')->plan();
         $door = DeviceDoor::of(
@@ -171,15 +164,10 @@ final class DeviceDoorTest extends TestCase
     {
         $this->play();
         $heard = '';
-        $server = listen('127.0.0.1:0');
-        async(static function () use ($server, &$heard): void {
-            while (null !== $client = $server->accept()) {
-                $heard .= $client->read();
-                $client->write("HTTP/1.1 401 No\r\nWWW-Authenticate: Basic realm=\"x\"\r\nContent-Length: 0\r\nConnection: close\r\n\r\n");
-                $client->close();
-            }
-        })->ignore();
-        $port = (int) substr((string) strrchr($server->getAddress()->toString(), ':'), 1);
+        [$server, $port] = self::listens(
+            "HTTP/1.1 401 No\r\nWWW-Authenticate: Basic realm=\"x\"\r\nContent-Length: 0\r\nConnection: close\r\n\r\n",
+            $heard,
+        );
         $here = Ipv4::fromString('127.0.0.1');
         $plan = (new Jobs())->segment('v', '10.33.20.0/24')->device('x', 'ring-alerter', 'v', [], ['mac' => $mac])->plan();
         $http = new Http(new ElsewhereAccess($port, null === $holder ? null : Mac::fromString($holder)));
@@ -219,6 +207,21 @@ final class DeviceDoorTest extends TestCase
         }
         $again = new Readback(['lan.address' => '10.33.20.40'], 'admin');
         self::assertSame([], $found($plan->with(Reader::change($plan, $plan->devices['x'], $again))));
+    }
+
+    /** @return array{ServerSocket, int} somebody who answers everything alike, and the port */
+    private static function listens(string $answer, string &$heard): array
+    {
+        $server = listen('127.0.0.1:0');
+        async(static function () use ($server, $answer, &$heard): void {
+            while (null !== $client = $server->accept()) {
+                $heard .= $client->read();
+                $client->write($answer);
+                $client->close();
+            }
+        })->ignore();
+
+        return [$server, (int) substr((string) strrchr($server->getAddress()->toString(), ':'), 1)];
     }
 
     /** @return list<string> its own names of what is secret */

@@ -33,7 +33,7 @@ final readonly class DeviceLogin
         return array_values([...$logins, ...$noted]);
     }
 
-    /** @return array<string, string> purpose → label of each secret that the kind has a field for, but those the program keeps by itself */
+    /** @return array<string, string> purpose → label of each secret that a kind has a field for, but those the program keeps itself */
     public static function wanted(Kind $kind): array
     {
         $wanted = [];
