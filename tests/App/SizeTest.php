@@ -83,6 +83,17 @@ final class SizeTest extends ApplicationTestCase
         self::assertLessThan(\strlen($page) / 10, \strlen($sent));
     }
 
+    /** Two hands at one bench see each other within two seconds, in however large a job. */
+    public function testABenchLooksEverySecondAndALargeRosterLessOften(): void
+    {
+        $this->browser->loginUser($this->user('lead'));
+        $slug = $this->laidIn(600);
+        foreach (['bench' => 1000, 'devices' => 6000] as $page => $pulse) {
+            $this->browser->request('GET', "/j/$slug/$page");
+            self::assertStringContainsString("every {$pulse}ms", (string) $this->browser->getResponse()->getContent());
+        }
+    }
+
     private function laidIn(int $devices): string
     {
         $chance = new Randomizer(new Xoshiro256StarStar(11));

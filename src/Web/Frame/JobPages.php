@@ -34,6 +34,7 @@ final readonly class JobPages
 {
     /** Milliseconds from one look for changes to the next. */
     private const PULSE = 1500;
+    private const BENCH_PULSE = 1000;
     private const SLOW_PULSE = 6000;
     /** Seconds for which a page that refreshes itself takes an older result. */
     private const PATIENT = 5;
@@ -153,8 +154,12 @@ final readonly class JobPages
             // Forms come back to the page as it was before; the page refreshes itself with its feedback.
             'here' => FormFeedback::without($request->getRequestUri()),
             'live' => $request->getRequestUri(),
-            // A page of a large job is a second of work: many people who have it open must not all ask for it at every change.
-            'pulse' => \count($view->plan->devices) > self::LARGE ? self::SLOW_PULSE : self::PULSE,
+            // A page of a large job is work: many who have it open must not all ask at every change. At the bench two hands meet, and few look.
+            'pulse' => match (true) {
+                'bench' === $stage => self::BENCH_PULSE,
+                \count($view->plan->devices) > self::LARGE => self::SLOW_PULSE,
+                default => self::PULSE,
+            },
         ]));
         $shown = $request->headers->get('X-Parts');
 
