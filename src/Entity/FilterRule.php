@@ -33,6 +33,14 @@ class FilterRule extends Record
     #[ORM\Column(name: 'port_last', type: 'integer', nullable: true)]
     public ?int $portLast = null;
 
+    /** @var list<string>|null */
+    #[ORM\Column(name: 'from_addresses', type: 'json', nullable: true)]
+    public ?array $fromAddresses = null;
+
+    /** @var list<string>|null */
+    #[ORM\Column(name: 'to_addresses', type: 'json', nullable: true)]
+    public ?array $toAddresses = null;
+
     #[ORM\Column(name: 'action', type: 'string', length: 190, nullable: true)]
     public ?string $action = null;
 

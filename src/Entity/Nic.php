@@ -27,6 +27,10 @@ class Nic extends Record
     #[ORM\Column(name: 'address_mode', type: 'string', length: 190, nullable: true)]
     public ?string $mode = null;
 
+    /** @var list<string>|null */
+    #[ORM\Column(name: 'also', type: 'json', nullable: true)]
+    public ?array $also = null;
+
     #[ORM\Column(name: 'locked', type: 'boolean', nullable: true)]
     public ?bool $locked = null;
 }

@@ -23,4 +23,10 @@ class RouterPort extends Record
 
     #[ORM\Column(name: 'mask', type: 'string', length: 190, nullable: true)]
     public ?string $mask = null;
+
+    #[ORM\Column(name: 'proxy_arp', type: 'boolean', nullable: true)]
+    public ?bool $proxyArp = null;
+
+    #[ORM\Column(name: 'multicast', type: 'boolean', nullable: true)]
+    public ?bool $multicast = null;
 }

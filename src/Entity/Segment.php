@@ -43,6 +43,18 @@ class Segment extends Record
     #[ORM\Column(name: 'blocks', type: 'json', nullable: true)]
     public ?array $blocks = null;
 
+    #[ORM\Column(name: 'dhcp', type: 'string', length: 190, nullable: true)]
+    public ?string $dhcp = null;
+
+    #[ORM\Column(name: 'wireless', type: 'boolean', nullable: true)]
+    public ?bool $wireless = null;
+
+    #[ORM\Column(name: 'snooping', type: 'string', length: 190, nullable: true)]
+    public ?string $snooping = null;
+
+    #[ORM\Column(name: 'querier', type: 'string', length: 190, nullable: true)]
+    public ?string $querier = null;
+
     #[ORM\Column(name: 'outpost', type: 'string', length: 190, nullable: true)]
     public ?string $outpost = null;
 

@@ -52,7 +52,7 @@ final class SimulatedNetwork
     public function rewire(Plan $plan, array $states, ?array $bench = null): void
     {
         $sections = [];
-        foreach (['segments', 'devices', 'nics', 'routerPorts', 'routes', 'filters'] as $section) {
+        foreach (['segments', 'devices', 'nics', 'routerPorts', 'routes', 'filters', 'translations'] as $section) {
             $sections[$section] = $plan->rows($section);
         }
         $sections['segments'] = [...$sections['segments'], ...self::benchRows($bench)];

@@ -38,6 +38,8 @@ final class RecordsTest extends ApplicationTestCase
             FieldType::Network, FieldType::SiteNetwork => '10.64.20.0/24',
             FieldType::Mac => '00-00-5E-00-53-01',
             FieldType::Ranges => ['10.64.20.5', '10.64.20.9-10.64.20.12'],
+            FieldType::Interfaces => ['10.64.20.5/24'],
+            FieldType::Group => '239.200.1.1',
             FieldType::LabelledRanges => [['range' => '10.64.20.5', 'for' => 'x y']],
             FieldType::Texts, FieldType::Data => ['a', 'ø "b"'],
             FieldType::Choice => $field->choices[0],

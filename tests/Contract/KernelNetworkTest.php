@@ -37,17 +37,27 @@ final class KernelNetworkTest extends TestCase
         $faults = [];
         $holds = 0;
         try {
-            for ($seed = 1; $seed <= self::JOBS; ++$seed) {
+            for ($seed = 1; $seed <= (int) (getenv('KERNEL_JOBS') ?: self::JOBS); ++$seed) {
                 $plan = self::job(new Randomizer(new Mt19937($seed)));
                 $network->put($plan);
-                $answers = $network->answers($plan, 80, self::PATIENCE);
                 $model = NetworkModel::of($plan, Face::Planned);
+                $at = [];
+                foreach (array_keys(self::HOSTS) as $host) {
+                    $at[$host] = [
+                        $plan->devices[$host]->nic()?->setting('address')->planned.':80',
+                        ...array_map(
+                            static fn (array $one): string => $one[0].':'.($one[1]->number ?? 80),
+                            $model->otherAddressesOf($host, Port::tcp(80)),
+                        ),
+                    ];
+                }
+                $answers = $network->answers($at, self::PATIENCE);
                 foreach ($answers as $pair => $name) {
                     [$from, $to] = explode('>', $pair);
                     $walk = Walker::between($model, $from, $to, Port::tcp(80));
                     if ($walk->holds() && '' === $name) {
                         // On a busy machine an answer may be late; one that cannot come does not come later either.
-                        $name = $network->answers($plan, 80, self::LONG_PATIENCE)[$pair];
+                        $name = $network->answers($at, self::LONG_PATIENCE)[$pair];
                     }
                     self::assertSame(
                         $walk->holds(),
@@ -103,8 +113,11 @@ final class KernelNetworkTest extends TestCase
                     ? ['any', 'udp', 'tcp'][$random->getInt(0, 2)]
                     : 'tcp', 'portFirst' => $port, 'portLast' => $port,
                 'action' => $one(2) ? 'allow' : 'deny',
+                'fromAddresses' => $one(4) ? ['10.40.'.$random->getInt(0, 2).'.'.[0, 16, 64][$random->getInt(0, 2)].'-127'] : null,
+                'toAddresses' => $one(4) ? ['10.40.'.$random->getInt(0, 2).'.0-'.[16, 31, 127, 200][$random->getInt(0, 3)]] : null,
             ]);
         }
+        $held = [];
         $taken = ['10.40.0.1' => true, '10.40.1.1' => true, '10.40.2.1' => true];
         foreach (self::HOSTS as $host => $segment) {
             $net = '10.40.'.substr($segment, 1);
@@ -126,9 +139,44 @@ final class KernelNetworkTest extends TestCase
             $taken[$address] = true;
             $gateway = $one(3) ? ['', $net.'.9', '10.40.7.1', $address, $net.'.100'][$random->getInt(0, 4)] : $net.'.1';
             $jobs->device($host, 'ptz-camera', $segment, ['address' => $address, 'mask' => $mask, 'gateway' => $gateway]);
+            $held[$host] = $address;
+            if ($one(5)) {
+                $jobs->also($host, '10.40.'.$random->getInt(0, 2).'.'.(40 + \count($taken)).['/24', '/26'][$random->getInt(0, 1)]);
+            }
+        }
+        self::translations($jobs, $random, $held);
+        foreach (['r0-s0', 'r0-s1', 'r0-mid', 'r1-s2', 'r1-mid'] as $port) {
+            $one(5) && $jobs->change('routerPorts', $port, 'proxyArp', true);
         }
 
         return $jobs->plan();
+    }
+
+    /** @param array<string, string> $held */
+    private static function translations(Jobs $jobs, Randomizer $random, array $held): void
+    {
+        $places = [['r0', 'mid', '10.40.99.1'], ['r1', 'mid', '10.40.99.2'], ['r0', 's1', '10.40.1.1']];
+        foreach ($places as $n => [$router, $outside, $own]) {
+            if ($random->getInt(1, 3) > 1) {
+                continue;
+            }
+            $what = ['source', 'forward', 'static'][$random->getInt(0, 2)];
+            $free = preg_replace('/[0-9]+$/', 'mid' === $outside ? (string) (3 + $n) : '77', $own);
+            $jobs->row('translations', [
+                'key' => 't'.$n,
+                'router' => $router,
+                'outside' => $outside,
+                'what' => $what,
+                'position' => $n + 1,
+                'address' => 'static' === $what || 1 === $random->getInt(1, 2) ? $free : null,
+                'inside' => 'source' === $what && 1 === $random->getInt(1, 2)
+                    ? null
+                    : array_values($held)[$random->getInt(0, \count($held) - 1)],
+                'transport' => 'tcp',
+                'portFirst' => 'forward' === $what ? [80, 8080][$random->getInt(0, 1)] : null,
+                'insidePort' => 'forward' === $what ? 80 : null,
+            ]);
+        }
     }
 
     private static function culprit(Plan $plan): string

@@ -176,6 +176,34 @@ final class Jobs
         return $this;
     }
 
+    /** Another address of a device's first port. */
+    public function also(string $device, string ...$held): self
+    {
+        foreach ($this->sections['nics'] ?? [] as $nic) {
+            if ($nic['device'] === $device && \is_string($nic['key'])) {
+                return $this->change('nics', $nic['key'], 'also', array_values($held));
+            }
+        }
+
+        throw new \LogicException('There is no device "'.$device.'".');
+    }
+
+    /**
+     * Another value in a record that is there.
+     *
+     * @param bool|float|int|string|list<mixed>|null $value
+     */
+    public function change(string $section, string $key, string $field, bool|float|int|string|array|null $value): self
+    {
+        foreach ($this->sections[$section] ?? [] as $i => $row) {
+            if ($row['key'] === $key) {
+                $this->sections[$section][$i][$field] = $value;
+            }
+        }
+
+        return $this;
+    }
+
     /** @param RowData $row */
     public function row(string $section, array $row): self
     {

@@ -10,6 +10,7 @@ use Vorhut\Core\Plan\FilterRule;
 use Vorhut\Core\Plan\Nic;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\RouterPort;
+use Vorhut\Core\Plan\TranslationKind;
 
 /**
  * A job's network in the kernel: a namespace for each host and router, a bridge for each segment, all made by this test and gone with it.
@@ -60,22 +61,25 @@ final class KernelNetwork
         foreach (array_keys($this->routers) as $router) {
             $this->ip($router, ['neighbour flush all', ...$this->ports($plan, $router)], true);
             $this->filter($plan, $router);
+            $this->translate($plan, $router);
+            $this->proxies($plan, $router);
         }
     }
 
     /**
-     * @return array<string, string> "from>to" → name of the host that answered a connection to the address that `to` has by the
-     *     plan; '' for none
+     * @param array<string, list<string>> $at host → addresses with ports under which it may be found
+     *
+     * @return array<string, string> "from>to" → name of the host that answered a connection there, `to` where it did at any;
+     *     '' for none
      */
-    public function answers(Plan $plan, int $port, float $seconds): array
+    public function answers(array $at, float $seconds): array
     {
         $asking = [];
         foreach (array_keys($this->hosts) as $from) {
             $aims = [];
-            foreach (array_keys($this->hosts) as $to) {
-                $address = $plan->devices[$to]->nic()?->setting('address')->planned;
-                if ($to !== $from && null !== $address) {
-                    $aims[$to] = "tcp://$address:$port";
+            foreach ($at as $to => $addresses) {
+                foreach ($to === $from ? [] : $addresses as $n => $address) {
+                    $aims["$to $n"] = 'tcp://'.$address;
                 }
             }
             $asking[$from] = $this->within($from, ['php', '-n', __DIR__.'/connects.php', (string) $seconds, (string) json_encode($aims)]);
@@ -86,7 +90,10 @@ final class KernelNetwork
             $process->wait();
             $names = json_decode($process->getOutput(), true);
             foreach (\is_array($names) ? $names : throw new \RuntimeException($process->getErrorOutput()) as $to => $name) {
-                $answers[$from.'>'.$to] = \is_string($name) ? $name : '';
+                $to = explode(' ', (string) $to)[0];
+                $pair = $from.'>'.$to;
+                $known = $answers[$pair] ?? '';
+                $answers[$pair] = $to === $known || '' === $name || !\is_string($name) ? $known : $name;
             }
         }
 
@@ -161,7 +168,7 @@ final class KernelNetwork
             ];
         }
         foreach ($this->routers[$name] ?? ['eth0'] as $device) {
-            $values += ["neigh/$device/retrans_time_ms" => '200'];
+            $values += ["neigh/$device/retrans_time_ms" => '200', "neigh/$device/proxy_delay" => '20'];
         }
         $tests = [];
         foreach ($values as $key => $value) {
@@ -185,7 +192,11 @@ final class KernelNetwork
             default => ["route add default via $gateway"],
         };
 
-        return ["address add $address{$nic->setting('mask')->planned}".' dev eth0', ...$way];
+        return [
+            "address add $address{$nic->setting('mask')->planned}".' dev eth0',
+            ...array_map(static fn (array $held): string => "address add {$held[0]}{$held[1]} dev eth0", $nic->also),
+            ...$way,
+        ];
     }
 
     /** @return list<string> */
@@ -196,6 +207,11 @@ final class KernelNetwork
             if ($port->router === $router) {
                 $tests[] = "address flush dev $port->segment";
                 $tests[] = "address add $port->address$port->mask dev $port->segment";
+            }
+        }
+        foreach ($plan->translations as $rule) {
+            if ($rule->router === $router && null !== $rule->address) {
+                $tests[] = "address add $rule->address/32 dev $rule->outside";
             }
         }
         foreach ($plan->routes as $route) {
@@ -219,6 +235,8 @@ final class KernelNetwork
             $rules[] = trim(implode(' ', [
                 null === $rule->from ? '' : 'iifname "'.$rule->from.'"',
                 null === $rule->to ? '' : 'oifname "'.$rule->to.'"',
+                [] === $rule->fromAddresses ? '' : 'ip saddr { '.implode(', ', $rule->fromAddresses).' }',
+                [] === $rule->toAddresses ? '' : 'ip daddr { '.implode(', ', $rule->toAddresses).' }',
                 match (true) {
                     null !== $rule->portFirst => \sprintf(
                         '%s dport %d-%d',
@@ -240,6 +258,66 @@ final class KernelNetwork
             implode("\n", $rules),
         );
         $this->within($router, ['nft', '-f', '-'], $text)->mustRun();
+    }
+
+    private function translate(Plan $plan, string $router): void
+    {
+        $in = $out = [];
+        foreach ($plan->translations as $rule) {
+            if ($rule->router !== $router) {
+                continue;
+            }
+            $own = $this->owns($plan, $router, $rule->outside);
+            $outside = $rule->address ?? $own;
+            $at = \sprintf('oifname "%s"%s', $rule->outside, null === $rule->inside ? '' : ' ip saddr '.$rule->inside);
+            match ($rule->what) {
+                TranslationKind::Source => $out[] = "$at snat to $outside",
+                TranslationKind::Forward => $in[] = \sprintf(
+                    'iifname "%s" ip daddr %s tcp dport %d dnat to %s:%d',
+                    $rule->outside,
+                    $outside,
+                    $rule->portFirst,
+                    $rule->inside,
+                    $rule->insidePort ?? $rule->portFirst,
+                ),
+                TranslationKind::Static => [
+                    $out[] = "$at snat to $outside",
+                    $in[] = \sprintf('iifname "%s" ip daddr %s dnat to %s', $rule->outside, $outside, $rule->inside),
+                ],
+            };
+        }
+        $text = \sprintf(
+            "table ip %1\$s-nat {}\ndelete table ip %1\$s-nat\n".([] === [...$in, ...$out] ? '' : "table ip %1\$s-nat {\n"
+                ."chain in {\ntype nat hook prerouting priority -100;\n%2\$s\n}\n"
+                ."chain out {\ntype nat hook postrouting priority 100;\n%3\$s\n}\n}\n"),
+            self::TABLE,
+            implode("\n", $in),
+            implode("\n", $out),
+        );
+        $this->within($router, ['nft', '-f', '-'], $text)->mustRun();
+    }
+
+    private function owns(Plan $plan, string $router, string $segment): string
+    {
+        foreach ($plan->routerPorts as $port) {
+            if ($port->router === $router && $port->segment === $segment) {
+                return (string) $port->address;
+            }
+        }
+        throw new \LogicException("$router has no port on $segment");
+    }
+
+    private function proxies(Plan $plan, string $router): void
+    {
+        foreach ($plan->routerPorts as $port) {
+            if ($port->router === $router) {
+                $this->within($router, ['sh', '-c', \sprintf(
+                    'echo %d > /proc/sys/net/ipv4/conf/%s/proxy_arp',
+                    $port->proxyArp ? 1 : 0,
+                    $port->segment,
+                )])->mustRun();
+            }
+        }
     }
 
     /** @param list<string> $tests */

@@ -41,7 +41,7 @@ final readonly class Allocation
         foreach ($plan->devices as $device) {
             foreach ($device->nics as $nic) {
                 $now = $start->nics[$nic->key];
-                if ($nic->passive || isset($now->setting('address')->planned) || $device->kind->has(Role::Forwards)) {
+                if ($nic->passive || $nic->pooled || isset($now->setting('address')->planned) || $device->kind->has(Role::Forwards)) {
                     continue;
                 }
                 $segment = $plan->segments[$nic->segment ?? ''] ?? null;

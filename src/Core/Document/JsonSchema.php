@@ -179,7 +179,7 @@ final class JsonSchema
         return match ($field->type) {
             FieldType::Number => \is_int($value) && $value >= $field->least && $value <= $field->most,
             FieldType::Flag => \is_bool($value),
-            FieldType::Ranges, FieldType::Texts => self::isListOf($value, is_string(...)),
+            FieldType::Ranges, FieldType::Interfaces, FieldType::Texts => self::isListOf($value, is_string(...)),
             FieldType::LabelledRanges => self::isListOf($value, static fn (mixed $one): bool => \is_array($one) && 2 === \count($one)
                 && \is_string($one['range'] ?? null) && \is_string($one['for'] ?? null)),
             FieldType::Data => \is_array($value) && array_is_list($value),
@@ -256,7 +256,7 @@ final class JsonSchema
         return match ($field->type) {
             FieldType::Number => ['type' => 'integer', 'minimum' => $field->least, 'maximum' => $field->most],
             FieldType::Flag => ['type' => 'boolean'],
-            FieldType::Ranges, FieldType::Texts => ['type' => 'array', 'items' => ['type' => 'string']],
+            FieldType::Ranges, FieldType::Interfaces, FieldType::Texts => ['type' => 'array', 'items' => ['type' => 'string']],
             FieldType::LabelledRanges => [
                 'type' => 'array',
                 'items' => [

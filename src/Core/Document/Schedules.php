@@ -108,7 +108,7 @@ final class Schedules
             'serial' => $device->serial,
             'hostName' => $device->setting('hostName')->effective(Face::Seen) ?? '',
             'firmware' => $device->setting('firmware')->effective(Face::Seen) ?? '',
-            'how' => $nic->reserved ? 'DHCP reservation' : 'static',
+            'how' => $nic->reserved ? 'DHCP reservation' : ($nic->pooled ? 'DHCP pool' : 'static'),
             'setBy' => $nic->setting('address')->setBy ?? '',
             'setAt' => $nic->setting('address')->setAt ?? '',
         ];

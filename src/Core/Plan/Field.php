@@ -76,7 +76,7 @@ final readonly class Field
             '' === trim($text)
             && !\in_array(
                 $this->type,
-                [FieldType::Flag, FieldType::Ranges, FieldType::LabelledRanges, FieldType::Texts, FieldType::Data],
+                [FieldType::Flag, FieldType::Ranges, FieldType::LabelledRanges, FieldType::Interfaces, FieldType::Texts, FieldType::Data],
                 true,
             )
         ) {

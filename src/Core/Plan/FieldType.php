@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Core\Plan;
 
 use Vorhut\Core\Catalogue\ValueType;
+use Vorhut\Core\Net\Group;
 use Vorhut\Core\Net\HostName;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Mac;
@@ -29,6 +30,8 @@ enum FieldType: string
     /** An address, or the word that no router is there. */
     case Gateway = 'gateway';
     case Mask = 'mask';
+    /** A group of 224.0.0.0/4. */
+    case Group = 'group';
     case Network = 'network';
     /** One that a site may have, and that an outpost may therefore ask. */
     case SiteNetwork = 'site-network';
@@ -47,6 +50,8 @@ enum FieldType: string
     case Date = 'date';
     case Ranges = 'ranges';
     case LabelledRanges = 'labelled-ranges';
+    /** Addresses of a port beside its first, each with its mask. */
+    case Interfaces = 'interfaces';
     case Texts = 'texts';
     case Data = 'data';
     /** A sentence for people, with what stands in its places: Message::stored(). */
@@ -84,6 +89,7 @@ enum FieldType: string
                 : throw Malformed::because('"{text}" is not a key: lower-case letters, digits, dot and hyphen.', ['text' => $text]),
             self::Address => (string) Ipv4::fromString($text),
             self::Mask => (string) Mask::fromString($text),
+            self::Group => (string) Group::fromString($text)->address,
             self::Network => (string) Network::fromString($text),
             self::SiteNetwork => (string) self::ofASite(Network::fromString($text)),
             self::Mac => (string) Mac::fromString($text),
@@ -116,6 +122,7 @@ enum FieldType: string
                 : throw Malformed::because('"{text}" is not a day as 2026-03-01.', ['text' => $text]),
             self::Ranges => array_map(static fn (string $line): string => (string) Range::fromString($line), self::lines($text)),
             self::LabelledRanges => array_map(self::labelled(...), self::lines($text)),
+            self::Interfaces => array_map(self::held(...), self::lines($text)),
             self::Texts => self::lines($text),
         };
     }
@@ -202,6 +209,24 @@ enum FieldType: string
             array_map(trim(...), preg_split('/[\r\n;]+/', $text) ?: []),
             static fn (string $line): bool => '' !== $line,
         ));
+    }
+
+    /** An address as a host holds it: with its mask, and no edge of its network. */
+    private static function held(string $line): string
+    {
+        $network = Network::fromString($line, false);
+        $address = Ipv4::fromString((preg_split('#[/\s]+#', $line) ?: [$line])[0]);
+        if (null !== ($why = $address->whyNotAHost())) {
+            throw new Malformed($why);
+        }
+        if ($network->isEdge($address)) {
+            throw Malformed::because('{address} is the first or the last address of {network}: no device holds it.', [
+                'address' => $address,
+                'network' => $network,
+            ]);
+        }
+
+        return $address.$network->mask;
     }
 
     /** @return array{range: string, for: string} */

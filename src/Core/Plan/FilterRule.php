@@ -4,12 +4,21 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Plan;
 
+use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Port;
+use Vorhut\Core\Net\Range;
 use Vorhut\Core\Net\Transport;
 
-/** A rule of a router's filter; a null segment means any. The last rule of a pair without transport and ports is that pair's default. */
+/**
+ * A rule of a router's filter; a null segment, and no list of addresses, means any. The last rule of a pair without transport and ports is
+ * that pair's default.
+ */
 final readonly class FilterRule
 {
+    /**
+     * @param list<Range> $fromAddresses
+     * @param list<Range> $toAddresses
+     */
     private function __construct(
         public string $key,
         public string $router,
@@ -19,6 +28,8 @@ final readonly class FilterRule
         public ?Transport $transport,
         public ?int $portFirst,
         public ?int $portLast,
+        public array $fromAddresses,
+        public array $toAddresses,
         public bool $allows,
         public string $note,
     ) {
@@ -35,28 +46,56 @@ final readonly class FilterRule
             Transport::tryFrom($row->text('transport')),
             $row->intOrNull('portFirst'),
             $row->intOrNull('portLast') ?? $row->intOrNull('portFirst'),
+            array_map(Range::fromString(...), $row->texts('fromAddresses')),
+            array_map(Range::fromString(...), $row->texts('toAddresses')),
             'allow' === $row->text('action'),
             $row->text('note'),
         );
     }
 
-    public function matches(string $from, string $to, Port $port): bool
+    /**
+     * @param Ipv4 $source      as the packet bears it, before it is translated on the way out
+     * @param Ipv4 $destination after it was translated on the way in
+     */
+    public function matches(string $from, string $to, Port $port, Ipv4 $source, Ipv4 $destination): bool
     {
         return (null === $this->from || $this->from === $from)
             && (null === $this->to || $this->to === $to)
             && (null === $this->transport || $this->transport === $port->transport)
-            && (null === $this->portFirst || ($port->number >= $this->portFirst && $port->number <= $this->portLast));
+            && (null === $this->portFirst || ($port->number >= $this->portFirst && $port->number <= $this->portLast))
+            && self::isAmong($source, $this->fromAddresses)
+            && self::isAmong($destination, $this->toAddresses);
+    }
+
+    /** Whether it looks at more of a packet than where it comes from, where it goes, and its port. */
+    public function looksAtAddresses(): bool
+    {
+        return [] !== $this->fromAddresses || [] !== $this->toAddresses;
+    }
+
+    /** @param list<Range> $ranges none is any */
+    private static function isAmong(Ipv4 $address, array $ranges): bool
+    {
+        foreach ($ranges as $range) {
+            if ($range->contains($address)) {
+                return true;
+            }
+        }
+
+        return [] === $ranges;
     }
 
     /** The rule in one line, as a fact and as a person reads it. */
     public function __toString(): string
     {
         return \sprintf(
-            '%d %s %s>%s %s%s',
+            '%d %s %s%s>%s%s %s%s',
             $this->position,
             $this->allows ? 'allow' : 'deny',
             $this->from ?? 'any',
+            [] === $this->fromAddresses ? '' : ' '.implode(' ', $this->fromAddresses),
             $this->to ?? 'any',
+            [] === $this->toAddresses ? '' : ' '.implode(' ', $this->toAddresses),
             $this->transport->value ?? 'any',
             null === $this->portFirst ? '' : ' '.$this->portFirst.($this->portLast === $this->portFirst ? '' : '-'.$this->portLast),
         );

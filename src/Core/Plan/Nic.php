@@ -6,13 +6,16 @@ namespace Vorhut\Core\Plan;
 
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Mac;
+use Vorhut\Core\Net\Mask;
 
 /** A network port of a device, with what it was and is to be told. */
 final readonly class Nic
 {
     /**
      * @param bool                        $reserved its address comes by DHCP reservation, not typed
+     * @param bool                        $pooled   its address comes out of a pool of DHCP, whichever is free
      * @param bool                        $passive  passes another's traffic through and has no address (a phone's PC port)
+     * @param list<array{Ipv4, Mask}>     $also     addresses beside its first
      * @param Settings $settings by slot
      */
     public function __construct(
@@ -22,8 +25,10 @@ final readonly class Nic
         public ?Mac $mac,
         public ?string $segment,
         public bool $reserved,
+        public bool $pooled,
         public bool $locked,
         public bool $passive,
+        public array $also,
         private Settings $settings,
     ) {
     }

@@ -40,6 +40,8 @@ final class Plan
     public readonly array $routes;
     /** @var list<FilterRule> by position */
     public readonly array $filters;
+    /** @var list<Translation> by position */
+    public readonly array $translations;
     /** @var array<string, Extension> by key, in the order of numbers */
     public readonly array $extensions;
     /** @var array<string, Account> */
@@ -108,6 +110,9 @@ final class Plan
         $filters = array_values($this->each('filters', FilterRule::fromRow(...)));
         usort($filters, static fn (FilterRule $a, FilterRule $b): int => [$a->position, $a->key] <=> [$b->position, $b->key]);
         $this->filters = $filters;
+        $translations = array_values($this->each('translations', Translation::fromRow(...)));
+        usort($translations, static fn (Translation $a, Translation $b): int => [$a->position, $a->key] <=> [$b->position, $b->key]);
+        $this->translations = $translations;
         $extensions = $this->each('extensions', Extension::fromRow(...));
         uasort($extensions, static fn (Extension $a, Extension $b): int => [$a->number, $a->key] <=> [$b->number, $b->key]);
         $this->extensions = $extensions;
@@ -610,8 +615,14 @@ final class Plan
             Mac::tryFromString($row->text('mac')),
             $row->textOrNull('segment'),
             'reserved' === $row->text('mode'),
+            'dhcp' === $row->text('mode'),
             $row->bool('locked'),
             true === $port?->passive,
+            array_map(static function (string $held): array {
+                [$address, $prefix] = explode('/', $held, 2) + [1 => ''];
+
+                return [Ipv4::fromString($address), Mask::fromString('/'.$prefix)];
+            }, $row->texts('also')),
             new Settings(
                 $values,
                 $kind?->settingsOf(SettingScope::Port) ?? [],

@@ -27,7 +27,9 @@ final class Removal
                             Edit::remove($other, $row),
                         ] : [Edit::put($other, $own, $field->name, $key, null)]),
                     ];
-                    break;
+                    if ($field->required) {
+                        break;
+                    }
                 }
             }
         }

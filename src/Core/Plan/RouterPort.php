@@ -13,8 +13,19 @@ final readonly class RouterPort
 {
     public Network $network;
 
-    public function __construct(public string $key, public string $router, public string $segment, public Ipv4 $address, public Mask $mask)
-    {
+    /**
+     * @param bool $proxyArp  it answers ARP for what it would forward elsewhere (RFC 1027)
+     * @param bool $multicast groups are routed from and to it
+     */
+    private function __construct(
+        public string $key,
+        public string $router,
+        public string $segment,
+        public Ipv4 $address,
+        public Mask $mask,
+        public bool $proxyArp,
+        public bool $multicast,
+    ) {
         $this->network = Network::around($address, $mask);
     }
 
@@ -26,6 +37,8 @@ final readonly class RouterPort
             $row->text('segment'),
             Ipv4::fromString($row->text('address')),
             Mask::fromString($row->text('mask')),
+            $row->bool('proxyArp'),
+            $row->bool('multicast'),
         );
     }
 }

@@ -14,6 +14,9 @@ final readonly class Segment
     /**
      * @param bool                                 $routed   false where the administrator says that no router is on it
      * @param list<Range>                          $pools    what DHCP gives out
+     * @param bool                                 $dhcp     false where somebody says that nobody serves DHCP here
+     * @param bool|null                            $snooping whether switches watch who wants which group; null where nobody said
+     * @param bool|null                            $querier  whether anybody asks who still wants them
      * @param list<array{range: Range, for: string}> $reserved kept free, with a reason
      * @param list<array{range: Range, for: string}> $blocks   the addresses of a kind (its code)
      * @param list<Range>                          $fetchFrom from where its phones fetch, where that is not from a network of the job
@@ -33,6 +36,10 @@ final readonly class Segment
         public bool $voice,
         public int $pattern,
         public array $fetchFrom,
+        public bool $dhcp,
+        public bool $wireless,
+        public ?bool $snooping,
+        public ?bool $querier,
     ) {
     }
 
@@ -58,7 +65,16 @@ final readonly class Segment
             $row->bool('voice'),
             $row->int('pattern'),
             array_map(Range::fromString(...), $row->texts('fetchFrom')),
+            'none' !== $row->text('dhcp'),
+            $row->bool('wireless'),
+            self::said($row->text('snooping')),
+            self::said($row->text('querier')),
         );
+    }
+
+    private static function said(string $word): ?bool
+    {
+        return '' === $word ? null : 'yes' === $word;
     }
 
     /** Devices here give themselves their address (RFC 3927): none is handed out. */

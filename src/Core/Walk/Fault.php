@@ -17,6 +17,7 @@ enum Fault: string
     case Duplicate = 'duplicate';
     case AnotherHolds = 'another-holds';
     case NobodyHolds = 'nobody-holds';
+    case Ambiguous = 'ambiguous';
     case NoGateway = 'no-gateway';
     case GatewayOutside = 'gateway-outside';
     case NoSuchGateway = 'no-such-gateway';
@@ -27,6 +28,7 @@ enum Fault: string
     case NextHopMissing = 'next-hop-missing';
     case RoutingLoop = 'routing-loop';
     case Filtered = 'filtered';
+    case AnswerFromElsewhere = 'answer-from-elsewhere';
     case NotServed = 'not-served';
     case OwnSubnetOnly = 'own-subnet-only';
 }

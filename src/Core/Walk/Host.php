@@ -21,7 +21,8 @@ final readonly class Host
 
     /**
      * @param string      $ref     `nics/KEY`, `routerPorts/KEY` or `outposts/SEGMENT`
-     * @param string|null $gateway as told: null unknown, '' blank
+     * @param string|null $gateway   as told: null unknown, '' blank
+     * @param bool        $isFurther one that the port holds beside its first
      */
     public function __construct(
         public string $ref,
@@ -32,6 +33,7 @@ final readonly class Host
         public ?Mask $mask,
         public ?string $gateway,
         public bool $forwards = false,
+        public bool $isFurther = false,
     ) {
         $this->network = null !== $address && null !== $mask ? Network::around($address, $mask) : null;
         $this->gatewayAddress = null === $gateway || '' === $gateway ? null : Ipv4::tryFromString($gateway);
@@ -41,6 +43,12 @@ final readonly class Host
             'gateway' => $ref.':gateway='.($gateway ?? '?'),
             'segment' => $ref.':segment='.$segment,
         ];
+    }
+
+    /** The same port with another of its addresses. */
+    public function also(Ipv4 $address, Mask $mask): self
+    {
+        return new self($this->ref, $this->label, $this->device, $this->segment, $address, $mask, $this->gateway, false, true);
     }
 
     /** @param 'address'|'mask'|'gateway'|'segment' ...$fields */

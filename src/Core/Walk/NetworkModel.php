@@ -8,6 +8,7 @@ use Vorhut\Core\Allocation\FreeAddress;
 use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Mask;
+use Vorhut\Core\Net\Port;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\FilterRule;
@@ -16,6 +17,8 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\RouterPort;
 use Vorhut\Core\Plan\Segment;
 use Vorhut\Core\Plan\StaticRoute;
+use Vorhut\Core\Plan\Translation;
+use Vorhut\Core\Plan\TranslationKind;
 use Vorhut\Core\Text\Message;
 
 /**
@@ -42,6 +45,10 @@ final class NetworkModel
     private array $rules = [];
     /** @var array<string, list<FilterRule>>|null router → rules */
     private ?array $rulesOf = null;
+    /** @var array<string, list<Translation>>|null router → translations */
+    private ?array $translations = null;
+    /** @var array<string, list<RouterPort>>|null segment → ports that answer for others */
+    private ?array $proxies = null;
     /** @var array<string, Walk> the last ones: many tests go part of the way together */
     private array $walks = [];
 
@@ -65,9 +72,17 @@ final class NetworkModel
                 true,
             ));
         }
+        foreach ($plan->translations as $rule) {
+            $this->holdOutside($rule);
+        }
+        $pooled = [];
         foreach ($plan->nics as $nic) {
             if (!$nic->passive && !isset($this->ports[$nic->device])) {
-                $this->put($this->asTold($nic));
+                $host = $this->asTold($nic, $pooled);
+                $this->put($host);
+                foreach ($boxed ? [] : $nic->also as [$address, $mask]) {
+                    $this->put($host->also($address, $mask));
+                }
             }
         }
         foreach ($plan->segments as $segment) {
@@ -85,6 +100,32 @@ final class NetworkModel
                 ));
             }
         }
+    }
+
+    /**
+     * What a DHCP client holds that nobody typed: of a pool, or of its own making where nobody serves any (RFC 3927).
+     *
+     * @param array<string, int> $pooled
+     *
+     * @return array{address: string, mask: string, gateway: string}|null null where it holds what it was told
+     */
+    private function given(Nic $nic, Segment $segment, array &$pooled): ?array
+    {
+        if (!$nic->pooled && (!$nic->reserved || $segment->dhcp)) {
+            return null;
+        }
+        $pool = $segment->dhcp ? $segment->pools[0] ?? null : null;
+        $n = $pooled[$segment->key] = ($pooled[$segment->key] ?? -1) + 1;
+        if (null !== $pool && $n < $pool->count()) {
+            return [
+                'address' => (string) $pool->first->plus($n),
+                'mask' => (string) $segment->network->mask,
+                'gateway' => $segment->told('gateway') ?? '',
+            ];
+        }
+
+        // 169.254.1.0 to 169.254.254.255, each another: that two make the same is what they look for themselves.
+        return ['address' => (string) Ipv4::fromNumber(0xA9FE0100 + $n % 0xFE00), 'mask' => '/16', 'gateway' => ''];
     }
 
     public static function of(Plan $plan, Face $face): self
@@ -177,6 +218,70 @@ final class NetworkModel
         return $this->walks[$way] = $walk();
     }
 
+    /** @return list<Translation> of a router, by position */
+    public function translationsAt(string $router): array
+    {
+        if (null === $this->translations) {
+            $this->translations = [];
+            foreach ($this->plan->translations as $rule) {
+                $this->translations[$rule->router][] = $rule;
+            }
+        }
+
+        return $this->translations[$router] ?? [];
+    }
+
+    /** @return list<RouterPort> those of a segment that answer ARP for others */
+    public function proxiesOn(string $segment): array
+    {
+        if (null === $this->proxies) {
+            $this->proxies = [];
+            foreach ($this->plan->routerPorts as $port) {
+                if ($port->proxyArp) {
+                    $this->proxies[$port->segment][] = $port;
+                }
+            }
+        }
+
+        return $this->proxies[$segment] ?? [];
+    }
+
+    /**
+     * Where else a device can be asked: its further addresses, and those outside that a translation leads to it, with their port there.
+     *
+     * @return list<array{Ipv4, Port|null}>
+     */
+    public function otherAddressesOf(string $device, ?Port $port): array
+    {
+        $found = [];
+        foreach ($this->hostsOf($device) as $host) {
+            if ($host->isFurther && null !== $host->address) {
+                $found[] = [$host->address, $port];
+            }
+        }
+        foreach ($this->plan->translations as $rule) {
+            if (TranslationKind::Source === $rule->what || null === $rule->inside) {
+                continue;
+            }
+            foreach ($this->hostsOf($device) as $host) {
+                if (true !== $host->address?->equals($rule->inside)) {
+                    continue;
+                }
+                $outside = (new Translator([$rule], $this->ports($rule->router)))->outsideOf($rule);
+                $number = match (true) {
+                    null === $port => null,
+                    TranslationKind::Static === $rule->what => $port->number,
+                    default => $rule->outsidePortOf($port),
+                };
+                if (null !== $outside && (null === $port || null !== $number)) {
+                    $found[] = [$outside, null === $port ? null : Port::of($port->transport, (int) $number)];
+                }
+            }
+        }
+
+        return $found;
+    }
+
     public function segment(string $key): ?Segment
     {
         return $this->plan->segments[$key] ?? null;
@@ -203,14 +308,37 @@ final class NetworkModel
         }
     }
 
-    private function asTold(Nic $nic): Host
+    /** A router answers on a wire for the outside addresses that it translates, beside its own. */
+    private function holdOutside(Translation $rule): void
+    {
+        $address = $rule->address;
+        if (null === $address || !isset($this->ports[$rule->router])) {
+            return;
+        }
+        foreach ($this->ports[$rule->router] as $port) {
+            if ($port->segment === $rule->outside) {
+                $mine = array_filter(
+                    $this->holders($rule->outside, $address),
+                    static fn (Host $host): bool => $host->device === $rule->router,
+                );
+                [] === $mine && $this->holders[$rule->outside][$address->number][] = $this->hosts['routerPorts/'.$port->key];
+
+                return;
+            }
+        }
+    }
+
+    /** @param array<string, int> $pooled segment → how many of its pool are taken: who gets which is chance, that each gets one is not */
+    private function asTold(Nic $nic, array &$pooled): Host
     {
         $device = $this->plan->devices[$nic->device] ?? null;
         $several = true === $device?->isOnSeveralSegments();
         $face = $this->face;
 
         $factory = $this->boxed && true !== $device?->kind->has(Role::Workstation) ? $device->factory ?? null : null;
-        $told = static fn (string $name): ?string => $nic->setting($name)->effective($face);
+        $segment = $this->plan->segments[$nic->segment ?? ''] ?? null;
+        $given = $this->boxed || null === $segment ? null : $this->given($nic, $segment, $pooled);
+        $told = static fn (string $name): ?string => $given[$name] ?? $nic->setting($name)->effective($face);
 
         return new Host(
             $nic->record(),

@@ -6,6 +6,7 @@ namespace Vorhut\Core\Walk;
 
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Port;
+use Vorhut\Core\Net\Transport;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Facts;
 use Vorhut\Core\Plan\FilterRule;
@@ -36,9 +37,23 @@ final class Walker
     private ?string $toSegment = null;
     /** @var array<string, true> routers that saw the request */
     private array $routersOut = [];
+    /** @var array<string, Translator> by router */
+    private array $translators = [];
+    /** By which interface the question left. */
+    private ?Host $left = null;
+    private int $handed = 0;
+    /** The question as it left. */
+    private ?Packet $asked = null;
 
-    private function __construct(private readonly NetworkModel $model)
-    {
+    /**
+     * @param Ipv4|null $aim     what is asked for instead of the target's own address
+     * @param Port|null $aimPort and by which port
+     */
+    private function __construct(
+        private readonly NetworkModel $model,
+        private readonly ?Ipv4 $aim = null,
+        private readonly ?Port $aimPort = null,
+    ) {
         $this->facts = new Facts();
     }
 
@@ -49,7 +64,21 @@ final class Walker
      */
     public static function between(NetworkModel $model, string $from, string $to, ?Port $port): Walk
     {
-        return $model->remembered("$from>$to:$port", static fn (): Walk => (new self($model))->walk($from, $to, $port, true));
+        return $model->remembered("$from>$to:$port", static function () use ($model, $from, $to, $port): Walk {
+            $walk = (new self($model))->walk($from, $to, $port, true);
+            foreach ($walk->holds() ? [] : $model->otherAddressesOf($to, $port) as [$address, $outsidePort]) {
+                // Who has several addresses is asked at another; whoever is behind a translation, at the one that is known outside.
+                $other = (new self($model, $address, $outsidePort))->walk($from, $to, $port, true);
+                if ($other->holds()) {
+                    $other->facts->take($walk->facts);
+
+                    return $other;
+                }
+                $walk->facts->take($other->facts);
+            }
+
+            return $walk;
+        });
     }
 
     /** One way only: would this packet arrive? What the lab asks before it hands a datagram over. */
@@ -80,13 +109,17 @@ final class Walker
                 ['host' => null === $source ? $fromLabel : $toLabel],
             );
         } else {
-            $arrived = $this->leg(false, $fromHosts, $source, $target, $flow);
+            $number = ($this->aimPort ?? $flow)->number;
+            $arrived = $this->leg(false, $fromHosts, $source, $target, $this->aim ?? $target->address, static fn (
+                Ipv4 $own,
+                Ipv4 $aim,
+            ): Packet => new Packet($own, $aim, $flow->transport, self::ASKING_PORT, $number));
         }
-        if (null !== $arrived) {
-            if (null === $port || $this->served($target, $arrived, $port)) {
+        $left = $this->left;
+        if (null !== $arrived && null !== $left) {
+            if (null === $port || $this->served($target, $arrived->source, $port)) {
                 if ($bothWays) {
-                    $answer = Port::of($flow->transport, self::ASKING_PORT);
-                    $this->leg(true, $toHosts, $target, $arrived, $answer);
+                    $this->answer($toHosts, $target, $left, $arrived);
                 }
             }
         }
@@ -106,22 +139,57 @@ final class Walker
     }
 
     /**
-     * One direction. Gives back the host it left from when it arrived, null when a stone broke.
+     * The way back of what arrived. The asker takes an answer only from where it asked (RFC 9293 §3.10.7.3: anything else is no segment of
+     * the connection).
      *
-     * @param list<Host> $own all interfaces of the sender; its own table picks one (handbook: connected network first, else the one
-     *     default gateway)
+     * @param list<Host> $own all interfaces of the one who answers
      */
-    private function leg(bool $back, array $own, Host $named, Host $target, Port $flow): ?Host
+    private function answer(array $own, Host $target, Host $asker, Packet $arrived): void
     {
-        $this->destination = $target->address;
+        $answer = $arrived->answer();
+        $back = $this->leg(true, $own, $target, $asker, $answer->destination, static fn (): Packet => $answer);
+        if (null === $back || null === $this->asked || $back->equals($this->asked->answer())) {
+            return;
+        }
+        // It came, but looks like somebody else's.
+        array_pop($this->hops);
         $mark = $this->facts->mark();
-        $sender = $this->egress($own, $named, $target);
+        $this->fault(true, $asker, Fault::AnswerFromElsewhere, $mark, '{peer} asked {asked}, and the answer comes from {source}: it is not '
+            .'taken for one.', [
+                'peer' => $asker->label,
+                'asked' => (string) $this->asked->destination,
+                'source' => (string) $back->source,
+            ]);
+    }
+
+    /**
+     * One direction. Gives back the packet as it arrived, null when a stone broke.
+     *
+     * @param list<Host>                   $own   all interfaces of the sender; its own table picks one (handbook: connected network
+     *     first, else the one default gateway)
+     * @param \Closure(Ipv4, Ipv4): Packet $packet from the sender's own address and the one that is asked for
+     */
+    private function leg(bool $back, array $own, Host $named, Host $target, ?Ipv4 $destination, \Closure $packet): ?Packet
+    {
+        $this->destination = $destination;
+        $mark = $this->facts->mark();
+        $sender = null === $destination ? $named : $this->egress($own, $named, $destination);
+        if (null === $sender) {
+            return $this->fault(
+                $back,
+                $named,
+                Fault::Ambiguous,
+                $mark,
+                '{host} has two ways to {address}, on two wires: which of them it takes is chance.',
+                ['host' => $this->model->device($named->device)->tag ?? $named->label, 'address' => (string) $destination],
+            );
+        }
         $this->culprit = $sender;
         $sender->note($this->facts, 'address', 'segment');
         $target->note($this->facts, 'address', 'segment');
         $at = ['host' => $sender->label, 'peer' => $target->label];
 
-        if (null === $target->address) {
+        if (null === $target->address || null === $destination) {
             $this->culprit = $target;
 
             return $this->fault($back, $target, Fault::NoAddress, $mark, '{peer} has no address.', $at);
@@ -148,7 +216,12 @@ final class Walker
                 );
             }
         }
-        if ($sender->address->equals($target->address)) {
+        $packet = $packet($sender->address, $destination);
+        if (!$back) {
+            $this->left = $sender;
+            $this->asked = $packet;
+        }
+        if ($sender->address->equals($destination)) {
             return $this->fault(
                 $back,
                 $sender,
@@ -162,16 +235,16 @@ final class Walker
             // A router sends by its own table; its filter does not look at what it says itself.
             $this->good($back, $sender, $mark, '{host} sends by its own routing table.', $at);
 
-            return $this->route($back, (string) $sender->device, null, $sender, $target, $flow);
+            return $this->route($back, (string) $sender->device, null, $sender, $target, $packet);
         }
         $sender->note($this->facts, 'mask');
         $network = $sender->network;
         if (null === $network) {
             return $this->fault($back, $sender, Fault::NoAddress, $mark, '{host} has an address but no mask.', $at);
         }
-        $at += ['address' => (string) $target->address, 'mask' => (string) $network->mask, 'network' => (string) $network];
-        if ($network->contains($target->address)) {
-            if ($network->isEdge($target->address)) {
+        $at += ['address' => (string) $destination, 'mask' => (string) $network->mask, 'network' => (string) $network];
+        if ($network->contains($destination)) {
+            if ($network->isEdge($destination)) {
                 return $this->fault(
                     $back,
                     $sender,
@@ -186,6 +259,7 @@ final class Walker
                 $back,
                 $sender,
                 $target,
+                $packet,
                 $mark,
                 Fault::NextDoor,
                 '{host} believes {peer} is next door: by its mask {mask}, {address} lies in {network}, so it asks on its own wire, '
@@ -217,6 +291,7 @@ final class Walker
                 $back,
                 $sender,
                 $target,
+                $packet,
                 $mark,
                 Fault::GatewayIsSelf,
                 '{host} is its own gateway: it takes the whole world as next door and asks for {address} on its own wire, where nobody '
@@ -236,6 +311,14 @@ final class Walker
             );
         }
         $holders = $this->holders($sender->segment, $gateway);
+        $proxy = [] === $holders ? $this->proxyFor($sender->segment, $gateway) : null;
+        if (null !== $proxy) {
+            $this->good($back, $sender, $mark, '{host} asks for its gateway {gateway}: {router} answers in its place.', $at + [
+                'router' => $proxy->label,
+            ]);
+
+            return $this->route($back, (string) $proxy->device, $proxy, $sender, $target, $packet);
+        }
         if ([] === $holders) {
             return $this->fault(
                 $back,
@@ -268,21 +351,28 @@ final class Walker
         }
         $this->good($back, $sender, $mark, '{host} hands it to its gateway {gateway}.', $at);
 
-        return $this->route($back, (string) $holders[0]->device, $holders[0], $sender, $target, $flow);
+        return $this->route($back, (string) $holders[0]->device, $holders[0], $sender, $target, $packet);
     }
 
-    /** From router to router until a wire holds the target. */
-    private function route(bool $back, string $router, ?Host $ingress, Host $sender, Host $target, Port $flow): ?Host
+    /**
+     * From router to router until a wire holds the target.
+     *
+     * @param Host|null $ingress by which interface it came in; null for what the router says itself
+     */
+    private function route(bool $back, string $router, ?Host $ingress, Host $sender, Host $target, Packet $packet): ?Packet
     {
-        $destination = $target->address;
-        if (null === $destination) {
-            return null;
-        }
         for ($passed = 0; $passed < self::ROUTERS_AT_MOST; ++$passed) {
             $mark = $this->facts->mark();
             $device = $this->model->device($router);
             $label = $device->tag ?? $router;
             $this->router = $router;
+            $isNew = !$back || Transport::Udp === $packet->transport;
+            $came = $packet;
+            if (null !== $ingress) {
+                $packet = $this->inward($back, $router, $label, $ingress, $packet, $isNew, $mark);
+                $mark = $packet === $came ? $mark : $this->facts->mark();
+            }
+            $this->destination = $destination = $packet->destination;
             $at = ['router' => $label, 'address' => (string) $destination, 'peer' => $target->label];
             $port = $this->model->routingTable($router)->ownPort($destination);
             if (null !== $port) {
@@ -299,7 +389,7 @@ final class Walker
                         $mark,
                     );
 
-                    return $sender;
+                    return $packet;
                 }
                 $this->culprit = $target;
                 $this->toSegment = $port->segment;
@@ -339,7 +429,7 @@ final class Walker
             if (
                 null !== $ingress
                 && $ingress->segment !== $egress->segment
-                && !$this->passes($back, $device, $ingress, $egress, $flow, $mark, $at)
+                && !$this->passes($back, $device, $ingress, $egress, $packet, $mark, $at)
             ) {
                 return null;
             }
@@ -349,13 +439,22 @@ final class Walker
                     $this->routersOut[$router] = true;
                 }
             }
+            if (null !== $ingress) {
+                $next = $this->outward($back, $router, $label, $egress, $came, $packet, $isNew, $mark);
+                $mark = $next->equals($packet) ? $mark : $this->facts->mark();
+                $packet = $next;
+            }
             if (null === $route) {
-                return $this->lastWire($back, $label, $ingress, $egress, $sender, $target, $destination, $mark);
+                return $this->lastWire($back, $label, $ingress, $egress, $sender, $target, $packet, $mark);
             }
             $next = array_values(array_filter(
                 $this->holders($egress->segment, $route->via),
                 static fn (Host $host): bool => $host->forwards,
             ));
+            $proxy = [] === $next && [] === $this->model->holders($egress->segment, $route->via)
+                ? $this->proxyFor($egress->segment, $route->via, $router)
+                : null;
+            $next = null === $proxy ? $next : [$proxy];
             if ([] === $next) {
                 $this->fromSegment = $ingress->segment ?? $sender->segment;
                 $this->toSegment = $target->segment;
@@ -394,7 +493,7 @@ final class Walker
             $ingress->segment,
             Fault::RoutingLoop,
             'The packet for {address} goes round in a circle between routers until its time to live is spent.',
-            ['address' => (string) $destination],
+            ['address' => (string) $packet->destination],
         );
     }
 
@@ -405,9 +504,10 @@ final class Walker
         RouterPort $egress,
         Host $sender,
         Host $target,
-        Ipv4 $destination,
+        Packet $packet,
         int $mark,
-    ): ?Host {
+    ): ?Packet {
+        $destination = $packet->destination;
         $at = [
             'router' => $label,
             'address' => (string) $destination,
@@ -430,6 +530,14 @@ final class Walker
                 $mark,
             );
         }
+        $proxy = [] === $holders ? $this->proxyFor($egress->segment, $destination, $egress->router) : null;
+        if (null !== $proxy) {
+            $text = '{router} asks for {address} on {segment}: {other} answers in its place.';
+            $at += ['other' => $proxy->label];
+            $this->hops[] = new Hop($back, $ref, $label, $egress->segment, new Message($text, $at), null, $this->facts, $mark);
+
+            return $this->goesOn() ? $this->route($back, (string) $proxy->device, $proxy, $sender, $target, $packet) : null;
+        }
         if ([] === $holders) {
             return $this->stop($back, $ref, $label, $egress->segment, Fault::NobodyHolds, $target->segment === $egress->segment
                 ? '{router} asks for {address} on {segment}: nobody there holds it.'
@@ -444,6 +552,7 @@ final class Walker
             $holders,
             $sender,
             $target,
+            $packet,
             $mark,
             '{router} delivers it on {segment}.',
             $at,
@@ -459,18 +568,39 @@ final class Walker
         bool $back,
         Host $sender,
         Host $target,
+        Packet $packet,
         int $mark,
         Fault $none,
         string $noneText,
         string $text,
         array $at,
-    ): ?Host {
-        $holders = null === $target->address ? [] : $this->holders($sender->segment, $target->address);
+    ): ?Packet {
+        $holders = $this->holders($sender->segment, $packet->destination);
+        $proxy = [] === $holders ? $this->proxyFor($sender->segment, $packet->destination) : null;
+        if (null !== $proxy) {
+            $this->good($back, $sender, $mark, '{host} asks for {address} on its own wire: {router} answers in its place.', $at + [
+                'router' => $proxy->label,
+            ]);
+
+            return $this->route($back, (string) $proxy->device, $proxy, $sender, $target, $packet);
+        }
         if ([] === $holders) {
             return $this->fault($back, $sender, $none, $mark, $noneText, $at);
         }
 
-        return $this->oneHolder($back, $sender->ref, $sender->label, $sender->segment, $holders, $sender, $target, $mark, $text, $at);
+        return $this->oneHolder(
+            $back,
+            $sender->ref,
+            $sender->label,
+            $sender->segment,
+            $holders,
+            $sender,
+            $target,
+            $packet,
+            $mark,
+            $text,
+            $at,
+        );
     }
 
     /**
@@ -485,10 +615,11 @@ final class Walker
         array $holders,
         Host $sender,
         Host $target,
+        Packet $packet,
         int $mark,
         string $text,
         array $at,
-    ): ?Host {
+    ): ?Packet {
         if (\count($holders) > 1) {
             $this->culprit = $target;
 
@@ -502,6 +633,17 @@ final class Walker
                 $at + ['names' => self::names($holders)],
                 $mark,
             );
+        }
+        if (
+            $holders[0]->forwards
+            && $holders[0]->device !== $target->device
+            && $this->translates($holders[0], $packet, !$back || Transport::Udp === $packet->transport)
+        ) {
+            $this->hops[] = new Hop($back, $ref, $label, $segment, new Message($text, $at), null, $this->facts, $mark);
+
+            return $this->goesOn()
+                ? $this->route($back, (string) $holders[0]->device, $holders[0], $sender, $target, $packet)
+                : null;
         }
         if ($holders[0]->ref !== $target->ref && (null === $target->device || $holders[0]->device !== $target->device)) {
             $this->culprit = $target;
@@ -526,17 +668,17 @@ final class Walker
             $segment,
             new Message(
                 $back ? 'The answer arrives at {peer}.' : '{peer} gets it at {address}.',
-                ['peer' => $target->label, 'address' => (string) $target->address],
+                ['peer' => $target->label, 'address' => (string) $packet->destination],
             ),
             null,
             $this->facts,
             $mark,
         );
 
-        return $sender;
+        return $packet;
     }
 
-    private function served(Host $target, Host $sender, Port $port): bool
+    private function served(Host $target, Ipv4 $asker, Port $port): bool
     {
         $device = $this->model->device($target->device);
         if (null === $device) {
@@ -563,14 +705,14 @@ final class Walker
         }
         if ($service->ownSubnetOnly) {
             $target->note($this->facts, 'mask');
-            if (null === $sender->address || true !== $target->network?->contains($sender->address)) {
+            if (true !== $target->network?->contains($asker)) {
                 $this->fault(
                     false,
                     $target,
                     Fault::OwnSubnetOnly,
                     $mark,
                     '{peer} serves {port} to its own subnet only, and {from} is outside.',
-                    $at + ['from' => (string) $sender->address],
+                    $at + ['from' => (string) $asker],
                 );
 
                 return false;
@@ -587,7 +729,7 @@ final class Walker
      *
      * @param array<string, string|Message> $at
      */
-    private function passes(bool $back, ?Device $device, Host $ingress, RouterPort $egress, Port $flow, int $mark, array $at): bool
+    private function passes(bool $back, ?Device $device, Host $ingress, RouterPort $egress, Packet $packet, int $mark, array $at): bool
     {
         if (null === $device) {
             return true;
@@ -597,7 +739,8 @@ final class Walker
 
             return true;
         }
-        $rule = $this->rule($device->key, $ingress->segment, $egress->segment, $flow);
+        $flow = $packet->port();
+        $rule = $this->rule($device->key, $ingress->segment, $egress->segment, $packet);
         $allows = null === $rule ? $device->forwardsByDefault : $rule->allows;
         $this->facts->note(
             'filters/'.$device->key.':'.$ingress->segment.'>'.$egress->segment.' '.$flow,
@@ -623,10 +766,14 @@ final class Walker
         return false;
     }
 
-    private function rule(string $router, string $from, string $to, Port $flow): ?FilterRule
+    private function rule(string $router, string $from, string $to, Packet $packet): ?FilterRule
     {
+        $port = $packet->port();
         foreach ($this->model->rulesBetween($router, $from, $to) as $rule) {
-            if ($rule->matches($from, $to, $flow)) {
+            if ($rule->looksAtAddresses()) {
+                $this->facts->add('filters/'.$router.':rule='.$rule);
+            }
+            if ($rule->matches($from, $to, $port, $packet->source, $packet->destination)) {
                 return $rule;
             }
         }
@@ -672,12 +819,14 @@ final class Walker
      */
     private function choose(array $hosts, array $peers): ?Host
     {
+        if (\count($hosts) < 2) {
+            return $hosts[0] ?? null;
+        }
         $shared = array_map(static fn (Host $peer): string => $peer->segment, $peers);
-        $rank = static fn (Host $host): int => (null === $host->address ? 8 : 0) + (\in_array(
-            $host->segment,
-            $shared,
-            true,
-        ) ? 0 : 4) + (null === $host->gatewayAddress ? 2 : 0);
+        $rank = static fn (Host $host): int => ($host->isFurther ? 16 : 0)
+            + (null === $host->address ? 8 : 0)
+            + (\in_array($host->segment, $shared, true) ? 0 : 4)
+            + (null === $host->gatewayAddress ? 2 : 0);
         $best = null;
         foreach ($hosts as $host) {
             if (null === $best || $rank($host) < $rank($best)) {
@@ -689,25 +838,131 @@ final class Walker
     }
 
     /**
-     * The sender's own table: the interface whose network holds the target, else the one with a gateway.
+     * The sender's own table: the interface with the narrowest network that holds the target, else the one with a gateway.
      *
      * @param list<Host> $own
+     *
+     * @return Host|null null where two wires are equally near
      */
-    private function egress(array $own, Host $named, Host $target): Host
+    private function egress(array $own, Host $named, Ipv4 $destination): ?Host
     {
-        if (\count($own) < 2 || null === $target->address || $named->forwards) {
+        if (\count($own) < 2 || $named->forwards) {
             return $named;
         }
-        $connected = array_values(array_filter(
-            $own,
-            static fn (Host $host): bool => true === $host->network?->contains($target->address),
-        ));
-        $gated = array_values(array_filter($own, static fn (Host $host): bool => null !== $host->gatewayAddress));
+        $connected = $gated = [];
         foreach ($own as $host) {
             $host->note($this->facts, 'address', 'mask', 'gateway');
+            if ('' === $host->segment || null === $host->address) {
+                continue;
+            }
+            if (true === $host->network?->contains($destination)) {
+                $connected[$host->network->mask->prefix][] = $host;
+            }
+            if (null !== $host->gatewayAddress) {
+                // Of several addresses of one port the one beside the gateway is sent from (RFC 6724 §5 rule 2 by analogy).
+                $gated[true === $host->network?->contains($host->gatewayAddress) ? 0 : 1][] = $host;
+            }
+        }
+        krsort($connected);
+        ksort($gated);
+        $near = reset($connected) ?: (reset($gated) ?: [$named]);
+        $wires = array_unique(array_map(static fn (Host $host): string => $host->segment, $near));
+
+        return 1 === \count($wires) ? $near[0] : null;
+    }
+
+    private function translator(string $router): ?Translator
+    {
+        $rules = $this->model->translationsAt($router);
+
+        return [] === $rules
+            ? null
+            : $this->translators[$router] ??= new Translator($rules, $this->model->ports($router));
+    }
+
+    private function translates(Host $holder, Packet $packet, bool $isNew): bool
+    {
+        $translator = $this->translator((string) $holder->device);
+
+        return null !== $translator && !$translator->inward($holder->segment, $packet, $isNew)[0]->equals($packet);
+    }
+
+    private function inward(
+        bool $back,
+        string $router,
+        string $label,
+        Host $ingress,
+        Packet $packet,
+        bool $isNew,
+        int $mark,
+    ): Packet {
+        $translator = $this->translator($router);
+        if (null === $translator) {
+            return $packet;
+        }
+        [$next, $rule] = $translator->inward($ingress->segment, $packet, $isNew);
+        $this->facts->note('translations/'.$router.':in '.$ingress->segment.' '.$packet->destination, (string) ($rule ?? 'none'));
+        if (!$next->equals($packet)) {
+            $this->hops[] = new Hop($back, $ingress->ref, $label, $ingress->segment, new Message(
+                null === $rule
+                    ? '{router} knows the flow: what comes back for {outside} goes on to {inside}.'
+                    : '{router} translates {outside} to {inside}.',
+                [
+                    'router' => $label,
+                    'outside' => $packet->destination.':'.$packet->port,
+                    'inside' => $next->destination.':'.$next->port,
+                ],
+            ), null, $this->facts, $mark);
         }
 
-        return $connected[0] ?? $gated[0] ?? $named;
+        return $next;
+    }
+
+    private function outward(
+        bool $back,
+        string $router,
+        string $label,
+        RouterPort $egress,
+        Packet $came,
+        Packet $packet,
+        bool $isNew,
+        int $mark,
+    ): Packet {
+        $translator = $this->translator($router);
+        if (null === $translator) {
+            return $packet;
+        }
+        [$next, $rule] = $translator->outward($egress->segment, $came, $packet, $isNew);
+        $this->facts->note('translations/'.$router.':out '.$egress->segment.' '.$packet->source, (string) ($rule ?? 'none'));
+        if (!$next->equals($packet)) {
+            $this->hops[] = new Hop($back, 'routerPorts/'.$egress->key, $label, $egress->segment, new Message(
+                '{router} sends it out as from {outside}; it came from {inside}.',
+                ['router' => $label, 'outside' => (string) $next->source, 'inside' => (string) $packet->source],
+            ), null, $this->facts, $mark);
+        }
+
+        return $next;
+    }
+
+    /** A router on the wire that answers ARP for what it would forward elsewhere; of several the first that answers. */
+    private function proxyFor(string $segment, Ipv4 $address, string $not = ''): ?Host
+    {
+        foreach ($this->model->proxiesOn($segment) as $port) {
+            $out = $port->router === $not ? null : $this->model->routingTable($port->router)->lookUp($address);
+            if (null !== $out && $out[0]->segment !== $segment) {
+                $this->facts->note('routerPorts/'.$port->key.':proxyArp', true);
+
+                return $this->model->host('routerPorts/'.$port->key);
+            }
+        }
+
+        return null;
+    }
+
+    /** Routers that hand it to one another on their wires go in circles as those that route do. */
+    private function goesOn(): bool
+    {
+        return ++$this->handed < self::ROUTERS_AT_MOST;
     }
 
     /** @param list<Host> $hosts */

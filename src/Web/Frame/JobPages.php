@@ -154,7 +154,8 @@ final readonly class JobPages
             // Forms come back to the page as it was before; the page refreshes itself with its feedback.
             'here' => FormFeedback::without($request->getRequestUri()),
             'live' => $request->getRequestUri(),
-            // A page of a large job is work: many who have it open must not all ask at every change. At the bench two hands meet, and few look.
+            // A page of a large job is work: many who have it open must not all ask at every change. At the bench two hands
+            // meet, and few look.
             'pulse' => match (true) {
                 'bench' === $stage => self::BENCH_PULSE,
                 \count($view->plan->devices) > self::LARGE => self::SLOW_PULSE,
