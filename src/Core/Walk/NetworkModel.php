@@ -161,6 +161,42 @@ final class NetworkModel
         return $this->holders[$segment][$address->number] ?? [];
     }
 
+    /** @return list<Host> everyone who holds the address, on whatever wire */
+    public function allHolders(Ipv4 $address): array
+    {
+        $all = [];
+        foreach ($this->holders as $there) {
+            foreach ($there[$address->number] ?? [] as $host) {
+                $all[] = $host;
+            }
+        }
+
+        return $all;
+    }
+
+    /** The network as it would be; where only one host is told something else, all the rest of it is this one's. */
+    public function mendedBy(Remedy $remedy): self
+    {
+        $after = $remedy->after;
+        $before = null === $after ? null : $this->host($after->ref);
+        if (null === $after || null === $before || null === $after->device) {
+            return new self($this->plan->with($remedy->change), $this->face, $this->boxed);
+        }
+        $model = clone $this;
+        $model->walks = [];
+        $isOther = static fn (Host $host): bool => $host !== $before;
+        $model->ofDevice[$after->device] = array_values(array_filter($this->hostsOf($after->device), $isOther));
+        if (null !== $before->address) {
+            $model->holders[$before->segment][$before->address->number] = array_values(array_filter(
+                $this->holders($before->segment, $before->address),
+                $isOther,
+            ));
+        }
+        $model->put($after);
+
+        return $model;
+    }
+
     /** @return list<RouterPort> */
     public function ports(string $router): array
     {

@@ -544,6 +544,20 @@ final class Walker
                 : '{router} brings it to {segment}, where {address} belongs, but {peer} is plugged into {there}.', $at, $mark);
         }
 
+        if (1 === \count($holders) && $holders[0]->device === $egress->router && $target->device !== $egress->router) {
+            // An outside address of its own: it translates what comes in by that wire, and this came from another.
+            return $this->stop(
+                $back,
+                $ref,
+                $label,
+                $egress->segment,
+                Fault::AnotherHolds,
+                '{router} holds {address} itself: {peer} never sees the packet.',
+                $at,
+                $mark,
+            );
+        }
+
         return $this->oneHolder(
             $back,
             $ref,

@@ -61,7 +61,7 @@ final class CureTest extends TestCase
         ];
         yield 'mask typed too wide' => [Face::Set, Fault::NextDoor, self::job(['mask.set' => '/22']), ['mask set /22>/24']];
         yield 'another address of the same network' => [Face::Set, Fault::NobodyHolds, self::job(['address.set' => '10.40.13.2']), []];
-        yield 'plugged elsewhere' => [Face::Planned, Fault::NobodyHolds, self::job([], 's1'), ['address planned 10.40.13.20>10.40.12.2']];
+        yield 'plugged elsewhere' => [Face::Planned, Fault::NobodyHolds, self::job([], 's1'), ['b.lan segment s1>s2']];
         yield 'edge of its network' => [
             Face::Planned,
             Fault::UnusableAddress,
@@ -123,7 +123,7 @@ final class CureTest extends TestCase
             ->device('a', 'streaming-encoder', 's1', ['address' => '10.40.12.20'])
             ->device('b', 'ptz-camera', 's2', ['address' => '10.40.13.20'])
             ->plan();
-        $unplugged = self::job([])->device('c', 'ptz-camera', null, ['address' => '10.40.13.21'])->plan();
+        $unplugged = self::job([])->device('c', 'ptz-camera', null, ['address' => '10.99.13.21'])->plan();
 
         self::assertNull(Cure::of($noRouter, Face::Planned, 'a', 'b', Port::tcp(80)), 'a router is missing');
         self::assertNull(Cure::of($unplugged, Face::Planned, 'a', 'c', Port::tcp(80)), 'a plug is missing');
@@ -208,7 +208,7 @@ final class CureTest extends TestCase
             default => \is_scalar($value) ? (string) $value : '?',
         };
 
-        return substr($edit->key, (int) strpos($edit->key, '#') + 1).' '.$edit->field.' '.$show($edit->before).'>'.$show($edit->after);
+        return (explode('#', $edit->key)[1] ?? $edit->key).' '.$edit->field.' '.$show($edit->before).'>'.$show($edit->after);
     }
 
     /** @return list<array<string, mixed>> the values that were there before, as they are now */
