@@ -45,6 +45,31 @@ final readonly class Range implements \Stringable
         return self::of($first, Ipv4::fromString($last));
     }
 
+    /**
+     * The fewest ranges that hold exactly these addresses.
+     *
+     * @param list<Ipv4> $addresses
+     *
+     * @return list<self>
+     */
+    public static function covering(array $addresses): array
+    {
+        $numbers = array_map(static fn (Ipv4 $address): int => $address->number, $addresses);
+        sort($numbers);
+        $ranges = [];
+        foreach (array_unique($numbers) as $number) {
+            $last = $ranges[array_key_last($ranges) ?? -1] ?? null;
+            if (null !== $last && $number === $last->last->number + 1) {
+                array_pop($ranges);
+                $ranges[] = new self($last->first, Ipv4::fromNumber($number));
+            } else {
+                $ranges[] = new self(Ipv4::fromNumber($number), Ipv4::fromNumber($number));
+            }
+        }
+
+        return $ranges;
+    }
+
     public function contains(Ipv4 $address): bool
     {
         return $address->number >= $this->first->number && $address->number <= $this->last->number;

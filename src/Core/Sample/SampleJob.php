@@ -188,7 +188,7 @@ final class SampleJob
                     ]);
                 }
             }
-            $this->rules($key);
+            $this->rules($key, 0 === $n);
         }
     }
 
@@ -203,7 +203,8 @@ final class SampleJob
         ]);
     }
 
-    private function rules(string $router): void
+    /** @param bool $isFirst the router that the technical segment hangs on: to others a rule about it says nothing */
+    private function rules(string $router, bool $isFirst): void
     {
         $technical = $this->segments[0]['key'];
         foreach ([
@@ -213,6 +214,9 @@ final class SampleJob
             ['transport' => 'udp', 'portFirst' => 40000, 'portLast' => 40999, 'note' => 'Sound of calls'],
             ['to' => $technical, 'transport' => 'tcp', 'portFirst' => 80, 'portLast' => 80, 'note' => 'Files for phones'],
         ] as $i => $rule) {
+            if (!$isFirst && \in_array($technical, [$rule['from'] ?? null, $rule['to'] ?? null], true)) {
+                continue;
+            }
             $this->add('filters', $rule + [
                 'key' => $router.'-'.(100 + 10 * $i),
                 'router' => $router,

@@ -10,12 +10,12 @@ use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\HttpKernel\Exception\NotFoundHttpException;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
-use Symfony\Component\Serializer\Encoder\CsvEncoder;
 use Vorhut\Core\Document\Schedules;
 use Vorhut\Core\Proof\Verdict;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\Directory;
 use Vorhut\Exchange\Jobs;
+use Vorhut\Exchange\Spreadsheet;
 use Vorhut\Web\Frame\FormFeedback;
 use Vorhut\Web\Frame\JobPages;
 use Vorhut\Web\Frame\Window;
@@ -87,10 +87,8 @@ final readonly class HandoverController
             'roster' => Schedules::roster($view->plan),
             default => Schedules::proof($view->proof()),
         };
-        // Formulas stay text: a tag may begin with = or +.
-        $csv = (new CsvEncoder())->encode($rows, 'csv', [CsvEncoder::ESCAPE_FORMULAS_KEY => true, CsvEncoder::END_OF_LINE => "\r\n"]);
 
-        return self::file($csv, 'text/csv; charset=UTF-8', $slug.'-'.$what.'.csv');
+        return self::file(Spreadsheet::csv($rows), 'text/csv; charset=UTF-8', $slug.'-'.$what.'.csv');
     }
 
     #[Route('/j/{slug}/handover/directory-{device}.{form}', name: 'handover_directory', requirements: [
@@ -105,10 +103,7 @@ final readonly class HandoverController
 
         return 'vcf' === $form
             ? self::file($directory->vCard(), 'text/vcard; charset=UTF-8', $name)
-            : self::file((new CsvEncoder())->encode($directory->entries, 'csv', [
-                CsvEncoder::ESCAPE_FORMULAS_KEY => true,
-                CsvEncoder::END_OF_LINE => "\r\n",
-            ]), 'text/csv; charset=UTF-8', $name);
+            : self::file(Spreadsheet::csv($directory->entries), 'text/csv; charset=UTF-8', $name);
     }
 
     #[Route('/j/{slug}/handover/job.json', name: 'handover_json', methods: ['GET'])]

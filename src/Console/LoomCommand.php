@@ -1,0 +1,93 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Console;
+
+use Symfony\Component\Console\Attribute\AsCommand;
+use Symfony\Component\Console\Attribute\MapInput;
+use Symfony\Component\Console\Attribute\Option;
+use Symfony\Component\Console\Output\OutputInterface;
+use Vorhut\Core\Loom\Crossing;
+use Vorhut\Core\Loom\Loom;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Walk\NetworkModel;
+
+#[AsCommand('vorhut:loom', 'From every segment to every service of every device: what is reached')]
+final readonly class LoomCommand
+{
+    public function __construct(private CommandInput $input)
+    {
+    }
+
+    public function __invoke(
+        OutputInterface $output,
+        #[MapInput]
+        DocumentInput $document,
+        #[Option('planned, set or seen')]
+        string $face = 'set',
+        #[Option('only from this segment (its key), device by device')]
+        string $from = '',
+    ): int {
+        $plan = $this->input->plan($document->file);
+        $asked = Face::tryFrom($face) ?? throw BadInput::because('--face is planned, set or seen, not "{face}".', ['face' => $face]);
+        $loom = new Loom(NetworkModel::of($plan, $asked));
+        if ('' !== $from) {
+            return $this->devices($output, $document->format, $loom, $from);
+        }
+        $data = $lines = [];
+        $all = new Crossing();
+        foreach ($loom->places() as $place) {
+            foreach ($plan->segments as $segment) {
+                $crossing = $loom->crossing($place->key, $segment->key);
+                if (0 === $crossing->all()) {
+                    continue;
+                }
+                $all = $all->and($crossing);
+                $data[] = ['from' => $place->key, 'to' => $segment->key] + $crossing->jsonSerialize();
+                $lines[] = \sprintf(
+                    '%-8s %-20s > %-20s %5d of %5d%s',
+                    $crossing->verdict(),
+                    $place->name,
+                    $segment->name,
+                    $crossing->holds,
+                    $crossing->all(),
+                    [] === $crossing->faults ? '' : '  '.implode(', ', array_map(
+                        static fn (string $fault, int $times): string => "$times $fault",
+                        array_keys($crossing->faults),
+                        $crossing->faults,
+                    )),
+                );
+            }
+        }
+        $this->input->answer($output, $document->format, ['crossings' => $data, 'all' => $all, 'walked' => $loom->walked], [
+            ...$lines,
+            \sprintf('%d of %d answer, %d one way only; %d walks', $all->holds, $all->all(), $all->oneWay, $loom->walked),
+        ]);
+
+        return CommandInput::DONE;
+    }
+
+    private function devices(OutputInterface $output, string $format, Loom $loom, string $from): int
+    {
+        $place = $loom->places()[$from] ?? throw BadInput::because('There is no segment "{key}" to look from.', ['key' => $from]);
+        $data = $lines = [];
+        foreach ($loom->model->plan->segments as $segment) {
+            foreach ($loom->devicesOn($segment->key) as $device) {
+                foreach (Loom::asked($device) as $service) {
+                    $cell = $loom->cell($place->key, $device, $service);
+                    $data[] = [
+                        'device' => $device->tag,
+                        'port' => null === $service ? null : (string) $service->port,
+                        'verdict' => $cell->verdict,
+                        'fault' => $cell->fault?->value,
+                    ];
+                    $lines[] = \sprintf('%-8s %-24s %-10s %s', $cell->verdict, $device->tag, $service?->port, $cell->fault->value ?? '');
+                }
+            }
+        }
+        $this->input->answer($output, $format, ['from' => $from, 'cells' => $data], $lines);
+
+        return CommandInput::DONE;
+    }
+}

@@ -1,0 +1,82 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Console;
+
+use Symfony\Component\Console\Attribute\AsCommand;
+use Symfony\Component\Console\Attribute\MapInput;
+use Symfony\Component\Console\Attribute\Option;
+use Symfony\Component\Console\Output\OutputInterface;
+use Vorhut\Core\Loom\Flow;
+use Vorhut\Core\Loom\RulesTable;
+use Vorhut\Core\Loom\WantedRules;
+use Vorhut\Core\Text\Message;
+use Vorhut\Exchange\Spreadsheet;
+
+#[AsCommand('vorhut:rules', 'The filter rules that a job needs, proved by walking; exit code 1 when those of the plan stop something')]
+final readonly class RulesCommand
+{
+    public function __construct(private CommandInput $input)
+    {
+    }
+
+    public function __invoke(
+        OutputInterface $output,
+        #[MapInput]
+        DocumentInput $document,
+        #[Option('name the addresses of devices instead of whole segments')]
+        bool $byAddress = false,
+        #[Option('as a table for a spreadsheet')]
+        bool $csv = false,
+        #[Option('walk with these rules alone, and without each of them')]
+        bool $proof = false,
+    ): int {
+        $plan = $this->input->plan($document->file);
+        $wanted = WantedRules::of($plan, $byAddress);
+        $missing = $wanted->missing();
+        if ($csv) {
+            $output->write(Spreadsheet::csv(RulesTable::rows($plan, $wanted)), false, OutputInterface::OUTPUT_RAW);
+
+            return [] === $missing ? CommandInput::DONE : CommandInput::FOUND;
+        }
+        $proved = $proof ? $wanted->proof() : null;
+        $this->input->answer($output, $document->format, [
+            ...$wanted->jsonSerialize(),
+            'missing' => array_map(self::flow(...), $missing),
+            ...(null === $proved ? [] : ['proof' => [
+                'broken' => array_map(static fn (Flow $one): string => $one->key(), $proved['broken']),
+                'spare' => $proved['spare'],
+            ]]),
+        ], [
+            ...RulesTable::text($plan, $wanted),
+            ...array_map(static fn (array $one): string => "no rule helps: {$one[0]->why} $one[1]", $wanted->hopeless),
+            ...array_map(static fn (array $one): string => "stopped today: {$one[0]->why} $one[1]", $missing),
+            ...(null === $proved ? [] : [\sprintf(
+                'With these alone %d of what is wanted break; %d rules could go.',
+                \count($proved['broken']),
+                \count($proved['spare']),
+            )]),
+        ]);
+
+        return [] === $missing ? CommandInput::DONE : CommandInput::FOUND;
+    }
+
+    /**
+     * @param array{Flow, Message} $stopped
+     *
+     * @return array<string, string>
+     */
+    private static function flow(array $stopped): array
+    {
+        [$flow, $why] = $stopped;
+
+        return [
+            'from' => $flow->from,
+            'to' => $flow->to,
+            'port' => (string) $flow->port,
+            'wanted' => (string) $flow->why,
+            'why' => (string) $why,
+        ];
+    }
+}

@@ -1,0 +1,210 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Loom;
+
+use Vorhut\Core\Catalogue\Role;
+use Vorhut\Core\Catalogue\Service;
+use Vorhut\Core\Catalogue\SettingScope;
+use Vorhut\Core\Catalogue\ValueType;
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Port;
+use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Text\Message;
+
+/** What a job needs of the network between segments: from the plan alone, each with the reason why. */
+final class Flows
+{
+    /** Ports of sound from the first on: two for each call and direction, for as many as a phone system of this size carries. */
+    private const MEDIA_PORTS = 1000;
+    private const DNS = 53;
+    private const NTP = 123;
+
+    /** @var array<string, Flow> */
+    private array $flows = [];
+
+    private function __construct(private readonly Plan $plan)
+    {
+    }
+
+    /** @return list<Flow> only those between segments */
+    public static function of(Plan $plan): array
+    {
+        $flows = new self($plan);
+        foreach ($plan->devices as $device) {
+            $flows->controlled($device);
+            $flows->pointed($device);
+            $flows->served($device);
+        }
+        $flows->registered();
+        $flows->called();
+        $flows->tested();
+
+        return array_values($flows->flows);
+    }
+
+    private function add(string $from, Device $to, Service $service, Message $why): void
+    {
+        $here = str_starts_with($from, 'outposts/') ? substr($from, 9) : $this->plan->devices[$from]->nic()->segment ?? null;
+        $there = $to->nic()?->segment;
+        if (null === $here || null === $there || $here === $there || $service->ownSubnetOnly) {
+            return;
+        }
+        $last = 'media' === $service->name ? $service->port->number + self::MEDIA_PORTS - 1 : $service->port->number;
+        $flow = new Flow($from, $to->key, $service->port, $last, $why);
+        $this->flows[$flow->key()] ??= $flow;
+    }
+
+    /** The program that controls it runs elsewhere. */
+    private function controlled(Device $device): void
+    {
+        $segment = $this->plan->segments[$device->controlledFrom ?? ''] ?? null;
+        if (null === $segment) {
+            return;
+        }
+        foreach ($device->kind->services as $service) {
+            if (!\in_array($service->name, ['sip', 'media'], true)) {
+                $this->add('outposts/'.$segment->key, $device, $service, new Message('{tag} is controlled from {segment}.', [
+                    'tag' => $device->tag,
+                    'segment' => $segment->name,
+                ]));
+            }
+        }
+    }
+
+    /** A setting of it names another device: what it has to do with that one, it does by what that one serves. */
+    private function pointed(Device $device): void
+    {
+        $names = [];
+        foreach ($device->kind->settingsOf(SettingScope::Device) as $setting) {
+            if (ValueType::Device === $setting->type) {
+                $names[$setting->name] = $setting->label;
+            }
+        }
+        foreach ($names as $name => $label) {
+            $other = $this->plan->devices[$device->setting($name)->planned ?? ''] ?? null;
+            if (null === $other) {
+                continue;
+            }
+            foreach ($other->kind->services as $service) {
+                if ('media' !== $service->name) {
+                    $this->add($device->key, $other, $service, new Message('{label} of {tag} is {other}.', [
+                        'label' => new Message($label),
+                        'tag' => $device->tag,
+                        'other' => $other->tag,
+                    ]));
+                }
+            }
+        }
+    }
+
+    /** Names and time, where a device of the job serves them. */
+    private function served(Device $device): void
+    {
+        $segment = $this->plan->segmentOf($device);
+        if (null === $segment || $device->kind->has(Role::Forwards)) {
+            return;
+        }
+        foreach ([
+            [$segment->dns ?? Ipv4::tryFromString($this->plan->job->text('dns')), self::DNS, 'On {segment} names are asked of {other}.'],
+            [Ipv4::tryFromString($this->plan->job->text('ntp')), self::NTP, 'On {segment} the time is asked of {other}.'],
+        ] as [$address, $number, $why]) {
+            $other = null === $address ? null : $this->holder($address);
+            $service = null === $other ? null : $other->kind->service(Port::udp($number));
+            if (null !== $other && null !== $service && $other !== $device) {
+                $this->add($device->key, $other, $service, new Message($why, ['segment' => $segment->name, 'other' => $other->tag]));
+            }
+        }
+    }
+
+    /** @var array<int, Device>|null */
+    private ?array $holders = null;
+
+    private function holder(Ipv4 $address): ?Device
+    {
+        if (null === $this->holders) {
+            $this->holders = [];
+            foreach ($this->plan->devices as $device) {
+                foreach ($device->activeNics() as $nic) {
+                    $held = $nic->plannedAddress();
+                    null === $held || $this->holders[$held->number] ??= $device;
+                }
+            }
+        }
+
+        return $this->holders[$address->number] ?? null;
+    }
+
+    private function registered(): void
+    {
+        foreach ($this->plan->extensions as $extension) {
+            $phone = $this->plan->devices[$extension->phone ?? ''] ?? null;
+            $registrar = $this->plan->devices[$this->plan->accountOf($extension->key)->registrar ?? ''] ?? null;
+            $service = $registrar?->kind->serviceNamed('sip');
+            if (null === $phone || null === $registrar || null === $service) {
+                continue;
+            }
+            $why = new Message('{phone} registers at {registrar}.', ['phone' => $phone->tag, 'registrar' => $registrar->tag]);
+            $this->add($phone->key, $registrar, $service, $why);
+            $back = $phone->kind->serviceNamed('sip');
+            null === $back || $this->add($registrar->key, $phone, $back, new Message('{registrar} rings {phone}.', [
+                'phone' => $phone->tag,
+                'registrar' => $registrar->tag,
+            ]));
+        }
+    }
+
+    /** Sound goes from end to end, each way for itself; codecs are called directly as well. */
+    private function called(): void
+    {
+        /** @var array<string, list<Device>> $speakers segment → who speaks there */
+        $speakers = [];
+        foreach ($this->plan->devices as $device) {
+            $numbered = [] !== $this->plan->extensionsOf($device->key) || $device->kind->has(Role::Registrar);
+            if (null !== $device->kind->serviceNamed('media') && ($numbered || $device->kind->has(Role::Caller))) {
+                $speakers[$device->nic()->segment ?? ''][] = $device;
+            }
+        }
+        unset($speakers['']);
+        foreach ($speakers as $here => $some) {
+            foreach ($speakers as $there => $others) {
+                if ($here === $there) {
+                    continue;
+                }
+                // One of each segment speaks for all: what a rule looks at is the same for them.
+                foreach ($others as $other) {
+                    $service = $other->kind->serviceNamed('media');
+                    null === $service || $this->add($some[0]->key, $other, $service, new Message('Sound from {here} to {there}.', [
+                        'here' => $this->plan->segments[$here]->name,
+                        'there' => $this->plan->segments[$there]->name,
+                    ]));
+                }
+                foreach (\array_slice($some, 1) as $one) {
+                    $service = $others[0]->kind->serviceNamed('media');
+                    null === $service || $this->add($one->key, $others[0], $service, new Message('Sound from {here} to {there}.', [
+                        'here' => $this->plan->segments[$here]->name,
+                        'there' => $this->plan->segments[$there]->name,
+                    ]));
+                }
+            }
+        }
+    }
+
+    /** Tests that somebody added: what is to answer has to be let through. */
+    private function tested(): void
+    {
+        foreach ($this->plan->tests as $test) {
+            $device = $this->plan->deviceTagged($test->to);
+            $port = Port::tryFromString('' === $test->port ? '80/tcp' : $test->port);
+            $service = null === $port ? null : $device?->kind->service($port);
+            if (null !== $device && null !== $service && isset($this->plan->segments[$test->from])) {
+                $this->add('outposts/'.$test->from, $device, $service, new Message('A test of its own asks {tag} from {segment}.', [
+                    'tag' => $device->tag,
+                    'segment' => $this->plan->segments[$test->from]->name,
+                ]));
+            }
+        }
+    }
+}

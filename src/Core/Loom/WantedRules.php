@@ -1,0 +1,313 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Loom;
+
+use Vorhut\Core\Net\Port;
+use Vorhut\Core\Net\Range;
+use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\Edit;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\FilterRule;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Text\Message;
+use Vorhut\Core\Walk\Fault;
+use Vorhut\Core\Walk\NetworkModel;
+use Vorhut\Core\Walk\Walk;
+use Vorhut\Core\Walk\Walker;
+
+/**
+ * The rules that a job needs and no others: what has to cross a router, from what the plan wants, in as few rules as there are pairs of
+ * segments and ports; proved by walking with these alone. Each router keeps state, and denies by default.
+ */
+final readonly class WantedRules implements \JsonSerializable
+{
+    /**
+     * @param list<WantedRule>          $rules
+     * @param list<array{Flow, Message}> $hopeless what no rule helps, with the reason
+     */
+    private function __construct(private Plan $plan, public array $rules, public array $hopeless)
+    {
+    }
+
+    /** @param bool $byAddress name the devices' addresses; else whole segments */
+    public static function of(Plan $plan, bool $byAddress = false): self
+    {
+        $open = NetworkModel::of(self::without($plan, 'allow'), Face::Planned);
+        $likeness = new Likeness($open);
+        $hopeless = $crossings = [];
+        /** @var array<string, Walk> $walks of those that are alike one is walked */
+        $walks = [];
+        foreach (Flows::of($plan) as $flow) {
+            $sort = ($byAddress ? '' : self::sortOf($likeness, $flow->from)).'>'.$likeness->of($flow->to).' '.$flow->port;
+            $sort = $byAddress ? self::sortOf($likeness, $flow->from).$sort : $sort;
+            $walk = $walks[$sort] ??= Walker::between($open, $flow->from, $flow->to, $flow->port);
+            if (!$walk->holds()) {
+                $hopeless[] = [$flow, $walk->broken()->text ?? new Message('')];
+                continue;
+            }
+            foreach (self::crossed($plan, $walk) as [$router, $from, $to]) {
+                $crossings["$router $from $to {$flow->port} {$flow->last}"][] = [$router, $from, $to, $flow];
+            }
+        }
+        ksort($crossings, \SORT_NATURAL);
+        $rules = [];
+        foreach ($crossings as $some) {
+            $rules[] = self::rule($open, $some, $byAddress);
+        }
+
+        return new self($plan, self::joined($rules), $hopeless);
+    }
+
+    private static function sortOf(Likeness $likeness, string $from): string
+    {
+        return str_starts_with($from, 'outposts/') ? $from : $likeness->of($from);
+    }
+
+    /** The same job with no rules of its own. */
+    private static function without(Plan $plan, string $default): Plan
+    {
+        $edits = [];
+        foreach ($plan->rows('filters') as $row) {
+            $edits[] = Edit::remove('filters', $row);
+        }
+        foreach ($plan->routerPorts as $port) {
+            foreach (['filterDefault' => $default, 'stateful' => true] as $field => $value) {
+                $edits[$port->router.$field] = Edit::put('devices', $port->router, $field, null, $value);
+            }
+        }
+
+        return $plan->with(new Change(new Message(''), array_values($edits)));
+    }
+
+    /** @return list<array{string, string, string}> router, and from which segment to which it passes it on */
+    private static function crossed(Plan $plan, Walk $walk): array
+    {
+        $crossed = [];
+        $last = null;
+        foreach ($walk->leg(false) as $hop) {
+            $router = null;
+            $segment = $hop->segment;
+            if (str_starts_with($hop->ref, 'routerPorts/')) {
+                $router = $plan->routerPorts[substr($hop->ref, 12)]->router ?? null;
+            }
+            if (null !== $router && null !== $last && $last !== $segment) {
+                $crossed[] = [$router, $last, $segment];
+            }
+            $last = $segment;
+        }
+
+        return $crossed;
+    }
+
+    /** @param non-empty-list<array{string, string, string, Flow}> $some */
+    private static function rule(NetworkModel $model, array $some, bool $byAddress): WantedRule
+    {
+        [$router, $from, $to, $first] = $some[0];
+        $ends = [[], []];
+        $why = $tags = $flows = [];
+        $open = false;
+        foreach ($some as [, , , $flow]) {
+            $flows[$flow->key()] = $flow;
+            $why[(string) $flow->why] = $flow->why;
+            foreach ([$flow->from, $flow->to] as $i => $end) {
+                $device = $model->device($end);
+                null === $device || $tags[$device->tag] = true;
+                $hosts = null === $device ? array_filter([$model->host($end)]) : $model->hostsOf($end);
+                // Whoever stands on a segment to control something may stand anywhere on it.
+                $open = $open || null === $device;
+                foreach ($hosts as $host) {
+                    if (null !== $host->address) {
+                        $ends[$i][$host->address->number] = $host->address;
+                    }
+                }
+            }
+        }
+        ksort($tags, \SORT_NATURAL);
+
+        return new WantedRule(
+            $router,
+            $from,
+            $to,
+            $first->port,
+            $first->last,
+            $byAddress && !$open ? Range::covering(array_values($ends[0])) : [],
+            $byAddress ? Range::covering(array_values($ends[1])) : [],
+            array_values($why),
+            array_map(strval(...), array_keys($tags)),
+            array_values($flows),
+        );
+    }
+
+    /**
+     * Ports that follow one another, for the same pair and the same addresses, are one rule.
+     *
+     * @param list<WantedRule> $rules
+     *
+     * @return list<WantedRule>
+     */
+    private static function joined(array $rules): array
+    {
+        $place = static fn (WantedRule $rule): string => implode(' ', [
+            $rule->router,
+            $rule->from,
+            $rule->to,
+            $rule->first->transport->value,
+            implode(',', $rule->fromAddresses),
+            implode(',', $rule->toAddresses),
+        ]);
+        usort($rules, static fn (WantedRule $a, WantedRule $b): int => [$place($a), $a->first->number] <=> [$place($b), $b->first->number]);
+        $joined = [];
+        foreach ($rules as $rule) {
+            $before = $joined[array_key_last($joined) ?? -1] ?? null;
+            if (null === $before || $place($before) !== $place($rule) || $rule->first->number > $before->last + 1) {
+                $joined[] = $rule;
+                continue;
+            }
+            $tags = array_values(array_unique([...$before->devices, ...$rule->devices]));
+            natsort($tags);
+            array_pop($joined);
+            $joined[] = new WantedRule(
+                $rule->router,
+                $rule->from,
+                $rule->to,
+                $before->first,
+                max($before->last, $rule->last),
+                $rule->fromAddresses,
+                $rule->toAddresses,
+                array_values(array_combine(
+                    array_map(strval(...), [...$before->why, ...$rule->why]),
+                    [...$before->why, ...$rule->why],
+                )),
+                array_values($tags),
+                [...$before->flows, ...$rule->flows],
+            );
+        }
+
+        return $joined;
+    }
+
+    /** So that the plan has these rules and no others. */
+    public function change(): Change
+    {
+        $edits = [];
+        foreach ($this->plan->rows('filters') as $row) {
+            $edits[] = Edit::remove('filters', $row);
+        }
+        $routers = [];
+        foreach ($this->plan->routerPorts as $port) {
+            $routers[$port->router] = true;
+        }
+        foreach (array_keys($routers) as $router) {
+            $row = $this->plan->row('devices', (string) $router) ?? [];
+            foreach (['filterDefault' => 'deny', 'stateful' => true] as $field => $value) {
+                if (($row[$field] ?? null) !== $value) {
+                    $edits[] = Edit::put('devices', (string) $router, $field, $row[$field] ?? null, $value);
+                }
+            }
+        }
+        foreach ($this->rules as $i => $rule) {
+            $edits[] = Edit::add('filters', $rule->row(\sprintf('wanted-%03d', $i + 1), 10 * ($i + 1)));
+        }
+
+        return new Change(new Message('The rules that the job needs, and no others: {n}.', ['n' => \count($this->rules)]), $edits);
+    }
+
+    /**
+     * What the rules of the plan, as they are, keep from working: the flows that break at a filter.
+     *
+     * @return list<array{Flow, Message}>
+     */
+    public function missing(): array
+    {
+        $model = NetworkModel::of($this->plan, Face::Planned);
+        $likeness = new Likeness($model);
+        $missing = [];
+        /** @var array<string, Walk> $walks */
+        $walks = [];
+        foreach ($this->rules as $rule) {
+            foreach ($rule->flows as $flow) {
+                $sort = self::sortOf($likeness, $flow->from).'>'.$likeness->of($flow->to).' '.$likeness->ofPort($flow->port);
+                foreach ([$flow->port->number, $flow->last] as $number) {
+                    $port = Port::of($flow->port->transport, $number);
+                    $walk = $walks[$sort.' '.$likeness->ofPort($port)] ??= Walker::between($model, $flow->from, $flow->to, $flow->port);
+                    if (Fault::Filtered === $walk->broken()?->fault) {
+                        $missing[$flow->key()] = [$flow, $walk->broken()->text];
+                    }
+                }
+            }
+        }
+
+        return array_values($missing);
+    }
+
+    /**
+     * With these rules alone: every flow that breaks, and every rule that could go without one breaking. Both are empty, or the rules
+     * are wrong.
+     *
+     * @return array{broken: list<Flow>, spare: list<WantedRule>}
+     */
+    public function proof(): array
+    {
+        $model = NetworkModel::of($this->plan->with($this->change()), Face::Planned);
+        $broken = $spare = [];
+        $likeness = new Likeness($model);
+        $walks = [];
+        foreach ($this->rules as $i => $rule) {
+            foreach ($rule->flows as $flow) {
+                $sort = self::sortOf($likeness, $flow->from).'>'.$likeness->of($flow->to).' '.$flow->port;
+                $walks[$sort] ??= Walker::between($model, $flow->from, $flow->to, $flow->port)->holds();
+                if (!$walks[$sort]) {
+                    $broken[$flow->key()] = $flow;
+                }
+            }
+            $key = \sprintf('wanted-%03d', $i + 1);
+            $others = array_values(array_filter($model->plan->filters, static fn (FilterRule $one): bool => $one->key !== $key));
+            if (!self::isNeeded($rule, $others)) {
+                $spare[] = $rule;
+            }
+        }
+
+        return ['broken' => array_values($broken), 'spare' => $spare];
+    }
+
+    /**
+     * Whether none of the others lets any of its flows through where it does.
+     *
+     * @param list<FilterRule> $others
+     */
+    private static function isNeeded(WantedRule $rule, array $others): bool
+    {
+        foreach ($others as $one) {
+            if (
+                $one->router === $rule->router
+                && $one->from === $rule->from
+                && $one->to === $rule->to
+                && $one->transport === $rule->first->transport
+                && $one->portFirst <= $rule->first->number
+                && $one->portLast >= $rule->last
+                && [] === array_diff(array_map(strval(...), $rule->fromAddresses), array_map(strval(...), $one->fromAddresses))
+                && [] === array_diff(array_map(strval(...), $rule->toAddresses), array_map(strval(...), $one->toAddresses))
+            ) {
+                return false;
+            }
+        }
+
+        return true;
+    }
+
+    /** @return array<string, mixed> */
+    public function jsonSerialize(): array
+    {
+        return [
+            'rules' => $this->rules,
+            'hopeless' => array_map(static fn (array $one): array => [
+                'from' => $one[0]->from,
+                'to' => $one[0]->to,
+                'port' => (string) $one[0]->port,
+                'why' => (string) $one[1],
+            ], $this->hopeless),
+        ];
+    }
+}
