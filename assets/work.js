@@ -213,3 +213,16 @@ document.addEventListener('alpine:init', function () {
         if (dirty || pressed || onTheirWay > 0 || told > asked || !pulse || address !== pulse.getAttribute('hx-get')) { event.preventDefault(); }
     });
 })();
+
+/* Through the cloth by arrow keys: from cell to cell, over what is empty. */
+document.addEventListener('keydown', (event) => {
+    const step = { ArrowLeft: [0, -1], ArrowRight: [0, 1], ArrowUp: [-1, 0], ArrowDown: [1, 0] }[event.key];
+    const cell = step && event.target.closest?.('table[data-cloth] td');
+    if (!cell || event.altKey || event.ctrlKey || event.metaKey) { return; }
+    const rows = [...cell.closest('tbody').rows];
+    let [row, column] = [rows.indexOf(cell.parentElement) + step[0], cell.cellIndex + step[1]];
+    for (; rows[row]?.cells[column]; row += step[0], column += step[1]) {
+        const next = rows[row].cells[column].querySelector('a');
+        if (next) { event.preventDefault(); next.focus(); return; }
+    }
+});

@@ -82,7 +82,7 @@ final readonly class LoomCommand
                         'verdict' => $cell->verdict,
                         'fault' => $cell->fault?->value,
                     ];
-                    $lines[] = \sprintf('%-8s %-24s %-10s %s', $cell->verdict, $device->tag, $service?->port, $cell->fault->value ?? '');
+                    $lines[] = \sprintf('%-8s %-24s %-10s %s', $cell->verdict, $device->tag, $service?->port, $cell->fault?->label());
                 }
             }
         }

@@ -37,6 +37,7 @@ final readonly class NetCommand
             'address' => (string) $host,
             'network' => (string) $network,
             'mask' => $network->mask->dotted(),
+            'wildcard' => (string) Ipv4::fromNumber(~$network->mask->bits() & 0xFFFFFFFF),
             'first' => (string) $network->firstHost(),
             'last' => (string) $network->lastHost(),
             'broadcast' => (string) $network->broadcast(),

@@ -152,6 +152,17 @@ final readonly class OutpostCommand
             $said = $this->round->write($order->job, $device);
             $keys = array_values(array_unique([...$keys ?? [], ...$this->round->toAskAnew($order->job, $device)]));
         }
+        if (WorkOrder::SWEEP === $order->kind) {
+            $list = $order->what['list'] ?? '';
+            $id = (int) $order->id;
+
+            return $this->round->sweep(
+                $order->job,
+                \is_string($list) ? $list : '',
+                $order->orderedBy,
+                fn (string $said): bool => $this->orders->tell($id, $me, $said),
+            );
+        }
         $after = $order->what['after'] ?? 0;
         if (\is_int($after) && $after > 0) {
             delay($after);

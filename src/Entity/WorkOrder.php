@@ -7,7 +7,7 @@ namespace Vorhut\Entity;
 use Doctrine\ORM\Mapping as ORM;
 
 /**
- * Something that the worker or the lab is to do: run tests, write settings into a device, play a fault. Claimed by one process at a time;
+ * Something that the worker or the lab is to do: run tests, write settings into a device, ask addresses, play a fault. Claimed by one process at a time;
  * what was claimed by a process that died is claimed again.
  */
 #[ORM\Entity]
@@ -18,6 +18,7 @@ class WorkOrder
     public const PROVE = 'prove';
     public const WRITE = 'write';
     public const FAULT = 'fault';
+    public const SWEEP = 'sweep';
 
     #[ORM\Id]
     #[ORM\GeneratedValue]

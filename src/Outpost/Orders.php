@@ -39,7 +39,7 @@ final readonly class Orders
         $now = $this->clock->now();
         $id = $connection->transactional(static function () use ($connection, $now, $by): ?int {
             $id = $connection->fetchOne(
-                "SELECT id FROM work_order WHERE kind IN ('prove', 'write') AND (state = 'waiting' OR (state = 'claimed' AND "
+                "SELECT id FROM work_order WHERE kind IN ('prove', 'write', 'sweep') AND (state = 'waiting' OR (state = 'claimed' AND "
                     .'claimed_at < ?)) ORDER BY id LIMIT 1 FOR UPDATE SKIP LOCKED',
                 [$now->modify('-'.self::CLAIM_SECONDS.' seconds')->format(\DATE_ATOM)],
             );
@@ -76,7 +76,7 @@ final readonly class Orders
         $connection = $this->manager->getConnection();
         $taken = 0;
         foreach ($connection->fetchAllAssociative(
-            "SELECT id, claimed_by FROM work_order WHERE state = 'claimed' AND kind IN ('prove', 'write')",
+            "SELECT id, claimed_by FROM work_order WHERE state = 'claimed' AND kind IN ('prove', 'write', 'sweep')",
         ) as $row) {
             $by = \is_string($row['claimed_by']) ? $row['claimed_by'] : '';
             // What an older version claimed says not by whom; there was one worker then.
@@ -90,6 +90,17 @@ final readonly class Orders
         }
 
         return $taken;
+    }
+
+    /** How far it has come; a sign of life as well. @return bool whether the order is still the claimer's */
+    public function tell(int $order, Claimer $by, string $said): bool
+    {
+        $this->manager->getConnection()->executeStatement(
+            "UPDATE work_order SET result = ? WHERE id = ? AND claimed_by = ? AND state = 'claimed'",
+            [$said, $order, (string) $by],
+        );
+
+        return $this->holds($order, $by);
     }
 
     /** Nothing is ended that somebody else has in hand by now. */
@@ -108,17 +119,17 @@ final readonly class Orders
     }
 
     /**
-     * Orders to prove that failed and that no other has made good since: why, and whose they were. The newest first.
+     * Orders of a kind that failed and that no other has made good since: why, and whose they were. The newest first.
      *
      * @return list<array{by: string, why: string}>
      */
-    public function failed(Job $job, int $most = 3): array
+    public function failed(Job $job, int $most = 3, string $kind = WorkOrder::PROVE): array
     {
         $failed = [];
         foreach ($this->manager->getConnection()->fetchAllAssociative(
-            "SELECT ordered_by, result FROM work_order WHERE job_id = ? AND kind = 'prove' AND state = 'failed' AND id > COALESCE(("
-                ."SELECT MAX(id) FROM work_order WHERE job_id = ? AND kind = 'prove' AND state = 'done'), 0) ORDER BY id DESC LIMIT ".$most,
-            [$job->id, $job->id],
+            "SELECT ordered_by, result FROM work_order WHERE job_id = ? AND kind = ? AND state = 'failed' AND id > COALESCE(("
+                ."SELECT MAX(id) FROM work_order WHERE job_id = ? AND kind = ? AND state = 'done'), 0) ORDER BY id DESC LIMIT ".$most,
+            [$job->id, $kind, $job->id, $kind],
         ) as $row) {
             $row = new Row($row);
             $failed[] = ['by' => $row->text('ordered_by'), 'why' => $row->text('result')];

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Outpost;
 
 use Amp\Future;
+use Vorhut\Core\Discovery\RangeList;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\Proof;
@@ -165,6 +166,68 @@ final readonly class ProbeRun
                 }
             }
         }
+    }
+
+    /**
+     * Asks every address of a list from the place that it names, and writes down who was there.
+     *
+     * @param \Closure(string): bool $told hears how far it is; false ends it
+     *
+     * @throws NoAnswer where nothing can be asked from there, with the reason
+     */
+    public function sweep(Job $job, string $listKey, string $by, \Closure $told): string
+    {
+        $plan = $this->records->plan($job);
+        $list = RangeList::keyed($plan, $listKey);
+        if (null === $list) {
+            return 'The list is gone.';
+        }
+        $access = $this->accesses->for($job);
+        $place = null;
+        $found = [];
+        try {
+            $place = (new Places($plan, $access))->on($list->from ?? '');
+            $heard = 0.0;
+            $found = (new Sweeper($access))->sweep(
+                $place,
+                $list->addresses(),
+                $list->port,
+                static function (int $asked, int $answered) use ($told, &$heard): bool {
+                    // Twice a second is as often as anybody looks.
+                    if (microtime(true) - $heard < 0.5) {
+                        return true;
+                    }
+                    $heard = microtime(true);
+
+                    return $told("$asked asked, $answered answered");
+                },
+            );
+            $outcome = [] === $found ? Outcome::Silent : Outcome::Answers;
+            $detail = new Message('{n} asked, {m} answered', ['n' => $list->count(), 'm' => \count($found)]);
+        } catch (NoAnswer $e) {
+            $outcome = Outcome::NotAsked;
+            $detail = $e->said();
+        }
+        $this->journal->evidence($job, 'observations', [
+            'key' => bin2hex(random_bytes(10)),
+            'test' => $list->test(),
+            'at' => $this->journal->now(),
+            'by' => $by,
+            'from' => 'outposts/'.$list->from,
+            'onSite' => $access->isOnSite(),
+            'outpost' => $place->outpost ?? '',
+            'adapter' => $place->adapter->name ?? '',
+            'address' => (string) $place?->address,
+            'outcome' => $outcome->value,
+            'detail' => $detail->stored(),
+            'basis' => [],
+            'evidence' => array_map(strval(...), $found),
+        ]);
+        if (Outcome::NotAsked === $outcome) {
+            throw NoAnswer::notAsked($detail);
+        }
+
+        return (string) $detail;
     }
 
     /** @throws NotWritten */

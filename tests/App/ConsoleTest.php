@@ -15,6 +15,23 @@ final class ConsoleTest extends TestCase
     public static function calls(): iterable
     {
         yield 'net' => [['net', '10.40.12.77/22'], 0, '~hosts      1022~'];
+        yield 'split' => [['split', '10.64.0.0/22', '--into=24'], 0, '~^10\.64\.3\.0/24~m'];
+        yield 'split by hosts' => [['split', '10.64.0.0/24', '--hosts=50'], 0, '~^10\.64\.0\.192/26~m'];
+        yield 'put together' => [['split', '10.64.0.0/24', '10.64.1.0/24'], 0, '~^10\.64\.0\.0/23$~m'];
+        yield 'sum' => [['sum', '10.64.3.7', 'in', '10.64.0.0/22'], 0, '~lies in~'];
+        yield 'group' => [['group', '239.200.1.1'], 0, '~01:00:5E:48:01:01~'];
+        yield 'mac' => [['mac', '00005e0053af'], 0, '~00-00-5E-00-53-AF~'];
+        yield 'option' => [['option', '121', '10.20.0.0/16', '10.40.12.1'], 0, '~10 0A 14 0A 28 0C 01~'];
+        yield 'loom' => [['loom', 'demo/port.json'], 0, '~mixed +Voice +> Quay +6 of +18~'];
+        yield 'loom from one place' => [['loom', 'demo/port.json', '--from=voice', '--format=json'], 0, '~"device": "RA-01"~'];
+        yield 'what if' => [
+            ['whatif', 'demo/port.json', '--edit=devices/r-core filterDefault=allow'],
+            0,
+            '~From Voice, .* begins to answer \(was: filtered\)~',
+        ];
+        yield 'what if something ceases' => [['whatif', 'demo/port.json', '--edit=-routerPorts/r-core-voice'], 1, '~ceases to answer~'];
+        yield 'rules' => [['rules', 'demo/port.json', '--proof'], 1, '~With these alone 0 of what is wanted break; 0 rules could go~'];
+        yield 'rules by address' => [['rules', 'demo/port.json', '--by-address', '--csv'], 1, '~10\.64\.40\.51-10\.64\.40\.52~'];
         yield 'check, clean' => [['check', 'demo/museum.json'], 0, '~No findings~'];
         yield 'check, blocked' => [['check', 'demo/port.json', '--format=json'], 1, '~"code": "gateway-blank"~'];
         yield 'plan' => [['plan', 'demo/port.json'], 0, '~Everything has its address~'];

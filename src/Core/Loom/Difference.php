@@ -41,8 +41,8 @@ final readonly class Difference implements \JsonSerializable
             'tags' => implode(', ', \array_slice($tags, 0, 4)),
             'n' => \count($tags) - 4,
             'port' => null === $this->service ? '' : (string) $this->service->port,
-            'was' => new Message($this->before->fault->value ?? $this->before->verdict),
-            'is' => new Message($this->after->fault->value ?? $this->after->verdict),
+            'was' => new Message($this->before->fault?->label() ?? 'answers'),
+            'is' => new Message($this->after->fault?->label() ?? 'answers'),
         ];
         $at['whom'] = new Message(\count($tags) > 4 ? '{tags} and {n} more' : '{tags}', $at);
 

@@ -101,6 +101,69 @@ final readonly class Network implements \Stringable
         return $this->mask->prefix === $other->mask->prefix && $this->address->equals($other->address);
     }
 
+    /**
+     * Its parts of one size.
+     *
+     * @return list<self>
+     *
+     * @throws Malformed where they are larger than it, or more than can be looked at
+     */
+    public function split(int $prefix): array
+    {
+        $mask = Mask::ofPrefix($prefix);
+        if ($prefix < $this->mask->prefix || $prefix - $this->mask->prefix > 16) {
+            throw Malformed::because('{network} has no parts of /{prefix}: from {mask} to at most /{most}.', [
+                'network' => $this,
+                'prefix' => $prefix,
+                'mask' => $this->mask,
+                'most' => min(32, $this->mask->prefix + 16),
+            ]);
+        }
+        $parts = [];
+        for ($n = 0; $n < 1 << ($prefix - $this->mask->prefix); ++$n) {
+            $parts[] = new self($this->address->plus($n << (32 - $prefix)), $mask);
+        }
+
+        return $parts;
+    }
+
+    /**
+     * The fewest networks that hold exactly what these hold (RFC 4632 §5).
+     *
+     * @param list<self> $networks
+     *
+     * @return list<self>
+     */
+    public static function joined(array $networks): array
+    {
+        usort($networks, static fn (self $a, self $b): int => [$a->address->number, $a->mask->prefix] <=> [$b->address->number, $b->mask->prefix]);
+        $joined = [];
+        foreach ($networks as $next) {
+            while (true) {
+                $last = array_pop($joined);
+                if (null === $last) {
+                    $joined[] = $next;
+                    break;
+                }
+                if ($last->covers($next)) {
+                    $next = $last;
+                    continue;
+                }
+                $wider = $last->mask->prefix > 0 ? new self($last->address, Mask::ofPrefix($last->mask->prefix - 1)) : $last;
+                $isOther = $last->mask->prefix === $next->mask->prefix && $wider->contains($next->address);
+                if ($isOther && $wider->address->equals($last->address)) {
+                    $next = $wider;
+                    continue;
+                }
+                $joined[] = $last;
+                $joined[] = $next;
+                break;
+            }
+        }
+
+        return $joined;
+    }
+
     public function range(): Range
     {
         return Range::of($this->address, $this->broadcast());

@@ -120,7 +120,10 @@ enum FieldType: string
             self::Date => self::isDay($text)
                 ? $text
                 : throw Malformed::because('"{text}" is not a day as 2026-03-01.', ['text' => $text]),
-            self::Ranges => array_map(static fn (string $line): string => (string) Range::fromString($line), self::lines($text)),
+            self::Ranges => array_map(
+                static fn (string $line): string => (string) Range::fromString($line),
+                self::lines(str_replace(',', "\n", $text)),
+            ),
             self::LabelledRanges => array_map(self::labelled(...), self::lines($text)),
             self::Interfaces => array_map(self::held(...), self::lines($text)),
             self::Texts => self::lines($text),

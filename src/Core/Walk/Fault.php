@@ -31,4 +31,35 @@ enum Fault: string
     case AnswerFromElsewhere = 'answer-from-elsewhere';
     case NotServed = 'not-served';
     case OwnSubnetOnly = 'own-subnet-only';
+
+    /** In a few words, where there is no room for the sentence of the stone. */
+    public function label(): string
+    {
+        return match ($this) {
+            self::NotPlugged => 'not plugged in',
+            self::NoAddress => 'no address',
+            self::UnusableAddress => 'an address that no host may hold',
+            self::SameAddress => 'both hold one address',
+            self::LinkLocalOnly => 'only a self-made address',
+            self::EdgeOfOwnMask => 'mask too narrow',
+            self::NextDoor => 'mask too wide',
+            self::Duplicate => 'address held twice',
+            self::AnotherHolds => 'another holds its address',
+            self::NobodyHolds => 'nobody holds its address there',
+            self::Ambiguous => 'two ways, by chance',
+            self::NoGateway => 'no gateway',
+            self::GatewayOutside => 'gateway outside its network',
+            self::NoSuchGateway => 'no such gateway',
+            self::GatewayIsHost => 'its gateway is no router',
+            self::GatewayDuplicate => 'gateway held twice',
+            self::GatewayIsSelf => 'is its own gateway',
+            self::NoRoute => 'no route',
+            self::NextHopMissing => 'next router missing',
+            self::RoutingLoop => 'routed in a circle',
+            self::Filtered => 'stopped by a rule',
+            self::AnswerFromElsewhere => 'answer from another address',
+            self::NotServed => 'not served',
+            self::OwnSubnetOnly => 'for its own subnet only',
+        };
+    }
 }

@@ -11,6 +11,7 @@ use Symfony\Component\HttpKernel\Exception\BadRequestHttpException;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Core\Authorization\AuthorizationCheckerInterface;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
+use Vorhut\Core\Loom\WhatIf;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\DeviceDefaults;
@@ -72,6 +73,9 @@ final readonly class EditController
         $at = $section.'/'.$key.':'.$name;
         try {
             $edit = $this->typed($view->plan, $section, $key, $name, $form->getString('before'), $text);
+            if ($form->has('ask')) {
+                return $this->whatIf($view, $request, [$edit]);
+            }
             if ($edit->before !== $edit->after) {
                 // Only of a segment does the rest of the record say whether a value makes sense.
                 if ('segments' === $section) {
@@ -186,6 +190,9 @@ final readonly class EditController
 
                 return $this->pages->back($request, "/j/$slug/networks");
             }
+            if ($request->request->has('ask')) {
+                return $this->whatIf($view, $request, $edits);
+            }
             $this->journal->write(
                 $view->job,
                 new Change(new Message('{record} added.', ['record' => \is_scalar($wish) ? (string) $wish : $section]), $edits),
@@ -208,6 +215,9 @@ final readonly class EditController
         [$section, $key] = explode('/', $request->request->getString('record'), 2) + [1 => ''];
         self::byHand($section);
         $row = $view->plan->row($section, $key);
+        if (null !== $row && $request->request->has('ask') && isset(Schema::sections()[$section])) {
+            return $this->whatIf($view, $request, [...Removal::dependents($view->plan, $section, $key), Edit::remove($section, $row)]);
+        }
         if (null !== $row && isset(Schema::sections()[$section])) {
             $this->journal->write(
                 $view->job,
@@ -241,6 +251,30 @@ final readonly class EditController
         }
 
         return $this->pages->back($request, "/j/$slug/brief");
+    }
+
+    /**
+     * Asked first: what would begin and cease to work, with the same form below to send it after all.
+     *
+     * @param list<Edit> $edits
+     */
+    private function whatIf(JobView $view, Request $request, array $edits): Response
+    {
+        $fields = [];
+        foreach ($request->request->all() as $name => $value) {
+            foreach (\is_array($value) ? $value : [null => $value] as $inner => $one) {
+                if (\is_scalar($one) && !\in_array($name, ['ask', '_token'], true)) {
+                    $fields[\is_array($value) ? "{$name}[$inner]" : (string) $name] = (string) $one;
+                }
+            }
+        }
+
+        return $this->pages->show($view, 'networks', $request, [
+            'what' => WhatIf::of($view->plan, Face::Set, new Change(new Message('Asked first'), $edits)),
+            'fields' => $fields,
+            'action' => $request->getPathInfo(),
+            'back' => $request->request->getString('_back'),
+        ], 'networks/whatif.html.twig');
     }
 
     /**

@@ -21,6 +21,7 @@ use Vorhut\Core\Analysis\Figures;
 use Vorhut\Core\Bench\Strip;
 use Vorhut\Entity\Job;
 use Vorhut\Entity\User;
+use Vorhut\Entity\WorkOrder;
 use Vorhut\Exchange\Jobs;
 use Vorhut\Journal\History;
 use Vorhut\Journal\HistoryLine;
@@ -113,10 +114,12 @@ final readonly class JobPages
         return $since === self::since($job, $this->orders->open($job)) ? new Response('', Response::HTTP_NO_CONTENT) : null;
     }
 
-    /** @param array<mixed> $orders that are open */
+    /** @param list<WorkOrder> $orders that are open, with how far each has come */
     private static function since(Job $job, array $orders): string
     {
-        return $job->revision.'.'.\count($orders);
+        $said = implode('|', array_map(static fn (WorkOrder $order): string => (string) $order->result, $orders));
+
+        return $job->revision.'.'.\count($orders).('' === trim($said, '|') ? '' : '.'.hash('crc32b', $said));
     }
 
     /** @param array<string, mixed> $with */
@@ -146,7 +149,11 @@ final readonly class JobPages
             'undoable' => $this->journal->undoable($view->job, $by),
             'redoable' => $this->journal->redoable($view->job, $by),
             'orders' => $orders,
-            'failed' => 'proof' === $stage ? $this->orders->failed($view->job) : [],
+            'failed' => match ($stage) {
+                'proof' => $this->orders->failed($view->job),
+                'networks' => $this->orders->failed($view->job, 3, WorkOrder::SWEEP),
+                default => [],
+            },
             'strip' => Strip::of($view->plan),
             'now' => $this->clock->now()->getTimestamp(),
             // What was given out of an older state is asked for again at the next look.

@@ -9,11 +9,11 @@ use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
+use Vorhut\Core\Allocation\FreeAddress;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Net\Malformed;
-use Vorhut\Core\Net\Mask;
-use Vorhut\Core\Net\Network;
+use Vorhut\Core\Net\Sum;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
@@ -137,9 +137,25 @@ final readonly class SearchController
         return null;
     }
 
+    /** "free Voice": the next address of a segment that nobody holds. */
+    private static function nextFree(Plan $plan, string $asked): ?Message
+    {
+        if (1 !== preg_match('/^free\s+(.+)$/iD', $asked, $found)) {
+            return null;
+        }
+        $segment = $plan->segmentNamed($found[1]);
+        $free = null === $segment ? null : FreeAddress::on($plan, $segment)->next('');
+        $at = ['segment' => $segment->name ?? $found[1], 'address' => (string) $free];
+
+        return match (true) {
+            null === $segment => new Message('There is no segment "{segment}".', $at),
+            null === $free => new Message('{segment} has no free address outside pools, blocks and reserved ranges.', $at),
+            default => new Message('{address} is the next free one on {segment}', $at),
+        };
+    }
+
     private static function reckon(Plan $plan, string $asked): Message
     {
-        $asked = self::named($asked);
         if ('' === $asked) {
             return new Message('');
         }
@@ -151,19 +167,14 @@ final readonly class SearchController
                 ? new Message('{forms}: not in the roster, locally administered', ['forms' => $forms])
                 : new Message('{forms}: not in the roster', ['forms' => $forms]);
         }
-        $parts = preg_split('#\s*/\s*|\s+#', $asked, 2) ?: [];
         try {
-            if (2 === \count($parts)) {
-                $network = Network::around(Ipv4::fromString($parts[0]), Mask::fromString($parts[1]));
-
-                return new Message('{network}  {mask}  first {first}  last {last}  broadcast {broadcast}  {n} hosts', [
-                    'network' => $network,
-                    'mask' => $network->mask->dotted(),
-                    'first' => $network->firstHost(),
-                    'last' => $network->lastHost(),
-                    'broadcast' => $network->broadcast(),
-                    'n' => $network->hosts(),
-                ]);
+            $free = self::nextFree($plan, $asked);
+            if (null !== $free) {
+                return $free;
+            }
+            $sum = Sum::tryOf($asked);
+            if (null !== $sum) {
+                return $sum->said();
             }
             $address = Ipv4::tryFromString($asked);
             if (null !== $address) {

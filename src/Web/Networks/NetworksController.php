@@ -18,6 +18,7 @@ use Vorhut\Core\Walk\Cure;
 use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Core\Walk\Walker;
 use Vorhut\Web\Drawing\AddressTape;
+use Vorhut\Web\Drawing\NetworkMap;
 use Vorhut\Web\Drawing\WalkDrawing;
 use Vorhut\Web\Frame\JobPages;
 use Vorhut\Web\Frame\Window;
@@ -87,6 +88,7 @@ final readonly class NetworksController
 
         return $this->pages->show($view, 'networks', $request, [
             'tapes' => $tapes,
+            'map' => NetworkMap::of($view->plan),
             'window' => $window,
             'keep' => [],
             'path' => "/j/$slug/networks",

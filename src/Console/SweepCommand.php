@@ -1,0 +1,92 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Console;
+
+use Symfony\Component\Console\Attribute\Argument;
+use Symfony\Component\Console\Attribute\AsCommand;
+use Symfony\Component\Console\Attribute\Option;
+use Symfony\Component\Console\Output\OutputInterface;
+use Vorhut\Core\Discovery\RangeList;
+use Vorhut\Core\Discovery\Sweep;
+use Vorhut\Core\Discovery\SweepLine;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Journal\Records;
+use Vorhut\Outpost\NoAnswer;
+use Vorhut\Outpost\ProbeRun;
+
+#[AsCommand('vorhut:sweep', 'The ranges of a document, and what came of asking them; of a job of the database a list is asked now')]
+final readonly class SweepCommand
+{
+    public function __construct(private CommandInput $input, private ProbeRun $round, private Records $records)
+    {
+    }
+
+    public function __invoke(
+        OutputInterface $output,
+        #[Argument('a job document, - for standard input, or with --ask the job')]
+        string $file,
+        #[Option('the key of one list')]
+        string $list = '',
+        #[Option('ask its addresses now, from here')]
+        bool $ask = false,
+        #[Option('the ranges that hold what is controlled from this segment (its key)')]
+        string $suggest = '',
+        #[Option('text or json')]
+        string $format = 'text',
+    ): int {
+        $plan = $ask ? $this->asked($output, $file, $list, $format) : $this->input->plan($file);
+        if ('' !== $suggest) {
+            if (!isset($plan->segments[$suggest])) {
+                throw BadInput::because('There is no segment "{key}" to look from.', ['key' => $suggest]);
+            }
+            $ranges = array_map(strval(...), RangeList::suggested($plan, $suggest));
+            $this->input->answer($output, $format, ['from' => $suggest, 'ranges' => $ranges], $ranges);
+
+            return CommandInput::DONE;
+        }
+        $data = $lines = [];
+        foreach (RangeList::all($plan) as $one) {
+            if ('' !== $list && $one->key !== $list) {
+                continue;
+            }
+            $sweep = Sweep::latest($plan, $one);
+            $data[] = [
+                'list' => $one->key,
+                'ranges' => array_map(strval(...), $one->ranges),
+                'addresses' => $one->count(),
+                'from' => $one->from,
+                'tally' => $sweep?->tally(),
+                'lines' => $sweep?->lines,
+            ];
+            $lines[] = \sprintf('%s  %d addresses from %s: %s', $one->name, $one->count(), $one->from ?? '?', implode(', ', $one->ranges));
+            $lines = [...$lines, ...(null === $sweep ? ['  never asked'] : array_map(static fn (SweepLine $line): string => \sprintf(
+                '  %-16s %-30s %-12s %s',
+                $line->address,
+                $line->verdict->label(),
+                $line->device->tag ?? $line->expected->tag ?? '',
+                $line->mac,
+            ), $sweep->lines))];
+        }
+        $this->input->answer($output, $format, ['lists' => $data], $lines);
+
+        return CommandInput::DONE;
+    }
+
+    private function asked(OutputInterface $output, string $slug, string $list, string $format): Plan
+    {
+        $job = $this->input->job($slug);
+        try {
+            $this->round->sweep($job, $list, 'Console', static function (string $said) use ($output, $format): bool {
+                'text' === $format && $output->writeln($said, OutputInterface::OUTPUT_RAW);
+
+                return true;
+            });
+        } catch (NoAnswer $e) {
+            throw BadInput::because('{why}', ['why' => $e->said()]);
+        }
+
+        return $this->records->plan($job);
+    }
+}

@@ -1,0 +1,49 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Discovery;
+
+use Vorhut\Core\Net\Group;
+use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\Row;
+
+/** A group of the job: who sends to it, and who listens. */
+final readonly class MulticastGroup
+{
+    /** A packet for a group dies at the first router where nobody says otherwise (RFC 1112 §6.1). */
+    private const TTL = 1;
+
+    /** @param list<Device> $receivers */
+    private function __construct(
+        public string $key,
+        public string $name,
+        public Group $group,
+        public ?Device $sender,
+        public int $ttl,
+        public array $receivers,
+    ) {
+    }
+
+    /** @return list<self> by address */
+    public static function all(Plan $plan): array
+    {
+        $joined = [];
+        foreach ($plan->records('joins') as $row) {
+            $device = $plan->devices[$row->text('device')] ?? null;
+            null === $device || $joined[$row->text('group')][$device->key] = $device;
+        }
+        $groups = array_map(static fn (Row $row): self => new self(
+            $row->text('key'),
+            $row->text('name'),
+            Group::fromString($row->text('address')),
+            $plan->devices[$row->text('sender')] ?? null,
+            $row->int('ttl', self::TTL),
+            array_values($joined[$row->text('key')] ?? []),
+        ), $plan->records('groups'));
+        usort($groups, static fn (self $a, self $b): int => [$a->group->address->number, $a->key] <=> [$b->group->address->number, $b->key]);
+
+        return $groups;
+    }
+}

@@ -1,0 +1,177 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Web\Networks;
+
+use Symfony\Component\HttpFoundation\HeaderUtils;
+use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\HttpKernel\Exception\NotFoundHttpException;
+use Symfony\Component\Routing\Attribute\Route;
+use Symfony\Component\Security\Http\Attribute\IsGranted;
+use Vorhut\Core\Discovery\RangeList;
+use Vorhut\Core\Discovery\Sweep;
+use Vorhut\Core\Discovery\SweepLine;
+use Vorhut\Core\Discovery\SweepVerdict;
+use Vorhut\Core\Net\Range;
+use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\Edit;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Text\Message;
+use Vorhut\Core\Walk\Walker;
+use Vorhut\Entity\WorkOrder;
+use Vorhut\Exchange\Spreadsheet;
+use Vorhut\Journal\Journal;
+use Vorhut\Outpost\Orders;
+use Vorhut\Outpost\Sweeper;
+use Vorhut\Web\Frame\FormFeedback;
+use Vorhut\Web\Frame\JobPages;
+use Vorhut\Web\Frame\JobView;
+
+/** Lists of addresses: made from the plan or pasted, asked from a real place, and cleaned of what is silent. */
+final readonly class RangesController
+{
+    /** Lines of a sweep that stand on the page; the file has them all. */
+    private const SHOWN = 300;
+
+    public function __construct(
+        private JobPages $pages,
+        private Journal $journal,
+        private Orders $orders,
+        private FormFeedback $feedback,
+    ) {
+    }
+
+    #[Route('/j/{slug}/networks/ranges', name: 'ranges', methods: ['GET'])]
+    #[IsGranted('ROLE_VIEWER')]
+    public function page(Request $request, string $slug): Response
+    {
+        $still = $this->pages->unchanged($request, $slug);
+        if (null !== $still) {
+            return $still;
+        }
+        $view = $this->pages->open($slug);
+        $lists = [];
+        foreach (RangeList::all($view->plan) as $list) {
+            $sweep = Sweep::latest($view->plan, $list);
+            $lists[] = [
+                'list' => $list,
+                'sweep' => $sweep,
+                'because' => null === $sweep ? [] : self::because($view, $list, $sweep),
+                'refused' => self::refused($view, $list),
+                'takes' => (int) ceil($list->count() / Sweeper::SOCKETS) * Sweeper::PATIENCE,
+            ];
+        }
+        $from = $request->query->getString('from');
+
+        return $this->pages->show($view, 'networks', $request, [
+            'lists' => $lists,
+            'shown' => self::SHOWN,
+            'suggested' => isset($view->plan->segments[$from]) ? RangeList::suggested($view->plan, $from) : [],
+            'from' => $from,
+        ], 'networks/ranges.html.twig');
+    }
+
+    /** Asked from where it says; more than a /20 only by somebody who says so. */
+    #[Route('/j/{slug}/networks/ranges/{key}/ask', name: 'ranges_ask', methods: ['POST'])]
+    #[IsGranted('ROLE_TECHNICIAN')]
+    public function ask(Request $request, string $slug, string $key): Response
+    {
+        $this->pages->checkToken($request);
+        $view = $this->pages->open($slug);
+        $list = RangeList::keyed($view->plan, $key) ?? throw new NotFoundHttpException('There is no such list.');
+        $n = $list->count();
+        if (null === $list->from) {
+            $this->feedback->keep('ask:'.$key, [], ['' => new Message('Say from which segment it is to be asked.')]);
+        } elseif (0 === $n) {
+            $this->feedback->keep('ask:'.$key, [], ['' => new Message('There is no address on the list.')]);
+        } elseif ($n > RangeList::MOST || ($n > RangeList::AT_ONCE && 'yes' !== $request->request->getString('all'))) {
+            $this->feedback->keep('ask:'.$key, [], ['' => new Message(
+                $n > RangeList::MOST
+                    ? '{n} addresses are more than anybody asks one by one: at most {most}.'
+                    : '{n} addresses are more than a /20: say that you mean it.',
+                ['n' => $n, 'most' => RangeList::MOST],
+            )], ['confirm' => $n <= RangeList::MOST]);
+        } else {
+            $this->orders->give($view->job, WorkOrder::SWEEP, ['list' => $key], $this->pages->user()->name);
+        }
+
+        return $this->pages->back($request, "/j/$slug/networks/ranges");
+    }
+
+    /** What was silent goes; what answered stays. */
+    #[Route('/j/{slug}/networks/ranges/{key}/clean', name: 'ranges_clean', methods: ['POST'])]
+    #[IsGranted('ROLE_LEAD')]
+    public function clean(Request $request, string $slug, string $key): Response
+    {
+        $this->pages->checkToken($request);
+        $view = $this->pages->open($slug);
+        $list = RangeList::keyed($view->plan, $key) ?? throw new NotFoundHttpException('There is no such list.');
+        $sweep = Sweep::latest($view->plan, $list);
+        if (null !== $sweep) {
+            $before = $view->plan->row('rangeLists', $key)['ranges'] ?? null;
+            $after = array_map(strval(...), $sweep->cleaned());
+            $why = new Message('{name}: what was silent is dropped, {n} addresses are left.', [
+                'name' => $list->name,
+                'n' => $sweep->answered(),
+            ]);
+            $before === $after
+                || $this->journal->write($view->job, new Change($why, [
+                    Edit::put('rangeLists', $key, 'ranges', $before, $after),
+                ]), $this->pages->user());
+        }
+
+        return $this->pages->back($request, "/j/$slug/networks/ranges");
+    }
+
+    #[Route('/j/{slug}/networks/ranges/{key}.csv', name: 'ranges_csv', methods: ['GET'])]
+    #[IsGranted('ROLE_VIEWER')]
+    public function csv(Request $request, string $slug, string $key): Response
+    {
+        $plan = $this->pages->open($slug)->plan;
+        $list = RangeList::keyed($plan, $key) ?? throw new NotFoundHttpException('There is no such list.');
+        $sweep = Sweep::latest($plan, $list);
+        $rows = 'found' === $request->query->getString('what')
+            ? array_map(static fn (SweepLine $line): array => $line->jsonSerialize(), $sweep->lines ?? [])
+            : array_map(static fn (Range $range): array => [
+                'first' => (string) $range->first,
+                'last' => (string) $range->last,
+                'addresses' => $range->count(),
+            ], $list->ranges);
+
+        return new Response(Spreadsheet::csv($rows), Response::HTTP_OK, [
+            'Content-Type' => 'text/csv; charset=UTF-8',
+            'Content-Disposition' => HeaderUtils::makeDisposition(HeaderUtils::DISPOSITION_ATTACHMENT, "$slug-$key.csv"),
+        ]);
+    }
+
+    /** Why nothing was asked at the last try, where the newest try is one that could not be made. */
+    private static function refused(JobView $view, RangeList $list): ?Message
+    {
+        $last = null;
+        foreach ($view->plan->observations[$list->test()] ?? [] as $one) {
+            $last = null === $last || $one->arrived > $last->arrived ? $one : $last;
+        }
+
+        return null !== $last && 'not-asked' === $last->outcome ? $last->detail : null;
+    }
+
+    /** @return array<string, Message> address → what the walk says of one that is missing, as far as it says anything */
+    private static function because(JobView $view, RangeList $list, Sweep $sweep): array
+    {
+        $because = [];
+        foreach (\array_slice($sweep->lines, 0, self::SHOWN) as $line) {
+            if (null !== $line->expected && null !== $list->from && SweepVerdict::Missing === $line->verdict) {
+                $from = 'outposts/'.$list->from;
+                $broken = Walker::between($view->networkModel(Face::Set), $from, $line->expected->key, $list->port)->broken();
+                $why = 'boxed' === $view->stateOf($line->expected->key)
+                    ? new Message('{tag} is not plugged in yet.', ['tag' => $line->expected->tag])
+                    : $broken?->text;
+                null === $why || $because[(string) $line->address] = $why;
+            }
+        }
+
+        return $because;
+    }
+}

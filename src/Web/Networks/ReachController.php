@@ -1,0 +1,161 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Web\Networks;
+
+use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\Routing\Attribute\Route;
+use Symfony\Component\Security\Http\Attribute\IsGranted;
+use Vorhut\Core\Loom\Crossing;
+use Vorhut\Core\Loom\Flows;
+use Vorhut\Core\Loom\Loom;
+use Vorhut\Core\Loom\WhatIf;
+use Vorhut\Core\Net\Malformed;
+use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\EditNotation;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\Segment;
+use Vorhut\Core\Text\Message;
+use Vorhut\Web\Frame\JobPages;
+use Vorhut\Web\Frame\JobView;
+use Vorhut\Web\Frame\Window;
+
+/** Who reaches whom, segment by segment and opened device by device; and what would be otherwise after a change. */
+final readonly class ReachController
+{
+    /** Columns that stand side by side. */
+    private const PLACES = 16;
+
+    public function __construct(private JobPages $pages)
+    {
+    }
+
+    #[Route('/j/{slug}/networks/reach', name: 'reach', methods: ['GET'])]
+    #[IsGranted('ROLE_VIEWER')]
+    public function page(Request $request, string $slug): Response
+    {
+        $still = $this->pages->unchanged($request, $slug);
+        if (null !== $still) {
+            return $still;
+        }
+        $view = $this->pages->open($slug);
+        $face = Face::tryFrom($request->query->getString('face')) ?? Face::Set;
+        $loom = new Loom($view->networkModel($face));
+        $window = Window::asked(
+            $request,
+            $loom->places(),
+            static fn (Segment $segment): array => [$segment->name, (string) $segment->network, (string) $segment->vlan],
+            null,
+            self::PLACES,
+        );
+        [$what, $error] = $this->whatIf($view, $face, $request->query->getString('edit'), $loom);
+
+        return $this->pages->show($view, 'networks', $request, [
+            'cloth' => $this->cloth($view, $loom, array_values($window->items)),
+            'window' => $window,
+            'keep' => ['face' => $face->value],
+            'path' => "/j/$slug/networks/reach",
+            'opened' => self::opened($view, $loom, $request->query->getString('from'), $request->query->getString('to')),
+            'face' => $face->value,
+            'edit' => $request->query->getString('edit'),
+            'editError' => $error,
+            'what' => $what,
+        ], 'networks/reach.html.twig');
+    }
+
+    /**
+     * @param list<Segment> $places
+     *
+     * @return array{
+     *     places: list<Segment>, rows: list<array{segment: Segment, cells: list<array{verdict: string, crossing: Crossing}>}>, all: Crossing,
+     * }
+     */
+    private function cloth(JobView $view, Loom $loom, array $places): array
+    {
+        $rows = [];
+        $all = new Crossing();
+        $segments = $view->plan->segments;
+        uasort($segments, static fn (Segment $a, Segment $b): int => $a->network->address->number <=> $b->network->address->number);
+        $failing = self::failing($view->plan, $loom);
+        foreach ($segments as $segment) {
+            $cells = [];
+            $sum = new Crossing();
+            foreach ($places as $place) {
+                $crossing = $loom->crossing($place->key, $segment->key);
+                $sum = $sum->and($crossing);
+                $cells[] = ['crossing' => $crossing, 'verdict' => match (true) {
+                    0 === $crossing->all() => 'none',
+                    isset($failing[$place->key.'>'.$segment->key]) => 'wanted',
+                    $crossing->holds === $crossing->all() => 'holds',
+                    0 === $crossing->holds => 'closed',
+                    default => 'open',
+                }];
+            }
+            if (0 < $sum->all()) {
+                $rows[] = ['segment' => $segment, 'cells' => $cells];
+                $all = $all->and($sum);
+            }
+        }
+
+        return ['places' => $places, 'rows' => $rows, 'all' => $all];
+    }
+
+    /** @return array<string, true> pairs of segments between which something that the job needs does not answer */
+    private static function failing(Plan $plan, Loom $loom): array
+    {
+        $failing = [];
+        foreach (Flows::of($plan) as $flow) {
+            $device = $plan->devices[$flow->to];
+            $place = str_starts_with($flow->from, 'outposts/')
+                ? substr($flow->from, 9)
+                : $plan->devices[$flow->from]->nic()->segment ?? '';
+            if (!$loom->cell($place, $device, $device->kind->service($flow->port))->holds()) {
+                $failing[$place.'>'.($device->nic()->segment ?? '')] = true;
+            }
+        }
+
+        return $failing;
+    }
+
+    /** @return array<string, mixed>|null the cells of one crossing, device by device and service by service */
+    private static function opened(JobView $view, Loom $loom, string $from, string $to): ?array
+    {
+        $place = $loom->places()[$from] ?? null;
+        $segment = $view->plan->segments[$to] ?? null;
+        if (null === $place || null === $segment) {
+            return null;
+        }
+        $rows = [];
+        foreach ($loom->devicesOn($segment->key) as $device) {
+            $cells = [];
+            foreach (Loom::asked($device) as $service) {
+                $cells[] = ['service' => $service, 'cell' => $loom->cell($place->key, $device, $service)];
+            }
+            $rows[] = ['device' => $device, 'cells' => $cells];
+        }
+
+        return ['from' => $place, 'to' => $segment, 'rows' => $rows];
+    }
+
+    /** @return array{WhatIf|null, Message|null} */
+    private function whatIf(JobView $view, Face $face, string $line, Loom $loom): array
+    {
+        if ('' === trim($line)) {
+            return [null, null];
+        }
+        try {
+            $edits = [];
+            foreach (preg_split('/[\r\n]+/', trim($line)) ?: [] as $one) {
+                $after = $view->plan->with(new Change(new Message(''), $edits));
+                $edits = [...$edits, ...EditNotation::read($after, $one)];
+            }
+
+            return [WhatIf::of($view->plan, $face, new Change(new Message('What if: {line}', ['line' => $line]), $edits), $loom), null];
+        } catch (Malformed $e) {
+            return [null, $e->said()];
+        }
+    }
+}
