@@ -32,7 +32,7 @@ final readonly class SumCommand
     ): int {
         $text = implode(' ', $sum);
         $found = Sum::tryOf($text) ?? throw Malformed::because(
-            '"{text}" is no sum: write a network, "ADDRESS in NETWORK", "NETWORK split /26", "join NETWORK NETWORK", a MAC, a group, or a URL.',
+            '"{text}" is no sum: a network, "ADDRESS in NETWORK", "NETWORK split /26", "join NETWORK NETWORK", a MAC, a group, a URL.',
             ['text' => $text],
         );
         $this->input->answer($output, $format, array_map(

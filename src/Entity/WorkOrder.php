@@ -7,8 +7,8 @@ namespace Vorhut\Entity;
 use Doctrine\ORM\Mapping as ORM;
 
 /**
- * Something that the worker or the lab is to do: run tests, write settings into a device, ask addresses, play a fault. Claimed by one process at a time;
- * what was claimed by a process that died is claimed again.
+ * Something that the worker or the lab is to do: run tests, write settings into a device, ask addresses, play a fault. Claimed by one
+ * process at a time; what was claimed by a process that died is claimed again.
  */
 #[ORM\Entity]
 #[ORM\Table(name: 'work_order')]

@@ -21,8 +21,11 @@ final readonly class Sweeper
     public const SOCKETS = 128;
     public const PATIENCE = 0.7;
 
-    public function __construct(private NetworkAccess $access, private int $sockets = self::SOCKETS, private float $patience = self::PATIENCE)
-    {
+    public function __construct(
+        private NetworkAccess $access,
+        private int $sockets = self::SOCKETS,
+        private float $patience = self::PATIENCE,
+    ) {
     }
 
     /**

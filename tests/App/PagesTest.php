@@ -16,6 +16,7 @@ use Vorhut\Core\Wire\Picture;
 use Vorhut\Entity\Job;
 use Vorhut\Entity\User;
 use Vorhut\Exchange\Photos;
+use Vorhut\Journal\Journal;
 use Vorhut\Tests\Support\ApplicationTestCase;
 use Vorhut\Web\Frame\SecurityHeaders;
 
@@ -38,6 +39,10 @@ final class PagesTest extends ApplicationTestCase
         'me_factor' => 'viewer',
         'fault' => 'technician', 'file_preview' => 'technician',
         'job_new' => 'lead', 'job_import' => 'lead', 'add' => 'lead', 'remove' => 'lead', 'paste' => 'lead', 'allocate' => 'lead',
+        'reach' => 'viewer', 'rules' => 'viewer', 'rules_file' => 'viewer', 'rules_take' => 'lead', 'ranges' => 'viewer',
+        'ranges_ask' => 'technician', 'ranges_clean' => 'lead', 'ranges_csv' => 'viewer', 'groups' => 'viewer', 'ask' => 'viewer',
+        'ask_csv' => 'viewer', 'ask_link' => 'lead', 'ask_paste' => 'lead', 'ask_take' => 'lead', 'administrator' => null,
+        'administrator_answers' => null,
         'bulk' => 'lead', 'point' => 'lead', 'block' => 'lead', 'many' => 'lead', 'handover_sealed' => 'lead',
     ];
 
@@ -48,6 +53,9 @@ final class PagesTest extends ApplicationTestCase
         $picture = Picture::fromBytes(PhotosTest::JPEG);
         $photos->keep($this->fresh($job), 'cam-1', 'unpack', $picture, new User('jo', 'Jo', 'lead'), '2026-03-01T09:00:00Z');
         $this->photo = $photos->of($this->fresh($job))[0]['id'];
+        self::service(Journal::class)->write($this->fresh($job), new Change(new Message('a list'), [
+            Edit::add('rangeLists', ['key' => 'cameras', 'name' => 'Cameras', 'ranges' => ['10.71.5.0/28'], 'from' => 'house']),
+        ]), new User('jo', 'Jo', 'lead'));
         $ranks = ['viewer' => 1, 'technician' => 2, 'lead' => 3];
         $routes = self::service(RouterInterface::class)->getRouteCollection();
         $users = array_map($this->user(...), array_combine(array_keys($ranks), array_keys($ranks)));
@@ -359,6 +367,8 @@ final class PagesTest extends ApplicationTestCase
             '{form}' => 'csv',
             '{login}' => 'nobody',
             '{code}' => 'ptz-camera',
+            '{key}' => 'cameras',
+            '{token}' => str_repeat('0', 40),
             '{id}' => (string) $this->photo,
         ]);
     }

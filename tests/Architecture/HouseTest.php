@@ -56,7 +56,8 @@ final class HouseTest
     {
         $rooms = [
             'Vorhut\Core\Text', 'Vorhut\Core\Net', 'Vorhut\Core\Catalogue', 'Vorhut\Core\Plan', 'Vorhut\Core\Wire',
-            'Vorhut\Core\Allocation', 'Vorhut\Core\Agreement', 'Vorhut\Core\Walk', 'Vorhut\Core\Discovery', 'Vorhut\Core\Loom', 'Vorhut\Core\Bench',
+            'Vorhut\Core\Allocation', 'Vorhut\Core\Agreement', 'Vorhut\Core\Walk', 'Vorhut\Core\Discovery',
+            'Vorhut\Core\Loom', 'Vorhut\Core\Ask', 'Vorhut\Core\Bench',
             'Vorhut\Core\Voice', 'Vorhut\Core\Proof', 'Vorhut\Core\Finding', 'Vorhut\Core\Document',
             'Vorhut\Core\Sample', 'Vorhut\Core\Analysis', 'Vorhut\Library', 'Vorhut\Entity', 'Vorhut\Journal',
             'Vorhut\Secrets', 'Vorhut\Exchange', 'Vorhut\Provisioning', 'Vorhut\Socket', 'Vorhut\Outpost', 'Vorhut\Lab',

@@ -42,7 +42,8 @@ final readonly class MulticastGroup
             $row->int('ttl', self::TTL),
             array_values($joined[$row->text('key')] ?? []),
         ), $plan->records('groups'));
-        usort($groups, static fn (self $a, self $b): int => [$a->group->address->number, $a->key] <=> [$b->group->address->number, $b->key]);
+        $place = static fn (self $one): array => [$one->group->address->number, $one->key];
+        usort($groups, static fn (self $a, self $b): int => $place($a) <=> $place($b));
 
         return $groups;
     }

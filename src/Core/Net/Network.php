@@ -136,7 +136,8 @@ final readonly class Network implements \Stringable
      */
     public static function joined(array $networks): array
     {
-        usort($networks, static fn (self $a, self $b): int => [$a->address->number, $a->mask->prefix] <=> [$b->address->number, $b->mask->prefix]);
+        usort($networks, static fn (self $a, self $b): int => $a->address->number <=> $b->address->number
+            ?: $a->mask->prefix <=> $b->mask->prefix);
         $joined = [];
         foreach ($networks as $next) {
             while (true) {

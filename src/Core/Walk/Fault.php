@@ -26,6 +26,7 @@ enum Fault: string
     case GatewayIsSelf = 'gateway-is-self';
     case NoRoute = 'no-route';
     case NextHopMissing = 'next-hop-missing';
+    case LeftTheSite = 'left-the-site';
     case RoutingLoop = 'routing-loop';
     case Filtered = 'filtered';
     case AnswerFromElsewhere = 'answer-from-elsewhere';
@@ -55,6 +56,7 @@ enum Fault: string
             self::GatewayIsSelf => 'is its own gateway',
             self::NoRoute => 'no route',
             self::NextHopMissing => 'next router missing',
+            self::LeftTheSite => 'sent out of the site',
             self::RoutingLoop => 'routed in a circle',
             self::Filtered => 'stopped by a rule',
             self::AnswerFromElsewhere => 'answer from another address',

@@ -26,10 +26,16 @@ final class Translator
     {
     }
 
-    /** Whether it knows the flow that a packet answers. */
-    public function knows(Packet $packet): bool
+    /** Whether any of its rules has to do with a segment. */
+    public function concerns(string $segment): bool
     {
-        return null !== $this->flowOf($packet);
+        foreach ($this->rules as $rule) {
+            if ($rule->outside === $segment) {
+                return true;
+            }
+        }
+
+        return false;
     }
 
     /**

@@ -459,13 +459,18 @@ final class Walker
                 $this->fromSegment = $ingress->segment ?? $sender->segment;
                 $this->toSegment = $target->segment;
 
+                // The default way leads to a provider, who is no part of a job.
+                $leaves = 0 === $route->destination->mask->prefix && [] === $this->model->holders($egress->segment, $route->via);
+
                 return $this->stop(
                     $back,
                     $ingress->ref ?? '',
                     $label,
                     $egress->segment,
-                    Fault::NextHopMissing,
-                    '{router} sends {address} on to {via}, where no router answers.',
+                    $leaves ? Fault::LeftTheSite : Fault::NextHopMissing,
+                    $leaves
+                        ? '{router} knows no way to {address} and hands it to {via}, out of the site.'
+                        : '{router} sends {address} on to {via}, where no router answers.',
                     $at + ['via' => (string) $route->via],
                     $mark,
                 );
@@ -915,7 +920,10 @@ final class Walker
             return $packet;
         }
         [$next, $rule] = $translator->inward($ingress->segment, $packet, $isNew);
-        $this->facts->note('translations/'.$router.':in '.$ingress->segment.' '.$packet->destination, (string) ($rule ?? 'none'));
+        if ($translator->concerns($ingress->segment)) {
+            $at = 'translations/'.$router.':in '.$ingress->segment.' '.$packet->destination;
+            $this->facts->note($at, (string) ($rule ?? 'none'));
+        }
         if (!$next->equals($packet)) {
             $this->hops[] = new Hop($back, $ingress->ref, $label, $ingress->segment, new Message(
                 null === $rule
@@ -947,7 +955,10 @@ final class Walker
             return $packet;
         }
         [$next, $rule] = $translator->outward($egress->segment, $came, $packet, $isNew);
-        $this->facts->note('translations/'.$router.':out '.$egress->segment.' '.$packet->source, (string) ($rule ?? 'none'));
+        if ($translator->concerns($egress->segment)) {
+            $at = 'translations/'.$router.':out '.$egress->segment.' '.$packet->source;
+            $this->facts->note($at, (string) ($rule ?? 'none'));
+        }
         if (!$next->equals($packet)) {
             $this->hops[] = new Hop($back, 'routerPorts/'.$egress->key, $label, $egress->segment, new Message(
                 '{router} sends it out as from {outside}; it came from {inside}.',

@@ -70,7 +70,8 @@ final readonly class ReachController
      * @param list<Segment> $places
      *
      * @return array{
-     *     places: list<Segment>, rows: list<array{segment: Segment, cells: list<array{verdict: string, crossing: Crossing}>}>, all: Crossing,
+     *     places: list<Segment>, all: Crossing,
+     *     rows: list<array{segment: Segment, cells: list<array{verdict: string, crossing: Crossing}>}>,
      * }
      */
     private function cloth(JobView $view, Loom $loom, array $places): array
@@ -100,7 +101,7 @@ final readonly class ReachController
             }
         }
 
-        return ['places' => $places, 'rows' => $rows, 'all' => $all];
+        return ['places' => $places, 'all' => $all, 'rows' => $rows];
     }
 
     /** @return array<string, true> pairs of segments between which something that the job needs does not answer */

@@ -39,7 +39,7 @@ final class GroupDoesNotArrive implements Rule
                     $some[0][1]->why,
                     new Message($dark
                         ? 'Ask for a querier on the segment: a router or a switch that asks every 125 s who still listens (RFC 3376 §8.2).'
-                        : 'Ask for multicast routing on both interfaces and a time to live above the hops, or bring sender and receivers to one segment.'),
+                        : 'Ask for multicast routing on both interfaces and a time to live above the hops, or bring them to one segment.'),
                 );
             }
         }

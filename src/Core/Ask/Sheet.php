@@ -1,0 +1,190 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Ask;
+
+use Vorhut\Core\Loom\RulesTable;
+use Vorhut\Core\Loom\WantedRules;
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Malformed;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\Segment;
+use Vorhut\Core\Text\Message;
+use Vorhut\Core\Wire\Dhcp\Option;
+
+/**
+ * What the administrator of the network is asked for: what is missing, and nothing that is known; what he is to enter, as he can paste it;
+ * and what he is to let through.
+ */
+final readonly class Sheet
+{
+    /**
+     * @param list<Asked>                                                              $questions
+     * @param list<array{segment: Segment, device: string, mac: string, address: string}> $reservations
+     * @param list<array{segment: Segment, options: list<Option>}>                        $options
+     * @param list<array<string, string>>                                              $rules        as RulesTable has them
+     */
+    private function __construct(public array $questions, public array $reservations, public array $options, public array $rules)
+    {
+    }
+
+    /** @param string|null $files address of the file server of this job, for options 66 and 43 */
+    public static function of(Plan $plan, ?string $files = null): self
+    {
+        return new self(
+            [...self::ofTheJob($plan), ...self::ofSegments($plan)],
+            self::reservations($plan),
+            self::options($plan, $files),
+            RulesTable::rows($plan, WantedRules::of($plan, true)),
+        );
+    }
+
+    public function question(string $code): ?Asked
+    {
+        foreach ($this->questions as $one) {
+            if ($one->code() === $code) {
+                return $one;
+            }
+        }
+
+        return null;
+    }
+
+    /** @return list<Asked> */
+    private static function ofTheJob(Plan $plan): array
+    {
+        $asked = [];
+        foreach ([
+            'dns' => [new Message('Which DNS server may the devices ask?'), '10.64.10.53'],
+            'ntp' => [new Message('Which time server may the devices ask?'), '10.64.10.1'],
+            'domain' => [new Message('Which domain do their names end in?'), 'av.example'],
+        ] as $field => [$text, $example]) {
+            if ('' === $plan->job->text($field)) {
+                $asked[] = new Asked('job', '', $field, $plan->job->text('name'), $text, $example);
+            }
+        }
+
+        return $asked;
+    }
+
+    /** @return list<Asked> */
+    private static function ofSegments(Plan $plan): array
+    {
+        $asked = [];
+        $waits = $grouped = [];
+        foreach ($plan->nics as $nic) {
+            if ($nic->reserved || $nic->pooled) {
+                $waits[$nic->segment ?? ''] = ($waits[$nic->segment ?? ''] ?? false) || $nic->pooled;
+            }
+        }
+        foreach ($plan->records('groups') as $row) {
+            $grouped[$plan->devices[$row->text('sender')]->nic()->segment ?? ''] = true;
+        }
+        foreach ($plan->segments as $segment) {
+            $row = $plan->row('segments', $segment->key) ?? [];
+            $first = (string) $segment->network->firstHost();
+            foreach (array_filter([
+                null === $segment->gateway && $segment->routed && !$segment->isSelfAssigned()
+                    ? ['gateway', new Message('Which address has the router here? Write - where none is to be, and why.'), $first]
+                    : null,
+                null === $segment->vlan ? ['vlan', new Message('Which VLAN is it?'), '20'] : null,
+                null === $segment->dns && '' === $plan->job->text('dns') && !$segment->isSelfAssigned()
+                    ? ['dns', new Message('Which DNS server do devices here ask?'), '10.64.10.53']
+                    : null,
+                isset($waits[$segment->key]) && null === ($row['dhcp'] ?? null) && [] === $segment->pools
+                    ? ['dhcp', new Message('Is DHCP served here, by a server or a relay? Write served or none.'), 'served']
+                    : null,
+                true === ($waits[$segment->key] ?? false) && [] === $segment->pools
+                    ? ['pools', new Message('From which to which address does DHCP give out?'), $first.'-9']
+                    : null,
+                isset($grouped[$segment->key]) && null === $segment->querier
+                    ? ['querier', new Message('Does anybody ask who listens to groups (IGMP querier)? Write yes or no.'), 'yes']
+                    : null,
+                isset($grouped[$segment->key]) && null === $segment->snooping
+                    ? ['snooping', new Message('Do the switches watch who listens to groups (IGMP snooping)? Write yes or no.'), 'yes']
+                    : null,
+            ]) as [$field, $text, $example]) {
+                $asked[] = new Asked('segments', $segment->key, $field, $segment->name.' '.$segment->network, $text, $example);
+            }
+        }
+
+        return $asked;
+    }
+
+    /** @return list<array{segment: Segment, device: string, mac: string, address: string}> */
+    private static function reservations(Plan $plan): array
+    {
+        $reservations = [];
+        foreach ($plan->devices as $device) {
+            foreach ($device->activeNics() as $nic) {
+                $segment = $plan->segments[$nic->segment ?? ''] ?? null;
+                $address = $nic->plannedAddress();
+                if ($nic->reserved && null !== $segment && null !== $address && null !== $nic->mac && !$address->isLinkLocal()) {
+                    $reservations[] = [
+                        'segment' => $segment,
+                        'device' => $device->tag,
+                        'mac' => (string) $nic->mac,
+                        'address' => (string) $address,
+                    ];
+                }
+            }
+        }
+
+        return $reservations;
+    }
+
+    /** @return list<array{segment: Segment, options: list<Option>}> */
+    private static function options(Plan $plan, ?string $files): array
+    {
+        $all = [];
+        foreach ($plan->segments as $segment) {
+            $nics = array_filter($plan->nicsOn($segment->key), static fn ($nic): bool => $nic->reserved || $nic->pooled);
+            if ([] === $nics) {
+                continue;
+            }
+            $options = [];
+            foreach ([
+                3 => (string) $segment->gateway,
+                6 => (string) ($segment->dns ?? Ipv4::tryFromString($plan->job->text('dns'))),
+                15 => $plan->job->text('domain'),
+                42 => (string) Ipv4::tryFromString($plan->job->text('ntp')),
+                66 => $segment->voice ? (string) $files : '',
+                120 => $segment->voice ? self::registrars($plan) : '',
+            ] as $code => $text) {
+                try {
+                    '' === $text || $options[] = Option::fromText($code, $text);
+                } catch (Malformed) {
+                    // What is no value of an option is a question or a finding elsewhere; a sheet to paste from leaves it out.
+                    continue;
+                }
+            }
+            $all[] = ['segment' => $segment, 'options' => $options];
+        }
+
+        return $all;
+    }
+
+    private static function registrars(Plan $plan): string
+    {
+        $addresses = [];
+        foreach ($plan->accounts as $account) {
+            $address = ($plan->devices[$account->registrar] ?? null)?->nic()?->plannedAddress();
+            null === $address || $addresses[(string) $address] = true;
+        }
+
+        return implode(' ', array_keys($addresses));
+    }
+
+    /** @return list<array<string, string>> the questions as a table, to be sent back with the last column filled */
+    public function rows(): array
+    {
+        return array_map(static fn (Asked $one): array => [
+            'code' => $one->code(),
+            'about' => $one->for,
+            'question' => (string) $one->text,
+            'example' => $one->example,
+            'answer' => '',
+        ], $this->questions);
+    }
+}

@@ -1,0 +1,107 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Web\Networks;
+
+use Symfony\Component\HttpFoundation\RedirectResponse;
+use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\RateLimiter\RateLimiterFactory;
+use Symfony\Component\Routing\Attribute\Route;
+use Twig\Environment;
+use Vorhut\Core\Ask\Given;
+use Vorhut\Core\Ask\Sheet;
+use Vorhut\Core\Net\Malformed;
+use Vorhut\Entity\AskLink;
+use Vorhut\Journal\Answers;
+use Vorhut\Journal\Records;
+
+/**
+ * Where an administrator answers, without a login: by a link that nobody guesses, for one job, for what is asked and nothing else. What is
+ * written here goes into no plan before the lead engineer takes it.
+ */
+final readonly class AnswerController
+{
+    private const NAME = 80;
+
+    public function __construct(
+        private Answers $answers,
+        private Records $records,
+        private Environment $twig,
+        private RateLimiterFactory $guessingLimiter,
+    ) {
+    }
+
+    #[Route('/a/{token}', name: 'administrator', requirements: ['token' => '[0-9a-f]{40}'], methods: ['GET'])]
+    public function page(Request $request, string $token): Response
+    {
+        $link = $this->opened($request, $token);
+
+        return $link instanceof Response ? $link : $this->shown($link, [], []);
+    }
+
+    #[Route('/a/{token}', name: 'administrator_answers', requirements: ['token' => '[0-9a-f]{40}'], methods: ['POST'])]
+    public function answer(Request $request, string $token): Response
+    {
+        $link = $this->opened($request, $token);
+        if ($link instanceof Response) {
+            return $link;
+        }
+        $plan = $this->records->plan($link->job);
+        $sheet = Sheet::of($plan);
+        $by = mb_substr(trim($request->request->getString('by')), 0, self::NAME);
+        $typed = $errors = [];
+        foreach ($request->request->all('answer') as $code => $text) {
+            $asked = $sheet->question((string) $code);
+            $text = \is_string($text) ? trim($text) : '';
+            if (null === $asked || '' === $text) {
+                continue;
+            }
+            $remark = $request->request->all('remark')[$code] ?? '';
+            $typed[$code] = $text;
+            try {
+                Given::read($plan, $asked, $text);
+                $this->answers->keep($link->job, $asked, $text, \is_string($remark) ? $remark : '', '' === $by ? 'administrator' : $by);
+            } catch (Malformed $e) {
+                $errors[$code] = $e->said();
+            }
+        }
+
+        return [] === $errors
+            ? new RedirectResponse('/a/'.$token.'?kept=1', Response::HTTP_SEE_OTHER)
+            : $this->shown($link, $typed, $errors);
+    }
+
+    private function opened(Request $request, string $token): AskLink|Response
+    {
+        // Whoever tries links is stopped long before one opens; whoever has one is never counted.
+        $wrong = $this->guessingLimiter->create('ask '.$request->getClientIp());
+        $link = 0 === $wrong->consume(0)->getRemainingTokens() ? null : $this->answers->opened($token);
+        if (null === $link) {
+            $wrong->consume();
+
+            return new Response($this->twig->render('networks/answered.html.twig', ['link' => null]), Response::HTTP_NOT_FOUND);
+        }
+
+        return $link;
+    }
+
+    /**
+     * @param array<array-key, string> $typed
+     * @param array<array-key, mixed>  $errors
+     */
+    private function shown(AskLink $link, array $typed, array $errors): Response
+    {
+        $plan = $this->records->plan($link->job);
+
+        return new Response($this->twig->render('networks/answered.html.twig', [
+            'link' => $link,
+            'plan' => $plan,
+            'sheet' => Sheet::of($plan),
+            'kept' => $this->answers->of($link->job),
+            'typed' => $typed,
+            'errors' => $errors,
+        ]), [] === $errors ? Response::HTTP_OK : Response::HTTP_UNPROCESSABLE_ENTITY);
+    }
+}
