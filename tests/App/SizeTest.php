@@ -15,7 +15,9 @@ use Vorhut\Tests\Support\ApplicationTestCase;
 /** What a page of a large job costs: questions to the database and bytes, both without regard to how large it is. */
 final class SizeTest extends ApplicationTestCase
 {
-    private const PAGES = ['brief', 'networks', 'devices', 'bench', 'bench/along', 'services', 'proof', 'handover'];
+    private const PAGES = [
+        'networks/reach', 'networks/rules', 'networks/ranges', 'networks/groups', 'networks/ask',
+        'brief', 'networks', 'devices', 'bench', 'bench/along', 'services', 'proof', 'handover'];
     private const QUESTIONS = 20;
     private const BYTES = 500 * 1024;
 

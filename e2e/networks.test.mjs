@@ -1,0 +1,120 @@
+// Networks: who reaches whom, asked first, let through, gone and looked at; and the administrator answers by a link.
+import test from 'node:test';
+import assert from 'node:assert/strict';
+import { base, cell, login, open, send, until } from './support.mjs';
+
+const job = `${base}/j/nordmole`;
+
+test('the loom by keyboard, opened down to one walk, and what if', { timeout: 240000 }, async () => {
+    const { browser, page, complaints } = await open();
+    try {
+        await login(page, 'lead');
+        await page.goto(`${job}/networks/reach`);
+        const first = page.locator('table[data-cloth] tbody tr').first().locator('a').first();
+        await first.focus();
+        for (const key of ['ArrowRight', 'ArrowRight', 'ArrowDown', 'ArrowLeft']) { await page.keyboard.press(key); }
+        const at = await page.evaluate(() => [document.activeElement.closest('td').cellIndex, document.activeElement.closest('tr').sectionRowIndex]);
+        assert.deepEqual(at, [2, 1], 'two to the right, one down, one back; the first column is the head');
+        await page.keyboard.press('Enter');
+        await page.waitForURL(/from=/);
+        assert.ok(await page.locator('#opened a.knot').count() > 0, 'each cell says what it asks');
+
+        await page.goto(`${job}/networks/reach?from=tech&to=hall#opened`);
+        await page.click('#opened tr:has-text("CAM-01") a.knot:has-text("80/tcp")');
+        await page.waitForURL(/networks\?from=outposts/);
+        assert.match(await page.textContent('main'), /The gateway 10\.46\.30\.1 of CAM-01 is no host of its own 10\.64\.30\.0\/24/);
+
+        await page.goto(`${job}/networks/reach`);
+        await page.fill('#edit', 'nics/cam-01.lan#gateway set=10.64.30.1');
+        await page.click('button:has-text("What if?")');
+        await page.waitForURL(/edit=/);
+        assert.match(await page.textContent('#what'), /From Technical, CAM-01 80\/tcp begins to answer \(was: gateway outside its network\)/);
+        assert.deepEqual(complaints, []);
+    } finally {
+        await browser.close();
+    }
+});
+
+test('the rules that the job needs, asked first, put into the plan, and taken back', { timeout: 240000 }, async () => {
+    const { browser, page, complaints } = await open();
+    try {
+        await login(page, 'lead');
+        await page.goto(`${job}/networks/rules`);
+        assert.match(await page.textContent('main'), /With these \d+ rules alone all that is wanted holds; without any one of them something breaks/);
+        assert.match(await page.textContent('main'), /Source of MR-01 is ENC-01/);
+        await page.click('a:has-text("Ask first what would change")');
+        await page.waitForURL(/ask=1/);
+        await send(page, page.locator('button:has-text("Put these rules into the plan")'));
+        assert.match(await page.textContent('main'), /nothing that is wanted is stopped by the rules of the plan/);
+        await page.goto(`${job}/networks/reach`);
+        assert.equal(await page.locator('table[data-cloth] .sign.blocks').count() > 0, true, 'a rule does not mend a gateway');
+        await send(page, page.locator('button:has-text("Undo")'));
+        await page.goto(`${job}/networks/rules`);
+        assert.match(await page.textContent('main'), /Stopped today by the rules as they are in the plan/);
+        assert.deepEqual(complaints, []);
+    } finally {
+        await browser.close();
+    }
+});
+
+test('a list of ranges, pasted, asked in the lab, and cleaned of what is silent', { timeout: 300000 }, async () => {
+    const { browser, page, complaints } = await open();
+    try {
+        await login(page, 'lead');
+        await page.goto(`${job}/networks/ranges?from=tech`);
+        assert.match(await page.inputValue('#new-ranges'), /10\.64\.30\.11-10\.64\.30\.12/);
+        await page.fill('#f-row-name', 'Pasted');
+        await page.fill('#new-ranges', '10.64.20.8-12, 10.64.20.31-10.64.20.34\n10.64.40.48/29');
+        await page.selectOption('#rs-s', 'tech');
+        await send(page, page.locator('button:has-text("Add list")'));
+        assert.match(await page.textContent('main'), /17 addresses, asked from/);
+        await send(page, page.locator('section:has-text("Pasted") button:text-is("Ask")'));
+        await until(page, `${job}/networks/ranges`, async () => /17 asked, \d+ answered/.test(await page.textContent('main')), 90);
+        const text = await page.textContent('section:has-text("Pasted")');
+        assert.match(text, /in the lab/);
+        assert.match(text, /10\.64\.20\.10\s+somebody is there/);
+        assert.match(text, /10\.64\.254|10\.64\.10\.254/, 'the place and the adapter that it left by');
+        await send(page, page.locator('section:has-text("Pasted") button:has-text("Drop the silent ones")'));
+        const left = await page.getByLabel('Ranges of Pasted').inputValue();
+        assert.match(left, /10\.64\.20\.10/);
+        assert.doesNotMatch(left, /10\.64\.40\.48\/29|10\.64\.20\.8/);
+        assert.deepEqual(complaints, []);
+    } finally {
+        await browser.close();
+    }
+});
+
+test('the administrator answers by a link, and the lead engineer takes it', { timeout: 240000 }, async () => {
+    const { browser, page, complaints } = await open();
+    try {
+        await login(page, 'lead');
+        await page.goto(`${base}/j/museum/networks?sel=segments/house`);
+        const was = await page.getByLabel('Gateway (- where no router is)').inputValue();
+        await cell(page, 'Gateway (- where no router is)', '');
+        await page.goto(`${base}/j/museum/networks/ask`);
+        await send(page, page.locator('button:has-text("Make a link")'));
+        const link = new URL(await page.textContent('#made-link'));
+
+        const there = await (await browser.newContext()).newPage();
+        await there.goto(base + link.pathname);
+        assert.match(await there.textContent('main'), /Lighthouse museum/);
+        await there.fill('#by', 'Ada of the harbour office');
+        const field = there.locator('fieldset:has-text("House") input[name^="answer"]').first();
+        await field.fill('10.71.9.1');
+        await there.click('button:has-text("Send")');
+        assert.match(await there.textContent('.wrong[id]'), /is not in 10\.71\.5\.0\/24/);
+        assert.equal(await field.inputValue(), '10.71.9.1', 'nothing that was typed is lost');
+        await field.fill(was);
+        await there.click('button:has-text("Send")');
+        await there.waitForURL(/kept=1/);
+
+        await page.goto(`${base}/j/museum/networks/ask`);
+        assert.match(await page.textContent('main'), /Ada of the harbour office/);
+        await send(page, page.locator('button:has-text("Take into the plan")'));
+        await page.goto(`${base}/j/museum/networks?sel=segments/house`);
+        assert.equal(await page.getByLabel('Gateway (- where no router is)').inputValue(), was);
+        assert.deepEqual(complaints, []);
+    } finally {
+        await browser.close();
+    }
+});
