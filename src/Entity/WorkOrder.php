@@ -53,9 +53,14 @@ class WorkOrder
     #[ORM\Column(type: 'text', nullable: true)]
     public ?string $result = null;
 
+    /** Which outpost it is for; null for whoever works beside the server. */
+    #[ORM\Column(name: 'outpost_id', nullable: true)]
+    public ?int $outpost = null;
+
     /** @param array<string, mixed> $what */
-    public function __construct(Job $job, string $kind, array $what, string $orderedBy)
+    public function __construct(Job $job, string $kind, array $what, string $orderedBy, ?int $outpost = null)
     {
+        $this->outpost = $outpost;
         $this->job = $job;
         $this->kind = $kind;
         $this->what = $what;

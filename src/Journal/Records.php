@@ -95,6 +95,17 @@ final readonly class Records
         return Plan::indexed(self::jobRow($job), $rows, $this->catalogue);
     }
 
+    /** Whether a record is there already: evidence that is brought twice counts once. */
+    public function has(Job $job, string $section, string $key): bool
+    {
+        $table = $this->manager->getClassMetadata(self::CLASSES[$section])->getTableName();
+
+        return false !== $this->manager->getConnection()->fetchOne(
+            "SELECT 1 FROM $table WHERE job_id = ? AND record_key = ?",
+            [$job->id, $key],
+        );
+    }
+
     /** @return list<Observation> all that was found by one test, the newest first */
     public function observationsOf(Job $job, string $test, int $most = 50): array
     {

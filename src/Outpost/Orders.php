@@ -24,24 +24,25 @@ final readonly class Orders
     }
 
     /** @param array<string, mixed> $what */
-    public function give(Job $job, string $kind, array $what, string $by): WorkOrder
+    public function give(Job $job, string $kind, array $what, string $by, ?int $outpost = null): WorkOrder
     {
-        $order = new WorkOrder($job, $kind, $what, $by);
+        $order = new WorkOrder($job, $kind, $what, $by, $outpost);
         $this->manager->persist($order);
         $this->manager->flush();
 
         return $order;
     }
 
-    public function claim(Claimer $by): ?WorkOrder
+    /** @param int|null $outpost only what is for that outpost; null for what is for none */
+    public function claim(Claimer|string $by, ?int $outpost = null): ?WorkOrder
     {
         $connection = $this->manager->getConnection();
         $now = $this->clock->now();
-        $id = $connection->transactional(static function () use ($connection, $now, $by): ?int {
+        $id = $connection->transactional(static function () use ($connection, $now, $by, $outpost): ?int {
             $id = $connection->fetchOne(
                 "SELECT id FROM work_order WHERE kind IN ('prove', 'write', 'sweep') AND (state = 'waiting' OR (state = 'claimed' AND "
-                    .'claimed_at < ?)) ORDER BY id LIMIT 1 FOR UPDATE SKIP LOCKED',
-                [$now->modify('-'.self::CLAIM_SECONDS.' seconds')->format(\DATE_ATOM)],
+                    .'claimed_at < ?)) AND outpost_id <=> ? ORDER BY id LIMIT 1 FOR UPDATE SKIP LOCKED',
+                [$now->modify('-'.self::CLAIM_SECONDS.' seconds')->format(\DATE_ATOM), $outpost],
             );
             if (!is_numeric($id)) {
                 return null;
@@ -58,7 +59,7 @@ final readonly class Orders
     }
 
     /** A sign of life. @return bool whether the order is still the claimer's */
-    public function holds(int $order, Claimer $by): bool
+    public function holds(int $order, Claimer|string $by): bool
     {
         $connection = $this->manager->getConnection();
         $mine = [$order, (string) $by];
@@ -93,7 +94,7 @@ final readonly class Orders
     }
 
     /** How far it has come; a sign of life as well. @return bool whether the order is still the claimer's */
-    public function tell(int $order, Claimer $by, string $said): bool
+    public function tell(int $order, Claimer|string $by, string $said): bool
     {
         $this->manager->getConnection()->executeStatement(
             "UPDATE work_order SET result = ? WHERE id = ? AND claimed_by = ? AND state = 'claimed'",
@@ -104,12 +105,17 @@ final readonly class Orders
     }
 
     /** Nothing is ended that somebody else has in hand by now. */
-    public function end(int $order, Claimer $by, bool $well, string $result): void
+    public function end(int $order, Claimer|string $by, bool $well, string $result): void
     {
         $this->manager->getConnection()->executeStatement(
             'UPDATE work_order SET state = ?, result = ? WHERE id = ? AND claimed_by = ?',
             [$well ? 'done' : 'failed', $result, $order, (string) $by],
         );
+    }
+
+    public function find(int $order): ?WorkOrder
+    {
+        return $this->manager->find(WorkOrder::class, $order);
     }
 
     /** @return list<WorkOrder> */

@@ -10,7 +10,6 @@ use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\Proof;
 use Vorhut\Core\Proof\ProofTest;
-use Vorhut\Core\Proof\TestPlan;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Wire\WireError;
 use Vorhut\Entity\Job;
@@ -30,9 +29,6 @@ use function Amp\async;
  */
 final readonly class ProbeRun
 {
-    /** How many tests of a sort run at a time: calls are heard, so few. */
-    private const AT_ONCE = ['reach' => 8, 'discover' => 4, 'register' => 4, 'call' => 3];
-
     public function __construct(
         private Records $records,
         private Journal $journal,
@@ -50,65 +46,30 @@ final readonly class ProbeRun
     public function run(Job $job, ?array $keys, string $by, ?\Closure $told = null): int
     {
         $plan = $this->records->plan($job);
-        $wanted = null === $keys ? null : array_fill_keys($keys, true);
-        $tests = array_filter(
-            TestPlan::of($plan)->tests,
-            static fn (ProofTest $test): bool => !$test->isByHand() && (null === $wanted || isset($wanted[$test->key])),
-        );
         $secrets = $this->vault->open($job);
         $access = $this->accesses->for($job);
         $places = new Places($plan, $access);
-        $prover = new Prover($access, new Http($access));
+        $round = new Round($access, $places, static fn (string $account): ?string => $secrets[$account] ?? null);
         $look = [];
         $done = 0;
-        foreach (self::AT_ONCE as $what => $atOnce) {
-            foreach (array_chunk(
-                array_values(array_filter($tests, static fn (ProofTest $test): bool => $test->what === $what)),
-                $atOnce,
-            ) as $some) {
-                $running = array_map(
-                    fn (ProofTest $test): Future => $this->start(
-                        static fn (): Evidence => $prover->prove(
-                            $places,
-                            $test,
-                            static fn (string $account): ?string => $secrets[$account] ?? null,
-                        ),
-                    ),
-                    $some,
-                );
-                foreach ($some as $i => $test) {
-                    try {
-                        $evidence = $running[$i]->await();
-                    } catch (\Throwable $e) {
-                        // A fault of ours at one device: the others are asked all the same, and it is said where it would be looked for.
-                        Background::report('test '.$test->key, $e);
-                        $evidence = Evidence::notAsked(new Message('the outpost failed at it: {reason}', ['reason' => $e->getMessage()]));
-                    }
-                    $this->journal->evidence($job, 'observations', [
-                        'key' => bin2hex(random_bytes(10)),
-                        'test' => $test->key,
-                        'at' => $this->journal->now(),
-                        'by' => $by,
-                        'from' => $test->from,
-                        'onSite' => $access->isOnSite(),
-                        'outpost' => $evidence->from->outpost ?? '',
-                        'adapter' => $evidence->from->adapter->name ?? '',
-                        'address' => (string) $evidence->from?->address,
-                        'outcome' => $evidence->outcome->value,
-                        'detail' => $evidence->detail->stored(),
-                        'basis' => $test->facts()->texts(),
-                        'evidence' => $evidence->lines,
-                    ]);
-                    ++$done;
-                    if (null !== $told && false === $told($test)) {
-                        return $done;
-                    }
-                    // What is contrary is asked what it really holds; what answered is asked too, once.
-                    if (Outcome::NotAsked !== $evidence->outcome && ($evidence->outcome !== $test->wanted || 'reach' === $what)) {
-                        $look[$test->to] = true;
-                    }
+        $ended = $round->run(
+            Round::testsOf($plan, $keys),
+            function (ProofTest $test, Evidence $evidence) use ($job, $by, $round, $told, &$look, &$done): bool {
+                $this->journal->evidence($job, 'observations', $round->row($test, $evidence, $by, $this->journal->now()));
+                ++$done;
+                if (null !== $told && false === $told($test)) {
+                    return false;
                 }
-            }
+                // What is contrary is asked what it really holds; what answered is asked too, once.
+                if (Outcome::NotAsked !== $evidence->outcome && ($evidence->outcome !== $test->wanted || 'reach' === $test->what)) {
+                    $look[$test->to] = true;
+                }
+
+                return true;
+            },
+        );
+        if (!$ended) {
+            return $done;
         }
         // What a stand-in holds is not what the device on site holds.
         if (!$job->isRehearsing()) {
@@ -116,16 +77,6 @@ final readonly class ProbeRun
         }
 
         return $done;
-    }
-
-    /**
-     * @param \Closure(): Evidence $probe
-     *
-     * @return Future<Evidence>
-     */
-    private function start(\Closure $probe): Future
-    {
-        return async($probe);
     }
 
     /**

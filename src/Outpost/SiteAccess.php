@@ -154,7 +154,7 @@ final class SiteAccess implements NetworkAccess
     }
 
     /** @return list<Adapter> of this machine, one for each IPv4 address that is up */
-    private static function adapters(): array
+    public static function adapters(): array
     {
         $adapters = [];
         foreach (net_get_interfaces() ?: [] as $name => $about) {

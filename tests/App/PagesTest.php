@@ -42,7 +42,8 @@ final class PagesTest extends ApplicationTestCase
         'reach' => 'viewer', 'rules' => 'viewer', 'rules_file' => 'viewer', 'rules_take' => 'lead', 'ranges' => 'viewer',
         'ranges_ask' => 'technician', 'ranges_clean' => 'lead', 'ranges_csv' => 'viewer', 'groups' => 'viewer', 'ask' => 'viewer',
         'ask_csv' => 'viewer', 'ask_link' => 'lead', 'ask_paste' => 'lead', 'ask_take' => 'lead', 'administrator' => null,
-        'administrator_answers' => null,
+        'administrator_answers' => null, 'outposts' => 'viewer', 'outposts_code' => 'lead', 'outpost_pair' => null, 'outpost_work' => null,
+        'outpost_evidence' => null,
         'bulk' => 'lead', 'point' => 'lead', 'block' => 'lead', 'many' => 'lead', 'handover_sealed' => 'lead',
     ];
 

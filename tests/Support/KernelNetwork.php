@@ -100,6 +100,19 @@ final class KernelNetwork
         return $answers;
     }
 
+    /**
+     * A command on one of its machines.
+     *
+     * @param list<string>          $command
+     * @param array<string, string> $env
+     */
+    public function process(string $host, array $command, array $env = []): Process
+    {
+        $set = array_map(static fn (string $name, string $value): string => $name.'='.$value, array_keys($env), $env);
+
+        return $this->within($host, ['env', '-C', \dirname(__DIR__, 2), ...$set, ...$command]);
+    }
+
     public function close(): void
     {
         foreach ($this->listeners as $listener) {

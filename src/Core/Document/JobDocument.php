@@ -125,6 +125,14 @@ final readonly class JobDocument
         return new self($plan->jobRow(), $sections, $journal, $sealed);
     }
 
+    /** What an outpost has to know to ask and to predict: nothing of what was found, said or done before. */
+    public function forAnOutpost(): self
+    {
+        $sections = array_diff_key($this->sections, ['observations' => true, 'fetches' => true, 'waits' => true, 'licences' => true]);
+
+        return new self($this->job, $sections, [], null);
+    }
+
     public function plan(Catalogue $catalogue): Plan
     {
         return Plan::of($this->job, $this->sections, $catalogue);

@@ -20,10 +20,9 @@ use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Walk\Walker;
-use Vorhut\Entity\WorkOrder;
 use Vorhut\Exchange\Spreadsheet;
 use Vorhut\Journal\Journal;
-use Vorhut\Outpost\Orders;
+use Vorhut\Outpost\Assignments;
 use Vorhut\Outpost\Sweeper;
 use Vorhut\Web\Frame\FormFeedback;
 use Vorhut\Web\Frame\JobPages;
@@ -38,7 +37,7 @@ final readonly class RangesController
     public function __construct(
         private JobPages $pages,
         private Journal $journal,
-        private Orders $orders,
+        private Assignments $assignments,
         private FormFeedback $feedback,
     ) {
     }
@@ -94,7 +93,7 @@ final readonly class RangesController
                 ['n' => $n, 'most' => RangeList::MOST],
             )], ['confirm' => $n <= RangeList::MOST]);
         } else {
-            $this->orders->give($view->job, WorkOrder::SWEEP, ['list' => $key], $this->pages->user()->name);
+            $this->assignments->sweep($view->job, $view->plan, $list, $this->pages->user()->name);
         }
 
         return $this->pages->back($request, "/j/$slug/networks/ranges");

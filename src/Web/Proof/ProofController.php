@@ -23,6 +23,7 @@ use Vorhut\Entity\WorkOrder;
 use Vorhut\Journal\Journal;
 use Vorhut\Lab\InjectedFault;
 use Vorhut\Outpost\Answers;
+use Vorhut\Outpost\Assignments;
 use Vorhut\Outpost\Orders;
 use Vorhut\Secrets\Vault;
 use Vorhut\Web\Drawing\Loom;
@@ -40,6 +41,7 @@ final readonly class ProofController
         private JobPages $pages,
         private Words $words,
         private Orders $orders,
+        private Assignments $assignments,
         private Vault $vault,
         private FormFeedback $feedback,
         private Journal $journal,
@@ -111,7 +113,7 @@ final readonly class ProofController
         $keys = array_map(static fn (TestResult $result): string => $result->test->key, array_values($tests));
         [] === $keys
             ? $this->feedback->tell(new Message('There is nothing left to run.'))
-            : $this->orders->give($view->job, WorkOrder::PROVE, ['tests' => $keys], $this->pages->user()->name);
+            : $this->assignments->prove($view->job, $view->plan, $keys, $this->pages->user()->name);
 
         return $this->pages->back($request, "/j/$slug/proof");
     }

@@ -1,0 +1,193 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Outpost;
+
+use Vorhut\Core\Discovery\RangeList;
+use Vorhut\Core\Document\JobDocument;
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\Row;
+use Vorhut\Core\Proof\Outcome;
+use Vorhut\Core\Text\Message;
+use Vorhut\Core\Wire\Scrubbed;
+use Vorhut\Entity\Job;
+use Vorhut\Entity\Outpost;
+use Vorhut\Entity\WorkOrder;
+use Vorhut\Journal\Journal;
+use Vorhut\Journal\Records;
+use Vorhut\Secrets\Vault;
+
+/**
+ * Who looks from where: what can be asked from a segment that an outpost stands on goes to that outpost, all else to the worker beside the
+ * server. What an outpost brings is taken only of what it was sent for, and once.
+ */
+final readonly class Assignments
+{
+    /** Lines of evidence of one test, and rows in one delivery: more is no honest answer. */
+    private const LINES = 70_000;
+    private const ROWS = 500;
+    private const LONGEST = 500;
+    private const NAME = 40;
+
+    public function __construct(
+        private Orders $orders,
+        private Pairing $pairing,
+        private Records $records,
+        private Journal $journal,
+        private Vault $vault,
+    ) {
+    }
+
+    /** @param list<string> $keys of tests */
+    public function prove(Job $job, Plan $plan, array $keys, string $by): void
+    {
+        $of = [];
+        foreach (Round::testsOf($plan, $keys) as $test) {
+            $of[$this->whoStands($job, $plan, substr($test->from, 9)) ?? 0][] = $test->key;
+        }
+        foreach ($of as $outpost => $tests) {
+            $this->orders->give($job, WorkOrder::PROVE, ['tests' => $tests], $by, 0 === $outpost ? null : $outpost);
+        }
+    }
+
+    public function sweep(Job $job, Plan $plan, RangeList $list, string $by): void
+    {
+        $outpost = $this->whoStands($job, $plan, (string) $list->from);
+        $this->orders->give($job, WorkOrder::SWEEP, ['list' => $list->key], $by, $outpost);
+    }
+
+    private function whoStands(Job $job, Plan $plan, string $segment): ?int
+    {
+        $there = $plan->segments[$segment] ?? null;
+        // In the lab there is one wire for all of them, and it is here.
+        if (null === $there || $job->isRehearsing() || $job->rehearsed) {
+            return null;
+        }
+        foreach ($this->pairing->all($job) as $outpost) {
+            if ($this->pairing->isLive($outpost) && Pairing::standsOn($outpost, $there)) {
+                return $outpost->id;
+            }
+        }
+
+        return null;
+    }
+
+    /**
+     * The next assignment of an outpost, with all it needs: the job without its past, and the secrets of the accounts that it is to use.
+     *
+     * @return array<string, mixed>|null
+     */
+    public function next(Outpost $outpost): ?array
+    {
+        $order = $this->orders->claim(self::claimer($outpost), (int) $outpost->id);
+        if (null === $order) {
+            return null;
+        }
+        $plan = $this->records->plan($order->job);
+        $accounts = [];
+        $keys = self::texts($order->what['tests'] ?? null);
+        foreach (WorkOrder::PROVE === $order->kind ? Round::testsOf($plan, $keys) : [] as $test) {
+            $extension = null === $test->caller ? null : $plan->extensionNumbered($test->caller);
+            $account = null === $extension ? null : $plan->accountOf($extension->key);
+            null === $account || $accounts[$account->key] = true;
+        }
+
+        return [
+            'order' => $order->id,
+            'kind' => $order->kind,
+            'by' => $order->orderedBy,
+            'tests' => $keys,
+            'list' => $order->what['list'] ?? null,
+            'job' => JobDocument::of($plan)->forAnOutpost()->toJson(),
+            'secrets' => array_intersect_key($this->vault->open($order->job), $accounts),
+        ];
+    }
+
+    public function isAlive(Outpost $outpost, int $order): bool
+    {
+        return $this->orders->holds($order, self::claimer($outpost));
+    }
+
+    /**
+     * @param list<mixed> $rows as Round::row() makes them
+     *
+     * @return int how many were new
+     */
+    public function deliver(Outpost $outpost, int $order, array $rows, bool $isEnd, string $said): int
+    {
+        $mine = $this->orders->find($order);
+        if (null === $mine || $mine->outpost !== $outpost->id) {
+            return 0;
+        }
+        $plan = $this->records->plan($mine->job);
+        $list = \is_string($mine->what['list'] ?? null) ? RangeList::keyed($plan, $mine->what['list']) : null;
+        $of = [];
+        foreach (null === $list ? Round::testsOf($plan, self::texts($mine->what['tests'] ?? null)) : [] as $test) {
+            $of[$test->key] = $test->from;
+        }
+        null === $list || $of[$list->test()] = 'outposts/'.$list->from;
+        $new = [];
+        foreach (\array_slice($rows, 0, self::ROWS) as $row) {
+            $taken = \is_array($row) ? $this->taken($outpost, $mine, $of, new Row($row)) : null;
+            if (null !== $taken && !$this->records->has($mine->job, 'observations', $taken['key'])) {
+                $new[] = $taken;
+            }
+        }[] === $new || $this->journal->evidences($mine->job, 'observations', $new);
+        $isEnd
+            ? $this->orders->end($order, self::claimer($outpost), true, mb_substr($said, 0, 190))
+            : $this->orders->tell($order, self::claimer($outpost), mb_substr($said, 0, 190));
+
+        return \count($new);
+    }
+
+    /**
+     * What of a row an outpost may say: what came of a test that it was sent for. Who it is, and that it stood on the site, is known here.
+     *
+     * @param array<string, string> $of test → the place it is asked from
+     *
+     * @return (array<string, scalar|list<mixed>|null>&array{key: string})|null
+     */
+    private function taken(Outpost $outpost, WorkOrder $order, array $of, Row $row): ?array
+    {
+        $from = $of[$row->text('test')] ?? null;
+        $outcome = Outcome::tryFrom($row->text('outcome'));
+        if (null === $from || null === $outcome || 1 !== preg_match('/^[0-9a-f]{20}$/D', $row->text('key'))) {
+            return null;
+        }
+        $evidence = new Evidence($outcome, Message::fromStored($row->stored('detail')), []);
+        $lines = array_map(
+            static fn (string $line): string => Scrubbed::text($line, self::LONGEST),
+            \array_slice($row->texts('evidence'), 0, self::LINES),
+        );
+
+        return [
+            'key' => $row->text('key'),
+            'test' => $row->text('test'),
+            // Its clock may be wrong; what counts is when it arrived.
+            'at' => $this->journal->now(),
+            'by' => $order->orderedBy,
+            'from' => $from,
+            'onSite' => true,
+            'outpost' => $outpost->name,
+            'adapter' => Scrubbed::text($row->text('adapter'), self::NAME),
+            'address' => (string) Ipv4::tryFromString($row->text('address')),
+            'outcome' => $outcome->value,
+            'detail' => $evidence->detail->stored(),
+            'basis' => $row->texts('basis'),
+            'evidence' => $lines,
+        ];
+    }
+
+    private static function claimer(Outpost $outpost): string
+    {
+        return 'outpost '.$outpost->id;
+    }
+
+    /** @return list<string> */
+    private static function texts(mixed $value): array
+    {
+        return \is_array($value) ? array_values(array_filter($value, is_string(...))) : [];
+    }
+}

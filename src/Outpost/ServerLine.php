@@ -1,0 +1,66 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Outpost;
+
+/** How an outpost speaks with its server: JSON over HTTPS, with its token, every delivery signed (RFC 2104) over exactly its bytes. */
+final readonly class ServerLine
+{
+    private const PATIENCE = 10;
+
+    /** @param string $ca file with the certificates that are trusted, '' for those of the machine */
+    public function __construct(private string $server, private string $token, private string $ca = '')
+    {
+    }
+
+    public static function signature(string $token, string $body): string
+    {
+        return hash_hmac('sha256', $body, $token);
+    }
+
+    /**
+     * @param array<string, mixed> $body
+     *
+     * @return array<string, mixed>|null null where there is nothing to do
+     *
+     * @throws ServerAway
+     */
+    public function post(string $what, array $body): ?array
+    {
+        $json = json_encode($body, \JSON_THROW_ON_ERROR | \JSON_INVALID_UTF8_SUBSTITUTE | \JSON_UNESCAPED_SLASHES);
+        $context = stream_context_create([
+            'http' => [
+                'method' => 'POST',
+                'header' => implode("\r\n", [
+                    'Content-Type: application/json',
+                    'Authorization: Bearer '.$this->token,
+                    'X-Signature: '.self::signature($this->token, $json),
+                ]),
+                'content' => $json,
+                'timeout' => self::PATIENCE,
+                'ignore_errors' => true,
+                'follow_location' => 0,
+            ],
+            'ssl' => '' === $this->ca ? [] : ['cafile' => $this->ca],
+        ]);
+        $answer = @file_get_contents(rtrim($this->server, '/').'/o/'.$what, false, $context);
+        $status = 1 === preg_match('~^HTTP/\S+ (\d{3})~', $http_response_header[0] ?? '', $found) ? (int) $found[1] : 0;
+        if (false === $answer || 0 === $status || $status >= 500 || 429 === $status) {
+            throw ServerAway::silent(0 === $status ? (error_get_last()['message'] ?? 'no connection') : (string) $status);
+        }
+        if ($status >= 400) {
+            throw ServerAway::refused($status);
+        }
+        $data = json_decode($answer, true);
+        if (!\is_array($data)) {
+            return null;
+        }
+        $named = [];
+        foreach ($data as $name => $value) {
+            $named[(string) $name] = $value;
+        }
+
+        return $named;
+    }
+}
