@@ -8,10 +8,29 @@ namespace Vorhut\Outpost;
 final class Pack
 {
     private const PARTS = [
-        'bin/outpost', 'src/Core', 'src/Library', 'src/Outpost', 'src/Socket', 'src/polyfill.php', 'kinds', 'settings', 'agreements', 'vendor',
+        'bin/outpost', 'src/Core', 'src/Library', 'src/Outpost', 'src/Socket', 'src/polyfill.php', 'kinds', 'settings', 'agreements',
+        'vendor/composer', 'vendor/amphp', 'vendor/daverandom', 'vendor/kelunik', 'vendor/league', 'vendor/psr',
+        'vendor/revolt', 'vendor/symfony',
     ];
-    /** What the server and its tests alone need. */
-    private const NOT = ['vendor/doctrine', 'vendor/phpstan', 'vendor/phpunit', 'vendor/friendsofphp', 'vendor/twig', 'vendor/phpat', 'vendor/bin'];
+
+    /** Composer's own loader, without what is loaded at every start of packages that are not carried along. */
+    private const AUTOLOAD = <<<'PHP'
+        <?php
+
+        require __DIR__.'/composer/ClassLoader.php';
+        $loader = new Composer\Autoload\ClassLoader(__DIR__);
+        foreach (require __DIR__.'/composer/autoload_psr4.php' as $prefix => $paths) {
+            $loader->setPsr4($prefix, $paths);
+        }
+        $loader->addClassMap(require __DIR__.'/composer/autoload_classmap.php');
+        $loader->register(true);
+        foreach (array_filter(require __DIR__.'/composer/autoload_files.php', is_file(...)) as $file) {
+            require_once $file;
+        }
+
+        return $loader;
+
+        PHP;
 
     /** @return int how many files */
     public static function into(string $root, string $folder): int
@@ -28,14 +47,15 @@ final class Pack
             ));
             foreach ($all as $file) {
                 $path = $file instanceof \SplFileInfo ? substr($file->getPathname(), \strlen($root) + 1) : '';
-                $isLeftOut = [] !== array_filter(self::NOT, static fn (string $not): bool => str_starts_with($path, $not.'/'));
-                if ('' !== $path && !$isLeftOut && 1 !== preg_match('~/(tests?|docs?)/~i', $path)) {
+                if ('' !== $path && 1 !== preg_match('~/(tests?|docs?)/~i', $path)) {
                     $files += self::copy("$root/$path", "$folder/$path");
                 }
             }
         }
 
-        return $files;
+        file_put_contents("$folder/vendor/autoload.php", self::AUTOLOAD);
+
+        return $files + 1;
     }
 
     private static function copy(string $from, string $to): int

@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace Vorhut\Tests\App;
 
 use PHPUnit\Framework\Attributes\DataProvider;
+use Symfony\Component\Filesystem\Filesystem;
+use Symfony\Component\Process\Process;
 use Vorhut\Core\Document\JobDocument;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Entity\Job;
@@ -12,6 +14,7 @@ use Vorhut\Entity\WorkOrder;
 use Vorhut\Exchange\Jobs as JobShelf;
 use Vorhut\Outpost\Assignments;
 use Vorhut\Outpost\Orders;
+use Vorhut\Outpost\Pack;
 use Vorhut\Outpost\Pairing;
 use Vorhut\Outpost\ServerLine;
 use Vorhut\Tests\Support\JobPagesTestCase;
@@ -129,6 +132,21 @@ final class OutpostsTest extends JobPagesTestCase
         self::assertSame(['new' => 0], $this->post('evidence', ['order' => $order->id, 'rows' => $rows, 'end' => true], $stranger));
         self::assertSame('waiting', self::service(Orders::class)->find((int) $order->id)?->state, 'nor ends it');
         self::assertNotNull($this->post('work', ['adapters' => []], $token), 'and whose it is gets it');
+    }
+
+    public function testWhatIsCarriedToAnotherMachineStartsThere(): void
+    {
+        $folder = sys_get_temp_dir().'/outpost-pack-'.getmypid();
+        $root = \dirname(__DIR__, 2);
+        self::assertGreaterThan(500, Pack::into($root, $folder));
+        try {
+            $process = new Process(['php', 'bin/outpost', '--server=http://127.0.0.1:1', '--code=1234-5678'], $folder);
+            $process->run();
+            self::assertStringContainsString('The server does not answer', $process->getErrorOutput().$process->getOutput());
+            self::assertDirectoryDoesNotExist($folder.'/vendor/doctrine');
+        } finally {
+            (new Filesystem())->remove($folder);
+        }
     }
 
     /** @return iterable<string, array{string, string|null}> token and signature, null for the right one */
