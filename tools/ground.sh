@@ -60,6 +60,7 @@ need_packages() {
         [ -x /usr/bin/chromium ] || missing+=(chromium)
         [ -x /usr/sbin/ip ] || [ -x /sbin/ip ] || [ -x /bin/ip ] || missing+=(iproute2)
         [ -x /usr/sbin/nft ] || missing+=(nftables)
+        [ -x /usr/sbin/dnsmasq ] || missing+=(dnsmasq-base)
     fi
     if [ ${#missing[@]} -gt 0 ]; then
         say "Installing Debian packages: ${missing[*]}"

@@ -128,11 +128,12 @@ final class Remote
         $place = null;
         try {
             $place = $places->on($list->from ?? '');
-            $found = (new Sweeper($this->access))->sweep($place, $list->addresses(), $list->port, function (int $asked, int $there) use ($order): bool {
+            $told = function (int $asked, int $there) use ($order): bool {
                 $this->soon($order, "$asked asked, $there answered");
 
                 return true;
-            });
+            };
+            $found = (new Sweeper($this->access))->sweep($place, $list->addresses(), $list->port, $told);
             $outcome = [] === $found ? Outcome::Silent : Outcome::Answers;
             $detail = new Message('{n} asked, {m} answered', ['n' => $list->count(), 'm' => \count($found)]);
         } catch (NoAnswer $e) {

@@ -92,7 +92,8 @@ final class OutpostsTest extends JobPagesTestCase
         self::assertSame([], $work['secrets']);
 
         $row = static fn (string $test, string $outcome, string $key): array => [
-            'key' => $key, 'test' => $test, 'outcome' => $outcome, 'detail' => "open\x07\x1b[31m", 'adapter' => 'eth0', 'address' => '10.99.2.50',
+            'key' => $key, 'test' => $test, 'outcome' => $outcome, 'detail' => "open\x07\x1b[31m", 'adapter' => 'eth0',
+            'address' => '10.99.2.50',
             'onSite' => false, 'outpost' => 'somebody else', 'by' => 'the lead', 'basis' => ['a=b'], 'evidence' => ['x'],
         ];
         $key = str_repeat('a', 20);

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Ask;
 
+use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Loom\RulesTable;
 use Vorhut\Core\Loom\WantedRules;
 use Vorhut\Core\Net\Ipv4;
@@ -23,10 +24,16 @@ final readonly class Sheet
      * @param list<Asked>                                                              $questions
      * @param list<array{segment: Segment, device: string, mac: string, address: string}> $reservations
      * @param list<array{segment: Segment, options: list<Option>}>                        $options
+     * @param list<array{segment: Segment, what: string, dscp: string, port: string}>    $marking
      * @param list<array<string, string>>                                              $rules        as RulesTable has them
      */
-    private function __construct(public array $questions, public array $reservations, public array $options, public array $rules)
-    {
+    private function __construct(
+        public array $questions,
+        public array $reservations,
+        public array $options,
+        public array $marking,
+        public array $rules,
+    ) {
     }
 
     /** @param string|null $files address of the file server of this job, for options 66 and 43 */
@@ -36,6 +43,7 @@ final readonly class Sheet
             [...self::ofTheJob($plan), ...self::ofSegments($plan)],
             self::reservations($plan),
             self::options($plan, $files),
+            self::marking($plan),
             RulesTable::rows($plan, WantedRules::of($plan, true)),
         );
     }
@@ -163,6 +171,42 @@ final readonly class Sheet
         }
 
         return $all;
+    }
+
+    /**
+     * How what is sent from a segment is marked (RFC 3246, RFC 4594), and what the switch's port is to do: a phone learns its VLAN by
+     * LLDP-MED (TIA-1057), its second port stays untagged.
+     *
+     * @return list<array{segment: Segment, what: string, dscp: string, port: string}>
+     */
+    private static function marking(Plan $plan): array
+    {
+        $marking = [];
+        foreach ($plan->segments as $segment) {
+            $calls = $pictures = $two = false;
+            foreach ($plan->nicsOn($segment->key) as $nic) {
+                $kind = ($plan->devices[$nic->device] ?? null)?->kind;
+                $calls = $calls || null !== $kind?->serviceNamed('media');
+                $pictures = $pictures || null !== $kind?->serviceNamed('call') || null !== $kind?->serviceNamed('rtsp');
+                $two = $two || (true === $kind?->has(Role::FileClient) && \count($kind->ports) > 1);
+            }
+            $port = match (true) {
+                $two => 'voice VLAN by LLDP-MED, tagged; untagged for what is behind the phone; trusts the mark',
+                $calls, $pictures => 'untagged; trusts the mark, or marks anew',
+                default => '',
+            };
+            foreach ([
+                [$calls, 'sound of calls', 'EF 46'],
+                [$calls, 'signalling of calls', 'CS3 24'],
+                [$pictures, 'pictures of calls and cameras', 'AF41 34'],
+            ] as [$has, $what, $dscp]) {
+                if ($has) {
+                    $marking[] = ['segment' => $segment, 'what' => $what, 'dscp' => $dscp, 'port' => $port];
+                }
+            }
+        }
+
+        return $marking;
     }
 
     private static function registrars(Plan $plan): string

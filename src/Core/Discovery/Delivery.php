@@ -78,6 +78,14 @@ final readonly class Delivery
             : new Message('Routed as a group by {hops} routers.', ['hops' => $hops]), $mind, $hops);
     }
 
+    /** Over how many routers groups come from one segment to another; null where none routes them. */
+    public static function hops(Plan $plan, string $from, string $to): ?int
+    {
+        $way = $from === $to ? [$from] : self::way($plan, $from, $to);
+
+        return null === $way ? null : \count($way) - 1;
+    }
+
     /** @return list<string>|null the segments that it crosses, the first and the last included; null where no way leads there */
     private static function way(Plan $plan, string $from, string $to): ?array
     {

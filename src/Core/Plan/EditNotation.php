@@ -7,9 +7,9 @@ namespace Vorhut\Core\Plan;
 use Vorhut\Core\Net\Malformed;
 
 /**
- * A change as one types it on a line: `RECORD FIELD=VALUE …` puts fields of a record, `+SECTION FIELD=VALUE …` adds one, `-RECORD` takes
- * one away with all that hangs on it. A value with blanks stands in quotes; an empty one empties the field. Of a setting the record is
- * its address, and the field the face: `nics/cam-01.lan#gateway set=10.64.30.1`.
+ * A change as one types it on a line: `RECORD FIELD=VALUE …` puts fields of a record, `+SECTION FIELD=VALUE …` adds one, and
+ * `-RECORD` takes one away with all that hangs on it. A value with blanks stands in quotes; an empty one empties the field. Of a
+ * setting the record is its address, and the field the face: `nics/cam-01.lan#gateway set=10.64.30.1`.
  */
 final class EditNotation
 {

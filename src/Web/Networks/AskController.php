@@ -9,7 +9,7 @@ use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
-use Vorhut\Core\Ask\Asked;
+use Vorhut\Core\Ask\DhcpConfiguration;
 use Vorhut\Core\Ask\Given;
 use Vorhut\Core\Ask\Sheet;
 use Vorhut\Core\Document\Table;
@@ -73,6 +73,19 @@ final readonly class AskController
         return new Response(Spreadsheet::csv($this->sheet($this->pages->open($slug))->rows()), Response::HTTP_OK, [
             'Content-Type' => 'text/csv; charset=UTF-8',
             'Content-Disposition' => HeaderUtils::makeDisposition(HeaderUtils::DISPOSITION_ATTACHMENT, $slug.'-questions.csv'),
+        ]);
+    }
+
+    /** Scopes, reservations and options as the configuration of a DHCP server. */
+    #[Route('/j/{slug}/networks/dhcp.conf', name: 'ask_dhcp', methods: ['GET'])]
+    #[IsGranted('ROLE_VIEWER')]
+    public function dhcp(string $slug): Response
+    {
+        $view = $this->pages->open($slug);
+
+        return new Response(DhcpConfiguration::of($view->plan, $this->sheet($view)), Response::HTTP_OK, [
+            'Content-Type' => 'text/plain; charset=UTF-8',
+            'Content-Disposition' => HeaderUtils::makeDisposition(HeaderUtils::DISPOSITION_ATTACHMENT, $slug.'-dhcp.conf'),
         ]);
     }
 

@@ -85,7 +85,9 @@ final readonly class OutpostDoorController
         $token = 1 === preg_match('/^Bearer ([0-9a-f]{48})$/D', (string) $request->headers->get('Authorization'), $found) ? $found[1] : '';
         $signature = ServerLine::signature($token, $request->getContent());
 
-        return '' !== $token && hash_equals($signature, (string) $request->headers->get('X-Signature')) ? $this->pairing->known($token) : null;
+        $isSigned = '' !== $token && hash_equals($signature, (string) $request->headers->get('X-Signature'));
+
+        return $isSigned ? $this->pairing->known($token) : null;
     }
 
     /** @return array<mixed> */

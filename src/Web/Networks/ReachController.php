@@ -8,6 +8,7 @@ use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
+use Vorhut\Core\Discovery\Findable;
 use Vorhut\Core\Loom\Crossing;
 use Vorhut\Core\Loom\Flows;
 use Vorhut\Core\Loom\Loom;
@@ -28,6 +29,8 @@ final readonly class ReachController
 {
     /** Columns that stand side by side. */
     private const PLACES = 16;
+    /** Devices that stand under an opened crossing. */
+    private const OPENED = 200;
 
     public function __construct(private JobPages $pages)
     {
@@ -44,9 +47,11 @@ final readonly class ReachController
         $view = $this->pages->open($slug);
         $face = Face::tryFrom($request->query->getString('face')) ?? Face::Set;
         $loom = new Loom($view->networkModel($face));
+        $places = $loom->places();
+        uasort($places, static fn (Segment $a, Segment $b): int => $a->network->address->number <=> $b->network->address->number);
         $window = Window::asked(
             $request,
-            $loom->places(),
+            $places,
             static fn (Segment $segment): array => [$segment->name, (string) $segment->network, (string) $segment->vlan],
             null,
             self::PLACES,
@@ -133,9 +138,18 @@ final readonly class ReachController
         foreach ($loom->devicesOn($segment->key) as $device) {
             $cells = [];
             foreach (Loom::asked($device) as $service) {
-                $cells[] = ['service' => $service, 'cell' => $loom->cell($place->key, $device, $service)];
+                $test = "reach:{$place->key}>{$device->key}:".$service?->port;
+                $cells[] = [
+                    'service' => $service,
+                    'cell' => $loom->cell($place->key, $device, $service),
+                    'result' => $view->proof()->find($test),
+                ];
             }
-            $rows[] = ['device' => $device, 'cells' => $cells];
+            $rows[] = [
+                'device' => $device,
+                'cells' => $cells,
+                'ways' => \count($rows) < self::OPENED ? Findable::all($loom->model, $place->key, $device) : [],
+            ];
         }
 
         return ['from' => $place, 'to' => $segment, 'rows' => $rows];
