@@ -117,7 +117,7 @@ $took = [];
 foreach ($sizes as $devices => $segments) {
     $file = "$ground/job-$devices.json";
     is_file($file) || file_put_contents($file, $console('vorhut:generate', "--devices=$devices", "--segments=$segments", '--seed=7'));
-    foreach (['plan', 'check', 'tests', 'bench'] as $command) {
+    foreach (['plan', 'check', 'tests', 'bench', 'loom', 'rules'] as $command) {
         [$seconds, $megabytes] = $run(["vorhut:$command", $file], $devices > 5000 ? 1 : 3);
         $took[$command][$devices] = $seconds;
         $lines[] = sprintf('| `%s` | %s | %.2f s | %.1f | %.0f MB |', $command, number_format($devices), $seconds, $seconds / $unit, $megabytes);

@@ -27,14 +27,14 @@ final class ConsoleTest extends TestCase
         yield 'what if' => [
             ['whatif', 'demo/port.json', '--edit=devices/r-core filterDefault=allow'],
             0,
-            '~From Voice, .* begins to answer \(was: filtered\)~',
+            '~From Voice, .* begins to answer \(was: stopped by a rule\)~',
         ];
         yield 'what if something ceases' => [['whatif', 'demo/port.json', '--edit=-routerPorts/r-core-voice'], 1, '~ceases to answer~'];
         yield 'discover' => [['discover', 'demo/port.json', '--from=tech', '--of=CAM-02'], 0, '~mDNS, DNS-SD +no +Never crosses a router~'];
         yield 'sweep' => [['sweep', 'demo/port.json', '--suggest=tech'], 0, '~^10\.64\.30\.11-10\.64\.30\.12$~m'];
         yield 'dhcp' => [['dhcp', 'demo/port.json', '--config'], 0, '~^dhcp-host=00:00:5e:00:53:04,10\.64\.20\.31~m'];
-        yield 'ask' => [['ask', 'demo/port.json'], 1, '~^segments/quay:dhcp +Quay~m'];
-        yield 'ask, answered' => [['ask', 'demo/port.json', '--answer=segments/quay:dhcp=served'], 0, '~"dhcp": "served"~'];
+        yield 'ask' => [['ask', 'tests/documents/outposts.json'], 1, '~^segments/hall:vlan +Hall~m'];
+        yield 'ask, answered' => [['ask', 'tests/documents/outposts.json', '--answer=segments/hall:vlan=20'], 0, '~"vlan": 20~'];
         yield 'rules' => [['rules', 'demo/port.json', '--proof'], 1, '~With these alone 0 of what is wanted break; 0 rules could go~'];
         yield 'rules by address' => [['rules', 'demo/port.json', '--by-address', '--csv'], 1, '~10\.64\.40\.51-10\.64\.40\.52~'];
         yield 'check, clean' => [['check', 'demo/museum.json'], 0, '~No findings~'];
