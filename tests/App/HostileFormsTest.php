@@ -8,7 +8,12 @@ use PHPUnit\Framework\Attributes\DataProvider;
 use Symfony\Component\DomCrawler\Field\FileFormField;
 use Symfony\Component\DomCrawler\Form;
 use Vorhut\Core\Document\JobDocument;
+use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\Edit;
+use Vorhut\Core\Text\Message;
 use Vorhut\Exchange\Jobs;
+use Vorhut\Journal\Answers;
+use Vorhut\Journal\Journal;
 use Vorhut\Tests\Support\JobPagesTestCase;
 
 /**
@@ -37,7 +42,8 @@ final class HostileFormsTest extends JobPagesTestCase
         foreach ([
             'brief', 'networks?sel=segments/quay', 'networks?from=outposts/tech&to=ra-01&port=80', 'devices?sel=devices/cam-05',
             'bench?sel=devices/cam-05', 'bench/write', 'services?from=2101&digits=2102', 'proof?sel=tests/reach:tech>ra-01:80/tcp',
-            'handover', 'kinds/ptz-camera', 'kinds',
+            'handover', 'kinds/ptz-camera', 'kinds', 'networks/reach?from=tech&to=hall', 'networks/rules?ask=1', 'networks/ranges?from=tech',
+            'networks/groups', 'networks/outposts', 'networks/ask',
         ] as $path) {
             $forms = $this->page($path)->filter('form:not([action$="/logout"])')->each(static fn ($form): Form => $form->form());
             self::assertSame(200, $this->browser->getResponse()->getStatusCode(), $path);
@@ -58,6 +64,27 @@ final class HostileFormsTest extends JobPagesTestCase
                     self::assertStringNotContainsString("\n", (string) $this->browser->getResponse()->headers->get('Location'));
                 }
             }
+        }
+        foreach (['edit', 'face', 'from', 'to', 'sel', 'by'] as $name) {
+            $this->browser->request('GET', '/j/'.$this->job->slug.'/networks/reach?'.$name.'='.urlencode($value));
+            self::assertLessThan(500, $this->browser->getResponse()->getStatusCode(), $name);
+        }
+        $token = self::service(Answers::class)->link($this->fresh($this->job), 'Jo');
+        // Whatever is left of the job by now, something of it is asked.
+        self::service(Journal::class)->write($this->fresh($this->job), new Change(new Message('asked'), [
+            Edit::add('segments', ['key' => 'asked', 'name' => 'Asked', 'network' => '10.99.99.0/24']),
+        ]), 'Jo');
+        foreach ([['answer' => ['segments/asked:vlan' => $value]], ['answer' => [$value => '1']], ['answer' => $value], [
+            'by' => $value,
+            'answer' => ['segments/asked:vlan' => '7'],
+            'remark' => ['segments/asked:vlan' => $value],
+        ]] as $sent) {
+            $this->browser->request('POST', '/a/'.$token, $sent);
+            self::assertLessThan(500, $this->browser->getResponse()->getStatusCode(), 'an administrator');
+        }
+        foreach (['pair', 'work', 'evidence'] as $door) {
+            $this->browser->request('POST', '/o/'.$door, server: ['HTTP_AUTHORIZATION' => 'Bearer '.$value], content: $value);
+            self::assertLessThan(500, $this->browser->getResponse()->getStatusCode(), $door);
         }
         self::assertGreaterThan(40, \count($done));
         self::assertSame(200, $this->statusOf('devices'));

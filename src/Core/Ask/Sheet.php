@@ -87,7 +87,8 @@ final readonly class Sheet
             }
         }
         foreach ($plan->records('groups') as $row) {
-            $grouped[$plan->devices[$row->text('sender')]->nic()->segment ?? ''] = true;
+            $sender = $plan->devices[$row->text('sender')] ?? null;
+            $grouped[$sender?->nic()->segment ?? ''] = true;
         }
         foreach ($plan->segments as $segment) {
             $row = $plan->row('segments', $segment->key) ?? [];

@@ -81,7 +81,9 @@ final readonly class AddressTape
         $ticks = [];
         $step = 1 << max(0, (int) floor(log(max(16, $high - $low) / 12, 2)));
         for ($number = $low; $number <= $high; $number += $step) {
-            $ticks[] = ['x' => $scale($number), 'label' => '.'.($number & 255)];
+            // Of a wide network the last octet alone says nothing.
+            $third = $segment->network->mask->prefix < 24 ? '.'.($number >> 8 & 255) : '';
+            $ticks[] = ['x' => $scale($number), 'label' => $third.'.'.($number & 255)];
         }
         if (null !== $segment->gateway && $segment->network->contains($segment->gateway)) {
             $pins[] = [
