@@ -7,6 +7,7 @@ namespace Vorhut\Core\Loom;
 use Vorhut\Core\Net\Network;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Net\Transport;
+use Vorhut\Core\Plan\FilterRule;
 use Vorhut\Core\Walk\Host;
 use Vorhut\Core\Walk\NetworkModel;
 
@@ -21,6 +22,8 @@ final class Likeness
     private array $networks = [];
     /** @var array<int, true> addresses that something is routed or translated by */
     private array $special = [];
+    /** @var array<int, FilterRule> rules that look at addresses */
+    private readonly array $listed;
     /** @var array<string, string> device → what it is like */
     private array $known = [];
     /** @var array<string, list<string>|false> */
@@ -55,6 +58,7 @@ final class Likeness
             $outpost = $model->outpost((string) $key)?->address;
             null === $outpost || $this->special[$outpost->number] = true;
         }
+        $this->listed = array_filter($plan->filters, static fn (FilterRule $rule): bool => $rule->looksAtAddresses());
         foreach (Transport::cases() as $transport) {
             $cuts = [];
             foreach ([...$plan->filters, ...$plan->translations] as $rule) {
@@ -230,7 +234,7 @@ final class Likeness
                 $in[] = $network[1];
             }
         }
-        foreach ($this->model->plan->filters as $i => $rule) {
+        foreach ($this->listed as $i => $rule) {
             foreach ([$rule->fromAddresses, $rule->toAddresses] as $side => $ranges) {
                 foreach ($ranges as $range) {
                     if ($range->contains($address)) {

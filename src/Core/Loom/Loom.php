@@ -20,6 +20,8 @@ final class Loom
     private readonly Likeness $likeness;
     /** @var array<string, Cell> place, likeness and sort of port → what was found */
     private array $cells = [];
+    /** @var array<string, Crossing> */
+    private array $crossings = [];
     /** @var array<string, array<string, list<Device>>>|null segment → sort → devices that answer alike to everybody */
     private ?array $sorts = null;
 
@@ -61,14 +63,24 @@ final class Loom
     /** What is asked of whom: the services of all devices of a segment, from one place. */
     public function crossing(string $place, string $segment): Crossing
     {
-        $crossing = new Crossing();
-        foreach ($this->sorts()[$segment] ?? [] as $devices) {
-            foreach (self::asked($devices[0]) as $service) {
-                $crossing = $crossing->with($this->cell($place, $devices[0], $service), \count($devices));
+        $sorts = $this->sorts()[$segment] ?? [];
+        // Places that are alike for all who live there see the same.
+        $alike = [];
+        foreach ($sorts as $devices) {
+            $alike[$this->likeness->ofPlace($place, $devices[0]->key)] = true;
+        }
+        $key = $segment.' '.implode('+', array_keys($alike));
+        if (!isset($this->crossings[$key])) {
+            $crossing = new Crossing();
+            foreach ($sorts as $devices) {
+                foreach (self::asked($devices[0]) as $service) {
+                    $crossing = $crossing->with($this->cell($place, $devices[0], $service), \count($devices));
+                }
             }
+            $this->crossings[$key] = $crossing;
         }
 
-        return $crossing;
+        return $this->crossings[$key];
     }
 
     /**
