@@ -134,47 +134,22 @@ final readonly class ProbeRun
             return 'The list is gone.';
         }
         $access = $this->accesses->for($job);
-        $place = null;
-        $found = [];
-        try {
-            $place = (new Places($plan, $access))->on($list->from ?? '');
-            $heard = 0.0;
-            $found = (new Sweeper($access))->sweep(
-                $place,
-                $list->addresses(),
-                $list->port,
-                static function (int $asked, int $answered) use ($told, &$heard): bool {
-                    // Twice a second is as often as anybody looks.
-                    if (microtime(true) - $heard < 0.5) {
-                        return true;
-                    }
-                    $heard = microtime(true);
+        $heard = 0.0;
+        $row = (new RangeRound($access, new Places($plan, $access)))->ask(
+            $list,
+            static function (int $asked, int $there) use ($told, &$heard): bool {
+                // Twice a second is as often as anybody looks.
+                if (microtime(true) - $heard < 0.5) {
+                    return true;
+                }
+                $heard = microtime(true);
 
-                    return $told("$asked asked, $answered answered");
-                },
-            );
-            $outcome = [] === $found ? Outcome::Silent : Outcome::Answers;
-            $detail = new Message('{n} asked, {m} answered', ['n' => $list->count(), 'm' => \count($found)]);
-        } catch (NoAnswer $e) {
-            $outcome = Outcome::NotAsked;
-            $detail = $e->said();
-        }
-        $this->journal->evidence($job, 'observations', [
-            'key' => bin2hex(random_bytes(10)),
-            'test' => $list->test(),
-            'at' => $this->journal->now(),
-            'by' => $by,
-            'from' => 'outposts/'.$list->from,
-            'onSite' => $access->isOnSite(),
-            'outpost' => $place->outpost ?? '',
-            'adapter' => $place->adapter->name ?? '',
-            'address' => (string) $place?->address,
-            'outcome' => $outcome->value,
-            'detail' => $detail->stored(),
-            'basis' => [],
-            'evidence' => array_map(strval(...), $found),
-        ]);
-        if (Outcome::NotAsked === $outcome) {
+                return $told("$asked asked, $there answered");
+            },
+        );
+        $this->journal->evidence($job, 'observations', ['at' => $this->journal->now(), 'by' => $by] + $row);
+        $detail = Message::fromStored($row['detail']);
+        if (Outcome::NotAsked->value === $row['outcome']) {
             throw NoAnswer::notAsked($detail);
         }
 

@@ -5,10 +5,8 @@ declare(strict_types=1);
 namespace Vorhut\Outpost;
 
 use Vorhut\Core\Catalogue\Catalogue;
-use Vorhut\Core\Discovery\Answered;
 use Vorhut\Core\Discovery\RangeList;
 use Vorhut\Core\Document\JobDocument;
-use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\ProofTest;
 use Vorhut\Core\Text\Message;
 
@@ -124,34 +122,14 @@ final class Remote
 
     private function sweep(int $order, Places $places, RangeList $list): string
     {
-        $found = [];
-        $place = null;
-        try {
-            $place = $places->on($list->from ?? '');
-            $told = function (int $asked, int $there) use ($order): bool {
-                $this->soon($order, "$asked asked, $there answered");
+        $row = (new RangeRound($this->access, $places))->ask($list, function (int $asked, int $there) use ($order): bool {
+            $this->soon($order, "$asked asked, $there answered");
 
-                return true;
-            };
-            $found = (new Sweeper($this->access))->sweep($place, $list->addresses(), $list->port, $told);
-            $outcome = [] === $found ? Outcome::Silent : Outcome::Answers;
-            $detail = new Message('{n} asked, {m} answered', ['n' => $list->count(), 'm' => \count($found)]);
-        } catch (NoAnswer $e) {
-            $outcome = Outcome::NotAsked;
-            $detail = $e->said();
-        }
-        $this->waiting[] = [
-            'key' => bin2hex(random_bytes(10)),
-            'test' => $list->test(),
-            'adapter' => $place->adapter->name ?? '',
-            'address' => (string) $place?->address,
-            'outcome' => $outcome->value,
-            'detail' => $detail->stored(),
-            'basis' => [],
-            'evidence' => array_map(static fn (Answered $one): string => (string) $one, $found),
-        ];
+            return true;
+        });
+        $this->waiting[] = $row;
 
-        return (string) $detail;
+        return (string) Message::fromStored($row['detail']);
     }
 
     /** Brings what there is when it is time to be heard again. */
