@@ -43,9 +43,10 @@ final class CostTest extends TestCase
             $analysis->findings();
             $analysis->progress();
             $walks[$devices] = $analysis->networkModel(Face::Set)->walked;
-            self::assertLessThanOrEqual(2 * $devices, $walks[$devices], "$devices devices");
+            // Ways that are needed grow with the pairs of segments; of those that are alike one is walked.
+            self::assertLessThanOrEqual(intdiv($devices, 2), $walks[$devices], "$devices devices");
         }
-        self::assertGrows($walks);
+        self::assertGreaterThan(0, $walks[self::SIZES[0]]);
         $analysis = new Analysis(self::plan(100));
         self::assertNotSame([], $analysis->proof()->results);
         $analysis->figures();

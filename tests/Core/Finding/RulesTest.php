@@ -95,7 +95,31 @@ final class RulesTest extends TestCase
                 ->device('c', 'ptz-camera', 's', ['address' => '10.64.30.31']),
             true,
         ];
-        yield '7 masks differ' => [['masks-differ'], $cam(['mask' => '/16']), true];
+        yield '7 masks differ' => [['masks-differ', 'mask-other-than-network'], $cam(['mask' => '/16']), true];
+        yield '4 an address of another wire in the plan' => [['address-off-its-network'], $cam(['address' => '10.46.30.31']), false];
+        yield '4 the last address of the network' => [['address-off-its-network'], $cam(['address' => '10.64.30.255']), false];
+        yield '4 a gateway that no router holds' => [['gateway-nobody-holds'], $cam(['gateway' => '10.64.30.9']), true];
+        $wired = static fn (string $here = '10.64.30.1/24', string $gateway = '10.64.30.1'): Jobs => (new Jobs())
+            ->segment('s', '10.64.30.0/24', $gateway)
+            ->segment('t', '10.64.31.0/24', '10.64.31.1')
+            ->router('r', ['s' => $here, 't' => '10.64.31.1/24'])
+            ->device('c', 'ptz-camera', 's', ['address' => '10.64.30.31'], ['controlledFrom' => 't']);
+        yield 'nothing wrong with the wires' => [[], $wired(), false];
+        yield 'the router holds another address than the gateway' => [['gateway-nobody-holds'], $wired('10.64.30.4/24'), true];
+        yield 'the segment names another gateway than the router holds' => [
+            ['gateway-nobody-holds'],
+            $wired('10.64.30.1/24', '10.64.30.7'),
+            true,
+        ];
+        yield 'the interface has another mask' => [['router-off-its-network'], $wired('10.64.30.1/28'), true];
+        $route = static fn (string $to, string $via): Jobs => $wired()
+            ->row('routes', ['key' => 'r-x', 'router' => 'r', 'destination' => $to, 'via' => $via]);
+        yield 'a route by nobody' => [['route-by-nobody'], $route('10.9.0.0/16', '10.64.31.9'), false];
+        yield 'a route by a network that is not there' => [['route-by-nobody'], $route('10.9.0.0/16', '192.0.2.9'), false];
+        yield 'a route by itself' => [['route-by-nobody'], $route('10.9.0.0/16', '10.64.31.1'), false];
+        yield 'a route out of the site' => [[], $route('0.0.0.0/0', '10.64.31.9'), false];
+        $denied = ['key' => 'f', 'router' => 'r', 'position' => 1, 'from' => 't', 'to' => 's', 'transport' => 'tcp', 'action' => 'deny'];
+        yield 'a rule denies what is needed' => [['needed-way-broken'], $wired()->row('filters', $denied), true];
         yield '8 static in the pool' => [['static-inside-pool'], $cam(['address' => '10.64.30.120']), true];
         yield '13 provisioned before entry' => [['provisioned-before-entry'], self::phone(self::job(), entered: null), true];
         yield '13 another MAC entered' => [['registrar-entry'], self::phone(self::job(), entered: '00-00-5E-00-53-09'), true];
@@ -354,6 +378,7 @@ final class RulesTest extends TestCase
     {
         self::assertSame([], self::codes(Findings::of(self::demo('museum'), Findings::rules())));
         self::assertSame([
+            'needed-way-broken:devices/r-core+devices/mr-01+devices/enc-01#filtered nics/mr-01.lan customs-av>hall',
             'gateway-blank:devices/ra-01+nics/ra-01.lan',
             'same-factory-address:devices/cam-02+devices/cam-03',
             'typed-other-than-planned:devices/cam-01+nics/cam-01.lan#lan.gateway',

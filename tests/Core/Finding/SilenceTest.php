@@ -117,7 +117,7 @@ final class SilenceTest extends TestCase
     {
         $jobs = self::job()
             ->device('c', 'ptz-camera', 's', ['address' => '10.64.30.120', 'hostName' => 'x'])
-            ->device('d', 'ptz-camera', 's', ['address' => '10.64.30.32', 'hostName' => 'x', 'mask' => '/16'])
+            ->device('d', 'ptz-camera', 's', ['address' => '10.64.30.32', 'hostName' => 'x', 'gateway' => ''])
             ->row('extensions', ['key' => 'y', 'number' => '1001', 'terminal' => 'none', 'factoryMade' => true]);
         $findings = Findings::of($jobs->plan(), Findings::rules());
 
