@@ -1,0 +1,184 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Finding\Rule;
+
+use Vorhut\Core\Finding\Finding;
+use Vorhut\Core\Finding\Rule;
+use Vorhut\Core\Finding\RuleContext;
+use Vorhut\Core\Finding\Severity;
+use Vorhut\Core\Finding\Stage;
+use Vorhut\Core\Loom\Flow;
+use Vorhut\Core\Loom\Flows;
+use Vorhut\Core\Loom\Likeness;
+use Vorhut\Core\Net\Port;
+use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\SettingRef;
+use Vorhut\Core\Text\Message;
+use Vorhut\Core\Walk\Cure;
+use Vorhut\Core\Walk\Fault;
+use Vorhut\Core\Walk\Hop;
+use Vorhut\Core\Walk\Walk;
+use Vorhut\Core\Walk\Walker;
+
+/** Somebody has to reach somebody for the job to work (controls it, registers there, speaks with it), and the walk breaks. */
+final class NeededWayBroken implements Rule
+{
+    /** A network where more is broken than this is not planned yet: the first of them are told. */
+    private const PLACES = 24;
+    /** So many ports of one place are mended at once. */
+    private const PORTS = 8;
+
+    public function find(RuleContext $context): iterable
+    {
+        $model = $context->networkModel();
+        $likeness = new Likeness($model);
+        // Of ways that are alike one is walked; those that break at one place for one reason are one finding.
+        /** @var array<string, Walk> $walks */
+        $walks = [];
+        /** @var array<string, non-empty-list<array{Flow, Port, Hop}>> $broken place and reason → ways */
+        $broken = [];
+        foreach (Flows::of($context->plan) as $flow) {
+            $alike = (str_starts_with($flow->from, 'outposts/') ? $flow->from : $likeness->of($flow->from)).'>'.$likeness->of($flow->to);
+            foreach (array_unique([$flow->port->number, $flow->last]) as $number) {
+                $port = Port::of($flow->port->transport, $number);
+                $walk = $walks["$alike $port"] ??= Walker::between($model, $flow->from, $flow->to, $port);
+                $at = $walk->broken();
+                // An address or a plug that is missing yet is asked for, not found fault with.
+                // At the last port of a range only the way is asked, not who serves there.
+                $unasked = [Fault::NoAddress, Fault::NotPlugged, ...($number === $flow->port->number ? [] : [Fault::NotServed])];
+                if (null !== $at && !\in_array($at->fault, $unasked, true)) {
+                    $broken[self::place($walk, $at)][] = [$flow, $port, $at];
+                }
+            }
+        }
+        if ([] === $broken) {
+            return;
+        }
+        $named = self::namedByOthers($context);
+        $told = [];
+        foreach (\array_slice($broken, 0, self::PLACES, true) as $place => $ways) {
+            $change = self::cure($context->plan, $ways);
+            if (null === $change || [] === array_filter(self::touched($change), static fn (string $one): bool => isset($named[$one]))) {
+                $finding = self::finding($context->plan, $place, $ways, $change);
+                $told[(string) ($change->why ?? $place)] ??= $finding;
+            }
+        }
+        yield from array_values($told);
+    }
+
+    private static function place(Walk $walk, Hop $at): string
+    {
+        $who = null === $walk->culprit ? $at->ref : $walk->culprit->ref;
+
+        return ($at->fault->value ?? '')." $who ".(Fault::Filtered === $at->fault ? "$walk->fromSegment>$walk->toSegment" : '');
+    }
+
+    /** @return array<string, true> records that a rule of its own has found fault with, closer to where somebody slipped */
+    private static function namedByOthers(RuleContext $context): array
+    {
+        $named = [];
+        foreach ([
+            new DuplicateAddress(),
+            new GatewayLeftBlank(),
+            new PortOffItsNetwork(),
+            new RouterOffItsNetwork(),
+            new SegmentContradictsItself(),
+            new TypedOtherThanPlanned(),
+        ] as $rule) {
+            foreach ($rule->find($context) as $finding) {
+                $named += array_fill_keys($finding->records, true);
+            }
+        }
+
+        return $named;
+    }
+
+    /** @return list<string> the records that a change changes, those that it adds apart */
+    private static function touched(Change $change): array
+    {
+        $records = [];
+        foreach ($change->edits as $edit) {
+            $ref = 'settings' === $edit->section ? SettingRef::tryFromString($edit->key) : null;
+            null === $edit->row && $records[] = $ref?->record() ?? $edit->record();
+        }
+
+        return array_values(array_unique($records));
+    }
+
+    /**
+     * For each port that breaks there, one after the other.
+     *
+     * @param non-empty-list<array{Flow, Port, Hop}> $ways
+     */
+    private static function cure(Plan $plan, array $ways): ?Change
+    {
+        $cure = null;
+        $tried = [];
+        foreach ($ways as [$flow, $port]) {
+            if (isset($tried[(string) $port]) || \count($tried) >= self::PORTS) {
+                continue;
+            }
+            $tried[(string) $port] = true;
+            $next = Cure::of($plan, Face::Set, $flow->from, $flow->to, $port);
+            if (null === $next) {
+                continue;
+            }
+            $plan = $plan->with($next);
+            $cure = null === $cure ? $next : new Change(
+                new Message('{first} {then}', ['first' => $cure->why, 'then' => $next->why]),
+                [...$cure->edits, ...$next->edits],
+            );
+        }
+
+        return $cure;
+    }
+
+    /** @param non-empty-list<array{Flow, Port, Hop}> $ways */
+    private static function finding(Plan $plan, string $place, array $ways, ?Change $change): Finding
+    {
+        [$flow, $port, $hop] = $ways[0];
+        $records = [];
+        foreach (null === $change ? [] : self::touched($change) as $record) {
+            $records[$record] = true;
+            $key = explode('/', $record, 2)[1];
+            $owner = ($plan->nics[$key] ?? null)->device
+                ?? ($plan->routerPorts[$key] ?? null)->router
+                ?? ($plan->routes[$key] ?? null)?->router;
+            null === $owner || $records = ['devices/'.$owner => true] + $records;
+        }
+        if ([] === $records && str_starts_with($hop->ref, 'routerPorts/')) {
+            $records['devices/'.($plan->routerPorts[substr($hop->ref, 12)]->router ?? '')] = true;
+        }
+        // The cause first, then who suffers: it stands in their ledgers as well.
+        foreach ([$flow->from, $flow->to] as $end) {
+            isset($plan->devices[$end]) && $records['devices/'.$end] = true;
+        }
+        $named = static fn (string $end): string => $plan->devices[$end]->tag ?? $plan->segments[substr($end, 9)]->name ?? $end;
+        $at = [
+            'from' => $named($flow->from),
+            'to' => $named($flow->to),
+            'port' => (string) $port,
+            'n' => \count(array_unique(array_map(static fn (array $way): string => $way[0]->key(), $ways))) - 1,
+            'hop' => $hop->text,
+            'why' => $flow->why,
+        ];
+
+        return new Finding(
+            'needed-way-broken',
+            Severity::Blocks,
+            Stage::Networks,
+            array_map(strval(...), array_keys($records)),
+            0 === $at['n']
+                ? new Message('{from} does not reach {to} on {port}: {hop}', $at)
+                : new Message('{from} does not reach {to} on {port}, and {n} other ways break there too: {hop}', $at),
+            new Message('{why}', $at),
+            $change->why ?? new Message('No single change mends it: look at the walk, and ask the administrator.'),
+            $change,
+            $place,
+        );
+    }
+}
