@@ -226,3 +226,66 @@ document.addEventListener('keydown', (event) => {
         if (next) { event.preventDefault(); next.focus(); return; }
     }
 });
+
+/* Pins of the address tape: drawn along, or pushed with Alt and an arrow, and put where they lie or where one types. */
+(function () {
+    var held = null;
+    var shown = function (number) {
+        return [24, 16, 8, 0].map(function (bits) { return Math.floor(number / Math.pow(2, bits)) % 256; }).join('.');
+    };
+    var number = function (address) {
+        return address.split('.').reduce(function (sum, part) { return sum * 256 + Number(part); }, 0);
+    };
+    var ask = function (pin, at) {
+        var tape = pin.closest('svg');
+        var from = Number(tape.dataset.from);
+        var to = Math.max(from, Math.min(from + Number(tape.dataset.count) - 1, at));
+        var form = tape.parentNode.querySelector('form.moved');
+        form.elements.record.value = 'settings/' + pin.dataset.nic + '#address';
+        form.elements.before.value = pin.dataset.address;
+        form.elements.value.value = shown(to);
+        form.querySelector('[data-tag]').textContent = pin.dataset.tag;
+        form.querySelector('[data-was]').textContent = pin.dataset.address;
+        form.hidden = false;
+        pin.setAttribute('transform', 'translate(' + (to - number(pin.dataset.address)) * 1000 / Number(tape.dataset.count) + ' 0)');
+        pin.dataset.at = to;
+
+        return form;
+    };
+    document.addEventListener('pointerdown', function (event) {
+        var pin = event.target.closest ? event.target.closest('a[data-nic]') : null;
+        if (!pin || event.button !== 0) { return; }
+        var box = pin.closest('svg').getBoundingClientRect();
+        held = { pin: pin, x: event.clientX, scale: Number(pin.closest('svg').dataset.count) / (box.width * 1000 / 1012), moved: false };
+    });
+    document.addEventListener('pointermove', function (event) {
+        if (!held || (!held.moved && Math.abs(event.clientX - held.x) < 5)) { return; }
+        held.moved = true;
+        ask(held.pin, number(held.pin.dataset.address) + Math.round((event.clientX - held.x) * held.scale));
+    });
+    document.addEventListener('pointerup', function () {
+        if (held && held.moved) {
+            held.pin.closest('svg').parentNode.querySelector('form.moved').elements.value.focus();
+            // What follows is a click on the link that was drawn along.
+            document.addEventListener('click', function (event) { event.preventDefault(); event.stopPropagation(); }, { capture: true, once: true });
+        }
+        held = null;
+    });
+    document.addEventListener('dragstart', function (event) {
+        if (event.target.closest && event.target.closest('a[data-nic]')) { event.preventDefault(); }
+    });
+    document.addEventListener('keydown', function (event) {
+        var pin = event.target.closest ? event.target.closest('a[data-nic]') : null;
+        if (!pin || !event.altKey || (event.key !== 'ArrowLeft' && event.key !== 'ArrowRight')) { return; }
+        event.preventDefault();
+        ask(pin, Number(pin.dataset.at || number(pin.dataset.address)) + (event.key === 'ArrowLeft' ? -1 : 1));
+    });
+    document.addEventListener('reset', function (event) {
+        if (!event.target.matches('form.moved')) { return; }
+        event.target.hidden = true;
+        event.target.parentNode.querySelectorAll('a[data-nic]').forEach(function (pin) {
+            pin.removeAttribute('transform');
+            delete pin.dataset.at;
+        });
+    });
+}());

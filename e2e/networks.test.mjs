@@ -57,6 +57,37 @@ test('the rules that the job needs, asked first, put into the plan, and taken ba
     }
 });
 
+test('a block of the tape opened closer, a pin drawn along, put where one types, and taken back', { timeout: 240000 }, async () => {
+    const { browser, page, complaints } = await open();
+    try {
+        await login(page, 'lead');
+        await page.goto(`${job}/networks`);
+        await page.locator('#segment-hall svg.tape a:has(rect.block)').first().click();
+        await page.waitForURL(/zoom=10\.64\.30\./);
+        const pin = page.locator('#segment-hall svg.tape a[data-nic]').first();
+        const was = await pin.getAttribute('data-address');
+        const nic = await pin.getAttribute('data-nic');
+        const head = await pin.locator('circle').boundingBox();
+        await page.mouse.move(head.x + head.width / 2, head.y + head.height / 2);
+        await page.mouse.down();
+        await page.mouse.move(head.x + 200, head.y, { steps: 4 });
+        await page.mouse.up();
+        const field = page.locator('#segment-hall form.moved input[name=value]');
+        assert.notEqual(await field.inputValue(), was, 'where it was drawn to');
+        await pin.focus();
+        await page.keyboard.press('Alt+ArrowRight');
+        await field.fill('10.64.30.199');
+        await send(page, page.locator('#segment-hall form.moved button:has-text("Move it")'));
+        await page.goto(`${job}/networks`);
+        assert.equal(await page.locator(`a[data-nic="${nic}"]`).getAttribute('data-address'), '10.64.30.199');
+        await send(page, page.locator('button:has-text("Undo")'));
+        assert.equal(await page.locator(`a[data-nic="${nic}"]`).getAttribute('data-address'), was);
+        assert.deepEqual(complaints, []);
+    } finally {
+        await browser.close();
+    }
+});
+
 test('a list of ranges, pasted, asked in the lab, and cleaned of what is silent', { timeout: 300000 }, async () => {
     const { browser, page, complaints } = await open();
     try {

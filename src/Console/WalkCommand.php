@@ -10,6 +10,7 @@ use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Net\Transport;
+use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Walk\Cure;
 use Vorhut\Core\Walk\Hop;
@@ -50,8 +51,9 @@ final readonly class WalkCommand
         $target = $this->input->device($plan, $to)->key;
         $service = 0 === $port ? null : Port::of($transport, $port);
         $walk = Walker::between($boxed ? NetworkModel::outOfTheBox($plan) : NetworkModel::of($plan, $asked), $source, $target, $service);
-        $cure = $boxed || $walk->holds() ? null : Cure::of($plan, $asked, $source, $target, $service);
-        $this->input->answer($output, $document->format, $walk->jsonSerialize() + ['cure' => $cure], [
+        $cures = $boxed || $walk->holds() ? [] : Cure::some($plan, $asked, $source, $target, $service);
+        $cure = $cures[0] ?? null;
+        $this->input->answer($output, $document->format, $walk->jsonSerialize() + ['cure' => $cure, 'or' => \array_slice($cures, 1)], [
             ...array_map(
                 static fn (Hop $hop): string => \sprintf(
                     '%-4s %s %-14s %s',
@@ -63,7 +65,7 @@ final readonly class WalkCommand
                 $walk->hops,
             ),
             'verdict: '.$walk->verdict(),
-            ...(null === $cure ? [] : ['cure: '.$cure->why]),
+            ...array_map(static fn (int $i, Change $one): string => (0 === $i ? 'cure: ' : 'or: ').$one->why, array_keys($cures), $cures),
         ]);
 
         return $walk->holds() ? CommandInput::DONE : CommandInput::FOUND;

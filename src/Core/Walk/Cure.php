@@ -20,27 +20,48 @@ use Vorhut\Core\Text\Message;
 final class Cure
 {
     private const STONES_AT_MOST = 12;
+    private const ALTERNATIVES = 4;
 
     public static function of(Plan $plan, Face $face, string $from, string $to, ?Port $port): ?Change
+    {
+        return self::some($plan, $face, $from, $to, $port, 1)[0] ?? null;
+    }
+
+    /**
+     * The likeliest and, after it, what else would do, each alone: whoever stands before the device knows which it was.
+     *
+     * @return list<Change> none where nothing can be computed, or where the walk holds
+     */
+    public static function some(Plan $plan, Face $face, string $from, string $to, ?Port $port, int $most = self::ALTERNATIVES): array
     {
         $model = NetworkModel::of($plan, $face);
         $walk = Walker::between($model, $from, $to, $port);
         if ($walk->holds()) {
-            return null;
+            return [];
         }
         $harmful = null;
+        $found = [];
         foreach (Suspects::of($model, $walk, $from, $to) as $remedy) {
             $after = $model->mendedBy($remedy);
             if (!Walker::between($after, $from, $to, $port)->holds()) {
                 continue;
             }
-            if ([] === Witnesses::lost($model, $after, $remedy)) {
-                return $remedy->change;
+            if ([] !== Witnesses::lost($model, $after, $remedy)) {
+                $harmful ??= $remedy->change;
+                continue;
             }
-            $harmful ??= $remedy->change;
+            $found[(string) $remedy->change->why] ??= $remedy->change;
+            if (\count($found) >= $most) {
+                break;
+            }
+        }
+        if ([] === $found) {
+            $only = self::stoneByStone($plan, $face, $from, $to, $port) ?? $harmful;
+
+            return null === $only ? [] : [$only];
         }
 
-        return self::stoneByStone($plan, $face, $from, $to, $port) ?? $harmful;
+        return array_values($found);
     }
 
     private static function stoneByStone(Plan $plan, Face $face, string $from, string $to, ?Port $port): ?Change

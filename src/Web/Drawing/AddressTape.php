@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Vorhut\Web\Drawing;
 
-use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Range;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Segment;
@@ -25,15 +24,26 @@ final readonly class AddressTape
 
     /**
      * @param list<array{x: float, label: string}>                                                       $ticks
-     * @param list<array{x: float, width: float, sort: string, label: string}>                            $bands
-     * @param list<array{x: float, tag: string, address: string, record: string, trouble: string|null, lane: int}> $pins
+     * @param list<array{x: float, width: float, sort: string, label: string, range: string}>             $bands
+     * @param list<array{x: float, tag: string, address: string, record: string, nic: string, trouble: string|null, lane: int}> $pins
+     * @param int $from  the lowest address that is drawn, as a number
+     * @param int $count how many are drawn
      */
-    private function __construct(public array $ticks, public array $bands, public array $pins, public string $first, public string $last)
-    {
+    private function __construct(
+        public array $ticks,
+        public array $bands,
+        public array $pins,
+        public int $from,
+        public int $count,
+        public bool $zoomed,
+    ) {
     }
 
-    /** @param \Closure(Message): string $say */
-    public static function of(Plan $plan, Segment $segment, \Closure $say): self
+    /**
+     * @param \Closure(Message): string $say
+     * @param Range|null                $zoom the part to draw; null for all that is used
+     */
+    public static function of(Plan $plan, Segment $segment, \Closure $say, ?Range $zoom = null): self
     {
         $low = $segment->network->address->number;
         $used = [$segment->network->firstHost()->number + 15];
@@ -54,6 +64,7 @@ final readonly class AddressTape
                 'tag' => $plan->devices[$nic->device]->tag ?? $nic->device,
                 'address' => (string) $address,
                 'record' => 'devices/'.$nic->device,
+                'nic' => $nic->record(),
                 'trouble' => match (true) {
                     !$inside => $say(new Message('outside the segment')),
                     null !== $pool && !$nic->reserved => $say(new Message('inside the pool')),
@@ -62,21 +73,26 @@ final readonly class AddressTape
             ];
         }
         $high = min(max($used) + 8, $segment->network->broadcast()->number);
+        if (null !== $zoom) {
+            // A little of what lies beside it, so that one sees where it ends.
+            $margin = max(1, intdiv($zoom->count(), 20));
+            $high = min($zoom->last->number + $margin, $segment->network->broadcast()->number);
+            $low = max($low, $zoom->first->number - $margin);
+        }
         $scale = static fn (int $number): float => round(self::WIDTH * ($number - $low) / max(1, $high - $low + 1), 1);
         $bands = [];
-        foreach ($segment->pools as $range) {
-            $bands[] = self::band($range, 'pool', 'DHCP', $scale);
-        }
-        foreach ($segment->reserved as $reserved) {
-            $bands[] = self::band($reserved['range'], 'reserved', $reserved['for'], $scale);
-        }
-        foreach ($segment->blocks as $block) {
-            $bands[] = self::band(
-                $block['range'],
+        foreach ([
+            ...array_map(static fn (Range $one): array => [$one, 'pool', 'DHCP'], $segment->pools),
+            ...array_map(static fn (array $one): array => [$one['range'], 'reserved', $one['for']], $segment->reserved),
+            ...array_map(static fn (array $one): array => [
+                $one['range'],
                 'block',
-                $say(new Message($plan->catalogue->kind($block['for'])->name ?? $block['for'])),
-                $scale,
-            );
+                $say(new Message($plan->catalogue->kind($one['for'])->name ?? $one['for'])),
+            ], $segment->blocks),
+        ] as [$range, $sort, $label]) {
+            if ($range->last->number >= $low && $range->first->number <= $high) {
+                $bands[] = self::band($range, $sort, $label, $scale, $low, $high);
+            }
         }
         $ticks = [];
         $step = 1 << max(0, (int) floor(log(max(16, $high - $low) / 12, 2)));
@@ -91,22 +107,24 @@ final readonly class AddressTape
                 'tag' => $say(new Message('gateway')),
                 'address' => (string) $segment->gateway,
                 'record' => 'segments/'.$segment->key,
+                'nic' => '',
                 'trouble' => null,
             ];
         }
+        $pins = array_values(array_filter($pins, static fn (array $pin): bool => $pin['at'] >= $low && $pin['at'] <= $high));
         usort($pins, static fn (array $a, array $b): int => [$a['at'], $a['tag']] <=> [$b['at'], $b['tag']]);
 
-        return new self($ticks, $bands, self::placed($pins, $scale), (string) Ipv4::fromNumber($low), (string) Ipv4::fromNumber($high));
+        return new self($ticks, $bands, self::placed($pins, $scale), $low, $high - $low + 1, null !== $zoom);
     }
 
     /**
      * A label lies to the right of its pin, above the heads of all pins it passes over: so no stem runs through a name. Where that would
      * need more rows than there are, the pin stands without its name (its title and the roster have it).
      *
-     * @param list<array{at: int, tag: string, address: string, record: string, trouble: string|null}> $pins by place
+     * @param list<array{at: int, tag: string, address: string, record: string, nic: string, trouble: string|null}> $pins by place
      * @param \Closure(int): float                                                                     $scale
      *
-     * @return list<array{x: float, tag: string, address: string, record: string, trouble: string|null, lane: int}>
+     * @return list<array{x: float, tag: string, address: string, record: string, nic: string, trouble: string|null, lane: int}>
      */
     private static function placed(array $pins, \Closure $scale): array
     {
@@ -125,6 +143,7 @@ final readonly class AddressTape
                 'tag' => $pin['tag'],
                 'address' => $pin['address'],
                 'record' => $pin['record'],
+                'nic' => $pin['nic'],
                 'trouble' => $pin['trouble'],
                 'lane' => $lane,
             ];
@@ -136,12 +155,18 @@ final readonly class AddressTape
     /**
      * @param \Closure(int): float $scale
      *
-     * @return array{x: float, width: float, sort: string, label: string}
+     * @return array{x: float, width: float, sort: string, label: string, range: string}
      */
-    private static function band(Range $range, string $sort, string $label, \Closure $scale): array
+    private static function band(Range $range, string $sort, string $label, \Closure $scale, int $low, int $high): array
     {
-        $x = $scale($range->first->number);
+        $x = $scale(max($low, $range->first->number));
 
-        return ['x' => $x, 'width' => round($scale($range->last->number + 1) - $x, 1), 'sort' => $sort, 'label' => $label.' '.$range];
+        return [
+            'x' => $x,
+            'width' => round($scale(min($high, $range->last->number) + 1) - $x, 1),
+            'sort' => $sort,
+            'label' => $label.' '.$range,
+            'range' => (string) $range,
+        ];
     }
 }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Web\Frame;
 
+use Symfony\Component\HttpFoundation\InputBag;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
@@ -56,13 +57,7 @@ final readonly class CureController
         }
         $cure = '' !== $form->getString('finding')
             ? $view->findings()->keyed($form->getString('finding'))?->cure
-            : Cure::of(
-                $view->plan,
-                Face::tryFrom($form->getString('face')) ?? Face::Set,
-                $form->getString('from'),
-                $form->getString('to'),
-                $port,
-            );
+            : self::asked($view->plan, $form, $port);
         if (null === $cure) {
             $this->feedback->tell(new Message('This cure is not needed any more.'));
 
@@ -104,6 +99,27 @@ final readonly class CureController
                 ? []
                 : array_filter($after->all, static fn (Finding $one): bool => !\in_array($one->key(), $keys($view->findings()), true)),
         ]);
+    }
+
+    /**
+     * The likeliest, or the one of the others that was picked by its sentence: the job may have moved on since the page was made.
+     *
+     * @param InputBag<bool|float|int|string> $form
+     */
+    private static function asked(Plan $plan, InputBag $form, ?Port $port): ?Change
+    {
+        $face = Face::tryFrom($form->getString('face')) ?? Face::Set;
+        $picked = $form->getString('picked');
+        if ('' === $picked) {
+            return Cure::of($plan, $face, $form->getString('from'), $form->getString('to'), $port);
+        }
+        foreach (Cure::some($plan, $face, $form->getString('from'), $form->getString('to'), $port) as $cure) {
+            if ((string) $cure->why === $picked) {
+                return $cure;
+            }
+        }
+
+        return null;
     }
 
     private static function isOfADevice(Edit $edit): bool

@@ -10,6 +10,7 @@ use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Net\Port;
+use Vorhut\Core\Net\Range;
 use Vorhut\Core\Net\Transport;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
@@ -58,7 +59,7 @@ final readonly class NetworksController
         );
         $tapes = [];
         foreach ($window->items as $segment) {
-            $tapes[$segment->key] = AddressTape::of($view->plan, $segment, $this->words->say(...));
+            $tapes[$segment->key] = AddressTape::of($view->plan, $segment, $this->words->say(...), self::zoomed($request, $segment));
         }
         $asked = $request->query;
         $face = Face::tryFrom($asked->getString('face')) ?? Face::Set;
@@ -66,7 +67,7 @@ final readonly class NetworksController
         $from = self::end($view->plan, $asked->getString('from'));
         $to = self::end($view->plan, $asked->getString('to'));
         $walk = null;
-        $cure = null;
+        $cures = [];
         $portError = null;
         $number = $asked->getString('port');
         if ('' !== $from && '' !== $to) {
@@ -83,7 +84,7 @@ final readonly class NetworksController
                 $portError = $e->said();
             }
             $walk = Walker::between($boxed ? NetworkModel::outOfTheBox($view->plan) : $view->networkModel($face), $from, $to, $port);
-            $cure = $boxed || $walk->holds() ? null : Cure::of($view->plan, $face, $from, $to, $port);
+            $cures = $boxed || $walk->holds() ? [] : Cure::some($view->plan, $face, $from, $to, $port);
         }
 
         return $this->pages->show($view, 'networks', $request, [
@@ -94,7 +95,8 @@ final readonly class NetworksController
             'path' => "/j/$slug/networks",
             'walk' => $walk,
             'stones' => null === $walk ? null : WalkDrawing::of($walk, $this->words->say(...)),
-            'cure' => $cure,
+            'cure' => $cures[0] ?? null,
+            'others' => \array_slice($cures, 1),
             'asked' => [
                 'from' => $from,
                 'to' => $to,
@@ -104,6 +106,18 @@ final readonly class NetworksController
             ],
             'portError' => $portError,
         ]);
+    }
+
+    /** The part of the tape that is looked at closely: `zoom=FIRST-LAST`, of the segment that has it. */
+    private static function zoomed(Request $request, Segment $segment): ?Range
+    {
+        try {
+            $range = Range::fromString($request->query->getString('zoom'));
+        } catch (Malformed) {
+            return null;
+        }
+
+        return $segment->network->contains($range->first) && $segment->network->contains($range->last) ? $range : null;
     }
 
     /** An end of a walk as it was picked or typed: a key, a tag, or the name of a segment for the outpost there. */

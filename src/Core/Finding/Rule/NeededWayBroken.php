@@ -162,7 +162,7 @@ final class NeededWayBroken implements Rule
             'from' => $named($flow->from),
             'to' => $named($flow->to),
             'port' => (string) $port,
-            'n' => \count(array_unique(array_map(static fn (array $way): string => $way[0]->key(), $ways))) - 1,
+            'n' => \count(array_unique(array_map(static fn (array $way): string => $way[0]->key(), $ways))),
             'hop' => $hop->text,
             'why' => $flow->why,
         ];
@@ -172,9 +172,9 @@ final class NeededWayBroken implements Rule
             Severity::Blocks,
             Stage::Networks,
             array_map(strval(...), array_keys($records)),
-            0 === $at['n']
+            1 === $at['n']
                 ? new Message('{from} does not reach {to} on {port}: {hop}', $at)
-                : new Message('{from} does not reach {to} on {port}, and {n} other ways break there too: {hop}', $at),
+                : new Message('{from} does not reach {to} on {port}, one of {n} ways that break there: {hop}', $at),
             new Message('{why}', $at),
             $change->why ?? new Message('No single change mends it: look at the walk, and ask the administrator.'),
             $change,
