@@ -34,6 +34,8 @@ final class SampleJob
     /** The backbone lies below the segments, so that these can be of any size. */
     private const FIRST = '10.64.0.0';
     private const BACKBONE = '10.63.255.0/24';
+    private const UPLINK = '203.0.113.0/29';
+    private const GROUPS = '239.195.1.0';
     private const BY_ROUTER = 24;
     private const FIRST_HOST = 11;
     private const AT = '2026-03-09T10:20:00Z';
@@ -77,6 +79,7 @@ final class SampleJob
         $sample->segments($devices, $segments);
         $sample->routers();
         $sample->devices($devices);
+        $sample->groups($sample->plan());
         $sample->licences($sample->plan());
         $sample->stage($sample->plan());
 
@@ -189,6 +192,65 @@ final class SampleJob
                 }
             }
             $this->rules($key, 0 === $n);
+            $this->wayOut($key, 0 === $n, $backbone->firstHost());
+        }
+    }
+
+    /** Out of the site by the first router, which gives all of them its own address there. */
+    private function wayOut(string $router, bool $isFirst, Ipv4 $first): void
+    {
+        $uplink = Network::fromString(self::UPLINK);
+        $this->add('routes', [
+            'key' => $router.'-out',
+            'router' => $router,
+            'destination' => '0.0.0.0/0',
+            'via' => (string) ($isFirst ? $uplink->firstHost() : $first),
+        ]);
+        if ($isFirst) {
+            $this->add('segments', [
+                'key' => 'uplink',
+                'name' => 'Uplink',
+                'network' => self::UPLINK,
+                'gateway' => (string) $uplink->firstHost(),
+                'vlan' => 8,
+            ]);
+            $this->interface($router, 'uplink', $uplink->firstHost()->plus(1), $uplink->mask);
+            $this->add('translations', [
+                'key' => $router.'-source',
+                'router' => $router,
+                'outside' => 'uplink',
+                'what' => 'source',
+                'position' => 10,
+                'transport' => 'any',
+            ]);
+        }
+    }
+
+    /** Somebody of a segment sends to a group, and some who can listen on the same wire do. */
+    private function groups(Plan $plan): void
+    {
+        $number = Ipv4::fromString(self::GROUPS)->number;
+        foreach ($this->segments as $segment) {
+            $senders = $receivers = [];
+            foreach ($plan->nicsOn($segment['key']) as $nic) {
+                $kind = $plan->devices[$nic->device]->kind;
+                $kind->has(Role::StreamSender) && $senders[] = $nic->device;
+                $kind->has(Role::StreamReceiver) && $receivers[$nic->device] = $nic->device;
+            }
+            if ([] === $senders) {
+                continue;
+            }
+            $key = 'g-'.$segment['key'];
+            $this->add('groups', [
+                'key' => $key,
+                'name' => 'Picture '.$segment['name'],
+                'address' => (string) Ipv4::fromNumber($number++),
+                'sender' => $senders[0],
+                'ttl' => 1,
+            ]);
+            foreach (\array_slice($receivers, 0, 8) as $device) {
+                $this->add('joins', ['key' => $key.'-'.$device, 'group' => $key, 'device' => $device]);
+            }
         }
     }
 
@@ -325,6 +387,8 @@ final class SampleJob
                 $blocks,
             ),
             'voice' => 1 === $segment['home'],
+            'snooping' => 'yes',
+            'querier' => 'yes',
             'pattern' => $place % 12,
         ]);
     }

@@ -60,7 +60,8 @@ final class SampleJobTest extends TestCase
         self::assertSame([], Questions::of($plan)->open);
         self::assertTrue(Allocation::of($plan)->change()->isEmpty());
         self::assertCount($devices, $plan->devices);
-        self::assertCount($segments + 1, $plan->segments, 'and a backbone');
+        self::assertCount($segments + 2, $plan->segments, 'and a backbone, and the way out');
+        self::assertNotSame([], $plan->translations);
         foreach (TestPlan::of($plan)->tests as $test) {
             self::assertFalse($test->isForeseenToFail(), $test->key);
         }
