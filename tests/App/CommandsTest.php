@@ -185,7 +185,7 @@ final class CommandsTest extends ApplicationTestCase
         $this->browser->loginUser($this->user('viewer'));
         $job = $this->jobOf();
         foreach ([
-            '10.40.12.77/22' => '1022 hosts',
+            '10.40.12.77/22' => 'hosts 1022',
             '10.40.12.77 255.255.0.255' => 'not contiguous',
             '00005e0053ee' => '00:00:5e:00:53:ee',
             '10.64.40.77' => 'is free or unknown on Quay',

@@ -173,20 +173,18 @@ final class Flows
                 if ($here === $there) {
                     continue;
                 }
+                $why = new Message('Sound from {here} to {there}.', [
+                    'here' => $this->plan->segments[$here]->name,
+                    'there' => $this->plan->segments[$there]->name,
+                ]);
                 // One of each segment speaks for all: what a rule looks at is the same for them.
                 foreach ($others as $other) {
                     $service = $other->kind->serviceNamed('media');
-                    null === $service || $this->add($some[0]->key, $other, $service, new Message('Sound from {here} to {there}.', [
-                        'here' => $this->plan->segments[$here]->name,
-                        'there' => $this->plan->segments[$there]->name,
-                    ]));
+                    null === $service || $this->add($some[0]->key, $other, $service, $why);
                 }
-                foreach (\array_slice($some, 1) as $one) {
-                    $service = $others[0]->kind->serviceNamed('media');
-                    null === $service || $this->add($one->key, $others[0], $service, new Message('Sound from {here} to {there}.', [
-                        'here' => $this->plan->segments[$here]->name,
-                        'there' => $this->plan->segments[$there]->name,
-                    ]));
+                $service = $others[0]->kind->serviceNamed('media');
+                foreach (null === $service ? [] : \array_slice($some, 1) as $one) {
+                    $this->add($one->key, $others[0], $service, $why);
                 }
             }
         }
