@@ -8,11 +8,13 @@ use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\MapInput;
 use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
+use Vorhut\Core\Dialling\TimeFrame;
 use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Voice\Decision;
 use Vorhut\Core\Voice\Dial;
 use Vorhut\Core\Walk\NetworkModel;
 
-#[AsCommand('vorhut:dial', 'What happens when an extension dials')]
+#[AsCommand('vorhut:dial', 'What happens when an extension dials, or when a call comes in')]
 final readonly class DialCommand
 {
     public function __construct(private CommandInput $input)
@@ -25,21 +27,38 @@ final readonly class DialCommand
         DocumentInput $document,
         #[Option('extension that dials')]
         string $from = '',
-        #[Option('what it dials')]
+        #[Option('what it dials, or the called number of what comes in')]
         string $digits = '',
+        #[Option('a trunk by which it comes in, in place of --from')]
+        string $trunk = '',
+        #[Option('wall time at the site, as "2026-03-02 09:30"; without it time frames are not looked at')]
+        string $at = '',
     ): int {
         $plan = $this->input->plan($document->file);
-        $extension = $plan->extensionNumbered($from)
-            ?? throw BadInput::because('There is no extension "{from}" in this job.', ['from' => $from]);
-        if (1 !== preg_match('/^[0-9*#]+$/D', $digits)) {
+        if (1 !== preg_match('/^[0-9*#]{1,40}$/D', $digits)) {
             throw BadInput::because('--digits wants digits, * and #, not "{digits}".', ['digits' => $digits]);
         }
-        $dial = Dial::of(NetworkModel::of($plan, Face::Set), $extension, $digits);
+        if ('' !== $at && !TimeFrame::isWallTime($at)) {
+            throw BadInput::because('--at is a time as "2026-03-02 09:30", not "{at}".', ['at' => $at]);
+        }
+        $model = NetworkModel::of($plan, Face::Set);
+        if ('' === $trunk) {
+            $extension = $plan->extensionNumbered($from)
+                ?? throw BadInput::because('There is no extension "{from}" in this job.', ['from' => $from]);
+            $dial = Dial::of($model, $extension, $digits, null, $at);
+        } else {
+            $line = $plan->trunks[$trunk] ?? throw BadInput::because('There is no trunk "{trunk}" in this job.', ['trunk' => $trunk]);
+            $dial = Dial::arriving($model, $line, $digits, $at);
+        }
         $this->input->answer($output, $document->format, $dial, [
+            ...array_map(
+                static fn (Decision $one): string => ($one->taken ? '  takes  ' : '  passes ').$one->text,
+                $dial->course->decisions ?? [],
+            ),
             ...array_map(strval(...), $dial->steps),
-            'outcome: '.$dial->outcome.(null === $dial->rings ? '' : ' '.$plan->devices[$dial->rings]->tag),
+            'outcome: '.$dial->outcome.(null === $dial->rings ? '' : ' '.($plan->devices[$dial->rings]->tag ?? $dial->rings)),
         ]);
 
-        return 'device' === $dial->outcome && $dial->sound ? CommandInput::DONE : CommandInput::FOUND;
+        return $dial->isAnswered() ? CommandInput::DONE : CommandInput::FOUND;
     }
 }

@@ -35,4 +35,22 @@ class Extension extends Record
 
     #[ORM\Column(name: 'factory_made', type: 'boolean', nullable: true)]
     public ?bool $factoryMade = null;
+
+    #[ORM\Column(name: 'caller_id', type: 'string', length: 190, nullable: true)]
+    public ?string $callerId = null;
+
+    #[ORM\Column(name: 'permission', type: 'string', length: 190, nullable: true)]
+    public ?string $permission = null;
+
+    #[ORM\Column(name: 'forward_always', type: 'string', length: 190, nullable: true)]
+    public ?string $forwardAlways = null;
+
+    #[ORM\Column(name: 'forward_busy', type: 'string', length: 190, nullable: true)]
+    public ?string $forwardBusy = null;
+
+    #[ORM\Column(name: 'forward_unanswered', type: 'string', length: 190, nullable: true)]
+    public ?string $forwardUnanswered = null;
+
+    #[ORM\Column(name: 'mail', type: 'string', length: 190, nullable: true)]
+    public ?string $mail = null;
 }

@@ -55,7 +55,7 @@ final class HouseTest
     public function roomsLeanOneWay(): iterable
     {
         $rooms = [
-            'Vorhut\Core\Text', 'Vorhut\Core\Net', 'Vorhut\Core\Catalogue', 'Vorhut\Core\Plan', 'Vorhut\Core\Wire',
+            'Vorhut\Core\Text', 'Vorhut\Core\Net', 'Vorhut\Core\Dialling', 'Vorhut\Core\Catalogue', 'Vorhut\Core\Plan', 'Vorhut\Core\Wire',
             'Vorhut\Core\Allocation', 'Vorhut\Core\Agreement', 'Vorhut\Core\Walk', 'Vorhut\Core\Discovery',
             'Vorhut\Core\Loom', 'Vorhut\Core\Ask', 'Vorhut\Core\Bench',
             'Vorhut\Core\Voice', 'Vorhut\Core\Proof', 'Vorhut\Core\Finding', 'Vorhut\Core\Document',

@@ -204,6 +204,14 @@ final class Jobs
         return $this;
     }
 
+    /** @param string|int|bool|list<mixed> $value */
+    public function fact(string $field, string|int|bool|array $value): self
+    {
+        $this->job[$field] = $value;
+
+        return $this;
+    }
+
     /** @param RowData $row */
     public function row(string $section, array $row): self
     {

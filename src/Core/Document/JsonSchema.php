@@ -176,10 +176,9 @@ final class JsonSchema
 
     private static function valueFits(Field $field, mixed $value): bool
     {
-        return match ($field->type) {
+        return $field->type->isLines() ? self::isListOf($value, is_string(...)) : match ($field->type) {
             FieldType::Number => \is_int($value) && $value >= $field->least && $value <= $field->most,
             FieldType::Flag => \is_bool($value),
-            FieldType::Ranges, FieldType::Interfaces, FieldType::Texts => self::isListOf($value, is_string(...)),
             FieldType::LabelledRanges => self::isListOf($value, static fn (mixed $one): bool => \is_array($one) && 2 === \count($one)
                 && \is_string($one['range'] ?? null) && \is_string($one['for'] ?? null)),
             FieldType::Data => \is_array($value) && array_is_list($value),
@@ -253,10 +252,9 @@ final class JsonSchema
     /** @return array<string, mixed> */
     private static function type(Field $field): array
     {
-        return match ($field->type) {
+        return $field->type->isLines() ? ['type' => 'array', 'items' => ['type' => 'string']] : match ($field->type) {
             FieldType::Number => ['type' => 'integer', 'minimum' => $field->least, 'maximum' => $field->most],
             FieldType::Flag => ['type' => 'boolean'],
-            FieldType::Ranges, FieldType::Interfaces, FieldType::Texts => ['type' => 'array', 'items' => ['type' => 'string']],
             FieldType::LabelledRanges => [
                 'type' => 'array',
                 'items' => [

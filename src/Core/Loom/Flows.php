@@ -183,8 +183,8 @@ final class Flows
                     null === $service || $this->add($some[0]->key, $other, $service, $why);
                 }
                 $service = $others[0]->kind->serviceNamed('media');
-                foreach (null === $service ? [] : \array_slice($some, 1) as $one) {
-                    $this->add($one->key, $others[0], $service, $why);
+                foreach (\array_slice($some, 1) as $one) {
+                    null === $service || $this->add($one->key, $others[0], $service, $why);
                 }
             }
         }

@@ -85,6 +85,18 @@ final readonly class Ipv4 implements \Stringable
     }
 
     /** 169.254.0.0/16, RFC 3927. */
+    /** One that the public network carries to nobody (RFC 1918 §3, RFC 6598 §7, RFC 3927). */
+    public function isPrivate(): bool
+    {
+        foreach ([[0x0A000000, 8], [0xAC100000, 12], [0xC0A80000, 16], [0x64400000, 10], [0xA9FE0000, 16]] as [$block, $prefix]) {
+            if ($this->number >> (32 - $prefix) === $block >> (32 - $prefix)) {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
     public function isLinkLocal(): bool
     {
         return 0xA9FE0000 === ($this->number & 0xFFFF0000);

@@ -17,6 +17,12 @@ final readonly class Extension
         public bool $voicemail,
         public string $location,
         public bool $factoryMade,
+        public string $callerId,
+        public string $permission,
+        public string $forwardAlways,
+        public string $forwardBusy,
+        public string $forwardUnanswered,
+        public string $mail,
     ) {
     }
 
@@ -32,6 +38,12 @@ final readonly class Extension
             $row->bool('voicemail'),
             $row->text('location'),
             $row->bool('factoryMade'),
+            $row->text('callerId'),
+            '' === $row->text('permission') ? 'international' : $row->text('permission'),
+            $row->text('forwardAlways'),
+            $row->text('forwardBusy'),
+            $row->text('forwardUnanswered'),
+            $row->text('mail'),
         );
     }
 }

@@ -74,11 +74,8 @@ final readonly class Field
     {
         if (
             '' === trim($text)
-            && !\in_array(
-                $this->type,
-                [FieldType::Flag, FieldType::Ranges, FieldType::LabelledRanges, FieldType::Interfaces, FieldType::Texts, FieldType::Data],
-                true,
-            )
+            && !$this->type->isLines()
+            && !\in_array($this->type, [FieldType::Flag, FieldType::LabelledRanges, FieldType::Data], true)
         ) {
             return $this->required ? throw new Malformed('This must not be empty.') : null;
         }

@@ -5,6 +5,9 @@ declare(strict_types=1);
 namespace Vorhut\Core\Plan;
 
 use Vorhut\Core\Catalogue\ValueType;
+use Vorhut\Core\Dialling\DigitMap;
+use Vorhut\Core\Dialling\OutsideNumber;
+use Vorhut\Core\Dialling\TimeFrame;
 use Vorhut\Core\Net\Group;
 use Vorhut\Core\Net\HostName;
 use Vorhut\Core\Net\Ipv4;
@@ -53,6 +56,16 @@ enum FieldType: string
     /** Addresses of a port beside its first, each with its mask. */
     case Interfaces = 'interfaces';
     case Texts = 'texts';
+    /** Which digits are meant (RFC 3435 §2.1.5). */
+    case DigitMap = 'digit-map';
+    /** Days and hours of the site's clock. */
+    case TimeFrame = 'time-frame';
+    /** A number of the public network with its country code (E.164). */
+    case OutsideNumber = 'outside-number';
+    /** Numbers of the PBX. */
+    case DialledList = 'dialled-list';
+    /** What a caller presses, and where that leads: `1 2101`. */
+    case Choices = 'choices';
     case Data = 'data';
     /** A sentence for people, with what stands in its places: Message::stored(). */
     case Sentence = 'sentence';
@@ -103,9 +116,7 @@ enum FieldType: string
                 default => throw Malformed::because('"{text}" is neither yes nor no.', ['text' => $text]),
             },
             self::Choice => $text,
-            self::Dialled => 1 === preg_match('/^[0-9*#]{1,20}$/D', $text)
-                ? $text
-                : throw Malformed::because('"{text}" cannot be dialled: only digits, * and #.', ['text' => $text]),
+            self::Dialled => self::dialled($text),
             self::AskedPort => self::asked(Port::fromString($text)),
             self::Mail => false !== filter_var($text, \FILTER_VALIDATE_EMAIL)
                 ? $text
@@ -127,7 +138,21 @@ enum FieldType: string
             self::LabelledRanges => array_map(self::labelled(...), self::lines($text)),
             self::Interfaces => array_map(self::held(...), self::lines($text)),
             self::Texts => self::lines($text),
+            self::DigitMap => (string) DigitMap::fromString($text),
+            self::TimeFrame => (string) TimeFrame::fromString($text),
+            self::OutsideNumber => (string) OutsideNumber::fromString($text),
+            self::DialledList => array_map(
+                static fn (string $line): string => (string) self::dialled($line),
+                self::lines(preg_replace('/[,\s]+/', "\n", $text) ?? ''),
+            ),
+            self::Choices => array_map(self::choice(...), self::lines(str_replace(',', "\n", $text))),
         };
+    }
+
+    /** Whether what is stored is a list of lines of text. */
+    public function isLines(): bool
+    {
+        return \in_array($this, [self::Ranges, self::Interfaces, self::Texts, self::DialledList, self::Choices], true);
     }
 
     /** What stands in a form field for a stored value; read() takes it back. */
@@ -189,6 +214,24 @@ enum FieldType: string
     {
         return 1 === preg_match('/^(\d{4})-(\d\d)-(\d\d)$/D', $text, $parts)
             && checkdate((int) $parts[2], (int) $parts[3], (int) $parts[1]);
+    }
+
+    private static function dialled(string $text): string
+    {
+        return 1 === preg_match('/^[0-9*#]{1,20}$/D', $text)
+            ? $text
+            : throw Malformed::because('"{text}" cannot be dialled: only digits, * and #.', ['text' => mb_substr($text, 0, 40)]);
+    }
+
+    /** A key, and the number that it leads to. */
+    private static function choice(string $line): string
+    {
+        return 1 === preg_match('/^([0-9*#])[\s=:]+([0-9*#]{1,20})$/D', $line, $found)
+            ? $found[1].' '.$found[2]
+            : throw Malformed::because(
+                '"{line}": write the key, a space, and the number it leads to, as 1 2101.',
+                ['line' => mb_substr($line, 0, 40)],
+            );
     }
 
     private static function asked(Port $port): string

@@ -40,6 +40,18 @@ final class Plan
     public readonly array $routes;
     /** @var list<FilterRule> by position */
     public readonly array $filters;
+    /** @var array<string, NamedTime> */
+    public array $timeFrames;
+    /** @var array<string, Trunk> */
+    public array $trunks;
+    /** @var list<CallRoute> by position */
+    public array $callRoutes;
+    /** @var list<InboundRoute> by position */
+    public array $inboundRoutes;
+    /** @var array<string, RingGroup> */
+    public array $ringGroups;
+    /** @var array<string, CallMenu> */
+    public array $menus;
     /** @var list<Translation> by position */
     public readonly array $translations;
     /** @var array<string, Extension> by key, in the order of numbers */
@@ -117,6 +129,16 @@ final class Plan
         uasort($extensions, static fn (Extension $a, Extension $b): int => [$a->number, $a->key] <=> [$b->number, $b->key]);
         $this->extensions = $extensions;
         $this->accounts = $this->each('accounts', $this->account(...));
+        $this->timeFrames = $this->each('timeFrames', NamedTime::fromRow(...));
+        $this->trunks = $this->each('trunks', Trunk::fromRow(...));
+        $callRoutes = array_values($this->each('callRoutes', CallRoute::fromRow(...)));
+        usort($callRoutes, static fn (CallRoute $a, CallRoute $b): int => [$a->position, $a->key] <=> [$b->position, $b->key]);
+        $this->callRoutes = $callRoutes;
+        $inbound = array_values($this->each('inboundRoutes', InboundRoute::fromRow(...)));
+        usort($inbound, static fn (InboundRoute $a, InboundRoute $b): int => [$a->position, $a->key] <=> [$b->position, $b->key]);
+        $this->inboundRoutes = $inbound;
+        $this->ringGroups = $this->each('ringGroups', RingGroup::fromRow(...));
+        $this->menus = $this->each('menus', CallMenu::fromRow(...));
         $marks = [];
         foreach ($rows['marks'] ?? [] as $row) {
             $marks[(new Row($row))->text('device')][] = $row;

@@ -8,6 +8,7 @@ use Vorhut\Core\Net\Port;
 use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\Facts;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\Trunk;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Core\Walk\Walk;
@@ -20,12 +21,13 @@ final readonly class Dial implements \JsonSerializable
     public const MEDIA_PORT = 40000;
 
     /**
-     * @param string        $outcome device, voicemail, nobody, refused or barred
-     * @param string|null   $rings   key of the device that rings
+     * @param string        $outcome device, group, voicemail, menu, fax, feature, outside, nobody, refused or barred
+     * @param string|null   $rings   key of the device that rings first
      * @param list<Message> $steps   how it comes to that
      * @param bool          $sound   whether sound goes both ways
+     * @param Course|null   $course  what the PBX decided, with what it did not take; null where it was not asked
      */
-    private function __construct(
+    public function __construct(
         public string $from,
         public string $digits,
         public string $outcome,
@@ -34,120 +36,62 @@ final readonly class Dial implements \JsonSerializable
         public bool $sound,
         public Facts $facts,
         public ?Walk $walk = null,
+        public ?Course $course = null,
     ) {
     }
 
     /**
      * @param string|null $standIn `outposts/SEGMENT` where an outpost calls with the account of the extension, in the place of its phone
+     * @param string      $at      wall time of the site, `2026-03-02 09:30`; empty where time frames are not to be looked at
      */
-    public static function of(NetworkModel $model, Extension $from, string $digits, ?string $standIn = null): self
+    public static function of(NetworkModel $model, Extension $from, string $digits, ?string $standIn = null, string $at = ''): self
     {
         $plan = $model->plan;
         $facts = new Facts();
-        $steps = [];
-        $at = ['from' => $from->number, 'digits' => $digits];
-        $end = static function (string $outcome, Message $why, ?Walk $walk = null) use ($from, $digits, &$steps, $facts): self {
-            return new self($from->number, $digits, $outcome, null, [...$steps, $why], false, $facts, $walk);
-        };
         $facts->note('job:emergencyNumbers', implode(' ', $plan->job->texts('emergencyNumbers')));
+        $known = ['from' => $from->number, 'digits' => $digits];
+        $switching = Switching::of($plan);
+        $course = $switching->dialled($from, $digits, $at);
+        $call = new Call($model, $switching, $facts, $from->number, $digits, $standIn ?? (string) $from->phone, $at);
         if (\in_array($digits, self::emergency($plan), true)) {
-            return $end(
-                'barred',
-                new Message(
-                    '{digits} is an emergency number. Vorhut never dials it; the test is arranged with the centre and recorded by hand.',
-                    $at,
-                ),
-            );
+            $call->course = $course;
+
+            return $call->end('barred', new Message(
+                '{digits} is an emergency number. Vorhut never dials it; the test is arranged with the centre and recorded by hand.',
+                $known,
+            ));
         }
         $caller = null === $standIn ? Registration::of($model, $from) : Registration::fromOutpost($model, $from, $standIn);
         $facts->take($caller->facts);
         if (!$caller->holds) {
-            return $end('refused', new Message('{from} cannot dial: {reason}', $at + ['reason' => (string) $caller->why]), $caller->walk);
+            return $call->end('refused', new Message('{from} cannot dial: {reason}', $known + ['reason' => $caller->why]), $caller->walk);
         }
-        $steps[] = $caller->why;
-        if (\in_array($digits, $plan->job->texts('featureCodes'), true)) {
-            return $end('feature', new Message('{digits} is a feature code of the PBX.', $at));
-        }
-        $to = $plan->extensionNumbered($digits);
-        $facts->note('extensions:'.$digits, $to?->key);
-        if (null === $to) {
-            $outside = $plan->job->text('outsideDigit');
-            $facts->note('job:outsideDigit', $outside);
+        $call->steps[] = $caller->why;
+        if ($digits === $from->number) {
+            $facts->note('extensions:'.$digits, $from->key);
 
-            return '' !== $outside && str_starts_with($digits, $outside)
-                ? $end('nobody', new Message('{digits} goes outside, and this job has no trunk yet.', $at))
-                : $end('nobody', new Message('{digits} is not known to this PBX (404).', $at));
+            return $call->end('refused', new Message('{from} dials itself: busy (486).', $known));
         }
-        $at['to'] = $to->number;
-        $facts->note('extensions/'.$to->key.':pbx', $to->pbx);
-        $facts->note('extensions/'.$to->key.':voicemail', $to->voicemail);
-        if ($to->number === $from->number) {
-            return $end('refused', new Message('{from} dials itself: busy (486).', $at));
-        }
-        if ($to->pbx !== $from->pbx) {
-            return $end('nobody', new Message('{to} lives on another PBX than {from}, and no trunk joins them.', $at));
-        }
-        if ('analogue' === $to->terminal) {
-            $pbx = $plan->devices[$to->pbx ?? ''] ?? null;
-            $ports = null === $pbx ? 0 : (int) $pbx->setting('analoguePorts')->effective($model->face);
-            $facts->note('devices/'.($to->pbx ?? '').':analoguePorts', $ports);
-            if (null === $pbx || 0 === $ports) {
-                return $end('nobody', new Message('{to} is analogue, and {pbx} has no analogue port.', $at + ['pbx' => $pbx->tag ?? '?']));
-            }
+        $facts->note('extensions:'.$digits, $plan->extensionNumbered($digits)?->key);
 
-            return new self(
-                $from->number,
-                $digits,
-                'device',
-                $to->pbx,
-                [...$steps, new Message('{pbx} rings the analogue port of {to}.', $at + ['pbx' => $pbx->tag])],
-                true,
-                $facts,
-            );
-        }
-        $callee = Registration::of($model, $to);
-        $facts->take($callee->facts);
-        $steps[] = $callee->why;
-        if (!$callee->holds) {
-            return $to->voicemail
-                ? $end(
-                    'voicemail',
-                    new Message('No device is registered for {to}: voicemail answers. That is no pass.', $at),
-                    $callee->walk,
-                )
-                : $end('nobody', new Message('No device is registered for {to}, and it has no voicemail (480).', $at), $callee->walk);
-        }
-        // The PBX sends the call to the binding: that way must hold from its side as well.
-        $pbx = (string) $to->pbx;
-        $ring = Walker::between($model, $pbx, (string) $to->phone, Port::udp(Registration::SIP_PORT));
-        $facts->take($ring->facts);
-        $at['phone'] = $plan->devices[$to->phone ?? '']->tag ?? '?';
-        if (!$ring->holds()) {
-            return $to->voicemail
-                ? $end(
-                    'voicemail',
-                    new Message(
-                        '{phone} registered, but the call does not reach it, so voicemail answers: {reason}',
-                        $at + ['reason' => (string) $ring->broken()?->text],
-                    ),
-                    $ring,
-                )
-                : $end(
-                    'nobody',
-                    new Message(
-                        '{phone} registered, but the call does not reach it: {reason}',
-                        $at + ['reason' => (string) $ring->broken()?->text],
-                    ),
-                    $ring,
-                );
-        }
-        $steps[] = new Message('{phone} rings for {to}.', $at);
-        $media = self::sound($model, $standIn ?? (string) $from->phone, (string) $to->phone, $facts);
-        $steps[] = $media->holds()
-            ? new Message('Sound goes both ways.')
-            : new Message('It rings, but sound does not go both ways: {reason}', ['reason' => (string) $media->broken()?->text]);
+        return $call->follow($course);
+    }
 
-        return new self($from->number, $digits, 'device', $to->phone, $steps, $media->holds(), $facts, $media->holds() ? $ring : $media);
+    /** A call that comes in by a trunk, with the called number as the far end sends it. */
+    public static function arriving(NetworkModel $model, Trunk $trunk, string $number, string $at = ''): self
+    {
+        $facts = new Facts();
+        $switching = Switching::of($model->plan);
+        $call = new Call($model, $switching, $facts, $trunk->name, $number, $trunk->far, $at);
+        $way = TrunkWay::of($model, $trunk);
+        $facts->take($way->facts);
+        if (null !== $way->inward) {
+            return $call->end('nobody', $way->inward, $way->walk);
+        }
+        $call->deaf = $way->sound;
+        $call->by = $trunk;
+
+        return $call->follow($switching->arrived($trunk, $number, $at));
     }
 
     /** Both directions of media are flows of their own: each must be let through, not only answered. */
@@ -179,6 +123,12 @@ final readonly class Dial implements \JsonSerializable
         return $numbers;
     }
 
+    /** Somebody, or something that was meant, answers, and sound goes both ways; voicemail was not meant. */
+    public function isAnswered(): bool
+    {
+        return $this->sound && \in_array($this->outcome, ['device', 'group', 'menu', 'fax', 'outside'], true);
+    }
+
     /** @return array<string, mixed> */
     public function jsonSerialize(): array
     {
@@ -189,6 +139,9 @@ final readonly class Dial implements \JsonSerializable
             'rings' => $this->rings,
             'sound' => $this->sound,
             'steps' => $this->steps,
+            'decisions' => $this->course->decisions ?? [],
+            'sent' => $this->course->sent ?? '',
+            'callerId' => $this->course->callerId ?? '',
             'facts' => $this->facts->texts(),
         ];
     }

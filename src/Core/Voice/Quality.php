@@ -6,14 +6,24 @@ namespace Vorhut\Core\Voice;
 
 /**
  * How a call sounds and what it takes: E-model (ITU-T G.107) and bit rates per direction at 20 ms packets.
- *
- * Nothing calls it yet but its tests: the judgement of measured calls will.
  */
 final class Quality
 {
     /** Equipment impairment and robustness against loss: codec → Ie, Bpl (ITU-T G.113). */
     private const CODECS = ['G.711' => [0.0, 4.3], 'G.711 PLC' => [0.0, 25.1], 'G.729A' => [11.0, 19.0]];
     private const PAYLOAD = ['G.711' => 160, 'G.722' => 160, 'G.729' => 20];
+
+    /** @return list<string> codecs whose sound can be rated */
+    public static function rated(): array
+    {
+        return array_keys(self::CODECS);
+    }
+
+    /** @return list<string> codecs whose bit rate is known */
+    public static function coded(): array
+    {
+        return array_keys(self::PAYLOAD);
+    }
 
     /**
      * The transmission rating R.

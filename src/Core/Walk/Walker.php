@@ -44,6 +44,8 @@ final class Walker
     private int $handed = 0;
     /** The question as it left. */
     private ?Packet $asked = null;
+    /** The packet as the last router hands it on. */
+    private ?Packet $carried = null;
 
     /**
      * @param Ipv4|null $aim     what is asked for instead of the target's own address
@@ -85,6 +87,39 @@ final class Walker
     public static function oneWay(NetworkModel $model, string $from, string $to, Port $port, int $sourcePort): Walk
     {
         return (new self($model))->walk($from, $to, $port, false);
+    }
+
+    /** What is sent to somebody outside the site, who is no part of the job: whether it leaves, and as whose. */
+    public static function leaving(NetworkModel $model, string $from, Ipv4 $address, Port $port): Departure
+    {
+        $walker = new self($model);
+        $hosts = $walker->hosts($from);
+        $outside = new Host('outside/'.$address, (string) $address, null, 'outside', $address, null, null);
+        $source = $walker->choose($hosts, [$outside]);
+        $arrived = null === $source ? null : $walker->leg(false, $hosts, $source, $outside, $address, static fn (
+            Ipv4 $own,
+            Ipv4 $aim,
+        ): Packet => new Packet($own, $aim, $port->transport, self::ASKING_PORT, $port->number));
+        $broken = $walker->hops[array_key_last($walker->hops) ?? 0] ?? null;
+        $walk = new Walk(
+            $walker->label($from),
+            (string) $address,
+            $port,
+            $walker->hops,
+            $walker->facts,
+            $walker->culprit,
+            $address,
+            $walker->router,
+            $walker->fromSegment,
+            $walker->toSegment,
+        );
+
+        return new Departure(
+            null !== $arrived || Fault::LeftTheSite === $broken?->fault,
+            $walk,
+            $walker->asked?->source,
+            ($arrived ?? $walker->carried)->source ?? null,
+        );
     }
 
     private function walk(string $from, string $to, ?Port $port, bool $bothWays): Walk
@@ -444,6 +479,7 @@ final class Walker
                 $mark = $next->equals($packet) ? $mark : $this->facts->mark();
                 $packet = $next;
             }
+            $this->carried = $packet;
             if (null === $route) {
                 return $this->lastWire($back, $label, $ingress, $egress, $sender, $target, $packet, $mark);
             }

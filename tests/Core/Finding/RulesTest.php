@@ -11,6 +11,7 @@ use Vorhut\Core\Finding\Finding;
 use Vorhut\Core\Finding\Findings;
 use Vorhut\Core\Net\NearMiss;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Tests\Core\Voice\SwitchingTest;
 use Vorhut\Tests\Support\Jobs;
 
 final class RulesTest extends TestCase
@@ -119,6 +120,39 @@ final class RulesTest extends TestCase
         yield 'a route by itself' => [['route-by-nobody'], $route('10.9.0.0/16', '10.64.31.1'), false];
         yield 'a route out of the site' => [[], $route('0.0.0.0/0', '10.64.31.9'), false];
         $denied = ['key' => 'f', 'router' => 'r', 'position' => 1, 'from' => 't', 'to' => 's', 'transport' => 'tcp', 'action' => 'deny'];
+        $voice = SwitchingTest::job(...);
+        $sound = static fn (): Jobs => $voice()->row('settings', ['key' => 'devices/pbx#announcedAddress', 'planned' => '203.0.113.2'])
+            ->row('translations', ['key' => 'm', 'router' => 'r', 'outside' => 'up', 'what' => 'forward', 'position' => 2,
+                'inside' => '10.64.20.10', 'transport' => 'udp', 'portFirst' => 40000, 'portLast' => 40099])
+            ->change('ringGroups', 'g', 'members', ['2101', '2102']);
+        yield 'calls with nothing wrong' => [['no-emergency-location'], $sound(), false];
+        $with = static fn (string $code, Jobs $jobs, bool $cure = false): array => [['no-emergency-location', $code], $jobs, $cure];
+        yield '38 no sound through a translation' => $with(
+            'trunk-without-sound',
+            $sound()->change('translations', 'm', 'portLast', 40098),
+        );
+        yield '38 a private address announced' => $with(
+            'trunk-without-sound',
+            $sound()->change('settings', 'devices/pbx#announcedAddress', 'planned', '10.64.20.10'),
+            true,
+        );
+        yield 'a trunk that nobody answers by' => $with('trunk-does-not-go-out', $sound()->change('trunks', 'tf', 'transport', 'tls'));
+        yield 'a trunk that nothing comes in by' => $with('trunk-does-not-come-in', $sound()->change('trunks', 't1', 'registers', false));
+        yield 'a member that is nobody' => $with('call-leads-nowhere', $sound()->change('ringGroups', 'g', 'members', ['2101', '2777']));
+        yield 'a menu key that leads nowhere' => $with('call-leads-nowhere', $sound()->change('menus', 'm', 'choices', ['1 2199']));
+        yield 'led in a circle' => $with('call-led-in-a-circle', $sound()->change('ringGroups', 'g', 'otherwise', '2200')
+            ->change('menus', 'm', 'otherwise', '2300'));
+        yield 'out by the trunk and in again' => $with('call-led-in-a-circle', $sound()->change('menus', 'm', 'choices', ['1 021000000']));
+        yield '39 no number to ring back' => $with('no-callback-number', $sound()->change('trunks', 't1', 'callerId', null));
+        yield '39 emergency denied' => $with('emergency-blocked', $sound()->change('trunks', 't1', 'emergency', false));
+        yield '39 emergency altered' => $with('emergency-blocked', $sound()->change('callRoutes', 'emergency0', 'strip', 0));
+        yield '39 not for all callers' => $with('emergency-blocked', $sound()->change('callRoutes', 'emergency', 'callers', '210[12]'));
+        yield '39 a number of elsewhere' => [['no-emergency-location', 'emergency-number-foreign', 'emergency-blocked'], $sound()
+            ->fact('emergencyNumbers', ['112', '999']), false];
+        yield 'a route that is never reached' => $with('route-never-reached', $sound()->row('callRoutes', ['key' => 'z', 'name' => 'Z',
+            'pbx' => 'pbx', 'position' => 60, 'map' => '00049x.', 'needs' => 'international', 'trunk' => 't2']), true);
+        yield 'two routes overlap' => $with('routes-overlap', $sound()->row('callRoutes', ['key' => 'z', 'name' => 'Z', 'pbx' => 'pbx',
+            'position' => 60, 'map' => '00049x.|05x.', 'needs' => 'international', 'trunk' => 't2']));
         yield 'a rule denies what is needed' => [['needed-way-broken'], $wired()->row('filters', $denied), true];
         yield '8 static in the pool' => [['static-inside-pool'], $cam(['address' => '10.64.30.120']), true];
         yield '13 provisioned before entry' => [['provisioned-before-entry'], self::phone(self::job(), entered: null), true];
@@ -389,6 +423,7 @@ final class RulesTest extends TestCase
             'panel-account:devices/tp-01+devices/vb-01',
             'provisioned-before-entry:devices/ph-05+extensions/x2105+accounts/a2105',
             'sample-rates-differ:devices/fx-s2+devices/cc-01+devices/fx-s1',
+            'trunk-without-sound:trunks/provider+trunks/spare+devices/pbx-01#a484c64a',
             'duplicate-host-name:devices/vc-01+devices/vc-02',
             'licence-short:devices/ac-01#installer',
             'licence-short:devices/fx-01#fax-channels',

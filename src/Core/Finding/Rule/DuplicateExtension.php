@@ -10,6 +10,7 @@ use Vorhut\Core\Finding\RuleContext;
 use Vorhut\Core\Finding\Severity;
 use Vorhut\Core\Finding\Stage;
 use Vorhut\Core\Text\Message;
+use Vorhut\Core\Voice\Numbering;
 
 /** One number is given twice. */
 final class DuplicateExtension implements Rule
@@ -17,21 +18,26 @@ final class DuplicateExtension implements Rule
     public function find(RuleContext $context): iterable
     {
         $pairs = [];
-        foreach ($context->plan->extensions as $extension) {
-            $pairs[] = [$extension->number, $extension];
+        $all = [
+            ...array_values($context->plan->extensions),
+            ...array_values($context->plan->ringGroups),
+            ...array_values($context->plan->menus),
+        ];
+        foreach ($all as $one) {
+            $pairs[] = [$one->number, $one];
         }
-        foreach (RuleContext::shared($pairs) as $number => $extensions) {
+        foreach (RuleContext::shared($pairs) as $number => $same) {
             yield new Finding(
                 'duplicate-extension',
                 Severity::Blocks,
                 Stage::Services,
-                array_map(static fn ($extension): string => 'extensions/'.$extension->key, $extensions),
-                new Message('{number} is given {n} times.', ['number' => (string) $number, 'n' => \count($extensions)]),
+                array_map(Numbering::recordOf(...), $same),
+                new Message('{number} is given {n} times.', ['number' => (string) $number, 'n' => \count($same)]),
                 new Message('The PBX takes one of them, and the other phone never rings.'),
                 new Message('Give each its own number.'),
             );
         }
-        foreach ($context->plan->extensions as $extension) {
+        foreach ($all as $extension) {
             foreach ([
                 ...$context->plan->job->texts('emergencyNumbers'),
                 ...$context->plan->job->texts('featureCodes'),
@@ -42,7 +48,7 @@ final class DuplicateExtension implements Rule
                         'duplicate-extension',
                         Severity::Blocks,
                         Stage::Services,
-                        ['extensions/'.$extension->key],
+                        [Numbering::recordOf($extension)],
                         new Message('{number} is {code}, or the beginning of it.', ['number' => $extension->number, 'code' => $code]),
                         new Message('Who dials {code} gets the extension instead.', ['code' => $code]),
                         new Message('Renumber the extension.'),

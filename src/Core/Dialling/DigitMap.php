@@ -2,15 +2,13 @@
 
 declare(strict_types=1);
 
-namespace Vorhut\Core\Voice;
+namespace Vorhut\Core\Dialling;
 
 use Vorhut\Core\Net\Malformed;
 
 /**
  * A digit map (RFC 3435 §2.1.5): digits, `x` any digit, `[1-7]` one of, `.` zero or more of the one before, `T` the timer, `|`
  * alternatives.
- *
- * Nothing calls it yet but its tests: the digit maps of phones and the dial plan will.
  *
  * Held as alternatives of positions; a state of the match is the set of positions reached, as in any non-deterministic automaton.
  *
@@ -19,6 +17,9 @@ use Vorhut\Core\Net\Malformed;
 final readonly class DigitMap implements \Stringable
 {
     private const LETTERS = '0123456789*#ABCD';
+    /** A map that somebody types has a few alternatives; what is built to be costly is refused, and a search that gets lost is given up. */
+    private const LONGEST = 400;
+    private const PAIRS = 20_000;
 
     /** @param list<array{positions: list<Position>, timer: bool}> $alternatives */
     private function __construct(public string $text, private array $alternatives)
@@ -28,6 +29,9 @@ final readonly class DigitMap implements \Stringable
     /** @throws Malformed naming what cannot stand there */
     public static function fromString(string $text): self
     {
+        if (\strlen($text) > self::LONGEST) {
+            throw Malformed::because('A digit map has at most {n} letters; this one has more.', ['n' => self::LONGEST]);
+        }
         $alternatives = [];
         foreach (explode('|', trim($text, "() \t")) as $part) {
             if (1 !== preg_match('/^(?:(?:[0-9*#A-D]|x|\[[0-9*#A-D-]+\])\.?)+T?$/D', $part)) {
@@ -75,34 +79,70 @@ final readonly class DigitMap implements \Stringable
         return false;
     }
 
-    /**
-     * Whether everything that the other map takes is taken by this one too: standing first, it leaves the other nothing. Walks the pairs
-     * of state sets of both; there are few.
-     */
+    /** Whether digits that match fully may go on and still match. */
+    public function goesOn(string $digits): bool
+    {
+        foreach (str_split(self::LETTERS) as $letter) {
+            if ('none' !== $this->match($digits.$letter)) {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
+    /** Whether everything that the other map takes is taken by this one too: standing first, it leaves the other nothing. */
     public function shadows(self $other): bool
     {
-        $start = [$this->start(), $other->start()];
+        return null === $this->searched($other, static fn (bool $mine, bool $theirs): bool => $theirs && !$mine);
+    }
+
+    /** The shortest digits that both take; null where there are none. */
+    public function common(self $other): ?string
+    {
+        $found = $this->searched($other, static fn (bool $mine, bool $theirs): bool => $theirs && $mine);
+
+        return '' === $found ? null : $found;
+    }
+
+    /** The shortest digits that it takes. */
+    public function example(): string
+    {
+        return $this->common($this) ?? '';
+    }
+
+    /**
+     * Walks the pairs of state sets of both, shortest digits first, until one is wanted; there are few.
+     *
+     * @param \Closure(bool, bool): bool $wanted whether this one takes the digits, whether the other does
+     *
+     * @return string|null the digits; empty where the search was given up
+     */
+    private function searched(self $other, \Closure $wanted): ?string
+    {
         $seen = [];
-        $queue = [$start];
-        while ([] !== $queue) {
-            [$mine, $theirs] = array_shift($queue);
-            $key = json_encode([$mine, $theirs], \JSON_THROW_ON_ERROR);
-            if (isset($seen[$key])) {
-                continue;
+        $queue = [[$this->start(), $other->start(), '']];
+        for ($i = 0; isset($queue[$i]); ++$i) {
+            [$mine, $theirs, $digits] = $queue[$i];
+            unset($queue[$i]);
+            if ($i > self::PAIRS) {
+                return '';
             }
-            $seen[$key] = true;
-            if ($other->accepts($theirs) && !$this->accepts($mine)) {
-                return false;
+            if ('' !== $digits && $wanted($this->accepts($mine), $other->accepts($theirs))) {
+                return $digits;
             }
             foreach (str_split(self::LETTERS) as $letter) {
                 $next = $other->all($theirs, $letter);
                 if ([] !== array_filter($next)) {
-                    $queue[] = [$this->all($mine, $letter), $next];
+                    $there = $this->all($mine, $letter);
+                    $key = serialize([$there, $next]);
+                    isset($seen[$key]) || $queue[] = [$there, $next, $digits.$letter];
+                    $seen[$key] = true;
                 }
             }
         }
 
-        return true;
+        return null;
     }
 
     public function __toString(): string

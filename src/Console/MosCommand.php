@@ -1,0 +1,47 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Console;
+
+use Symfony\Component\Console\Attribute\AsCommand;
+use Symfony\Component\Console\Attribute\Option;
+use Symfony\Component\Console\Output\OutputInterface;
+use Vorhut\Core\Voice\Quality;
+
+#[AsCommand('vorhut:mos', 'How a call sounds, by delay and loss (ITU-T G.107)')]
+final readonly class MosCommand
+{
+    public function __construct(private CommandInput $input)
+    {
+    }
+
+    public function __invoke(
+        OutputInterface $output,
+        #[Option('one way, from mouth to ear, in ms')]
+        float $delay = 0.0,
+        #[Option('lost packets, in percent')]
+        float $loss = 0.0,
+        #[Option('G.711, G.711 PLC or G.729A')]
+        string $codec = 'G.711',
+        #[Option('1 where losses are scattered, more where they come in bursts')]
+        float $burst = 1.0,
+        #[Option('text or json')]
+        string $format = 'text',
+    ): int {
+        if (!\in_array($codec, Quality::rated(), true)) {
+            throw BadInput::because(
+                '--codec is one of {codecs}, not "{codec}".',
+                ['codecs' => implode(', ', Quality::rated()), 'codec' => $codec],
+            );
+        }
+        if ($delay < 0 || $loss < 0 || $loss > 100 || $burst < 1) {
+            throw new BadInput('A delay is no less than 0 ms, a loss from 0 to 100 percent, a burst ratio 1 or more.');
+        }
+        $rating = Quality::rating($delay, $loss, $codec, $burst);
+        $data = ['rating' => round($rating, 1), 'score' => round(Quality::score($rating), 2)];
+        $this->input->answer($output, $format, $data, [\sprintf('R %.1f, MOS %.2f', $data['rating'], $data['score'])]);
+
+        return CommandInput::DONE;
+    }
+}

@@ -1,0 +1,291 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Voice;
+
+use Vorhut\Core\Net\Port;
+use Vorhut\Core\Plan\Extension;
+use Vorhut\Core\Plan\Facts;
+use Vorhut\Core\Plan\Trunk;
+use Vorhut\Core\Text\Message;
+use Vorhut\Core\Walk\NetworkModel;
+use Vorhut\Core\Walk\Walk;
+use Vorhut\Core\Walk\Walker;
+
+/** A call on its way: what the PBX decided meets what the network lets through. */
+final class Call
+{
+    /** A number that does not answer leads on to another, and that to another: no more than so many times. */
+    private const LED_ON = 8;
+
+    /** @var list<Message> how it came so far */
+    public array $steps = [];
+    /** @var list<Message> why no sound comes, whoever answers */
+    public array $deaf = [];
+    /** By which trunk it came in. */
+    public ?Trunk $by = null;
+    public ?Course $course = null;
+    private int $led = 0;
+
+    /** @param string|null $speaker device or place from where the caller's sound comes; null for one outside */
+    public function __construct(
+        private readonly NetworkModel $model,
+        private readonly Switching $switching,
+        private readonly Facts $facts,
+        private readonly string $from,
+        private readonly string $digits,
+        private readonly ?string $speaker,
+        private readonly string $at,
+    ) {
+    }
+
+    public function end(string $outcome, Message $why, ?Walk $walk = null): Dial
+    {
+        return new Dial($this->from, $this->digits, $outcome, null, [...$this->steps, $why], false, $this->facts, $walk, $this->course);
+    }
+
+    public function follow(Course $course): Dial
+    {
+        $this->course = null === $this->course ? $course : new Course(
+            $course->end,
+            [...$this->course->decisions, ...$course->decisions],
+            $course->ring,
+            $course->group,
+            $course->menu,
+            $course->route,
+            $course->sent,
+            $course->callerId,
+        );
+        foreach ($course->way() as $decision) {
+            [$section, $key] = explode('/', $decision->record, 2) + [1 => ''];
+            if ('extensions' !== $section && '' !== $key) {
+                // By which rule it went is what a proof of it stands on.
+                $this->facts->note($decision->record, hash('crc32b', serialize($this->model->plan->row($section, $key))));
+            }
+        }
+        $last = $course->last()->text;
+
+        return match ($course->end) {
+            CourseEnd::Extension => $this->extension($course->ring[0]),
+            CourseEnd::Fax => $this->fax($course->ring[0]),
+            CourseEnd::Group => $this->group($course),
+            CourseEnd::Menu => $this->menu($course),
+            CourseEnd::Outside => $this->outside($course),
+            CourseEnd::Feature => $this->end('feature', $last),
+            CourseEnd::Denied => $this->end('refused', $last),
+            CourseEnd::Unknown, CourseEnd::Incomplete, CourseEnd::Loop => $this->end('nobody', $last),
+        };
+    }
+
+    private function extension(Extension $to): Dial
+    {
+        $plan = $this->model->plan;
+        $at = ['from' => $this->from, 'digits' => $this->digits, 'to' => $to->number];
+        $this->facts->note('extensions/'.$to->key.':pbx', $to->pbx);
+        $this->facts->note('extensions/'.$to->key.':voicemail', $to->voicemail);
+        if ('analogue' === $to->terminal) {
+            return $this->analogue($to, $at);
+        }
+        [$reached, $why, $walk] = $this->reached($to);
+        if (!$reached) {
+            return $this->unanswered($to, $why, $walk, $at);
+        }
+        $at['phone'] = $plan->devices[$to->phone ?? '']->tag ?? '?';
+        $this->steps[] = new Message('{phone} rings for {to}.', $at);
+
+        return $this->answered('device', (string) $to->phone, $walk);
+    }
+
+    /** @param array<string, string> $at */
+    private function analogue(Extension $to, array $at): Dial
+    {
+        $pbx = $this->model->plan->devices[$to->pbx ?? ''] ?? null;
+        $ports = null === $pbx ? 0 : (int) $pbx->setting('analoguePorts')->effective($this->model->face);
+        $this->facts->note('devices/'.($to->pbx ?? '').':analoguePorts', $ports);
+        if (null === $pbx || 0 === $ports) {
+            return $this->end(
+                'nobody',
+                new Message('{to} is analogue, and {pbx} has no analogue port.', $at + ['pbx' => $pbx->tag ?? '?']),
+            );
+        }
+        $this->steps[] = new Message('{pbx} rings the analogue port of {to}.', $at + ['pbx' => $pbx->tag]);
+
+        return $this->answered('device', $pbx->key, null);
+    }
+
+    /**
+     * Whether the PBX can make it ring.
+     *
+     * @return array{bool, Message, Walk|null}
+     */
+    private function reached(Extension $to): array
+    {
+        $callee = Registration::of($this->model, $to);
+        $this->facts->take($callee->facts);
+        if (!$callee->holds) {
+            return [false, $callee->why, $callee->walk];
+        }
+        $this->steps[] = $callee->why;
+        // The PBX sends the call to the binding: that way must hold from its side as well.
+        $ring = Walker::between($this->model, (string) $to->pbx, (string) $to->phone, Port::udp(Registration::SIP_PORT));
+        $this->facts->take($ring->facts);
+        $broken = $ring->broken();
+
+        if (null === $broken) {
+            return [true, $callee->why, $ring];
+        }
+
+        return [false, new Message('{phone} registered, but the call does not reach it: {reason}', [
+            'phone' => $this->model->plan->devices[$to->phone ?? '']->tag ?? '?',
+            'reason' => $broken->text,
+        ]), $ring];
+    }
+
+    /** @param array<string, string> $at */
+    private function unanswered(Extension $to, Message $why, ?Walk $walk, array $at): Dial
+    {
+        if ('' !== $to->forwardUnanswered && ++$this->led <= self::LED_ON) {
+            $this->steps[] = new Message(
+                '{to} does not answer ({reason}) and leads on to {next}.',
+                $at + ['reason' => $why, 'next' => $to->forwardUnanswered],
+            );
+
+            return $this->follow($this->switching->dialled($to, $to->forwardUnanswered, $this->at));
+        }
+        if ($to->voicemail) {
+            return $this->end(
+                'voicemail',
+                new Message('No device answers for {to}: voicemail does. That is no pass. {reason}', $at + ['reason' => $why]),
+                $walk,
+            );
+        }
+
+        return $this->end(
+            'nobody',
+            new Message('No device answers for {to}, and it has no voicemail (480). {reason}', $at + ['reason' => $why]),
+            $walk,
+        );
+    }
+
+    private function group(Course $course): Dial
+    {
+        $first = null;
+        foreach ($course->ring as $member) {
+            $at = ['to' => $member->number, 'phone' => $this->model->plan->devices[$member->phone ?? '']->tag ?? '?'];
+            if ('sip' !== $member->terminal) {
+                continue;
+            }
+            [$reached, $why, $walk] = $this->reached($member);
+            if ($reached) {
+                $first ??= [(string) $member->phone, $walk];
+                $this->steps[] = new Message('{phone} rings for {to}.', $at);
+            } else {
+                $this->steps[] = new Message('{to} does not ring: {reason}', $at + ['reason' => $why]);
+            }
+        }
+        if (null !== $first) {
+            return $this->answered('group', $first[0], $first[1]);
+        }
+        $otherwise = $course->group->otherwise ?? '';
+        if ('' !== $otherwise && ++$this->led <= self::LED_ON) {
+            $this->steps[] = new Message('Nobody of the group rings: the call is led on to {next}.', ['next' => $otherwise]);
+
+            return $this->follow($this->switching->dialled($course->ring[0], $otherwise, $this->at));
+        }
+
+        return $this->end('nobody', new Message('Nobody of the group rings.'));
+    }
+
+    private function menu(Course $course): Dial
+    {
+        $pbx = $course->menu->pbx ?? '';
+        $this->steps[] = new Message('{pbx} answers with the menu {name}: {keys}.', [
+            'pbx' => $this->model->plan->devices[$pbx]->tag ?? $pbx,
+            'name' => $course->menu->name ?? '',
+            'keys' => implode(', ', array_map(
+                static fn (int|string $key, string $to): string => $key.' → '.$to,
+                array_keys($course->menu->choices ?? []),
+                $course->menu->choices ?? [],
+            )),
+        ]);
+
+        return $this->answered('menu', $pbx, null);
+    }
+
+    private function fax(Extension $to): Dial
+    {
+        $taker = $to->phone ?? $to->pbx ?? '';
+        $this->steps[] = '' === $to->mail
+            ? new Message('{to} takes faxes.', ['to' => $to->number])
+            : new Message('{to} takes faxes and mails them to {mail}.', ['to' => $to->number, 'mail' => $to->mail]);
+
+        return $this->answered('fax', $taker, null);
+    }
+
+    /** By the first of its trunks whose way holds. */
+    private function outside(Course $course): Dial
+    {
+        $walk = null;
+        $why = new Message('The route has no trunk.');
+        foreach ($course->route->trunks ?? [] as $key) {
+            $trunk = $this->model->plan->trunks[$key] ?? null;
+            if (null === $trunk) {
+                continue;
+            }
+            $way = TrunkWay::of($this->model, $trunk);
+            $this->facts->take($way->facts);
+            $at = ['trunk' => $trunk->name, 'sent' => $course->sent];
+            if (null === $way->outward) {
+                $this->steps[] = '' === $course->callerId
+                    ? new Message('{sent} goes out by {trunk}, without a caller id.', $at)
+                    : new Message('{sent} goes out by {trunk}, with the caller id {id}.', $at + ['id' => $course->callerId]);
+                $this->deaf = [...$this->deaf, ...$way->sound];
+
+                return $this->answered('outside', $trunk->far ?? '', $way->walk);
+            }
+            $this->steps[] = new Message('{trunk} takes nothing: {reason}', $at + ['reason' => $way->outward]);
+            $why = $way->outward;
+            $walk ??= $way->walk;
+        }
+
+        return $this->end(
+            'nobody',
+            new Message('None of the trunks takes {sent}: {reason}', ['sent' => $course->sent, 'reason' => $why]),
+            $walk,
+        );
+    }
+
+    /** Somebody answers: is there sound both ways? Whoever is outside speaks by the trunk, whose own hindrances are known already. */
+    private function answered(string $outcome, string $device, ?Walk $ring): Dial
+    {
+        $deaf = $this->deaf;
+        $media = null;
+        $speaks = isset($this->model->plan->devices[$device]) && null !== $this->model->plan->devices[$device]->kind->serviceNamed('media');
+        $own = $this->speaker ?? $this->by?->pbx;
+        if ($speaks && null !== $own && '' !== $own && $own !== $device) {
+            $media = Dial::sound($this->model, $own, $device, $this->facts);
+            $broken = $media->broken()?->text;
+            null === $broken || $deaf[] = $broken;
+        }
+        foreach ($deaf as $why) {
+            $this->steps[] = new Message('It rings, but sound does not go both ways: {reason}', ['reason' => $why]);
+        }
+        if ([] === $deaf) {
+            $this->steps[] = new Message('Sound goes both ways.');
+        }
+        $walk = null === $media || $media->holds() ? $ring : $media;
+
+        return new Dial(
+            $this->from,
+            $this->digits,
+            $outcome,
+            '' === $device ? null : $device,
+            $this->steps,
+            [] === $deaf,
+            $this->facts,
+            $walk,
+            $this->course,
+        );
+    }
+}
