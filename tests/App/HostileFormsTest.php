@@ -44,6 +44,7 @@ final class HostileFormsTest extends JobPagesTestCase
             'bench?sel=devices/cam-05', 'bench/write', 'services?from=2101&digits=2102', 'proof?sel=tests/reach:tech>ra-01:80/tcp',
             'handover', 'kinds/ptz-camera', 'kinds', 'networks/reach?from=tech&to=hall', 'networks/rules?ask=1',
             'networks/ranges?from=tech', 'networks/groups', 'networks/outposts', 'networks/ask',
+            'services/calls?sel=callRoutes/abroad&from=2101&digits=021', 'services/calls?sel=menus/welcome',
         ] as $path) {
             $forms = $this->page($path)->filter('form:not([action$="/logout"])')->each(static fn ($form): Form => $form->form());
             self::assertSame(200, $this->browser->getResponse()->getStatusCode(), $path);

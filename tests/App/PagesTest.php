@@ -45,7 +45,7 @@ final class PagesTest extends ApplicationTestCase
         'ask_link' => 'lead', 'ask_paste' => 'lead', 'ask_take' => 'lead', 'administrator' => null,
         'administrator_answers' => null, 'outposts' => 'viewer', 'outposts_code' => 'lead', 'outpost_pair' => null, 'outpost_work' => null,
         'outpost_evidence' => null,
-        'bulk' => 'lead', 'point' => 'lead', 'block' => 'lead', 'many' => 'lead', 'handover_sealed' => 'lead',
+        'calls' => 'viewer', 'bulk' => 'lead', 'point' => 'lead', 'block' => 'lead', 'many' => 'lead', 'handover_sealed' => 'lead',
     ];
 
     public function testEveryRouteHasARoleRuleAndKeepsIt(): void
@@ -103,6 +103,7 @@ final class PagesTest extends ApplicationTestCase
             'devices?sel=devices/cam-01',
             'bench?sel=devices/ph-07',
             'services?from=2101&digits=2102',
+            'services/calls?from=2101&digits=021234567',
             'proof?sel=tests/reach:tech>ra-01:80/tcp',
             'handover',
         ] as $page) {

@@ -21,7 +21,9 @@ use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\DeviceDefaults;
 use Vorhut\Core\Plan\DeviceLogin;
 use Vorhut\Core\Plan\Edit;
+use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Voice\Traffic;
 
 /**
  * A made-up job of any size, as the trade has them: a technical segment, segments with phones and a PBX, segments with everything else of
@@ -80,6 +82,7 @@ final class SampleJob
         $sample->routers();
         $sample->devices($devices);
         $sample->groups($sample->plan());
+        $sample->calls($sample->plan());
         $sample->licences($sample->plan());
         $sample->stage($sample->plan());
 
@@ -252,6 +255,73 @@ final class SampleJob
                 $this->add('joins', ['key' => $key.'-'.$device, 'group' => $key, 'device' => $device]);
             }
         }
+    }
+
+    /** Calls outside by one provider, as many at once as a quarter of the phones; who calls in comes to a menu. */
+    private function calls(Plan $plan): void
+    {
+        $pbx = $this->kinds(Role::Registrar)[0]->code.'-0001';
+        $numbers = array_values(array_map(static fn (Extension $one): string => $one->number, $plan->extensions));
+        if ([] === $numbers) {
+            return;
+        }
+        $inside = (string) ($plan->devices[$pbx]->nic()?->plannedAddress() ?? '');
+        $router = $plan->translations[0]->router ?? '';
+        $this->planned('devices/'.$pbx.'#announcedAddress', (string) Network::fromString(self::UPLINK)->firstHost()->plus(1));
+        $this->add('translations', [
+            'key' => $router.'-sound',
+            'router' => $router,
+            'outside' => 'uplink',
+            'what' => 'forward',
+            'position' => 20,
+            'inside' => $inside,
+            'transport' => 'udp',
+            'portFirst' => 40000,
+            'portLast' => 40999,
+        ]);
+        $at = ['pbx' => $pbx];
+        $this->add('timeFrames', ['key' => 'office', 'name' => 'Office hours', 'when' => 'mon-fri 8:00-16:00']);
+        $this->add('trunks', $at + [
+            'key' => 'provider',
+            'name' => 'Provider',
+            'address' => '198.51.100.20',
+            'registers' => true,
+            'emergency' => true,
+            'channels' => Traffic::byShare(\count($numbers)),
+            'callerId' => '+4721000000',
+        ]);
+        foreach ([
+            ['emergency', '11[023]', 0], ['emergency-0', '011[023]', 1], ['abroad', '000x.T', 1], ['home', '0[2-9]xxxxxxx', 1],
+        ] as $i => [$key, $map, $strip]) {
+            $this->add('callRoutes', $at + [
+                'key' => $key,
+                'name' => ucfirst($key),
+                'position' => 10 * ($i + 1),
+                'map' => $map,
+                'strip' => $strip,
+                'trunk' => 'provider',
+            ]);
+        }
+        $first = substr_replace($numbers[0], '9', 0, 1);
+        $this->add('inboundRoutes', [
+            'key' => 'day',
+            'trunk' => 'provider',
+            'position' => 10,
+            'map' => '4721000000',
+            'timeFrame' => 'office',
+            'to' => $first,
+        ]);
+        $this->add(
+            'inboundRoutes',
+            ['key' => 'night', 'trunk' => 'provider', 'position' => 20, 'map' => '4721000000', 'to' => $numbers[0]],
+        );
+        $this->add('menus', $at + [
+            'key' => 'welcome',
+            'number' => $first,
+            'name' => 'Welcome',
+            'choices' => ['1 '.$numbers[0]],
+            'otherwise' => $numbers[0],
+        ]);
     }
 
     private function interface(string $router, string $segment, Ipv4 $address, Mask $mask): void
