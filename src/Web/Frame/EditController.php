@@ -347,6 +347,17 @@ final readonly class EditController
         return \in_array($stored, ['', [], false], true) ? $stored : null;
     }
 
+    private static function keyOfName(Plan $plan, string $section, string $name): ?string
+    {
+        foreach ($plan->rows($section) as $row) {
+            if (($row['name'] ?? null) === $name) {
+                return Row::keyOf($row);
+            }
+        }
+
+        return null;
+    }
+
     /**
      * @param string|int|bool|list<mixed>|null $value
      *
@@ -364,7 +375,7 @@ final readonly class EditController
         $named = match ($field->pointsTo) {
             'devices' => $plan->deviceTagged($value)?->key,
             'segments' => $plan->segmentNamed($value)?->key,
-            default => null,
+            default => self::keyOfName($plan, $field->pointsTo, $value),
         };
 
         return $named ?? throw Malformed::because(

@@ -48,6 +48,10 @@ final readonly class GroupsController
 
         return $this->pages->show($view, 'networks', $request, [
             'groups' => $groups,
+            'groupNames' => array_column(array_map(
+                static fn (array $one): array => [$one['group']->key, $one['group']->name],
+                $groups,
+            ), 1, 0),
             'free' => (string) FreeGroup::next($view->plan),
         ], 'networks/groups.html.twig');
     }
