@@ -58,7 +58,8 @@ final class Callee
 
             return;
         }
-        if (null === $offer || !\in_array(Session::PCMU, $offer->formats, true)) {
+        // Without an offer it makes one itself, and is told in the ACK (RFC 3261 §13.2.1).
+        if (null !== $offer && !\in_array(Session::PCMU, $offer->formats, true)) {
             $line->answer($invite, SipMessage::response($invite, 488, null, [], '', $tag), $from, $port);
 
             return;
@@ -102,8 +103,16 @@ final class Callee
     public function acknowledged(SipMessage $ack): void
     {
         $call = $this->calls[$ack->callId()] ?? null;
+        if (null !== $call && null === $call['to'] && '' !== $ack->body) {
+            try {
+                $call['to'] = Session::fromString($ack->body);
+            } catch (Unreadable) {
+                return;
+            }
+        }
         if (null !== $call && null !== $call['audio'] && null !== $call['to']) {
-            $call['audio']->start($call['to']->address, $call['to']->port);
+            // A 200 that came twice is acknowledged twice: the sound begins once.
+            $call['audio']->isStarted() || $call['audio']->start($call['to']->address, $call['to']->port);
             $this->calls[$ack->callId()]['to'] = null;
         }
     }

@@ -4,12 +4,15 @@ declare(strict_types=1);
 
 namespace Vorhut\Lab;
 
+use Amp\Future;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Wire\Sip\Address;
 use Vorhut\Core\Wire\Sip\Digest;
 use Vorhut\Core\Wire\Sip\SipMessage;
 use Vorhut\Socket\Background;
 use Vorhut\Socket\SipLine;
+
+use function Amp\async;
 
 /**
  * An on-site PBX: registrar (RFC 3261 §10) with digest (RFC 8760), a proxy that stays in the path (§16) and rings the registered binding,
@@ -19,6 +22,9 @@ final class Pbx implements Behaviour
 {
     private const REALM = 'pbx.lab';
     private const EXPIRES = 60;
+    private const ALLOWED = 'REGISTER, INVITE, ACK, BYE, CANCEL, OPTIONS';
+    private const STANDING = 4000;
+    private const NONCE_SECONDS = 120;
 
     private SipLine $line;
     private Callee $voicemail;
@@ -26,10 +32,12 @@ final class Pbx implements Behaviour
     private array $bindings = [];
     /** @var array<string, float> nonce → when it was given */
     private array $nonces = [];
-    /** @var array<string, array{host: Ipv4, port: int, forwarded: SipMessage}> caller's branch → the leg that rings */
+    /** @var array<string, list<array{host: Ipv4, port: int, forwarded: SipMessage}>> caller's branch → the legs that ring */
     private array $ringing = [];
     /** @var array<string, true> */
     private array $cancelled = [];
+    /** @var array<string, float> Call-ID of calls that stand through this PBX → since when; the oldest first */
+    private array $standing = [];
 
     /** @param \Closure(): Directory $directory what was entered at this PBX, as it stands now */
     public function __construct(
@@ -51,6 +59,12 @@ final class Pbx implements Behaviour
 
     private function take(SipMessage $request, Ipv4 $from, int $port): void
     {
+        $hops = $request->header('Max-Forwards');
+        if (null !== $hops && 1 !== preg_match('/^[0-9]{1,3}$/D', $hops)) {
+            'ACK' === $request->method || $this->line->answer($request, SipMessage::response($request, 400), $from, $port);
+
+            return;
+        }
         match (true) {
             'REGISTER' === $request->method => $this->register($request, $from, $port),
             'CANCEL' === $request->method
@@ -64,14 +78,19 @@ final class Pbx implements Behaviour
             'OPTIONS' === $request->method => $this->line->answer(
                 $request,
                 SipMessage::response($request, 200, null, [
-                    ['Allow', 'REGISTER, INVITE, ACK, BYE, CANCEL, OPTIONS'],
+                    ['Allow', self::ALLOWED],
                     ['Server', $this->standIn->kind->name],
                 ]),
                 $from,
                 $port,
             ),
             'ACK' === $request->method => null,
-            default => $this->line->answer($request, SipMessage::response($request, 405), $from, $port),
+            default => $this->line->answer(
+                $request,
+                SipMessage::response($request, 405, null, [['Allow', self::ALLOWED]]),
+                $from,
+                $port,
+            ),
         };
     }
 
@@ -122,74 +141,150 @@ final class Pbx implements Behaviour
 
             return;
         }
+        if (!$this->mayGoOn($request, $from, $port)) {
+            return;
+        }
         $caller = $request->from()->user();
         $bindings = null === $user
             ? []
             : array_filter($this->bound($user), static fn (array $binding): bool => $user !== $caller || !$binding['host']->equals($from));
-        // The newest binding is the phone's own; an outpost that registered for a test comes with another contact and goes again.
-        $binding = [] === $bindings ? null : $bindings[array_key_first($bindings)];
-        $contact = array_key_first($bindings);
         $this->line->answer($request, SipMessage::response($request, 100), $from, $port);
-        if (null === $binding) {
-            $directory->hasVoicemail($number)
-                ? $this->voicemail->invited($this->line, $request, $from, $port)
-                : $this->line->answer($request, SipMessage::response($request, 480, null, [], '', 'pbx'), $from, $port);
-
-            return;
-        }
-        $branch = 'z9hG4bK'.bin2hex(random_bytes(8));
-        $forwarded = $this
-            ->onward($request->withUri((string) $contact), $branch)
-            ->withFirst('Record-Route', \sprintf('<sip:%s:%d;lr>', $this->line->socket->address(), $this->line->socket->port()));
-        $this->ringing[$request->branch()] = ['host' => $binding['host'], 'port' => $binding['port'], 'forwarded' => $forwarded];
-        $final = $this->line->ask(
-            $forwarded,
-            $binding['host'],
-            $binding['port'],
-            $directory->voicemailAfter,
-            function (SipMessage $ringing) use ($from, $port): void {
-                if ($ringing->status > 100) {
-                    $this->line->tell($ringing->withoutFirst('Via'), $from, $port);
-                }
-            },
-        );
-        unset($this->ringing[$request->branch()]);
+        $final = [] === $bindings ? null : $this->fork($request, $bindings, $directory->voicemailAfter, $from, $port);
         if (isset($this->cancelled[$request->branch()])) {
             unset($this->cancelled[$request->branch()]);
             $this->line->answer($request, SipMessage::response($request, 487, null, [], '', 'pbx'), $from, $port);
 
             return;
         }
-        if (null !== $final && $final->status >= 300) {
-            $this->line->tell(SipMessage::acknowledge($forwarded, $final), $binding['host'], $binding['port']);
+        if (null !== $final) {
+            if ($final->status < 300) {
+                $this->stands($request->callId());
+            }
+            $this->line->answer($request, $final->withoutFirst('Via'), $from, $port);
+        } elseif ($directory->hasVoicemail($number)) {
+            $this->voicemail->invited($this->line, $request, $from, $port);
+        } else {
+            $status = [] === $bindings ? 480 : 408;
+            $this->line->answer($request, SipMessage::response($request, $status, null, [], '', 'pbx'), $from, $port);
         }
-        if (null === $final) {
-            Background::run(
-                'SIP CANCEL',
-                fn () => $this->line->ask(SipMessage::cancel($forwarded), $binding['host'], $binding['port'], 4.0),
-            );
-            $directory->hasVoicemail($number)
-                ? $this->voicemail->invited($this->line, $request, $from, $port)
-                : $this->line->answer($request, SipMessage::response($request, 408, null, [], '', 'pbx'), $from, $port);
+    }
 
-            return;
+    /**
+     * Rings all places where a user stands at once; the first that answers has the call, the others stop ringing (§16.7).
+     *
+     * @param non-empty-array<string, array{until: float, port: int, host: Ipv4}> $bindings
+     *
+     * @return SipMessage|null the answer that goes back; null when nobody answered in time
+     */
+    private function fork(SipMessage $request, array $bindings, float $seconds, Ipv4 $from, int $port): ?SipMessage
+    {
+        $legs = [];
+        foreach ($bindings as $contact => $binding) {
+            $legs[] = [
+                'host' => $binding['host'],
+                'port' => $binding['port'],
+                'forwarded' => $this
+                    ->onward($request->withUri((string) $contact), 'z9hG4bK'.bin2hex(random_bytes(8)))
+                    ->withFirst('Record-Route', \sprintf('<sip:%s:%d;lr>', $this->line->socket->address(), $this->line->socket->port())),
+            ];
         }
-        $this->line->answer($request, $final->withoutFirst('Via'), $from, $port);
+        $this->ringing[$request->branch()] = $legs;
+        /** @var array<int, Future<SipMessage|null>> $answers */
+        $answers = [];
+        foreach ($legs as $i => $leg) {
+            $answers[$i] = async(fn (): ?SipMessage => $this->line->ask(
+                $leg['forwarded'],
+                $leg['host'],
+                $leg['port'],
+                $seconds,
+                function (SipMessage $ringing) use ($from, $port): void {
+                    if ($ringing->status > 100) {
+                        $this->line->tell($ringing->withoutFirst('Via'), $from, $port);
+                    }
+                },
+            ));
+        }
+        $best = null;
+        foreach (Future::iterate($answers) as $i => $answer) {
+            /** @var SipMessage|null $final */
+            $final = $answer->await();
+            unset($answers[$i]);
+            // The best that came: a call, or the smallest refusal; whoever declines declines for all of them (§16.7 step 5).
+            if (null !== $final && (null === $best || $final->status < $best->status || $final->status >= 600)) {
+                $best = $final;
+            }
+            if (null !== $final && ($final->status < 300 || $final->status >= 600)) {
+                break;
+            }
+        }
+        unset($this->ringing[$request->branch()]);
+        foreach ($legs as $i => $leg) {
+            if (isset($answers[$i]) || null === $best) {
+                isset($answers[$i]) && $answers[$i]->ignore();
+                $this->takeBack($leg);
+            }
+        }
+
+        return $best;
     }
 
     private function cancel(SipMessage $request, Ipv4 $from, int $port): void
     {
-        $leg = $this->ringing[$request->branch()] ?? null;
-        $this->line->answer($request, SipMessage::response($request, null === $leg ? 481 : 200), $from, $port);
-        if (null !== $leg) {
-            $this->cancelled[$request->branch()] = true;
-            $this->line->ask(SipMessage::cancel($leg['forwarded']), $leg['host'], $leg['port'], 4.0);
+        $legs = $this->ringing[$request->branch()] ?? [];
+        $this->line->answer($request, SipMessage::response($request, [] === $legs ? 481 : 200), $from, $port);
+        if ([] === $legs) {
+            return;
+        }
+        $this->cancelled[$request->branch()] = true;
+        foreach ($legs as $leg) {
+            $this->takeBack($leg);
+        }
+    }
+
+    /** @param array{host: Ipv4, port: int, forwarded: SipMessage} $leg */
+    private function takeBack(array $leg): void
+    {
+        $cancel = SipMessage::cancel($leg['forwarded']);
+        Background::run('SIP CANCEL', fn () => $this->line->ask($cancel, $leg['host'], $leg['port'], 4.0));
+    }
+
+    /** A request that has no hop left is not handed on (§16.3). */
+    private function mayGoOn(SipMessage $request, Ipv4 $from, int $port): bool
+    {
+        if (0 !== (int) ($request->header('Max-Forwards') ?? 70)) {
+            return true;
+        }
+        'ACK' === $request->method || $this->line->answer($request, SipMessage::response($request, 483, null, [], '', 'pbx'), $from, $port);
+
+        return false;
+    }
+
+    private function stands(string $call): void
+    {
+        unset($this->standing[$call]);
+        $this->standing[$call] = microtime(true);
+        if (\count($this->standing) > self::STANDING) {
+            array_shift($this->standing);
         }
     }
 
     /** Requests within a call pass through to where they are addressed, as a loose router hands them on (§16.12). */
     private function within(SipMessage $request, Ipv4 $from, int $port): void
     {
+        if (!isset($this->standing[$request->callId()])) {
+            // A call that nobody knows here is not sought elsewhere (§12.2.2).
+            'ACK' === $request->method || $this->line->answer(
+                $request,
+                SipMessage::response($request, 481, null, [], '', 'pbx'),
+                $from,
+                $port,
+            );
+
+            return;
+        }
+        if (!$this->mayGoOn($request, $from, $port)) {
+            return;
+        }
         $own = $request->header('Route');
         if (null !== $own) {
             $request = $request->withoutFirst('Route');
@@ -208,6 +303,9 @@ final class Pbx implements Behaviour
             return;
         }
         $response = $this->line->ask($onward, $host, $target->port(), 8.0);
+        if ('BYE' === $request->method) {
+            unset($this->standing[$request->callId()]);
+        }
         $this->line->answer(
             $request,
             null === $response ? SipMessage::response($request, 408) : $response->withoutFirst('Via'),
@@ -230,30 +328,53 @@ final class Pbx implements Behaviour
     {
         [$ask, $answer] = 401 === $status ? ['WWW-Authenticate', 'Authorization'] : ['Proxy-Authenticate', 'Proxy-Authorization'];
         $claimed = 401 === $status ? $request->to()->user() : $request->from()->user();
+        $stale = false;
         foreach ($request->headers($answer) as $text) {
             $digest = Digest::tryFromString($text);
-            if (null === $digest || !isset($this->nonces[$digest->field('nonce')])) {
+            if (null === $digest) {
                 continue;
             }
             $secret = ($this->directory)()->secretOf($claimed);
-            if (null !== $secret && $digest->field('username') === $claimed && $digest->proves($secret, $request->method)) {
+            $right = null !== $secret && $digest->field('username') === $claimed && $digest->proves($secret, $request->method);
+            $given = $this->nonces[$digest->field('nonce')] ?? null;
+            if (null === $given || microtime(true) - $given > self::NONCE_SECONDS) {
+                // Right but late: told so, a phone asks again without troubling anybody (RFC 7616 §3.3).
+                $stale = $stale || $right;
+                continue;
+            }
+            if (!$digest->isFor($request->uri)) {
+                $this->line->answer($request, SipMessage::response($request, 400, null, [], '', 'pbx'), $from, $port);
+
+                return false;
+            }
+            if ($right) {
                 return true;
             }
             $this->line->answer($request, SipMessage::response($request, 403, null, [], '', 'pbx'), $from, $port);
 
             return false;
         }
-        $now = microtime(true);
-        $this->nonces = array_filter($this->nonces, static fn (float $given): bool => $now - $given < 120);
-        $nonce = bin2hex(random_bytes(12));
-        $this->nonces[$nonce] = $now;
+        $nonce = $this->nonce();
         // The stronger one first (RFC 8760 §2.4).
         $this->line->answer($request, SipMessage::response($request, $status, null, [
-            [$ask, (string) Digest::challenge(self::REALM, $nonce, 'SHA-256')],
-            [$ask, (string) Digest::challenge(self::REALM, $nonce, 'MD5')],
+            [$ask, (string) Digest::challenge(self::REALM, $nonce, 'SHA-256', $stale)],
+            [$ask, (string) Digest::challenge(self::REALM, $nonce, 'MD5', $stale)],
         ], '', 'pbx'), $from, $port);
 
         return false;
+    }
+
+    private function nonce(): string
+    {
+        $now = microtime(true);
+        // In the order of time: only the beginning is looked at.
+        while (false !== ($given = reset($this->nonces)) && $now - $given > self::NONCE_SECONDS) {
+            unset($this->nonces[(string) key($this->nonces)]);
+        }
+        $nonce = bin2hex(random_bytes(12));
+        $this->nonces[$nonce] = $now;
+
+        return $nonce;
     }
 
     /** @return array<string, array{until: float, port: int, host: Ipv4}> */

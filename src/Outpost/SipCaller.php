@@ -39,6 +39,8 @@ final class SipCaller
     /** @var list<string> */
     private array $log = [];
     private int $sequence = 0;
+    /** The last one that went out. */
+    private ?SipMessage $invite = null;
     private readonly string $callId;
     private readonly string $tag;
 
@@ -54,7 +56,9 @@ final class SipCaller
             if ('ACK' !== $request->method) {
                 $this->line->answer(
                     $request,
-                    SipMessage::response($request, \in_array($request->method, ['BYE', 'OPTIONS'], true) ? 200 : 405),
+                    \in_array($request->method, ['BYE', 'OPTIONS'], true)
+                        ? SipMessage::response($request, 200)
+                        : SipMessage::response($request, 405, null, [['Allow', 'ACK, BYE, OPTIONS']]),
                     $from,
                     $port,
                 );
@@ -166,7 +170,7 @@ final class SipCaller
             $hop = [$host, 5060];
         }
         if (null !== $far && !$this->mayFollow($far->address, $far->port)) {
-            $this->line->tell($dialog('ACK', $answer->sequence()), ...$hop);
+            null === $this->invite || $this->line->confirm($this->invite, $dialog('ACK', $answer->sequence()), ...$hop);
             $this->line->ask($dialog('BYE', $answer->sequence() + 1), $hop[0], $hop[1], 4.0);
 
             return new Evidence(Outcome::NotAsked, new Message(
@@ -174,7 +178,7 @@ final class SipCaller
                 ['address' => (string) $far->address, 'port' => $far->port],
             ), $this->log);
         }
-        $this->line->tell($dialog('ACK', $answer->sequence()), ...$hop);
+        null === $this->invite || $this->line->confirm($this->invite, $dialog('ACK', $answer->sequence()), ...$hop);
         $this->log[] = '> ACK';
         if (null !== $far) {
             $audio->start($far->address, $far->port);
@@ -252,6 +256,7 @@ final class SipCaller
                 ...$headers,
                 ...$authorization,
             ], $body);
+            $this->invite = 'INVITE' === $method ? $request : $this->invite;
             $provisioned = false;
             $answer = $this->line->ask(
                 $request,
@@ -272,9 +277,6 @@ final class SipCaller
                 .(null === $answer ? ($provisioned ? 'no final answer' : 'nothing') : $answer->status.' '.$answer->reason);
             if (null === $answer && 'INVITE' === $method && $provisioned) {
                 $answer = $this->giveUp($request, $host);
-            }
-            if (null !== $answer && $answer->status >= 300 && 'INVITE' === $method) {
-                $this->line->tell(SipMessage::acknowledge($request, $answer), $host, 5060);
             }
             if (null === $answer || !\in_array($answer->status, [401, 407], true) || [] !== $authorization) {
                 return $answer;

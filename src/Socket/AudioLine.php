@@ -9,6 +9,7 @@ use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Wire\Rtp\Packet;
 use Vorhut\Core\Wire\Rtp\ReceiverReport;
 use Vorhut\Core\Wire\Rtp\Reception;
+use Vorhut\Core\Wire\Rtp\SourceDescription;
 use Vorhut\Core\Wire\Rtp\Tone;
 use Vorhut\Core\Wire\Unreadable;
 
@@ -69,6 +70,11 @@ final class AudioLine
         return $this->sent;
     }
 
+    public function isStarted(): bool
+    {
+        return '' !== $this->timer;
+    }
+
     public function start(Ipv4 $to, int $port): void
     {
         $begun = hrtime(true);
@@ -91,7 +97,14 @@ final class AudioLine
         });
         $this->reporter = EventLoop::repeat(0.25, function () use ($to, $port): void {
             if ($this->heard->received() > 0) {
-                $this->control->send($to, $port + 1, (string) ReceiverReport::of($this->heard, $this->source));
+                $this->control->send(
+                    $to,
+                    $port + 1,
+                    ReceiverReport::of($this->heard, $this->source).new SourceDescription(
+                        $this->source,
+                        'sound@'.$this->control->address(),
+                    ),
+                );
             }
         });
     }

@@ -14,14 +14,18 @@ use function Amp\delay;
 
 /**
  * SIP transactions over UDP (RFC 3261 §17): requests are sent again until something comes back, answers to a repeated request are given
- * again, what is no SIP is refused with 400 or dropped.
+ * again, what is no SIP is refused with 400 or dropped. A final answer to an INVITE is acknowledged as often as it comes, and sent again
+ * until it is acknowledged (§13.2.2.4, §13.3.1.4, §17.1.1.2, §17.2.1).
  */
 final class SipLine
 {
     public const T1 = 0.5;
     public const TIMER_F = 32.0;
+    public const T2 = 4.0;
     /** Transactions that are remembered at a time. */
     private const REMEMBERED = 4000;
+    /** Answers that are sent again at a time, until they are acknowledged: a flood of INVITEs is not answered by a larger one. */
+    private const REPEATED = 200;
 
     /** @var array<string, DeferredFuture<SipMessage>> branch and method → who waits for the final answer */
     private array $waiting = [];
@@ -33,6 +37,10 @@ final class SipLine
     private array $answered = [];
     /** @var array<string, float> requests under work that have no answer yet → since when; the oldest first */
     private array $working = [];
+    /** @var array<string, array{request: SipMessage, to: Ipv4, port: int, at: float, ack: array{string, Ipv4, int}|null}> own INVITEs, the oldest first */
+    private array $invites = [];
+    /** @var array<string, true> call and number of INVITEs whose final answer nobody acknowledged yet */
+    private array $unacknowledged = [];
     private bool $closed = false;
 
     /** @param \Closure(SipMessage, Ipv4, int): void $onRequest */
@@ -67,6 +75,10 @@ final class SipLine
         $key = self::ownTransaction($request);
         if (null !== $provisional) {
             $this->listening[$key] = $provisional;
+        }
+        if ('INVITE' === $request->method) {
+            $this->forget();
+            $this->invites[$key] = ['request' => $request, 'to' => $to, 'port' => $port, 'at' => microtime(true), 'ack' => null];
         }
         Background::run('SIP', function () use ($key, $request, $to, $port): void {
             for ($wait = self::T1; isset($this->waiting[$key]) && !isset($this->heard[$key]); $wait = min($wait * 2, 4.0)) {
@@ -105,6 +117,40 @@ final class SipLine
             unset($this->working[$key]);
         }
         $this->socket->send($to, $port, (string) $response);
+        if ('INVITE' === $request->method && $response->status >= 200) {
+            $this->repeat($request, (string) $response, $to, $port);
+        }
+    }
+
+    /** Acknowledges a 200 to an INVITE of ours, end to end, and does so again should it come again (§13.2.2.4). */
+    public function confirm(SipMessage $invite, SipMessage $ack, Ipv4 $to, int $port): void
+    {
+        $key = self::ownTransaction($invite);
+        if (isset($this->invites[$key])) {
+            $this->invites[$key]['ack'] = [(string) $ack, $to, $port];
+        }
+        $this->socket->send($to, $port, (string) $ack);
+    }
+
+    /** Sends a final answer to an INVITE again until it is acknowledged, or nobody is there any more. */
+    private function repeat(SipMessage $invite, string $response, Ipv4 $to, int $port): void
+    {
+        if (\count($this->unacknowledged) >= self::REPEATED) {
+            return;
+        }
+        $key = self::call($invite);
+        $this->unacknowledged[$key] = true;
+        Background::run('SIP', function () use ($key, $response, $to, $port): void {
+            $until = microtime(true) + self::TIMER_F;
+            for ($wait = self::T1; !$this->closed && microtime(true) < $until; $wait = min(2 * $wait, self::T2)) {
+                delay($wait, false);
+                if (!isset($this->unacknowledged[$key])) {
+                    return;
+                }
+                $this->socket->send($to, $port, $response);
+            }
+            unset($this->unacknowledged[$key]);
+        });
     }
 
     public function tell(SipMessage $message, Ipv4 $to, int $port): void
@@ -137,6 +183,7 @@ final class SipLine
         }
         if (!$message->isRequest()) {
             $key = $message->branch().' '.$message->sequenceMethod();
+            $this->acknowledge($key, $message);
             if (!isset($this->waiting[$key])) {
                 // Nobody waits for it any more, or nobody ever asked.
                 return;
@@ -153,7 +200,10 @@ final class SipLine
             return;
         }
         $key = self::transaction($message, $from, $port);
-        if ('ACK' !== $message->method) {
+        $message = $message->receivedFrom((string) $from, $port);
+        if ('ACK' === $message->method) {
+            unset($this->unacknowledged[self::call($message)]);
+        } else {
             if (isset($this->answered[$key])) {
                 [$to, $toPort, $text] = $this->answered[$key];
                 $this->socket->send($to, $toPort, $text);
@@ -173,6 +223,21 @@ final class SipLine
         Background::run('SIP '.$message->method, fn () => ($this->onRequest)($message, $from, $port));
     }
 
+    /** The final answer to an INVITE of ours: a refusal is acknowledged here, a 200 as it was before. */
+    private function acknowledge(string $key, SipMessage $answer): void
+    {
+        $invite = $this->invites[$key] ?? null;
+        if (null === $invite || $answer->status < 200) {
+            return;
+        }
+        if ($answer->status >= 300) {
+            $this->socket->send($invite['to'], $invite['port'], (string) SipMessage::acknowledge($invite['request'], $answer));
+        } elseif (null !== $invite['ack'] && !isset($this->waiting[$key])) {
+            [$ack, $to, $port] = $invite['ack'];
+            $this->socket->send($to, $port, $ack);
+        }
+    }
+
     /**
      * What is older than a transaction lives, and under a flood the oldest: a repeat of it is taken for a request anew. Both lists are in
      * the order of time, so only their beginnings are looked at.
@@ -186,9 +251,18 @@ final class SipLine
             }
             unset($this->answered[(string) key($this->answered)]);
         }
+        while (false !== ($one = reset($this->invites)) && ($one['at'] < $before || \count($this->invites) >= self::REMEMBERED)) {
+            unset($this->invites[(string) key($this->invites)]);
+        }
         while (false !== ($since = reset($this->working)) && $since < $before) {
             unset($this->working[(string) key($this->working)]);
         }
+    }
+
+    /** What an ACK has in common with the INVITE that it is for, whatever its branch. */
+    private static function call(SipMessage $message): string
+    {
+        return $message->callId().' '.$message->sequence();
     }
 
     /** What an answer must carry to belong to a request of ours (§17.1.3). */

@@ -13,6 +13,7 @@ use Vorhut\Core\Wire\Mdns\Query;
 use Vorhut\Core\Wire\Rtp\Packet;
 use Vorhut\Core\Wire\Rtp\ReceiverReport;
 use Vorhut\Core\Wire\Rtp\Reception;
+use Vorhut\Core\Wire\Rtp\SourceDescription;
 use Vorhut\Core\Wire\Rtp\Tone;
 use Vorhut\Core\Wire\Sdp\Session;
 use Vorhut\Core\Wire\Unreadable;
@@ -87,6 +88,19 @@ final class MediaTest extends TestCase
         self::assertSame($wave, substr(Tone::packet(1000, 0), 0, 8));
         self::assertNotSame(Tone::packet(210, 0), Tone::packet(210, 1));
         self::assertSame(Tone::packet(200, 0), Tone::packet(200, 5), 'twenty whole turns later');
+    }
+
+    public function testAReportGoesWithTheNameOfItsSender(): void
+    {
+        // RFC 3550 §6.5: V=2 SC=1, PT 202, length in words less one; source, CNAME 1, its length, the name, nulls to the boundary.
+        self::assertSame(
+            '81ca0004000000070109'.bin2hex('a@b.c.dd.').'00',
+            bin2hex((string) new SourceDescription(7, 'a@b.c.dd.')),
+        );
+        self::assertSame(0, \strlen((string) new SourceDescription(7, 'abcdef')) % 4);
+        self::assertSame("\0", substr((string) new SourceDescription(7, 'ab'), -1), 'ended by a null whatever the length');
+        $report = new ReceiverReport(1, 2, 3, 4, 5);
+        self::assertEquals($report, ReceiverReport::fromString($report.new SourceDescription(1, 'x@y')));
     }
 
     public function testAnOfferIsReadAndAnswered(): void

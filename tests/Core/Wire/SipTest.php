@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Tests\Core\Wire;
 
 use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\Attributes\TestWith;
 use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Wire\Sip\Address;
 use Vorhut\Core\Wire\Sip\Digest;
@@ -55,6 +56,34 @@ final class SipTest extends TestCase
         self::assertSame("v=0\r", $message->body, 'as long as Content-Length says');
     }
 
+    #[TestWith(['192.0.2.1', '192.0.2.1'])]
+    #[TestWith(['192.0.2.1;rport', '192.0.2.1;received=192.0.2.1;rport=5080'])]
+    #[TestWith(['192.0.2.1:5062;rport=7;branch=x', '192.0.2.1:5062;rport=7;branch=x'])]
+    #[TestWith(['10.0.0.9;branch=x', '10.0.0.9;branch=x;received=192.0.2.1'])]
+    #[TestWith(['phone.invalid:5060;received=10.1.1.1;rport;branch=x', 'phone.invalid:5060;branch=x;received=192.0.2.1;rport=5080'])]
+    public function testWhereARequestReallyCameFromIsWrittenBesideIt(string $via, string $wanted): void
+    {
+        // RFC 3261 §18.2.1, RFC 3581 §4.
+        $request = SipMessage::request('OPTIONS', 'sip:x', [['Via', 'SIP/2.0/UDP '.$via], ['Via', 'SIP/2.0/UDP other']]);
+        self::assertSame(
+            ['SIP/2.0/UDP '.$wanted, 'SIP/2.0/UDP other'],
+            $request->receivedFrom('192.0.2.1', 5080)->headers('Via'),
+        );
+    }
+
+    #[TestWith(['sip:b@example.com', true])]
+    #[TestWith(['sip:b@EXAMPLE.com;transport=udp', true])]
+    #[TestWith(['sip:B@example.com', false])]
+    #[TestWith(['sip:c@example.com', false])]
+    #[TestWith(['sip:example.com', false])]
+    public function testAnAnswerToAChallengeIsForOneAddress(string $uri, bool $is): void
+    {
+        $digest = Digest::challenge('r', 'n', 'MD5')->answer('a', 'p', 'INVITE', 'sip:b@example.com', 'c');
+        self::assertSame($is, $digest->isFor($uri));
+        self::assertStringContainsString('stale=true', (string) Digest::challenge('r', 'n', 'MD5', true));
+        self::assertStringNotContainsString('stale', (string) Digest::challenge('r', 'n', 'MD5'));
+    }
+
     public function testAnAnswerCopiesWhatTheStandardSaysAndTagsTheOtherEndOnce(): void
     {
         $request = SipMessage::request('INVITE', 'sip:b@192.0.2.2', [
@@ -66,7 +95,9 @@ final class SipTest extends TestCase
             ['Contact', '<sip:a@192.0.2.1>'],
         ]);
         $to = static fn (?string $tag, SipMessage $of): ?string => SipMessage::response($of, 200, toTag: $tag)->header('To');
-        self::assertSame('<sip:b@192.0.2.2>', $to(null, $request));
+        self::assertSame('<sip:b@192.0.2.2>', SipMessage::response($request, 100)->header('To'));
+        self::assertMatchesRegularExpression('/^<sip:b@192\.0\.2\.2>;tag=\w{10}$/', (string) $to(null, $request), 'every other answer has one');
+        self::assertSame($to(null, $request), $to(null, $request), 'and always the same');
         self::assertSame('<sip:b@192.0.2.2>;tag=7', $to('7', $request));
         $again = SipMessage::request('BYE', 'sip:b@192.0.2.2', [['To', '<sip:b@192.0.2.2>;tag=7']]);
         self::assertSame('<sip:b@192.0.2.2>;tag=7', $to('8', $again), 'within a dialogue it stays (RFC 3261 §12.2.2)');

@@ -12,9 +12,25 @@ final readonly class Digest implements \Stringable
     {
     }
 
-    public static function challenge(string $realm, string $nonce, string $algorithm): self
+    /** @param bool $stale the password may be right, the nonce is too old (RFC 7616 §3.3) */
+    public static function challenge(string $realm, string $nonce, string $algorithm, bool $stale = false): self
     {
-        return new self(['realm' => $realm, 'nonce' => $nonce, 'qop' => 'auth', 'algorithm' => $algorithm]);
+        return new self(
+            ['realm' => $realm, 'nonce' => $nonce, 'qop' => 'auth', 'algorithm' => $algorithm] + ($stale ? ['stale' => 'true'] : []),
+        );
+    }
+
+    /** Whether it was made for this request: an answer that was heard on the way opens nothing else (RFC 7616 §3.4.6). */
+    public function isFor(string $uri): bool
+    {
+        // User names tell capitals apart, hosts do not (RFC 3261 §19.1.4).
+        $plain = static fn (string $text): string => preg_replace_callback(
+            '/^([^@]*@)?(.*)$/s',
+            static fn (array $part): string => $part[1].strtolower($part[2]),
+            preg_replace('/[;?].*$/s', '', trim($text)) ?? $text,
+        ) ?? $text;
+
+        return $plain($this->field('uri')) === $plain($uri);
     }
 
     /** Reads a WWW-Authenticate or Authorization value; null where it is no digest. */
@@ -86,7 +102,7 @@ final readonly class Digest implements \Stringable
 
     public function __toString(): string
     {
-        $bare = isset($this->fields['response']) ? ['nc', 'qop', 'algorithm'] : ['algorithm'];
+        $bare = isset($this->fields['response']) ? ['nc', 'qop', 'algorithm'] : ['algorithm', 'stale'];
         $parts = [];
         foreach ($this->fields as $name => $value) {
             $parts[] = \in_array($name, $bare, true) ? "$name=$value" : \sprintf('%s="%s"', $name, addcslashes($value, '"\\'));

@@ -59,6 +59,8 @@ final readonly class SipMessage implements \Stringable
         string $body = '',
         ?string $toTag = null,
     ): self {
+        // Every answer but 100 carries a tag (§8.2.6.2); of one request all carry the same.
+        $toTag ??= $status > 100 ? substr(hash('sha256', $request->callId().$request->sequence().$request->header('From')), 0, 10) : null;
         $copied = [];
         foreach ($request->headers as [$name, $value]) {
             if (\in_array($name, ['Via', 'From', 'Call-ID', 'CSeq', 'Record-Route'], true)) {
@@ -225,6 +227,38 @@ final readonly class SipMessage implements \Stringable
         return new self($this->method, $this->uri, $this->status, $this->reason, array_values($headers), $this->body);
     }
 
+    /**
+     * As it looks to who got it: where it really came from stands beside what its topmost Via says (RFC 3261 §18.2.1, RFC 3581 §4).
+     */
+    public function receivedFrom(string $address, int $port): self
+    {
+        $via = (string) $this->header('Via');
+        if (1 !== preg_match('~^SIP\s*/\s*2\.0\s*/\s*\w+\s+(\[[^\]]*\]|[^\s;:]+)~i', $via, $found)) {
+            return $this;
+        }
+        $asks = 1 === preg_match('/;\s*rport\s*(?=;|$)/i', $via);
+        if (!$asks && $found[1] === $address) {
+            return $this;
+        }
+        // Whoever wrote these in already did not know them.
+        $via = preg_replace(['/;\s*received\s*=[^;]*/i', '/;\s*rport\s*(?:=[^;]*)?(?=;|$)/i'], '', $via) ?? $via;
+
+        return $this->withTopmost('Via', $via.';received='.$address.($asks ? ';rport='.$port : ''));
+    }
+
+    private function withTopmost(string $name, string $value): self
+    {
+        $headers = $this->headers;
+        foreach ($headers as $i => [$own]) {
+            if (0 === strcasecmp($own, $name)) {
+                $headers[$i] = [$name, $value];
+                break;
+            }
+        }
+
+        return new self($this->method, $this->uri, $this->status, $this->reason, $headers, $this->body);
+    }
+
     public function withUri(string $uri): self
     {
         return new self($this->method, $uri, $this->status, $this->reason, $this->headers, $this->body);
@@ -290,10 +324,15 @@ final readonly class SipMessage implements \Stringable
             415 => 'Unsupported Media Type',
             480 => 'Temporarily Unavailable',
             481 => 'Call/Transaction Does Not Exist',
+            482 => 'Loop Detected',
+            483 => 'Too Many Hops',
+            484 => 'Address Incomplete',
             486 => 'Busy Here',
             487 => 'Request Terminated',
             488 => 'Not Acceptable Here',
             500 => 'Server Internal Error',
+            502 => 'Bad Gateway',
+            503 => 'Service Unavailable',
             603 => 'Decline',
         ][$status] ?? 'Status '.$status;
     }
