@@ -5,12 +5,15 @@ declare(strict_types=1);
 namespace Vorhut\Lab;
 
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Wire\Sip\Refusal;
 use Vorhut\Core\Wire\Sip\SipMessage;
 use Vorhut\Socket\SipLine;
 
 /** A room codec: takes direct calls, without a registrar. */
 final class Codec implements Behaviour
 {
+    private const ALLOWED = ['INVITE', 'ACK', 'BYE', 'CANCEL', 'OPTIONS'];
+
     private SipLine $line;
     private Callee $callee;
 
@@ -21,6 +24,12 @@ final class Codec implements Behaviour
         $this->line = new SipLine(
             new GatedDatagrams($network, $device, $address, 5060),
             function (SipMessage $request, Ipv4 $from, int $port): void {
+                $refusal = Refusal::of($request, self::ALLOWED);
+                if (null !== $refusal) {
+                    $this->line->answer($request, $refusal, $from, $port);
+
+                    return;
+                }
                 match ($request->method) {
                     'INVITE' => $this->callee->invited($this->line, $request, $from, $port),
                     'ACK' => $this->callee->acknowledged($request),
@@ -28,16 +37,11 @@ final class Codec implements Behaviour
                     'BYE' => $this->callee->hungUp($this->line, $request, $from, $port),
                     'OPTIONS' => $this->line->answer(
                         $request,
-                        SipMessage::response($request, 200, null, [['Allow', 'INVITE, ACK, BYE, CANCEL, OPTIONS']]),
+                        SipMessage::response($request, 200, null, [['Allow', implode(', ', self::ALLOWED)]]),
                         $from,
                         $port,
                     ),
-                    default => $this->line->answer(
-                        $request,
-                        SipMessage::response($request, 405, null, [['Allow', 'INVITE, ACK, BYE, CANCEL, OPTIONS']]),
-                        $from,
-                        $port,
-                    ),
+                    default => null,
                 };
             },
         );

@@ -8,6 +8,7 @@ use Amp\Future;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Wire\Sip\Address;
 use Vorhut\Core\Wire\Sip\Digest;
+use Vorhut\Core\Wire\Sip\Refusal;
 use Vorhut\Core\Wire\Sip\SipMessage;
 use Vorhut\Socket\Background;
 use Vorhut\Socket\SipLine;
@@ -22,7 +23,7 @@ final class Pbx implements Behaviour
 {
     private const REALM = 'pbx.lab';
     private const EXPIRES = 60;
-    private const ALLOWED = 'REGISTER, INVITE, ACK, BYE, CANCEL, OPTIONS';
+    private const ALLOWED = ['REGISTER', 'INVITE', 'ACK', 'BYE', 'CANCEL', 'OPTIONS'];
     private const STANDING = 4000;
     private const NONCE_SECONDS = 120;
 
@@ -59,9 +60,9 @@ final class Pbx implements Behaviour
 
     private function take(SipMessage $request, Ipv4 $from, int $port): void
     {
-        $hops = $request->header('Max-Forwards');
-        if (null !== $hops && 1 !== preg_match('/^[0-9]{1,3}$/D', $hops)) {
-            'ACK' === $request->method || $this->line->answer($request, SipMessage::response($request, 400), $from, $port);
+        $refusal = Refusal::of($request, self::ALLOWED);
+        if (null !== $refusal) {
+            $this->line->answer($request, $refusal, $from, $port);
 
             return;
         }
@@ -78,19 +79,13 @@ final class Pbx implements Behaviour
             'OPTIONS' === $request->method => $this->line->answer(
                 $request,
                 SipMessage::response($request, 200, null, [
-                    ['Allow', self::ALLOWED],
+                    ['Allow', implode(', ', self::ALLOWED)],
                     ['Server', $this->standIn->kind->name],
                 ]),
                 $from,
                 $port,
             ),
-            'ACK' === $request->method => null,
-            default => $this->line->answer(
-                $request,
-                SipMessage::response($request, 405, null, [['Allow', self::ALLOWED]]),
-                $from,
-                $port,
-            ),
+            default => null,
         };
     }
 

@@ -168,16 +168,8 @@ final class SipLine
     {
         try {
             $message = SipMessage::fromString($bytes);
-        } catch (Unreadable $e) {
-            // A request that can be told apart at all is refused; anything else is dropped (§16.3, §18.3).
-            if (1 === preg_match('~^[A-Z]+ \S+ SIP/2\.0\r?\n~', $bytes) && !str_starts_with($bytes, 'ACK')) {
-                preg_match_all('/^(?:Via|v|From|f|To|t|Call-ID|i|CSeq)[ \t]*:.*$/mi', $bytes, $kept);
-                $this->socket->send(
-                    $from,
-                    $port,
-                    "SIP/2.0 400 Bad Request\r\n".implode("\r\n", array_map(rtrim(...), $kept[0]))."\r\nContent-Length: 0\r\n\r\n",
-                );
-            }
+        } catch (Unreadable) {
+            $this->refuse($from, $port, $bytes);
 
             return;
         }
@@ -221,6 +213,26 @@ final class SipLine
             $this->working[$key] = microtime(true);
         }
         Background::run('SIP '.$message->method, fn () => ($this->onRequest)($message, $from, $port));
+    }
+
+    /** A request that can be told apart at all is refused; anything else is dropped (§16.3, §18.3). */
+    private function refuse(Ipv4 $from, int $port, string $bytes): void
+    {
+        if (1 !== preg_match(
+            '~^[\r\n]*([A-Za-z0-9.!%*_+`\'\~-]+)[ \t]+\S.*SIP/([0-9]{1,3})\.([0-9]{1,3})[ \t]*\r?\n~',
+            $bytes,
+            $first,
+        ) || 'ACK' === $first[1]) {
+            return;
+        }
+        $status = '2' === $first[2] && '0' === $first[3] ? 400 : 505;
+        preg_match_all('/^(?:Via|v|From|f|To|t|Call-ID|i|CSeq)[ \t]*:[^\r\n\0]*$/mi', $bytes, $kept);
+        $this->socket->send(
+            $from,
+            $port,
+            "SIP/2.0 $status ".SipMessage::phrase($status)."\r\n".implode("\r\n", array_map(rtrim(...), \array_slice($kept[0], 0, 40)))
+                ."\r\nContent-Length: 0\r\n\r\n",
+        );
     }
 
     /** The final answer to an INVITE of ours: a refusal is acknowledged here, a 200 as it was before. */

@@ -190,17 +190,18 @@ final class SipRulesTest extends TestCase
         $uri = "sip:$this->pbx";
         $place = new LoopbackGuest();
         $contact = [['Contact', \sprintf('<sip:2102@127.0.0.1:%d>', $place->port())], ['Expires', '30']];
-        $register = fn (array $more): SipMessage => SipMessage::request('REGISTER', $uri, [
+        $register = fn (string $proof): SipMessage => SipMessage::request('REGISTER', $uri, [
             ['Via', \sprintf('SIP/2.0/UDP 127.0.0.1:%d;branch=z9hG4bK%s', $place->port(), bin2hex(random_bytes(6)))],
             ['From', "<sip:2102@$this->pbx>;tag=r"], ['To', "<sip:2102@$this->pbx>"], ['Call-ID', 'reg'],
-            ['CSeq', ++$this->sequence.' REGISTER'], ...$contact, ...$more,
+            ['CSeq', ++$this->sequence.' REGISTER'], ...$contact,
+            ...('' === $proof ? [] : [['Authorization', $proof]]),
         ]);
-        $place->send($this->pbx, 5060, (string) $register([]));
+        $place->send($this->pbx, 5060, (string) $register(''));
         $challenge = SipMessage::fromString($place->receive(3.0)[2] ?? '');
         $digest = Digest::tryFromString((string) $challenge->header('WWW-Authenticate')) ?? self::fail('no challenge');
-        $place->send($this->pbx, 5060, (string) $register([
-            ['Authorization', (string) $digest->answer('2102', 'secret-of-2102', 'REGISTER', $uri, 'c')],
-        ]));
+        $place->send($this->pbx, 5060, (string) $register(
+            (string) $digest->answer('2102', 'secret-of-2102', 'REGISTER', $uri, 'c'),
+        ));
         self::assertSame(200, SipMessage::fromString($place->receive(3.0)[2] ?? '')->status);
 
         $to = "sip:2102@$this->pbx";

@@ -27,6 +27,9 @@ final readonly class SipMessage implements \Stringable
         'v' => 'Via',
     ];
     private const LISTS = ['Via', 'Contact', 'Route', 'Record-Route', 'Allow', 'Supported'];
+    private const ONCE = ['From', 'To', 'Call-ID', 'CSeq', 'Max-Forwards', 'Content-Length', 'Content-Type'];
+    /** RFC 3261 §8.1.1.5: less than 2**31. */
+    private const MOST_IN_SEQUENCE = 0x7FFFFFFF;
     private const NEEDED = ['Via', 'From', 'To', 'Call-ID', 'CSeq'];
 
     /** @param list<array{string, string}> $headers */
@@ -118,7 +121,7 @@ final readonly class SipMessage implements \Stringable
         if (1 === preg_match('~^SIP/2\.0 ([1-6][0-9]{2})(?: (.*))?$~D', $first, $found)) {
             $status = (int) $found[1];
             $reason = Scrubbed::text($found[2] ?? '', 120);
-        } elseif (1 === preg_match('~^([A-Z][A-Za-z0-9.!%*_+`\'\~-]*) (\S+) SIP/2\.0$~D', $first, $found)) {
+        } elseif (1 === preg_match('~^([A-Za-z0-9.!%*_+`\'\~-]+) ([^\s<>]+) SIP/2\.0$~D', $first, $found)) {
             [, $method, $uri] = $found;
         } else {
             throw new Unreadable('The first line is neither a SIP request nor a SIP response.');
@@ -140,8 +143,22 @@ final readonly class SipMessage implements \Stringable
                 throw Unreadable::because('The header {needed} is missing.', ['needed' => $needed]);
             }
         }
-        if (1 !== preg_match('/^[0-9]{1,10}\s+\S+$/D', (string) $message->header('CSeq'))) {
-            throw new Unreadable('CSeq is not a number and a method.');
+        foreach (self::ONCE as $once) {
+            if (\count($message->headers($once)) > 1) {
+                throw Unreadable::because('The header {name} stands there twice.', ['name' => $once]);
+            }
+        }
+        if (
+            1 !== preg_match('/^[0-9]{1,20}\s+(\S+)$/D', (string) $message->header('CSeq'), $found)
+            || $message->sequence() > self::MOST_IN_SEQUENCE
+            || ('' !== $method && $found[1] !== $method)
+        ) {
+            throw new Unreadable('CSeq is not a number and the method.');
+        }
+        foreach (['From', 'To'] as $end) {
+            if (!self::isNameAddress((string) $message->header($end))) {
+                throw Unreadable::because('{name} is no address.', ['name' => $end]);
+            }
         }
         $length = $message->header('Content-Length');
         if (null !== $length) {
@@ -322,6 +339,8 @@ final readonly class SipMessage implements \Stringable
             407 => 'Proxy Authentication Required',
             408 => 'Request Timeout',
             415 => 'Unsupported Media Type',
+            416 => 'Unsupported URI Scheme',
+            420 => 'Bad Extension',
             480 => 'Temporarily Unavailable',
             481 => 'Call/Transaction Does Not Exist',
             482 => 'Loop Detected',
@@ -332,9 +351,19 @@ final readonly class SipMessage implements \Stringable
             488 => 'Not Acceptable Here',
             500 => 'Server Internal Error',
             502 => 'Bad Gateway',
+            505 => 'Version Not Supported',
             503 => 'Service Unavailable',
             603 => 'Decline',
         ][$status] ?? 'Status '.$status;
+    }
+
+    /** Quotes and angle brackets of an address are closed, and it names something (§20.10). */
+    private static function isNameAddress(string $text): bool
+    {
+        $bare = preg_replace('/"(?:\\\\.|[^"\\\\])*"/', '', $text) ?? $text;
+
+        return !str_contains($bare, '"') && 1 === preg_match('/^[^<>]*(?:<[^<>\s]+>)?[^<>]*$/D', $bare)
+            && 1 === preg_match('/[a-z][a-z0-9+.-]*:[^\s]/i', $bare);
     }
 
     private static function canonical(string $name): string
