@@ -63,7 +63,12 @@ final class Phone implements Behaviour
                     'ACK' => $this->callee->acknowledged($request),
                     'CANCEL' => $this->callee->cancelled($this->line, $request, $from, $port),
                     'BYE' => $this->callee->hungUp($this->line, $request, $from, $port),
-                    'OPTIONS' => $this->line->answer($request, SipMessage::response($request, 200, null, [['Allow', implode(', ', self::ALLOWED)]]), $from, $port),
+                    'OPTIONS' => $this->line->answer(
+                        $request,
+                        SipMessage::response($request, 200, null, [['Allow', implode(', ', self::ALLOWED)]]),
+                        $from,
+                        $port,
+                    ),
                     default => null,
                 };
             },

@@ -37,7 +37,10 @@ final class SipLine
     private array $answered = [];
     /** @var array<string, float> requests under work that have no answer yet → since when; the oldest first */
     private array $working = [];
-    /** @var array<string, array{request: SipMessage, to: Ipv4, port: int, at: float, ack: array{string, Ipv4, int}|null}> own INVITEs, the oldest first */
+    /**
+     * @var array<string, array{request: SipMessage, to: Ipv4, port: int, at: float, ack: array{string, Ipv4, int}|null}>
+     *     own INVITEs, the oldest first
+     */
     private array $invites = [];
     /** @var array<string, true> call and number of INVITEs whose final answer nobody acknowledged yet */
     private array $unacknowledged = [];

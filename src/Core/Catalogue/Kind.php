@@ -186,6 +186,12 @@ final readonly class Kind
         return $this->factoryStates[0];
     }
 
+    /** A registrar without a box: it stands at a provider, and is reached out of the site. */
+    public function isHosted(): bool
+    {
+        return $this->has(Role::Registrar) && [] === $this->activePorts();
+    }
+
     /** @return list<KindPort> those that carry an address */
     public function activePorts(): array
     {

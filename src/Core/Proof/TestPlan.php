@@ -65,7 +65,8 @@ final readonly class TestPlan
             }
         }
         foreach ($plan->extensions as $extension) {
-            if ('sip' === $extension->terminal && null !== $extension->phone) {
+            // The secret of a provider's account is the provider's: its phone is asked by a person.
+            if ('sip' === $extension->terminal && null !== $extension->phone && !self::isHosted($plan, $extension)) {
                 $tests[] = self::register($foresight, $plan, $extension);
             }
         }
@@ -259,6 +260,11 @@ final readonly class TestPlan
         return \is_array($stored) ? implode(', ', array_filter($stored, is_scalar(...))) : (\is_scalar($stored) ? (string) $stored : '');
     }
 
+    private static function isHosted(Plan $plan, Extension $extension): bool
+    {
+        return true === ($plan->devices[$plan->accountOf($extension->key)->registrar ?? ''] ?? null)?->kind->isHosted();
+    }
+
     private static function register(Foresight $foresight, Plan $plan, Extension $extension): ProofTest
     {
         $segment = self::segmentOfPhone($plan, $extension);
@@ -306,7 +312,8 @@ final readonly class TestPlan
         $bySegment = [];
         foreach ($plan->extensions as $extension) {
             $phone = $plan->devices[$extension->phone ?? ''] ?? null;
-            if ('sip' === $extension->terminal && null !== $phone && null !== $plan->accountOf($extension->key)) {
+            $accounted = null !== $plan->accountOf($extension->key) && !self::isHosted($plan, $extension);
+            if ('sip' === $extension->terminal && null !== $phone && $accounted) {
                 $bySegment[$phone->nic()->segment ?? ''][] = $extension;
             }
         }

@@ -127,6 +127,10 @@ final class Call
             return [false, $callee->why, $callee->walk];
         }
         $this->steps[] = $callee->why;
+        if (true === ($this->model->plan->devices[$to->pbx ?? ''] ?? null)?->kind->isHosted()) {
+            // The provider rings it by the way that it asked by, and takes sound over itself (RFC 5626 §3.5).
+            return [true, $callee->why, null];
+        }
         // The PBX sends the call to the binding: that way must hold from its side as well.
         $ring = Walker::between($this->model, (string) $to->pbx, (string) $to->phone, Port::udp(Registration::SIP_PORT));
         $this->facts->take($ring->facts);
@@ -256,12 +260,25 @@ final class Call
         );
     }
 
+    /** A phone of a provider speaks with the provider alone. */
+    private function isRelayed(string $device): bool
+    {
+        foreach ($this->model->plan->extensionsOf($device) as $extension) {
+            if (true === ($this->model->plan->devices[$extension->pbx ?? ''] ?? null)?->kind->isHosted()) {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
     /** Somebody answers: is there sound both ways? Whoever is outside speaks by the trunk, whose own hindrances are known already. */
     private function answered(string $outcome, string $device, ?Walk $ring): Dial
     {
         $deaf = $this->deaf;
         $media = null;
-        $speaks = isset($this->model->plan->devices[$device]) && null !== $this->model->plan->devices[$device]->kind->serviceNamed('media');
+        $answering = $this->isRelayed($device) ? null : $this->model->plan->devices[$device] ?? null;
+        $speaks = null !== $answering?->kind->serviceNamed('media');
         $own = $this->speaker ?? $this->by?->pbx;
         if ($speaks && null !== $own && '' !== $own && $own !== $device) {
             $media = Dial::sound($this->model, $own, $device, $this->facts);

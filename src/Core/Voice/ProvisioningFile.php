@@ -8,6 +8,7 @@ use Vorhut\Core\Catalogue\ValueType;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Extension;
+use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\SettingSlot;
 use Vorhut\Core\Text\Message;
@@ -79,6 +80,11 @@ final readonly class ProvisioningFile
             return new Message('{number} has no account at a registrar.', $at);
         }
 
+        $hosted = $plan->devices[$account->registrar] ?? null;
+        if (true === $hosted?->kind->isHosted()) {
+            return new Message('{tag} gets its file from {registrar}, not from here.', $at + ['registrar' => $hosted->tag]);
+        }
+
         return match (true) {
             null === ($plan->devices[$account->registrar] ?? null)
                 ?->nic()
@@ -88,6 +94,20 @@ final readonly class ProvisioningFile
             !$secrets => new Message('{number} has an empty secret: generate one first.', $at),
             default => null,
         };
+    }
+
+    /**
+     * Where a phone is to be told to fetch: `vorhut` for here, or what its provider gave; null where that is not known yet.
+     */
+    public static function source(Plan $plan, Device $device): ?string
+    {
+        $registrar = $plan->devices[$plan->accountOf($plan->extensionsOf($device->key)[0]->key ?? '')->registrar ?? ''] ?? null;
+        if (true !== $registrar?->kind->isHosted()) {
+            return 'vorhut';
+        }
+        $given = $registrar->setting('provisioningString')->effective(Face::Seen);
+
+        return '' === $given ? null : $given;
     }
 
     /** @return list<SettingSlot> the settings of a device that its file puts in */

@@ -5,8 +5,10 @@ declare(strict_types=1);
 namespace Vorhut\Core\Voice;
 
 use Vorhut\Core\Catalogue\ValueType;
+use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Net\Transport;
+use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\Facts;
 use Vorhut\Core\Text\Message;
@@ -18,6 +20,9 @@ use Vorhut\Core\Walk\Walker;
 final readonly class Registration
 {
     public const SIP_PORT = 5060;
+    public const SIPS_PORT = 5061;
+    /** Somewhere outside of every site (RFC 5737): where a provider stands is its own business. */
+    private const ELSEWHERE = '192.0.2.1';
 
     private function __construct(public bool $holds, public Message $why, public Facts $facts, public ?Walk $walk = null)
     {
@@ -68,6 +73,9 @@ final readonly class Registration
                 $facts,
             );
         }
+        if ($registrar->kind->isHosted()) {
+            return self::outside($model, $phone, $common[0], $at, $facts);
+        }
         $walk = Walker::between(
             $model,
             $phone->key,
@@ -85,6 +93,36 @@ final readonly class Registration
         }
 
         return new self(true, new Message('{phone} registers {number} at {registrar}.', $at), $facts, $walk);
+    }
+
+    /**
+     * At a provider: what leaves the site, as somebody who can be answered, gets there.
+     *
+     * @param array<string, string> $at
+     */
+    private static function outside(NetworkModel $model, Device $phone, string $transport, array $at, Facts $facts): self
+    {
+        $port = Port::of(Transport::tryFrom($transport) ?? Transport::Tcp, 'tls' === $transport ? self::SIPS_PORT : self::SIP_PORT);
+        $way = Walker::leaving($model, $phone->key, Ipv4::fromString(self::ELSEWHERE), $port);
+        $facts->take($way->walk->facts);
+        $at += ['port' => (string) $port, 'seen' => (string) $way->seenAs];
+        if (!$way->leaves) {
+            $why = new Message(
+                '{phone} does not get out of the site on {port}: {reason}',
+                $at + ['reason' => $way->walk->broken()->text ?? new Message('')],
+            );
+
+            return new self(false, $why, $facts, $way->walk);
+        }
+
+        return $way->isAnswerable()
+            ? new self(true, new Message('{phone} registers {number} at {registrar}, outside, seen there as {seen}.', $at), $facts)
+            : new self(
+                false,
+                new Message('{phone} leaves the site as {seen}, and nobody outside can answer that.', $at),
+                $facts,
+                $way->walk,
+            );
     }
 
     /** The account of an extension, tried by an outpost from its own place: what counts is the entry at the registrar and the way to it. */

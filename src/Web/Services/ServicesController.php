@@ -20,6 +20,7 @@ use Vorhut\Core\Proof\Board;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\Dial;
 use Vorhut\Core\Voice\Numbers;
+use Vorhut\Core\Voice\ProvisioningFile;
 use Vorhut\Journal\Conflict;
 use Vorhut\Journal\Journal;
 use Vorhut\Provisioning\FileServer;
@@ -132,11 +133,11 @@ final readonly class ServicesController
         $edits = [];
         foreach ($view->plan->devices as $device) {
             foreach ($device->kind->has(Role::FileClient) ? [
-                'provisioning' => 'vorhut',
+                'provisioning' => ProvisioningFile::source($view->plan, $device),
                 'provisioningUser' => '',
             ] : [] as $name => $value) {
                 $known = $device->setting($name);
-                if (null !== $device->kind->setting($name) && $known->planned !== $value) {
+                if (null !== $value && null !== $device->kind->setting($name) && $known->planned !== $value) {
                     $edits[] = Edit::setting($device->record().'#'.$name, Face::Planned, $known->own(Face::Planned), $value);
                 }
             }

@@ -6,12 +6,17 @@ namespace Vorhut\Tests\Core\Voice;
 
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Finding\Finding;
+use Vorhut\Core\Finding\Findings;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Facts;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Proof\TestPlan;
 use Vorhut\Core\Text\Message;
+use Vorhut\Core\Voice\Dial;
+use Vorhut\Core\Voice\ProvisioningFile;
 use Vorhut\Core\Voice\Registration;
 use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Tests\Support\Jobs;
@@ -105,5 +110,64 @@ final class RegistrationTest extends TestCase
         ), 'what comes with the kind is no fact of the job');
         $seen = self::plan()->with(new Change(new Message('x'), [Edit::setting('devices/p#transport', Face::Seen, null, 'tls')]));
         self::assertSame(['devices/p:transport=tls'], $read($seen, Face::Seen, 'p'));
+    }
+
+    private static function hosted(): Jobs
+    {
+        return (new Jobs())
+            ->segment('q', '10.64.40.0/24', '10.64.40.1')
+            ->segment('up', '203.0.113.0/29', '203.0.113.1')
+            ->router('r', ['q' => '10.64.40.1/24', 'up' => '203.0.113.2/29'])
+            ->row('routes', ['key' => 'out', 'router' => 'r', 'destination' => '0.0.0.0/0', 'via' => '203.0.113.1'])
+            ->row(
+                'translations',
+                ['key' => 'n', 'router' => 'r', 'outside' => 'up', 'what' => 'source', 'position' => 1, 'transport' => 'any'],
+            )
+            ->device('hr', 'hosted-registrar', null, ['transport' => 'udp', 'provisioningString' => 'https://phones.example/x'])
+            ->device('p', 'desk-phone-poe', 'q', ['address' => '10.64.40.51', 'provisioning' => 'vorhut'], ['mac' => '00-00-5E-00-53-01'])
+            ->device('o', 'desk-phone-poe', 'q', ['address' => '10.64.40.52'], ['mac' => '00-00-5E-00-53-02'])
+            ->number('2101', 'p', '00-00-5E-00-53-01', ['location' => 'x'], 'hr')
+            ->number('2102', 'o', '00-00-5E-00-53-02', ['location' => 'x'], 'hr');
+    }
+
+    public function testAtAProviderItRegistersOutOfTheSite(): void
+    {
+        $why = static function (Jobs $jobs): array {
+            $one = Registration::of(NetworkModel::of($jobs->plan(), Face::Set), $jobs->plan()->extensions['x2101']);
+
+            return [$one->holds, (string) $one->why];
+        };
+        self::assertSame([true, 'P registers 2101 at HR, outside, seen there as 203.0.113.2.'], $why(self::hosted()));
+        [$holds, $said] = $why(self::hosted()->change('translations', 'n', 'inside', '10.64.40.99'));
+        self::assertSame([false, 'P leaves the site as 10.64.40.51, and nobody outside can answer that.'], [$holds, $said]);
+        [$holds, $said] = $why(self::hosted()->change('routes', 'out', 'destination', '10.0.0.0/8'));
+        self::assertFalse($holds);
+        self::assertStringStartsWith('P does not get out of the site on 5060/udp', $said);
+    }
+
+    public function testAProvidersPhoneGetsItsFileThereAndIsRungByTheProvider(): void
+    {
+        $plan = self::hosted()->plan();
+        self::assertSame(
+            'P gets its file from HR, not from here.',
+            (string) ProvisioningFile::obstacle($plan, $plan->devices['p']),
+        );
+        self::assertSame('https://phones.example/x', ProvisioningFile::source($plan, $plan->devices['p']));
+        $dial = Dial::of(NetworkModel::of($plan, Face::Set), $plan->extensions['x2101'], '2102');
+        self::assertSame(['device', 'o', true], [$dial->outcome, $dial->rings, $dial->sound], implode(' ', $dial->steps));
+        foreach (TestPlan::of($plan)->tests as $test) {
+            self::assertNotContains($test->what, ['register', 'call'], 'its secret is not ours');
+        }
+        $found = array_values(array_filter(
+            Findings::of($plan, Findings::rules())->all,
+            static fn (Finding $one): bool => 'fetches-elsewhere' === $one->code,
+        ));
+        self::assertCount(1, $found);
+        $cured = $plan->with($found[0]->cure ?? self::fail('no cure'));
+        self::assertSame('https://phones.example/x', $cured->devices['p']->setting('provisioning')->planned);
+        self::assertSame([], array_filter(
+            Findings::of($cured, Findings::rules())->all,
+            static fn (Finding $one): bool => 'fetches-elsewhere' === $one->code,
+        ));
     }
 }

@@ -96,7 +96,7 @@ final class SipTest extends TestCase
         ]);
         $to = static fn (?string $tag, SipMessage $of): ?string => SipMessage::response($of, 200, toTag: $tag)->header('To');
         self::assertSame('<sip:b@192.0.2.2>', SipMessage::response($request, 100)->header('To'));
-        self::assertMatchesRegularExpression('/^<sip:b@192\.0\.2\.2>;tag=\w{10}$/', (string) $to(null, $request), 'every other answer has one');
+        self::assertMatchesRegularExpression('/^<sip:b@192\.0\.2\.2>;tag=\w{10}$/', (string) $to(null, $request), 'all others have one');
         self::assertSame($to(null, $request), $to(null, $request), 'and always the same');
         self::assertSame('<sip:b@192.0.2.2>;tag=7', $to('7', $request));
         $again = SipMessage::request('BYE', 'sip:b@192.0.2.2', [['To', '<sip:b@192.0.2.2>;tag=7']]);
