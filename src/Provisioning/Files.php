@@ -9,6 +9,7 @@ use Twig\Error\LoaderError;
 use Twig\Extension\SandboxExtension;
 use Twig\Loader\FilesystemLoader;
 use Twig\Sandbox\SecurityPolicy;
+use Vorhut\Core\Catalogue\Kind;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Voice\ProvisioningFile;
 
@@ -28,6 +29,12 @@ final readonly class Files
             'cache' => false,
         ]);
         $this->twig->addExtension(new SandboxExtension(new SecurityPolicy(['if'], ['escape', 'e', 'upper', 'lower'], [], [], []), true));
+    }
+
+    /** In which shape a kind reads its file: what its name ends with. */
+    public function shape(Kind $kind): string
+    {
+        return pathinfo($kind->provisioning ?? 'phone.xml', \PATHINFO_EXTENSION);
     }
 
     /** @throws Malformed where its kind names a template that is not here */

@@ -11,6 +11,7 @@ use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
 use Symfony\Contracts\Translation\TranslatorInterface;
 use Vorhut\Core\Catalogue\Role;
+use Vorhut\Core\Document\NumbersPaste;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
@@ -23,6 +24,7 @@ use Vorhut\Core\Voice\Numbers;
 use Vorhut\Core\Voice\ProvisioningFile;
 use Vorhut\Journal\Conflict;
 use Vorhut\Journal\Journal;
+use Vorhut\Journal\Refused;
 use Vorhut\Provisioning\FileServer;
 use Vorhut\Secrets\Vault;
 use Vorhut\Web\Frame\FormFeedback;
@@ -43,6 +45,9 @@ final readonly class ServicesController
         'different-segment' => 'is on another segment than',
         'distinct' => 'is another than',
     ];
+
+    /** So many bytes of a table are read at once. */
+    private const LARGEST = 1_000_000;
 
     public function __construct(
         private JobPages $pages,
@@ -121,6 +126,44 @@ final readonly class ServicesController
         }
 
         return new RedirectResponse("/j/$slug/services", Response::HTTP_SEE_OTHER);
+    }
+
+    /** Every row's fate first; nothing is written before the same text comes back with "take it". */
+    #[Route('/j/{slug}/services/numbers', name: 'numbers_paste', methods: ['POST'])]
+    #[IsGranted('ROLE_LEAD')]
+    public function paste(Request $request, string $slug): Response
+    {
+        $this->pages->checkToken($request);
+        $view = $this->pages->open($slug);
+        $text = $request->request->getString('table');
+        $pbx = $view->plan->devices[$request->request->getString('pbx')] ?? null;
+        $back = new RedirectResponse("/j/$slug/services#numbers", Response::HTTP_SEE_OTHER);
+        if (\strlen($text) > self::LARGEST || '' === trim($text)) {
+            $this->feedback->keep('numbers', '' === trim($text) ? ['table' => $text] : [], ['table' => '' === trim($text)
+                ? new Message('Paste some rows first.')
+                : new Message('That is more than {n} kB: paste it in parts. Nothing was taken.', ['n' => intdiv(self::LARGEST, 1000)])]);
+
+            return $back;
+        }
+        $paste = NumbersPaste::of($view->plan, $text, $pbx->key ?? '');
+        $typed = ['table' => $text, 'pbx' => $pbx->key ?? ''];
+        if ('take' === $request->request->getString('do') && !$paste->change()->isEmpty()) {
+            try {
+                $this->journal->write($view->job, $paste->change(), $this->pages->user());
+                $this->vault->fill($view->job, $this->pages->open($slug)->plan, $this->pages->user());
+                $this->feedback->tell($paste->change()->why);
+                $text = $paste->refusedText();
+                $typed['table'] = $text;
+                $paste = NumbersPaste::of($this->pages->open($slug)->plan, $text, $pbx->key ?? '');
+            } catch (Conflict|Refused $e) {
+                $this->feedback->keep('numbers', $typed, ['table' => $e->said()], ['rows' => $paste->rows]);
+
+                return $back;
+            }
+        }
+        '' === trim($text) || $this->feedback->keep('numbers', $typed, [], ['rows' => $paste->rows]);
+
+        return $back;
     }
 
     /** Plans the phones for our own files: which server, and no user name. */
