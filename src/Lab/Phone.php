@@ -125,25 +125,25 @@ final class Phone implements Behaviour
         } catch (\Amp\Socket\SocketException|\Amp\ByteStream\StreamException|Unreadable) {
             return false;
         }
-        $xml = 200 === $response->status ? @simplexml_load_string($response->body) : false;
-        if (false === $xml) {
+        $file = 200 === $response->status ? FetchedFile::tryFromBody($response->body) : null;
+        if (null === $file) {
             return false;
         }
         foreach ([
-            'hostName' => (string) $xml->host['name'],
-            'timeZone' => (string) $xml->time['zone'],
-            'timeServer' => (string) $xml->time['server'],
-            'transport' => (string) $xml->registrar['transport'],
+            'hostName' => $file->says('phone', 'host'),
+            'timeZone' => $file->says('time', 'zone'),
+            'timeServer' => $file->says('time', 'server'),
+            'transport' => $file->says('registrar', 'transport'),
         ] as $name => $value) {
             $state->put($name, $value);
         }
-        isset($xml->ring) && $state->put('ringOutput', (string) $xml->ring['output']);
+        $file->has('ring') && $state->put('ringOutput', $file->says('ring', 'output'));
         foreach ([
-            'registrar' => (string) $xml->registrar['address'],
-            'user' => (string) $xml->account['user'],
-            'secret' => (string) $xml->account['secret'],
-            'extension' => (string) $xml->account['extension'],
-            'adminPassword' => (string) $xml->admin['password'],
+            'registrar' => $file->says('registrar', 'address'),
+            'user' => $file->says('account', 'user'),
+            'secret' => $file->says('account', 'secret'),
+            'extension' => $file->says('account', 'extension'),
+            'adminPassword' => $file->says('admin', 'password'),
         ] as $field => $value) {
             if ('secret' !== $field || !\in_array(InjectedFault::WrongSipPassword->value, $state->standingFaults, true)) {
                 $state->put($field, $value);

@@ -17,6 +17,7 @@ use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Nic;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\SettingSlot;
+use Vorhut\Core\Voice\FileShape;
 
 /** One job in the lab: its stand-ins, the wire between them, and what they keep over a restart of the lab. */
 final class Simulation
@@ -453,7 +454,9 @@ final class Simulation
     /** Empty for a phone that was not told where its file is: `vorhut`, in the plan's words. */
     private function fileUrlOf(StandIn $standIn): string
     {
-        return 'vorhut' !== $standIn->state->get('provisioning') ? '' : $this->fileUrl.$this->macOf($standIn).'.xml';
+        $shape = FileShape::ofTemplate($standIn->kind->provisioning)->value;
+
+        return 'vorhut' !== $standIn->state->get('provisioning') ? '' : $this->fileUrl.$this->macOf($standIn).'.'.$shape;
     }
 
     private function fileServer(): ?string

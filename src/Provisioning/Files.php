@@ -8,9 +8,11 @@ use Twig\Environment;
 use Twig\Error\LoaderError;
 use Twig\Extension\SandboxExtension;
 use Twig\Loader\FilesystemLoader;
+use Twig\Runtime\EscaperRuntime;
 use Twig\Sandbox\SecurityPolicy;
 use Vorhut\Core\Catalogue\Kind;
 use Vorhut\Core\Net\Malformed;
+use Vorhut\Core\Voice\FileShape;
 use Vorhut\Core\Voice\ProvisioningFile;
 
 /**
@@ -25,16 +27,22 @@ final readonly class Files
     {
         $this->twig = new Environment(new FilesystemLoader($projectDir.'/kinds/templates'), [
             'strict_variables' => true,
-            'autoescape' => 'html',
+            'autoescape' => static fn (string $name): string => FileShape::ofTemplate(basename($name, '.twig'))->value,
             'cache' => false,
         ]);
+        foreach (FileShape::cases() as $shape) {
+            $this->twig->getRuntime(EscaperRuntime::class)->setEscaper(
+                $shape->value,
+                static fn (string $value): string => $shape->escaped($value),
+            );
+        }
         $this->twig->addExtension(new SandboxExtension(new SecurityPolicy(['if'], ['escape', 'e', 'upper', 'lower'], [], [], []), true));
     }
 
     /** In which shape a kind reads its file: what its name ends with. */
     public function shape(Kind $kind): string
     {
-        return pathinfo($kind->provisioning ?? 'phone.xml', \PATHINFO_EXTENSION);
+        return FileShape::ofTemplate($kind->provisioning)->value;
     }
 
     /** @throws Malformed where its kind names a template that is not here */

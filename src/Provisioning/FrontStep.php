@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Provisioning;
 
+use Vorhut\Core\Voice\FileShape;
 use Vorhut\Secrets\Secrets;
 
 /** The quick door as the web server reaches it: a connection of its own, and the answer sent. */
@@ -38,7 +39,7 @@ final class FrontStep
             return false;
         }
         http_response_code($served->status);
-        header('Content-Type: application/xml');
+        header('Content-Type: '.FileShape::ofBody($served->body)->contentType());
         header('Cache-Control: no-store');
         429 === $served->status && header('Retry-After: 60');
         echo $served->body;

@@ -7,6 +7,7 @@ namespace Vorhut\Provisioning;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Plan\Row;
+use Vorhut\Core\Voice\FileShape;
 use Vorhut\Core\Wire\Scrubbed;
 use Vorhut\Secrets\Secrets;
 
@@ -16,7 +17,7 @@ use Vorhut\Secrets\Secrets;
  */
 final readonly class QuickDoor
 {
-    private const PATH = '~^/p/([0-9a-f]{32})/([0-9A-Fa-f:.-]{12,17})\.xml$~D';
+    private const PATH = '~^/p/([0-9a-f]{32})/([0-9A-Fa-f:.-]{12,17})\.(?:'.FileShape::ENDINGS.')$~D';
     /** Fetches of one phone from one address in a minute: it starts, finds its file, starts again; more is no phone. */
     public const MOST = 20;
 

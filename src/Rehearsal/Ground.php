@@ -9,6 +9,7 @@ use Amp\Socket\Socket;
 use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Voice\FileShape;
 use Vorhut\Core\Voice\ProvisioningFile;
 use Vorhut\Core\Wire\Http\Response;
 use Vorhut\Lab\Simulation;
@@ -84,7 +85,7 @@ final class Ground
     private function serve(Socket $client): void
     {
         $asked = (string) $client->read();
-        $mac = 1 === preg_match('#^GET /([0-9a-f]{12})\.xml#', $asked, $found) ? Mac::fromString($found[1]) : null;
+        $mac = 1 === preg_match('#^GET /([0-9a-f]{12})\.(?:'.FileShape::ENDINGS.') #', $asked, $found) ? Mac::fromString($found[1]) : null;
         $response = new Response(404);
         $plan = ($this->plan)();
         foreach ($plan->devices as $device) {

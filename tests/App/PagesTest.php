@@ -45,7 +45,8 @@ final class PagesTest extends ApplicationTestCase
         'ask_link' => 'lead', 'ask_paste' => 'lead', 'ask_take' => 'lead', 'administrator' => null,
         'administrator_answers' => null, 'outposts' => 'viewer', 'outposts_code' => 'lead', 'outpost_pair' => null, 'outpost_work' => null,
         'outpost_evidence' => null,
-        'calls' => 'viewer', 'numbers_paste' => 'lead', 'bulk' => 'lead', 'point' => 'lead', 'block' => 'lead', 'many' => 'lead', 'handover_sealed' => 'lead',
+        'calls' => 'viewer', 'numbers_paste' => 'lead',
+        'bulk' => 'lead', 'point' => 'lead', 'block' => 'lead', 'many' => 'lead', 'handover_sealed' => 'lead',
     ];
 
     public function testEveryRouteHasARoleRuleAndKeepsIt(): void

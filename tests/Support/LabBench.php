@@ -151,7 +151,11 @@ final class LabBench
 
     private function serve(Socket $client): void
     {
-        $mac = 1 === preg_match('#^GET /([0-9a-f]{12})\.xml#', (string) $client->read(), $found) ? Mac::fromString($found[1]) : null;
+        $mac = 1 === preg_match(
+            '#^GET /([0-9a-f]{12})\.(?:xml|ini|json) #',
+            (string) $client->read(),
+            $found,
+        ) ? Mac::fromString($found[1]) : null;
         foreach ($this->plan->devices as $device) {
             if (null !== $mac && true === $device->nic()?->mac?->equals($mac)) {
                 $number = $this->plan->extensionsOf($device->key)[0]->number;

@@ -9,6 +9,7 @@ use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\RateLimiter\RateLimiterFactory;
 use Symfony\Component\Routing\Attribute\Route;
+use Vorhut\Core\Voice\FileShape;
 use Vorhut\Entity\Job;
 use Vorhut\Provisioning\FileServer;
 
@@ -24,9 +25,10 @@ final readonly class PhoneFileController
     ) {
     }
 
-    #[Route('/p/{token}/{mac}.xml', name: 'phone_file', requirements: [
+    #[Route('/p/{token}/{mac}.{shape}', name: 'phone_file', requirements: [
         'token' => '[0-9a-f]{32}',
         'mac' => '[0-9A-Fa-f:.-]{12,17}',
+        'shape' => FileShape::ENDINGS,
     ], methods: ['GET'])]
     public function __invoke(Request $request, string $token, string $mac): Response
     {
@@ -50,9 +52,10 @@ final readonly class PhoneFileController
     }
 
     /** The short path, made to be typed on a keypad: within the segment of the phone only, and whoever guesses is stopped. */
-    #[Route('/9/{code}/{mac}.xml', name: 'phone_file_short', requirements: [
+    #[Route('/9/{code}/{mac}.{shape}', name: 'phone_file_short', requirements: [
         'code' => '[0-9]{12}',
         'mac' => '[0-9A-Fa-f:.-]{12,17}',
+        'shape' => FileShape::ENDINGS,
     ], methods: ['GET'])]
     public function short(Request $request, string $code, string $mac): Response
     {
@@ -79,7 +82,7 @@ final readonly class PhoneFileController
         }
         if ($request->isMethod('HEAD')) {
             // Whoever only looks whether somebody is there has taken nothing, and learns nothing.
-            return new Response('', Response::HTTP_OK, ['Content-Type' => 'application/xml', 'Cache-Control' => 'no-store']);
+            return new Response('', Response::HTTP_OK, ['Content-Type' => 'text/plain', 'Cache-Control' => 'no-store']);
         }
         $served = $this->files->serve(
             $job,
@@ -90,6 +93,9 @@ final readonly class PhoneFileController
             $inItsSegment,
         );
 
-        return new Response($served->body, $served->status, ['Content-Type' => 'application/xml', 'Cache-Control' => 'no-store']);
+        return new Response($served->body, $served->status, [
+            'Content-Type' => FileShape::ofBody($served->body)->contentType(),
+            'Cache-Control' => 'no-store',
+        ]);
     }
 }

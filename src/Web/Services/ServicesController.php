@@ -206,7 +206,7 @@ final readonly class ServicesController
 
         $reason = null === $served ? new Message('There is no such device.') : ($served->reason ?? new Message('There is no file for it.'));
         $text = 200 === $served?->status
-            ? (string) preg_replace('/(secret|password)="[^"]+"/', '$1="······"', $served->body)
+            ? (string) preg_replace('/(secret|password)("?\s*[=:]\s*)"[^"]+"/', '$1$2"······"', $served->body)
             : $reason->render(fn (string $text): string => $this->translator->trans($text));
 
         return new Response($text, 200, ['Content-Type' => 'text/plain; charset=UTF-8']);
