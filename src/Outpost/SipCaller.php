@@ -8,6 +8,8 @@ use Amp\Future;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Text\Message;
+use Vorhut\Core\Voice\Quality;
+use Vorhut\Core\Wire\Rtp\Reception;
 use Vorhut\Core\Wire\Scrubbed;
 use Vorhut\Core\Wire\Sdp\Session;
 use Vorhut\Core\Wire\Sip\Address;
@@ -207,6 +209,7 @@ final class SipCaller
                 $reported->lost,
                 $reported->jitter / 8,
             );
+        $this->log[] = self::heardAs($heard);
         $name = $answer->header('User-Agent');
         $at = [
             'name' => null === $name ? new Message('a device') : Scrubbed::text($name),
@@ -224,6 +227,24 @@ final class SipCaller
             : new Evidence(Outcome::OneWaySound, $heard->received() < self::SOUND_LEAST
                 ? new Message('answered by {name} at {address}, nothing heard here', $at)
                 : new Message('answered by {name} at {address}, nothing heard there', $at), $this->log);
+    }
+
+    /** What the sound that was heard is worth (ITU-T G.107): by its loss, and by the delay of a buffer that takes the jitter up. */
+    private static function heardAs(Reception $heard): string
+    {
+        if (0 === $heard->received()) {
+            return 'score here: nothing to be rated';
+        }
+        $loss = 100 * max(0, $heard->lost()) / max(1, $heard->expected());
+        $delay = 1000 * AudioLine::PACKET_SECONDS + 2 * $heard->jitter() / 8;
+        $rating = Quality::rating($delay, $loss);
+
+        return \sprintf(
+            'score here: R %.1f, MOS %.2f (G.711, %.1f %% lost; the way itself is not in it)',
+            $rating,
+            Quality::score($rating),
+            $loss,
+        );
     }
 
     /**

@@ -33,6 +33,12 @@ final readonly class HandTest
     ) {
     }
 
+    /** A yes or a no to what the title of a test says; made of the plan and not of a kind. */
+    public static function plain(string $code): self
+    {
+        return new self($code, '', '', [], [], null, null, null, null);
+    }
+
     /** @throws Malformed naming the field */
     public static function read(Reading $read): self
     {

@@ -1,0 +1,291 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Proof;
+
+use Vorhut\Core\Catalogue\HandTest;
+use Vorhut\Core\Plan\CallRoute;
+use Vorhut\Core\Plan\Extension;
+use Vorhut\Core\Plan\InboundRoute;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Text\Message;
+use Vorhut\Core\Voice\CourseEnd;
+use Vorhut\Core\Voice\Dial;
+use Vorhut\Core\Voice\Switching;
+use Vorhut\Core\Voice\TrunkWay;
+
+/**
+ * Calls that only a person can make and hear, for they go out of the house or come in: the fewest that use each route, each trunk, each
+ * way in and each key of a menu once. No emergency number, ever; and nobody outside is rung who is not asked before.
+ */
+final readonly class CallTests
+{
+    private const DAYS = 7;
+
+    private function __construct(private Foresight $foresight, private Plan $plan)
+    {
+    }
+
+    /** @return list<ProofTest> */
+    public static function of(Foresight $foresight, Plan $plan): array
+    {
+        $tests = new self($foresight, $plan);
+
+        return [...$tests->out(), ...$tests->spare(), ...$tests->in(), ...$tests->keys()];
+    }
+
+    /** @return list<ProofTest> */
+    private function out(): array
+    {
+        $tests = [];
+        foreach ($this->plan->callRoutes as $route) {
+            $caller = $this->caller($route);
+            if (null === $caller || $this->isForEmergency($route)) {
+                continue;
+            }
+            $trunk = $this->plan->trunks[$route->trunks[0] ?? ''] ?? null;
+            $at = [
+                'phone' => $this->plan->devices[$caller->phone ?? '']->tag ?? $caller->number,
+                'route' => $route->name,
+                'map' => (string) $route->map,
+                'trunk' => $trunk->name ?? '?',
+            ];
+            $digits = $route->map->example();
+            $tests[] = $this->asked(
+                'route-'.$route->key,
+                $route->pbx,
+                null === $trunk?->far
+                    ? new Message(
+                        'From {phone} a number of your own is rung by {route} ({map}): it rings, with the caller id that was planned,'
+                            .' and sound goes both ways',
+                        $at,
+                    )
+                    : new Message('From {phone} a number is rung by {route} ({map}): what is meant answers', $at),
+                new Message('Every route carries a call: {route}, by {trunk}.', $at),
+                fn (): Dial => Dial::of($this->foresight->model(), $caller, $digits, null, self::open($this->plan, $route->timeFrame)),
+            );
+        }
+
+        return $tests;
+    }
+
+    /**
+     * A trunk that only takes over is tried with the first one off.
+     *
+     * @return list<ProofTest>
+     */
+    private function spare(): array
+    {
+        $tests = $seen = [];
+        foreach ($this->plan->callRoutes as $route) {
+            foreach (\array_slice($route->trunks, 1) as $key) {
+                $trunk = $this->plan->trunks[$key] ?? null;
+                $first = $this->plan->trunks[$route->trunks[0]] ?? null;
+                if (null === $trunk || null === $first || isset($seen[$key]) || $this->isForEmergency($route)) {
+                    continue;
+                }
+                $seen[$key] = true;
+                $at = ['first' => $first->name, 'trunk' => $trunk->name, 'route' => $route->name];
+                $tests[] = new ProofTest(
+                    "hand:$route->pbx:spare-$key",
+                    'ask',
+                    ProofTest::BY_HAND,
+                    $route->pbx,
+                    new Message('With {first} off, a call by {route} goes out by {trunk}', $at),
+                    Outcome::Affirmed,
+                    new Message('Fail-over is a promise until it was tried.'),
+                    $this->foresight,
+                    function () use ($trunk): Prediction {
+                        $way = TrunkWay::of($this->foresight->model(), $trunk);
+
+                        return new Prediction(
+                            null === $way->outward ? Outcome::Affirmed : Outcome::Denied,
+                            $way->outward ?? new Message('The way of {trunk} holds.', ['trunk' => $trunk->name]),
+                            $way->facts,
+                            null === $way->outward ? null : $way->walk,
+                        );
+                    },
+                    question: HandTest::plain('spare-'.$key),
+                );
+            }
+        }
+
+        return $tests;
+    }
+
+    /** @return list<ProofTest> */
+    private function in(): array
+    {
+        $tests = [];
+        foreach ($this->plan->inboundRoutes as $route) {
+            $trunk = $this->plan->trunks[$route->trunk] ?? null;
+            // What comes from a device of the job is tried where that one is.
+            if (null === $trunk || null !== $trunk->far) {
+                continue;
+            }
+            $at = [
+                'number' => (string) $route->map,
+                'trunk' => $trunk->name,
+                'to' => $route->to,
+                'frame' => $this->plan->timeFrames[$route->timeFrame ?? '']->name ?? '',
+            ];
+            $number = $route->map->example();
+            $before = $this->framesBefore($route);
+            $tests[] = $this->asked(
+                'inbound-'.$route->key,
+                $trunk->pbx,
+                match (true) {
+                    null !== $route->timeFrame => new Message(
+                        'Called from outside at {frame}, {number} by {trunk} comes to {to}, and sound goes both ways',
+                        $at,
+                    ),
+                    '' !== $before => new Message(
+                        'Called from outside when it is not {before}, {number} by {trunk} comes to {to}, and sound goes both ways',
+                        $at + ['before' => $before],
+                    ),
+                    default => new Message('Called from outside, {number} by {trunk} comes to {to}, and sound goes both ways', $at),
+                },
+                new Message('Every number that comes in is called once.'),
+                fn (): Dial => Dial::arriving($this->foresight->model(), $trunk, $number, $this->hourOf($route, $number)),
+            );
+        }
+
+        return $tests;
+    }
+
+    /** @return list<ProofTest> */
+    private function keys(): array
+    {
+        $tests = [];
+        $phones = array_values(array_filter($this->plan->extensions, static fn (Extension $one): bool => null !== $one->phone));
+        foreach ($this->plan->menus as $menu) {
+            foreach ($menu->choices as $key => $to) {
+                // Nobody rings himself; a menu is the same for all others.
+                $caller = ($phones[0]->number ?? '') === $to ? $phones[1] ?? null : $phones[0] ?? null;
+                if (null === $caller) {
+                    continue;
+                }
+                $at = ['menu' => $menu->name, 'key' => (string) $key, 'to' => $to];
+                $tests[] = $this->asked(
+                    'menu-'.$menu->key.'-'.$key,
+                    $menu->pbx,
+                    new Message('In the menu {menu} the key {key} leads to {to}', $at),
+                    new Message('Every key of a menu is pressed once.'),
+                    fn (): Dial => Dial::of($this->foresight->model(), $caller, $to),
+                );
+            }
+        }
+
+        return $tests;
+    }
+
+    /** @param \Closure(): Dial $dial */
+    private function asked(string $code, string $pbx, Message $title, Message $covers, \Closure $dial): ProofTest
+    {
+        return new ProofTest(
+            "hand:$pbx:$code",
+            'ask',
+            ProofTest::BY_HAND,
+            $pbx,
+            $title,
+            Outcome::Affirmed,
+            $covers,
+            $this->foresight,
+            static function () use ($dial): Prediction {
+                $call = $dial();
+
+                return new Prediction(
+                    $call->isAnswered() ? Outcome::Affirmed : Outcome::Denied,
+                    $call->steps[array_key_last($call->steps) ?? 0] ?? new Message('Only a person can tell.'),
+                    $call->facts,
+                    $call->isAnswered() ? null : $call->walk,
+                );
+            },
+            question: HandTest::plain($code),
+        );
+    }
+
+    /** Who may use a route, and has a phone to do it with. */
+    private function caller(CallRoute $route): ?Extension
+    {
+        foreach ($this->plan->extensions as $extension) {
+            if (null === $extension->phone || $extension->pbx !== $route->pbx) {
+                continue;
+            }
+            $course = Switching::of($this->plan)->dialled($extension, $route->map->example(), self::open($this->plan, $route->timeFrame));
+            if ($course->route === $route) {
+                return $extension;
+            }
+        }
+
+        return null;
+    }
+
+    private function isForEmergency(CallRoute $route): bool
+    {
+        foreach (Dial::emergency($this->plan) as $digits) {
+            if ('full' === $route->map->match($digits)) {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
+    /** A wall time at which a frame holds, of some week; empty where it is not looked at. */
+    private static function open(Plan $plan, ?string $frame): string
+    {
+        $when = $plan->timeFrames[$frame ?? '']->when ?? null;
+        foreach (self::hours() as $at) {
+            if (true === $when?->holds($at)) {
+                return $at;
+            }
+        }
+
+        return '';
+    }
+
+    /** The time frames of those that stand before it and take some of its numbers. */
+    private function framesBefore(InboundRoute $route): string
+    {
+        $names = [];
+        foreach ($this->plan->inboundRoutes as $other) {
+            if ($other === $route) {
+                break;
+            }
+            $frame = $this->plan->timeFrames[$other->timeFrame ?? ''] ?? null;
+            if (null !== $frame && $other->trunk === $route->trunk && null !== $other->map->common($route->map)) {
+                $names[$frame->key] = $frame->name;
+            }
+        }
+
+        return implode(', ', $names);
+    }
+
+    /** A wall time at which it is this route that takes the number, and not one before it. */
+    private function hourOf(InboundRoute $route, string $number): string
+    {
+        $trunk = $this->plan->trunks[$route->trunk];
+        foreach (self::hours() as $at) {
+            $course = Switching::of($this->plan)->arrived($trunk, $number, $at);
+            foreach ($course->way() as $decision) {
+                if ('inboundRoutes/'.$route->key === $decision->record && CourseEnd::Loop !== $course->end) {
+                    return $at;
+                }
+            }
+        }
+
+        return '';
+    }
+
+    /** @return iterable<string> each hour of a week; the first week of 2024 began on a Monday */
+    private static function hours(): iterable
+    {
+        for ($day = 1; $day <= self::DAYS; ++$day) {
+            for ($hour = 0; $hour < 24; ++$hour) {
+                yield \sprintf('2024-01-%02d %02d:30', $day, ($hour + 9) % 24);
+            }
+        }
+    }
+}

@@ -1,0 +1,76 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Tests\Core\Proof;
+
+use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Proof\Outcome;
+use Vorhut\Core\Proof\ProofTest;
+use Vorhut\Core\Proof\TestPlan;
+use Vorhut\Tests\Core\Voice\SwitchingTest;
+use Vorhut\Tests\Support\Jobs;
+
+/** Each route, trunk, way in and key of a menu once; never an emergency number. */
+final class CallTestsTest extends TestCase
+{
+    /** @return array<string, ProofTest> code → test */
+    private static function tests(Jobs $jobs): array
+    {
+        $tests = [];
+        foreach (TestPlan::of($jobs->plan())->tests as $test) {
+            if (str_starts_with($test->key, 'hand:pbx:') && 'hand:pbx:emergency-arranged' !== $test->key) {
+                $tests[substr($test->key, 9)] = $test;
+            }
+        }
+
+        return $tests;
+    }
+
+    public function testEverythingIsUsedOnceAndNoEmergencyEver(): void
+    {
+        $tests = self::tests(SwitchingTest::job());
+        self::assertSame(
+            ['route-abroad', 'route-home', 'route-fax', 'spare-t2', 'inbound-open', 'inbound-shut', 'menu-m-1', 'menu-m-2'],
+            array_keys($tests),
+        );
+        foreach ($tests as $test) {
+            self::assertTrue($test->isByHand());
+            self::assertStringNotContainsString('112', (string) $test->title);
+        }
+        self::assertStringStartsWith(
+            'Called from outside at Office hours, 4721000000 by Provider comes to 2200',
+            (string) $tests['inbound-open']->title,
+        );
+        self::assertStringStartsWith('Called from outside when it is not Office hours', (string) $tests['inbound-shut']->title);
+        self::assertStringStartsWith('From P2101 a number is rung by To the fax server (29xx)', (string) $tests['route-fax']->title);
+    }
+
+    public function testWhatIsForeseenIsWhatTheNetworkLetsThrough(): void
+    {
+        $expected = static fn (Jobs $jobs): array => array_map(
+            static fn (ProofTest $one): bool => Outcome::Affirmed === $one->expected(),
+            self::tests($jobs),
+        );
+        $deaf = $expected(SwitchingTest::job());
+        self::assertSame([false, false, true, true, false, false, true], array_values(\array_slice($deaf, 0, 7)));
+        self::assertStringContainsString('No rule leads the sound', (string) self::tests(SwitchingTest::job())['route-home']->because());
+        $mended = SwitchingTest::job()->row('settings', ['key' => 'devices/pbx#announcedAddress', 'planned' => '203.0.113.2'])
+            ->row('translations', ['key' => 'm', 'router' => 'r', 'outside' => 'up', 'what' => 'forward', 'position' => 2,
+                'inside' => '10.64.20.10', 'transport' => 'udp', 'portFirst' => 40000, 'portLast' => 40099]);
+        self::assertSame(8, array_sum(array_map(intval(...), $expected($mended))));
+        $off = $expected($mended->change('trunks', 't2', 'address', null));
+        self::assertFalse($off['spare-t2']);
+    }
+
+    public function testWhoMayNotUseARouteIsNotSentToTryIt(): void
+    {
+        $jobs = SwitchingTest::job();
+        foreach (['2101', '2102', '2103'] as $number) {
+            $jobs->change('extensions', 'x'.$number, 'permission', '2103' === $number ? 'international' : 'national');
+        }
+        self::assertStringStartsWith('From P2103', (string) self::tests($jobs)['route-abroad']->title);
+        $jobs->change('extensions', 'x2103', 'permission', 'national');
+        self::assertArrayNotHasKey('route-abroad', self::tests($jobs), 'nobody may');
+    }
+}
