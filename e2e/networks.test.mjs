@@ -81,6 +81,7 @@ test('a block of the tape opened closer, a pin drawn along, put where one types,
         await page.goto(`${job}/networks`);
         assert.equal(await page.locator(`a[data-nic="${nic}"]`).getAttribute('data-address'), '10.64.30.199');
         await send(page, page.locator('button:has-text("Undo")'));
+        await page.goto(`${job}/networks`);
         assert.equal(await page.locator(`a[data-nic="${nic}"]`).getAttribute('data-address'), was);
         assert.deepEqual(complaints, []);
     } finally {

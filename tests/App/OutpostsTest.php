@@ -141,7 +141,7 @@ final class OutpostsTest extends JobPagesTestCase
         $root = \dirname(__DIR__, 2);
         self::assertGreaterThan(500, Pack::into($root, $folder));
         try {
-            $process = new Process(['php', 'bin/outpost', '--server=http://127.0.0.1:1', '--code=1234-5678'], $folder);
+            $process = new Process(['php', 'bin/outpost', '--server=http://127.0.0.1:1', '--code=1234-5678', '--seconds=1'], $folder);
             $process->run();
             self::assertStringContainsString('The server does not answer', $process->getErrorOutput().$process->getOutput());
             self::assertDirectoryDoesNotExist($folder.'/vendor/doctrine');

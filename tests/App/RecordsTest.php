@@ -41,7 +41,7 @@ final class RecordsTest extends ApplicationTestCase
             FieldType::Interfaces => ['10.64.20.5/24'],
             FieldType::Group => '239.200.1.1',
             FieldType::LabelledRanges => [['range' => '10.64.20.5', 'for' => 'x y']],
-            FieldType::Texts, FieldType::Data => ['a', 'ø "b"'],
+            FieldType::Texts, FieldType::Data, FieldType::DialledList, FieldType::Choices => ['a', 'ø "b"'],
             FieldType::Choice => $field->choices[0],
             FieldType::Face => '',
             FieldType::Time => '2026-03-01T09:00:00Z',
