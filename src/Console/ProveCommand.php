@@ -40,7 +40,7 @@ final readonly class ProveCommand
         if ($open) {
             $keys = array_map(
                 static fn (TestResult $result): string => $result->test->key,
-                Proof::of($this->records->plan($stored))->open($stored->isRehearsing()),
+                Proof::of($this->records->plan($stored))->open($stored->isRehearsing(), $stored->rehearsed),
             );
         }
         $this->round->run($stored, $keys, Author::OUTPOST, 'text' === $format ? static function (ProofTest $done) use ($output): void {

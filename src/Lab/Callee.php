@@ -20,9 +20,6 @@ use function Amp\delay;
  */
 final class Callee
 {
-    private const FIRST_PORT = 40000;
-    private const LAST_PORT = 40998;
-
     /** @var array<string, array{request: SipMessage, tag: string, audio: AudioLine|null, to: Session|null}> */
     private array $calls = [];
     /** @var array<string, true> */
@@ -75,9 +72,9 @@ final class Callee
         if (isset($this->givenUp[$id]) || !$this->isInCall($id)) {
             return;
         }
-        $audio = $this->audio();
+        $audio = MediaPorts::line($this->network, $this->device, $this->address, $this->hertz);
         $this->calls[$id]['audio'] = $audio;
-        $answer = new Session($line->socket->address(), $audio->port(), [Session::PCMU]);
+        $answer = new Session($line->socket->address(), $audio->port(), [Session::PCMU], 1, $offer?->keys);
         $line->answer(
             $invite,
             SipMessage::response(
@@ -150,24 +147,5 @@ final class Callee
     {
         ($this->calls[$id]['audio'] ?? null)?->stop();
         unset($this->calls[$id]);
-    }
-
-    private function audio(): AudioLine
-    {
-        for ($port = self::FIRST_PORT; $port <= self::LAST_PORT; $port += 2) {
-            try {
-                $media = new GatedDatagrams($this->network, $this->device, $this->address, $port);
-            } catch (\Throwable) {
-                continue;
-            }
-
-            return new AudioLine(
-                $media,
-                new GatedDatagrams($this->network, $this->device, $this->address, $port + 1),
-                $this->hertz,
-                crc32($this->device) & 0x7FFFFFFF,
-            );
-        }
-        throw new \RuntimeException('No media port is free.');
     }
 }

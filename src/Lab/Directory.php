@@ -25,6 +25,18 @@ final readonly class Directory
         return $this->numbers[$number]['user'] ?? null;
     }
 
+    /** The number of an account; empty where it has none. */
+    public function numberOf(string $user): string
+    {
+        foreach ($this->numbers as $number => $entry) {
+            if ($entry['user'] === $user) {
+                return (string) $number;
+            }
+        }
+
+        return '';
+    }
+
     public function hasVoicemail(string $number): bool
     {
         return $this->numbers[$number]['voicemail'] ?? false;

@@ -5,23 +5,53 @@ declare(strict_types=1);
 namespace Vorhut\Lab;
 
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Socket\Background;
 use Vorhut\Socket\Datagrams;
+use Vorhut\Socket\Inbox;
 use Vorhut\Socket\LoopbackDatagrams;
 
-/** The UDP socket of a stand-in: what it sends goes out, and what strangers to the lab send comes in, only where the wire carries it. */
+/**
+ * The UDP socket of a stand-in: what it sends goes out, and what strangers to the lab send comes in, only where the wire carries it. To
+ * somebody outside it goes as a router translates it: by a second socket, at the address that is seen there (RFC 3022).
+ */
 final class GatedDatagrams implements Datagrams
 {
     private LoopbackDatagrams $socket;
+    private readonly Inbox $inbox;
+    /** @var array<string, LoopbackDatagrams> address that is seen outside → what stands there for this one */
+    private array $outer = [];
 
     public function __construct(private readonly SimulatedNetwork $network, private readonly string $device, Ipv4 $site, int $port)
     {
         $this->socket = new LoopbackDatagrams($site, $port);
+        $this->inbox = new Inbox();
+        Background::run('datagrams', function (): void {
+            while (null !== $received = $this->socket->receive()) {
+                $this->mayCome($received[0], $received[1]) && $this->inbox->put($received);
+            }
+            $this->inbox->close();
+        });
+        // Where a rule leads a port outside to this one, it is heard there before anything went out.
+        foreach ($this->network->ledTo($site, $this->port()) as [$seen, $outside]) {
+            $this->outside($seen, $outside);
+        }
     }
 
     public function send(Ipv4 $to, int $port, string $bytes): void
     {
         $site = $to->isLoopback() ? $this->network->siteOf($to) : $to;
         $name = null === $site ? null : $this->network->nameOf($site);
+        if (null !== $site && $this->network->isOutside($name) && !$this->network->isOutside($this->device)) {
+            $seen = $this->network->leaves($this->device, $site, $port);
+            if (null !== $seen) {
+                // Where no rule leads a port to this one the router takes any: who announced his own is not heard by it (RFC 4787 §4.2.1).
+                $by = $this->network->holds($this->device, $seen) ? $this->socket : $this->outside($seen, 0);
+                null === $by || $this->network->went($seen, $by->port(), $site, $port);
+                $by?->send($to, $port, $bytes);
+            }
+
+            return;
+        }
         // A loopback address that the job does not know is a guest on this machine, and is reached.
         if (null === $site || (null !== $name && $this->network->carries($this->device, $this->port(), $name, $port))) {
             $this->socket->send($to, $port, $bytes);
@@ -30,21 +60,7 @@ final class GatedDatagrams implements Datagrams
 
     public function receive(?float $seconds = null): ?array
     {
-        while (null !== $received = $this->socket->receive($seconds)) {
-            [$from, $port] = $received;
-            $site = $this->network->siteOf($from);
-            $name = null === $site ? null : $this->network->nameOf($site);
-            // Other stand-ins were asked when they sent; an outpost is asked here.
-            if (
-                null === $name
-                || null === $this->network->segmentOfOutpost($name)
-                || $this->network->carries($name, $port, $this->device, $this->port())
-            ) {
-                return $received;
-            }
-        }
-
-        return null;
+        return $this->inbox->take($seconds);
     }
 
     public function port(): int
@@ -60,5 +76,47 @@ final class GatedDatagrams implements Datagrams
     public function close(): void
     {
         $this->socket->close();
+        foreach ($this->outer as $outer) {
+            $outer->close();
+        }
+        $this->outer = [];
+    }
+
+    /** Other stand-ins were asked when they sent; an outpost, and whoever is outside, is asked here. */
+    private function mayCome(Ipv4 $from, int $port): bool
+    {
+        $site = $this->network->siteOf($from);
+        $name = null === $site ? null : $this->network->nameOf($site);
+
+        return match (true) {
+            null === $name => true,
+            null !== $this->network->segmentOfOutpost($name) => $this->network->carries($name, $port, $this->device, $this->port()),
+            // Straight to its own address: only where that is one of the public network's.
+            $this->network->isOutside($name) => $this->network->isOutside($this->device) || $this->network->isOpen($this->device),
+            default => true,
+        };
+    }
+
+    /** The socket at an address outside; null where somebody else has that port there. */
+    private function outside(Ipv4 $seen, int $port): ?LoopbackDatagrams
+    {
+        $key = (string) $seen;
+        if (!isset($this->outer[$key])) {
+            try {
+                $outer = $this->outer[$key] = new LoopbackDatagrams($seen, $port);
+            } catch (\Throwable) {
+                return null;
+            }
+            Background::run('datagrams', function () use ($outer, $seen): void {
+                while (null !== $received = $outer->receive()) {
+                    $from = $this->network->siteOf($received[0]);
+                    if (null !== $from && $this->network->enters($this->device, $from, $received[1], $seen, $outer->port())) {
+                        $this->inbox->put($received);
+                    }
+                }
+            });
+        }
+
+        return $this->outer[$key];
     }
 }

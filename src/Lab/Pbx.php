@@ -6,10 +6,12 @@ namespace Vorhut\Lab;
 
 use Amp\Future;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Wire\Sip\Address;
 use Vorhut\Core\Wire\Sip\Digest;
 use Vorhut\Core\Wire\Sip\Refusal;
 use Vorhut\Core\Wire\Sip\SipMessage;
+use Vorhut\Lab\Switchboard\Switchboard;
 use Vorhut\Socket\Background;
 use Vorhut\Socket\SipLine;
 
@@ -23,12 +25,13 @@ final class Pbx implements Behaviour
 {
     private const REALM = 'pbx.lab';
     private const EXPIRES = 60;
-    private const ALLOWED = ['REGISTER', 'INVITE', 'ACK', 'BYE', 'CANCEL', 'OPTIONS'];
+    private const ALLOWED = ['REGISTER', 'INVITE', 'ACK', 'BYE', 'CANCEL', 'OPTIONS', 'UPDATE'];
     private const STANDING = 4000;
     private const NONCE_SECONDS = 120;
 
     private SipLine $line;
     private Callee $voicemail;
+    private Switchboard $switchboard;
     /** @var array<string, array<string, array{until: float, port: int, host: Ipv4}>> user → contact → binding */
     private array $bindings = [];
     /** @var array<string, float> nonce → when it was given */
@@ -40,21 +43,38 @@ final class Pbx implements Behaviour
     /** @var array<string, float> Call-ID of calls that stand through this PBX → since when; the oldest first */
     private array $standing = [];
 
-    /** @param \Closure(): Directory $directory what was entered at this PBX, as it stands now */
+    /**
+     * @param \Closure(): Directory $directory what was entered at this PBX, as it stands now
+     * @param \Closure(): Plan      $plan      by whose routes, groups and menus it switches
+     * @param \Closure(): string    $now       wall time of the site
+     */
     public function __construct(
         private readonly SimulatedNetwork $network,
         private readonly StandIn $standIn,
         Ipv4 $address,
         private readonly \Closure $directory,
+        \Closure $plan,
+        \Closure $now,
     ) {
         $device = $standIn->state->device;
         $this->voicemail = new Callee($network, $device, $address, 'voicemail', $standIn->kind->name.' voicemail', 0.1, 880, 20);
         $this->line = new SipLine(new GatedDatagrams($this->network, $device, $address, 5060), $this->take(...));
+        $this->switchboard = new Switchboard(
+            $network,
+            $standIn,
+            $address,
+            $this->line,
+            $plan,
+            $this->placesOf(...),
+            $now,
+            $directory()->voicemailAfter,
+        );
     }
 
     public function end(): void
     {
         $this->voicemail->endAll();
+        $this->switchboard->end();
         $this->line->close();
     }
 
@@ -64,6 +84,9 @@ final class Pbx implements Behaviour
         if (null !== $refusal) {
             $this->line->answer($request, $refusal, $from, $port);
 
+            return;
+        }
+        if ($this->switchboard->take($request, $from, $port)) {
             return;
         }
         match (true) {
@@ -125,11 +148,24 @@ final class Pbx implements Behaviour
 
     private function invite(SipMessage $request, Ipv4 $from, int $port): void
     {
+        $trunk = $this->switchboard->trunkFrom($from);
+        if (null !== $trunk) {
+            // The far end of a trunk is known by its address; a password of ours it has none.
+            $this->switchboard->arrive($request, $from, $port, $trunk);
+
+            return;
+        }
         if (!$this->isAuthenticated($request, $from, $port, 407)) {
             return;
         }
         $number = 1 === preg_match('/^sips?:([^@;]+)@/i', $request->uri, $found) ? $found[1] : '';
         $directory = ($this->directory)();
+        $caller = $directory->numberOf($request->from()->user());
+        if ($this->switchboard->joins($caller, $request)) {
+            $this->mayGoOn($request, $from, $port) && $this->switchboard->call($request, $from, $port, $caller);
+
+            return;
+        }
         $user = $directory->userOf($number);
         if (!$directory->knows($number)) {
             $this->line->answer($request, SipMessage::response($request, 404, null, [], '', 'pbx'), $from, $port);
@@ -370,6 +406,18 @@ final class Pbx implements Behaviour
         $this->nonces[$nonce] = $now;
 
         return $nonce;
+    }
+
+    /** @return list<array{string, Ipv4, int}> where a number is registered: contact, host, port */
+    private function placesOf(string $number): array
+    {
+        $user = ($this->directory)()->userOf($number);
+        $places = [];
+        foreach (null === $user ? [] : $this->bound($user) as $contact => $binding) {
+            $places[] = [(string) $contact, $binding['host'], $binding['port']];
+        }
+
+        return $places;
     }
 
     /** @return array<string, array{until: float, port: int, host: Ipv4}> */

@@ -13,9 +13,12 @@ use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\TranslationKind;
 use Vorhut\Core\Text\Message;
+use Vorhut\Core\Walk\Departure;
 use Vorhut\Core\Walk\Fault;
 use Vorhut\Core\Walk\NetworkModel;
+use Vorhut\Core\Walk\Translator;
 use Vorhut\Core\Walk\Walk;
 use Vorhut\Core\Walk\Walker;
 use Vorhut\Socket\Loopback;
@@ -33,6 +36,8 @@ final class SimulatedNetwork
     private array $twins = [];
     /** @var array<string, bool> */
     private array $passed = [];
+    /** @var array<string, Departure> sender, receiver outside and port → how it leaves */
+    private array $departures = [];
     /** @var array<string, float> flows that went through, with their time: their answers are known to a filter that keeps state */
     private array $flows = [];
 
@@ -41,6 +46,8 @@ final class SimulatedNetwork
     {
         $this->rewire($plan, $states);
     }
+
+    private const OUTSIDE = 'outside/';
 
     /** The segment that stands for the bench: its switch, the laptop, and what is plugged in there. */
     public const BENCH = 'lab-bench';
@@ -78,7 +85,7 @@ final class SimulatedNetwork
             }
         }
         $this->model = NetworkModel::of(Plan::of($plan->jobRow(), $sections, $plan->catalogue), Face::Planned);
-        $this->names = $this->twins = $this->passed = [];
+        $this->names = $this->twins = $this->passed = $this->departures = [];
         foreach ($plan->devices as $device) {
             foreach ($this->model->hostsOf($device->key) as $host) {
                 $this->name($host->address, $device->key);
@@ -86,6 +93,9 @@ final class SimulatedNetwork
         }
         foreach ([...array_keys($plan->segments), self::BENCH] as $segment) {
             $this->name($this->model->outpost((string) $segment)?->address, 'outposts/'.$segment);
+        }
+        foreach ($plan->trunks as $trunk) {
+            null !== $trunk->far || $this->name($trunk->address, self::OUTSIDE.$trunk->address);
         }
     }
 
@@ -126,6 +136,102 @@ final class SimulatedNetwork
         return $this->names[(string) $site] ?? null;
     }
 
+    public function isOutside(?string $name): bool
+    {
+        return null !== $name && str_starts_with($name, self::OUTSIDE);
+    }
+
+    /** What somebody outside is called here. */
+    public static function outside(Ipv4 $address): string
+    {
+        return self::OUTSIDE.$address;
+    }
+
+    public function holds(string $device, Ipv4 $address): bool
+    {
+        foreach ($this->model->hostsOf($device) as $host) {
+            if (true === $host->address?->equals($address)) {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
+    /** How a datagram leaves for somebody outside: the address that it is seen with there; null where nothing could come back. */
+    public function leaves(string $device, Ipv4 $outside, int $toPort): ?Ipv4
+    {
+        $way = $this->departure($device, $outside, $toPort);
+
+        return $way->isAnswerable() ? $way->seenAs : null;
+    }
+
+    /** Something went out: whoever is there may answer for a while. */
+    public function went(Ipv4 $seen, int $port, Ipv4 $outside, int $toPort): void
+    {
+        $this->flows["$seen:$port>$outside:$toPort"] = microtime(true);
+    }
+
+    /**
+     * The ports outside that a rule leads to one inside (RFC 2663 §4.4).
+     *
+     * @return list<array{Ipv4, int}>
+     */
+    public function ledTo(Ipv4 $inside, int $port): array
+    {
+        $led = [];
+        foreach ($this->model->plan->translations as $rule) {
+            if (TranslationKind::Source === $rule->what || true !== $rule->inside?->equals($inside)) {
+                continue;
+            }
+            $seen = (new Translator([$rule], $this->model->ports($rule->router)))->outsideOf($rule);
+            $outside = TranslationKind::Static === $rule->what ? $port : $rule->outsidePortOf(Port::udp($port));
+            if (null !== $seen && null !== $outside) {
+                $led[] = [$seen, $outside];
+            }
+        }
+
+        return $led;
+    }
+
+    /** Whether what comes from outside to an address that is seen there gets in to a device: by a rule, or as an answer. */
+    public function enters(string $device, Ipv4 $from, int $fromPort, Ipv4 $seen, int $port): bool
+    {
+        if (microtime(true) - ($this->flows["$seen:$port>$from:$fromPort"] ?? 0.0) < 120) {
+            return true;
+        }
+        foreach ($this->model->plan->translations as $rule) {
+            if (TranslationKind::Source === $rule->what || null === $rule->inside || !$this->holds($device, $rule->inside)) {
+                continue;
+            }
+            if (
+                true === (new Translator([$rule], $this->model->ports($rule->router)))->outsideOf($rule)?->equals($seen)
+                && (TranslationKind::Static === $rule->what || $rule->takes(Port::udp($port)))
+            ) {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
+    /** Whether a device can be reached from outside at its own address: it is one of the public network's, and packets leave with it. */
+    public function isOpen(string $device): bool
+    {
+        foreach ($this->model->hostsOf($device) as $host) {
+            if (null !== $host->address && !$host->address->isPrivate()) {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
+    private function departure(string $device, Ipv4 $outside, int $port): Departure
+    {
+        return $this->departures["$device>$outside:$port"] ??= Walker::leaving($this->model, $device, $outside, Port::udp($port));
+    }
+
     public function segmentOfOutpost(string $name): ?string
     {
         return str_starts_with($name, 'outposts/') ? substr($name, 9) : null;
@@ -134,6 +240,10 @@ final class SimulatedNetwork
     /** Whether a datagram from one name gets to another. */
     public function carries(string $from, int $fromPort, string $to, int $toPort): bool
     {
+        if ($this->isOutside($from)) {
+            // From outside only what the public network knows can be sent to; what becomes of it there is asked where it arrives.
+            return $this->isOutside($to) || $this->isOpen($to);
+        }
         $now = microtime(true);
         $flow = "$from:$fromPort>$to:$toPort";
         $answerOf = "$to:$toPort>$from:$fromPort";

@@ -18,6 +18,7 @@ use Vorhut\Core\Plan\Nic;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\SettingSlot;
 use Vorhut\Core\Voice\FileShape;
+use Vorhut\Lab\Switchboard\Provider;
 
 /** One job in the lab: its stand-ins, the wire between them, and what they keep over a restart of the lab. */
 final class Simulation
@@ -40,6 +41,8 @@ final class Simulation
     private ?array $bench = null;
     private bool $serves = false;
     private bool $keepingSoon = false;
+    /** @var array<string, Provider> */
+    private array $providers = [];
 
     /**
      * @param string                 $fileUrl where phones of this job fetch, with the unguessable part
@@ -64,6 +67,7 @@ final class Simulation
         }
         $this->directory = new Directory([], [], 4.0);
         $this->network = new SimulatedNetwork($plan, $this->states);
+        $this->callOutside();
         foreach ($this->standIns as $standIn) {
             if ($standIn->state->powered) {
                 $standIn->restart();
@@ -127,6 +131,7 @@ final class Simulation
         }
         $this->directory = self::directory($plan, $secrets);
         $this->network->rewire($plan, $this->states, $this->bench);
+        $this->callOutside();
         $this->keep();
     }
 
@@ -145,6 +150,7 @@ final class Simulation
         }
         $this->directory = self::directory($plan, $secrets);
         $this->network->rewire($plan, $this->states, $this->bench);
+        $this->callOutside();
     }
 
     /**
@@ -333,6 +339,45 @@ final class Simulation
         return $free->next($device->kind->code);
     }
 
+    /** The hour of the site, as its PBX has it. */
+    private function wallTime(): string
+    {
+        $zone = $this->plan->job->text('timeZone');
+        try {
+            return (new \DateTimeImmutable('now', new \DateTimeZone('' === $zone ? 'UTC' : $zone)))->format('Y-m-d H:i');
+        } catch (\Exception) {
+            return gmdate('Y-m-d H:i');
+        }
+    }
+
+    /** Whoever stands outside at the far end of a trunk is there while the lab is. */
+    private function callOutside(): void
+    {
+        $wanted = [];
+        foreach ($this->plan->trunks as $trunk) {
+            if (null === $trunk->far && null !== $trunk->address && 'udp' === $trunk->transport) {
+                $wanted[$trunk->address.':'.$trunk->port] ??= [$trunk->address, $trunk->port];
+            }
+        }
+        foreach (array_diff_key($this->providers, $wanted) as $key => $gone) {
+            $gone->end();
+            unset($this->providers[$key]);
+        }
+        foreach (array_diff_key($wanted, $this->providers) as $key => [$address, $port]) {
+            try {
+                $this->providers[$key] = new Provider($this->network, $address, $port, fn (): Plan => $this->plan);
+            } catch (\Throwable $e) {
+                $this->say(\sprintf('Nobody can stand at %s: %s', $key, $e->getMessage()));
+            }
+        }
+    }
+
+    /** @return array<string, Provider> address and port → who stands there */
+    public function providers(): array
+    {
+        return $this->providers;
+    }
+
     /** @return list<\Closure(): Behaviour> */
     public function behavioursOf(StandIn $standIn, Ipv4 $address): array
     {
@@ -351,16 +396,35 @@ final class Simulation
             $make[] = static fn (): Behaviour => new Announcer($network, $standIn, $address);
         }
         if ($kind->has(Role::Registrar)) {
-            $make[] = fn (): Behaviour => new Pbx($network, $standIn, $address, fn (): Directory => $this->directory);
+            $make[] = fn (): Behaviour => new Pbx(
+                $network,
+                $standIn,
+                $address,
+                fn (): Directory => $this->directory,
+                fn (): Plan => $this->plan,
+                $this->wallTime(...),
+            );
         }
         if ($kind->has(Role::Caller) && $kind->has(Role::FileClient)) {
             $make[] = fn (): Behaviour => new Phone($network, $standIn, $address, $this->fileUrlOf($standIn), $this->fileServer());
         }
-        if ($kind->has(Role::DirectCallee)) {
+        if ($kind->has(Role::DirectCallee) || $this->isAtTheFarEnd($standIn)) {
             $make[] = static fn (): Behaviour => new Codec($network, $standIn, $address);
         }
 
         return $make;
+    }
+
+    /** A trunk of a PBX leads to it, and it is none itself: a fax server. */
+    private function isAtTheFarEnd(StandIn $standIn): bool
+    {
+        foreach ($this->plan->trunks as $trunk) {
+            if ($trunk->far === $standIn->state->device) {
+                return !$standIn->kind->has(Role::Registrar);
+            }
+        }
+
+        return false;
     }
 
     /** What a part holds changed: kept in a moment, many changes at once. */
@@ -394,6 +458,10 @@ final class Simulation
         foreach ($this->standIns as $standIn) {
             $standIn->off();
         }
+        foreach ($this->providers as $provider) {
+            $provider->end();
+        }
+        $this->providers = [];
     }
 
     /** A stand-in for the device, of the kind that it is now: what it held it holds on, under a new version of its kind too. */

@@ -44,7 +44,7 @@ final readonly class Assignments
     public function prove(Job $job, Plan $plan, array $keys, string $by): void
     {
         $of = [];
-        foreach (Round::testsOf($plan, $keys) as $test) {
+        foreach (Round::testsOf($plan, $keys, $job->rehearsed) as $test) {
             $of[$this->whoStands($job, $plan, substr($test->from, 9)) ?? 0][] = $test->key;
         }
         foreach ($of as $outpost => $tests) {
@@ -88,7 +88,7 @@ final readonly class Assignments
         $plan = $this->records->plan($order->job);
         $accounts = [];
         $keys = self::texts($order->what['tests'] ?? null);
-        foreach (WorkOrder::PROVE === $order->kind ? Round::testsOf($plan, $keys) : [] as $test) {
+        foreach (WorkOrder::PROVE === $order->kind ? Round::testsOf($plan, $keys, false) : [] as $test) {
             $extension = null === $test->caller ? null : $plan->extensionNumbered($test->caller);
             $account = null === $extension ? null : $plan->accountOf($extension->key);
             null === $account || $accounts[$account->key] = true;
@@ -124,7 +124,7 @@ final readonly class Assignments
         $plan = $this->records->plan($mine->job);
         $list = \is_string($mine->what['list'] ?? null) ? RangeList::keyed($plan, $mine->what['list']) : null;
         $of = [];
-        foreach (null === $list ? Round::testsOf($plan, self::texts($mine->what['tests'] ?? null)) : [] as $test) {
+        foreach (null === $list ? Round::testsOf($plan, self::texts($mine->what['tests'] ?? null), false) : [] as $test) {
             $of[$test->key] = $test->from;
         }
         null === $list || $of[$list->test()] = 'outposts/'.$list->from;

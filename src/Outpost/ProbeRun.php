@@ -53,7 +53,7 @@ final readonly class ProbeRun
         $look = [];
         $done = 0;
         $ended = $round->run(
-            Round::testsOf($plan, $keys),
+            Round::testsOf($plan, $keys, !$access->isOnSite()),
             function (ProofTest $test, Evidence $evidence) use ($job, $by, $round, $told, &$look, &$done): bool {
                 $this->journal->evidence($job, 'observations', $round->row($test, $evidence, $by, $this->journal->now()));
                 ++$done;

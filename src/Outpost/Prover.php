@@ -17,6 +17,7 @@ use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Segment;
+use Vorhut\Core\Proof\CallTrial;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\ProofTest;
 use Vorhut\Core\Text\Message;
@@ -36,6 +37,8 @@ final class Prover
     /** A power of two: what one search asks at most. */
     private const RANGE_AT_MOST = 256;
     private const SEARCHED_AT_ONCE = 32;
+    /** Whoever calls from outside in the lab (a number that is nobody's). */
+    private const OUTSIDER = '+4700000000';
 
     /** @var array<string, Future<list<string>>> place, range and port → who answered */
     private array $swept = [];
@@ -49,10 +52,14 @@ final class Prover
     {
         $plan = $places->plan;
         $device = $plan->devices[$test->to] ?? null;
-        if (null === $device || $test->isByHand()) {
+        if (null === $device || !$test->canBeAsked(!$this->access->isOnSite())) {
             return Evidence::notAsked(new Message('there is nothing here that a probe could ask'));
         }
+        $trial = $this->access->isOnSite() ? null : $test->trial();
         try {
+            if (null !== $trial) {
+                return $this->attempt($places, $trial, $secretOf);
+            }
             $place = $places->on(substr($test->from, \strlen('outposts/')));
 
             return (match ($test->what) {
@@ -331,6 +338,40 @@ final class Prover
                 $pbx,
                 $plan->job->int('voicemailAfter', 4) + 6.0,
             );
+        } finally {
+            $caller->close();
+        }
+    }
+
+    /**
+     * In the lab: as a phone of the job from its segment, or as somebody outside who calls by the far end of a trunk.
+     *
+     * @param \Closure(string): ?string $secretOf
+     *
+     * @throws NoAnswer
+     */
+    private function attempt(Places $places, CallTrial $trial, \Closure $secretOf): Evidence
+    {
+        $plan = $places->plan;
+        $extension = $plan->extensionNumbered((string) $trial->caller);
+        $account = null === $extension ? null : $plan->accountOf($extension->key);
+        $outside = $plan->trunks[$trial->trunk ?? '']->address ?? null;
+        $phone = $plan->devices[$extension->phone ?? ''] ?? null;
+        $host = $outside ?? self::addressOf($plan->devices[$account->registrar ?? ''] ?? null);
+        if (null === $host || (null === $outside && null === $phone)) {
+            return Evidence::notAsked(new Message('there is no account or no PBX to call through'));
+        }
+        if (\in_array($trial->digits, Dial::emergency($plan), true)) {
+            return Evidence::notAsked(new Message('an emergency number: never dialled'));
+        }
+        $place = null === $outside
+            ? $places->on($plan->segmentOf($phone)->key ?? '')
+            : new Place($plan, (string) gethostname(), new Adapter('lab', $outside));
+        $caller = null === $account || null !== $outside
+            ? new SipCaller($this->access, $place, self::OUTSIDER, '')
+            : new SipCaller($this->access, $place, $account->user, $secretOf($account->key) ?? '');
+        try {
+            return $caller->attempt($host, $trial, $plan->job->int('voicemailAfter', 4) + 12.0)->from($place);
         } finally {
             $caller->close();
         }

@@ -107,7 +107,7 @@ final class Remote
         $keys = \is_array($work['tests'] ?? null) ? array_values(array_filter($work['tests'], is_string(...))) : [];
         $secrets = \is_array($work['secrets'] ?? null) ? array_filter($work['secrets'], is_string(...)) : [];
         $round = new Round($this->access, $places, static fn (string $account): ?string => $secrets[$account] ?? null);
-        $tests = Round::testsOf($plan, $keys);
+        $tests = Round::testsOf($plan, $keys, false);
         $n = 0;
         $round->run($tests, function (ProofTest $test, Evidence $evidence) use ($order, $round, $by, $tests, &$n): bool {
             $this->waiting[] = $round->row($test, $evidence, $by, gmdate('Y-m-d\TH:i:s\Z'));

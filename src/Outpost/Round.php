@@ -17,7 +17,7 @@ use function Amp\async;
 final readonly class Round
 {
     /** How many tests of a sort run at a time: calls are heard, so few. */
-    private const AT_ONCE = ['reach' => 8, 'discover' => 4, 'register' => 4, 'call' => 3];
+    private const AT_ONCE = ['reach' => 8, 'discover' => 4, 'register' => 4, 'call' => 3, 'ask' => 2];
 
     private Prover $prover;
 
@@ -32,13 +32,13 @@ final readonly class Round
      *
      * @return list<ProofTest> those of them that a probe can make
      */
-    public static function testsOf(Plan $plan, ?array $keys): array
+    public static function testsOf(Plan $plan, ?array $keys, bool $inTheLab): array
     {
         $wanted = null === $keys ? null : array_fill_keys($keys, true);
 
         return array_values(array_filter(
             TestPlan::of($plan)->tests,
-            static fn (ProofTest $test): bool => !$test->isByHand() && (null === $wanted || isset($wanted[$test->key])),
+            static fn (ProofTest $test): bool => $test->canBeAsked($inTheLab) && (null === $wanted || isset($wanted[$test->key])),
         ));
     }
 

@@ -6,6 +6,7 @@ namespace Vorhut\Outpost;
 
 use Amp\Future;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Proof\CallTrial;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\Quality;
@@ -32,6 +33,9 @@ final class SipCaller
     private const SOUND_PATIENCE = 6.0;
     /** Packets of 20 ms that must have come through each way. */
     private const SOUND_LEAST = 20;
+    /** A menu is listened to for so long before a key is pressed, and so long it may take until somebody else speaks. */
+    private const PROMPT_SECONDS = 0.4;
+    private const KEY_PATIENCE = 8.0;
     /** Below it stand the services of a machine (RFC 6335 §6), none of which is a call. */
     private const LEAST_PORT = 1024;
     /** How long a far end may take to confirm that it stopped ringing. */
@@ -43,6 +47,8 @@ final class SipCaller
     private int $sequence = 0;
     /** The last one that went out. */
     private ?SipMessage $invite = null;
+    /** Who says that he speaks (RFC 3325), the last that was said. */
+    private ?string $speaker = null;
     private readonly string $callId;
     private readonly string $tag;
 
@@ -55,12 +61,16 @@ final class SipCaller
         $this->callId = bin2hex(random_bytes(10)).'@outpost';
         $this->tag = bin2hex(random_bytes(4));
         $this->line = new SipLine($access->datagrams($place->address), function (SipMessage $request, Ipv4 $from, int $port): void {
+            if ('UPDATE' === $request->method && $request->callId() === $this->callId) {
+                // Led on within the call: another one speaks now (RFC 5876 §3).
+                $this->speaker = self::asserted($request) ?? $this->speaker;
+            }
             if ('ACK' !== $request->method) {
                 $this->line->answer(
                     $request,
-                    \in_array($request->method, ['BYE', 'OPTIONS'], true)
+                    \in_array($request->method, ['BYE', 'OPTIONS', 'UPDATE'], true)
                         ? SipMessage::response($request, 200)
-                        : SipMessage::response($request, 405, null, [['Allow', 'ACK, BYE, OPTIONS']]),
+                        : SipMessage::response($request, 405, null, [['Allow', 'ACK, BYE, OPTIONS, UPDATE']]),
                     $from,
                     $port,
                 );
@@ -122,18 +132,68 @@ final class SipCaller
         }
     }
 
-    private function talk(Ipv4 $host, string $number, ?Ipv4 $wanted, ?Ipv4 $pbx, float $seconds, AudioLine $audio): Evidence
+    /**
+     * A call in the lab that on the site a person makes: it is as wanted where one of those answers that the plan leads to.
+     * Its hour goes along as the Date (RFC 3261 §20.17), which the lab's PBX goes by.
+     */
+    public function attempt(Ipv4 $host, CallTrial $trial, float $seconds): Evidence
     {
+        $to = $this->access->seenAs($host);
+        $audio = $this->audio();
+        $date = '' === $trial->at ? null : gmdate('D, d M Y H:i:s \G\M\T', (int) strtotime($trial->at.' UTC'));
+        try {
+            $found = $this->talk($to, $trial->digits, null, null, $seconds, $audio, $date, $trial->keys);
+        } finally {
+            $audio->stop();
+        }
+        $at = ['answer' => $found->detail, 'speaker' => $this->speaker ?? '?'];
+        if (!\in_array($found->outcome, [Outcome::DeviceAnswers, Outcome::OneWaySound], true)) {
+            return new Evidence(Outcome::Denied, $found->detail, $found->lines);
+        }
+        if (!\in_array($this->speaker, $trial->answers, true)) {
+            return new Evidence(Outcome::Denied, new Message('{speaker} speaks, and was not meant', $at), $found->lines);
+        }
+
+        return Outcome::DeviceAnswers === $found->outcome
+            ? new Evidence(Outcome::Affirmed, new Message('{speaker} speaks, sound both ways', $at), $found->lines)
+            : new Evidence(Outcome::Denied, new Message('{speaker} speaks; {answer}', $at), $found->lines);
+    }
+
+    private static function asserted(SipMessage $message): ?string
+    {
+        $text = $message->header('P-Asserted-Identity');
+        try {
+            return null === $text ? null : Scrubbed::text(Address::fromString($text)->user());
+        } catch (Unreadable) {
+            return null;
+        }
+    }
+
+    private function talk(
+        Ipv4 $host,
+        string $number,
+        ?Ipv4 $wanted,
+        ?Ipv4 $pbx,
+        float $seconds,
+        AudioLine $audio,
+        ?string $date = null,
+        string $keys = '',
+    ): Evidence {
         $uri = \sprintf('sip:%s@%s', $number, $host);
         $rang = false;
         $contact = \sprintf('<sip:%s@%s:%d>', $this->user, $this->line->socket->address(), $this->line->socket->port());
-        $offer = (string) new Session($this->line->socket->address(), $audio->port(), [Session::PCMU, Session::PCMA]);
+        $offer = (string) (new Session($this->line->socket->address(), $audio->port(), [Session::PCMU, Session::PCMA]))->withKeys();
         $answer = $this->asked(
             $host,
             'INVITE',
             $uri,
             $uri,
-            [['Contact', $contact], ['Content-Type', 'application/sdp']],
+            [
+                ['Contact', $contact],
+                ['Allow', 'INVITE, ACK, BYE, CANCEL, OPTIONS, UPDATE'],
+                ...(null === $date ? [] : [['Date', $date]]),
+                ['Content-Type', 'application/sdp'],
+            ],
             $offer,
             $seconds,
             static function (SipMessage $ringing) use (&$rang): void {
@@ -154,6 +214,7 @@ final class SipCaller
         } catch (Unreadable) {
             $far = null;
         }
+        $this->speaker = self::asserted($answer);
         $remote = Address::fromString((string) $answer->header('Contact'));
         $routes = array_map(static fn (string $route): array => ['Route', $route], array_reverse($answer->headers('Record-Route')));
         $dialog = fn (string $method, int $sequence): SipMessage => SipMessage::request($method, $remote->uri, [
@@ -184,6 +245,7 @@ final class SipCaller
         $this->log[] = '> ACK';
         if (null !== $far) {
             $audio->start($far->address, $far->port);
+            $this->press($audio, $keys);
             $begun = hrtime(true);
             do {
                 delay(5 * AudioLine::PACKET_SECONDS);
@@ -227,6 +289,20 @@ final class SipCaller
             : new Evidence(Outcome::OneWaySound, $heard->received() < self::SOUND_LEAST
                 ? new Message('answered by {name} at {address}, nothing heard here', $at)
                 : new Message('answered by {name} at {address}, nothing heard there', $at), $this->log);
+    }
+
+    /** Presses one key after the other, each when it is heard that somebody else speaks since the one before, or nobody in time. */
+    private function press(AudioLine $audio, string $keys): void
+    {
+        foreach ('' === $keys ? [] : str_split($keys) as $key) {
+            $before = $this->speaker;
+            delay(self::PROMPT_SECONDS);
+            $audio->press($key);
+            for ($until = microtime(true) + self::KEY_PATIENCE; $this->speaker === $before && microtime(true) < $until;) {
+                delay(0.1);
+            }
+            $this->log[] = \sprintf('key %s: %s speaks', $key, $this->speaker ?? '?');
+        }
     }
 
     /** What the sound that was heard is worth (ITU-T G.107): by its loss, and by the delay of a buffer that takes the jitter up. */

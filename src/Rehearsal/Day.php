@@ -317,7 +317,7 @@ final class Day
     private function probe(): array
     {
         $probes = [];
-        $tests = array_filter(TestPlan::of($this->plan)->tests, static fn (ProofTest $test): bool => !$test->isByHand());
+        $tests = array_filter(TestPlan::of($this->plan)->tests, static fn (ProofTest $test): bool => $test->canBeAsked(true));
         foreach (array_chunk($tests, self::PROBES_AT_ONCE) as $some) {
             $running = array_map($this->ask(...), $some);
             foreach ($some as $i => $test) {

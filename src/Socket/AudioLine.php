@@ -6,10 +6,12 @@ namespace Vorhut\Socket;
 
 use Revolt\EventLoop;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Wire\Rtp\KeyPresses;
 use Vorhut\Core\Wire\Rtp\Packet;
 use Vorhut\Core\Wire\Rtp\ReceiverReport;
 use Vorhut\Core\Wire\Rtp\Reception;
 use Vorhut\Core\Wire\Rtp\SourceDescription;
+use Vorhut\Core\Wire\Rtp\TelephoneEvent;
 use Vorhut\Core\Wire\Rtp\Tone;
 use Vorhut\Core\Wire\Unreadable;
 
@@ -20,27 +22,46 @@ use Vorhut\Core\Wire\Unreadable;
 final class AudioLine
 {
     public const PACKET_SECONDS = 0.02;
+    /** How long a key is held, and how often its end is told (RFC 4733 §2.5.1.4), in packets. */
+    private const HELD = 5;
+    private const TOLD = 3;
 
     public readonly Reception $heard;
     public ?ReceiverReport $reported = null;
     private int $sent = 0;
     private string $timer = '';
     private string $reporter = '';
+    /** @var list<string> keys that are still to be pressed */
+    private array $keys = [];
+    /** @var array{key: string, packet: int, at: int}|null the one that is held down, since which packet */
+    private ?array $held = null;
+    private readonly KeyPresses $presses;
+    /** @var array{Ipv4, int}|null where its sound goes */
+    private ?array $far = null;
+    /** The other side of a call that is joined here: what comes goes out there. */
+    private ?self $other = null;
 
+    /** @param (\Closure(string): void)|null $pressed hears of keys that the other end presses */
     public function __construct(
         private readonly Datagrams $media,
         private readonly Datagrams $control,
         private readonly int $hertz,
         private readonly int $source,
+        private readonly ?\Closure $pressed = null,
     ) {
         $this->heard = new Reception();
+        $this->presses = new KeyPresses();
         Background::run('sound', function (): void {
             while (null !== $received = $this->media->receive()) {
                 try {
-                    $this->heard->take(Packet::fromString($received[2]), (int) (hrtime(true) / 125_000));
+                    $packet = Packet::fromString($received[2]);
                 } catch (Unreadable) {
                     continue;
                 }
+                $this->heard->take($packet, TelephoneEvent::TYPE === $packet->type ? null : (int) (hrtime(true) / 125_000));
+                $key = $this->presses->take($packet, TelephoneEvent::TYPE);
+                null === $key || $this->hears($key);
+                $this->other?->pass($this->other->media, 0, $received[2]);
             }
         });
         Background::run('sound', function (): void {
@@ -50,8 +71,42 @@ final class AudioLine
                 } catch (Unreadable) {
                     continue;
                 }
+                $this->other?->pass($this->other->control, 1, $received[2]);
             }
         });
+    }
+
+    /** Where sound goes that comes from the other side; nothing is sent of its own. */
+    public function aim(Ipv4 $to, int $port): void
+    {
+        $this->far = [$to, $port];
+    }
+
+    /** Joins two sides: both fall silent of their own, and what comes on one goes out on the other. */
+    public function join(self $other): void
+    {
+        foreach ([[$this, $other], [$other, $this]] as [$one, $its]) {
+            $one->quiet();
+            $one->other = $its;
+        }
+    }
+
+    private function pass(Datagrams $by, int $beside, string $bytes): void
+    {
+        null === $this->far || $by->send($this->far[0], $this->far[1] + $beside, $bytes);
+    }
+
+    private function hears(string $key): void
+    {
+        null === $this->pressed || ($this->pressed)($key);
+    }
+
+    private function quiet(): void
+    {
+        foreach ([$this->timer, $this->reporter] as $timer) {
+            '' === $timer || EventLoop::cancel($timer);
+        }
+        $this->timer = $this->reporter = '';
     }
 
     public function port(): int
@@ -75,24 +130,40 @@ final class AudioLine
         return '' !== $this->timer;
     }
 
+    /** Presses a key, as soon as those before it are done. */
+    public function press(string $key): void
+    {
+        $this->keys[] = $key;
+    }
+
+    /** A key instead of sound while one is held down: all its packets carry the time at which it began, and how long it is by now. */
+    private function packet(): Packet
+    {
+        $time = $this->sent * Tone::SAMPLES;
+        if (null === $this->held && [] !== $this->keys) {
+            $this->held = ['key' => array_shift($this->keys), 'packet' => 0, 'at' => $time];
+        }
+        if (null === $this->held) {
+            return new Packet(0, $this->sent, $time, $this->source, Tone::packet($this->hertz, $this->sent), 0 === $this->sent);
+        }
+        $n = $this->held['packet']++;
+        $event = new TelephoneEvent($this->held['key'], Tone::SAMPLES * (1 + min($n, self::HELD)), $n >= self::HELD);
+        $packet = new Packet(TelephoneEvent::TYPE, $this->sent, $this->held['at'], $this->source, (string) $event, 0 === $n);
+        if ($n + 1 >= self::HELD + self::TOLD) {
+            $this->held = null;
+        }
+
+        return $packet;
+    }
+
     public function start(Ipv4 $to, int $port): void
     {
+        $this->far = [$to, $port];
         $begun = hrtime(true);
         $this->timer = EventLoop::repeat(self::PACKET_SECONDS, function () use ($to, $port, $begun): void {
             // By the clock and not by the tick: a loop that was held up sends what is due, as a device does.
             for ($due = 1 + (int) ((hrtime(true) - $begun) / (1e9 * self::PACKET_SECONDS)); $this->sent < $due; ++$this->sent) {
-                $this->media->send(
-                    $to,
-                    $port,
-                    (string) new Packet(
-                        0,
-                        $this->sent,
-                        $this->sent * Tone::SAMPLES,
-                        $this->source,
-                        Tone::packet($this->hertz, $this->sent),
-                        0 === $this->sent,
-                    ),
-                );
+                $this->media->send($to, $port, (string) $this->packet());
             }
         });
         $this->reporter = EventLoop::repeat(0.25, function () use ($to, $port): void {
@@ -111,10 +182,8 @@ final class AudioLine
 
     public function stop(): void
     {
-        foreach ([$this->timer, $this->reporter] as $timer) {
-            '' === $timer || EventLoop::cancel($timer);
-        }
-        $this->timer = $this->reporter = '';
+        $this->quiet();
+        $this->other = null;
         $this->media->close();
         $this->control->close();
     }

@@ -7,6 +7,7 @@ namespace Vorhut\Socket;
 use Amp\CancelledException;
 use Amp\Socket\InternetAddress;
 use Amp\Socket\ResourceUdpSocket;
+use Amp\Socket\SocketException;
 use Amp\TimeoutCancellation;
 use Vorhut\Core\Net\Ipv4;
 
@@ -17,11 +18,22 @@ final class LoopbackDatagrams implements Datagrams
 {
     private ResourceUdpSocket $socket;
     private bool $closed = false;
+    /** @var array<string, true> what is bound in this process: PHP lets two sockets share a UDP port, and only one of them would hear */
+    private static array $bound = [];
 
-    /** @param int $port 0 for any */
+    /**
+     * @param int $port 0 for any
+     *
+     * @throws SocketException where it is taken, or cannot be had
+     */
     public function __construct(private readonly Ipv4 $site, int $port)
     {
-        $this->socket = bindUdpSocket(Loopback::of($site).':'.(0 === $port ? 0 : Loopback::port($port)));
+        $wanted = Loopback::of($site).':'.(0 === $port ? 0 : Loopback::port($port));
+        if (isset(self::$bound[$wanted])) {
+            throw new SocketException("$wanted is taken.");
+        }
+        $this->socket = bindUdpSocket($wanted);
+        self::$bound[$this->socket->getAddress()->toString()] = true;
     }
 
     public function send(Ipv4 $to, int $port, string $bytes): void
@@ -65,7 +77,10 @@ final class LoopbackDatagrams implements Datagrams
 
     public function close(): void
     {
-        $this->closed = true;
+        if (!$this->closed) {
+            $this->closed = true;
+            unset(self::$bound[$this->socket->getAddress()->toString()]);
+        }
         $this->socket->close();
     }
 }

@@ -36,8 +36,11 @@ final class LabBench
     private readonly int $port;
     private readonly string $keep;
 
-    /** @param int $net third octet family, so that tests do not meet on loopback */
-    public function __construct(int $net)
+    /**
+     * @param int                        $net  third octet family, so that tests do not meet on loopback
+     * @param (\Closure(Jobs): mixed)|null $more what the job has beside
+     */
+    public function __construct(int $net, ?\Closure $more = null)
     {
         $set = static fn (string $address, string $gateway): array => [
             'address' => $address,
@@ -66,6 +69,7 @@ final class LabBench
             )
                 ->number($number, $key, $mac, ['voicemail' => true, 'location' => 'x']);
         }
+        null === $more || $more($jobs);
         $this->plan = $jobs->plan();
         $this->files = listen('127.0.0.1:0');
         async(function (): void {

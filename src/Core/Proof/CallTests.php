@@ -10,6 +10,7 @@ use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\InboundRoute;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
+use Vorhut\Core\Voice\Course;
 use Vorhut\Core\Voice\CourseEnd;
 use Vorhut\Core\Voice\Dial;
 use Vorhut\Core\Voice\Switching;
@@ -64,6 +65,14 @@ final readonly class CallTests
                     : new Message('From {phone} a number is rung by {route} ({map}): what is meant answers', $at),
                 new Message('Every route carries a call: {route}, by {trunk}.', $at),
                 fn (): Dial => Dial::of($this->foresight->model(), $caller, $digits, null, self::open($this->plan, $route->timeFrame)),
+                fn (): CallTrial => new CallTrial(
+                    $caller->number,
+                    null,
+                    $digits,
+                    '',
+                    [$route->sent($digits)],
+                    self::open($this->plan, $route->timeFrame),
+                ),
             );
         }
 
@@ -148,6 +157,14 @@ final readonly class CallTests
                 },
                 new Message('Every number that comes in is called once.'),
                 fn (): Dial => Dial::arriving($this->foresight->model(), $trunk, $number, $this->hourOf($route, $number)),
+                fn (): CallTrial => new CallTrial(
+                    null,
+                    $trunk->key,
+                    $number,
+                    '',
+                    self::answering(Switching::of($this->plan)->led($trunk->pbx, $route->to, $this->hourOf($route, $number))),
+                    $this->hourOf($route, $number),
+                ),
             );
         }
 
@@ -173,6 +190,13 @@ final readonly class CallTests
                     new Message('In the menu {menu} the key {key} leads to {to}', $at),
                     new Message('Every key of a menu is pressed once.'),
                     fn (): Dial => Dial::of($this->foresight->model(), $caller, $to),
+                    fn (): CallTrial => new CallTrial(
+                        $caller->number,
+                        null,
+                        $menu->number,
+                        (string) $key,
+                        self::answering(Switching::of($this->plan)->led($menu->pbx, $to)),
+                    ),
                 );
             }
         }
@@ -180,8 +204,21 @@ final readonly class CallTests
         return $tests;
     }
 
-    /** @param \Closure(): Dial $dial */
-    private function asked(string $code, string $pbx, Message $title, Message $covers, \Closure $dial): ProofTest
+    /** @return list<string> the numbers of whoever may answer at the end of it */
+    private static function answering(Course $course): array
+    {
+        return match ($course->end) {
+            CourseEnd::Outside => [$course->sent],
+            CourseEnd::Menu => [$course->menu->number ?? ''],
+            default => array_map(static fn (Extension $one): string => $one->number, $course->ring),
+        };
+    }
+
+    /**
+     * @param \Closure(): Dial      $dial
+     * @param \Closure(): CallTrial $trial
+     */
+    private function asked(string $code, string $pbx, Message $title, Message $covers, \Closure $dial, \Closure $trial): ProofTest
     {
         return new ProofTest(
             "hand:$pbx:$code",
@@ -203,6 +240,7 @@ final readonly class CallTests
                 );
             },
             question: HandTest::plain($code),
+            trial: $trial,
         );
     }
 

@@ -134,12 +134,13 @@ final readonly class Proof
      * What an outpost has still to find out: automatic tests that are contrary, stale or not yet observed where it stands.
      *
      * @param bool $rehearsing it stands in the lab, and what it finds there is no proof of the site
+     * @param bool $inTheLab   whoever is outside is a stand-in too, and may be called
      *
      * @return list<TestResult>
      */
-    public function open(bool $rehearsing = false): array
+    public function open(bool $rehearsing = false, bool $inTheLab = false): array
     {
-        return array_values(array_filter($this->results, static fn (TestResult $result): bool => !$result->test->isByHand()
+        return array_values(array_filter($this->results, static fn (TestResult $result): bool => $result->test->canBeAsked($inTheLab)
             && Verdict::AsPlanned !== ($rehearsing ? $result->rehearsal?->verdict : $result->verdict)));
     }
 

@@ -25,6 +25,7 @@ final readonly class ProofTest implements \JsonSerializable
      * @param \Closure(): Prediction $predict computes what is expected from what was set, else planned
      * @param string|null          $caller   number that calls, `$called` number that is called
      * @param HandTest|null        $question what a person is asked, where no probe can say
+     * @param (\Closure(): CallTrial)|null $trial how the lab makes it all the same
      */
     public function __construct(
         public string $key,
@@ -40,6 +41,7 @@ final readonly class ProofTest implements \JsonSerializable
         public ?string $caller = null,
         public ?string $called = null,
         public ?HandTest $question = null,
+        private ?\Closure $trial = null,
     ) {
     }
 
@@ -74,6 +76,17 @@ final readonly class ProofTest implements \JsonSerializable
     public function isByHand(): bool
     {
         return null !== $this->question;
+    }
+
+    /** Whether a probe can make it: on the site, or where everybody is a stand-in. */
+    public function canBeAsked(bool $inTheLab): bool
+    {
+        return null === $this->question || ($inTheLab && null !== $this->trial);
+    }
+
+    public function trial(): ?CallTrial
+    {
+        return null === $this->trial ? null : ($this->trial)();
     }
 
     /** The computation already says that it will not be as wanted. */

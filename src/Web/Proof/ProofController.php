@@ -105,9 +105,9 @@ final readonly class ProofController
         $this->pages->checkToken($request);
         $view = $this->pages->open($slug);
         $tests = match ($request->request->getString('which')) {
-            'open' => $view->proof()->open($view->job->isRehearsing()),
+            'open' => $view->proof()->open($view->job->isRehearsing(), $view->job->rehearsed),
             'one' => null === ($one = $view->proof()->find($request->request->getString('test'))) ? [] : [$one],
-            default => array_filter($view->proof()->results, static fn (TestResult $one): bool => !$one->test->isByHand()),
+            default => array_filter($view->proof()->results, static fn (TestResult $one): bool => $one->test->canBeAsked($view->job->rehearsed)),
         };
         $this->vault->fill($view->job, $view->plan, $this->pages->user());
         $keys = array_map(static fn (TestResult $result): string => $result->test->key, array_values($tests));

@@ -18,7 +18,8 @@ final class Reception
     private float $jitter = 0.0;
     private ?int $source = null;
 
-    public function take(Packet $packet, int $arrival): void
+    /** @param int|null $arrival null where the time of a packet says nothing of its way: a key that is held keeps that of its begin */
+    public function take(Packet $packet, ?int $arrival): void
     {
         if (null === $this->first || $packet->source !== $this->source) {
             $this->first = $this->highest = $packet->sequence;
@@ -34,6 +35,9 @@ final class Reception
                 $this->cycles += 0x10000;
             }
             $this->highest = $packet->sequence;
+        }
+        if (null === $arrival) {
+            return;
         }
         $transit = ($arrival - $packet->timestamp) & 0xFFFFFFFF;
         if (null !== $this->transit) {

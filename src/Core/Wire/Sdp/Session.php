@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Core\Wire\Sdp;
 
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Wire\Rtp\TelephoneEvent;
 use Vorhut\Core\Wire\Unreadable;
 
 /** A session description with one audio stream (RFC 8866), as much as an offer or answer of a phone call says (RFC 3264). */
@@ -13,16 +14,29 @@ final readonly class Session implements \Stringable
     public const PCMU = 0;
     public const PCMA = 8;
 
-    /** @param list<int> $formats RTP payload types, in order of wish */
-    public function __construct(public Ipv4 $address, public int $port, public array $formats, public int $id = 1)
+    /**
+     * @param list<int> $formats RTP payload types, in order of wish
+     * @param int|null  $keys    the one that carries pressed keys (RFC 4733 §7.1.1); null where none does
+     */
+    public function __construct(
+        public Ipv4 $address,
+        public int $port,
+        public array $formats,
+        public int $id = 1,
+        public ?int $keys = null,
+    ) {
+    }
+
+    /** With keys, as everybody offers them here. */
+    public function withKeys(int $type = TelephoneEvent::TYPE): self
     {
+        return new self($this->address, $this->port, $this->formats, $this->id, $type);
     }
 
     /** @throws Unreadable */
     public static function fromString(string $text): self
     {
-        $address = null;
-        $port = null;
+        $address = $port = $keys = null;
         $formats = [];
         $inAudio = false;
         foreach (preg_split('/\r?\n/', $text) ?: [] as $line) {
@@ -35,6 +49,8 @@ final readonly class Session implements \Stringable
                         array_values(array_filter(explode(' ', $found[2]), static fn (string $one): bool => '' !== $one)),
                     );
                 }
+            } elseif ($inAudio && 1 === preg_match('#^a=rtpmap:([0-9]{1,3}) telephone-event/8000$#iD', $line, $found)) {
+                $keys ??= (int) $found[1];
             } elseif (1 === preg_match('/^c=IN IP4 ([0-9.]+)/', $line, $found) && ($inAudio || null === $address)) {
                 $address = Ipv4::tryFromString($found[1]);
             }
@@ -43,7 +59,13 @@ final readonly class Session implements \Stringable
             throw new Unreadable('The description names no audio stream with an IPv4 address.');
         }
 
-        return new self($address, $port, $formats);
+        return new self(
+            $address,
+            $port,
+            array_values(array_filter($formats, static fn (int $format): bool => $format !== $keys)),
+            1,
+            $keys,
+        );
     }
 
     /** The first format of ours that the other end also has; null: no common codec. */
@@ -63,12 +85,15 @@ final readonly class Session implements \Stringable
         $names = [self::PCMU => 'PCMU/8000', self::PCMA => 'PCMA/8000'];
         $text = "v=0\r\no=- $this->id $this->id IN IP4 $this->address\r\ns=-\r\nc=IN IP4 $this->address\r\nt=0 0\r\n"
             ."m=audio $this->port RTP/AVP "
-            .implode(' ', $this->formats)
+            .implode(' ', null === $this->keys ? $this->formats : [...$this->formats, $this->keys])
             ."\r\n";
         foreach ($this->formats as $format) {
             if (isset($names[$format])) {
                 $text .= "a=rtpmap:$format $names[$format]\r\n";
             }
+        }
+        if (null !== $this->keys) {
+            $text .= "a=rtpmap:$this->keys telephone-event/8000\r\na=fmtp:$this->keys 0-15\r\n";
         }
 
         return $text."a=ptime:20\r\na=sendrecv\r\n";

@@ -1,0 +1,173 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Lab\Switchboard;
+
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Wire\Sdp\Session;
+use Vorhut\Core\Wire\Sip\Address;
+use Vorhut\Core\Wire\Sip\SipMessage;
+use Vorhut\Core\Wire\Unreadable;
+use Vorhut\Socket\Background;
+use Vorhut\Socket\SipLine;
+
+/** The side of a joined call that calls on: asks, is taken back while it rings, acknowledges, hangs up (RFC 3261 §13.2). */
+final class OutgoingLeg
+{
+    private const CANCEL_SECONDS = 4.0;
+
+    public readonly string $callId;
+    private readonly string $tag;
+    private ?SipMessage $invite = null;
+    private ?SipMessage $answer = null;
+    private bool $isHeard = false;
+    private bool $isTakenBack = false;
+    private int $sequence = 1;
+
+    /**
+     * @param string $uri    what is asked for
+     * @param string $caller a name-addr: who calls
+     * @param list<array{string, string}> $headers that go along
+     */
+    public function __construct(
+        private readonly SipLine $line,
+        private readonly Ipv4 $host,
+        private readonly int $port,
+        private readonly string $uri,
+        private readonly string $caller,
+        private readonly string $agent,
+        private readonly array $headers = [],
+    ) {
+        $this->callId = bin2hex(random_bytes(10)).'@switchboard';
+        $this->tag = bin2hex(random_bytes(5));
+    }
+
+    /**
+     * @param string            $session an SDP body
+     * @param float             $seconds how long it may ring
+     * @param float             $first   how long nothing at all may come
+     * @param \Closure(): void  $ringing
+     *
+     * @return int the final status; 408 where nothing came, 487 where it was taken back
+     */
+    public function call(string $session, float $seconds, float $first, \Closure $ringing): int
+    {
+        $this->invite = $invite = $this->request('INVITE', $this->uri, \sprintf('<%s>', $this->uri), [
+            ['Contact', \sprintf('<sip:pbx@%s:%d>', $this->line->socket->address(), $this->line->socket->port())],
+            ['User-Agent', $this->agent],
+            ...$this->headers,
+            ['Content-Type', 'application/sdp'],
+        ], $session);
+        $provisional = function (SipMessage $heard) use ($ringing): void {
+            $this->isHeard = true;
+            180 === $heard->status && $ringing();
+        };
+        $answer = $this->line->ask($invite, $this->host, $this->port, $first, $provisional);
+        if (null === $answer && $this->isHeard) {
+            $answer = $this->line->await($invite, max(0.1, $seconds - $first));
+        }
+        if (null === $answer) {
+            $this->takeBack();
+
+            return 408;
+        }
+        if ($answer->status < 300) {
+            $this->answer = $answer;
+            $this->line->confirm($invite, $this->within('ACK', $answer->sequence()), $this->host, $this->port);
+            if ($this->isTakenBack) {
+                // Somebody picked up in the same moment.
+                $this->hangUp();
+
+                return 487;
+            }
+        }
+
+        return $answer->status;
+    }
+
+    public function far(): ?Session
+    {
+        try {
+            return null === $this->answer ? null : Session::fromString($this->answer->body);
+        } catch (Unreadable) {
+            return null;
+        }
+    }
+
+    /** The body that answered the offer, as it came. */
+    public function session(): string
+    {
+        return $this->answer->body ?? '';
+    }
+
+    /** Who says that he speaks there; the one that was asked for where he says nothing. */
+    public function asserted(): string
+    {
+        return $this->answer?->header('P-Asserted-Identity') ?? \sprintf('<%s>', $this->uri);
+    }
+
+    public function takeBack(): void
+    {
+        if (null === $this->invite || null !== $this->answer || $this->isTakenBack) {
+            return;
+        }
+        $this->isTakenBack = true;
+        $cancel = SipMessage::cancel($this->invite);
+        Background::run('SIP CANCEL', fn () => $this->line->ask($cancel, $this->host, $this->port, self::CANCEL_SECONDS));
+    }
+
+    /** Taken back while it rings, hung up where it stands. */
+    public function end(): void
+    {
+        null === $this->answer ? $this->takeBack() : $this->hangUp();
+    }
+
+    private function hangUp(): void
+    {
+        if (null !== $this->answer) {
+            $bye = $this->within('BYE', ++$this->sequence);
+            $this->answer = null;
+            Background::run('SIP BYE', fn () => $this->line->ask($bye, $this->host, $this->port, self::CANCEL_SECONDS));
+        }
+    }
+
+    /** The other end hung up: there is nobody left to tell. */
+    public function isLeft(): void
+    {
+        $this->answer = null;
+    }
+
+    private function within(string $method, int $sequence): SipMessage
+    {
+        $contact = $this->answer?->header('Contact');
+
+        return $this->request(
+            $method,
+            null === $contact ? $this->uri : Address::fromString($contact)->uri,
+            (string) $this->answer?->header('To'),
+            [],
+            '',
+            $sequence,
+        );
+    }
+
+    /** @param list<array{string, string}> $headers */
+    private function request(string $method, string $uri, string $to, array $headers, string $body = '', ?int $sequence = null): SipMessage
+    {
+        return SipMessage::request($method, $uri, [
+            ['Via', \sprintf(
+                'SIP/2.0/UDP %s:%d;branch=z9hG4bK%s;rport',
+                $this->line->socket->address(),
+                $this->line->socket->port(),
+                bin2hex(random_bytes(8)),
+            )],
+            ['Max-Forwards', '70'],
+            ['From', $this->caller.';tag='.$this->tag],
+            ['To', $to],
+            ['Call-ID', $this->callId],
+            ['CSeq', ($sequence ?? $this->sequence).' '.$method],
+            ...$headers,
+        ], $body);
+    }
+}

@@ -1,0 +1,211 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Lab\Switchboard;
+
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Wire\Sip\Refusal;
+use Vorhut\Core\Wire\Sip\SipMessage;
+use Vorhut\Lab\Callee;
+use Vorhut\Lab\GatedDatagrams;
+use Vorhut\Lab\SimulatedNetwork;
+use Vorhut\Socket\Loopback;
+use Vorhut\Socket\SipLine;
+
+/**
+ * The far end of trunks, outside the site: takes their registrations, lets somebody answer what is called there, and hands on to the
+ * site what is called by anybody out there.
+ */
+final class Provider
+{
+    private const ALLOWED = ['REGISTER', 'INVITE', 'ACK', 'BYE', 'CANCEL', 'OPTIONS', 'UPDATE'];
+    private const AGENT = 'Provider of the lab';
+    private const RING_SECONDS = 30.0;
+    private const FIRST_SECONDS = 4.0;
+
+    private readonly SipLine $line;
+    private readonly Callee $somebody;
+    /** @var array<string, array{Ipv4, int}> user → where it registered from */
+    private array $registered = [];
+    /** @var list<JoinedCall> */
+    private array $calls = [];
+    /** @var list<array{digits: string, callerId: string}> the last calls that came out of the site, the newest last */
+    private array $heard = [];
+
+    /** @param \Closure(): Plan $plan as it stands */
+    public function __construct(
+        private readonly SimulatedNetwork $network,
+        private readonly Ipv4 $address,
+        int $port,
+        private readonly \Closure $plan,
+    ) {
+        $name = SimulatedNetwork::outside($address);
+        $this->somebody = new Callee($network, $name, $address, 'somebody', self::AGENT, 0.3, 400, 20);
+        $this->line = new SipLine(new GatedDatagrams($network, $name, $address, $port), $this->take(...));
+    }
+
+    /** @return list<array{digits: string, callerId: string}> */
+    public function heard(): array
+    {
+        return $this->heard;
+    }
+
+    /** @return list<string> users that stand here */
+    public function registered(): array
+    {
+        return array_map(strval(...), array_keys($this->registered));
+    }
+
+    public function end(): void
+    {
+        foreach ($this->calls as $call) {
+            $call->end();
+        }
+        $this->calls = [];
+        $this->somebody->endAll();
+        $this->line->close();
+    }
+
+    private function take(SipMessage $request, Ipv4 $from, int $port): void
+    {
+        $refusal = Refusal::of($request, self::ALLOWED);
+        if (null !== $refusal) {
+            $this->line->answer($request, $refusal, $from, $port);
+
+            return;
+        }
+        if ($this->somebody->isInCall($request->callId())) {
+            match ($request->method) {
+                'ACK' => $this->somebody->acknowledged($request),
+                'BYE' => $this->somebody->hungUp($this->line, $request, $from, $port),
+                'CANCEL' => $this->somebody->cancelled($this->line, $request, $from, $port),
+                default => $this->line->answer($request, SipMessage::response($request, 200), $from, $port),
+            };
+
+            return;
+        }
+        if ($this->isWithin($request, $from, $port)) {
+            return;
+        }
+        match ($request->method) {
+            'REGISTER' => $this->register($request, $from, $port),
+            'INVITE' => $this->isOutOfTheSite($from) ? $this->outward($request, $from, $port) : $this->inward($request, $from, $port),
+            'OPTIONS' => $this->line->answer($request, SipMessage::response($request, 200, null, [
+                ['Allow', implode(', ', self::ALLOWED)],
+                ['Server', self::AGENT],
+            ]), $from, $port),
+            'ACK' => null,
+            default => $this->line->answer($request, SipMessage::response($request, 481), $from, $port),
+        };
+    }
+
+    /** Whoever comes from an address of the site is a customer; all others are the world. */
+    private function isOutOfTheSite(Ipv4 $from): bool
+    {
+        $site = $this->network->siteOf($from);
+
+        return null !== $site && !$this->network->isOutside($this->network->nameOf($site));
+    }
+
+    private function register(SipMessage $request, Ipv4 $from, int $port): void
+    {
+        $this->registered[$request->to()->user()] = [$from, $port];
+        $this->line->answer($request, SipMessage::response($request, 200, null, [
+            ['Contact', $request->header('Contact').';expires=60'],
+        ]), $from, $port);
+    }
+
+    private function outward(SipMessage $request, Ipv4 $from, int $port): void
+    {
+        $this->heard[] = ['digits' => self::numberIn($request), 'callerId' => $request->from()->user()];
+        $this->heard = \array_slice($this->heard, -20);
+        $this->somebody->invited($this->line, $request, $from, $port);
+    }
+
+    /** The customer whose number it is: registered here, or known by the address at which a rule leads SIP on. */
+    private function inward(SipMessage $request, Ipv4 $from, int $port): void
+    {
+        $this->line->answer($request, SipMessage::response($request, 100), $from, $port);
+        $customer = $this->customer(self::numberIn($request));
+        if (null === $customer) {
+            $this->line->answer($request, SipMessage::response($request, 404), $from, $port);
+
+            return;
+        }
+        $call = new JoinedCall(new IncomingLeg($this->line, $request, $from, $port, self::AGENT));
+        $this->calls[] = $call;
+        $call->caller->whenOver(function () use ($call): void {
+            $this->calls = array_values(array_filter($this->calls, static fn (JoinedCall $one): bool => $one !== $call));
+        });
+        $leg = new OutgoingLeg(
+            $this->line,
+            $customer[0],
+            $customer[1],
+            \sprintf('sip:%s@%s', self::numberIn($request), $customer[0]),
+            \sprintf('<sip:%s@%s>', $request->from()->user(), $this->line->socket->address()),
+            self::AGENT,
+            null === $request->header('Date') ? [] : [['Date', $request->header('Date')]],
+        );
+        $status = $call->ring([$leg], $request->body, self::RING_SECONDS, self::FIRST_SECONDS);
+        200 === $status ? $call->caller->answer($leg->session(), $leg->asserted()) : $call->caller->refuse($status);
+    }
+
+    private function isWithin(SipMessage $request, Ipv4 $from, int $port): bool
+    {
+        foreach ($this->calls as $call) {
+            if (!$call->owns($request->callId())) {
+                continue;
+            }
+            $isCaller = $request->callId() === $call->caller->invite->callId();
+            if ('UPDATE' === $request->method && !$isCaller) {
+                $call->caller->answer('', (string) $request->header('P-Asserted-Identity'));
+            }
+            match (true) {
+                'ACK' === $request->method => null,
+                'CANCEL' === $request->method && $isCaller => $call->caller->cancelled($request),
+                'BYE' === $request->method && $isCaller => $call->caller->hungUp($request),
+                default => $this->line->answer($request, SipMessage::response($request, 200), $from, $port),
+            };
+            if ('BYE' === $request->method && !$isCaller) {
+                $call->hangUp($request->callId());
+            }
+
+            return true;
+        }
+
+        return false;
+    }
+
+    /** @return array{Ipv4, int}|null */
+    private function customer(string $number): ?array
+    {
+        $plan = ($this->plan)();
+        foreach ($plan->inboundRoutes as $route) {
+            $trunk = $plan->trunks[$route->trunk] ?? null;
+            if (null === $trunk || true !== $trunk->address?->equals($this->address) || 'full' !== $route->map->match($number)) {
+                continue;
+            }
+            if ($trunk->registers) {
+                return $this->registered[$trunk->user] ?? null;
+            }
+            $pbx = $plan->devices[$trunk->pbx]->nic()?->setting('address')->planned;
+            $inside = Ipv4::tryFromString($pbx ?? '');
+            $led = null === $inside ? [] : $this->network->ledTo($inside, $trunk->port);
+
+            return match (true) {
+                null === $inside => null,
+                [] !== $led => [Loopback::of($led[0][0]), $led[0][1]],
+                default => [Loopback::of($inside), $trunk->port],
+            };
+        }
+
+        return null;
+    }
+
+    private static function numberIn(SipMessage $invite): string
+    {
+        return 1 === preg_match('/^sips?:([^@;]+)@/i', $invite->uri, $found) ? $found[1] : '';
+    }
+}

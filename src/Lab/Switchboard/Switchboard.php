@@ -1,0 +1,407 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Lab\Switchboard;
+
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Plan\Extension;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\Trunk;
+use Vorhut\Core\Voice\Course;
+use Vorhut\Core\Voice\CourseEnd;
+use Vorhut\Core\Voice\Dial;
+use Vorhut\Core\Voice\Switching;
+use Vorhut\Core\Wire\Sdp\Session;
+use Vorhut\Core\Wire\Sip\SipMessage;
+use Vorhut\Lab\MediaPorts;
+use Vorhut\Lab\SimulatedNetwork;
+use Vorhut\Lab\StandIn;
+use Vorhut\Socket\AudioLine;
+use Vorhut\Socket\Background;
+use Vorhut\Socket\Loopback;
+use Vorhut\Socket\SipLine;
+
+use function Amp\delay;
+
+/**
+ * The part of a PBX that switches calls beyond one phone of its own: groups, menus, forwards, trunks. It goes by the same rules that the
+ * plan is computed by, answers one side and calls the other (RFC 7092), and the sound of both goes through it.
+ */
+final class Switchboard
+{
+    private const LED_ON = 8;
+    /** How long the far end of a trunk may say nothing at all before the next one is tried; and how long anybody may ring. */
+    private const TRUNK_SECONDS = 3.0;
+    private const RING_SECONDS = 30.0;
+    /** Sounds by which a person would know what answered; the last is a fax machine's (ITU-T T.30 §4.3.3.2). */
+    private const PROMPT = 520;
+    private const VOICEMAIL = 880;
+    private const ANALOGUE = 350;
+    private const FAX = 2100;
+    private const REGISTERS_EVERY = 20.0;
+    private const AT_ONCE = 100;
+
+    /** @var list<JoinedCall> */
+    private array $calls = [];
+    private bool $over = false;
+
+    /**
+     * @param \Closure(): Plan                              $plan   as it stands
+     * @param \Closure(string): list<array{string, Ipv4, int}> $bound  number → where it is registered: contact, host, port
+     * @param \Closure(): string                            $now    wall time of the site
+     */
+    public function __construct(
+        private readonly SimulatedNetwork $network,
+        private readonly StandIn $standIn,
+        private readonly Ipv4 $address,
+        private readonly SipLine $line,
+        private readonly \Closure $plan,
+        private readonly \Closure $bound,
+        private readonly \Closure $now,
+        private readonly float $patience,
+    ) {
+        Background::run('trunks of '.$standIn->state->device, $this->keepTrunks(...));
+    }
+
+    /** By which trunk a request comes, told by where it comes from. */
+    public function trunkFrom(Ipv4 $from): ?Trunk
+    {
+        $site = $this->network->siteOf($from);
+        $name = null === $site ? null : $this->network->nameOf($site);
+        foreach (null === $name ? [] : ($this->plan)()->trunks as $trunk) {
+            $far = $trunk->far ?? (null === $trunk->address ? null : SimulatedNetwork::outside($trunk->address));
+            if ($trunk->pbx === $this->standIn->state->device && $far === $name) {
+                return $trunk;
+            }
+        }
+
+        return null;
+    }
+
+    /** Whether the call is to be joined here; a plain call between two phones is only handed on. */
+    public function joins(string $caller, SipMessage $invite): bool
+    {
+        $number = self::numberIn($invite);
+        $plan = ($this->plan)();
+        $from = $plan->extensionNumbered($caller);
+        if (null === $from) {
+            return false;
+        }
+        $course = Switching::of($plan)->dialled($from, $number, $this->hour($invite));
+        $to = $course->ring[0] ?? null;
+
+        return match ($course->end) {
+            CourseEnd::Extension => $number !== $to?->number
+                || 'sip' !== $to->terminal
+                || '' !== $to->forwardBusy.$to->forwardUnanswered,
+            CourseEnd::Group, CourseEnd::Menu, CourseEnd::Outside, CourseEnd::Fax => true,
+            default => false,
+        };
+    }
+
+    public function call(SipMessage $invite, Ipv4 $from, int $port, string $caller): void
+    {
+        $plan = ($this->plan)();
+        $number = self::numberIn($invite);
+        if (\in_array($number, Dial::emergency($plan), true)) {
+            // A rehearsal never comes near an emergency number.
+            $this->line->answer($invite, SipMessage::response($invite, 603), $from, $port);
+
+            return;
+        }
+        $by = $plan->extensionNumbered($caller);
+        if (null !== $by) {
+            $this->lead($invite, $from, $port, Switching::of($plan)->dialled($by, $number, $this->hour($invite)), $by, null);
+        }
+    }
+
+    public function arrive(SipMessage $invite, Ipv4 $from, int $port, Trunk $trunk): void
+    {
+        $course = Switching::of(($this->plan)())->arrived($trunk, self::numberIn($invite), $this->hour($invite));
+        $this->lead($invite, $from, $port, $course, null, $trunk);
+    }
+
+    /** A request within a call that is joined here. */
+    public function take(SipMessage $request, Ipv4 $from, int $port): bool
+    {
+        foreach ($this->calls as $call) {
+            if (!$call->owns($request->callId())) {
+                continue;
+            }
+            $isCaller = $request->callId() === $call->caller->invite->callId();
+            match (true) {
+                'ACK' === $request->method => null,
+                'CANCEL' === $request->method && $isCaller => $call->caller->cancelled($request),
+                'BYE' === $request->method && $isCaller => $call->caller->hungUp($request),
+                'INVITE' === $request->method => $this->line->answer($request, SipMessage::response($request, 488), $from, $port),
+                default => $this->line->answer($request, SipMessage::response($request, 200), $from, $port),
+            };
+            if ('BYE' === $request->method && !$isCaller) {
+                $call->hangUp($request->callId());
+            }
+
+            return true;
+        }
+
+        return false;
+    }
+
+    public function end(): void
+    {
+        $this->over = true;
+        foreach ($this->calls as $call) {
+            $call->end();
+        }
+        $this->calls = [];
+    }
+
+    private function lead(SipMessage $invite, Ipv4 $from, int $port, Course $course, ?Extension $by, ?Trunk $trunk): void
+    {
+        if (\count($this->calls) >= self::AT_ONCE) {
+            $this->line->answer($invite, SipMessage::response($invite, 503), $from, $port);
+
+            return;
+        }
+        $this->line->answer($invite, SipMessage::response($invite, 100), $from, $port);
+        $call = new JoinedCall(new IncomingLeg($this->line, $invite, $from, $port, $this->standIn->kind->name));
+        $this->calls[] = $call;
+        $call->caller->whenOver(function () use ($call): void {
+            $this->calls = array_values(array_filter($this->calls, static fn (JoinedCall $one): bool => $one !== $call));
+        });
+        for ($led = 0; null !== $course && $led < self::LED_ON && !$call->isOver(); ++$led) {
+            $course = match ($course->end) {
+                CourseEnd::Extension, CourseEnd::Group => $this->phones($call, $course, $trunk),
+                CourseEnd::Menu => $this->menu($call, $course, $by, $trunk),
+                CourseEnd::Fax => $this->fax($call, $course, $trunk),
+                CourseEnd::Outside => $this->outside($call, $course, $by, $trunk),
+                CourseEnd::Denied => $this->refuse($call, 403),
+                CourseEnd::Incomplete => $this->refuse($call, 484),
+                default => $this->refuse($call, 404),
+            };
+        }
+        null === $course || $this->refuse($call, 482);
+    }
+
+    private function refuse(JoinedCall $call, int $status): null
+    {
+        $call->caller->refuse($status);
+
+        return null;
+    }
+
+    /** Phones of this PBX, together or in turn; then where the group or the one who was called says. */
+    private function phones(JoinedCall $call, Course $course, ?Trunk $trunk): ?Course
+    {
+        $group = $course->group;
+        $first = $course->ring[0];
+        if (null === $group && 'analogue' === $first->terminal) {
+            $ports = (int) $this->standIn->state->get('analoguePorts');
+
+            return 0 === $ports ? $this->refuse($call, 480) : $this->speaks($call, self::ANALOGUE, $first->number, $trunk);
+        }
+        $rounds = 'in-turn' === $group?->order ? array_map(static fn (Extension $one): array => [$one], $course->ring) : [$course->ring];
+        $seconds = null === $group ? $this->patience : min((float) $group->seconds, $this->patience);
+        $status = 480;
+        foreach ($rounds as $members) {
+            $there = $this->side();
+            $legs = $numbers = [];
+            foreach ($members as $member) {
+                foreach (($this->bound)($member->number) as [$contact, $host, $port]) {
+                    $legs[] = $leg = new OutgoingLeg($this->line, $host, $port, $contact, $this->named($call), $this->standIn->kind->name);
+                    $numbers[$leg->callId] = $member->number;
+                }
+            }
+            $status = [] === $legs
+                ? 480
+                : $call->ring($legs, $this->session($there, $call, $this->line->socket->address()), $seconds, $seconds);
+            if (200 === $status) {
+                $number = $numbers[$call->answered()->callId ?? ''] ?? '';
+
+                return $this->join($call, $there, $this->identity($number), $trunk);
+            }
+            $there->stop();
+            if ($call->isOver()) {
+                return null;
+            }
+        }
+        $next = null !== $group ? $group->otherwise : (486 === $status ? $first->forwardBusy : $first->forwardUnanswered);
+        if ('' !== $next) {
+            return Switching::of(($this->plan)())->led($this->standIn->state->device, $next, $this->hour($call->caller->invite), null === $group ? $first : null);
+        }
+
+        return null === $group && $first->voicemail
+            ? $this->speaks($call, self::VOICEMAIL, 'voicemail', $trunk)
+            : $this->refuse($call, $status);
+    }
+
+    /** Answers, says what to press, and leads on by what is pressed. */
+    private function menu(JoinedCall $call, Course $course, ?Extension $by, ?Trunk $trunk): ?Course
+    {
+        $menu = $course->menu;
+        if (null === $menu) {
+            return $this->refuse($call, 404);
+        }
+        $this->speaks($call, self::PROMPT, $menu->number, $trunk);
+        for ($until = microtime(true) + $menu->seconds; !$call->isOver() && microtime(true) < $until;) {
+            $key = $call->key($until - microtime(true));
+            $to = null === $key ? null : $menu->choices[$key] ?? null;
+            if (null !== $to) {
+                return Switching::of(($this->plan)())->led($this->standIn->state->device, $to, $this->hour($call->caller->invite), $by);
+            }
+        }
+
+        return $call->isOver() || '' === $menu->otherwise
+            ? $this->refuse($call, 480)
+            : Switching::of(($this->plan)())->led($this->standIn->state->device, $menu->otherwise, $this->hour($call->caller->invite), $by);
+    }
+
+    /** Taken by the device that it is of, else by the PBX itself. */
+    private function fax(JoinedCall $call, Course $course, ?Trunk $trunk): ?Course
+    {
+        $to = $course->ring[0];
+        $bound = ($this->bound)($to->number);
+
+        return [] === $bound ? $this->speaks($call, self::FAX, $to->number, $trunk) : $this->phones($call, $course, $trunk);
+    }
+
+    /** By the first of the route's trunks that takes it. */
+    private function outside(JoinedCall $call, Course $course, ?Extension $by, ?Trunk $trunk): null
+    {
+        $plan = ($this->plan)();
+        $status = 503;
+        foreach ($course->route->trunks ?? [] as $key) {
+            $way = $plan->trunks[$key] ?? null;
+            $address = null === $way ? null : self::farOf($plan, $way);
+            if (null === $way || null === $address || \in_array($course->sent, Dial::emergency($plan), true)) {
+                continue;
+            }
+            $host = Loopback::of($address);
+            $there = $this->side();
+            $caller = '' === $course->callerId ? ($by->number ?? $way->user) : $course->callerId;
+            $leg = new OutgoingLeg(
+                $this->line,
+                $host,
+                $way->port,
+                \sprintf('sip:%s@%s', $course->sent, $host),
+                \sprintf('<sip:%s@%s>', $caller, $this->line->socket->address()),
+                $this->standIn->kind->name,
+            );
+            $status = $call->ring([$leg], $this->session($there, $call, $this->announced($way)), self::RING_SECONDS, self::TRUNK_SECONDS);
+            if (200 === $status) {
+                return $this->join($call, $there, $leg->asserted(), $trunk);
+            }
+            $there->stop();
+            // Who is busy or not known is so by the next trunk too (RFC 3261 §16.7).
+            if ($call->isOver() || ($status >= 400 && $status < 500 && 408 !== $status) || $status >= 600) {
+                break;
+            }
+        }
+
+        return $this->refuse($call, $status);
+    }
+
+    /** The PBX answers itself. */
+    private function speaks(JoinedCall $call, int $hertz, string $as, ?Trunk $trunk): null
+    {
+        $here = $call->here(fn (): AudioLine => $this->side($hertz, $call->pressed(...)));
+        $near = $call->caller->offer();
+        $call->caller->isAnswered() || delay(0.1);
+        if (!$call->isOver()) {
+            $call->caller->answer(
+                $this->session($here, $call, $this->announced($trunk)),
+                $this->identity($as),
+            );
+            null === $near || $here->isStarted() || $here->start($near->address, $near->port);
+        }
+
+        return null;
+    }
+
+    private function join(JoinedCall $call, AudioLine $there, string $asserted, ?Trunk $trunk): null
+    {
+        $here = $call->here(fn (): AudioLine => $this->side(self::PROMPT, $call->pressed(...)));
+        $call->caller->answer($this->session($here, $call, $this->announced($trunk)), $asserted);
+        $call->join($here, $there);
+
+        return null;
+    }
+
+    /** @param (\Closure(string): void)|null $pressed */
+    private function side(int $hertz = self::PROMPT, ?\Closure $pressed = null): AudioLine
+    {
+        return MediaPorts::line($this->network, $this->standIn->state->device, $this->address, $hertz, $pressed);
+    }
+
+    private function session(AudioLine $side, JoinedCall $call, Ipv4 $announced): string
+    {
+        return (string) new Session($announced, $side->port(), [Session::PCMU], 1, $call->caller->offer()?->keys);
+    }
+
+    /** The address that stands in what is said outside: as it was set, else its own, which nobody out there can reach. */
+    private function announced(?Trunk $trunk): Ipv4
+    {
+        $set = null === $trunk || null !== $trunk->far ? null : Ipv4::tryFromString($this->standIn->state->get('announcedAddress'));
+
+        return null === $set ? $this->line->socket->address() : Loopback::of($set);
+    }
+
+    private function identity(string $number): string
+    {
+        return \sprintf('<sip:%s@%s>', $number, $this->line->socket->address());
+    }
+
+    private function named(JoinedCall $call): string
+    {
+        return $this->identity($call->caller->invite->from()->user());
+    }
+
+    /** Trunks that register do so again and again: by that the way in stays open through a router that translates (RFC 5626 §3.5). */
+    private function keepTrunks(): void
+    {
+        $sequence = 0;
+        while (!$this->over) {
+            foreach (($this->plan)()->trunks as $trunk) {
+                $address = null === $trunk->far ? $trunk->address : null;
+                if ($trunk->pbx !== $this->standIn->state->device || !$trunk->registers || null === $address) {
+                    continue;
+                }
+                $host = Loopback::of($address);
+                $here = $this->line->socket;
+                $request = SipMessage::request('REGISTER', 'sip:'.$host, [
+                    ['Via', \sprintf('SIP/2.0/UDP %s:%d;branch=z9hG4bK%s;rport', $here->address(), $here->port(), bin2hex(random_bytes(8)))],
+                    ['Max-Forwards', '70'],
+                    ['From', \sprintf('<sip:%s@%s>;tag=%s', $trunk->user, $host, substr(md5($trunk->key), 0, 8))],
+                    ['To', \sprintf('<sip:%s@%s>', $trunk->user, $host)],
+                    ['Call-ID', $trunk->key.'-'.spl_object_id($this).'@switchboard'],
+                    ['CSeq', ++$sequence.' REGISTER'],
+                    ['Contact', \sprintf('<sip:%s@%s:%d>', $trunk->user, $here->address(), $here->port())],
+                    ['Expires', '60'],
+                ]);
+                Background::run('trunk', fn () => $this->line->ask($request, $host, $trunk->port, 4.0));
+            }
+            delay(self::REGISTERS_EVERY, false);
+        }
+    }
+
+    private static function farOf(Plan $plan, Trunk $trunk): ?Ipv4
+    {
+        return null === $trunk->far
+            ? $trunk->address
+            : Ipv4::tryFromString($plan->devices[$trunk->far]->nic()?->setting('address')->effective(Face::Set) ?? '');
+    }
+
+    /** What the caller says that it is, for a rehearsal of another hour; else what the clock says. */
+    private function hour(SipMessage $invite): string
+    {
+        $date = \DateTimeImmutable::createFromFormat('!D, d M Y H:i:s \G\M\T', (string) $invite->header('Date'));
+
+        return false === $date ? ($this->now)() : $date->format('Y-m-d H:i');
+    }
+
+    private static function numberIn(SipMessage $invite): string
+    {
+        return 1 === preg_match('/^sips?:([^@;]+)@/i', $invite->uri, $found) ? $found[1] : '';
+    }
+}

@@ -1,0 +1,132 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Tests\Lab;
+
+use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Proof\Outcome;
+use Vorhut\Lab\InjectedFault;
+use Vorhut\Lab\Switchboard\Provider;
+use Vorhut\Tests\Support\Jobs;
+use Vorhut\Tests\Support\LabBench;
+
+/** Calls beyond one phone, really made: out by a trunk, in by a number, through a menu, past a router that translates. */
+final class SwitchboardTest extends TestCase
+{
+    private const NET = 145;
+
+    private ?LabBench $bench = null;
+
+    protected function tearDown(): void
+    {
+        $this->bench?->close();
+    }
+
+    /** @param (\Closure(Jobs): mixed)|null $more */
+    private function open(string $announced = '203.0.113.2', ?\Closure $more = null): LabBench
+    {
+        $net = self::NET;
+
+        return $this->bench = new LabBench($net, static function (Jobs $jobs) use ($announced, $more): void {
+            $at = ['pbx' => 'pbx'];
+            $jobs->segment('up', '203.0.113.0/29', '203.0.113.1')
+                ->row('routerPorts', ['key' => 'r-up', 'router' => 'r', 'segment' => 'up', 'address' => '203.0.113.2', 'mask' => '/29'])
+                ->row('routes', ['key' => 'out', 'router' => 'r', 'destination' => '0.0.0.0/0', 'via' => '203.0.113.1'])
+                ->row('translations', ['key' => 'nat', 'router' => 'r', 'outside' => 'up', 'what' => 'source', 'position' => 1,
+                    'transport' => 'any'])
+                ->row('settings', ['key' => 'devices/pbx#announcedAddress', 'planned' => $announced, 'set' => $announced, 'setBy' => 'Jo',
+                    'setAt' => '2026-03-01T09:00:00Z'])
+                ->row('trunks', $at + ['key' => 't1', 'name' => 'Provider', 'address' => '198.51.100.20', 'registers' => true, 'user' => 'one',
+                    'callerId' => '+4721000000'])
+                ->row('trunks', $at + ['key' => 't2', 'name' => 'Spare', 'address' => '198.51.100.40', 'registers' => true, 'user' => 'two'])
+                ->row('callRoutes', $at + ['key' => 'home', 'name' => 'Home', 'position' => 40, 'map' => '0[2-9]xxxxxxx', 'strip' => 1,
+                    'prepend' => '0047', 'trunk' => 't1', 'trunk2' => 't2'])
+                ->row('timeFrames', ['key' => 'day', 'name' => 'Office hours', 'when' => 'mon-fri 8:00-17:00'])
+                ->row('inboundRoutes', ['key' => 'open', 'trunk' => 't1', 'position' => 10, 'map' => '4721000000', 'timeFrame' => 'day',
+                    'to' => '2200'])
+                ->row('inboundRoutes', ['key' => 'shut', 'trunk' => 't1', 'position' => 20, 'map' => '4721000000', 'to' => '2102'])
+                ->row('menus', $at + ['key' => 'm', 'number' => '2200', 'name' => 'Welcome', 'choices' => ['1 2102', '2 2300'],
+                    'otherwise' => '2102', 'seconds' => 3])
+                ->row('ringGroups', $at + ['key' => 'g', 'number' => '2300', 'name' => 'Desk', 'order' => 'all', 'members' => ['2101', '2102'],
+                    'otherwise' => '2102', 'seconds' => 3]);
+            null === $more || $more($jobs);
+        });
+    }
+
+    private static function led(Jobs $jobs): void
+    {
+        $jobs->row('translations', ['key' => 'm', 'router' => 'r', 'outside' => 'up', 'what' => 'forward', 'position' => 2,
+            'inside' => '10.'.self::NET.'.20.10', 'transport' => 'udp', 'portFirst' => 40000, 'portLast' => 40099]);
+    }
+
+    private function provider(string $key = '198.51.100.20:5060'): Provider
+    {
+        return $this->bench?->job->providers()[$key] ?? throw new \LogicException($key);
+    }
+
+    public function testOutByATrunkWithTheDigitsAndTheCallerIdOfThePlan(): void
+    {
+        $bench = $this->open(more: self::led(...));
+        self::assertSame(['one'], $this->provider()->registered());
+        $found = $bench->prove('hand:pbx:route-home');
+        self::assertSame(Outcome::Affirmed, $found->outcome, implode("\n", [(string) $found->detail, ...$found->lines]));
+        self::assertSame([['digits' => '004720000000', 'callerId' => '+4721000000']], $this->provider()->heard());
+        self::assertSame('004720000000 speaks, sound both ways', (string) $found->detail);
+    }
+
+    public function testTheSpareTrunkTakesOverWhereNothingComesFromTheFirst(): void
+    {
+        $bench = $this->open(more: self::led(...));
+        $this->provider()->end();
+        $found = $bench->prove('hand:pbx:route-home');
+        self::assertSame(Outcome::Affirmed, $found->outcome, implode("\n", [(string) $found->detail, ...$found->lines]));
+        self::assertCount(1, $this->provider('198.51.100.40:5060')->heard());
+    }
+
+    public function testComesInByTheHourAndGoesThroughTheMenu(): void
+    {
+        $bench = $this->open(more: self::led(...));
+        foreach ([
+            'hand:pbx:inbound-open' => '2200 speaks, sound both ways',
+            'hand:pbx:inbound-shut' => '2102 speaks, sound both ways',
+            'hand:pbx:menu-m-1' => '2102 speaks, sound both ways',
+            'hand:pbx:menu-m-2' => '2102 speaks, sound both ways',
+        ] as $test => $said) {
+            $bench->settle(0.3);
+            'hand:pbx:menu-m-2' === $test && $bench->play(InjectedFault::VoicemailAnswers, 'a');
+            $found = $bench->prove($test);
+            self::assertSame(
+                [$test, Outcome::Affirmed, $said],
+                [$test, $found->outcome, (string) $found->detail],
+                implode("\n", $found->lines),
+            );
+        }
+    }
+
+    public function testWhoAnnouncesAPrivateAddressIsNotHeardOutside(): void
+    {
+        $bench = $this->open('', self::led(...));
+        $found = $bench->prove('hand:pbx:route-home');
+        self::assertSame(Outcome::Denied, $found->outcome, implode("\n", [(string) $found->detail, ...$found->lines]));
+        self::assertStringContainsString('nothing heard', (string) $found->detail);
+    }
+
+    public function testWithoutARuleForSoundNoneComesIn(): void
+    {
+        $found = $this->open()->prove('hand:pbx:route-home');
+        self::assertSame(Outcome::Denied, $found->outcome, implode("\n", [(string) $found->detail, ...$found->lines]));
+    }
+
+    public function testAnEmergencyNumberIsNeverSentOn(): void
+    {
+        $bench = $this->open(more: static function (Jobs $jobs): void {
+            self::led($jobs);
+            $jobs->row('callRoutes', ['pbx' => 'pbx', 'key' => 'e', 'name' => 'Emergency', 'position' => 1, 'map' => '112', 'trunk' => 't1']);
+            $jobs->row('extensions', ['key' => 'x2190', 'number' => '2190', 'pbx' => 'pbx', 'terminal' => 'sip', 'forwardAlways' => '112']);
+            $jobs->change('menus', 'm', 'choices', ['1 2190']);
+        });
+        self::assertNotSame(Outcome::Affirmed, $bench->prove('hand:pbx:menu-m-1')->outcome);
+        self::assertSame([], $this->provider()->heard());
+    }
+}
