@@ -49,6 +49,8 @@ final class SipCaller
     private ?SipMessage $invite = null;
     /** Who says that he speaks (RFC 3325), the last that was said. */
     private ?string $speaker = null;
+    /** The other end hung up. */
+    private bool $isLeft = false;
     private readonly string $callId;
     private readonly string $tag;
 
@@ -65,6 +67,7 @@ final class SipCaller
                 // Led on within the call: another one speaks now (RFC 5876 §3).
                 $this->speaker = self::asserted($request) ?? $this->speaker;
             }
+            $this->isLeft = $this->isLeft || ('BYE' === $request->method && $request->callId() === $this->callId);
             if ('ACK' !== $request->method) {
                 $this->line->answer(
                     $request,
@@ -148,7 +151,14 @@ final class SipCaller
         }
         $at = ['answer' => $found->detail, 'speaker' => $this->speaker ?? '?'];
         if (!\in_array($found->outcome, [Outcome::DeviceAnswers, Outcome::OneWaySound], true)) {
-            return new Evidence(Outcome::Denied, $found->detail, $found->lines);
+            return $found;
+        }
+        if ($this->isLeft) {
+            return new Evidence(
+                Outcome::NotAnswered,
+                new Message('{speaker} spoke, then it was hung up: nobody behind it answered', $at),
+                $found->lines,
+            );
         }
         if (!\in_array($this->speaker, $trial->answers, true)) {
             return new Evidence(Outcome::Denied, new Message('{speaker} speaks, and was not meant', $at), $found->lines);
@@ -250,7 +260,7 @@ final class SipCaller
             do {
                 delay(5 * AudioLine::PACKET_SECONDS);
                 $seconds = (hrtime(true) - $begun) / 1e9;
-            } while ($seconds < ($audio->isTwoWay(self::SOUND_LEAST) ? self::SOUND_SECONDS : self::SOUND_PATIENCE));
+            } while (!$this->isLeft && $seconds < ($audio->isTwoWay(self::SOUND_LEAST) ? self::SOUND_SECONDS : self::SOUND_PATIENCE));
         }
         $heard = $audio->heard;
         $reported = $audio->reported;
@@ -298,7 +308,7 @@ final class SipCaller
             $before = $this->speaker;
             delay(self::PROMPT_SECONDS);
             $audio->press($key);
-            for ($until = microtime(true) + self::KEY_PATIENCE; $this->speaker === $before && microtime(true) < $until;) {
+            for ($until = microtime(true) + self::KEY_PATIENCE; $this->speaker === $before && !$this->isLeft && microtime(true) < $until;) {
                 delay(0.1);
             }
             $this->log[] = \sprintf('key %s: %s speaks', $key, $this->speaker ?? '?');

@@ -71,6 +71,7 @@ final readonly class CallTests
                     $digits,
                     '',
                     [$route->sent($digits)],
+                    null === $trunk?->far ? [] : [$trunk->far],
                     self::open($this->plan, $route->timeFrame),
                 ),
             );
@@ -157,12 +158,12 @@ final readonly class CallTests
                 },
                 new Message('Every number that comes in is called once.'),
                 fn (): Dial => Dial::arriving($this->foresight->model(), $trunk, $number, $this->hourOf($route, $number)),
-                fn (): CallTrial => new CallTrial(
+                fn (): CallTrial => $this->trial(
                     null,
                     $trunk->key,
                     $number,
                     '',
-                    self::answering(Switching::of($this->plan)->led($trunk->pbx, $route->to, $this->hourOf($route, $number))),
+                    Switching::of($this->plan)->led($trunk->pbx, $route->to, $this->hourOf($route, $number)),
                     $this->hourOf($route, $number),
                 ),
             );
@@ -190,12 +191,12 @@ final readonly class CallTests
                     new Message('In the menu {menu} the key {key} leads to {to}', $at),
                     new Message('Every key of a menu is pressed once.'),
                     fn (): Dial => Dial::of($this->foresight->model(), $caller, $to),
-                    fn (): CallTrial => new CallTrial(
+                    fn (): CallTrial => $this->trial(
                         $caller->number,
                         null,
                         $menu->number,
                         (string) $key,
-                        self::answering(Switching::of($this->plan)->led($menu->pbx, $to)),
+                        Switching::of($this->plan)->led($menu->pbx, $to),
                     ),
                 );
             }
@@ -204,14 +205,20 @@ final readonly class CallTests
         return $tests;
     }
 
-    /** @return list<string> the numbers of whoever may answer at the end of it */
-    private static function answering(Course $course): array
+    /** A call to what a course ends at: whoever may answer there, and the one without whom nobody can. */
+    private function trial(?string $caller, ?string $trunk, string $digits, string $keys, Course $course, string $at = ''): CallTrial
     {
-        return match ($course->end) {
+        $first = $course->route->trunks[0] ?? '';
+        $needs = [
+            1 === \count($course->ring) ? $course->ring[0]->phone : null,
+            CourseEnd::Outside === $course->end ? $this->plan->trunks[$first]->far ?? null : null,
+        ];
+
+        return new CallTrial($caller, $trunk, $digits, $keys, match ($course->end) {
             CourseEnd::Outside => [$course->sent],
             CourseEnd::Menu => [$course->menu->number ?? ''],
             default => array_map(static fn (Extension $one): string => $one->number, $course->ring),
-        };
+        }, array_values(array_filter($needs, is_string(...))), $at);
     }
 
     /**

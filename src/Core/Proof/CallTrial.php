@@ -15,6 +15,7 @@ final readonly class CallTrial
      * @param string|null  $trunk   by which trunk it comes in; null for a call from inside
      * @param string       $keys    pressed when it is answered
      * @param list<string> $answers who may say that he speaks then: numbers as they are asserted (RFC 3325)
+     * @param list<string> $needs   devices without which nobody can answer
      * @param string       $at      wall time of the site at which it is made; empty for now
      */
     public function __construct(
@@ -23,6 +24,7 @@ final readonly class CallTrial
         public string $digits,
         public string $keys,
         public array $answers,
+        public array $needs,
         public string $at = '',
     ) {
     }

@@ -101,7 +101,10 @@ final readonly class Proof
         $caller = null === $test->caller ? null : $plan->extensionNumbered($test->caller);
         $registrar = null === $caller ? null : $plan->accountOf($caller->key)?->registrar;
 
-        return array_values(array_filter([$plan->devices[$registrar ?? ''] ?? null, $plan->devices[$test->to] ?? null]));
+        return array_values(array_filter(array_map(
+            static fn (?string $key): ?Device => $plan->devices[$key ?? ''] ?? null,
+            [$registrar, $test->to, ...($test->trial()->needs ?? [])],
+        )));
     }
 
     /** @return list<TestResult> */

@@ -84,6 +84,12 @@ final readonly class ProofTest implements \JsonSerializable
         return null === $this->question || ($inTheLab && null !== $this->trial);
     }
 
+    /** A call that the lab can make and on the site only a person. */
+    public function isCallToTry(): bool
+    {
+        return null !== $this->trial;
+    }
+
     public function trial(): ?CallTrial
     {
         return null === $this->trial ? null : ($this->trial)();

@@ -61,7 +61,7 @@ final class Call
             [$section, $key] = explode('/', $decision->record, 2) + [1 => ''];
             if ('extensions' !== $section && '' !== $key) {
                 // By which rule it went is what a proof of it stands on.
-                $this->facts->note($decision->record, hash('crc32b', serialize($this->model->plan->row($section, $key))));
+                $this->facts->note($decision->record, self::mark($this->model->plan->row($section, $key) ?? []));
             }
         }
         $last = $course->last()->text;
@@ -76,6 +76,15 @@ final class Call
             CourseEnd::Denied => $this->end('refused', $last),
             CourseEnd::Unknown, CourseEnd::Incomplete, CourseEnd::Loop => $this->end('nobody', $last),
         };
+    }
+
+    /** @param array<string, mixed> $row a rule: the same however it is kept, and whatever is noted beside it */
+    private static function mark(array $row): string
+    {
+        $row = array_filter(array_diff_key($row, ['note' => 1]), static fn (mixed $one): bool => !\in_array($one, [null, '', false, []], true));
+        ksort($row);
+
+        return hash('crc32b', serialize($row));
     }
 
     private function extension(Extension $to): Dial

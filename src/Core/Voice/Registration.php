@@ -10,6 +10,7 @@ use Vorhut\Core\Net\Port;
 use Vorhut\Core\Net\Transport;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Extension;
+use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Facts;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Walk\NetworkModel;
@@ -161,7 +162,9 @@ final readonly class Registration
         // What comes with the kind is no fact of this job.
         $facts?->note(
             'devices/'.$device.':transport',
-            true === $value?->inherited && null === $value->set && null === $value->seen ? null : $speaks,
+            true === $value?->inherited && null === $value->set && (Face::Seen !== $model->face || null === $value->seen)
+                ? null
+                : $speaks,
         );
 
         return null === $speaks ? [] : ValueType::List->parts(strtolower($speaks));

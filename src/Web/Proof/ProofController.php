@@ -107,6 +107,8 @@ final readonly class ProofController
         $tests = match ($request->request->getString('which')) {
             'open' => $view->proof()->open($view->job->isRehearsing(), $view->job->rehearsed),
             'one' => null === ($one = $view->proof()->find($request->request->getString('test'))) ? [] : [$one],
+            'calls' => array_filter($view->proof()->results, static fn (TestResult $one): bool => $one->test->isCallToTry()
+                && $one->test->canBeAsked($view->job->rehearsed)),
             default => array_filter($view->proof()->results, static fn (TestResult $one): bool => $one->test->canBeAsked($view->job->rehearsed)),
         };
         $this->vault->fill($view->job, $view->plan, $this->pages->user());

@@ -15,6 +15,7 @@ use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Trunk;
+use Vorhut\Core\Proof\TestResult;
 use Vorhut\Core\Voice\Decision;
 use Vorhut\Core\Voice\Dial;
 use Vorhut\Core\Voice\Numbering;
@@ -63,6 +64,7 @@ final readonly class CallsController
             'ways' => array_map(static fn (Trunk $trunk): ?TrunkWay => null === $trunk->far && null === $trunk->address
                 ? null
                 : TrunkWay::of($model, $trunk), $plan->trunks),
+            'tries' => array_filter($view->proof()->results, static fn (TestResult $one): bool => $one->test->isCallToTry()),
             'leads' => self::leads($plan),
             'lines' => self::lines($plan),
             'pbxes' => array_filter($plan->devices, static fn (Device $device): bool => $device->kind->has(Role::Registrar)),

@@ -264,4 +264,18 @@ final class SwitchingTest extends TestCase
             'inside' => '10.64.20.10', 'transport' => 'udp', 'portFirst' => 5060, 'portLast' => 5060]);
         self::assertSame('device', $in($led)->outcome);
     }
+
+    public function testWhatAProofStandsOnIsTheSameHoweverTheRuleIsKept(): void
+    {
+        $facts = static fn (Jobs $jobs): array => Dial::of(
+            NetworkModel::of($jobs->plan(), Face::Set),
+            $jobs->plan()->extensionNumbered('2101') ?? throw new \LogicException(),
+            '021234567',
+        )->facts->texts();
+        $kept = $facts(self::job());
+        self::assertSame($kept, $facts(self::job()->change('callRoutes', 'home', 'note', 'Ask Jo')->change('callRoutes', 'home', 'callers', null)));
+        self::assertNotSame($kept, $facts(self::job()->change('callRoutes', 'home', 'strip', 2)));
+        $seen = self::job()->row('settings', ['key' => 'devices/pbx#transport', 'seen' => 'udp', 'seenAt' => '2026-03-01T09:00:00Z']);
+        self::assertSame($kept, $facts($seen), 'what is seen to be as it comes changes nothing of what was set');
+    }
 }
