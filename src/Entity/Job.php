@@ -122,6 +122,15 @@ class Job
     #[ORM\Column(name: 'benches', type: 'integer', nullable: true)]
     public ?int $benches = null;
 
+    #[ORM\Column(name: 'headroom', type: 'integer', nullable: true)]
+    public ?int $headroom = null;
+
+    #[ORM\Column(name: 'uplink_kbit', type: 'integer', nullable: true)]
+    public ?int $uplinkKbit = null;
+
+    #[ORM\Column(name: 'uplink_mobile', type: 'boolean', nullable: true)]
+    public ?bool $uplinkMobile = null;
+
     #[ORM\Column(name: 'fetch_minutes', type: 'integer', nullable: true)]
     public ?int $fetchMinutes = null;
 

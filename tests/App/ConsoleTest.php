@@ -78,6 +78,10 @@ final class ConsoleTest extends TestCase
             0,
             '~"name": "Made-up site, 20 devices"~',
         ];
+        yield 'one link' => [['budget', '--link=1000', '--stream=4x130', '--stream=6x10'], 0, '~580\.00 Mbit/s.*1 more of 130 fit~s'];
+        yield 'links of a job' => [['budget', 'demo/port.json'], 1, '~over +SW-02 +> SW-01~'];
+        yield 'one device' => [['power', '--watts=12.5', '--metres=90'], 0, '~0\.3084 A, 13\.57 W~'];
+        yield 'switches of a job' => [['power', 'demo/port.json', '--format=json'], 1, '~"shed"~'];
         yield 'schema' => [['schema'], 0, '~2020-12/schema~'];
         yield 'schema of agreements' => [['schema', 'agreement'], 0, '~"relation"~'];
     }
@@ -112,6 +116,8 @@ final class ConsoleTest extends TestCase
         yield 'port' => [['walk', 'demo/port.json', '--from=tech', '--to=RA-01', '--port=70000'], '~ports run~'];
         yield 'format' => [['bench', 'demo/port.json', '--format=xml'], '~text or json~'];
         yield 'profile' => [['keypad', 'a', '--profile=none'], '~mode-key~'];
+        yield 'a stream' => [['budget', '--link=1000', '--stream=much'], '~is no stream~'];
+        yield 'neither' => [['power'], '~single device~'];
         yield 'command' => [['nonsense'], '~not defined~'];
     }
 

@@ -45,7 +45,7 @@ final class PagesTest extends ApplicationTestCase
         'ask_link' => 'lead', 'ask_paste' => 'lead', 'ask_take' => 'lead', 'administrator' => null,
         'administrator_answers' => null, 'outposts' => 'viewer', 'outposts_code' => 'lead', 'outpost_pair' => null, 'outpost_work' => null,
         'outpost_evidence' => null,
-        'calls' => 'viewer', 'numbers_paste' => 'lead',
+        'calls' => 'viewer', 'links' => 'viewer', 'power' => 'viewer', 'numbers_paste' => 'lead',
         'bulk' => 'lead', 'point' => 'lead', 'block' => 'lead', 'many' => 'lead', 'handover_sealed' => 'lead',
     ];
 
@@ -105,6 +105,8 @@ final class PagesTest extends ApplicationTestCase
             'bench?sel=devices/ph-07',
             'services?from=2101&digits=2102',
             'services/calls?from=2101&digits=021234567',
+            'services/links?more=lesson&times=2',
+            'services/power?celsius=40',
             'proof?sel=tests/reach:tech>ra-01:80/tcp',
             'handover',
         ] as $page) {

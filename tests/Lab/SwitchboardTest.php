@@ -37,9 +37,13 @@ final class SwitchboardTest extends TestCase
                     'transport' => 'any'])
                 ->row('settings', ['key' => 'devices/pbx#announcedAddress', 'planned' => $announced, 'set' => $announced, 'setBy' => 'Jo',
                     'setAt' => '2026-03-01T09:00:00Z'])
-                ->row('trunks', $at + ['key' => 't1', 'name' => 'Provider', 'address' => '198.51.100.20', 'registers' => true, 'user' => 'one',
+                ->row('trunks', $at + ['key' => 't1', 'name' => 'Provider', 'address' => '198.51.100.20', 'registers' => true,
+                    'user' => 'one',
                     'callerId' => '+4721000000'])
-                ->row('trunks', $at + ['key' => 't2', 'name' => 'Spare', 'address' => '198.51.100.40', 'registers' => true, 'user' => 'two'])
+                ->row(
+                    'trunks',
+                    $at + ['key' => 't2', 'name' => 'Spare', 'address' => '198.51.100.40', 'registers' => true, 'user' => 'two'],
+                )
                 ->row('callRoutes', $at + ['key' => 'home', 'name' => 'Home', 'position' => 40, 'map' => '0[2-9]xxxxxxx', 'strip' => 1,
                     'prepend' => '0047', 'trunk' => 't1', 'trunk2' => 't2'])
                 ->row('timeFrames', ['key' => 'day', 'name' => 'Office hours', 'when' => 'mon-fri 8:00-17:00'])
@@ -48,7 +52,8 @@ final class SwitchboardTest extends TestCase
                 ->row('inboundRoutes', ['key' => 'shut', 'trunk' => 't1', 'position' => 20, 'map' => '4721000000', 'to' => '2102'])
                 ->row('menus', $at + ['key' => 'm', 'number' => '2200', 'name' => 'Welcome', 'choices' => ['1 2102', '2 2300'],
                     'otherwise' => '2102', 'seconds' => 3])
-                ->row('ringGroups', $at + ['key' => 'g', 'number' => '2300', 'name' => 'Desk', 'order' => 'all', 'members' => ['2101', '2102'],
+                ->row('ringGroups', $at + ['key' => 'g', 'number' => '2300', 'name' => 'Desk', 'order' => 'all',
+                    'members' => ['2101', '2102'],
                     'otherwise' => '2102', 'seconds' => 3]);
             null === $more || $more($jobs);
         });
@@ -122,7 +127,10 @@ final class SwitchboardTest extends TestCase
     {
         $bench = $this->open(more: static function (Jobs $jobs): void {
             self::led($jobs);
-            $jobs->row('callRoutes', ['pbx' => 'pbx', 'key' => 'e', 'name' => 'Emergency', 'position' => 1, 'map' => '112', 'trunk' => 't1']);
+            $jobs->row(
+                'callRoutes',
+                ['pbx' => 'pbx', 'key' => 'e', 'name' => 'Emergency', 'position' => 1, 'map' => '112', 'trunk' => 't1'],
+            );
             $jobs->row('extensions', ['key' => 'x2190', 'number' => '2190', 'pbx' => 'pbx', 'terminal' => 'sip', 'forwardAlways' => '112']);
             $jobs->change('menus', 'm', 'choices', ['1 2190']);
         });

@@ -84,6 +84,14 @@ final class Soundness
                 }
             }
         }
+        $class = $kind->power?->poe();
+        if (null !== $class && $kind->power->watts > $class->atDevice()) {
+            $say('{kind}: it takes {watts} W, and class {class} leaves a device {left}.', [
+                'watts' => (string) $kind->power->watts,
+                'class' => $class->value,
+                'left' => (string) $class->atDevice(),
+            ]);
+        }
         if ($time > self::DAY) {
             $say('{kind}: its steps take more than a day.');
         }

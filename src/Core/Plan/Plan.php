@@ -52,6 +52,10 @@ final class Plan
     public array $ringGroups;
     /** @var array<string, CallMenu> */
     public array $menus;
+    /** @var array<string, Cable> */
+    public array $cables;
+    /** @var array<string, Stream> */
+    public array $streams;
     /** @var list<Translation> by position */
     public readonly array $translations;
     /** @var array<string, Extension> by key, in the order of numbers */
@@ -139,6 +143,15 @@ final class Plan
         $this->inboundRoutes = $inbound;
         $this->ringGroups = $this->each('ringGroups', RingGroup::fromRow(...));
         $this->menus = $this->each('menus', CallMenu::fromRow(...));
+        $this->cables = $this->each('cables', Cable::fromRow(...));
+        $receivers = [];
+        foreach ($rows['deliveries'] ?? [] as $row) {
+            $receivers[(new Row($row))->text('stream')][] = (new Row($row))->text('device');
+        }
+        $this->streams = $this->each(
+            'streams',
+            static fn (Row $row): Stream => Stream::fromRow($row, $receivers[$row->text('key')] ?? []),
+        );
         $marks = [];
         foreach ($rows['marks'] ?? [] as $row) {
             $marks[(new Row($row))->text('device')][] = $row;

@@ -204,6 +204,34 @@ final class Schema
                 Field::number('seconds', 1, 120),
                 Field::of('otherwise', FieldType::Dialled),
             ],
+            'cables' => [
+                Field::pointer('device', 'devices', true),
+                Field::pointer('switch', 'devices', true),
+                Field::of('port', FieldType::Text),
+                Field::number('mbps', 1, 400000),
+                Field::number('metres', 0, 100000),
+                Field::of('spare', FieldType::Flag),
+                Field::of('note', FieldType::Text),
+            ],
+            'streams' => [
+                Field::required('name', FieldType::Text),
+                Field::pointer('sender', 'devices', true),
+                Field::choice('transport', ['RTP', 'RTSP', 'SRT', 'RTMP', 'uncompressed', 'AES67']),
+                Field::choice('cast', ['unicast', 'multicast']),
+                Field::pointer('group', 'groups'),
+                Field::of('outside', FieldType::Flag),
+                Field::maybe('codec', ['H.264', 'H.265', 'MJPEG', 'intra', 'uncompressed', 'L24']),
+                Field::number('width', 16, 16384),
+                Field::number('height', 16, 16384),
+                Field::number('frameRate', 1, 240),
+                Field::number('kbit', 1, 100000000),
+                Field::number('channels', 1, 128),
+                Field::of('note', FieldType::Text),
+            ],
+            'deliveries' => [
+                Field::pointer('stream', 'streams', true),
+                Field::pointer('device', 'devices', true),
+            ],
             'accounts' => [
                 Field::pointer('extension', 'extensions', true),
                 Field::pointer('registrar', 'devices', true),
@@ -328,6 +356,9 @@ final class Schema
             Field::number('benchClass', 0, 8),
             Field::number('benches', 1, 9),
             Field::number('fetchMinutes', 1, 1440),
+            Field::number('headroom', 0, 90),
+            Field::number('uplinkKbit', 1, 100000000),
+            Field::of('uplinkMobile', FieldType::Flag),
             Field::of('startsOn', FieldType::Date),
             Field::of('note', FieldType::Text),
         ];
@@ -351,6 +382,7 @@ final class Schema
             'ringGroups' => ['pbx' => Role::Registrar],
             'menus' => ['pbx' => Role::Registrar],
             'accounts' => ['registrar' => Role::Registrar],
+            'cables' => ['switch' => Role::Switches],
         ];
     }
 

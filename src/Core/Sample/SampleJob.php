@@ -34,6 +34,9 @@ use Vorhut\Core\Voice\Traffic;
 final class SampleJob
 {
     /** The backbone lies below the segments, so that these can be of any size. */
+    /** What a switch of a made-up site feeds, and what joins its switches. */
+    private const POE_WATTS = 1440;
+    private const UPLINK_MBPS = 40000;
     private const FIRST = '10.64.0.0';
     private const BACKBONE = '10.63.255.0/24';
     private const UPLINK = '203.0.113.0/29';
@@ -83,6 +86,7 @@ final class SampleJob
         $sample->devices($devices);
         $sample->groups($sample->plan());
         $sample->calls($sample->plan());
+        $sample->cables($sample->plan());
         $sample->licences($sample->plan());
         $sample->stage($sample->plan());
 
@@ -258,6 +262,44 @@ final class SampleJob
     }
 
     /** Calls outside by one provider, as many at once as a quarter of the phones; who calls in comes to a menu. */
+    /** Every device into a switch, switches into a tree; every sender of pictures to a receiver. */
+    private function cables(Plan $plan): void
+    {
+        $switches = array_values(array_filter($plan->devices, static fn (Device $one): bool => $one->kind->has(Role::Switches)));
+        $receivers = array_values(array_filter($plan->devices, static fn (Device $one): bool => $one->kind->has(Role::StreamReceiver)));
+        foreach ($switches as $i => $switch) {
+            isset($switch->kind->settings['poeBudget']) && $this->planned($switch->record().'#poeBudget', (string) self::POE_WATTS);
+            0 === $i || $this->cable($switch, $switches[intdiv($i - 1, 8)], 'up-'.$i, self::UPLINK_MBPS);
+        }
+        $n = $streams = 0;
+        foreach ($plan->devices as $device) {
+            $isWired = [] !== $device->activeNics() && 'battery' !== $device->kind->power?->by;
+            if ([] === $switches || $device->kind->has(Role::Switches) || !$isWired) {
+                continue;
+            }
+            $this->cable($device, $switches[$n % \count($switches)], (string) (1 + intdiv($n, \count($switches))), 1000);
+            ++$n;
+            if ($device->kind->has(Role::StreamSender) && [] !== $receivers) {
+                $to = $receivers[$streams++ % \count($receivers)];
+                $this->add('streams', ['key' => $device->key, 'name' => $device->tag, 'sender' => $device->key, 'transport' => 'RTSP',
+                    'cast' => 'unicast']);
+                $to === $device || $this->add('deliveries', ['key' => $device->key, 'stream' => $device->key, 'device' => $to->key]);
+            }
+        }
+    }
+
+    private function cable(Device $from, Device $to, string $port, int $mbps): void
+    {
+        $this->add('cables', [
+            'key' => $from->key,
+            'device' => $from->key,
+            'switch' => $to->key,
+            'port' => $port,
+            'mbps' => $mbps,
+            'metres' => 5 + ($this->chance)(80),
+        ]);
+    }
+
     private function calls(Plan $plan): void
     {
         $pbx = $this->kinds(Role::Registrar)[0]->code.'-0001';

@@ -81,7 +81,10 @@ final class Call
     /** @param array<string, mixed> $row a rule: the same however it is kept, and whatever is noted beside it */
     private static function mark(array $row): string
     {
-        $row = array_filter(array_diff_key($row, ['note' => 1]), static fn (mixed $one): bool => !\in_array($one, [null, '', false, []], true));
+        $row = array_filter(
+            array_diff_key($row, ['note' => 1]),
+            static fn (mixed $one): bool => !\in_array($one, [null, '', false, []], true),
+        );
         ksort($row);
 
         return hash('crc32b', serialize($row));

@@ -228,7 +228,12 @@ final class Switchboard
         }
         $next = null !== $group ? $group->otherwise : (486 === $status ? $first->forwardBusy : $first->forwardUnanswered);
         if ('' !== $next) {
-            return Switching::of(($this->plan)())->led($this->standIn->state->device, $next, $this->hour($call->caller->invite), null === $group ? $first : null);
+            return Switching::of(($this->plan)())->led(
+                $this->standIn->state->device,
+                $next,
+                $this->hour($call->caller->invite),
+                null === $group ? $first : null,
+            );
         }
 
         return null === $group && $first->voicemail
@@ -370,7 +375,10 @@ final class Switchboard
                 $host = Loopback::of($address);
                 $here = $this->line->socket;
                 $request = SipMessage::request('REGISTER', 'sip:'.$host, [
-                    ['Via', \sprintf('SIP/2.0/UDP %s:%d;branch=z9hG4bK%s;rport', $here->address(), $here->port(), bin2hex(random_bytes(8)))],
+                    [
+                        'Via',
+                        \sprintf('SIP/2.0/UDP %s:%d;branch=z9hG4bK%s;rport', $here->address(), $here->port(), bin2hex(random_bytes(8))),
+                    ],
                     ['Max-Forwards', '70'],
                     ['From', \sprintf('<sip:%s@%s>;tag=%s', $trunk->user, $host, substr(md5($trunk->key), 0, 8))],
                     ['To', \sprintf('<sip:%s@%s>', $trunk->user, $host)],

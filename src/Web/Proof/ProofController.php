@@ -109,7 +109,10 @@ final readonly class ProofController
             'one' => null === ($one = $view->proof()->find($request->request->getString('test'))) ? [] : [$one],
             'calls' => array_filter($view->proof()->results, static fn (TestResult $one): bool => $one->test->isCallToTry()
                 && $one->test->canBeAsked($view->job->rehearsed)),
-            default => array_filter($view->proof()->results, static fn (TestResult $one): bool => $one->test->canBeAsked($view->job->rehearsed)),
+            default => array_filter(
+                $view->proof()->results,
+                static fn (TestResult $one): bool => $one->test->canBeAsked($view->job->rehearsed),
+            ),
         };
         $this->vault->fill($view->job, $view->plan, $this->pages->user());
         $keys = array_map(static fn (TestResult $result): string => $result->test->key, array_values($tests));

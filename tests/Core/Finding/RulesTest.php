@@ -421,6 +421,7 @@ final class RulesTest extends TestCase
             'network-names-differ:devices/wh-03+devices/wh-01+devices/wh-02+devices/wh-04+devices/wc-01',
             'no-emergency-location:extensions/x2107+devices/ph-07',
             'panel-account:devices/tp-01+devices/vb-01',
+            'poe-over-budget:devices/sw-02',
             'provisioned-before-entry:devices/ph-05+extensions/x2105+accounts/a2105',
             'sample-rates-differ:devices/fx-s2+devices/cc-01+devices/fx-s1',
             'trunk-without-sound:trunks/provider+trunks/spare+devices/pbx-01#a484c64a',
@@ -429,6 +430,7 @@ final class RulesTest extends TestCase
             'licence-short:devices/fx-01#fax-channels',
             'static-inside-pool:devices/enc-01+nics/enc-01.lan',
             'extension-outside-range:extensions/x1001',
+            'link-too-full:cables/customs+streams/lesson+streams/bay-north+streams/bay-south',
             'mains-frequencies-differ:devices/cam-04+devices/cam-01+devices/cam-02+devices/cam-03+devices/cam-05',
         ], array_map(static fn (Finding $finding): string => $finding->key(), Findings::of(self::demo('port'), Findings::rules())->all));
     }

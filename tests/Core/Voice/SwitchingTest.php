@@ -273,7 +273,10 @@ final class SwitchingTest extends TestCase
             '021234567',
         )->facts->texts();
         $kept = $facts(self::job());
-        self::assertSame($kept, $facts(self::job()->change('callRoutes', 'home', 'note', 'Ask Jo')->change('callRoutes', 'home', 'callers', null)));
+        self::assertSame(
+            $kept,
+            $facts(self::job()->change('callRoutes', 'home', 'note', 'Ask Jo')->change('callRoutes', 'home', 'callers', null)),
+        );
         self::assertNotSame($kept, $facts(self::job()->change('callRoutes', 'home', 'strip', 2)));
         $seen = self::job()->row('settings', ['key' => 'devices/pbx#transport', 'seen' => 'udp', 'seenAt' => '2026-03-01T09:00:00Z']);
         self::assertSame($kept, $facts($seen), 'what is seen to be as it comes changes nothing of what was set');

@@ -1,0 +1,89 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Console;
+
+use Symfony\Component\Console\Attribute\Argument;
+use Symfony\Component\Console\Attribute\AsCommand;
+use Symfony\Component\Console\Attribute\Option;
+use Symfony\Component\Console\Output\OutputInterface;
+use Vorhut\Core\Media\Headroom;
+use Vorhut\Core\Media\LinkBudget;
+use Vorhut\Core\Media\LinkLoad;
+use Vorhut\Core\Media\Uplink;
+
+#[AsCommand('vorhut:budget', 'What streams take of every link, and how many more fit; exit code 1 when one is over')]
+final readonly class BudgetCommand
+{
+    public function __construct(private CommandInput $input)
+    {
+    }
+
+    /** @param list<string> $stream */
+    public function __invoke(
+        OutputInterface $output,
+        #[Argument('a job document; none where a single link is reckoned')]
+        string $file = '',
+        #[Option('Mbit/s of a link that is reckoned by itself')]
+        float $link = 0.0,
+        #[Option('percent of it that stays free')]
+        int $keep = Headroom::SCHOOLS[0],
+        #[Option('what goes over it: 4x130 are four of 130 Mbit/s')]
+        array $stream = [],
+        #[Option('text or json')]
+        string $format = 'text',
+    ): int {
+        if ($link > 0) {
+            return $this->alone($output, $link, $keep, $stream, $format);
+        }
+        if ('' === $file) {
+            throw new BadInput('Name a job document, or a single link by --link=1000 --stream=4x130.');
+        }
+        $plan = $this->input->plan($file);
+        $budget = LinkBudget::of($plan);
+        $uplink = Uplink::of($plan, $budget->pushed);
+        $over = array_filter($budget->links, static fn (LinkLoad $one): bool => $one->isOver());
+        $lines = array_map(static fn (LinkLoad $one): string => \sprintf(
+            '%-6s %-14s > %-14s %9.2f of %9.2f Mbit/s, %9.2f free%s',
+            $one->isFull() ? 'full' : ($one->isOver() ? 'over' : ''),
+            $one->from,
+            $one->to,
+            $one->sum,
+            $one->usable,
+            $one->free(),
+            $one->assumed ? ' (speed assumed)' : '',
+        ), $budget->links);
+        $lines[] = null === $uplink->measured
+            ? \sprintf('out of the site %.2f Mbit/s; nobody measured the upload', $uplink->pushed)
+            : \sprintf('out of the site %.2f Mbit/s, asks for %.2f of %.2f', $uplink->pushed, $uplink->asked(), (float) $uplink->usable());
+        $this->input->answer($output, $format, ['budget' => $budget, 'uplink' => $uplink], $lines);
+
+        return [] === $over && false !== $uplink->holds() ? CommandInput::DONE : CommandInput::FOUND;
+    }
+
+    /** @param list<string> $streams */
+    private function alone(OutputInterface $output, float $mbps, int $keep, array $streams, string $format): int
+    {
+        $parts = [];
+        foreach ($streams as $text) {
+            if (1 !== preg_match('/^(?:([0-9]{1,4})x)?([0-9]{1,7}(?:\.[0-9]+)?)$/D', $text, $found)) {
+                throw BadInput::because('"{text}" is no stream: 130, or 4x130 for four of them.', ['text' => $text]);
+            }
+            $n = '' === $found[1] ? 1 : (int) $found[1];
+            $parts = [...$parts, ...array_fill(0, max(0, $n), ['name' => $found[2], 'mbps' => (float) $found[2], 'ref' => ''])];
+        }
+        $link = LinkLoad::alone($mbps, $parts, Headroom::of($keep));
+        $lines = [
+            \sprintf('usable  %.2f Mbit/s of %.2f, %d %% stay free', $link->usable, $mbps, $link->headroom->percent),
+            \sprintf('sum     %.2f Mbit/s, %.1f %% of the link', $link->sum, 100 * $link->share()),
+            $link->isOver() ? \sprintf('over by %.2f Mbit/s', -$link->free()) : \sprintf('free    %.2f Mbit/s', $link->free()),
+        ];
+        foreach (array_unique(array_column($parts, 'mbps')) as $size) {
+            $lines[] = \sprintf('%d more of %s fit', $link->more($size), $size);
+        }
+        $this->input->answer($output, $format, $link, $lines);
+
+        return $link->isOver() ? CommandInput::FOUND : CommandInput::DONE;
+    }
+}

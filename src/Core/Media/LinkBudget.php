@@ -1,0 +1,191 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Media;
+
+use Vorhut\Core\Catalogue\Role;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\Stream;
+use Vorhut\Core\Voice\Quality;
+
+/**
+ * Every link of a job in each direction, with all that goes over it: streams, calls of the busy hour, the chatter of control. Unicast goes
+ * once for each receiver; multicast once where every switch on the way looks who wants it, else to every port of its network.
+ */
+final readonly class LinkBudget implements \JsonSerializable
+{
+    /** Of a link, for control programs, discovery, time and all that is small. */
+    private const CHATTER = 0.01;
+    /** One call at once for so many phones (handbook of the trade: one in four). */
+    private const PHONES_A_CALL = 4;
+
+    /**
+     * @param list<LinkLoad>            $links  the fullest first
+     * @param list<array{string, string}> $lost   stream and receiver that no cable joins
+     * @param array<string, StreamRate> $rates  by stream
+     * @param float                     $pushed Mbit/s that leave the site
+     */
+    private function __construct(
+        public array $links,
+        public array $lost,
+        public array $rates,
+        public float $pushed,
+        public Headroom $headroom,
+    ) {
+    }
+
+    public static function of(Plan $plan, Face $face = Face::Set): self
+    {
+        $headroom = Headroom::of($plan->job->int('headroom', Headroom::SCHOOLS[0]));
+        $cabling = Cabling::of($plan);
+        $parts = $hops = $rates = $lost = [];
+        $pushed = 0.0;
+        foreach ($plan->streams as $stream) {
+            $rate = $rates[$stream->key] = StreamRate::of($plan, $stream, $face);
+            $pushed += $stream->outside ? $rate->mbps() : 0.0;
+            [$over, $missed] = self::hopsOf($plan, $cabling, $stream);
+            foreach ($missed as $receiver) {
+                $lost[] = [$stream->key, $receiver];
+            }
+            foreach ($over as $key => [$hop, $times]) {
+                $hops[$key] = $hop;
+                $parts[$key][] = [
+                    'name' => $times > 1 ? $stream->name.' × '.$times : $stream->name,
+                    'mbps' => $rate->mbps() * $times,
+                    'ref' => 'streams/'.$stream->key,
+                ];
+            }
+        }
+        foreach (self::phonesBehind($plan, $cabling) as $key => [$hop, $phones]) {
+            $hops[$key] = $hop;
+            $parts[$key][] = [
+                'name' => 'calls',
+                'mbps' => ceil($phones / self::PHONES_A_CALL) * Quality::rate('G.711')['ethernet'] / 1000,
+                'ref' => '',
+            ];
+        }
+        $links = [];
+        foreach ($hops as $key => $hop) {
+            $parts[$key][] = ['name' => 'control', 'mbps' => self::CHATTER * ($hop->cable->mbps ?? Cabling::USUAL_MBPS), 'ref' => ''];
+            $links[] = LinkLoad::of(
+                $hop,
+                $plan->devices[$hop->from]->tag,
+                $plan->devices[$hop->to]->tag,
+                $parts[$key],
+                $headroom,
+            );
+        }
+        usort($links, static fn (LinkLoad $a, LinkLoad $b): int => [$b->share(), $a->from, $a->to] <=> [$a->share(), $b->from, $b->to]);
+
+        return new self($links, $lost, $rates, $pushed, $headroom);
+    }
+
+    public function link(string $key): ?LinkLoad
+    {
+        foreach ($this->links as $link) {
+            if ($link->key === $key) {
+                return $link;
+            }
+        }
+
+        return null;
+    }
+
+    /**
+     * @return array{array<string, array{Hop, int}>, list<string>} what it goes over and how often, and receivers that no cable leads to
+     */
+    private static function hopsOf(Plan $plan, Cabling $cabling, Stream $stream): array
+    {
+        $over = $missed = [];
+        foreach ($stream->receivers as $receiver) {
+            $way = $cabling->way($stream->sender, $receiver);
+            if (null === $way) {
+                $missed[] = $receiver;
+            }
+            foreach ($way ?? [] as $hop) {
+                $times = ($over[$hop->key()][1] ?? 0) + 1;
+                $over[$hop->key()] = [$hop, $stream->multicast ? 1 : $times];
+            }
+        }
+        if ($stream->multicast && $cabling->has($stream->sender)) {
+            $over = self::flooded($plan, $cabling, $stream, $over);
+        }
+        if ($stream->outside) {
+            // Out of the site by the router that the cables lead to, if any does.
+            foreach ($plan->devices as $device) {
+                $way = $device->kind->has(Role::Forwards) ? $cabling->way($stream->sender, $device->key) : null;
+                if (null !== $way) {
+                    foreach ($way as $hop) {
+                        $over[$hop->key()] = [$hop, ($over[$hop->key()][1] ?? 0) + 1];
+                    }
+                    break;
+                }
+            }
+        }
+
+        return [$over, $missed];
+    }
+
+    /**
+     * A switch that does not look sends a group to every port of its network (RFC 4541 §2.1.2).
+     *
+     * @param array<string, array{Hop, int}> $wanted
+     *
+     * @return array<string, array{Hop, int}>
+     */
+    private static function flooded(Plan $plan, Cabling $cabling, Stream $stream, array $wanted): array
+    {
+        $segment = $plan->devices[$stream->sender]->nic()?->segment;
+        $over = $wanted;
+        for ($queue = [[$stream->sender, '']], $i = 0; $i < \count($queue); ++$i) {
+            [$here, $came] = $queue[$i];
+            $device = $plan->devices[$here];
+            $looks = !$device->kind->has(Role::Switches)
+                || (null !== $device->kind->setting('snooping') && 'yes' === $device->setting('snooping')->effective(Face::Set));
+            foreach ($cabling->near($here) as [$there, $cable]) {
+                if ($cable->key === $came) {
+                    continue;
+                }
+                $hop = new Hop($cable, $here, $there);
+                $other = $plan->devices[$there];
+                $isHeard = $other->kind->has(Role::Switches) || $other->nic()?->segment === $segment;
+                if (isset($wanted[$hop->key()]) || ($here === $stream->sender) || (!$looks && $isHeard)) {
+                    $over[$hop->key()] ??= [$hop, 1];
+                    // A device passes nothing on; whatever reaches a switch is asked there again.
+                    $other->kind->has(Role::Switches) && $queue[] = [$there, $cable->key];
+                }
+            }
+        }
+
+        return $over;
+    }
+
+    /** @return array<string, array{Hop, int}> link → how many phones speak over it, each way */
+    private static function phonesBehind(Plan $plan, Cabling $cabling): array
+    {
+        $behind = [];
+        foreach ($plan->extensions as $extension) {
+            $way = null === $extension->phone || null === $extension->pbx ? null : $cabling->way($extension->phone, $extension->pbx);
+            foreach ($way ?? [] as $hop) {
+                foreach ([$hop, new Hop($hop->cable, $hop->to, $hop->from)] as $one) {
+                    $behind[$one->key()] = [$one, ($behind[$one->key()][1] ?? 0) + 1];
+                }
+            }
+        }
+
+        return $behind;
+    }
+
+    /** @return array<string, mixed> */
+    public function jsonSerialize(): array
+    {
+        return [
+            'keep' => $this->headroom->percent,
+            'pushedMbps' => round($this->pushed, 3),
+            'links' => $this->links,
+            'lost' => $this->lost,
+        ];
+    }
+}

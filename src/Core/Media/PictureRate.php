@@ -1,0 +1,68 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Media;
+
+/** Bit rates of pictures and sound: what they come to, and what is usual. */
+final class PictureRate
+{
+    /** Bits per pixel of 4:2:2 at 10 bit. */
+    private const UNCOMPRESSED_BITS = 20;
+    /** Headers over the active picture. */
+    private const HEADERS = 1.04;
+    /** Intra-frame coding is taken as 8 : 1, between 6 and 10. */
+    private const INTRA = 8;
+    /** Bits per pixel and frame of camera pictures, least and most. */
+    private const USUAL = ['H.264' => [0.06, 0.12], 'H.265' => [0.035, 0.07]];
+    /** H.265 needs so much of H.264 for like quality. */
+    private const LIKE = 0.55;
+    private const AUDIO_RATE = 48000;
+    /** IP, UDP and RTP; Ethernet with its check; preamble and gap. */
+    private const WIRE_BYTES = 40 + 18 + 20;
+
+    /** kbit/s of the active picture. */
+    public static function active(int $width, int $height, float $fps): float
+    {
+        return $width * $height * $fps * self::UNCOMPRESSED_BITS / 1000;
+    }
+
+    /** kbit/s on the wire. */
+    public static function uncompressed(int $width, int $height, float $fps): float
+    {
+        return self::active($width, $height, $fps) * self::HEADERS;
+    }
+
+    public static function intra(int $width, int $height, float $fps): float
+    {
+        return self::active($width, $height, $fps) / self::INTRA;
+    }
+
+    /** Bits per pixel and frame. */
+    public static function perPixel(float $kbit, int $width, int $height, float $fps): float
+    {
+        return $kbit * 1000 / max(1.0, $width * $height * $fps);
+    }
+
+    /** @return array{float, float}|null kbit/s that are usual for this size, least and most; null for a codec that has no such range */
+    public static function usual(string $codec, int $width, int $height, float $fps): ?array
+    {
+        $range = self::USUAL[$codec] ?? null;
+
+        return null === $range ? null : array_map(static fn (float $bits): float => $bits * $width * $height * $fps / 1000, $range);
+    }
+
+    /** The rate of H.265 that looks like one of H.264. */
+    public static function likeInH265(float $kbit): float
+    {
+        return $kbit * self::LIKE;
+    }
+
+    /** kbit/s on the wire of L24 sound in packets of so many ms (AES67-2018 §7). */
+    public static function sound(int $channels, float $packetMs = 1.0): float
+    {
+        $payload = $channels * 3 * self::AUDIO_RATE * $packetMs / 1000;
+
+        return ($payload + self::WIRE_BYTES) * 8 / $packetMs;
+    }
+}

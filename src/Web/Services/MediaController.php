@@ -1,0 +1,115 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Web\Services;
+
+use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\Routing\Attribute\Route;
+use Symfony\Component\Security\Http\Attribute\IsGranted;
+use Vorhut\Core\Catalogue\Role;
+use Vorhut\Core\Media\LinkBudget;
+use Vorhut\Core\Media\LinkLoad;
+use Vorhut\Core\Media\Uplink;
+use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\Edit;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Power\PoeBudget;
+use Vorhut\Core\Text\Message;
+use Vorhut\Web\Drawing\LoadBar;
+use Vorhut\Web\Frame\JobPages;
+
+/** What goes over cables: streams against links, watts against switches. */
+final readonly class MediaController
+{
+    /** Links that are drawn: the fullest. All of them are on the command line. */
+    private const DRAWN = 16;
+
+    public function __construct(private JobPages $pages)
+    {
+    }
+
+    #[Route('/j/{slug}/services/links', name: 'links', methods: ['GET'])]
+    #[IsGranted('ROLE_VIEWER')]
+    public function links(Request $request, string $slug): Response
+    {
+        $still = $this->pages->unchanged($request, $slug);
+        if (null !== $still) {
+            return $still;
+        }
+        $view = $this->pages->open($slug);
+        $plan = $view->plan;
+        $budget = LinkBudget::of($plan);
+        $more = $plan->streams[$request->query->getString('more')] ?? null;
+        $times = max(1, min(99, $request->query->getInt('times', 1)));
+        $asked = null === $more ? $budget : LinkBudget::of(self::withMore($plan, $more->key, $times));
+        $streaming = array_values(array_filter(
+            $asked->links,
+            static fn (LinkLoad $one): bool => $one->isOver() || '' !== $one->parts[0]['ref'],
+        ));
+        $drawn = \array_slice($streaming, 0, self::DRAWN);
+        $before = array_column(array_map(static fn (LinkLoad $one): array => [$one->key, $one], $budget->links), 1, 0);
+
+        return $this->pages->show($view, 'services', $request, [
+            'budget' => $asked,
+            'bars' => array_map(
+                static fn (LinkLoad $one): array => [
+                    'load' => $one,
+                    'bar' => LoadBar::ofLink($one),
+                    'before' => $before[$one->key] ?? null,
+                ],
+                $drawn,
+            ),
+            'left' => \count($asked->links) - \count($drawn),
+            'more' => $more,
+            'times' => $times,
+            'uplink' => Uplink::of($plan, $asked->pushed),
+            'switches' => array_filter($plan->devices, static fn (Device $one): bool => $one->kind->has(Role::Switches)),
+        ], 'services/links.html.twig');
+    }
+
+    #[Route('/j/{slug}/services/power', name: 'power', methods: ['GET'])]
+    #[IsGranted('ROLE_VIEWER')]
+    public function power(Request $request, string $slug): Response
+    {
+        $still = $this->pages->unchanged($request, $slug);
+        if (null !== $still) {
+            return $still;
+        }
+        $view = $this->pages->open($slug);
+        $celsius = max(-20, min(80, $request->query->getInt('celsius', 20)));
+        $budgets = PoeBudget::all($view->plan, celsius: $celsius);
+        $cabled = [];
+        foreach ($view->plan->cables as $cable) {
+            $cabled[$cable->device] = true;
+        }
+        $open = $request->query->getString('switch');
+
+        return $this->pages->show($view, 'services', $request, [
+            'budgets' => array_map(static fn (PoeBudget $one): array => ['budget' => $one, 'bar' => LoadBar::ofSwitch($one)], $budgets),
+            'open' => $open,
+            'celsius' => $celsius,
+            'uncabled' => array_values(array_filter(
+                $view->plan->devices,
+                static fn (Device $one): bool => null !== $one->kind->power?->poe() && !isset($cabled[$one->key]),
+            )),
+            'switches' => array_filter($view->plan->devices, static fn (Device $one): bool => $one->kind->has(Role::Switches)),
+        ], 'services/power.html.twig');
+    }
+
+    /** The plan as it would be with a stream so many times more. */
+    private static function withMore(Plan $plan, string $key, int $times): Plan
+    {
+        $edits = [];
+        for ($i = 1; $i <= $times; ++$i) {
+            $edits[] = Edit::add('streams', ['key' => "$key.more.$i"] + ($plan->row('streams', $key) ?? []));
+            foreach ($plan->streams[$key]->receivers as $receiver) {
+                $edits[] = Edit::add('deliveries', ['key' => "$key.more.$i.$receiver", 'stream' => "$key.more.$i", 'device' => $receiver]);
+            }
+        }
+
+        return $plan->with(new Change(new Message('One more.'), $edits));
+    }
+}

@@ -1,0 +1,200 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Tests\Core\Media;
+
+use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Finding\Findings;
+use Vorhut\Core\Media\Cabling;
+use Vorhut\Core\Media\Headroom;
+use Vorhut\Core\Media\Hop;
+use Vorhut\Core\Media\LinkBudget;
+use Vorhut\Core\Media\LinkLoad;
+use Vorhut\Core\Media\PictureRate;
+use Vorhut\Core\Media\Uplink;
+use Vorhut\Tests\Support\Jobs;
+
+/** Links, and what streams take of them: the worked examples of the trade are vectors. */
+final class LinkBudgetTest extends TestCase
+{
+    /** @return list<array{name: string, mbps: float, ref: string}> */
+    private static function parts(int $n, float $mbps): array
+    {
+        return array_fill(0, $n, ['name' => (string) $mbps, 'mbps' => $mbps, 'ref' => '']);
+    }
+
+    public function testTheFirstWorkedExample(): void
+    {
+        $link = LinkLoad::alone(1000, [...self::parts(4, 130), ...self::parts(6, 10)], Headroom::of(25));
+        self::assertSame([750.0, 580.0, 1], [$link->usable, $link->sum, $link->more(130)]);
+        self::assertFalse($link->with('one', 130)->isOver());
+        self::assertSame(840.0, $link->with('one', 130)->with('two', 130)->sum);
+        self::assertTrue($link->with('one', 130)->with('two', 130)->isOver());
+        self::assertNull($link->firstOver());
+        self::assertSame(130.0, $link->with('one', 130)->with('two', 130)->firstOver()['mbps'] ?? 0);
+    }
+
+    public function testTheSecondWhereHeadroomIsNotAddedToTheSum(): void
+    {
+        $parts = [...self::parts(5, 125), ...self::parts(5, 12)];
+        $link = LinkLoad::alone(1000, $parts, Headroom::of(25));
+        self::assertSame([685.0, 65.0, 5, 0], [$link->sum, $link->free(), $link->more(12), $link->more(125)]);
+        self::assertSame(-85.0, LinkLoad::alone(1000, $parts, Headroom::of(40))->free());
+    }
+
+    public function testRates(): void
+    {
+        self::assertSame(2_488_320.0, PictureRate::active(1920, 1080, 60));
+        self::assertSame(2928.0, PictureRate::sound(2), 'stereo in packets of 1 ms: 366 bytes each');
+        [$least, $most] = PictureRate::usual('H.264', 1920, 1080, 25) ?? [0.0, 0.0];
+        self::assertSame([3110.4, 6220.8], [round($least, 1), round($most, 1)]);
+        self::assertNull(PictureRate::usual('MJPEG', 1920, 1080, 25));
+        self::assertEqualsWithDelta(3300.0, PictureRate::likeInH265(6000), 1e-6);
+        self::assertEqualsWithDelta(0.1157, PictureRate::perPixel(6000, 1920, 1080, 25), 0.0001);
+    }
+
+    public function testAnUplink(): void
+    {
+        self::assertTrue(Uplink::measured(6, 10, false)->holds(), '7.5 of 7.5');
+        self::assertFalse(Uplink::measured(6.1, 10, false)->holds());
+        self::assertFalse(Uplink::measured(6, 10, true)->holds(), 'mobile: 5 may be used');
+    }
+
+    /** Two switches, a hall and a control room; a camera, an encoder and a computer in the hall, monitors in the control room. */
+    private static function job(string $snooping = 'yes'): Jobs
+    {
+        $set = ['snooping' => $snooping, 'poeBudget' => '740'];
+        $jobs = (new Jobs())->segment('s', '10.0.0.0/24', '10.0.0.1')
+            ->device('hall', 'managed-switch', 's', $set)->device('room', 'managed-switch', 's', $set)
+            ->device('cam', 'ptz-camera', 's', ['bitRate' => '6000', 'audioRate' => '128'])
+            ->device('m1', 'monitor-receiver', 's')->device('m2', 'monitor-receiver', 's')->device('near', 'monitor-receiver', 's')
+            ->row('cables', ['key' => 'up', 'device' => 'hall', 'switch' => 'room', 'port' => '24', 'mbps' => 1000]);
+        foreach (['cam' => 'hall', 'near' => 'hall', 'm1' => 'room', 'm2' => 'room'] as $device => $switch) {
+            $jobs->row('cables', ['key' => $device, 'device' => $device, 'switch' => $switch, 'port' => $device, 'mbps' => 100]);
+        }
+
+        return $jobs->row('streams', ['key' => 'st', 'name' => 'Hall', 'sender' => 'cam', 'transport' => 'RTP', 'cast' => 'unicast'])
+            ->row('deliveries', ['key' => 'd1', 'stream' => 'st', 'device' => 'm1'])
+            ->row('deliveries', ['key' => 'd2', 'stream' => 'st', 'device' => 'm2']);
+    }
+
+    /** @return array<string, float> from > to → Mbit/s of streams */
+    private static function carried(Jobs $jobs): array
+    {
+        $carried = [];
+        foreach (LinkBudget::of($jobs->plan())->links as $link) {
+            $streams = array_filter($link->parts, static fn (array $part): bool => '' !== $part['ref']);
+            [] === $streams || $carried[$link->from.' > '.$link->to] = round(array_sum(array_column($streams, 'mbps')), 3);
+        }
+        ksort($carried);
+
+        return $carried;
+    }
+
+    public function testUnicastGoesOnceForEachAndOnlyOneWay(): void
+    {
+        self::assertSame(
+            ['CAM > HALL' => 12.256, 'HALL > ROOM' => 12.256, 'ROOM > M1' => 6.128, 'ROOM > M2' => 6.128],
+            self::carried(self::job()),
+        );
+    }
+
+    public function testAGroupGoesOnceWhereSwitchesLookAndEverywhereWhereTheyDoNot(): void
+    {
+        $once = ['CAM > HALL' => 6.128, 'HALL > ROOM' => 6.128, 'ROOM > M1' => 6.128, 'ROOM > M2' => 6.128];
+        self::assertSame($once, self::carried(self::job()->change('streams', 'st', 'cast', 'multicast')));
+        $flood = self::carried(self::job('no')->change('streams', 'st', 'cast', 'multicast'));
+        self::assertSame(6.128, $flood['HALL > NEAR'] ?? null, 'who never asked gets it too');
+        self::assertCount(5, $flood);
+        self::assertArrayNotHasKey('ROOM > HALL', $flood);
+    }
+
+    public function testARingIsCutAndASpareCarriesNothing(): void
+    {
+        $ring = self::job()->device('third', 'managed-switch', 's')
+            ->row('cables', ['key' => 'r1', 'device' => 'third', 'switch' => 'hall', 'port' => '30'])
+            ->row('cables', ['key' => 'r2', 'device' => 'third', 'switch' => 'room', 'port' => '30']);
+        $cabling = Cabling::of($ring->plan());
+        self::assertCount(1, $cabling->closing);
+        $way = static fn (Cabling $of): array => array_map(
+            static fn (Hop $hop): string => $hop->from.'>'.$hop->to,
+            $of->way('cam', 'm1') ?? [],
+        );
+        self::assertSame(['cam>hall', 'hall>room', 'room>m1'], $way($cabling));
+        self::assertSame(
+            ['cam>hall', 'hall>third', 'third>room', 'room>m1'],
+            $way(Cabling::of($ring->change('cables', 'up', 'spare', true)->plan())),
+        );
+        self::assertNull(Cabling::of(self::job()->change('cables', 'up', 'spare', true)->plan())->way('cam', 'm1'));
+        self::assertSame([], $cabling->way('cam', 'cam'));
+    }
+
+    /** @return array<string, string> code → what it says */
+    private static function found(Jobs $jobs): array
+    {
+        $found = [];
+        foreach (Findings::of($jobs->plan(), Findings::rules())->all as $one) {
+            $found[$one->code] = $one->severity->value.': '.$one->what;
+        }
+
+        return array_intersect_key(
+            $found,
+            ['link-too-full' => 1, 'stream-without-cable' => 1, 'rate-unusual' => 1, 'uplink-too-small' => 1],
+        );
+    }
+
+    public function testFindings(): void
+    {
+        self::assertSame([], self::found(self::job()));
+        self::assertSame(
+            ['link-too-full' => 'risk: From CAM to HALL go 86 Mbit/s; with 25 % kept free 75 of 100 may be used, 11 less.'],
+            self::found(self::job()->change('streams', 'st', 'kbit', 42500)->change('streams', 'st', 'codec', 'MJPEG')),
+        );
+        self::assertStringStartsWith(
+            'blocks: From CAM to HALL go 101 Mbit/s',
+            self::found(
+                self::job()->change('streams', 'st', 'kbit', 50000)->change('streams', 'st', 'codec', 'MJPEG'),
+            )['link-too-full'] ?? '',
+        );
+        self::assertSame(
+            ['rate-unusual' => 'note: Hall has 1000 kbit/s; H.264 of 1920×1080 at 25 fps usually takes 3110 to 6221.'],
+            self::found(self::job()->change('streams', 'st', 'kbit', 1000)),
+        );
+        $cut = self::found(self::job()->change('cables', 'up', 'spare', true));
+        self::assertSame(
+            ['stream-without-cable' => 'note: Hall is to go from CAM to M2, and the plan has no cables that join them.'],
+            $cut,
+        );
+        $out = self::job()->change('streams', 'st', 'outside', true);
+        $out->job['uplinkKbit'] = 9000;
+        self::assertSame(
+            ['uplink-too-small' => 'blocks: 6.13 Mbit/s are pushed out and ask for 7.66; of 9 measured 6.75 may be used.'],
+            self::found($out),
+        );
+    }
+
+    /** 2,000 streams on 200 switches: what a way costs is its length. */
+    public function testAtSizeItWalksNoFurtherThanItMust(): void
+    {
+        $jobs = (new Jobs())->segment('s', '10.0.0.0/16', '10.0.0.1');
+        for ($i = 0; $i < 200; ++$i) {
+            $jobs->device('sw'.$i, 'managed-switch', 's');
+            0 === $i || $jobs->row('cables', ['key' => 'u'.$i, 'device' => 'sw'.$i, 'switch' => 'sw'.intdiv($i - 1, 8), 'mbps' => 40000]);
+        }
+        for ($i = 0; $i < 400; ++$i) {
+            $jobs->device('c'.$i, 'ptz-camera', 's')->row('cables', ['key' => 'c'.$i, 'device' => 'c'.$i, 'switch' => 'sw'.$i % 200]);
+        }
+        for ($i = 0; $i < 2000; ++$i) {
+            $jobs->row('streams', ['key' => 's'.$i, 'name' => 'S'.$i, 'sender' => 'c'.$i % 400, 'cast' => 'unicast'])
+                ->row('deliveries', ['key' => 'd'.$i, 'stream' => 's'.$i, 'device' => 'c'.($i * 7 + 1) % 400]);
+        }
+        $plan = $jobs->plan();
+        $cabling = Cabling::of($plan);
+        foreach ($plan->streams as $stream) {
+            self::assertLessThanOrEqual(8, \count($cabling->way($stream->sender, $stream->receivers[0]) ?? []));
+        }
+        $links = LinkBudget::of($plan)->links;
+        self::assertGreaterThan(500, \count($links));
+    }
+}
