@@ -4,7 +4,7 @@ import assert from 'node:assert/strict';
 import { AxeBuilder } from '@axe-core/playwright';
 import { base, login, open } from './support.mjs';
 
-const VIEWS = ['/', '/j/nordmole/brief', '/j/nordmole/networks?from=outposts/tech&to=ra-01&port=80&proto=tcp&face=set', '/j/nordmole/networks?sel=segments/quay', '/j/nordmole/devices?sel=devices/cam-01', '/j/nordmole/bench', '/j/nordmole/services?from=2101&digits=2105', '/j/nordmole/proof', '/j/nordmole/handover', '/j/nordmole/networks/reach?from=tech&to=hall', '/j/nordmole/networks/rules?by=address', '/j/nordmole/networks/ranges', '/j/nordmole/networks/groups', '/j/nordmole/networks/ask', '/j/nordmole/networks/outposts', '/j/nordmole/services/links?more=lesson', '/j/nordmole/services/power', '/j/nordmole/services/calls?from=2101&digits=021234567&sel=callRoutes/abroad'];
+const VIEWS = ['/', '/j/nordmole/brief', '/j/nordmole/networks?from=outposts/tech&to=ra-01&port=80&proto=tcp&face=set', '/j/nordmole/networks?sel=segments/quay', '/j/nordmole/devices?sel=devices/cam-01', '/j/nordmole/bench', '/j/nordmole/services?from=2101&digits=2105', '/j/nordmole/proof', '/j/nordmole/handover', '/j/nordmole/networks/reach?from=tech&to=hall', '/j/nordmole/networks/rules?by=address', '/j/nordmole/networks/ranges', '/j/nordmole/networks/groups', '/j/nordmole/networks/ask', '/j/nordmole/networks/outposts', '/j/nordmole/services/links?more=lesson', '/j/nordmole/services/power', '/j/nordmole/services/light?events=10+key+1', '/j/nordmole/services/calls?from=2101&digits=021234567&sel=callRoutes/abroad'];
 
 test('axe finds nothing serious, by day and by night', { timeout: 900000 }, async () => {
     const { browser, page, complaints } = await open();

@@ -82,6 +82,8 @@ final class ConsoleTest extends TestCase
         yield 'links of a job' => [['budget', 'demo/port.json'], 1, '~over +SW-02 +> SW-01~'];
         yield 'one device' => [['power', '--watts=12.5', '--metres=90'], 0, '~0\.3084 A, 13\.57 W~'];
         yield 'switches of a job' => [['power', 'demo/port.json', '--format=json'], 1, '~"shed"~'];
+        yield 'light' => [['patch', 'demo/port.json'], 1, '~both take 5-8: FT-01, FT-02~'];
+        yield 'an evening' => [['look', 'demo/port.json', '--store=SC-01', '--event=10 key 1'], 0, '~10\.0 s  House~'];
         yield 'schema' => [['schema'], 0, '~2020-12/schema~'];
         yield 'schema of agreements' => [['schema', 'agreement'], 0, '~"relation"~'];
     }
@@ -116,6 +118,7 @@ final class ConsoleTest extends TestCase
         yield 'port' => [['walk', 'demo/port.json', '--from=tech', '--to=RA-01', '--port=70000'], '~ports run~'];
         yield 'format' => [['bench', 'demo/port.json', '--format=xml'], '~text or json~'];
         yield 'profile' => [['keypad', 'a', '--profile=none'], '~mode-key~'];
+        yield 'no event' => [['look', 'demo/port.json', '--store=SC-01', '--event=soon'], '~is no event~'];
         yield 'a stream' => [['budget', '--link=1000', '--stream=much'], '~is no stream~'];
         yield 'neither' => [['power'], '~single device~'];
         yield 'command' => [['nonsense'], '~not defined~'];

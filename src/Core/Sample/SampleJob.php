@@ -271,7 +271,7 @@ final class SampleJob
             isset($switch->kind->settings['poeBudget']) && $this->planned($switch->record().'#poeBudget', (string) self::POE_WATTS);
             0 === $i || $this->cable($switch, $switches[intdiv($i - 1, 8)], 'up-'.$i, self::UPLINK_MBPS);
         }
-        $n = $streams = 0;
+        $n = $streams = $lights = 0;
         foreach ($plan->devices as $device) {
             $isWired = [] !== $device->activeNics() && 'battery' !== $device->kind->power?->by;
             if ([] === $switches || $device->kind->has(Role::Switches) || !$isWired) {
@@ -279,6 +279,12 @@ final class SampleJob
             }
             $this->cable($device, $switches[$n % \count($switches)], (string) (1 + intdiv($n, \count($switches))), 1000);
             ++$n;
+            if ($device->kind->has(Role::LightSender)) {
+                $universe = (string) ++$lights;
+                foreach (['universesSent', 'universe'] as $setting) {
+                    isset($device->kind->settings[$setting]) && $this->planned($device->record().'#'.$setting, $universe);
+                }
+            }
             if ($device->kind->has(Role::StreamSender) && [] !== $receivers) {
                 $to = $receivers[$streams++ % \count($receivers)];
                 $this->add('streams', ['key' => $device->key, 'name' => $device->tag, 'sender' => $device->key, 'transport' => 'RTSP',

@@ -421,6 +421,7 @@ final class RulesTest extends TestCase
             'network-names-differ:devices/wh-03+devices/wh-01+devices/wh-02+devices/wh-04+devices/wc-01',
             'no-emergency-location:extensions/x2107+devices/ph-07',
             'panel-account:devices/tp-01+devices/vb-01',
+            'patch-overlap:devices/ft-01+devices/ft-02',
             'poe-over-budget:devices/sw-02',
             'provisioned-before-entry:devices/ph-05+extensions/x2105+accounts/a2105',
             'sample-rates-differ:devices/fx-s2+devices/cc-01+devices/fx-s1',
