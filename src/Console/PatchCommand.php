@@ -11,7 +11,7 @@ use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Core\Light\Patch;
 use Vorhut\Core\Light\UniversePatch;
 
-#[AsCommand('vorhut:patch', 'Light: who takes which slots of which universe, who sends it and gives it out; exit code 1 when two want the same')]
+#[AsCommand('vorhut:patch', 'Light: who takes which slots, who sends and gives out each universe; exit code 1 when two want the same')]
 final readonly class PatchCommand
 {
     public function __construct(private CommandInput $input)

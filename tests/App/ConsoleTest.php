@@ -84,6 +84,13 @@ final class ConsoleTest extends TestCase
         yield 'switches of a job' => [['power', 'demo/port.json', '--format=json'], 1, '~"shed"~'];
         yield 'light' => [['patch', 'demo/port.json'], 1, '~both take 5-8: FT-01, FT-02~'];
         yield 'an evening' => [['look', 'demo/port.json', '--store=SC-01', '--event=10 key 1'], 0, '~10\.0 s  House~'];
+        yield 'an address of a stream' => [
+            ['url', 'srt://192.0.2.9:9000?passphrase=1234567890', '--against=srt://:9000?passphrase=1234567890'],
+            0,
+            '~passphrase=•••.*mode     caller~s',
+        ];
+        yield 'two that call' => [['url', 'srt://192.0.2.9:9000', '--against=srt://192.0.2.8:9000'], 1, '~nobody listens~'];
+        yield 'latency' => [['latency', '--samples=64', '--samples=128', '--hop=0.5'], 0, '~4\.500 ms~'];
         yield 'schema' => [['schema'], 0, '~2020-12/schema~'];
         yield 'schema of agreements' => [['schema', 'agreement'], 0, '~"relation"~'];
     }

@@ -309,6 +309,15 @@ final class RulesTest extends TestCase
                 ->row('extensions', ['key' => 'z', 'number' => '2150', 'terminal' => 'none']),
             false,
         ];
+        $push = static fn (string $url, string $by = 'SRT'): Jobs => (new Jobs())->segment('s', '10.64.30.0/24', '10.64.30.1')
+            ->device('e', 'streaming-encoder', 's', ['address' => '10.64.30.10', 'pushProtocol' => $by, 'pushUrl' => $url]);
+        yield 'pushes nowhere' => [['push-nowhere'], $push(''), false];
+        yield 'pushes to what is no address' => [['push-unreadable'], $push('srt://192.0.2.9'), false];
+        yield 'pushes by another protocol' => [['push-other-protocol'], $push('rtmps://192.0.2.9/app'), false];
+        yield 'a latency in another unit' => [['push-odd'], $push('srt://192.0.2.9:9000?latency=200000'), false];
+        yield 'a key in the plan' => [['push-key-shown'], $push('srt://192.0.2.9:9000?passphrase=1234567890'), false];
+        yield 'pushes as it should' => [[], $push('srt://192.0.2.9:9000?latency=200'), false];
+        yield 'pushes not at all' => [[], $push('srt://192.0.2.9', 'off'), false];
         yield 'extension is an emergency number' => [
             ['duplicate-extension', 'extension-outside-range'],
             self::job()->row('extensions', ['key' => 'y', 'number' => '112', 'terminal' => 'none']),
