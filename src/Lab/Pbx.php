@@ -58,7 +58,10 @@ final class Pbx implements Behaviour
     ) {
         $device = $standIn->state->device;
         $this->voicemail = new Callee($network, $device, $address, 'voicemail', $standIn->kind->name.' voicemail', 0.1, 880, 20);
-        $this->line = new SipLine(new GatedDatagrams($this->network, $device, $address, 5060), $this->take(...));
+        $this->line = new SipLine(
+            new SipDoor(new GatedDatagrams($this->network, $device, $address, 5060), $address, 5060),
+            $this->take(...),
+        );
         $this->switchboard = new Switchboard(
             $network,
             $standIn,

@@ -1,14 +1,16 @@
-// An independent SIP user agent (npm "sip", UDP, digest with MD5): registers at the PBX, right and wrong, and calls a phone.
-// Usage: node party.mjs PBX_ADDRESS USER SECRET NUMBER; prints one JSON object.
+// An independent SIP user agent (npm "sip", UDP or TCP, digest with MD5): registers at the PBX, right and wrong, and calls a phone.
+// Usage: node party.mjs PBX_ADDRESS USER SECRET NUMBER [tcp]; prints one JSON object.
 import { createRequire } from 'node:module';
 import dgram from 'node:dgram';
 const require = createRequire(import.meta.url);
 const sip = require('sip');
 const digest = require('sip/digest');
-const [pbx, user, secret, number] = process.argv.slice(2);
+const [host, user, secret, number, transport] = process.argv.slice(2);
+const over = transport === 'tcp' ? ';transport=tcp' : '';
+const pbx = host + over;
 const port = 20000 + Math.floor(Math.random() * 20000);
 const seen = { statuses: [] };
-sip.start({ address: '127.0.0.1', publicAddress: '127.0.0.1', port, tcp: false }, (request) => sip.send(sip.makeResponse(request, 200, 'OK')));
+sip.start({ address: '127.0.0.1', publicAddress: '127.0.0.1', port, tcp: over !== '', udp: over === '' }, (request) => sip.send(sip.makeResponse(request, 200, 'OK')));
 
 const tag = () => Math.random().toString(36).slice(2, 10);
 let sequence = 1;
@@ -16,7 +18,7 @@ const base = (method, uri, callId, fromTag, to = uri) => ({
     method, uri,
     headers: {
         to: { uri: to }, from: { uri: `sip:${user}@${pbx}`, params: { tag: fromTag } }, 'call-id': callId, cseq: { method, seq: sequence++ },
-        contact: [{ uri: `sip:${user}@127.0.0.1:${port}` }], 'max-forwards': 70,
+        contact: [{ uri: `sip:${user}@127.0.0.1:${port}${over}` }], 'max-forwards': 70,
     },
 });
 // It knows MD5 only: of the challenges offered it takes that one.

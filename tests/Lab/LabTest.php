@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Tests\Lab;
 
 use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\Attributes\TestWith;
 use PHPUnit\Framework\TestCase;
 use Symfony\Component\Process\Process;
 use Vorhut\Core\Net\Ipv4;
@@ -125,11 +126,13 @@ final class LabTest extends TestCase
         $bench->close();
     }
 
-    public function testAnIndependentPartyRegistersAndCalls(): void
+    #[TestWith(['udp', 132])]
+    #[TestWith(['tcp', 133])]
+    public function testAnIndependentPartyRegistersAndCalls(string $transport, int $net): void
     {
-        $bench = new LabBench(132);
-        $pbx = (string) Loopback::of(Ipv4::fromString('10.132.20.10'));
-        $party = new Process(['node', \dirname(__DIR__).'/Contract/party.mjs', $pbx, '2101', 'secret-of-2101', '2102']);
+        $bench = new LabBench($net);
+        $pbx = (string) Loopback::of(Ipv4::fromString("10.$net.20.10"));
+        $party = new Process(['node', \dirname(__DIR__).'/Contract/party.mjs', $pbx, '2101', 'secret-of-2101', '2102', $transport]);
         $party->start();
         for ($i = 0; $i < 200 && $party->isRunning(); ++$i) {
             delay(0.1);
@@ -145,7 +148,7 @@ final class LabTest extends TestCase
             $seen['unknown'],
         ]);
         self::assertContains(180, (array) $seen['statuses']);
-        self::assertStringContainsString('127.132.40.51', \is_string($seen['answeredBy']) ? $seen['answeredBy'] : '');
+        self::assertStringContainsString("127.$net.40.51", \is_string($seen['answeredBy']) ? $seen['answeredBy'] : '');
         self::assertGreaterThan(20, $seen['heard'] ?? 0, 'and hears the phone');
         $bench->close();
     }

@@ -10,6 +10,7 @@ use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Wire\Sip\Address;
 use Vorhut\Core\Wire\Sip\Digest;
 use Vorhut\Core\Wire\Sip\SipMessage;
+use Vorhut\Core\Wire\Sip\SipStream;
 use Vorhut\Core\Wire\Unreadable;
 
 final class SipTest extends TestCase
@@ -247,5 +248,33 @@ final class SipTest extends TestCase
         self::assertFalse($answer->proves('wrong', 'REGISTER'));
         self::assertFalse($answer->proves('right "one"', 'INVITE'));
         self::assertNull(Digest::tryFromString('Basic abc'));
+    }
+
+    public function testMessagesOutOfAStreamHoweverItIsCut(): void
+    {
+        $one = "OPTIONS sip:a@b SIP/2.0\r\nContent-Length: 3\r\n\r\nabc";
+        $two = "BYE sip:a@b SIP/2.0\r\nl : 0\r\n\r\n";
+        $bytes = "\r\n\r\n".$one."\r\n".$two.substr($one, 0, 20);
+        for ($size = 1; $size <= \strlen($bytes); ++$size) {
+            $stream = new SipStream();
+            $whole = [];
+            foreach (str_split($bytes, $size) as $some) {
+                $whole = [...$whole, ...$stream->feed($some)];
+            }
+            self::assertSame([$one, $two], $whole);
+        }
+        foreach ([
+            "BYE sip:a@b SIP/2.0\r\n\r\n",
+            "X\r\nContent-Length: 70000\r\n\r\n",
+            str_repeat('x', 70000),
+            "X\r\nContent-Length: -1\r\n\r\n",
+        ] as $bad) {
+            try {
+                (new SipStream())->feed($bad);
+                self::fail(substr($bad, 0, 30));
+            } catch (Unreadable) {
+                $this->addToAssertionCount(1);
+            }
+        }
     }
 }

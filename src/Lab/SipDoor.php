@@ -1,0 +1,134 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Lab;
+
+use Amp\ByteStream\StreamException;
+use Amp\Socket\InternetAddress;
+use Amp\Socket\Socket;
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Wire\Sip\SipStream;
+use Vorhut\Core\Wire\Unreadable;
+use Vorhut\Socket\Background;
+use Vorhut\Socket\Datagrams;
+use Vorhut\Socket\Inbox;
+use Vorhut\Socket\Loopback;
+
+/**
+ * Where a stand-in takes SIP over UDP and over TCP at once (RFC 3261 §18): whoever came by a connection is answered on it, and asked on it
+ * while it stands. What cannot be lost there is not said twice.
+ */
+final class SipDoor implements Datagrams
+{
+    private const CONNECTIONS = 200;
+    /** Of each connection, the last messages that were said on it. */
+    private const SAID = 60;
+
+    private readonly Inbox $inbox;
+    private readonly TcpServer $server;
+    /** @var array<string, array{Socket, list<string>}> address and port → connection, and what was said on it */
+    private array $connections = [];
+
+    public function __construct(private readonly GatedDatagrams $datagrams, Ipv4 $site, int $port)
+    {
+        $this->inbox = new Inbox();
+        Background::run('SIP', function (): void {
+            while (null !== $received = $this->datagrams->receive()) {
+                $this->inbox->put($received);
+            }
+            $this->inbox->close();
+        });
+        $this->server = new TcpServer($site, $port, $this->serve(...));
+    }
+
+    public function send(Ipv4 $to, int $port, string $bytes): void
+    {
+        $key = $to.':'.$port;
+        if (!isset($this->connections[$key])) {
+            $this->datagrams->send($to, $port, $bytes);
+
+            return;
+        }
+        [$socket, $said] = $this->connections[$key];
+        $bytes = $this->overTcp($bytes);
+        $mark = hash('xxh64', $bytes);
+        if (\in_array($mark, $said, true)) {
+            return;
+        }
+        $this->connections[$key][1] = [...\array_slice($said, 1 - self::SAID), $mark];
+        try {
+            $socket->write($bytes);
+        } catch (StreamException) {
+            unset($this->connections[$key]);
+        }
+    }
+
+    public function receive(?float $seconds = null): ?array
+    {
+        return $this->inbox->take($seconds);
+    }
+
+    public function port(): int
+    {
+        return $this->datagrams->port();
+    }
+
+    public function address(): Ipv4
+    {
+        return $this->datagrams->address();
+    }
+
+    public function close(): void
+    {
+        $this->server->end();
+        foreach ($this->connections as [$socket]) {
+            $socket->close();
+        }
+        $this->connections = [];
+        $this->datagrams->close();
+    }
+
+    private function serve(Socket $client): void
+    {
+        $peer = $client->getRemoteAddress();
+        if (!$peer instanceof InternetAddress) {
+            return;
+        }
+        $from = Ipv4::tryFromString($peer->getAddress());
+        if (null === $from || \count($this->connections) >= self::CONNECTIONS) {
+            return;
+        }
+        $port = Loopback::sitePort($peer->getPort());
+        $key = $from.':'.$port;
+        $this->connections[$key] = [$client, []];
+        $stream = new SipStream();
+        try {
+            while (null !== $bytes = $client->read()) {
+                foreach ($stream->feed($bytes) as $message) {
+                    $this->inbox->put([$from, $port, $message]);
+                }
+            }
+        } catch (Unreadable) {
+            // Where a message ends cannot be told any more: the connection is of no use to anybody.
+            return;
+        } finally {
+            unset($this->connections[$key]);
+        }
+    }
+
+    /** What this end says of itself: that it is spoken to by TCP here. */
+    private function overTcp(string $bytes): string
+    {
+        $here = $this->address().':'.$this->port();
+        $end = strpos($bytes, "\r\n\r\n");
+        $head = false === $end ? $bytes : substr($bytes, 0, $end);
+        $said = str_replace(
+            ["SIP/2.0/UDP $here;", "<sip:$here;lr>"],
+            ["SIP/2.0/TCP $here;", "<sip:$here;transport=tcp;lr>"],
+            (string) preg_replace('~^(Contact: <sip:[^@>;]+@'.preg_quote($here, '~').')>~m', '$1;transport=tcp>', $head),
+        );
+
+        return $said.(false === $end ? '' : substr($bytes, $end));
+    }
+}
