@@ -5,7 +5,7 @@
 declare(strict_types=1);
 
 const SIZES = [500 => 10, 2000 => 40, 5000 => 100, 20000 => 400];
-const PAGES = ['brief', 'networks', 'devices', 'bench', 'services', 'proof', 'handover'];
+const PAGES = ['brief', 'networks', 'devices', 'bench', 'services', 'services/calls', 'services/links', 'proof', 'handover'];
 
 [, $url, $ground, $what] = $argv;
 chdir(dirname(__DIR__));
@@ -117,7 +117,7 @@ $took = [];
 foreach ($sizes as $devices => $segments) {
     $file = "$ground/job-$devices.json";
     is_file($file) || file_put_contents($file, $console('vorhut:generate', "--devices=$devices", "--segments=$segments", '--seed=7'));
-    foreach (['plan', 'check', 'tests', 'bench', 'loom', 'rules'] as $command) {
+    foreach (['plan', 'check', 'tests', 'bench', 'loom', 'rules', 'budget'] as $command) {
         [$seconds, $megabytes] = $run(["vorhut:$command", $file], $devices > 5000 ? 1 : 3);
         $took[$command][$devices] = $seconds;
         $lines[] = sprintf('| `%s` | %s | %.2f s | %.1f | %.0f MB |', $command, number_format($devices), $seconds, $seconds / $unit, $megabytes);

@@ -10,7 +10,6 @@ use Vorhut\Core\Net\Port;
 use Vorhut\Core\Net\Transport;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Extension;
-use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Facts;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Walk\NetworkModel;
@@ -159,12 +158,10 @@ final readonly class Registration
         $one = $model->plan->devices[$device] ?? null;
         $value = $one?->setting('transport');
         $speaks = $value?->effective($model->face);
-        // What comes with the kind is no fact of this job.
+        // What comes with the kind is no fact of this job, whoever has put it in once more.
         $facts?->note(
             'devices/'.$device.':transport',
-            true === $value?->inherited && null === $value->set && (Face::Seen !== $model->face || null === $value->seen)
-                ? null
-                : $speaks,
+            $speaks === ($one?->kind->setting('transport')->default ?? null) ? null : $speaks,
         );
 
         return null === $speaks ? [] : ValueType::List->parts(strtolower($speaks));

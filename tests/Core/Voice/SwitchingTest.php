@@ -280,5 +280,7 @@ final class SwitchingTest extends TestCase
         self::assertNotSame($kept, $facts(self::job()->change('callRoutes', 'home', 'strip', 2)));
         $seen = self::job()->row('settings', ['key' => 'devices/pbx#transport', 'seen' => 'udp', 'seenAt' => '2026-03-01T09:00:00Z']);
         self::assertSame($kept, $facts($seen), 'what is seen to be as it comes changes nothing of what was set');
+        $set = self::job()->row('settings', ['key' => 'devices/pbx#transport', 'set' => 'udp', 'setAt' => '2026-03-01T09:00:00Z']);
+        self::assertSame($kept, $facts($set), 'nor does what is put in as it comes');
     }
 }
