@@ -1,0 +1,90 @@
+// What goes over cables: streams until the wall, calls that the lab really makes, a patch with an overlap, an evening of light.
+import test from 'node:test';
+import assert from 'node:assert/strict';
+import { base, login, open, send, until } from './support.mjs';
+
+/** The speed of the cable that is open. */
+async function speed(page, value) {
+    const field = page.locator('#open input[aria-label="Mbit/s"]');
+    const written = page.waitForResponse((response) => response.request().method() === 'POST' && response.url().endsWith('/edit'));
+    await field.fill(value);
+    await field.press('Tab');
+    await written;
+    await page.waitForLoadState('networkidle');
+}
+
+const services = `${base}/j/nordmole/services`;
+
+test('one more and one more until the wall, then a faster link', { timeout: 240000 }, async () => {
+    const { browser, page, complaints } = await open();
+    try {
+        await login(page, 'lead');
+        await page.goto(`${services}/links`);
+        const full = page.locator('.linkbar:has-text("SW-02 → SW-01")');
+        assert.match(await full.textContent(), /77\.6\s+of\s+75\s+Mbit\/s\s+2\.6 over the wall/);
+        await page.selectOption('#l-more', { label: 'Inspection, north' });
+        await page.fill('#l-times', '2');
+        await page.click('form:has(#l-more) button');
+        await page.waitForURL(/times=2/);
+        assert.match(await full.textContent(), /more than it carries/);
+        assert.match(await page.textContent('main'), /nothing is entered, this is only reckoned/);
+        await page.goto(`${services}/links?sel=cables/customs`);
+        await speed(page, '1000');
+        await page.goto(`${services}/links?more=bay-north&times=40`);
+        assert.match(await full.textContent(), /of\s+750\s+Mbit\/s/);
+        assert.doesNotMatch(await full.textContent(), /more than it carries/);
+        await page.goto(`${services}/links?sel=cables/customs`);
+        await speed(page, 'fast');
+        await page.waitForSelector('#open .wrong');
+        assert.match(await page.textContent('#open .wrong'), /number/);
+        await send(page, page.locator('#undo button').first());
+        assert.deepEqual(complaints, []);
+    } finally {
+        await browser.close();
+    }
+});
+
+test('the lab makes the calls of the plan, and a mistake in them is explained', { timeout: 300000 }, async () => {
+    const { browser, page, complaints } = await open();
+    try {
+        await login(page, 'technician');
+        await page.goto(`${services}/calls`);
+        await send(page, page.locator('button:has-text("Make them in the lab")'));
+        const line = (text) => page.locator(`tr:has-text("${text}")`);
+        await until(page, `${services}/calls`, async () => /contrary/.test(await line('is rung by At home').textContent())
+            && /as planned/.test(await line('the key 1 leads to 2300').textContent()), 200);
+        const home = await line('is rung by At home').textContent();
+        assert.match(home, /PBX-01 announces 10\.64\.20\.10 for sound/, 'foreseen');
+        assert.match(home, /20000000 speaks; .*nothing heard here/s, 'and so it was');
+        assert.match(await line('the key 3 leads to 2901').textContent(), /not yet/, 'what is not plugged in is no fault');
+        assert.deepEqual(complaints, []);
+    } finally {
+        await browser.close();
+    }
+});
+
+test('an overlap in a universe is mended, and an evening is gone through', { timeout: 240000 }, async () => {
+    const { browser, page, complaints } = await open();
+    try {
+        await login(page, 'lead');
+        await page.goto(`${services}/light`);
+        assert.match(await page.textContent('#universe-1'), /1 overlap/);
+        await send(page, page.locator('.finding:has-text("both take slots 5 to 8") button').first());
+        await page.goto(`${services}/light`);
+        assert.doesNotMatch(await page.textContent('#universe-1'), /overlap/);
+        assert.equal(await page.getByLabel('Start address of FT-02').inputValue(), '13');
+        await page.fill('#l-events', '10 key 1\n20 network on\n30 network off\n40 hold 2');
+        await page.click('form:has(#l-events) button');
+        await page.waitForSelector('.looks li');
+        assert.deepEqual((await page.locator('.looks li strong').allTextContents()), ['dark', 'House', 'network', 'House', 'House']);
+        assert.match(await page.textContent('.looks li:last-child'), /Holding key 2 does nothing: the cable of the desk is not in/);
+        await page.fill('#l-events', 'soon');
+        await page.click('form:has(#l-events) button');
+        await page.waitForSelector('form:has(#l-events) .wrong');
+        assert.equal(await page.inputValue('#l-events'), 'soon');
+        await send(page, page.locator('#undo button').first());
+        assert.deepEqual(complaints, []);
+    } finally {
+        await browser.close();
+    }
+});
