@@ -161,7 +161,7 @@ final class Pbx implements Behaviour
         if (!$this->isAuthenticated($request, $from, $port, 407)) {
             return;
         }
-        $number = 1 === preg_match('/^sips?:([^@;]+)@/i', $request->uri, $found) ? $found[1] : '';
+        $number = $request->requestedUser();
         $directory = ($this->directory)();
         $caller = $directory->numberOf($request->from()->user());
         if ($this->switchboard->joins($caller, $request)) {

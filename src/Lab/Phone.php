@@ -168,7 +168,7 @@ final class Phone implements Behaviour
         for ($try = 0; $try < 2; ++$try) {
             ++$this->sequence;
             $headers = [
-                ['Via', \sprintf('SIP/2.0/UDP %s:%d;branch=z9hG4bK%s;rport', $here->address(), $here->port(), bin2hex(random_bytes(8)))],
+                ['Via', $this->line->via()],
                 ['Max-Forwards', '70'],
                 ['From', \sprintf('<sip:%s@%s>;tag=%s', $user, $host, substr(md5($callId), 0, 8))],
                 ['To', \sprintf('<sip:%s@%s>', $user, $host)],

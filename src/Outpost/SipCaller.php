@@ -228,7 +228,7 @@ final class SipCaller
         $remote = Address::fromString((string) $answer->header('Contact'));
         $routes = array_map(static fn (string $route): array => ['Route', $route], array_reverse($answer->headers('Record-Route')));
         $dialog = fn (string $method, int $sequence): SipMessage => SipMessage::request($method, $remote->uri, [
-            ['Via', $this->via()],
+            ['Via', $this->line->via()],
             ['Max-Forwards', '70'],
             ...$routes,
             ['From', \sprintf('<sip:%s@%s>;tag=%s', $this->user, $host, $this->tag)],
@@ -353,7 +353,7 @@ final class SipCaller
         while (true) {
             ++$this->sequence;
             $request = SipMessage::request($method, $uri, [
-                ['Via', $this->via()],
+                ['Via', $this->line->via()],
                 ['Max-Forwards', '70'],
                 ['From', \sprintf('<sip:%s@%s>;tag=%s', $this->user, $host, $this->tag)],
                 ['To', 'REGISTER' === $method ? \sprintf('<sip:%s@%s>', $this->user, $host) : '<'.$to.'>'],
@@ -429,16 +429,6 @@ final class SipCaller
     private function mayFollow(Ipv4 $to, int $port): bool
     {
         return $port >= self::LEAST_PORT && $this->access->mayFollow($this->place, $to);
-    }
-
-    private function via(): string
-    {
-        return \sprintf(
-            'SIP/2.0/UDP %s:%d;branch=z9hG4bK%s;rport',
-            $this->line->socket->address(),
-            $this->line->socket->port(),
-            bin2hex(random_bytes(8)),
-        );
     }
 
     private function audio(): AudioLine

@@ -156,6 +156,17 @@ final class SipLine
         });
     }
 
+    /** The Via of a request that begins here, with a branch of its own (§8.1.1.7). */
+    public function via(): string
+    {
+        return \sprintf(
+            'SIP/2.0/UDP %s:%d;branch=z9hG4bK%s;rport',
+            $this->socket->address(),
+            $this->socket->port(),
+            bin2hex(random_bytes(8)),
+        );
+    }
+
     public function tell(SipMessage $message, Ipv4 $to, int $port): void
     {
         $this->socket->send($to, $port, (string) $message);

@@ -54,11 +54,6 @@ final class IncomingLeg
         return $this->isOver;
     }
 
-    public function number(): string
-    {
-        return 1 === preg_match('/^sips?:([^@;]+)@/i', $this->invite->uri, $found) ? $found[1] : '';
-    }
-
     public function ring(): void
     {
         $this->isAnswered || $this->isOver || $this->respond(180);
@@ -154,12 +149,7 @@ final class IncomingLeg
         ++$this->sequence;
 
         return SipMessage::request($method, null === $contact ? 'sip:'.$this->from : Address::fromString($contact)->uri, [
-            ['Via', \sprintf(
-                'SIP/2.0/UDP %s:%d;branch=z9hG4bK%s;rport',
-                $this->line->socket->address(),
-                $this->line->socket->port(),
-                bin2hex(random_bytes(8)),
-            )],
+            ['Via', $this->line->via()],
             ['Max-Forwards', '70'],
             ['From', $this->invite->header('To').';tag='.$this->tag],
             ['To', (string) $this->invite->header('From')],

@@ -156,12 +156,7 @@ final class OutgoingLeg
     private function request(string $method, string $uri, string $to, array $headers, string $body = '', ?int $sequence = null): SipMessage
     {
         return SipMessage::request($method, $uri, [
-            ['Via', \sprintf(
-                'SIP/2.0/UDP %s:%d;branch=z9hG4bK%s;rport',
-                $this->line->socket->address(),
-                $this->line->socket->port(),
-                bin2hex(random_bytes(8)),
-            )],
+            ['Via', $this->line->via()],
             ['Max-Forwards', '70'],
             ['From', $this->caller.';tag='.$this->tag],
             ['To', $to],

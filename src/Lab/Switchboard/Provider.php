@@ -29,8 +29,7 @@ final class Provider
     private readonly Callee $somebody;
     /** @var array<string, array{Ipv4, int}> user → where it registered from */
     private array $registered = [];
-    /** @var list<JoinedCall> */
-    private array $calls = [];
+    private readonly JoinedCalls $calls;
     /** @var list<array{digits: string, callerId: string}> the last calls that came out of the site, the newest last */
     private array $heard = [];
 
@@ -41,6 +40,7 @@ final class Provider
         int $port,
         private readonly \Closure $plan,
     ) {
+        $this->calls = new JoinedCalls();
         $name = SimulatedNetwork::outside($address);
         $this->somebody = new Callee($network, $name, $address, 'somebody', self::AGENT, 0.3, 400, 20);
         $this->line = new SipLine(new GatedDatagrams($network, $name, $address, $port), $this->take(...));
@@ -60,10 +60,7 @@ final class Provider
 
     public function end(): void
     {
-        foreach ($this->calls as $call) {
-            $call->end();
-        }
-        $this->calls = [];
+        $this->calls->end();
         $this->somebody->endAll();
         $this->line->close();
     }
@@ -86,7 +83,7 @@ final class Provider
 
             return;
         }
-        if ($this->isWithin($request, $from, $port)) {
+        if ($this->calls->take($this->line, $request, $from, $port)) {
             return;
         }
         match ($request->method) {
@@ -119,7 +116,7 @@ final class Provider
 
     private function outward(SipMessage $request, Ipv4 $from, int $port): void
     {
-        $this->heard[] = ['digits' => self::numberIn($request), 'callerId' => $request->from()->user()];
+        $this->heard[] = ['digits' => $request->requestedUser(), 'callerId' => $request->from()->user()];
         $this->heard = \array_slice($this->heard, -20);
         $this->somebody->invited($this->line, $request, $from, $port);
     }
@@ -128,54 +125,24 @@ final class Provider
     private function inward(SipMessage $request, Ipv4 $from, int $port): void
     {
         $this->line->answer($request, SipMessage::response($request, 100), $from, $port);
-        $customer = $this->customer(self::numberIn($request));
+        $customer = $this->customer($request->requestedUser());
         if (null === $customer) {
             $this->line->answer($request, SipMessage::response($request, 404), $from, $port);
 
             return;
         }
-        $call = new JoinedCall(new IncomingLeg($this->line, $request, $from, $port, self::AGENT));
-        $this->calls[] = $call;
-        $call->caller->whenOver(function () use ($call): void {
-            $this->calls = array_values(array_filter($this->calls, static fn (JoinedCall $one): bool => $one !== $call));
-        });
+        $call = $this->calls->begin(new IncomingLeg($this->line, $request, $from, $port, self::AGENT));
         $leg = new OutgoingLeg(
             $this->line,
             $customer[0],
             $customer[1],
-            \sprintf('sip:%s@%s', self::numberIn($request), $customer[0]),
+            \sprintf('sip:%s@%s', $request->requestedUser(), $customer[0]),
             \sprintf('<sip:%s@%s>', $request->from()->user(), $this->line->socket->address()),
             self::AGENT,
             null === $request->header('Date') ? [] : [['Date', $request->header('Date')]],
         );
         $status = $call->ring([$leg], $request->body, self::RING_SECONDS, self::FIRST_SECONDS);
         200 === $status ? $call->caller->answer($leg->session(), $leg->asserted()) : $call->caller->refuse($status);
-    }
-
-    private function isWithin(SipMessage $request, Ipv4 $from, int $port): bool
-    {
-        foreach ($this->calls as $call) {
-            if (!$call->owns($request->callId())) {
-                continue;
-            }
-            $isCaller = $request->callId() === $call->caller->invite->callId();
-            if ('UPDATE' === $request->method && !$isCaller) {
-                $call->caller->answer('', (string) $request->header('P-Asserted-Identity'));
-            }
-            match (true) {
-                'ACK' === $request->method => null,
-                'CANCEL' === $request->method && $isCaller => $call->caller->cancelled($request),
-                'BYE' === $request->method && $isCaller => $call->caller->hungUp($request),
-                default => $this->line->answer($request, SipMessage::response($request, 200), $from, $port),
-            };
-            if ('BYE' === $request->method && !$isCaller) {
-                $call->hangUp($request->callId());
-            }
-
-            return true;
-        }
-
-        return false;
     }
 
     /** @return array{Ipv4, int}|null */
@@ -202,10 +169,5 @@ final class Provider
         }
 
         return null;
-    }
-
-    private static function numberIn(SipMessage $invite): string
-    {
-        return 1 === preg_match('/^sips?:([^@;]+)@/i', $invite->uri, $found) ? $found[1] : '';
     }
 }

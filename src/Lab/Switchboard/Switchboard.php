@@ -43,8 +43,7 @@ final class Switchboard
     private const REGISTERS_EVERY = 20.0;
     private const AT_ONCE = 100;
 
-    /** @var list<JoinedCall> */
-    private array $calls = [];
+    private readonly JoinedCalls $calls;
     private bool $over = false;
 
     /**
@@ -62,6 +61,7 @@ final class Switchboard
         private readonly \Closure $now,
         private readonly float $patience,
     ) {
+        $this->calls = new JoinedCalls();
         Background::run('trunks of '.$standIn->state->device, $this->keepTrunks(...));
     }
 
@@ -83,7 +83,7 @@ final class Switchboard
     /** Whether the call is to be joined here; a plain call between two phones is only handed on. */
     public function joins(string $caller, SipMessage $invite): bool
     {
-        $number = self::numberIn($invite);
+        $number = $invite->requestedUser();
         $plan = ($this->plan)();
         $from = $plan->extensionNumbered($caller);
         if (null === $from) {
@@ -104,7 +104,7 @@ final class Switchboard
     public function call(SipMessage $invite, Ipv4 $from, int $port, string $caller): void
     {
         $plan = ($this->plan)();
-        $number = self::numberIn($invite);
+        $number = $invite->requestedUser();
         if (\in_array($number, Dial::emergency($plan), true)) {
             // A rehearsal never comes near an emergency number.
             $this->line->answer($invite, SipMessage::response($invite, 603), $from, $port);
@@ -119,57 +119,31 @@ final class Switchboard
 
     public function arrive(SipMessage $invite, Ipv4 $from, int $port, Trunk $trunk): void
     {
-        $course = Switching::of(($this->plan)())->arrived($trunk, self::numberIn($invite), $this->hour($invite));
+        $course = Switching::of(($this->plan)())->arrived($trunk, $invite->requestedUser(), $this->hour($invite));
         $this->lead($invite, $from, $port, $course, null, $trunk);
     }
 
     /** A request within a call that is joined here. */
     public function take(SipMessage $request, Ipv4 $from, int $port): bool
     {
-        foreach ($this->calls as $call) {
-            if (!$call->owns($request->callId())) {
-                continue;
-            }
-            $isCaller = $request->callId() === $call->caller->invite->callId();
-            match (true) {
-                'ACK' === $request->method => null,
-                'CANCEL' === $request->method && $isCaller => $call->caller->cancelled($request),
-                'BYE' === $request->method && $isCaller => $call->caller->hungUp($request),
-                'INVITE' === $request->method => $this->line->answer($request, SipMessage::response($request, 488), $from, $port),
-                default => $this->line->answer($request, SipMessage::response($request, 200), $from, $port),
-            };
-            if ('BYE' === $request->method && !$isCaller) {
-                $call->hangUp($request->callId());
-            }
-
-            return true;
-        }
-
-        return false;
+        return $this->calls->take($this->line, $request, $from, $port);
     }
 
     public function end(): void
     {
         $this->over = true;
-        foreach ($this->calls as $call) {
-            $call->end();
-        }
-        $this->calls = [];
+        $this->calls->end();
     }
 
     private function lead(SipMessage $invite, Ipv4 $from, int $port, Course $course, ?Extension $by, ?Trunk $trunk): void
     {
-        if (\count($this->calls) >= self::AT_ONCE) {
+        if ($this->calls->count() >= self::AT_ONCE) {
             $this->line->answer($invite, SipMessage::response($invite, 503), $from, $port);
 
             return;
         }
         $this->line->answer($invite, SipMessage::response($invite, 100), $from, $port);
-        $call = new JoinedCall(new IncomingLeg($this->line, $invite, $from, $port, $this->standIn->kind->name));
-        $this->calls[] = $call;
-        $call->caller->whenOver(function () use ($call): void {
-            $this->calls = array_values(array_filter($this->calls, static fn (JoinedCall $one): bool => $one !== $call));
-        });
+        $call = $this->calls->begin(new IncomingLeg($this->line, $invite, $from, $port, $this->standIn->kind->name));
         for ($led = 0; null !== $course && $led < self::LED_ON && !$call->isOver(); ++$led) {
             $course = match ($course->end) {
                 CourseEnd::Extension, CourseEnd::Group => $this->phones($call, $course, $trunk),
@@ -375,10 +349,7 @@ final class Switchboard
                 $host = Loopback::of($address);
                 $here = $this->line->socket;
                 $request = SipMessage::request('REGISTER', 'sip:'.$host, [
-                    [
-                        'Via',
-                        \sprintf('SIP/2.0/UDP %s:%d;branch=z9hG4bK%s;rport', $here->address(), $here->port(), bin2hex(random_bytes(8))),
-                    ],
+                    ['Via', $this->line->via()],
                     ['Max-Forwards', '70'],
                     ['From', \sprintf('<sip:%s@%s>;tag=%s', $trunk->user, $host, substr(md5($trunk->key), 0, 8))],
                     ['To', \sprintf('<sip:%s@%s>', $trunk->user, $host)],
@@ -406,10 +377,5 @@ final class Switchboard
         $date = \DateTimeImmutable::createFromFormat('!D, d M Y H:i:s \G\M\T', (string) $invite->header('Date'));
 
         return false === $date ? ($this->now)() : $date->format('Y-m-d H:i');
-    }
-
-    private static function numberIn(SipMessage $invite): string
-    {
-        return 1 === preg_match('/^sips?:([^@;]+)@/i', $invite->uri, $found) ? $found[1] : '';
     }
 }

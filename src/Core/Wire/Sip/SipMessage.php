@@ -281,6 +281,12 @@ final readonly class SipMessage implements \Stringable
         return new self($this->method, $uri, $this->status, $this->reason, $this->headers, $this->body);
     }
 
+    /** The user part of what is asked for (§19.1.1); empty where it has none. */
+    public function requestedUser(): string
+    {
+        return 1 === preg_match('/^sips?:([^@;]+)@/i', $this->uri, $found) ? $found[1] : '';
+    }
+
     public function callId(): string
     {
         return (string) $this->header('Call-ID');

@@ -1,0 +1,70 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Lab\Switchboard;
+
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Wire\Sip\SipMessage;
+use Vorhut\Socket\SipLine;
+
+/** The calls that stand through one place, and what their two sides say within them. */
+final class JoinedCalls
+{
+    /** @var list<JoinedCall> */
+    private array $calls = [];
+
+    public function begin(IncomingLeg $caller): JoinedCall
+    {
+        $call = new JoinedCall($caller);
+        $this->calls[] = $call;
+        $caller->whenOver(function () use ($call): void {
+            $this->calls = array_values(array_filter($this->calls, static fn (JoinedCall $one): bool => $one !== $call));
+        });
+
+        return $call;
+    }
+
+    public function count(): int
+    {
+        return \count($this->calls);
+    }
+
+    /** @return bool whether it belongs to one of them */
+    public function take(SipLine $line, SipMessage $request, Ipv4 $from, int $port): bool
+    {
+        foreach ($this->calls as $call) {
+            if (!$call->owns($request->callId())) {
+                continue;
+            }
+            $isCaller = $request->callId() === $call->caller->invite->callId();
+            if ('UPDATE' === $request->method && !$isCaller) {
+                // Another one speaks there now: the caller is told (RFC 5876 §3).
+                $call->caller->answer('', (string) $request->header('P-Asserted-Identity'));
+            }
+            match (true) {
+                'ACK' === $request->method => null,
+                'CANCEL' === $request->method && $isCaller => $call->caller->cancelled($request),
+                'BYE' === $request->method && $isCaller => $call->caller->hungUp($request),
+                // What is spoken stays as it was agreed.
+                'INVITE' === $request->method => $line->answer($request, SipMessage::response($request, 488), $from, $port),
+                default => $line->answer($request, SipMessage::response($request, 200), $from, $port),
+            };
+            if ('BYE' === $request->method && !$isCaller) {
+                $call->hangUp($request->callId());
+            }
+
+            return true;
+        }
+
+        return false;
+    }
+
+    public function end(): void
+    {
+        foreach ($this->calls as $call) {
+            $call->end();
+        }
+        $this->calls = [];
+    }
+}
