@@ -91,6 +91,7 @@ final class ConsoleTest extends TestCase
         ];
         yield 'two that call' => [['url', 'srt://192.0.2.9:9000', '--against=srt://192.0.2.8:9000'], 1, '~nobody listens~'];
         yield 'latency' => [['latency', '--samples=64', '--samples=128', '--hop=0.5'], 0, '~4\.500 ms~'];
+        yield 'sound' => [['sound', 'demo/port.json'], 1, '~FX-S2 +96 kHz~'];
         yield 'schema' => [['schema'], 0, '~2020-12/schema~'];
         yield 'schema of agreements' => [['schema', 'agreement'], 0, '~"relation"~'];
     }

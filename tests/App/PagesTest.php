@@ -45,7 +45,7 @@ final class PagesTest extends ApplicationTestCase
         'ask_link' => 'lead', 'ask_paste' => 'lead', 'ask_take' => 'lead', 'administrator' => null,
         'administrator_answers' => null, 'outposts' => 'viewer', 'outposts_code' => 'lead', 'outpost_pair' => null, 'outpost_work' => null,
         'outpost_evidence' => null,
-        'calls' => 'viewer', 'links' => 'viewer', 'power' => 'viewer', 'light' => 'viewer', 'numbers_paste' => 'lead',
+        'calls' => 'viewer', 'links' => 'viewer', 'power' => 'viewer', 'light' => 'viewer', 'sound' => 'viewer', 'numbers_paste' => 'lead',
         'bulk' => 'lead', 'point' => 'lead', 'block' => 'lead', 'many' => 'lead', 'handover_sealed' => 'lead',
     ];
 
@@ -107,6 +107,7 @@ final class PagesTest extends ApplicationTestCase
             'services/calls?from=2101&digits=021234567',
             'services/links?more=lesson&times=2',
             'services/power?celsius=40',
+            'services/sound?samples=64+128',
             'services/light?store=sc-01&events=10+contact+1+closes',
             'proof?sel=tests/reach:tech>ra-01:80/tcp',
             'handover',
