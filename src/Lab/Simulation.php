@@ -388,6 +388,8 @@ final class Simulation
             $port = $service->port->number;
             if ('admin' === $service->name && null !== $kind->admin) {
                 $make[] = static fn (): Behaviour => AdminPage::at($standIn, $kind->admin, $address, $port);
+            } elseif ('rtsp' === $service->name) {
+                $make[] = static fn (): Behaviour => RtspServer::at($standIn, $address, $port);
             } elseif ('tcp' === $service->port->transport->value) {
                 $make[] = static fn (): Behaviour => TcpServer::greeting($address, $port, $kind->name.' '.$service->name);
             }

@@ -4,9 +4,11 @@ declare(strict_types=1);
 
 namespace Vorhut\Outpost;
 
+use Amp\ByteStream\StreamException;
 use Amp\CancelledException;
 use Amp\Future;
 use Amp\Socket\ClientTlsContext;
+use Amp\Socket\Socket;
 use Amp\Socket\TlsException;
 use Amp\TimeoutCancellation;
 use Vorhut\Core\Net\Ipv4;
@@ -20,9 +22,13 @@ use Vorhut\Core\Plan\Segment;
 use Vorhut\Core\Proof\CallTrial;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\ProofTest;
+use Vorhut\Core\Proof\StreamTests;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\Dial;
 use Vorhut\Core\Wire\Mdns\Query;
+use Vorhut\Core\Wire\Rtsp\RtspMessage;
+use Vorhut\Core\Wire\Scrubbed;
+use Vorhut\Core\Wire\Sdp\Picture;
 use Vorhut\Core\Wire\Unreadable;
 
 use function Amp\async;
@@ -65,6 +71,7 @@ final class Prover
             return (match ($test->what) {
                 'reach' => $this->reach($place, $device, $test->port ?? Port::tcp(80)),
                 'discover' => $this->discover($plan, $place, $device),
+                'stream' => $this->stream($plan, $place, $device, $test),
                 'register' => $this->register($plan, $place, $test, $secretOf),
                 'call' => null === $test->caller ? $this->directCall($place, $device) : $this->call($plan, $place, $test, $secretOf),
                 default => Evidence::notAsked(new Message('nobody knows how to prove this')),
@@ -150,6 +157,67 @@ final class Prover
         }
 
         return new Evidence(Outcome::Answers, new Message('the handshake was made, its certificate is trusted'), [$from, 'TLS']);
+    }
+
+    /** Asks a sender what it can and what it has (RFC 2326 §10.1, §10.2); nothing is set up, and no picture begins to flow. */
+    private function stream(Plan $plan, Place $place, Device $device, ProofTest $test): Evidence
+    {
+        $address = self::addressOf($device);
+        $stream = $plan->streams[$test->called ?? ''] ?? null;
+        if (null === $address || null === $stream || !$place->mayAsk($address)) {
+            return Evidence::notAsked(new Message('it has no address in a network of this job'));
+        }
+        $port = $test->port->number ?? 554;
+        $uri = "rtsp://$address:$port/";
+        $log = [\sprintf('%s > %s', $place->address, $uri)];
+        try {
+            $socket = $this->access->connect($place->address, $address, $port, self::ANSWER_SECONDS);
+        } catch (NoAnswer $e) {
+            return new Evidence($e->outcome, $e->said(), [...$log, $e->getMessage()]);
+        }
+        try {
+            $socket->write((string) RtspMessage::request('OPTIONS', $uri, 1));
+            $log[] = '> OPTIONS  < '.self::heard($socket)->status;
+            $socket->write((string) RtspMessage::request('DESCRIBE', $uri, 2, ['accept' => 'application/sdp']));
+            $answer = self::heard($socket);
+            $log[] = '> DESCRIBE  < '.$answer->status;
+            if (200 !== $answer->status) {
+                // It is there, and wants a login, or calls its stream otherwise: which picture it has stays open.
+                return new Evidence(Outcome::Answers, new Message('RTSP {status} where its picture was asked', ['status' => $answer->status]), $log);
+            }
+            $picture = Picture::fromString($answer->body);
+        } catch (Unreadable $e) {
+            return new Evidence(Outcome::Answers, new Message('something answers that is no stream'), [...$log, $e->getMessage()]);
+        } catch (CancelledException|StreamException) {
+            return new Evidence(Outcome::BrokenOff, new Message('it broke off before it said what it has'), $log);
+        } finally {
+            $socket->close();
+        }
+        $wanted = StreamTests::wanted($plan, $stream);
+        $at = ['picture' => Scrubbed::text((string) $picture), 'wanted' => (string) $wanted];
+
+        return $picture->fits($wanted)
+            ? new Evidence(Outcome::Pictures, new Message('it has {picture}', $at), $log)
+            : new Evidence(Outcome::OtherPictures, new Message('it has {picture}, and {wanted} was planned', $at), $log);
+    }
+
+    /**
+     * @throws Unreadable
+     * @throws CancelledException
+     */
+    private static function heard(Socket $socket): RtspMessage
+    {
+        $bytes = '';
+        $until = new TimeoutCancellation(self::ANSWER_SECONDS);
+        while (null === ($length = RtspMessage::length($bytes)) || \strlen($bytes) < $length) {
+            $more = $socket->read($until);
+            if (null === $more) {
+                throw new Unreadable('It ended in the middle.');
+            }
+            $bytes .= $more;
+        }
+
+        return RtspMessage::fromString(substr($bytes, 0, $length));
     }
 
     /** The group question first; then the range, address by address. */

@@ -144,6 +144,9 @@ final class OutpostsTest extends JobPagesTestCase
             $process = new Process(['php', 'bin/outpost', '--server=http://127.0.0.1:1', '--code=1234-5678', '--seconds=1'], $folder);
             $process->run();
             self::assertStringContainsString('The server does not answer', $process->getErrorOutput().$process->getOutput());
+            $open = new Process(['php', 'bin/outpost', '--server=http://192.0.2.1', '--code=1234-5678'], $folder);
+            self::assertSame(2, $open->run(), 'a line that anybody reads is taken only where somebody says so');
+            self::assertStringContainsString('not encrypted', $open->getErrorOutput());
             self::assertDirectoryDoesNotExist($folder.'/vendor/doctrine');
         } finally {
             (new Filesystem())->remove($folder);

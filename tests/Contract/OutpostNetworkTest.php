@@ -75,7 +75,7 @@ final class OutpostNetworkTest extends ApplicationTestCase
         $pairing = self::service(Pairing::class);
         foreach (['o1', 'o2', 'o3'] as $name) {
             $this->start($network, $name, [
-                'php', 'bin/outpost', '--server=http://10.99.1.10:8080', '--name='.$name,
+                'php', 'bin/outpost', '--server=http://10.99.1.10:8080', '--plain', '--name='.$name,
                 '--code='.$pairing->code($this->fresh($job), 'Jo'),
                 '--token-file='.sys_get_temp_dir().'/outpost-'.getmypid().'-'.$name, '--seconds=120',
             ]);

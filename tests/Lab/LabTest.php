@@ -16,6 +16,7 @@ use Vorhut\Outpost\NotWritten;
 use Vorhut\Outpost\Reader;
 use Vorhut\Outpost\Writer;
 use Vorhut\Socket\Loopback;
+use Vorhut\Tests\Support\Jobs;
 use Vorhut\Tests\Support\LabBench;
 
 use function Amp\delay;
@@ -150,6 +151,27 @@ final class LabTest extends TestCase
         self::assertContains(180, (array) $seen['statuses']);
         self::assertStringContainsString("127.$net.40.51", \is_string($seen['answeredBy']) ? $seen['answeredBy'] : '');
         self::assertGreaterThan(20, $seen['heard'] ?? 0, 'and hears the phone');
+        $bench->close();
+    }
+
+    public function testASenderOfPicturesSaysWhatItHas(): void
+    {
+        $set = ['set' => '25', 'planned' => '25', 'setBy' => 'Jo', 'setAt' => '2026-03-01T09:00:00Z'];
+        $bench = new LabBench(134, static fn (Jobs $jobs): Jobs => $jobs
+            ->row('streams', ['key' => 'st', 'name' => 'Hall', 'sender' => 'cam', 'transport' => 'RTSP', 'cast' => 'unicast'])
+            ->row('deliveries', ['key' => 'd', 'stream' => 'st', 'device' => 'codec'])
+            ->row('settings', ['key' => 'devices/cam#frameRate'] + $set));
+        $found = $bench->prove('stream:st:v');
+        self::assertSame(Outcome::Pictures, $found->outcome, implode("\n", [(string) $found->detail, ...$found->lines]));
+        self::assertSame('it has H.264 1920×1080 25 fps', (string) $found->detail);
+        $bench->job->standIn('cam')?->configure('codec', 'H.265');
+        $other = $bench->prove('stream:st:v');
+        self::assertSame(
+            [Outcome::OtherPictures, 'it has H.265 1920×1080 25 fps, and H.264 1920×1080 25 fps was planned'],
+            [$other->outcome, (string) $other->detail],
+        );
+        $bench->job->standIn('cam')?->off();
+        self::assertSame(Outcome::Silent, $bench->prove('stream:st:v')->outcome, 'and switched off it says nothing');
         $bench->close();
     }
 }

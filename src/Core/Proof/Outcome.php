@@ -31,6 +31,9 @@ enum Outcome: string
     case Voicemail = 'voicemail';
     case OtherAnswers = 'other-answers';
     case NotAnswered = 'not-answered';
+    /** The sender says that it has the pictures of the plan; it says that it has others. */
+    case Pictures = 'pictures';
+    case OtherPictures = 'other-pictures';
     /** A person says so. */
     case Affirmed = 'affirmed';
     case Denied = 'denied';
@@ -62,6 +65,8 @@ enum Outcome: string
             self::Voicemail => 'voicemail answers',
             self::OtherAnswers => 'another device answers',
             self::NotAnswered => 'nobody answers',
+            self::Pictures => 'pictures as planned',
+            self::OtherPictures => 'other pictures than planned',
             self::Affirmed => 'yes',
             self::Denied => 'no',
             self::NotAsked => 'not asked from here',

@@ -70,7 +70,7 @@ final readonly class TestPlan
                 $tests[] = self::register($foresight, $plan, $extension);
             }
         }
-        $tests = [...$tests, ...CallTests::of($foresight, $plan)];
+        $tests = [...$tests, ...StreamTests::of($foresight, $plan), ...CallTests::of($foresight, $plan)];
         foreach (self::calls($plan) as [$caller, $called, $covers]) {
             $tests[] = self::call($foresight, $plan, $caller, $called, $covers);
         }
