@@ -95,6 +95,12 @@ final readonly class LinkLoad implements \JsonSerializable
         return $this->sum > $this->usable + 1e-6;
     }
 
+    /** Calls and control alone are not worth a drawing. */
+    public function carriesStreams(): bool
+    {
+        return [] !== array_filter(array_column($this->parts, 'ref'));
+    }
+
     /** How many more of so much each fit. */
     public function more(float $mbps): int
     {

@@ -47,7 +47,7 @@ final readonly class MediaController
         $asked = null === $more ? $budget : LinkBudget::of(self::withMore($plan, $more->key, $times));
         $streaming = array_values(array_filter(
             $asked->links,
-            static fn (LinkLoad $one): bool => $one->isOver() || '' !== $one->parts[0]['ref'],
+            static fn (LinkLoad $one): bool => $one->isOver() || $one->carriesStreams(),
         ));
         $drawn = \array_slice($streaming, 0, self::DRAWN);
         $before = array_column(array_map(static fn (LinkLoad $one): array => [$one->key, $one], $budget->links), 1, 0);

@@ -31,6 +31,14 @@ final class LinkBudgetTest extends TestCase
         self::assertFalse($link->with('one', 130)->isOver());
         self::assertSame(840.0, $link->with('one', 130)->with('two', 130)->sum);
         self::assertTrue($link->with('one', 130)->with('two', 130)->isOver());
+        self::assertFalse($link->carriesStreams());
+        self::assertTrue(
+            LinkLoad::alone(
+                1,
+                [['name' => 'x', 'mbps' => 0.1, 'ref' => 'streams/x'], ...self::parts(1, 0.5)],
+                Headroom::of(25),
+            )->carriesStreams(),
+        );
         self::assertNull($link->firstOver());
         self::assertSame(130.0, $link->with('one', 130)->with('two', 130)->firstOver()['mbps'] ?? 0);
     }
