@@ -183,7 +183,11 @@ final class Prover
             $log[] = '> DESCRIBE  < '.$answer->status;
             if (200 !== $answer->status) {
                 // It is there, and wants a login, or calls its stream otherwise: which picture it has stays open.
-                return new Evidence(Outcome::Answers, new Message('RTSP {status} where its picture was asked', ['status' => $answer->status]), $log);
+                return new Evidence(
+                    Outcome::Answers,
+                    new Message('RTSP {status} where its picture was asked', ['status' => $answer->status]),
+                    $log,
+                );
             }
             $picture = Picture::fromString($answer->body);
         } catch (Unreadable $e) {

@@ -40,6 +40,7 @@ final class Flows
         }
         $flows->registered();
         $flows->called();
+        $flows->streamed();
         $flows->tested();
 
         return array_values($flows->flows);
@@ -135,6 +136,25 @@ final class Flows
         }
 
         return $this->holders[$address->number] ?? null;
+    }
+
+    /** Streams that are pulled: who receives one asks who sends it. */
+    private function streamed(): void
+    {
+        foreach ($this->plan->streams as $stream) {
+            $sender = $this->plan->devices[$stream->sender] ?? null;
+            $service = 'RTSP' === $stream->transport ? $sender?->kind->serviceNamed('rtsp') : null;
+            if (null === $sender || null === $service) {
+                continue;
+            }
+            foreach ($stream->receivers as $receiver) {
+                $this->add($receiver, $sender, $service, new Message('{receiver} receives {stream} of {sender}.', [
+                    'receiver' => $this->plan->devices[$receiver]->tag ?? $receiver,
+                    'stream' => $stream->name,
+                    'sender' => $sender->tag,
+                ]));
+            }
+        }
     }
 
     private function registered(): void

@@ -266,7 +266,11 @@ final class SampleJob
     private function cables(Plan $plan): void
     {
         $switches = array_values(array_filter($plan->devices, static fn (Device $one): bool => $one->kind->has(Role::Switches)));
-        $receivers = array_values(array_filter($plan->devices, static fn (Device $one): bool => $one->kind->has(Role::StreamReceiver)));
+        // Who receives stands on the wire of who sends: what crosses routers is told by rules that are made before anybody lives there.
+        $receivers = [];
+        foreach ($plan->devices as $one) {
+            $one->kind->has(Role::StreamReceiver) && $receivers[$one->nic()->segment ?? ''][] = $one;
+        }
         foreach ($switches as $i => $switch) {
             isset($switch->kind->settings['poeBudget']) && $this->planned($switch->record().'#poeBudget', (string) self::POE_WATTS);
             0 === $i || $this->cable($switch, $switches[intdiv($i - 1, 8)], 'up-'.$i, self::UPLINK_MBPS);
@@ -285,8 +289,9 @@ final class SampleJob
                     isset($device->kind->settings[$setting]) && $this->planned($device->record().'#'.$setting, $universe);
                 }
             }
-            if ($device->kind->has(Role::StreamSender) && [] !== $receivers) {
-                $to = $receivers[$streams++ % \count($receivers)];
+            $near = $receivers[$device->nic()->segment ?? ''] ?? [];
+            if ($device->kind->has(Role::StreamSender) && [] !== $near) {
+                $to = $near[$streams++ % \count($near)];
                 $this->add('streams', ['key' => $device->key, 'name' => $device->tag, 'sender' => $device->key, 'transport' => 'RTSP',
                     'cast' => 'unicast']);
                 $to === $device || $this->add('deliveries', ['key' => $device->key, 'stream' => $device->key, 'device' => $to->key]);

@@ -31,7 +31,10 @@ final class RtspTest extends TestCase
         $bytes = $answer.'RTSP';
         self::assertSame(\strlen($bytes) - 4, RtspMessage::length($bytes));
         self::assertNull(RtspMessage::length(substr($bytes, 0, 40)));
-        self::assertSame([200, $body], [RtspMessage::fromString((string) $answer)->status, RtspMessage::fromString((string) $answer)->body]);
+        self::assertSame(
+            [200, $body],
+            [RtspMessage::fromString((string) $answer)->status, RtspMessage::fromString((string) $answer)->body],
+        );
     }
 
     #[TestWith(["HTTP/1.1 200 OK\r\n\r\n"])]
@@ -69,7 +72,11 @@ final class RtspTest extends TestCase
         self::assertSame('VP8', Picture::fromString("m=video 0 RTP/AVP 97\r\na=rtpmap:97 VP8/90000\r\n")->codec);
         self::assertTrue($picture->fits(new Picture('H.265', null, null, null)), 'what nobody says is no difference');
         self::assertTrue((new Picture('H.264', 1, 1, 29.97))->fits(new Picture('H.264', 1, 1, 30.0)));
-        foreach ([new Picture('H.264', 1920, 1080, 25.0), new Picture('H.265', 1280, 720, 25.0), new Picture('H.265', 1920, 1080, 30.0)] as $other) {
+        foreach ([
+            new Picture('H.264', 1920, 1080, 25.0),
+            new Picture('H.265', 1280, 720, 25.0),
+            new Picture('H.265', 1920, 1080, 30.0),
+        ] as $other) {
             self::assertFalse($picture->fits($other), (string) $other);
         }
         $this->expectException(Unreadable::class);

@@ -10,7 +10,13 @@ use Vorhut\Core\Wire\Unreadable;
 final readonly class RtspMessage implements \Stringable
 {
     private const LONGEST = 65536;
-    private const PHRASES = [200 => 'OK', 400 => 'Bad Request', 404 => 'Stream Not Found', 405 => 'Method Not Allowed', 454 => 'Session Not Found'];
+    private const PHRASES = [
+        200 => 'OK',
+        400 => 'Bad Request',
+        404 => 'Stream Not Found',
+        405 => 'Method Not Allowed',
+        454 => 'Session Not Found',
+    ];
 
     /** @param array<string, string> $headers by name in small letters */
     private function __construct(

@@ -32,7 +32,11 @@ final readonly class Picture implements \Stringable
         foreach (self::NAMES as $known => $called) {
             $codec = 0 === strcasecmp($known, $name) ? $called : $codec;
         }
-        $size = 1 === preg_match('~^a=framesize:'.$type.' ([0-9]{1,5})-([0-9]{1,5})~m', $text, $found) ? [(int) $found[1], (int) $found[2]] : null;
+        $size = 1 === preg_match(
+            '~^a=framesize:'.$type.' ([0-9]{1,5})-([0-9]{1,5})~m',
+            $text,
+            $found,
+        ) ? [(int) $found[1], (int) $found[2]] : null;
 
         return new self(
             '' === $codec ? $name : $codec,
