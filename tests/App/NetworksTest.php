@@ -158,10 +158,10 @@ final class NetworksTest extends JobPagesTestCase
         $job = $this->job;
         $slug = $job->slug;
         $page = $this->browser->request('GET', "/j/$slug/networks/rules?by=address&ask=1");
-        self::assertStringContainsString('With these 37 rules alone all that is wanted holds', $page->text());
+        self::assertStringContainsString('With these 38 rules alone all that is wanted holds', $page->text());
         $this->browser->submitForm('Put these rules into the plan');
         self::assertResponseRedirects();
-        self::assertCount(37, $this->plan($job)->filters);
+        self::assertCount(38, $this->plan($job)->filters);
         self::assertStringContainsString(
             'nothing that is wanted is stopped',
             $this->browser->request('GET', "/j/$slug/networks/rules")->text(),
