@@ -31,6 +31,10 @@ final readonly class BudgetCommand
         int $keep = Headroom::SCHOOLS[0],
         #[Option('what goes over it: 4x130 are four of 130 Mbit/s')]
         array $stream = [],
+        #[Option('a stream of which there were more: only reckoned')]
+        string $more = '',
+        #[Option('how many more')]
+        int $times = 1,
         #[Option('text or json')]
         string $format = 'text',
     ): int {
@@ -41,7 +45,10 @@ final readonly class BudgetCommand
             throw new BadInput('Name a job document, or a single link by --link=1000 --stream=4x130.');
         }
         $plan = $this->input->plan($file);
-        $budget = LinkBudget::of($plan);
+        if ('' !== $more && (!isset($plan->streams[$more]) || $times < 1 || $times > 99)) {
+            throw BadInput::because('There is no stream "{key}", or not 1 to 99 more of it.', ['key' => mb_substr($more, 0, 80)]);
+        }
+        $budget = '' === $more ? LinkBudget::of($plan) : LinkBudget::withMore($plan, $more, $times);
         $uplink = Uplink::of($plan, $budget->pushed);
         $over = array_filter($budget->links, static fn (LinkLoad $one): bool => $one->isOver());
         $lines = array_map(static fn (LinkLoad $one): string => \sprintf(

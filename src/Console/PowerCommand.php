@@ -60,7 +60,8 @@ final readonly class PowerCommand
         if ('' === $file) {
             throw new BadInput('Name a job document, or a single device by --watts=12.5 --metres=90.');
         }
-        $budgets = PoeBudget::all($this->input->plan($file), celsius: $celsius);
+        $plan = $this->input->plan($file);
+        $budgets = PoeBudget::all($plan, celsius: $celsius);
         $lines = [];
         foreach ($budgets as $one) {
             $lines[] = \sprintf(
@@ -85,6 +86,9 @@ final readonly class PowerCommand
                     $load->counted,
                 );
             }
+        }
+        foreach (PoeBudget::uncabled($plan) as $device) {
+            $lines[] = \sprintf('no switch yet: %s', $device->tag);
         }
         $this->input->answer($output, $format, $budgets, $lines);
         $isFine = [] === array_filter($budgets, static fn (PoeBudget $one): bool => $one->isOver()

@@ -97,7 +97,25 @@ final class Callee
         EventLoop::unreference(EventLoop::delay(60, fn () => $this->end($id)));
     }
 
-    public function acknowledged(SipMessage $ack): void
+    /** What is said of a call that stands or rings here; of one that nobody knows, that nobody does. */
+    public function take(SipLine $line, SipMessage $request, Ipv4 $from, int $port): void
+    {
+        match ($request->method) {
+            'ACK' => $this->acknowledged($request),
+            'CANCEL' => $this->cancelled($line, $request, $from, $port),
+            'BYE' => $this->hungUp($line, $request, $from, $port),
+            // What is spoken stays as it was agreed.
+            'INVITE' => $line->answer($request, SipMessage::response($request, 488), $from, $port),
+            default => $line->answer(
+                $request,
+                SipMessage::response($request, $this->isInCall($request->callId()) ? 200 : 481),
+                $from,
+                $port,
+            ),
+        };
+    }
+
+    private function acknowledged(SipMessage $ack): void
     {
         $call = $this->calls[$ack->callId()] ?? null;
         if (null !== $call && null === $call['to'] && '' !== $ack->body) {
@@ -114,7 +132,7 @@ final class Callee
         }
     }
 
-    public function cancelled(SipLine $line, SipMessage $cancel, Ipv4 $from, int $port): void
+    private function cancelled(SipLine $line, SipMessage $cancel, Ipv4 $from, int $port): void
     {
         $call = $this->calls[$cancel->callId()] ?? null;
         $line->answer($cancel, SipMessage::response($cancel, null === $call ? 481 : 200), $from, $port);
@@ -125,7 +143,7 @@ final class Callee
         }
     }
 
-    public function hungUp(SipLine $line, SipMessage $bye, Ipv4 $from, int $port): void
+    private function hungUp(SipLine $line, SipMessage $bye, Ipv4 $from, int $port): void
     {
         $line->answer($bye, SipMessage::response($bye, isset($this->calls[$bye->callId()]) ? 200 : 481), $from, $port);
         $this->end($bye->callId());

@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace Vorhut\Lab;
 
 use Vorhut\Core\Net\Ipv4;
-use Vorhut\Core\Wire\Sip\Refusal;
 use Vorhut\Core\Wire\Sip\SipMessage;
 use Vorhut\Socket\SipLine;
 
@@ -24,26 +23,18 @@ final class Codec implements Behaviour
         $this->line = new SipLine(
             new GatedDatagrams($network, $device, $address, 5060),
             function (SipMessage $request, Ipv4 $from, int $port): void {
-                $refusal = Refusal::of($request, self::ALLOWED);
-                if (null !== $refusal) {
-                    $this->line->answer($request, $refusal, $from, $port);
-
-                    return;
-                }
                 match ($request->method) {
                     'INVITE' => $this->callee->invited($this->line, $request, $from, $port),
-                    'ACK' => $this->callee->acknowledged($request),
-                    'CANCEL' => $this->callee->cancelled($this->line, $request, $from, $port),
-                    'BYE' => $this->callee->hungUp($this->line, $request, $from, $port),
                     'OPTIONS' => $this->line->answer(
                         $request,
                         SipMessage::response($request, 200, null, [['Allow', implode(', ', self::ALLOWED)]]),
                         $from,
                         $port,
                     ),
-                    default => null,
+                    default => $this->callee->take($this->line, $request, $from, $port),
                 };
             },
+            self::ALLOWED,
         );
     }
 

@@ -9,7 +9,6 @@ use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Wire\Sip\Address;
 use Vorhut\Core\Wire\Sip\Digest;
-use Vorhut\Core\Wire\Sip\Refusal;
 use Vorhut\Core\Wire\Sip\SipMessage;
 use Vorhut\Lab\Switchboard\Switchboard;
 use Vorhut\Socket\Background;
@@ -61,6 +60,7 @@ final class Pbx implements Behaviour
         $this->line = new SipLine(
             new SipDoor(new GatedDatagrams($this->network, $device, $address, 5060), $address, 5060),
             $this->take(...),
+            self::ALLOWED,
         );
         $this->switchboard = new Switchboard(
             $network,
@@ -83,23 +83,13 @@ final class Pbx implements Behaviour
 
     private function take(SipMessage $request, Ipv4 $from, int $port): void
     {
-        $refusal = Refusal::of($request, self::ALLOWED);
-        if (null !== $refusal) {
-            $this->line->answer($request, $refusal, $from, $port);
-
-            return;
-        }
         if ($this->switchboard->take($request, $from, $port)) {
             return;
         }
         match (true) {
             'REGISTER' === $request->method => $this->register($request, $from, $port),
-            'CANCEL' === $request->method
-                && $this->voicemail->isInCall($request->callId()) => $this->voicemail->cancelled($this->line, $request, $from, $port),
+            $this->voicemail->isInCall($request->callId()) => $this->voicemail->take($this->line, $request, $from, $port),
             'CANCEL' === $request->method => $this->cancel($request, $from, $port),
-            $this->voicemail->isInCall($request->callId()) && 'ACK' === $request->method => $this->voicemail->acknowledged($request),
-            $this->voicemail->isInCall($request->callId())
-                && 'BYE' === $request->method => $this->voicemail->hungUp($this->line, $request, $from, $port),
             null !== $request->to()->parameter('tag') => $this->within($request, $from, $port),
             'INVITE' === $request->method => $this->invite($request, $from, $port),
             'OPTIONS' === $request->method => $this->line->answer(
@@ -163,19 +153,16 @@ final class Pbx implements Behaviour
         }
         $number = $request->requestedUser();
         $directory = ($this->directory)();
-        $caller = $directory->numberOf($request->from()->user());
-        if ($this->switchboard->joins($caller, $request)) {
-            $this->mayGoOn($request, $from, $port) && $this->switchboard->call($request, $from, $port, $caller);
-
+        if (!$this->mayGoOn($request, $from, $port)) {
+            return;
+        }
+        if ($this->switchboard->call($request, $from, $port, $directory->numberOf($request->from()->user()))) {
             return;
         }
         $user = $directory->userOf($number);
         if (!$directory->knows($number)) {
             $this->line->answer($request, SipMessage::response($request, 404, null, [], '', 'pbx'), $from, $port);
 
-            return;
-        }
-        if (!$this->mayGoOn($request, $from, $port)) {
             return;
         }
         $caller = $request->from()->user();

@@ -9,7 +9,6 @@ use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Wire\Http\Request;
 use Vorhut\Core\Wire\Http\Response;
 use Vorhut\Core\Wire\Sip\Digest;
-use Vorhut\Core\Wire\Sip\Refusal;
 use Vorhut\Core\Wire\Sip\SipMessage;
 use Vorhut\Core\Wire\Unreadable;
 use Vorhut\Socket\Background;
@@ -52,26 +51,18 @@ final class Phone implements Behaviour
             new GatedDatagrams($network, $state->device, $address, 5060),
             function (SipMessage $request, Ipv4 $from, int $port): void {
                 $picksUp = !\in_array(InjectedFault::VoicemailAnswers->value, $this->standIn->state->standingFaults, true);
-                $refusal = Refusal::of($request, self::ALLOWED);
-                if (null !== $refusal) {
-                    $this->line->answer($request, $refusal, $from, $port);
-
-                    return;
-                }
                 match ($request->method) {
                     'INVITE' => $this->callee->invited($this->line, $request, $from, $port, $picksUp),
-                    'ACK' => $this->callee->acknowledged($request),
-                    'CANCEL' => $this->callee->cancelled($this->line, $request, $from, $port),
-                    'BYE' => $this->callee->hungUp($this->line, $request, $from, $port),
                     'OPTIONS' => $this->line->answer(
                         $request,
                         SipMessage::response($request, 200, null, [['Allow', implode(', ', self::ALLOWED)]]),
                         $from,
                         $port,
                     ),
-                    default => null,
+                    default => $this->callee->take($this->line, $request, $from, $port),
                 };
             },
+            self::ALLOWED,
         );
         Background::run($standIn->state->device, $this->live(...));
     }

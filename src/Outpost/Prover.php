@@ -4,11 +4,9 @@ declare(strict_types=1);
 
 namespace Vorhut\Outpost;
 
-use Amp\ByteStream\StreamException;
 use Amp\CancelledException;
 use Amp\Future;
 use Amp\Socket\ClientTlsContext;
-use Amp\Socket\Socket;
 use Amp\Socket\TlsException;
 use Amp\TimeoutCancellation;
 use Vorhut\Core\Net\Ipv4;
@@ -26,9 +24,6 @@ use Vorhut\Core\Proof\StreamTests;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\Dial;
 use Vorhut\Core\Wire\Mdns\Query;
-use Vorhut\Core\Wire\Rtsp\RtspMessage;
-use Vorhut\Core\Wire\Scrubbed;
-use Vorhut\Core\Wire\Sdp\Picture;
 use Vorhut\Core\Wire\Unreadable;
 
 use function Amp\async;
@@ -159,7 +154,6 @@ final class Prover
         return new Evidence(Outcome::Answers, new Message('the handshake was made, its certificate is trusted'), [$from, 'TLS']);
     }
 
-    /** Asks a sender what it can and what it has (RFC 2326 §10.1, §10.2); nothing is set up, and no picture begins to flow. */
     private function stream(Plan $plan, Place $place, Device $device, ProofTest $test): Evidence
     {
         $address = self::addressOf($device);
@@ -167,61 +161,12 @@ final class Prover
         if (null === $address || null === $stream || !$place->mayAsk($address)) {
             return Evidence::notAsked(new Message('it has no address in a network of this job'));
         }
-        $port = $test->port->number ?? 554;
-        $uri = "rtsp://$address:$port/";
-        $log = [\sprintf('%s > %s', $place->address, $uri)];
-        try {
-            $socket = $this->access->connect($place->address, $address, $port, self::ANSWER_SECONDS);
-        } catch (NoAnswer $e) {
-            return new Evidence($e->outcome, $e->said(), [...$log, $e->getMessage()]);
-        }
-        try {
-            $socket->write((string) RtspMessage::request('OPTIONS', $uri, 1));
-            $log[] = '> OPTIONS  < '.self::heard($socket)->status;
-            $socket->write((string) RtspMessage::request('DESCRIBE', $uri, 2, ['accept' => 'application/sdp']));
-            $answer = self::heard($socket);
-            $log[] = '> DESCRIBE  < '.$answer->status;
-            if (200 !== $answer->status) {
-                // It is there, and wants a login, or calls its stream otherwise: which picture it has stays open.
-                return new Evidence(
-                    Outcome::Answers,
-                    new Message('RTSP {status} where its picture was asked', ['status' => $answer->status]),
-                    $log,
-                );
-            }
-            $picture = Picture::fromString($answer->body);
-        } catch (Unreadable $e) {
-            return new Evidence(Outcome::Answers, new Message('something answers that is no stream'), [...$log, $e->getMessage()]);
-        } catch (CancelledException|StreamException) {
-            return new Evidence(Outcome::BrokenOff, new Message('it broke off before it said what it has'), $log);
-        } finally {
-            $socket->close();
-        }
-        $wanted = StreamTests::wanted($plan, $stream);
-        $at = ['picture' => Scrubbed::text((string) $picture), 'wanted' => (string) $wanted];
 
-        return $picture->fits($wanted)
-            ? new Evidence(Outcome::Pictures, new Message('it has {picture}', $at), $log)
-            : new Evidence(Outcome::OtherPictures, new Message('it has {picture}, and {wanted} was planned', $at), $log);
-    }
-
-    /**
-     * @throws Unreadable
-     * @throws CancelledException
-     */
-    private static function heard(Socket $socket): RtspMessage
-    {
-        $bytes = '';
-        $until = new TimeoutCancellation(self::ANSWER_SECONDS);
-        while (null === ($length = RtspMessage::length($bytes)) || \strlen($bytes) < $length) {
-            $more = $socket->read($until);
-            if (null === $more) {
-                throw new Unreadable('It ended in the middle.');
-            }
-            $bytes .= $more;
-        }
-
-        return RtspMessage::fromString(substr($bytes, 0, $length));
+        return (new RtspCaller($this->access, $place))->describe(
+            $address,
+            $test->port->number ?? RtspCaller::PORT,
+            StreamTests::wanted($plan, $stream),
+        );
     }
 
     /** The group question first; then the range, address by address. */
@@ -435,6 +380,13 @@ final class Prover
         }
         if (\in_array($trial->digits, Dial::emergency($plan), true)) {
             return Evidence::notAsked(new Message('an emergency number: never dialled'));
+        }
+        $over = [];
+        foreach (array_filter([$trial->trunk, ...$trial->trunks], is_string(...)) as $trunk) {
+            $over[] = $plan->trunks[$trunk]->transport ?? 'udp';
+        }
+        if ([] !== $over && !\in_array('udp', $over, true)) {
+            return Evidence::notAsked(new Message('the lab plays trunks over UDP only'));
         }
         $place = null === $outside
             ? $places->on($plan->segmentOf($phone)->key ?? '')

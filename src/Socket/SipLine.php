@@ -7,6 +7,7 @@ namespace Vorhut\Socket;
 use Amp\DeferredFuture;
 use Amp\TimeoutCancellation;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Wire\Sip\Refusal;
 use Vorhut\Core\Wire\Sip\SipMessage;
 use Vorhut\Core\Wire\Unreadable;
 
@@ -46,9 +47,16 @@ final class SipLine
     private array $unacknowledged = [];
     private bool $closed = false;
 
-    /** @param \Closure(SipMessage, Ipv4, int): void $onRequest */
-    public function __construct(public readonly Datagrams $socket, private readonly \Closure $onRequest)
-    {
+    /**
+     * @param \Closure(SipMessage, Ipv4, int): void $onRequest
+     * @param list<string>|null                     $allowed   methods that are known here: all else is refused before anybody looks at
+     *                                                         it (§8.2); null where whoever hears requests refuses himself
+     */
+    public function __construct(
+        public readonly Datagrams $socket,
+        private readonly \Closure $onRequest,
+        private readonly ?array $allowed = null,
+    ) {
         Background::run('SIP', function (): void {
             while (!$this->closed && null !== $received = $this->socket->receive()) {
                 try {
@@ -225,6 +233,12 @@ final class SipLine
                 return;
             }
             $this->working[$key] = microtime(true);
+        }
+        $refusal = null === $this->allowed ? null : Refusal::of($message, $this->allowed);
+        if (null !== $refusal) {
+            $this->answer($message, $refusal, $from, $port);
+
+            return;
         }
         Background::run('SIP '.$message->method, fn () => ($this->onRequest)($message, $from, $port));
     }

@@ -49,6 +49,22 @@ final class FetchedFileTest extends TestCase
         }
     }
 
+    /** Nothing of a secret is left, whatever ends a value in that shape. */
+    #[TestWith(['desk-phone-poe'])]
+    #[TestWith(['conference-phone'])]
+    #[TestWith(['analogue-adapter'])]
+    public function testWhoOnlyLooksSeesNoSecret(string $kind): void
+    {
+        $plan = self::plan($kind, 'Gate 1');
+        foreach (['plain7', 'one7"two7', 'one7\\"two7', 'one7\\two7\\', '"two7"', 'a=b;two7'] as $secret) {
+            $body = (new Files(\dirname(__DIR__, 2)))->render(ProvisioningFile::of($plan, $plan->devices['p'], $secret, $secret));
+            $masked = FileShape::masked($body);
+            self::assertStringNotContainsString('7', preg_replace('/\b[0-9.:-]+\b/', '', $masked) ?? '', $secret);
+            self::assertSame(2, substr_count($masked, '"······"'), $masked);
+            self::assertStringContainsString('Gate 1', $masked);
+        }
+    }
+
     #[TestWith([''])]
     #[TestWith(['<phone'])]
     #[TestWith(['{"phone":'])]

@@ -109,6 +109,31 @@ final class SwitchboardTest extends TestCase
         }
     }
 
+    public function testNobodyWaitsForAPhoneThatRingsInVain(): void
+    {
+        $bench = $this->open(more: static function (Jobs $jobs): void {
+            self::led($jobs);
+            $jobs->job['voicemailAfter'] = 20;
+            $jobs->change('ringGroups', 'g', 'seconds', 20);
+        });
+        $bench->play(InjectedFault::VoicemailAnswers, 'a');
+        $begun = microtime(true);
+        $found = $bench->prove('hand:pbx:menu-m-2');
+        self::assertSame([Outcome::Affirmed, '2102 speaks, sound both ways'], [$found->outcome, (string) $found->detail]);
+        self::assertLessThan(10, microtime(true) - $begun, 'the first who answers has the call, whoever else still rings');
+    }
+
+    public function testATrunkThatTheLabDoesNotPlayIsNotAsked(): void
+    {
+        $bench = $this->open(more: static function (Jobs $jobs): void {
+            $jobs->change('trunks', 't1', 'transport', 'tcp')->change('trunks', 't2', 'transport', 'tls');
+        });
+        self::assertSame(
+            [Outcome::NotAsked, Outcome::NotAsked],
+            [$bench->prove('hand:pbx:route-home')->outcome, $bench->prove('hand:pbx:inbound-shut')->outcome],
+        );
+    }
+
     public function testWhoAnnouncesAPrivateAddressIsNotHeardOutside(): void
     {
         $bench = $this->open('', self::led(...));
@@ -131,6 +156,8 @@ final class SwitchboardTest extends TestCase
                 'callRoutes',
                 ['pbx' => 'pbx', 'key' => 'e', 'name' => 'Emergency', 'position' => 1, 'map' => '112', 'trunk' => 't1'],
             );
+            // What is sent is none any more: whichever way it is led there, it is what was dialled that counts.
+            $jobs->change('callRoutes', 'e', 'prepend', '0047');
             $jobs->row('extensions', ['key' => 'x2190', 'number' => '2190', 'pbx' => 'pbx', 'terminal' => 'sip', 'forwardAlways' => '112']);
             $jobs->change('menus', 'm', 'choices', ['1 2190']);
         });

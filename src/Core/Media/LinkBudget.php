@@ -5,9 +5,13 @@ declare(strict_types=1);
 namespace Vorhut\Core\Media;
 
 use Vorhut\Core\Catalogue\Role;
+use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Stream;
+use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\Quality;
 
 /**
@@ -40,12 +44,13 @@ final readonly class LinkBudget implements \JsonSerializable
     {
         $headroom = Headroom::of($plan->job->int('headroom', Headroom::SCHOOLS[0]));
         $cabling = Cabling::of($plan);
+        $routers = self::routers($plan, $cabling);
         $parts = $hops = $rates = $lost = [];
         $pushed = 0.0;
         foreach ($plan->streams as $stream) {
             $rate = $rates[$stream->key] = StreamRate::of($plan, $stream, $face);
             $pushed += $stream->outside ? $rate->mbps() : 0.0;
-            [$over, $missed] = self::hopsOf($plan, $cabling, $stream);
+            [$over, $missed] = self::hopsOf($plan, $cabling, $stream, $routers, $face);
             foreach ($missed as $receiver) {
                 $lost[] = [$stream->key, $receiver];
             }
@@ -82,6 +87,33 @@ final readonly class LinkBudget implements \JsonSerializable
         return new self($links, $lost, $rates, $pushed, $headroom);
     }
 
+    /** As it would be with a stream so many times more; nothing is entered. */
+    public static function withMore(Plan $plan, string $stream, int $times, Face $face = Face::Set): self
+    {
+        $row = $plan->row('streams', $stream) ?? [];
+        $edits = [];
+        for ($i = 1; $i <= $times; ++$i) {
+            $edits[] = Edit::add('streams', ['key' => "$stream.more.$i"] + $row);
+            foreach ($plan->streams[$stream]->receivers ?? [] as $receiver) {
+                $edits[] = Edit::add(
+                    'deliveries',
+                    ['key' => "$stream.more.$i.$receiver", 'stream' => "$stream.more.$i", 'device' => $receiver],
+                );
+            }
+        }
+
+        return self::of($plan->with(new Change(new Message('One more.'), $edits)), $face);
+    }
+
+    /** @return list<string> routers that a cable leads to: what leaves the site goes by the first that it comes to */
+    private static function routers(Plan $plan, Cabling $cabling): array
+    {
+        return array_values(array_map(static fn (Device $one): string => $one->key, array_filter(
+            $plan->devices,
+            static fn (Device $one): bool => $one->kind->has(Role::Forwards) && $cabling->has($one->key),
+        )));
+    }
+
     public function link(string $key): ?LinkLoad
     {
         foreach ($this->links as $link) {
@@ -94,9 +126,11 @@ final readonly class LinkBudget implements \JsonSerializable
     }
 
     /**
+     * @param list<string> $routers
+     *
      * @return array{array<string, array{Hop, int}>, list<string>} what it goes over and how often, and receivers that no cable leads to
      */
-    private static function hopsOf(Plan $plan, Cabling $cabling, Stream $stream): array
+    private static function hopsOf(Plan $plan, Cabling $cabling, Stream $stream, array $routers, Face $face): array
     {
         $over = $missed = [];
         foreach ($stream->receivers as $receiver) {
@@ -110,18 +144,15 @@ final readonly class LinkBudget implements \JsonSerializable
             }
         }
         if ($stream->multicast && $cabling->has($stream->sender)) {
-            $over = self::flooded($plan, $cabling, $stream, $over);
+            $over = self::flooded($plan, $cabling, $stream, $over, $face);
         }
-        if ($stream->outside) {
-            // Out of the site by the router that the cables lead to, if any does.
-            foreach ($plan->devices as $device) {
-                $way = $device->kind->has(Role::Forwards) ? $cabling->way($stream->sender, $device->key) : null;
-                if (null !== $way) {
-                    foreach ($way as $hop) {
-                        $over[$hop->key()] = [$hop, ($over[$hop->key()][1] ?? 0) + 1];
-                    }
-                    break;
-                }
+        foreach ($stream->outside ? $routers : [] as $router) {
+            $way = $cabling->way($stream->sender, $router);
+            foreach ($way ?? [] as $hop) {
+                $over[$hop->key()] = [$hop, ($over[$hop->key()][1] ?? 0) + 1];
+            }
+            if (null !== $way) {
+                break;
             }
         }
 
@@ -135,7 +166,7 @@ final readonly class LinkBudget implements \JsonSerializable
      *
      * @return array<string, array{Hop, int}>
      */
-    private static function flooded(Plan $plan, Cabling $cabling, Stream $stream, array $wanted): array
+    private static function flooded(Plan $plan, Cabling $cabling, Stream $stream, array $wanted, Face $face): array
     {
         $segment = $plan->devices[$stream->sender]->nic()?->segment;
         $over = $wanted;
@@ -143,7 +174,7 @@ final readonly class LinkBudget implements \JsonSerializable
             [$here, $came] = $queue[$i];
             $device = $plan->devices[$here];
             $looks = !$device->kind->has(Role::Switches)
-                || (null !== $device->kind->setting('snooping') && 'yes' === $device->setting('snooping')->effective(Face::Set));
+                || (null !== $device->kind->setting('snooping') && 'yes' === $device->setting('snooping')->effective($face));
             foreach ($cabling->near($here) as [$there, $cable]) {
                 if ($cable->key === $came) {
                     continue;

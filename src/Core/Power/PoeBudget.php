@@ -90,6 +90,20 @@ final readonly class PoeBudget implements \JsonSerializable
         return $all;
     }
 
+    /** @return list<Device> those that want to be fed by their data cable, and nobody said from which switch */
+    public static function uncabled(Plan $plan): array
+    {
+        $cabled = [];
+        foreach ($plan->cables as $cable) {
+            $cabled[$cable->device] = true;
+        }
+
+        return array_values(array_filter(
+            $plan->devices,
+            static fn (Device $one): bool => null !== $one->kind->power?->poe() && !isset($cabled[$one->key]),
+        ));
+    }
+
     public function usable(): float
     {
         return $this->has * (1 - self::RESERVE);

@@ -72,6 +72,7 @@ final readonly class CallTests
                     '',
                     [$route->sent($digits)],
                     null === $trunk?->far ? [] : [$trunk->far],
+                    $route->trunks,
                     self::open($this->plan, $route->timeFrame),
                 ),
             );
@@ -218,7 +219,7 @@ final readonly class CallTests
             CourseEnd::Outside => [$course->sent],
             CourseEnd::Menu => [$course->menu->number ?? ''],
             default => array_map(static fn (Extension $one): string => $one->number, $course->ring),
-        }, array_values(array_filter($needs, is_string(...))), $at);
+        }, array_values(array_filter($needs, is_string(...))), $course->route->trunks ?? [], $at);
     }
 
     /**

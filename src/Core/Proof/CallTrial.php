@@ -16,6 +16,7 @@ final readonly class CallTrial
      * @param string       $keys    pressed when it is answered
      * @param list<string> $answers who may say that he speaks then: numbers as they are asserted (RFC 3325)
      * @param list<string> $needs   devices without which nobody can answer
+     * @param list<string> $trunks  by which it may leave; none for a call that does not
      * @param string       $at      wall time of the site at which it is made; empty for now
      */
     public function __construct(
@@ -25,6 +26,7 @@ final readonly class CallTrial
         public string $keys,
         public array $answers,
         public array $needs,
+        public array $trunks = [],
         public string $at = '',
     ) {
     }

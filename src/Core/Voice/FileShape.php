@@ -39,6 +39,15 @@ enum FileShape: string
         };
     }
 
+    /** A file with its secrets hidden, for who only looks at it. */
+    public static function masked(string $body): string
+    {
+        // What ends a value is told by the shape: in two of them a quote may stand inside, behind a backslash.
+        $value = self::Xml === self::ofBody($body) ? '"[^"]+"' : '"(?:[^"\\\\]|\\\\.)+"';
+
+        return (string) preg_replace('/((?:secret|password)"?\s*[=:]\s*)'.$value.'/', '$1"······"', $body);
+    }
+
     /** A value as it may stand between the quotes of this shape. */
     public function escaped(string $value): string
     {

@@ -85,29 +85,26 @@ final class JoinedCall
         foreach ($legs as $i => $leg) {
             $answers[$i] = async(fn (): int => $leg->call($session, $seconds, $first, $this->caller->ring(...)));
         }
-        $best = 480;
-        $refused = [];
+        $best = null;
         foreach (Future::iterate($answers) as $i => $answer) {
             /** @var int $status */
             $status = $answer->await();
             unset($answers[$i]);
             if ($status < 300) {
-                if (null !== $this->answered || $this->isOver()) {
-                    $legs[$i]->end();
-                    continue;
-                }
-                $this->answered = $legs[$i];
-                foreach (array_keys($answers) as $other) {
+                $this->isOver() ? $legs[$i]->end() : $this->answered = $legs[$i];
+                // Nobody waits for those that ring in vain: one that picks up in the same moment is told so by its own leg.
+                foreach ($answers as $other => $late) {
                     $legs[$other]->takeBack();
+                    $late->ignore();
                 }
-            } else {
-                $refused[] = $status;
+                $best = $status;
+                break;
             }
-            $best = null !== $this->answered ? 200 : min($refused ?: [480]);
+            $best = min($best ?? $status, $status);
         }
         $this->ringing = [];
 
-        return $best;
+        return $best ?? 480;
     }
 
     public function answered(): ?OutgoingLeg

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Lab\Switchboard;
 
+use Revolt\EventLoop;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Wire\Sip\SipMessage;
 use Vorhut\Socket\SipLine;
@@ -11,6 +12,9 @@ use Vorhut\Socket\SipLine;
 /** The calls that stand through one place, and what their two sides say within them. */
 final class JoinedCalls
 {
+    /** Seconds: whoever calls and vanishes does not keep a line busy for good. */
+    private const LONGEST = 120;
+
     /** @var list<JoinedCall> */
     private array $calls = [];
 
@@ -18,7 +22,9 @@ final class JoinedCalls
     {
         $call = new JoinedCall($caller);
         $this->calls[] = $call;
-        $caller->whenOver(function () use ($call): void {
+        $limit = EventLoop::unreference(EventLoop::delay(self::LONGEST, static fn () => $caller->refuse(480)));
+        $caller->whenOver(function () use ($call, $limit): void {
+            EventLoop::cancel($limit);
             $this->calls = array_values(array_filter($this->calls, static fn (JoinedCall $one): bool => $one !== $call));
         });
 

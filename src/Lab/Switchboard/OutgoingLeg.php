@@ -69,8 +69,11 @@ final class OutgoingLeg
         }
         if (null === $answer) {
             $this->takeBack();
-
-            return 408;
+            // Where it rang, somebody may pick up before he hears that it is over.
+            $answer = $this->isHeard ? $this->line->await($invite, self::CANCEL_SECONDS) : null;
+            if (null === $answer || $answer->status >= 300) {
+                return 408;
+            }
         }
         if ($answer->status < 300) {
             $this->answer = $answer;

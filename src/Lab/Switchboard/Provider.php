@@ -6,7 +6,6 @@ namespace Vorhut\Lab\Switchboard;
 
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Plan\Plan;
-use Vorhut\Core\Wire\Sip\Refusal;
 use Vorhut\Core\Wire\Sip\SipMessage;
 use Vorhut\Lab\Callee;
 use Vorhut\Lab\GatedDatagrams;
@@ -43,7 +42,7 @@ final class Provider
         $this->calls = new JoinedCalls();
         $name = SimulatedNetwork::outside($address);
         $this->somebody = new Callee($network, $name, $address, 'somebody', self::AGENT, 0.3, 400, 20);
-        $this->line = new SipLine(new GatedDatagrams($network, $name, $address, $port), $this->take(...));
+        $this->line = new SipLine(new GatedDatagrams($network, $name, $address, $port), $this->take(...), self::ALLOWED);
     }
 
     /** @return list<array{digits: string, callerId: string}> */
@@ -67,19 +66,8 @@ final class Provider
 
     private function take(SipMessage $request, Ipv4 $from, int $port): void
     {
-        $refusal = Refusal::of($request, self::ALLOWED);
-        if (null !== $refusal) {
-            $this->line->answer($request, $refusal, $from, $port);
-
-            return;
-        }
         if ($this->somebody->isInCall($request->callId())) {
-            match ($request->method) {
-                'ACK' => $this->somebody->acknowledged($request),
-                'BYE' => $this->somebody->hungUp($this->line, $request, $from, $port),
-                'CANCEL' => $this->somebody->cancelled($this->line, $request, $from, $port),
-                default => $this->line->answer($request, SipMessage::response($request, 200), $from, $port),
-            };
+            $this->somebody->take($this->line, $request, $from, $port);
 
             return;
         }

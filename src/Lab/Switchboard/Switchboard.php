@@ -80,16 +80,28 @@ final class Switchboard
         return null;
     }
 
-    /** Whether the call is to be joined here; a plain call between two phones is only handed on. */
-    public function joins(string $caller, SipMessage $invite): bool
+    /**
+     * A call that a phone makes.
+     *
+     * @param string $caller its number
+     *
+     * @return bool whether it was led here; a plain call between two phones is only handed on
+     */
+    public function call(SipMessage $invite, Ipv4 $from, int $port, string $caller): bool
     {
-        $number = $invite->requestedUser();
         $plan = ($this->plan)();
-        $from = $plan->extensionNumbered($caller);
-        if (null === $from) {
+        $by = $plan->extensionNumbered($caller);
+        $course = null === $by ? null : Switching::of($plan)->dialled($by, $invite->requestedUser(), $this->hour($invite));
+        if (null === $course || !self::isJoined($course, $invite->requestedUser())) {
             return false;
         }
-        $course = Switching::of($plan)->dialled($from, $number, $this->hour($invite));
+        $this->lead($invite, $from, $port, $course, $by, null);
+
+        return true;
+    }
+
+    private static function isJoined(Course $course, string $number): bool
+    {
         $to = $course->ring[0] ?? null;
 
         return match ($course->end) {
@@ -99,22 +111,6 @@ final class Switchboard
             CourseEnd::Group, CourseEnd::Menu, CourseEnd::Outside, CourseEnd::Fax => true,
             default => false,
         };
-    }
-
-    public function call(SipMessage $invite, Ipv4 $from, int $port, string $caller): void
-    {
-        $plan = ($this->plan)();
-        $number = $invite->requestedUser();
-        if (\in_array($number, Dial::emergency($plan), true)) {
-            // A rehearsal never comes near an emergency number.
-            $this->line->answer($invite, SipMessage::response($invite, 603), $from, $port);
-
-            return;
-        }
-        $by = $plan->extensionNumbered($caller);
-        if (null !== $by) {
-            $this->lead($invite, $from, $port, Switching::of($plan)->dialled($by, $number, $this->hour($invite)), $by, null);
-        }
     }
 
     public function arrive(SipMessage $invite, Ipv4 $from, int $port, Trunk $trunk): void
@@ -249,11 +245,15 @@ final class Switchboard
     private function outside(JoinedCall $call, Course $course, ?Extension $by, ?Trunk $trunk): null
     {
         $plan = ($this->plan)();
+        if (null !== $course->emergency || \in_array($course->sent, Dial::emergency($plan), true)) {
+            // A rehearsal never comes near an emergency number, whichever way a call was led to it.
+            return $this->refuse($call, 603);
+        }
         $status = 503;
         foreach ($course->route->trunks ?? [] as $key) {
             $way = $plan->trunks[$key] ?? null;
             $address = null === $way ? null : self::farOf($plan, $way);
-            if (null === $way || null === $address || \in_array($course->sent, Dial::emergency($plan), true)) {
+            if (null === $way || null === $address) {
                 continue;
             }
             $host = Loopback::of($address);
@@ -300,6 +300,12 @@ final class Switchboard
 
     private function join(JoinedCall $call, AudioLine $there, string $asserted, ?Trunk $trunk): null
     {
+        if ($call->isOver()) {
+            // The caller went in the very moment in which somebody answered.
+            $there->stop();
+
+            return null;
+        }
         $here = $call->here(fn (): AudioLine => $this->side(self::PROMPT, $call->pressed(...)));
         $call->caller->answer($this->session($here, $call, $this->announced($trunk)), $asserted);
         $call->join($here, $there);

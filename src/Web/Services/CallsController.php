@@ -19,8 +19,8 @@ use Vorhut\Core\Proof\TestResult;
 use Vorhut\Core\Voice\Decision;
 use Vorhut\Core\Voice\Dial;
 use Vorhut\Core\Voice\Numbering;
+use Vorhut\Core\Voice\OutsideLines;
 use Vorhut\Core\Voice\Switching;
-use Vorhut\Core\Voice\Traffic;
 use Vorhut\Core\Voice\TrunkWay;
 use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Web\Frame\JobPages;
@@ -66,7 +66,7 @@ final readonly class CallsController
                 : TrunkWay::of($model, $trunk), $plan->trunks),
             'tries' => array_filter($view->proof()->results, static fn (TestResult $one): bool => $one->test->isCallToTry()),
             'leads' => self::leads($plan),
-            'lines' => self::lines($plan),
+            'lines' => OutsideLines::of($plan),
             'pbxes' => array_filter($plan->devices, static fn (Device $device): bool => $device->kind->has(Role::Registrar)),
         ], 'services/calls.html.twig');
     }
@@ -104,26 +104,5 @@ final readonly class CallsController
         return array_map(static fn (array $one): string => $numbering->at($one[0], $one[1])->name
             ?? Switching::of($plan)->led($one[0], $one[1])->route->name
             ?? '', $asked);
-    }
-
-    /** @return array<string, array{phones: int, share: int, channels: int}> PBX → calls at once by the plain share, and by its trunks */
-    private static function lines(Plan $plan): array
-    {
-        $channels = $phones = $lines = [];
-        foreach ($plan->trunks as $trunk) {
-            if (null === $trunk->far) {
-                $channels[$trunk->pbx] = ($channels[$trunk->pbx] ?? 0) + ($trunk->channels ?? 0);
-            }
-        }
-        foreach ($plan->extensions as $extension) {
-            if (null !== $extension->phone) {
-                $phones[$extension->pbx ?? ''] = ($phones[$extension->pbx ?? ''] ?? 0) + 1;
-            }
-        }
-        foreach ($channels as $pbx => $n) {
-            $lines[$pbx] = ['phones' => $phones[$pbx] ?? 0, 'share' => Traffic::byShare($phones[$pbx] ?? 0), 'channels' => $n];
-        }
-
-        return $lines;
     }
 }

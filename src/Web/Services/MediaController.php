@@ -12,12 +12,8 @@ use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Media\LinkBudget;
 use Vorhut\Core\Media\LinkLoad;
 use Vorhut\Core\Media\Uplink;
-use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Device;
-use Vorhut\Core\Plan\Edit;
-use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Power\PoeBudget;
-use Vorhut\Core\Text\Message;
 use Vorhut\Web\Drawing\LoadBar;
 use Vorhut\Web\Frame\JobPages;
 
@@ -44,7 +40,7 @@ final readonly class MediaController
         $budget = LinkBudget::of($plan);
         $more = $plan->streams[$request->query->getString('more')] ?? null;
         $times = max(1, min(99, $request->query->getInt('times', 1)));
-        $asked = null === $more ? $budget : LinkBudget::of(self::withMore($plan, $more->key, $times));
+        $asked = null === $more ? $budget : LinkBudget::withMore($plan, $more->key, $times);
         $streaming = array_values(array_filter(
             $asked->links,
             static fn (LinkLoad $one): bool => $one->isOver() || $one->carriesStreams(),
@@ -81,35 +77,14 @@ final readonly class MediaController
         $view = $this->pages->open($slug);
         $celsius = max(-20, min(80, $request->query->getInt('celsius', 20)));
         $budgets = PoeBudget::all($view->plan, celsius: $celsius);
-        $cabled = [];
-        foreach ($view->plan->cables as $cable) {
-            $cabled[$cable->device] = true;
-        }
         $open = $request->query->getString('switch');
 
         return $this->pages->show($view, 'services', $request, [
             'budgets' => array_map(static fn (PoeBudget $one): array => ['budget' => $one, 'bar' => LoadBar::ofSwitch($one)], $budgets),
             'open' => $open,
             'celsius' => $celsius,
-            'uncabled' => array_values(array_filter(
-                $view->plan->devices,
-                static fn (Device $one): bool => null !== $one->kind->power?->poe() && !isset($cabled[$one->key]),
-            )),
+            'uncabled' => PoeBudget::uncabled($view->plan),
             'switches' => array_filter($view->plan->devices, static fn (Device $one): bool => $one->kind->has(Role::Switches)),
         ], 'services/power.html.twig');
-    }
-
-    /** The plan as it would be with a stream so many times more. */
-    private static function withMore(Plan $plan, string $key, int $times): Plan
-    {
-        $edits = [];
-        for ($i = 1; $i <= $times; ++$i) {
-            $edits[] = Edit::add('streams', ['key' => "$key.more.$i"] + ($plan->row('streams', $key) ?? []));
-            foreach ($plan->streams[$key]->receivers as $receiver) {
-                $edits[] = Edit::add('deliveries', ['key' => "$key.more.$i.$receiver", 'stream' => "$key.more.$i", 'device' => $receiver]);
-            }
-        }
-
-        return $plan->with(new Change(new Message('One more.'), $edits));
     }
 }

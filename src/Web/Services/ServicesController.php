@@ -20,6 +20,7 @@ use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Proof\Board;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\Dial;
+use Vorhut\Core\Voice\FileShape;
 use Vorhut\Core\Voice\Numbers;
 use Vorhut\Core\Voice\ProvisioningFile;
 use Vorhut\Journal\Conflict;
@@ -206,7 +207,7 @@ final readonly class ServicesController
 
         $reason = null === $served ? new Message('There is no such device.') : ($served->reason ?? new Message('There is no file for it.'));
         $text = 200 === $served?->status
-            ? (string) preg_replace('/(secret|password)("?\s*[=:]\s*)"[^"]+"/', '$1$2"······"', $served->body)
+            ? FileShape::masked($served->body)
             : $reason->render(fn (string $text): string => $this->translator->trans($text));
 
         return new Response($text, 200, ['Content-Type' => 'text/plain; charset=UTF-8']);

@@ -316,6 +316,7 @@ final class RulesTest extends TestCase
         yield 'pushes by another protocol' => [['push-other-protocol'], $push('rtmps://192.0.2.9/app'), false];
         yield 'a latency in another unit' => [['push-odd'], $push('srt://192.0.2.9:9000?latency=200000'), false];
         yield 'a key in the plan' => [['push-key-shown'], $push('srt://192.0.2.9:9000?passphrase=1234567890'), false];
+        yield 'two things odd about it' => [['push-odd'], $push('srt://192.0.2.9:9000?latency=20&pbkeylen=20'), false];
         yield 'pushes as it should' => [[], $push('srt://192.0.2.9:9000?latency=200'), false];
         yield 'pushes not at all' => [[], $push('srt://192.0.2.9', 'off'), false];
         yield 'extension is an emergency number' => [

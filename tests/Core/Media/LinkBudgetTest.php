@@ -118,6 +118,29 @@ final class LinkBudgetTest extends TestCase
         self::assertArrayNotHasKey('ROOM > HALL', $flood);
     }
 
+    public function testOneMoreIsReckonedAndNotEntered(): void
+    {
+        $plan = self::job()->plan();
+        $more = LinkBudget::withMore($plan, 'st', 3);
+        self::assertSame(4 * 12.256, round(array_sum(array_column(array_filter(
+            $more->link('up>room')->parts ?? [],
+            static fn (array $part): bool => '' !== $part['ref'],
+        ), 'mbps')), 3));
+        self::assertCount(1, $plan->streams);
+    }
+
+    /** Out of the site by the router that its cables lead to. */
+    public function testWhatLeavesTheSiteGoesToItsRouter(): void
+    {
+        $jobs = self::job()->change('streams', 'st', 'outside', true)
+            ->router('far', ['s' => '10.0.0.2/24'])->router('r', ['s' => '10.0.0.1/24'])
+            ->row('cables', ['key' => 'far', 'device' => 'far', 'switch' => 'alone', 'port' => '1'])
+            ->device('alone', 'managed-switch', 's')
+            ->row('cables', ['key' => 'r', 'device' => 'r', 'switch' => 'room', 'port' => '9']);
+        self::assertSame(6.128, self::carried($jobs)['ROOM > R'] ?? null);
+        self::assertSame(18.384, self::carried($jobs)['CAM > HALL'] ?? null, 'beside the two that receive it here');
+    }
+
     public function testARingIsCutAndASpareCarriesNothing(): void
     {
         $ring = self::job()->device('third', 'managed-switch', 's')

@@ -8,6 +8,7 @@ use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Catalogue\PoeClass;
 use Vorhut\Core\Finding\Findings;
+use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Power\PoeBudget;
 use Vorhut\Core\Power\PoeDraw;
 use Vorhut\Core\Power\PoeLoad;
@@ -74,6 +75,8 @@ final class PoeBudgetTest extends TestCase
         self::assertEqualsWithDelta(4 * 13.57, $drawn->sum - $drawn->loads[0]->counted, 0.02);
         self::assertFalse($drawn->isOver());
         self::assertTrue($drawn->startsInTurn(), 'all at once they may take what their classes allow');
+        $one = self::job(1)->device('far', 'ptz-camera', 's')->plan();
+        self::assertSame(['FAR'], array_map(static fn (Device $device): string => $device->tag, PoeBudget::uncabled($one)));
         self::assertSame([], PoeBudget::all(self::job(0)->change('cables', 'ph', 'spare', true)->plan()));
     }
 

@@ -7,6 +7,7 @@ namespace Vorhut\Tests\Core\Voice;
 use PHPUnit\Framework\Attributes\TestWith;
 use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Net\Malformed;
+use Vorhut\Core\Voice\OutsideLines;
 use Vorhut\Core\Voice\Traffic;
 
 /** The table of Erlang B: what so many lines carry when one call in a hundred, or in fifty, is lost. */
@@ -35,5 +36,16 @@ final class TrafficTest extends TestCase
         self::assertSame([0.0, 1.0], [Traffic::blocking(0, 3), Traffic::blocking(2, 0)]);
         $this->expectException(Malformed::class);
         Traffic::lines(1.0, 1.0);
+    }
+
+    public function testLinesOfAPbxAgainstItsPhones(): void
+    {
+        $jobs = SwitchingTest::job();
+        $lines = OutsideLines::of($jobs->change('trunks', 't1', 'channels', 1)->plan());
+        self::assertSame(['pbx'], array_keys($lines));
+        self::assertSame([3, Traffic::byShare(3), 1], [$lines['pbx']->phones, $lines['pbx']->share, $lines['pbx']->channels]);
+        self::assertTrue($lines['pbx']->isEnough());
+        $unsaid = OutsideLines::of($jobs->change('trunks', 't1', 'channels', null)->plan());
+        self::assertFalse($unsaid['pbx']->isEnough(), 'what nobody said is none');
     }
 }

@@ -64,7 +64,7 @@ final class LinkTooFull implements Rule
                 'uplink-too-small',
                 Severity::Blocks,
                 Stage::Services,
-                ['job/', ...array_map(static fn ($one): string => 'streams/'.$one->key, array_values(array_filter(
+                ['job', ...array_map(static fn ($one): string => 'streams/'.$one->key, array_values(array_filter(
                     $plan->streams,
                     static fn ($one): bool => $one->outside,
                 )))],

@@ -87,7 +87,7 @@ final class PushGoesNowhere implements Rule
             $code,
             $severity,
             Stage::Services,
-            [$device->record().'#pushUrl'.$more],
+            [$device->record()],
             $what,
             'push-key-shown' === $code
                 ? new Message('Whoever has the key pushes what he likes to that channel.')
@@ -95,6 +95,8 @@ final class PushGoesNowhere implements Rule
             'push-key-shown' === $code
                 ? new Message('Write it without the key, and keep that where passwords are kept.')
                 : new Message('Compare it with what the platform gave, letter for letter, and on the page of the sender.'),
+            null,
+            $more,
         );
     }
 }
