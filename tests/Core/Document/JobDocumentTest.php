@@ -147,8 +147,7 @@ final class JobDocumentTest extends TestCase
             ->validate(\Opis\JsonSchema\Helper::toJSON($data), $schema)->isValid();
         $chance = new \Random\Randomizer(new \Random\Engine\Xoshiro256StarStar(5));
         $allowed = $passed = 0;
-        // The small one is tried often, the large one for what only it has.
-        foreach ([[self::port(), 40], [Jobs::demo('museum'), 260]] as [$json, $times]) {
+        foreach ([self::port(), Jobs::demo('museum')] as $json) {
             /** @var array<string, mixed> $whole */
             $whole = json_decode($json, true);
             $whole['journal'] = [
@@ -158,7 +157,7 @@ final class JobDocumentTest extends TestCase
             self::assertTrue(JsonSchema::fits($whole));
             self::assertFalse(JsonSchema::fits(array_replace_recursive($whole, ['tests' => [['port' => '80/udp']]])));
             self::assertFalse(JsonSchema::fits($whole + ['sealed' => ['x']]), 'what is sealed goes the long way');
-            for ($i = 0; $i < $times; ++$i) {
+            for ($i = 0; $i < 150; ++$i) {
                 $data = self::changed($whole, $chance->getInt(1, 4), $chance);
                 $isRight = $isAllowed($data);
                 $allowed += (int) $isRight;

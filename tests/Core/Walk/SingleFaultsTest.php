@@ -31,7 +31,7 @@ use Vorhut\Tests\Support\Jobs;
 #[Group('seeds')]
 final class SingleFaultsTest extends TestCase
 {
-    private const SLIPS = 80;
+    private const SLIPS = 120;
     private const SHARE = 0.97;
 
     public function testTheSlipThatWasMadeIsTheFirstThatIsProposed(): void
