@@ -128,6 +128,7 @@ final class Phone implements Behaviour
         ] as $name => $value) {
             $state->put($name, $value);
         }
+        $file->has('sound') && $state->put('codecs', $file->says('sound', 'codecs'));
         $file->has('ring') && $state->put('ringOutput', $file->says('ring', 'output'));
         foreach ([
             'registrar' => $file->says('registrar', 'address'),

@@ -79,7 +79,11 @@ final class CatalogueFiles
             static fn (string $folder): array => '' === $folder ? [] : (glob($folder.$parts, \GLOB_BRACE) ?: []),
             [$this->folder, $this->own],
         );
-        $made = $this->own.' '.max(0, ...array_map(static fn (string $file): int => (int) filemtime($file), array_merge(...$all)));
+        // Every file by itself: one that was put back is older than what it replaces, and two may be written within a second.
+        $made = hash('xxh128', implode("\n", array_map(
+            static fn (string $file): string => $file.' '.filemtime($file).' '.filesize($file),
+            array_merge(...$all),
+        )));
         $kept = null === $this->cache || !is_file($this->cache) ? null : include $this->cache;
         if (\is_array($kept) && ($kept['made'] ?? null) === $made && \is_array($kept['files'] ?? null)) {
             /** @var array<'kinds'|'settings'|'agreements', array<string, array<mixed>>> $files nobody else writes there */

@@ -151,7 +151,18 @@ final class BenchDay
 
     private function sound(): void
     {
-        $this->add('zone', 'multi-room-controller', 'a', ['address' => '10.72.40.81', 'inputSource.1' => '1', 'inputSource.2' => '2']);
+        $this->add(
+            'zone',
+            'multi-room-controller',
+            'a',
+            [
+                'address' => '10.72.40.81',
+                'inputSource.1' => '1',
+                'inputSource.2' => '2',
+                'inputType.1' => 'streamer',
+                'inputType.2' => 'streamer',
+            ],
+        );
         $this->licence('zone', 'installer', 1);
         foreach ([1 => '1', 2 => '2'] as $input => $number) {
             $this->add('src'.$input, 'multi-room-streamer', 'a', [

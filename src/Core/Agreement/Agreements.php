@@ -280,7 +280,9 @@ final readonly class Agreements
         $wanted = Comparison::parts($keeps, Face::Set)[0] ?? null;
         $wanted = match ($agreement->relation) {
             Relation::Equal => $keeps->value->effective(Face::Set),
-            Relation::MemberOf => $wanted,
+            Relation::MemberOf => null !== $wanted && $gives->end === $agreement->ends[1]->name
+                ? implode(', ', [...Comparison::parts($gives, Face::Set), $wanted])
+                : $wanted,
             Relation::AtMost => $wanted,
             Relation::Complementary => self::complement($agreement, $wanted),
             default => null,

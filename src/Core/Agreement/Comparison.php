@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace Vorhut\Core\Agreement;
 
 use Vorhut\Core\Catalogue\Relation;
-use Vorhut\Core\Catalogue\ValueType;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Mask;
 use Vorhut\Core\Net\Network;
@@ -47,7 +46,8 @@ final class Comparison
     {
         $value = $subject->value->effective($face);
 
-        return null === $value ? [] : ('' === $value ? [''] : ValueType::List->parts($value));
+        // Lists are kept with commas between; a choice may be of several words.
+        return null === $value ? [] : explode(', ', $value);
     }
 
     /** @param list<Subject> $right */

@@ -18,7 +18,13 @@ use Vorhut\Core\Plan\TrackedValue;
 final class Subjects
 {
     /** Fields of records that are no settings. */
-    private const LABELS = ['mac' => 'MAC', 'segment' => 'Segment', 'macEntered' => 'MAC at the registrar', 'user' => 'Account'];
+    private const LABELS = [
+        'mac' => 'MAC',
+        'segment' => 'Segment',
+        'macEntered' => 'MAC at the registrar',
+        'user' => 'Account',
+        'switch' => 'Switch',
+    ];
 
     /** @var array<string, list<Device>>|null role → who has it */
     private ?array $byRole = null;
@@ -76,6 +82,9 @@ final class Subjects
         } as $record) {
             $device = $record instanceof Device ? $record : ($record instanceof Account ? $this->phoneOf($record) : null);
             if (null !== $end->role && true !== $device?->kind->has($end->role)) {
+                continue;
+            }
+            if (null !== $end->with && null === $device?->setting($end->with)->effective(Face::Set)) {
                 continue;
             }
             if ('port' === $end->every && $record instanceof Device) {
@@ -217,6 +226,21 @@ final class Subjects
                     $account,
                 );
         }
+        if ('switch' === $setting) {
+            $value = new TrackedValue($this->switches($device));
+
+            return new Subject(
+                $end->name,
+                $device->record(),
+                $name,
+                $setting,
+                self::LABELS[$setting],
+                $value,
+                null,
+                $device,
+                $device->nic()?->segment,
+            );
+        }
         $slot = $this->plan->slot($device, null === $nic ? $setting : $nic->name.'.'.$setting);
 
         return null === $slot ? null : new Subject(
@@ -232,6 +256,21 @@ final class Subjects
             $nic,
             $account,
         );
+    }
+
+    /** Tags of those that its cables go to, spare ones too; null where no cable is recorded. */
+    private function switches(Device $device): ?string
+    {
+        $tags = [];
+        foreach ($this->plan->cables as $cable) {
+            $switch = $cable->device === $device->key ? $this->plan->devices[$cable->switch] ?? null : null;
+            if (null !== $switch) {
+                $tags[$switch->tag] = true;
+            }
+        }
+        ksort($tags);
+
+        return [] === $tags ? null : implode(', ', array_keys($tags));
     }
 
     private function phoneOf(Account $account): ?Device

@@ -80,6 +80,7 @@ final readonly class Agreement
                 $end->textOrNull('of'),
                 $end->textOrNull('by'),
                 $end->text('setting'),
+                $end->textOrNull('with'),
             );
         }
         if ((null === $per ? 2 : 1) !== \count($ends) || null === $ends[0]->every) {

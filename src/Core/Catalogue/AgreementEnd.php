@@ -14,6 +14,7 @@ namespace Vorhut\Core\Catalogue;
 final readonly class AgreementEnd
 {
     /**
+     * @param string|null $with a setting that a record's device has to hold, for it to be selected
      * @param string $setting its name; with `.{NAME}` behind it the number of an item is what the first end holds in NAME
      */
     public function __construct(
@@ -23,6 +24,7 @@ final readonly class AgreementEnd
         public ?string $of,
         public ?string $by,
         public string $setting,
+        public ?string $with = null,
     ) {
     }
 }

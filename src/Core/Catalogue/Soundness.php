@@ -131,12 +131,17 @@ final class Soundness
     {
         $wrong = [];
         $settings = $catalogue->settings();
-        $fields = ['mac', 'segment', 'macEntered', 'user'];
+        $fields = ['mac', 'segment', 'macEntered', 'user', 'switch'];
         foreach ($agreement->ends as $end) {
             $fromSettings = !\in_array($end->by, ['segment', 'job'], true) && 'segment' !== $end->every;
             [$name, $number] = explode('.', $end->setting, 2) + [1 => ''];
             foreach (array_filter(
-                [$name, trim($number, '{}'), str_starts_with($end->by ?? '', 'setting:') ? substr((string) $end->by, 8) : ''],
+                [
+                    $name,
+                    trim($number, '{}'),
+                    str_starts_with($end->by ?? '', 'setting:') ? substr((string) $end->by, 8) : '',
+                    (string) $end->with,
+                ],
             ) as $one) {
                 if ($fromSettings && !isset($settings[$one]) && !\in_array($one, $fields, true)) {
                     $wrong[] = new Message('{agreement}, {end}: no kind has a setting "{name}".', [

@@ -71,10 +71,10 @@ final class AgreementsTest extends TestCase
             ->device('fx2', 'processing-server', 'a', ['sampleRate' => $third]);
     }
 
-    private static function rooms(string $source = '3', string $at3 = '3', string $cable = '3'): Jobs
+    private static function rooms(string $source = '3', string $at3 = '3', string $cable = '3', string $is = 'streamer'): Jobs
     {
         return (new Jobs())->segment('a', '10.64.60.0/24', '10.64.60.1')
-            ->device('ctl', 'multi-room-controller', 'a', ['address' => '10.64.60.10', 'inputSource.3' => $at3])
+            ->device('ctl', 'multi-room-controller', 'a', ['address' => '10.64.60.10', 'inputSource.3' => $at3, 'inputType.3' => $is])
             ->device('str', 'multi-room-streamer', 'a', [
                 'address' => '10.64.60.11',
                 'controller' => 'ctl',
@@ -83,19 +83,41 @@ final class AgreementsTest extends TestCase
             ]);
     }
 
-    private static function phone(string $phone = 'udp', string $pbx = 'udp', string $entered = '00-00-5E-00-53-01'): Jobs
-    {
+    private static function phone(
+        string $phone = 'udp',
+        string $pbx = 'udp',
+        string $entered = '00-00-5E-00-53-01',
+        string $codecs = 'G.711',
+    ): Jobs {
         return (new Jobs())->segment('s', '10.64.30.0/24', '10.64.30.1')
             ->device('pbx', 'on-site-pbx', 's', ['address' => '10.64.30.10', 'transport' => $pbx])
             ->device(
                 'p',
                 'desk-phone-poe',
                 's',
-                ['address' => '10.64.30.31', 'transport' => $phone, 'ringOutput' => 'speaker'],
+                ['address' => '10.64.30.31', 'transport' => $phone, 'ringOutput' => 'speaker', 'codecs' => $codecs],
                 ['mac' => '00-00-5E-00-53-01'],
             )
             ->device('ra', 'ring-alerter', 's', ['address' => '10.64.30.41', 'listensTo' => 'p', 'detectorSocket' => 'headset'])
             ->number('2101', 'p', $entered, ['location' => 'Hall']);
+    }
+
+    private static function wireless(string $client): Jobs
+    {
+        return (new Jobs())->segment('s', '10.64.30.0/24', '10.64.30.1')
+            ->device('au', 'authentication-server', 's', ['address' => '10.64.30.11', 'clientAddresses' => $client])
+            ->device('wc', 'wireless-controller', 's', ['address' => '10.64.30.12', 'authServer' => 'au']);
+    }
+
+    private static function standby(string $switch): Jobs
+    {
+        $jobs = (new Jobs())->segment('s', '10.64.30.0/24')->device('sw', 'managed-switch', 's')->device('sw2', 'managed-switch', 's')
+            ->device('a', 'processing-server', 's')->device('b', 'processing-server', 's', ['standbyFor' => 'a']);
+        foreach (['a' => 'sw', 'b' => $switch] as $device => $at) {
+            $jobs->row('cables', ['key' => $device, 'device' => $device, 'switch' => $at, 'port' => '1']);
+        }
+
+        return $jobs;
     }
 
     private static function server(string $second, string $address = '10.64.31.20'): Jobs
@@ -136,6 +158,17 @@ final class AgreementsTest extends TestCase
             true,
         ];
         yield 'input number' => ['input-number', self::rooms(at3: '4'), ['CTL'], true];
+        yield 'what is at an input' => ['input-type', self::rooms(is: 'built-in streamer'), ['CTL'], true];
+        yield 'codecs' => ['codecs-apart', self::phone(codecs: 'G.729, Opus'), ['P'], true];
+        yield 'called number of a fax' => [
+            'fax-called-number',
+            (new Jobs())->segment('s', '10.64.30.0/24')->device('f', 'fax-server', 's', ['calledFrom' => 'Diversion'])
+                ->device('x', 'on-site-pbx', 's'),
+            ['F'],
+            true,
+        ];
+        yield 'a client that the server does not know' => ['authentication-clients', self::wireless('10.64.30.9'), ['AU'], true];
+        yield 'standby on the same switch' => ['standby-on-another-switch', self::standby('sw'), ['B'], false];
         yield 'cabled input' => ['cabled-input', self::rooms('2', '2', '3'), ['STR'], true];
         yield 'panel and codec' => ['panel-and-codec', (new Jobs())->segment('s', '10.64.30.0/24')->segment('t', '10.64.31.0/24')
             ->device('vc', 'room-codec', 's', ['address' => '10.64.30.11'])->device(
@@ -275,7 +308,9 @@ final class AgreementsTest extends TestCase
 
     public function testWhereEverythingAgreesNothingIsFound(): void
     {
-        foreach ([self::audio('48', '48'), self::rooms(), self::server('t')] as $jobs) {
+        foreach ([
+            self::audio('48', '48'), self::rooms(), self::server('t'), self::wireless('10.64.30.12'), self::standby('sw2'),
+        ] as $jobs) {
             $agreements = Agreements::of($jobs->plan());
             self::assertSame([], $agreements->with(Standing::Broken));
             self::assertNotSame([], $agreements->with(Standing::Holds));
