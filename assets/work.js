@@ -187,6 +187,57 @@ document.addEventListener('alpine:init', function () {
      * its way, or a finger is down, nothing is refreshed; and an answer to a page that is no longer shown comes too late.
      */
     var turn = 0, asked = 0, told = 0, onTheirWay = 0, address = '', pressed = false;
+    /*
+     * What takes seconds says how far it has come: the answer is lines of JSON, the last of which says where to go. Where that cannot be
+     * had the form goes its plain way.
+     */
+    document.addEventListener('submit', async function (event) {
+        var form = event.target;
+        if (!form.matches('form[data-told]') || form.dataset.plain) { return; }
+        event.preventDefault();
+        event.stopPropagation();
+        var button = event.submitter;
+        var body = new FormData(form, button);
+        var line = document.createElement('p');
+        line.className = 'told';
+        line.setAttribute('role', 'status');
+        line.append(document.createElement('progress'), document.createElement('span'));
+        form.append(line);
+        form.querySelectorAll('button').forEach(function (one) { one.disabled = true; });
+        onTheirWay++;
+        var to = null, begun = false;
+        try {
+            var answer = await fetch(form.action, { method: 'POST', body: body, headers: { Accept: 'application/x-ndjson' }, credentials: 'same-origin' });
+            begun = (answer.headers.get('Content-Type') || '').startsWith('application/x-ndjson');
+            var reader = begun ? answer.body.pipeThrough(new TextDecoderStream()).getReader() : null;
+            for (var rest = '', part = {}; begun && !part.done;) {
+                part = await reader.read();
+                var lines = (rest + (part.value || '')).split('\n');
+                rest = lines.pop();
+                lines.map(JSON.parse).forEach(function (news) {
+                    to = news.to || to;
+                    if (!news.said) { return; }
+                    line.lastChild.textContent = news.said;
+                    if (news.of > 0) { line.firstChild.max = news.of; line.firstChild.value = news.done; } else { line.firstChild.removeAttribute('value'); }
+                });
+            }
+        } catch { begun = true; }
+        onTheirWay--;
+        form.querySelectorAll('button').forEach(function (one) { one.disabled = false; });
+        if (to) { location.assign(to); return; }
+        if (begun) {
+            line.firstChild.remove();
+            line.className = 'wrong';
+            line.textContent = form.dataset.told;
+
+            return;
+        }
+        /* Refused at the door, nothing was done: sent as it would have been, so that what there is to say is said. */
+        line.remove();
+        form.dataset.plain = '1';
+        form.requestSubmit(button);
+        delete form.dataset.plain;
+    }, true);
     function isPulse(event) { var source = event.detail && event.detail.ctx && event.detail.ctx.sourceElement; return !!source && source.id === 'pulse'; }
     ['pointerdown', 'pointerup', 'pointercancel'].forEach(function (kind) {
         document.addEventListener(kind, function () { pressed = kind === 'pointerdown'; }, true);
@@ -213,6 +264,14 @@ document.addEventListener('alpine:init', function () {
         if (dirty || pressed || onTheirWay > 0 || told > asked || !pulse || address !== pulse.getAttribute('hx-get')) { event.preventDefault(); }
     });
 })();
+
+/* Cards of the shelf whose figures are made after it is there, one after the other. */
+document.addEventListener('DOMContentLoaded', async () => {
+    for (const card of document.querySelectorAll('[data-card]')) {
+        const answer = await fetch(card.dataset.card, { credentials: 'same-origin' }).catch(() => null);
+        if (answer && answer.ok && !answer.redirected) { card.outerHTML = await answer.text(); }
+    }
+});
 
 /* Through the cloth by arrow keys: from cell to cell, over what is empty. */
 document.addEventListener('keydown', (event) => {

@@ -10,6 +10,7 @@ use Vorhut\Core\Document\JobDocument;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Entity\Job;
+use Vorhut\Exchange\FileChunks;
 use Vorhut\Exchange\Jobs;
 
 /** What the commands share: a plan from a document, a job from the database, an answer as text or JSON. */
@@ -27,16 +28,11 @@ final readonly class CommandInput
     /** @param string $file a path, or - for standard input */
     public function document(string $file): JobDocument
     {
-        $json = '-' === $file
-            ? stream_get_contents(\STDIN)
-            : (
-                is_file($file)
-                && is_readable($file)
-                    ? file_get_contents($file)
-                    : throw BadInput::because('There is no file "{file}" to read.', ['file' => $file])
-            );
+        $stream = '-' === $file ? \STDIN : (is_file($file) && is_readable($file) ? fopen($file, 'r') : false);
 
-        return JobDocument::fromJson((string) $json, $this->kinds);
+        return false === $stream
+            ? throw BadInput::because('There is no file "{file}" to read.', ['file' => $file])
+            : JobDocument::fromChunks(FileChunks::of($stream), $this->kinds);
     }
 
     public function plan(string $file): Plan

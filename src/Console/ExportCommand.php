@@ -24,11 +24,9 @@ final readonly class ExportCommand
         #[Option('file that holds a passphrase: the secrets are then carried, sealed under it')]
         ?string $passphraseFile = null,
     ): int {
-        $output->write(
-            $this->jobs->export($this->input->job($job), Passphrase::fromFile($passphraseFile))->toJson(),
-            false,
-            OutputInterface::OUTPUT_RAW,
-        );
+        foreach ($this->jobs->export($this->input->job($job), Passphrase::fromFile($passphraseFile))->chunks() as $text) {
+            $output->write($text, false, OutputInterface::OUTPUT_RAW);
+        }
 
         return CommandInput::DONE;
     }

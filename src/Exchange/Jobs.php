@@ -9,6 +9,7 @@ use Vorhut\Core\Document\JobDocument;
 use Vorhut\Core\Plan\Row;
 use Vorhut\Core\Text\Message;
 use Vorhut\Entity\Credential;
+use Vorhut\Entity\Device;
 use Vorhut\Entity\Job;
 use Vorhut\Entity\JournalEntry;
 use Vorhut\Journal\Records;
@@ -18,6 +19,9 @@ use Vorhut\Secrets\Secrets;
 /** Jobs as wholes: new ones, by name, in from a document, out into one. */
 final readonly class Jobs
 {
+    /** Records that are written together. */
+    private const AT_ONCE = 1000;
+
     public function __construct(private EntityManagerInterface $manager, private Records $records, private Secrets $secrets)
     {
     }
@@ -44,13 +48,23 @@ final readonly class Jobs
         return $job;
     }
 
+    /** How many devices it has, without reading them. */
+    public function devices(Job $job): int
+    {
+        return $this->manager->getRepository(Device::class)->count(['job' => $job]);
+    }
+
     /**
      * Takes a document in as a new job, all of it or nothing.
      *
+     * @param (\Closure(int, int): void)|null $tell hears how many records were written, and of how many
+     *
      * @throws \InvalidArgumentException where its sealed secrets do not open with the passphrase
      */
-    public function import(JobDocument $document, ?string $slug = null, ?string $passphrase = null): Job
+    public function import(JobDocument $document, ?string $slug = null, ?string $passphrase = null, ?\Closure $tell = null): Job
     {
+        $all = \count($document->journal) + array_sum(array_map(count(...), $document->sections));
+        $done = 0;
         $secrets = [];
         if (null !== $passphrase) {
             $secrets = null === $document->sealed
@@ -62,13 +76,20 @@ final readonly class Jobs
         foreach ($document->job as $field => $value) {
             Records::put($job, $field, $value);
         }
-        $this->manager->wrapInTransaction(function () use ($job, $document, $secrets): void {
+        $this->manager->wrapInTransaction(function () use ($job, $document, $secrets, $tell, $all, &$done): void {
             $this->manager->persist($job);
+            $this->manager->flush();
+            $written = [];
             foreach ($document->sections as $section => $rows) {
                 foreach ($rows as $row) {
-                    $record = $this->records->add($job, $section, $row);
+                    $written[] = $record = $this->records->add($job, $section, $row);
                     if ($record instanceof Credential && isset($secrets[$record->key])) {
                         $record->sealed = $this->secrets->seal($secrets[$record->key]);
+                    }
+                    ++$done;
+                    if (\count($written) >= self::AT_ONCE) {
+                        $written = $this->write($written);
+                        null === $tell || $tell($done, $all);
                     }
                 }
             }
@@ -83,10 +104,30 @@ final readonly class Jobs
                 $entry->undoes = $row->intOrNull('undoes');
                 $entry->edits = array_values(array_map(self::edit(...), array_filter($row->list('edits'), is_array(...))));
                 $this->manager->persist($entry);
+                $written[] = $entry;
+                \count($written) < self::AT_ONCE || $written = $this->write($written);
             }
+            $this->write($written);
         });
 
         return $job;
+    }
+
+    /**
+     * Writes records and lets go of them: of a large job not all are held at once.
+     *
+     * @param list<object> $records
+     *
+     * @return array{}
+     */
+    private function write(array $records): array
+    {
+        $this->manager->flush();
+        foreach ($records as $record) {
+            $this->manager->detach($record);
+        }
+
+        return [];
     }
 
     /** @param string|null $passphrase asks for the secrets too, sealed under it */

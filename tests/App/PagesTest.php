@@ -38,7 +38,8 @@ final class PagesTest extends ApplicationTestCase
         'people' => 'lead', 'people_new' => 'lead', 'people_change' => 'lead', 'me' => 'viewer', 'me_password' => 'viewer',
         'me_factor' => 'viewer',
         'fault' => 'technician', 'file_preview' => 'technician',
-        'job_new' => 'lead', 'job_import' => 'lead', 'add' => 'lead', 'remove' => 'lead', 'paste' => 'lead', 'allocate' => 'lead',
+        'job_new' => 'lead', 'job_import' => 'lead', 'job_card' => 'viewer',
+        'add' => 'lead', 'remove' => 'lead', 'paste' => 'lead', 'allocate' => 'lead',
         'reach' => 'viewer', 'rules' => 'viewer', 'rules_file' => 'viewer', 'rules_take' => 'lead', 'ranges' => 'viewer',
         'ranges_ask' => 'technician', 'ranges_clean' => 'lead', 'ranges_csv' => 'viewer', 'groups' => 'viewer', 'ask' => 'viewer',
         'ask_csv' => 'viewer', 'ask_dhcp' => 'viewer',
@@ -339,7 +340,7 @@ final class PagesTest extends ApplicationTestCase
         $this->browser->request('GET', "/j/$job->slug/handover/job.json");
         self::assertSame(
             self::service(\Vorhut\Exchange\Jobs::class)->export($this->fresh($job))->toJson(),
-            $this->browser->getResponse()->getContent(),
+            $this->browser->getInternalResponse()->getContent(),
         );
     }
 

@@ -49,6 +49,19 @@ final class SizeTest extends ApplicationTestCase
         }
     }
 
+    public function testALargeJobKeepsNobodyWaitingForTheShelf(): void
+    {
+        $this->browser->loginUser($this->user('lead'));
+        $slug = $this->laidIn(520);
+        $shelf = $this->browser->request('GET', '/');
+        self::assertCount(1, $shelf->filter("[data-card='/j/$slug/card']"));
+        self::assertStringNotContainsString('520 devices on', $shelf->text());
+        $card = $this->browser->request('GET', "/j/$slug/card");
+        self::assertStringContainsString('520 devices on', $card->text());
+        self::assertCount(0, $card->filter('[data-card]'));
+        self::assertStringContainsString('520 devices on', $this->browser->request('GET', '/')->text(), 'made once, it is there');
+    }
+
     public function testOneCellIsWrittenWithoutLookingAtTheRest(): void
     {
         $this->browser->loginUser($this->user('lead'));

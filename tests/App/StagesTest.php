@@ -173,6 +173,35 @@ final class StagesTest extends JobPagesTestCase
         self::assertSame('10.64.40.31', (string) $plan->nics['cam-02.lan']->plannedAddress(), 'and nobody moved');
     }
 
+    public function testWhatTakesLongSaysHowFarItHasComeAndWhereItsAnswerIs(): void
+    {
+        $this->enter();
+        $token = $this->page('devices')->filter('input[name=_token]')->first()->attr('value');
+        $rows = implode("\n", array_map(static fn (int $i): string => "X-$i\tPTZ camera\tMast", range(1, 400)))."\nCAM-1\ttoaster";
+        $said = function (string $do) use ($token, $rows): array {
+            $this->browser->request('POST', '/j/'.$this->job->slug.'/devices/paste', [
+                '_token' => $token, 'table' => $rows, 'do' => $do,
+            ], [], ['HTTP_ACCEPT' => 'application/x-ndjson']);
+            self::assertStringStartsWith('application/x-ndjson', (string) $this->browser->getResponse()->headers->get('Content-Type'));
+            $lines = explode("\n", trim($this->browser->getInternalResponse()->getContent()));
+            self::assertSame(1, preg_match('~^\{"to":"(/[^"]+)"\}$~', (string) array_pop($lines), $to));
+
+            return [$to[1], $lines];
+        };
+        [$to, $lines] = $said('look');
+        self::assertSame('{"said":"0 of 401 rows are read","done":0,"of":401}', $lines[0]);
+        self::assertStringContainsString('No kind is called "toaster"', $this->browser->request('GET', $to)->text());
+        self::assertArrayNotHasKey('x-1', $this->plan($this->fresh($this->job))->devices);
+        [$to, $lines] = $said('take');
+        self::assertStringContainsString('values are written', implode('', $lines));
+        self::assertArrayHasKey('x-400', $this->plan($this->fresh($this->job))->devices);
+        self::assertSame("CAM-1\ttoaster", trim($this->browser->request('GET', $to)->filter('#table')->text(null, false)));
+        $this->browser->request('POST', '/j/'.$this->job->slug.'/devices/paste', ['_token' => 'no'], [], [
+            'HTTP_ACCEPT' => 'application/x-ndjson',
+        ]);
+        self::assertSame(403, $this->browser->getResponse()->getStatusCode(), 'refused before the answer begins');
+    }
+
     public function testABlockIsTakenWholeOrNotAtAll(): void
     {
         $this->enter();

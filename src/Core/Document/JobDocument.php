@@ -45,16 +45,26 @@ final readonly class JobDocument
      */
     public static function fromJson(string $json, Catalogue $catalogue): self
     {
-        try {
-            $data = json_decode($json, true, 64, \JSON_THROW_ON_ERROR);
-        } catch (\JsonException $e) {
-            throw self::bad('', new Message('This is not JSON: {reason}.', ['reason' => $e->getMessage()]));
+        return self::fromChunks([$json], $catalogue);
+    }
+
+    /**
+     * The same, from bytes as they come in: the text is never held whole.
+     *
+     * @param iterable<string> $chunks
+     *
+     * @throws BadDocument with every error found
+     */
+    public static function fromChunks(iterable $chunks, Catalogue $catalogue): self
+    {
+        $data = $lists = [];
+        foreach (JsonPieces::of($chunks) as ['name' => $name, 'index' => $index, 'value' => $value]) {
+            null === $index ? $data[$name] = $value : $lists[$name][] = $value;
         }
-        if (!\is_array($data) || self::FORMAT !== ($data['format'] ?? null)) {
+        $data += $lists;
+        unset($lists);
+        if (self::FORMAT !== ($data['format'] ?? null)) {
             throw self::bad('/format', new Message('This is not a Vorhut job: "format" must be "vorhut-job".'));
-        }
-        if (!self::isUnambiguous($json, $data)) {
-            throw self::bad('', new Message('Somewhere an object names the same thing twice: which of the two is meant?'));
         }
         if (1 === ($data['version'] ?? null)) {
             $data = Upgrade::fromVersion1($data);
@@ -140,25 +150,66 @@ final readonly class JobDocument
 
     public function toJson(): string
     {
-        $data = ['format' => self::FORMAT, 'version' => Schema::VERSION, 'job' => self::canonical(Schema::job(), $this->job)];
+        return implode('', iterator_to_array($this->chunks(), false));
+    }
+
+    /** @return \Generator<int, string> the same text record by record, so that it is never held whole */
+    public function chunks(): \Generator
+    {
+        yield "{\n".self::member('format', self::FORMAT).",\n".self::member('version', Schema::VERSION).",\n"
+            .self::member('job', self::canonical(Schema::job(), $this->job));
         foreach (Schema::sections() as $section => $fields) {
             $records = [];
             foreach ($this->sections[$section] ?? [] as $record) {
-                $records[Row::keyOf($record)] = ['key' => Row::keyOf($record)] + self::canonical($fields, $record);
+                $records[Row::keyOf($record)] = $record;
             }
             ksort($records, \SORT_STRING);
-            if ([] !== $records) {
-                $data[$section] = array_values($records);
+            yield from self::listed($section, $records, static fn (array $record): array => [
+                'key' => Row::keyOf($record),
+            ] + self::canonical($fields, $record));
+        }
+        yield from self::listed('journal', $this->journal, static fn (array $entry): array => $entry);
+        if (null !== $this->sealed) {
+            yield ",\n".self::member('sealed', $this->sealed);
+        }
+        yield "\n}\n";
+    }
+
+    /**
+     * @template T of array<mixed>
+     *
+     * @param array<T>                  $records
+     * @param \Closure(T): array<mixed> $written
+     *
+     * @return \Generator<int, string>
+     */
+    private static function listed(string $name, array $records, \Closure $written): \Generator
+    {
+        $text = '';
+        $first = true;
+        foreach ($records as $record) {
+            $text .= ($first ? ",\n    \"$name\": [\n" : ",\n").'        '.self::text($written($record), 2);
+            $first = false;
+            if (\strlen($text) > 65536) {
+                yield $text;
+                $text = '';
             }
         }
-        if ([] !== $this->journal) {
-            $data['journal'] = $this->journal;
+        if (!$first) {
+            yield $text."\n    ]";
         }
-        if (null !== $this->sealed) {
-            $data['sealed'] = $this->sealed;
-        }
+    }
 
-        return json_encode($data, \JSON_PRETTY_PRINT | \JSON_UNESCAPED_SLASHES | \JSON_UNESCAPED_UNICODE | \JSON_THROW_ON_ERROR)."\n";
+    private static function member(string $name, mixed $value): string
+    {
+        return "    \"$name\": ".self::text($value, 1);
+    }
+
+    private static function text(mixed $value, int $depth): string
+    {
+        $json = json_encode($value, \JSON_PRETTY_PRINT | \JSON_UNESCAPED_SLASHES | \JSON_UNESCAPED_UNICODE | \JSON_THROW_ON_ERROR);
+
+        return str_replace("\n", "\n".str_repeat('    ', $depth), $json);
     }
 
     /**
@@ -272,34 +323,6 @@ final readonly class JobDocument
                 ];
             }
         }
-    }
-
-    /**
-     * Whether every object names each of its members once. Of a name that stands twice only the last would be read, and nobody would know.
-     *
-     * @param array<mixed> $data
-     */
-    private static function isUnambiguous(string $json, array $data): bool
-    {
-        // Strings that are values are leapt over; what is left of strings are names.
-        $names = preg_match_all('/"(?:[^"\\\\]++|\\\\.)*+"(?!\s*:)(*SKIP)(*F)|"(?:[^"\\\\]++|\\\\.)*+"\s*:/s', $json);
-
-        // An object with names that count up from 0 is read as a list: then it is looked at as what it is.
-        return $names === self::members($data) || $names === self::members(json_decode($json, false, 64));
-    }
-
-    private static function members(mixed $data): int
-    {
-        if (!\is_array($data) && !\is_object($data)) {
-            return 0;
-        }
-        $members = \is_object($data) ? get_object_vars($data) : $data;
-        $count = \is_array($data) && array_is_list($data) ? 0 : \count($members);
-        foreach ($members as $one) {
-            $count += \is_scalar($one) ? 0 : self::members($one);
-        }
-
-        return $count;
     }
 
     /**

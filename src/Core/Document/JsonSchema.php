@@ -15,6 +15,9 @@ use Vorhut\Core\Text\Message;
 /** The published schema of the job document (JSON Schema 2020-12), made from the one table of fields. */
 final class JsonSchema
 {
+    /** Errors that are told, and records of a section that are looked at for them. */
+    private const MOST = 100;
+
     /** @return array<string, mixed> */
     public static function document(): array
     {
@@ -85,9 +88,10 @@ final class JsonSchema
         }
         $schema = json_decode(self::json(), false, 64, \JSON_THROW_ON_ERROR);
         $validator = new Validator();
-        $validator->setMaxErrors(100);
+        $validator->setMaxErrors(self::MOST);
         $validator->setStopAtFirstError(false);
-        $error = $validator->validate(Helper::toJSON($data), \is_object($schema) ? $schema : new \stdClass())->error();
+        [$doubtful, $at] = self::doubtful($data);
+        $error = $validator->validate(Helper::toJSON($doubtful), \is_object($schema) ? $schema : new \stdClass())->error();
         if (null === $error) {
             return [];
         }
@@ -96,13 +100,58 @@ final class JsonSchema
         foreach ($formatter->formatKeyed($error) as $pointer => $messages) {
             foreach (\is_array($messages) ? $messages : [] as $message) {
                 $errors[] = [
-                    'pointer' => '/' === $pointer ? '' : (string) $pointer,
+                    'pointer' => '/' === $pointer ? '' : self::inWhole((string) $pointer, $at),
                     'message' => new Message(\is_scalar($message) ? $message.'.' : ''),
                 ];
             }
         }
 
         return $errors;
+    }
+
+    /**
+     * A document with those of its records alone that have not the shape, the first of many: what is wrong with them is said without
+     * looking at all the others.
+     *
+     * @param array<mixed> $data
+     *
+     * @return array{array<mixed>, array<string, list<int>>} the document, and section → where each of its records stood
+     */
+    private static function doubtful(array $data): array
+    {
+        $at = [];
+        foreach (['journal' => null] + Schema::sections() as $section => $fields) {
+            $records = $data[$section] ?? null;
+            if (!\is_array($records) || !array_is_list($records)) {
+                continue;
+            }
+            $key = '~'.self::keyForm($section).'~D';
+            $left = $at[$section] = [];
+            foreach ($records as $i => $record) {
+                $fits = \is_array($record) && (null === $fields ? self::entryFits($record) : self::recordFits($fields, $record, $key));
+                if (!$fits) {
+                    $left[] = $record;
+                    $at[$section][] = $i;
+                }
+                if (\count($left) >= self::MOST) {
+                    break;
+                }
+            }
+            $data[$section] = $left;
+        }
+
+        return [$data, $at];
+    }
+
+    /** @param array<string, list<int>> $at */
+    private static function inWhole(string $pointer, array $at): string
+    {
+        $parts = explode('/', $pointer);
+        if (isset($parts[2], $at[$parts[1]][(int) $parts[2]])) {
+            $parts[2] = (string) $at[$parts[1]][(int) $parts[2]];
+        }
+
+        return implode('/', $parts);
     }
 
     /**

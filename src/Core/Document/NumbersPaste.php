@@ -37,8 +37,11 @@ final readonly class NumbersPaste
     {
     }
 
-    /** @param string $pbx where new numbers live, a device key; empty for none */
-    public static function of(Plan $plan, string $text, string $pbx): self
+    /**
+     * @param string                         $pbx  where new numbers live, a device key; empty for none
+     * @param (\Closure(int, int): void)|null $tell hears how many rows were read, and of how many
+     */
+    public static function of(Plan $plan, string $text, string $pbx, ?\Closure $tell = null): self
     {
         $table = Table::fromText($text)->rows;
         $columns = self::COLUMNS;
@@ -51,7 +54,8 @@ final readonly class NumbersPaste
         }
         $rows = $edits = $given = [];
         $taken = 0;
-        foreach ($table as $one) {
+        foreach ($table as $i => $one) {
+            null === $tell || $tell($i, \count($table));
             $cells = [];
             foreach ($one['cells'] as $c => $cell) {
                 $cells[$columns[$c] ?? '?'.$c] = trim($cell);
@@ -59,7 +63,7 @@ final readonly class NumbersPaste
             $row = ['n' => $one['line'], 'text' => $one['text'], 'cells' => $cells, 'fate' => 'new', 'why' => null];
             try {
                 [$row['fate'], $more] = self::taken($plan, $cells, $pbx, $given);
-                $edits = [...$edits, ...$more];
+                array_push($edits, ...$more);
                 $taken += [] === $more ? 0 : 1;
                 $given[$cells['number']] = true;
             } catch (Malformed $e) {

@@ -36,8 +36,11 @@ final readonly class RosterPaste
     ) {
     }
 
-    /** @param array<string, string> $means heading → what it was said to mean; `-` for a column that is to be left out */
-    public static function of(Plan $plan, string $text, array $means = []): self
+    /**
+     * @param array<string, string>          $means heading → what it was said to mean; `-` for a column that is to be left out
+     * @param (\Closure(int, int): void)|null $tell  hears how many rows were read, and of how many
+     */
+    public static function of(Plan $plan, string $text, array $means = [], ?\Closure $tell = null): self
     {
         $table = Table::fromText($text)->rows;
         $columns = RosterColumns::FIELDS;
@@ -64,7 +67,8 @@ final readonly class RosterPaste
         }
         $taker = new RosterTaker($plan);
         $rows = [];
-        foreach ($table as $one) {
+        foreach ($table as $i => $one) {
+            null === $tell || $tell($i, \count($table));
             $cells = [];
             foreach ($columns as $c => $column) {
                 $cells[$column] = $one['cells'][$c] ?? '';

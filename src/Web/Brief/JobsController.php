@@ -10,6 +10,7 @@ use Symfony\Component\HttpFoundation\File\UploadedFile;
 use Symfony\Component\HttpFoundation\RedirectResponse;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\HttpKernel\Exception\NotFoundHttpException;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
 use Twig\Environment;
@@ -20,17 +21,21 @@ use Vorhut\Core\Document\JobDocument;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Wire\Scrubbed;
 use Vorhut\Entity\Job;
+use Vorhut\Exchange\FileChunks;
 use Vorhut\Exchange\Jobs;
 use Vorhut\Exchange\NotOpened;
 use Vorhut\Web\Doors\JobRoles;
 use Vorhut\Web\Frame\FormFeedback;
 use Vorhut\Web\Frame\JobPages;
+use Vorhut\Web\Frame\LongAnswer;
 
 /** The shelf of jobs: open one, begin one, take one in from a document. */
 final readonly class JobsController
 {
-    /** Bytes. A job of five thousand devices is 14 MB, and as much as one request can hold in its memory. */
-    public const LARGEST = 16_000_000;
+    /** Bytes. A job of five thousand devices is 14 MB, without what was found in years. */
+    public const LARGEST = 64_000_000;
+    /** Devices of jobs without figures that are counted before the shelf is shown. */
+    private const COUNTED = 500;
 
     public function __construct(
         private Jobs $jobs,
@@ -40,6 +45,7 @@ final readonly class JobsController
         private Catalogue $catalogue,
         private JobRoles $roles,
         private LoggerInterface $log,
+        private LongAnswer $long,
     ) {
     }
 
@@ -49,28 +55,41 @@ final readonly class JobsController
     {
         $cards = [];
         $user = $this->pages->user();
+        $left = self::COUNTED;
         foreach (array_filter($this->jobs->all(), fn (Job $job): bool => $this->roles->mayLookAt($user, $job->slug)) as $job) {
-            $cards[] = ['job' => $job] + $this->figures($job);
+            $left -= $this->pages->hasFigures($job) ? 0 : $this->jobs->devices($job);
+            // What is large and changed since is counted after the shelf is there: one job does not keep the others waiting.
+            $cards[] = $left >= 0 ? $this->card($job) : ['job' => $job, 'later' => true, 'figures' => null, 'why' => ''];
         }
 
         return new Response($this->twig->render('brief/jobs.html.twig', ['cards' => $cards, 'feedback' => $this->feedback->of($request)]));
     }
 
+    /** One card of the shelf, by itself. */
+    #[Route('/j/{slug}/card', name: 'job_card', methods: ['GET'])]
+    #[IsGranted('ROLE_VIEWER')]
+    public function counted(string $slug): Response
+    {
+        $job = $this->jobs->find($slug) ?? throw new NotFoundHttpException('There is no such job.');
+
+        return new Response($this->twig->render('brief/card.html.twig', ['card' => $this->card($job)]));
+    }
+
     /**
      * A job that cannot be computed has a card that says so; the others have theirs.
      *
-     * @return array{figures: Figures|null, why: string}
+     * @return array{job: Job, later: bool, figures: Figures|null, why: string}
      */
-    private function figures(Job $job): array
+    private function card(Job $job): array
     {
         try {
-            return ['figures' => $this->pages->figures($job), 'why' => ''];
+            return ['job' => $job, 'later' => false, 'figures' => $this->pages->figures($job), 'why' => ''];
         } catch (DatabaseError|\PDOException $e) {
             throw $e;
         } catch (\Throwable $e) {
             $this->log->error('The figures of a job could not be made.', ['job' => $job->slug, 'exception' => $e]);
 
-            return ['figures' => null, 'why' => Scrubbed::text($e->getMessage())];
+            return ['job' => $job, 'later' => false, 'figures' => null, 'why' => Scrubbed::text($e->getMessage())];
         }
     }
 
@@ -98,19 +117,43 @@ final readonly class JobsController
     public function import(Request $request): Response
     {
         $this->pages->checkToken($request);
+
+        return $this->long->of($request, fn (\Closure $tell): RedirectResponse => $this->taken($request, $tell));
+    }
+
+    /** @param \Closure(Message, int, int): void $tell */
+    private function taken(Request $request, \Closure $tell): RedirectResponse
+    {
         $file = $request->files->get('document');
         $passphrase = $request->request->getString('passphrase');
         try {
-            if (!$file instanceof UploadedFile || !$file->isValid() || $file->getSize() > self::LARGEST) {
-                throw new BadDocument([[
-                    'pointer' => '',
-                    'message' => new Message('Choose a job document of at most 16 MB; a larger one is taken in at the console.'),
-                ]]);
+            $stream = $file instanceof UploadedFile && $file->isValid() && $file->getSize() <= self::LARGEST
+                ? fopen($file->getPathname(), 'r')
+                : false;
+            if (false === $stream) {
+                throw new BadDocument([['pointer' => '', 'message' => new Message(
+                    'Choose a job document of at most {n} MB; a larger one is taken in at the console.',
+                    ['n' => intdiv(self::LARGEST, 1_000_000)],
+                )]]);
             }
+            $all = intdiv((int) filesize($file->getPathname()), 1000);
+            $document = JobDocument::fromChunks((static function () use ($stream, $tell, $all): \Generator {
+                $read = 0;
+                foreach (FileChunks::of($stream) as $chunk) {
+                    $read += \strlen($chunk);
+                    $tell(new Message('{n} of {all} kB are read', ['n' => intdiv($read, 1000), 'all' => $all]), intdiv($read, 1000), $all);
+                    yield $chunk;
+                }
+            })(), $this->catalogue);
             $job = $this->jobs->import(
-                JobDocument::fromJson((string) file_get_contents($file->getPathname()), $this->catalogue),
+                $document,
                 null,
                 '' === $passphrase ? null : $passphrase,
+                static fn (int $done, int $of) => $tell(
+                    new Message('{n} of {all} records are written', ['n' => $done, 'all' => $of]),
+                    $done,
+                    $of,
+                ),
             );
         } catch (BadDocument $e) {
             $this->feedback->keep('import', [], ['document' => $e->errors]);
@@ -122,6 +165,7 @@ final readonly class JobsController
             return new RedirectResponse('/', Response::HTTP_SEE_OTHER);
         }
 
+        $tell(new Message('It is looked at whether it fits together'), 0, 0);
         $figures = $this->pages->figures($job);
         $this->feedback->tell(new Message(
             'Taken in: {d} devices on {s} segments. What does not fit together in it stands among the findings: {n} block.',

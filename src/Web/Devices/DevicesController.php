@@ -28,6 +28,7 @@ use Vorhut\Journal\Refused;
 use Vorhut\Web\Frame\FormFeedback;
 use Vorhut\Web\Frame\JobPages;
 use Vorhut\Web\Frame\JobView;
+use Vorhut\Web\Frame\LongAnswer;
 use Vorhut\Web\Frame\Window;
 
 /** The roster, pasted and edited in place, and the addresses given to it. */
@@ -43,6 +44,7 @@ final readonly class DevicesController
         private FormFeedback $feedback,
         private string $baseUrl,
         private EntityManagerInterface $manager,
+        private LongAnswer $long,
     ) {
     }
 
@@ -127,6 +129,13 @@ final readonly class DevicesController
     public function paste(Request $request, string $slug): Response
     {
         $this->pages->checkToken($request);
+
+        return $this->long->of($request, fn (\Closure $tell): RedirectResponse => $this->pasted($request, $slug, $tell));
+    }
+
+    /** @param \Closure(Message, int, int): void $tell */
+    private function pasted(Request $request, string $slug, \Closure $tell): RedirectResponse
+    {
         $view = $this->pages->open($slug);
         $text = $request->request->getString('table');
         if (\strlen($text) > self::LARGEST) {
@@ -146,11 +155,14 @@ final readonly class DevicesController
             }
         }
         $means = $this->remembered($means);
-        $paste = RosterPaste::of($view->plan, $text, $means);
+        $read = static fn (int $n, int $all) => $tell(new Message('{n} of {all} rows are read', ['n' => $n, 'all' => $all]), $n, $all);
+        $paste = RosterPaste::of($view->plan, $text, $means, $read);
         $typed = ['table' => $text, 'means' => $means];
         $back = new RedirectResponse("/j/$slug/devices#paste", Response::HTTP_SEE_OTHER);
         if ('take' === $request->request->getString('do') && !$paste->change()->isEmpty()) {
             try {
+                $good = \count($paste->change()->edits);
+                $tell(new Message('{n} values are written', ['n' => $good]), 0, 0);
                 $this->journal->write($view->job, $paste->change(), $this->pages->user());
                 // What could not be taken stays in the box, to be mended.
                 $left = $paste->refusedText();

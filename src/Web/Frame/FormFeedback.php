@@ -81,12 +81,22 @@ final readonly class FormFeedback
     #[AsEventListener]
     public function carry(ResponseEvent $event): void
     {
-        $number = $event->getRequest()->attributes->getString('_told');
         $response = $event->getResponse();
-        if ('' !== $number && $response instanceof RedirectResponse) {
-            [$path, $part] = explode('#', self::without($response->getTargetUrl()), 2) + [1 => ''];
-            $response->setTargetUrl($path.(str_contains($path, '?') ? '&' : '?').self::NUMBER.'='.$number.('' === $part ? '' : '#'.$part));
+        if ($response instanceof RedirectResponse) {
+            $response->setTargetUrl(self::carried($event->getRequest(), $response->getTargetUrl()));
         }
+    }
+
+    /** An address with the feedback of a request, where there is some. */
+    public static function carried(Request $request, string $url): string
+    {
+        $number = $request->attributes->getString('_told');
+        if ('' === $number) {
+            return $url;
+        }
+        [$path, $part] = explode('#', self::without($url), 2) + [1 => ''];
+
+        return $path.(str_contains($path, '?') ? '&' : '?').self::NUMBER.'='.$number.('' === $part ? '' : '#'.$part);
     }
 
     /** @param array<string, array<string, mixed>> $forms */

@@ -73,6 +73,12 @@ final readonly class JobPages
         return $this->kept($job)->get('figures', fn (): Figures => $this->view($job)->figures());
     }
 
+    /** Whether its figures are there without computing anything. */
+    public function hasFigures(Job $job): bool
+    {
+        return $this->kept($job)->has('figures');
+    }
+
     private function view(Job $job): JobView
     {
         $kept = $this->kept($job);

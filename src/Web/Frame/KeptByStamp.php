@@ -45,9 +45,19 @@ final class KeptByStamp implements Kept
         return $this->behind;
     }
 
+    public function has(string $part): bool
+    {
+        return null !== $this->kept($this->name($part));
+    }
+
+    private function name(string $part): string
+    {
+        return 'analysis.'.$this->token.'.'.$part;
+    }
+
     public function get(string $part, \Closure $make): mixed
     {
-        $name = 'analysis.'.$this->token.'.'.$part;
+        $name = $this->name($part);
         $kept = $this->kept($name);
         if (null === $kept) {
             $lock = $this->locks->createLock($name);

@@ -7,9 +7,11 @@ namespace Vorhut\Web\Handover;
 use Symfony\Component\HttpFoundation\HeaderUtils;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\HttpFoundation\StreamedResponse;
 use Symfony\Component\HttpKernel\Exception\NotFoundHttpException;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
+use Vorhut\Core\Document\JobDocument;
 use Vorhut\Core\Document\Schedules;
 use Vorhut\Core\Proof\Verdict;
 use Vorhut\Core\Text\Message;
@@ -110,7 +112,7 @@ final readonly class HandoverController
     #[IsGranted('ROLE_VIEWER')]
     public function document(string $slug): Response
     {
-        return self::file($this->jobs->export($this->pages->open($slug)->job)->toJson(), 'application/json', $slug.'.json');
+        return self::written($this->jobs->export($this->pages->open($slug)->job), $slug.'.json');
     }
 
     /** With the secrets, sealed under a passphrase. */
@@ -126,11 +128,18 @@ final readonly class HandoverController
             return $this->pages->back($request, "/j/$slug/handover");
         }
 
-        return self::file(
-            $this->jobs->export($this->pages->open($slug)->job, $passphrase)->toJson(),
-            'application/json',
-            $slug.'-sealed.json',
-        );
+        return self::written($this->jobs->export($this->pages->open($slug)->job, $passphrase), $slug.'-sealed.json');
+    }
+
+    /** Record by record: of a large job the text is never held whole. */
+    private static function written(JobDocument $document, string $name): Response
+    {
+        return new StreamedResponse(static function () use ($document): void {
+            foreach ($document->chunks() as $text) {
+                echo $text;
+                flush();
+            }
+        }, 200, ['Content-Type' => 'application/json', 'Content-Disposition' => HeaderUtils::makeDisposition('attachment', $name)]);
     }
 
     private static function file(string $content, string $type, string $name): Response

@@ -30,6 +30,7 @@ use Vorhut\Provisioning\FileServer;
 use Vorhut\Secrets\Vault;
 use Vorhut\Web\Frame\FormFeedback;
 use Vorhut\Web\Frame\JobPages;
+use Vorhut\Web\Frame\LongAnswer;
 use Vorhut\Web\Frame\Window;
 
 /** Numbers, registrar entries, the provisioning board, and who rings. */
@@ -57,6 +58,7 @@ final readonly class ServicesController
         private FormFeedback $feedback,
         private FileServer $files,
         private TranslatorInterface $translator,
+        private LongAnswer $long,
     ) {
     }
 
@@ -135,6 +137,13 @@ final readonly class ServicesController
     public function paste(Request $request, string $slug): Response
     {
         $this->pages->checkToken($request);
+
+        return $this->long->of($request, fn (\Closure $tell): RedirectResponse => $this->pasted($request, $slug, $tell));
+    }
+
+    /** @param \Closure(Message, int, int): void $tell */
+    private function pasted(Request $request, string $slug, \Closure $tell): RedirectResponse
+    {
         $view = $this->pages->open($slug);
         $text = $request->request->getString('table');
         $pbx = $view->plan->devices[$request->request->getString('pbx')] ?? null;
@@ -146,10 +155,12 @@ final readonly class ServicesController
 
             return $back;
         }
-        $paste = NumbersPaste::of($view->plan, $text, $pbx->key ?? '');
+        $read = static fn (int $n, int $all) => $tell(new Message('{n} of {all} rows are read', ['n' => $n, 'all' => $all]), $n, $all);
+        $paste = NumbersPaste::of($view->plan, $text, $pbx->key ?? '', $read);
         $typed = ['table' => $text, 'pbx' => $pbx->key ?? ''];
         if ('take' === $request->request->getString('do') && !$paste->change()->isEmpty()) {
             try {
+                $tell(new Message('{n} values are written', ['n' => \count($paste->change()->edits)]), 0, 0);
                 $this->journal->write($view->job, $paste->change(), $this->pages->user());
                 $this->vault->fill($view->job, $this->pages->open($slug)->plan, $this->pages->user());
                 $this->feedback->tell($paste->change()->why);
