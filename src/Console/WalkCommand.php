@@ -8,6 +8,7 @@ use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\MapInput;
 use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
+use Vorhut\Core\Net\IpVersion;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Net\Transport;
 use Vorhut\Core\Plan\Change;
@@ -38,6 +39,8 @@ final readonly class WalkCommand
         int $port = 0,
         #[Option('planned, set, seen, or box: as the devices come')]
         string $face = 'set',
+        #[Option('4 or 6: by which version of IP')]
+        int $ip = 4,
     ): int {
         $plan = $this->input->plan($document->file);
         $boxed = 'box' === $face;
@@ -50,8 +53,15 @@ final readonly class WalkCommand
         $source = isset($plan->segments[$from]) ? 'outposts/'.$from : $this->input->device($plan, $from)->key;
         $target = $this->input->device($plan, $to)->key;
         $service = 0 === $port ? null : Port::of($transport, $port);
-        $walk = Walker::between($boxed ? NetworkModel::outOfTheBox($plan) : NetworkModel::of($plan, $asked), $source, $target, $service);
-        $cures = $boxed || $walk->holds() ? [] : Cure::some($plan, $asked, $source, $target, $service);
+        $version = IpVersion::tryFrom($ip) ?? throw BadInput::because('--ip is 4 or 6, not "{ip}".', ['ip' => (string) $ip]);
+        $model = match (true) {
+            IpVersion::Six === $version => NetworkModel::ofVersion6($plan, $asked),
+            $boxed => NetworkModel::outOfTheBox($plan),
+            default => NetworkModel::of($plan, $asked),
+        };
+        $walk = Walker::between($model, $source, $target, $service);
+        // Of IPv6 nothing is planned here that could be mended by another value.
+        $cures = $boxed || IpVersion::Six === $version || $walk->holds() ? [] : Cure::some($plan, $asked, $source, $target, $service);
         $cure = $cures[0] ?? null;
         $this->input->answer($output, $document->format, $walk->jsonSerialize() + ['cure' => $cure, 'or' => \array_slice($cures, 1)], [
             ...array_map(

@@ -33,4 +33,10 @@ class Nic extends Record
 
     #[ORM\Column(name: 'locked', type: 'boolean', nullable: true)]
     public ?bool $locked = null;
+
+    #[ORM\Column(name: 'address6', type: 'string', length: 190, nullable: true)]
+    public ?string $address6 = null;
+
+    #[ORM\Column(name: 'gateway6', type: 'string', length: 190, nullable: true)]
+    public ?string $gateway6 = null;
 }

@@ -29,4 +29,10 @@ class RouterPort extends Record
 
     #[ORM\Column(name: 'multicast', type: 'boolean', nullable: true)]
     public ?bool $multicast = null;
+
+    #[ORM\Column(name: 'address6', type: 'string', length: 190, nullable: true)]
+    public ?string $address6 = null;
+
+    #[ORM\Column(name: 'local6', type: 'string', length: 190, nullable: true)]
+    public ?string $local6 = null;
 }

@@ -66,4 +66,10 @@ class Segment extends Record
 
     #[ORM\Column(name: 'note', type: 'text', nullable: true)]
     public ?string $note = null;
+
+    #[ORM\Column(name: 'network6', type: 'string', length: 190, nullable: true)]
+    public ?string $network6 = null;
+
+    #[ORM\Column(name: 'gateway6', type: 'string', length: 190, nullable: true)]
+    public ?string $gateway6 = null;
 }

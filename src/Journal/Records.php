@@ -36,6 +36,7 @@ final readonly class Records
         'nics' => Entity\Nic::class,
         'routerPorts' => Entity\RouterPort::class,
         'routes' => Entity\StaticRoute::class,
+        'routes6' => Entity\StaticRoute6::class,
         'translations' => Entity\Translation::class,
         'groups' => Entity\MulticastGroup::class,
         'joins' => Entity\MulticastJoin::class,

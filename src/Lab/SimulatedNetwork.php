@@ -59,7 +59,7 @@ final class SimulatedNetwork
     public function rewire(Plan $plan, array $states, ?array $bench = null): void
     {
         $sections = [];
-        foreach (['segments', 'devices', 'nics', 'routerPorts', 'routes', 'filters', 'translations'] as $section) {
+        foreach (['segments', 'devices', 'nics', 'routerPorts', 'routes', 'routes6', 'filters', 'translations'] as $section) {
             $sections[$section] = $plan->rows($section);
         }
         $sections['segments'] = [...$sections['segments'], ...self::benchRows($bench)];
@@ -88,11 +88,11 @@ final class SimulatedNetwork
         $this->names = $this->twins = $this->passed = $this->departures = [];
         foreach ($plan->devices as $device) {
             foreach ($this->model->hostsOf($device->key) as $host) {
-                $this->name($host->address, $device->key);
+                $this->name($host->ipv4(), $device->key);
             }
         }
         foreach ([...array_keys($plan->segments), self::BENCH] as $segment) {
-            $this->name($this->model->outpost((string) $segment)?->address, 'outposts/'.$segment);
+            $this->name($this->model->outpost((string) $segment)?->ipv4(), 'outposts/'.$segment);
         }
         foreach ($plan->trunks as $trunk) {
             null !== $trunk->far || $this->name($trunk->address, self::OUTSIDE.$trunk->address);

@@ -45,7 +45,7 @@ final class Places
             return NoAnswer::notAsked(new Message('the job has no such segment'));
         }
         $this->model ??= NetworkModel::of($this->plan, Face::Planned);
-        $planned = $this->model->outpost($segment)?->address;
+        $planned = $this->model->outpost($segment)?->ipv4();
         if (null === $planned) {
             return NoAnswer::notAsked(new Message('no address is free there for an outpost'));
         }

@@ -43,7 +43,7 @@ final class HostileFormsTest extends JobPagesTestCase
             'brief', 'networks?sel=segments/quay', 'networks?from=outposts/tech&to=ra-01&port=80', 'devices?sel=devices/cam-05',
             'bench?sel=devices/cam-05', 'bench/write', 'services?from=2101&digits=2102', 'proof?sel=tests/reach:tech>ra-01:80/tcp',
             'handover', 'kinds/ptz-camera', 'kinds', 'networks/reach?from=tech&to=hall', 'networks/rules?ask=1',
-            'networks/ranges?from=tech', 'networks/groups', 'networks/outposts', 'networks/ask',
+            'networks/ranges?from=tech', 'networks/groups', 'networks/ipv6', 'networks/outposts', 'networks/ask',
             'services/calls?sel=callRoutes/abroad&from=2101&digits=021', 'services/calls?sel=menus/welcome',
             'services/links?sel=streams/film', 'services/links?sel=cables/customs', 'services/power',
             'services/sound', 'services/light?events=1+key+1',

@@ -41,7 +41,7 @@ final class PagesTest extends ApplicationTestCase
         'job_new' => 'lead', 'job_import' => 'lead', 'job_card' => 'viewer',
         'add' => 'lead', 'remove' => 'lead', 'paste' => 'lead', 'allocate' => 'lead',
         'reach' => 'viewer', 'rules' => 'viewer', 'rules_file' => 'viewer', 'rules_take' => 'lead', 'ranges' => 'viewer',
-        'ranges_ask' => 'technician', 'ranges_clean' => 'lead', 'ranges_csv' => 'viewer', 'groups' => 'viewer', 'ask' => 'viewer',
+        'ranges_ask' => 'technician', 'ranges_clean' => 'lead', 'ranges_csv' => 'viewer', 'groups' => 'viewer', 'ipv6' => 'viewer', 'ask' => 'viewer',
         'ask_csv' => 'viewer', 'ask_dhcp' => 'viewer',
         'ask_link' => 'lead', 'ask_paste' => 'lead', 'ask_take' => 'lead', 'administrator' => null,
         'administrator_answers' => null, 'outposts' => 'viewer', 'outposts_code' => 'lead', 'outpost_pair' => null, 'outpost_work' => null,

@@ -16,7 +16,7 @@ use Vorhut\Tests\Support\ApplicationTestCase;
 final class SizeTest extends ApplicationTestCase
 {
     private const PAGES = [
-        'networks/reach', 'networks/rules', 'networks/ranges', 'networks/groups', 'networks/ask', 'services/calls',
+        'networks/reach', 'networks/rules', 'networks/ranges', 'networks/groups', 'networks/ipv6', 'networks/ask', 'services/calls',
         'services/links', 'services/power', 'services/light', 'services/sound',
         'brief', 'networks', 'devices', 'bench', 'bench/along', 'services', 'proof', 'handover'];
     private const QUESTIONS = 20;

@@ -28,7 +28,7 @@ final class TranslationTest extends ApplicationTestCase
     {
         foreach ([
             'brief', 'networks', 'networks?sel=segments/quay', 'networks?from=outposts/tech&to=ra-01&port=80&face=set',
-            'networks?from=ph-01&to=pbx-01&port=x',
+            'networks?from=ph-01&to=pbx-01&port=x', 'networks/ipv6?from=pc-01&to=vc-01&port=80',
             'devices', 'devices?sel=devices/cam-01', 'devices?sel=devices/ph-05',
             'devices?sel=devices/lt-01&cols[]=hostName&cols[]=ringOutput', 'devices?afresh=1',
             'bench', 'bench?sel=devices/ph-07', 'bench?sel=devices/cam-02', 'bench?sel=devices/ln-01', 'services',

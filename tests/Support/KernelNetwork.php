@@ -66,6 +66,38 @@ final class KernelNetwork
         }
     }
 
+    /** The same for what is recorded of IPv6, on hosts that have nothing else. */
+    public function put6(Plan $plan): void
+    {
+        foreach (array_keys($this->hosts) as $host) {
+            $nic = $plan->devices[$host]->nic() ?? throw new \LogicException();
+            $this->ip($host, [
+                'route flush proto static',
+                'address flush dev eth0 scope global',
+                'neighbour flush all',
+                null === $nic->address6 ? '' : "address add $nic->address6/{$nic->network6?->prefix()} dev eth0 nodad",
+                null === $nic->gateway6 ? '' : "route add ::/0 via $nic->gateway6 dev eth0 proto static",
+            ], true, '-6');
+        }
+        foreach (array_keys($this->routers) as $router) {
+            $tests = ['route flush proto static', 'neighbour flush all'];
+            foreach ($plan->routerPorts as $port) {
+                if ($port->router === $router) {
+                    $tests[] = "address flush dev $port->segment scope global";
+                    $tests[] = null === $port->address6
+                        ? ''
+                        : "address add $port->address6/{$port->network6?->prefix()} dev $port->segment nodad";
+                    $tests[] = null === $port->local6 ? '' : "address replace $port->local6/64 dev $port->segment nodad";
+                }
+            }
+            foreach ($plan->routes6 as $route) {
+                $route->router === $router && $tests[] = "route add $route->destination via $route->via proto static";
+            }
+            $this->ip($router, $tests, true, '-6');
+            $this->filter($plan, $router);
+        }
+    }
+
     /**
      * @param array<string, list<string>> $at host → addresses with ports under which it may be found
      *
@@ -160,7 +192,7 @@ final class KernelNetwork
                 'php',
                 '-n',
                 '-r',
-                '$s = stream_socket_server("tcp://0.0.0.0:80"); while (true) { if ($c = @stream_socket_accept($s, 3600)) { fwrite($c, '
+                '$s = stream_socket_server("tcp://[::]:80"); while (true) { if ($c = @stream_socket_accept($s, 3600)) { fwrite($c, '
                     .'$argv[1]); fclose($c); } }',
                 $host,
             ]);
@@ -186,6 +218,13 @@ final class KernelNetwork
         $tests = [];
         foreach ($values as $key => $value) {
             $tests[] = "echo $value > /proc/sys/net/ipv4/$key";
+        }
+        $tests[] = 'echo '.($forwards ? '1' : '0').' > /proc/sys/net/ipv6/conf/all/forwarding';
+        foreach ($this->routers[$name] ?? ['eth0'] as $device) {
+            // Nobody learns of routers by himself: what is recorded is all there is.
+            $tests[] = "echo 0 > /proc/sys/net/ipv6/conf/$device/accept_ra";
+            $tests[] = "echo 0 > /proc/sys/net/ipv6/conf/$device/accept_redirects";
+            $tests[] = "echo 200 > /proc/sys/net/ipv6/neigh/$device/retrans_time_ms";
         }
         $this->within($name, ['sh', '-c', implode(' && ', $tests)])->mustRun();
     }
@@ -334,11 +373,11 @@ final class KernelNetwork
     }
 
     /** @param list<string> $tests */
-    private function ip(string $name, array $tests, bool $mayRefuse = false): void
+    private function ip(string $name, array $tests, bool $mayRefuse = false, string $version = '-4'): void
     {
         // What a real host refuses to take (a gateway outside its network) it goes on without, as the walk says.
         $process = $this->root(
-            ['ip', '-n', $this->prefix.$name, ...($mayRefuse ? ['-force'] : []), '-batch', '-'],
+            ['ip', $version, '-n', $this->prefix.$name, ...($mayRefuse ? ['-force'] : []), '-batch', '-'],
             implode("\n", $tests)."\n",
         );
         if (0 !== $process->run() && !$mayRefuse) {

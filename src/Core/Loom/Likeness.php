@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Loom;
 
+use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Network;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Net\Transport;
@@ -55,7 +56,7 @@ final class Likeness
             }
         }
         foreach (array_keys($plan->segments) as $key) {
-            $outpost = $model->outpost((string) $key)?->address;
+            $outpost = $model->outpost((string) $key)?->ipv4();
             null === $outpost || $this->special[$outpost->number] = true;
         }
         $this->listed = array_filter($plan->filters, static fn (FilterRule $rule): bool => $rule->looksAtAddresses());
@@ -159,6 +160,7 @@ final class Likeness
                 return 'at '.$place;
             }
         }
+        $here = $outpost->address;
         $sort = ['by '.$ports[0]->router];
         foreach ($plan->filters as $i => $rule) {
             foreach ([[$rule->from, $rule->fromAddresses], [$rule->to, $rule->toAddresses]] as $side => [$segment, $ranges]) {
@@ -166,7 +168,7 @@ final class Likeness
                     $sort[] = 'r'.$i.$side;
                 }
                 foreach ($ranges as $n => $range) {
-                    if ($range->contains($outpost->address)) {
+                    if ($here instanceof Ipv4 && $range->contains($here)) {
                         $sort[] = 'a'.$i.$side.$n;
                     }
                 }
@@ -212,7 +214,7 @@ final class Likeness
 
     private function host(Host $host): string
     {
-        $address = $host->address;
+        $address = $host->ipv4();
         if (null === $address || '' === $host->segment) {
             return 'no address in '.$host->segment.(null === $host->gatewayAddress ? '' : ' by '.$host->gateway);
         }

@@ -118,8 +118,9 @@ final readonly class WantedRules implements \JsonSerializable
                 // Whoever stands on a segment to control something may stand anywhere on it.
                 $open = $open || null === $device;
                 foreach ($hosts as $host) {
-                    if (null !== $host->address) {
-                        $ends[$i][$host->address->number] = $host->address;
+                    $address = $host->ipv4();
+                    if (null !== $address) {
+                        $ends[$i][$address->number] = $address;
                     }
                 }
             }

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Core\Net;
 
 /** One IPv4 address (RFC 791), held as an unsigned 32 bit number. */
-final readonly class Ipv4 implements \Stringable
+final readonly class Ipv4 implements Address
 {
     /** @param int<0, 4294967295> $number */
     private function __construct(public int $number)
@@ -79,12 +79,16 @@ final readonly class Ipv4 implements \Stringable
         return self::fromNumber($this->number + $steps);
     }
 
-    public function equals(self $other): bool
+    public function key(): int
     {
-        return $this->number === $other->number;
+        return $this->number;
     }
 
-    /** 169.254.0.0/16, RFC 3927. */
+    public function equals(Address $other): bool
+    {
+        return $other instanceof self && $this->number === $other->number;
+    }
+
     /** One that the public network carries to nobody (RFC 1918 §3, RFC 6598 §7, RFC 3927). */
     public function isPrivate(): bool
     {
@@ -97,6 +101,7 @@ final readonly class Ipv4 implements \Stringable
         return false;
     }
 
+    /** 169.254.0.0/16, RFC 3927. */
     public function isLinkLocal(): bool
     {
         return 0xA9FE0000 === ($this->number & 0xFFFF0000);

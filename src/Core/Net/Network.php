@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Core\Net;
 
 /** An IPv4 network: its lowest address and a mask (RFC 4632). */
-final readonly class Network implements \Stringable
+final readonly class Network implements Subnet
 {
     public Ipv4 $address;
 
@@ -75,9 +75,19 @@ final readonly class Network implements \Stringable
         return $this->lastHost()->number - $this->firstHost()->number + 1;
     }
 
-    public function contains(Ipv4 $address): bool
+    public function prefix(): int
     {
-        return ($address->number & $this->mask->bits()) === $this->address->number;
+        return $this->mask->prefix;
+    }
+
+    public static function keyAround(Address $address, int $prefix): int|string
+    {
+        return $address instanceof Ipv4 ? $address->number & (0xFFFFFFFF << (32 - $prefix)) & 0xFFFFFFFF : '';
+    }
+
+    public function contains(Address $address): bool
+    {
+        return $address instanceof Ipv4 && ($address->number & $this->mask->bits()) === $this->address->number;
     }
 
     public function covers(self $other): bool
@@ -91,14 +101,14 @@ final readonly class Network implements \Stringable
     }
 
     /** Whether the address is the network's own or its broadcast address, which no host may hold. */
-    public function isEdge(Ipv4 $address): bool
+    public function isEdge(Address $address): bool
     {
         return $this->hasEdges() && ($address->equals($this->address) || $address->equals($this->broadcast()));
     }
 
-    public function equals(self $other): bool
+    public function equals(Subnet $other): bool
     {
-        return $this->mask->prefix === $other->mask->prefix && $this->address->equals($other->address);
+        return $other instanceof self && $this->mask->prefix === $other->mask->prefix && $this->address->equals($other->address);
     }
 
     /**

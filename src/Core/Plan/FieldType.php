@@ -11,10 +11,12 @@ use Vorhut\Core\Dialling\TimeFrame;
 use Vorhut\Core\Net\Group;
 use Vorhut\Core\Net\HostName;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Ipv6;
 use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Net\Mask;
 use Vorhut\Core\Net\Network;
+use Vorhut\Core\Net\Network6;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Net\Range;
 use Vorhut\Core\Net\Transport;
@@ -38,6 +40,12 @@ enum FieldType: string
     case Network = 'network';
     /** One that a site may have, and that an outpost may therefore ask. */
     case SiteNetwork = 'site-network';
+    case Address6 = 'address6';
+    case Network6 = 'network6';
+    /** The next router of a route: one that says on which wire it is. */
+    case NextHop6 = 'next-hop6';
+    /** An address of IPv6 with how many bits of it are the network. */
+    case Interface6 = 'interface6';
     case Mac = 'mac';
     case HostName = 'hostname';
     case Number = 'number';
@@ -105,6 +113,10 @@ enum FieldType: string
             self::Group => (string) Group::fromString($text)->address,
             self::Network => (string) Network::fromString($text),
             self::SiteNetwork => (string) self::ofASite(Network::fromString($text)),
+            self::Address6 => (string) Ipv6::fromString($text),
+            self::NextHop6 => (string) self::nextHop6(Ipv6::fromString($text)),
+            self::Network6 => (string) Network6::fromString($text),
+            self::Interface6 => self::interface6($text),
             self::Mac => (string) Mac::fromString($text),
             self::HostName => (string) HostName::fromString($text),
             self::Number => 1 === preg_match('/^[0-9]{1,9}$/D', $text)
@@ -188,6 +200,25 @@ enum FieldType: string
             self::Sentence === $this && \is_array($stored) => self::stored(Message::fromStored($stored)),
             default => $this->read(\is_string($stored) ? $stored : $this->show($stored)),
         };
+    }
+
+    private static function nextHop6(Ipv6 $address): Ipv6
+    {
+        return $address->isLinkLocal()
+            ? throw Malformed::because(
+                '{text} is on every wire: write the address that the next router has on this one.',
+                ['text' => $address],
+            )
+            : $address;
+    }
+
+    private static function interface6(string $text): string
+    {
+        [$host, $network] = Network6::interface($text);
+        $why = $host->whyNotAHost()
+            ?? ($network->isOfItsRouters($host) ? $host.' cannot be given to a host: it is whichever router is on '.$network.'.' : null);
+
+        return null === $why ? $host.'/'.$network->prefix() : throw Malformed::because($why);
     }
 
     /** What a job declares, its outposts may ask: not this machine itself, no groups, not everybody (RFC 6890 §2.2.2). */

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Plan;
 
+use Vorhut\Core\Net\Address;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Net\Range;
@@ -54,10 +55,10 @@ final readonly class FilterRule
     }
 
     /**
-     * @param Ipv4 $source      as the packet bears it, before it is translated on the way out
-     * @param Ipv4 $destination after it was translated on the way in
+     * @param Address $source      as the packet bears it, before it is translated on the way out
+     * @param Address $destination after it was translated on the way in
      */
-    public function matches(string $from, string $to, Port $port, Ipv4 $source, Ipv4 $destination): bool
+    public function matches(string $from, string $to, Port $port, Address $source, Address $destination): bool
     {
         return (null === $this->from || $this->from === $from)
             && (null === $this->to || $this->to === $to)
@@ -74,10 +75,10 @@ final readonly class FilterRule
     }
 
     /** @param list<Range> $ranges none is any */
-    private static function isAmong(Ipv4 $address, array $ranges): bool
+    private static function isAmong(Address $address, array $ranges): bool
     {
         foreach ($ranges as $range) {
-            if ($range->contains($address)) {
+            if ($address instanceof Ipv4 && $range->contains($address)) {
                 return true;
             }
         }

@@ -5,8 +5,10 @@ declare(strict_types=1);
 namespace Vorhut\Core\Plan;
 
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Ipv6;
 use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Net\Mask;
+use Vorhut\Core\Net\Network6;
 
 /** A network port of a device, with what it was and is to be told. */
 final readonly class Nic
@@ -16,6 +18,7 @@ final readonly class Nic
      * @param bool                        $pooled   its address comes out of a pool of DHCP, whichever is free
      * @param bool                        $passive  passes another's traffic through and has no address (a phone's PC port)
      * @param list<array{Ipv4, Mask}>     $also     addresses beside its first
+     * @param Ipv6|null                   $address6 recorded, not given: devices here are given IPv4
      * @param Settings $settings by slot
      */
     public function __construct(
@@ -29,6 +32,9 @@ final readonly class Nic
         public bool $locked,
         public bool $passive,
         public array $also,
+        public ?Ipv6 $address6,
+        public ?Network6 $network6,
+        public ?Ipv6 $gateway6,
         private Settings $settings,
     ) {
     }

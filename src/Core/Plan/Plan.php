@@ -12,9 +12,11 @@ use Vorhut\Core\Catalogue\Setting;
 use Vorhut\Core\Catalogue\SettingScope;
 use Vorhut\Core\Catalogue\ValueType;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Ipv6;
 use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Net\Mask;
+use Vorhut\Core\Net\Network6;
 
 /**
  * The snapshot: one job at one moment, immutable, indexed once. All computation reads this and nothing else.
@@ -38,6 +40,8 @@ final class Plan
     public readonly array $routerPorts;
     /** @var array<string, StaticRoute> */
     public readonly array $routes;
+    /** @var array<string, StaticRoute6> */
+    public readonly array $routes6;
     /** @var list<FilterRule> by position */
     public readonly array $filters;
     /** @var array<string, NamedTime> */
@@ -123,6 +127,7 @@ final class Plan
         $this->devices = $devices;
         $this->routerPorts = $this->each('routerPorts', RouterPort::fromRow(...));
         $this->routes = $this->each('routes', StaticRoute::fromRow(...));
+        $this->routes6 = $this->each('routes6', StaticRoute6::fromRow(...));
         $filters = array_values($this->each('filters', FilterRule::fromRow(...)));
         usort($filters, static fn (FilterRule $a, FilterRule $b): int => [$a->position, $a->key] <=> [$b->position, $b->key]);
         $this->filters = $filters;
@@ -642,6 +647,7 @@ final class Plan
         $values = $this->values['nics/'.$row->text('key')] ?? [];
         // A port without an address has no use for a mask or a gateway, and inherits none.
         $addressed = isset($values['address']['planned']);
+        [$address6, $network6] = '' === $row->text('address6') ? [null, null] : Network6::interface($row->text('address6'));
 
         return new Nic(
             $row->text('key'),
@@ -658,6 +664,9 @@ final class Plan
 
                 return [Ipv4::fromString($address), Mask::fromString('/'.$prefix)];
             }, $row->texts('also')),
+            $address6,
+            $network6,
+            Ipv6::tryFromString($row->text('gateway6')) ?? (null === $address6 ? null : $segment?->gateway6),
             new Settings(
                 $values,
                 $kind?->settingsOf(SettingScope::Port) ?? [],

@@ -44,6 +44,8 @@ final class Schema
                 Field::of('wireless', FieldType::Flag),
                 Field::maybe('snooping', ['yes', 'no']),
                 Field::maybe('querier', ['yes', 'no']),
+                Field::of('network6', FieldType::Network6),
+                Field::of('gateway6', FieldType::Address6),
                 Field::of('note', FieldType::Text),
             ],
             'devices' => [
@@ -69,6 +71,8 @@ final class Schema
                 Field::pointer('segment', 'segments'),
                 Field::choice('mode', ['static', 'reserved', 'dhcp']),
                 Field::of('also', FieldType::Interfaces),
+                Field::of('address6', FieldType::Interface6),
+                Field::of('gateway6', FieldType::Address6),
                 Field::of('locked', FieldType::Flag),
             ],
             'routerPorts' => [
@@ -78,11 +82,18 @@ final class Schema
                 Field::required('mask', FieldType::Mask),
                 Field::of('proxyArp', FieldType::Flag),
                 Field::of('multicast', FieldType::Flag),
+                Field::of('address6', FieldType::Interface6),
+                Field::of('local6', FieldType::Address6),
             ],
             'routes' => [
                 Field::pointer('router', 'devices', true),
                 Field::required('destination', FieldType::Network),
                 Field::required('via', FieldType::Address),
+            ],
+            'routes6' => [
+                Field::pointer('router', 'devices', true),
+                Field::required('destination', FieldType::Network6),
+                Field::required('via', FieldType::NextHop6),
             ],
             'filters' => [
                 Field::pointer('router', 'devices', true),

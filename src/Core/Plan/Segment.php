@@ -5,7 +5,9 @@ declare(strict_types=1);
 namespace Vorhut\Core\Plan;
 
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Ipv6;
 use Vorhut\Core\Net\Network;
+use Vorhut\Core\Net\Network6;
 use Vorhut\Core\Net\Range;
 
 /** One IP network on one wire or VLAN. */
@@ -40,6 +42,8 @@ final readonly class Segment
         public bool $wireless,
         public ?bool $snooping,
         public ?bool $querier,
+        public ?Network6 $network6,
+        public ?Ipv6 $gateway6,
     ) {
     }
 
@@ -69,6 +73,8 @@ final readonly class Segment
             $row->bool('wireless'),
             self::said($row->text('snooping')),
             self::said($row->text('querier')),
+            Network6::tryFromString($row->text('network6')),
+            Ipv6::tryFromString($row->text('gateway6')),
         );
     }
 

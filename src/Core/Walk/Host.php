@@ -4,9 +4,13 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Walk;
 
+use Vorhut\Core\Net\Address;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Ipv6;
 use Vorhut\Core\Net\Mask;
 use Vorhut\Core\Net\Network;
+use Vorhut\Core\Net\Network6;
+use Vorhut\Core\Net\Subnet;
 use Vorhut\Core\Plan\Facts;
 use Vorhut\Core\Text\Message;
 
@@ -14,41 +18,63 @@ use Vorhut\Core\Text\Message;
 final readonly class Host
 {
     /** Where it believes to be. */
-    public ?Network $network;
-    public ?Ipv4 $gatewayAddress;
+    public ?Subnet $network;
+    public ?Address $gatewayAddress;
     /** @var array<string, string> field → the fact that it is so, in words that never change while the host does not */
     private array $facts;
 
     /**
-     * @param string      $ref     `nics/KEY`, `routerPorts/KEY` or `outposts/SEGMENT`
-     * @param string|null $gateway   as told: null unknown, '' blank
-     * @param bool        $isFurther one that the port holds beside its first
+     * @param string             $ref     `nics/KEY`, `routerPorts/KEY` or `outposts/SEGMENT`
+     * @param Mask|Network6|null $mask      where it believes to be: of IPv6 the network itself
+     * @param string|null        $gateway   as told: null unknown, '' blank
+     * @param bool               $isFurther one that the port holds beside its first
      */
     public function __construct(
         public string $ref,
         public string|Message $label,
         public ?string $device,
         public string $segment,
-        public ?Ipv4 $address,
-        public ?Mask $mask,
+        public ?Address $address,
+        public Mask|Network6|null $mask,
         public ?string $gateway,
         public bool $forwards = false,
         public bool $isFurther = false,
     ) {
-        $this->network = null !== $address && null !== $mask ? Network::around($address, $mask) : null;
-        $this->gatewayAddress = null === $gateway || '' === $gateway ? null : Ipv4::tryFromString($gateway);
+        $this->network = match (true) {
+            $mask instanceof Network6 => $mask,
+            $address instanceof Ipv4 && null !== $mask => Network::around($address, $mask),
+            default => null,
+        };
+        $this->gatewayAddress = null === $gateway ? null : Ipv4::tryFromString($gateway) ?? Ipv6::tryFromString($gateway);
+        $six = $address instanceof Ipv6 ? '6' : '';
         $this->facts = [
-            'address' => $ref.':address='.($address ?? '?'),
-            'mask' => $ref.':mask='.($mask ?? '?'),
-            'gateway' => $ref.':gateway='.($gateway ?? '?'),
+            'address' => $ref.':address'.$six.'='.($address ?? '?'),
+            'mask' => $ref.':mask'.$six.'='.($mask ?? '?'),
+            'gateway' => $ref.':gateway'.$six.'='.($gateway ?? '?'),
             'segment' => $ref.':segment='.$segment,
         ];
     }
 
     /** The same port with another of its addresses. */
-    public function also(Ipv4 $address, Mask $mask): self
+    public function also(Address $address, Mask|Network6|null $mask): self
     {
-        return new self($this->ref, $this->label, $this->device, $this->segment, $address, $mask, $this->gateway, false, true);
+        return new self(
+            $this->ref,
+            $this->label,
+            $this->device,
+            $this->segment,
+            $address,
+            $mask,
+            $this->gateway,
+            $this->forwards,
+            true,
+        );
+    }
+
+    /** Its address where it is one of IPv4: what devices here are given. */
+    public function ipv4(): ?Ipv4
+    {
+        return $this->address instanceof Ipv4 ? $this->address : null;
     }
 
     /** @param 'address'|'mask'|'gateway'|'segment' ...$fields */

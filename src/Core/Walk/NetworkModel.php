@@ -6,7 +6,9 @@ namespace Vorhut\Core\Walk;
 
 use Vorhut\Core\Allocation\FreeAddress;
 use Vorhut\Core\Catalogue\Role;
+use Vorhut\Core\Net\Address;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\IpVersion;
 use Vorhut\Core\Net\Mask;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Plan\Device;
@@ -17,6 +19,7 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\RouterPort;
 use Vorhut\Core\Plan\Segment;
 use Vorhut\Core\Plan\StaticRoute;
+use Vorhut\Core\Plan\StaticRoute6;
 use Vorhut\Core\Plan\Translation;
 use Vorhut\Core\Plan\TranslationKind;
 use Vorhut\Core\Text\Message;
@@ -30,7 +33,7 @@ final class NetworkModel
 
     /** @var array<string, Host> by ref */
     private array $hosts = [];
-    /** @var array<string, array<int, list<Host>>> segment → address → hosts that hold it */
+    /** @var array<string, array<array-key, list<Host>>> segment → address → hosts that hold it */
     private array $holders = [];
     /** @var array<string, list<Host>> device key → hosts */
     private array $ofDevice = [];
@@ -39,7 +42,7 @@ final class NetworkModel
 
     /** @var array<string, RoutingTable> */
     private array $tables = [];
-    /** @var array<string, list<StaticRoute>>|null router → routes */
+    /** @var array<string, list<StaticRoute|StaticRoute6>>|null router → routes */
     private ?array $routes = null;
     /** @var array<string, array<string, list<FilterRule>>> router → pair of segments → rules that may match, by position */
     private array $rules = [];
@@ -56,8 +59,17 @@ final class NetworkModel
     public int $walked = 0;
 
     /** @param bool $boxed every device holds what it comes with, and nothing that it is to be told */
-    private function __construct(public readonly Plan $plan, public readonly Face $face, private readonly bool $boxed)
-    {
+    private function __construct(
+        public readonly Plan $plan,
+        public readonly Face $face,
+        private readonly bool $boxed,
+        public readonly IpVersion $version = IpVersion::Four,
+    ) {
+        if (IpVersion::Six === $version) {
+            $this->recorded();
+
+            return;
+        }
         foreach ($plan->routerPorts as $port) {
             $router = $plan->devices[$port->router] ?? null;
             $this->ports[$port->router][] = $port;
@@ -133,6 +145,37 @@ final class NetworkModel
         return new self($plan, $face, false);
     }
 
+    /** The same network where packets of IPv6 go: who holds what is recorded, nobody is given anything (RFC 4291, RFC 4861). */
+    public static function ofVersion6(Plan $plan, Face $face): self
+    {
+        return new self($plan, $face, false, IpVersion::Six);
+    }
+
+    private function recorded(): void
+    {
+        foreach ($this->plan->routerPorts as $port) {
+            $this->ports[$port->router][] = $port;
+            if (null === $port->address6) {
+                continue;
+            }
+            $tag = $this->plan->devices[$port->router]->tag ?? $port->router;
+            $ref = 'routerPorts/'.$port->key;
+            $host = new Host($ref, $tag, $port->router, $port->segment, $port->address6, $port->network6, null, true);
+            $this->put($host);
+            if (null !== $port->local6) {
+                $this->holders[$port->segment][$port->local6->key()][] = $host->also($port->local6, null);
+            }
+        }
+        foreach ($this->plan->nics as $nic) {
+            if (!$nic->passive && null !== $nic->address6 && !isset($this->ports[$nic->device])) {
+                $device = $this->plan->devices[$nic->device] ?? null;
+                $name = ($device->tag ?? $nic->device).(true === $device?->isOnSeveralSegments() ? ' '.$nic->name : '');
+                $gateway = (string) $nic->gateway6;
+                $this->put(new Host($nic->record(), $name, $nic->device, (string) $nic->segment, $nic->address6, $nic->network6, $gateway));
+            }
+        }
+    }
+
     /** As the devices come to the bench, each at its factory address or at what its label says: who would hear whom then. */
     public static function outOfTheBox(Plan $plan): self
     {
@@ -156,17 +199,17 @@ final class NetworkModel
     }
 
     /** @return list<Host> everyone on the wire who would answer an ARP question for the address */
-    public function holders(string $segment, Ipv4 $address): array
+    public function holders(string $segment, Address $address): array
     {
-        return $this->holders[$segment][$address->number] ?? [];
+        return $this->holders[$segment][$address->key()] ?? [];
     }
 
     /** @return list<Host> everyone who holds the address, on whatever wire */
-    public function allHolders(Ipv4 $address): array
+    public function allHolders(Address $address): array
     {
         $all = [];
         foreach ($this->holders as $there) {
-            foreach ($there[$address->number] ?? [] as $host) {
+            foreach ($there[$address->key()] ?? [] as $host) {
                 $all[] = $host;
             }
         }
@@ -180,14 +223,14 @@ final class NetworkModel
         $after = $remedy->after;
         $before = null === $after ? null : $this->host($after->ref);
         if (null === $after || null === $before || null === $after->device) {
-            return new self($this->plan->with($remedy->change), $this->face, $this->boxed);
+            return new self($this->plan->with($remedy->change), $this->face, $this->boxed, $this->version);
         }
         $model = clone $this;
         $model->walks = [];
         $isOther = static fn (Host $host): bool => $host !== $before;
         $model->ofDevice[$after->device] = array_values(array_filter($this->hostsOf($after->device), $isOther));
         if (null !== $before->address) {
-            $model->holders[$before->segment][$before->address->number] = array_values(array_filter(
+            $model->holders[$before->segment][$before->address->key()] = array_values(array_filter(
                 $this->holders($before->segment, $before->address),
                 $isOther,
             ));
@@ -212,12 +255,12 @@ final class NetworkModel
     {
         if (null === $this->routes) {
             $this->routes = [];
-            foreach ($this->plan->routes as $route) {
+            foreach (IpVersion::Six === $this->version ? $this->plan->routes6 : $this->plan->routes as $route) {
                 $this->routes[$route->router][] = $route;
             }
         }
 
-        return $this->tables[$router] ??= new RoutingTable($this->ports($router), $this->routes[$router] ?? []);
+        return $this->tables[$router] ??= new RoutingTable($this->ports($router), $this->routes[$router] ?? [], $this->version);
     }
 
     /** @return list<FilterRule> those of a router that look at packets from one segment to another, by position */
@@ -259,7 +302,8 @@ final class NetworkModel
     {
         if (null === $this->translations) {
             $this->translations = [];
-            foreach ($this->plan->translations as $rule) {
+            // Of IPv6 nothing is translated here, and nobody answers for others.
+            foreach (IpVersion::Six === $this->version ? [] : $this->plan->translations as $rule) {
                 $this->translations[$rule->router][] = $rule;
             }
         }
@@ -273,7 +317,7 @@ final class NetworkModel
         if (null === $this->proxies) {
             $this->proxies = [];
             foreach ($this->plan->routerPorts as $port) {
-                if ($port->proxyArp) {
+                if ($port->proxyArp && IpVersion::Four === $this->version) {
                     $this->proxies[$port->segment][] = $port;
                 }
             }
@@ -285,7 +329,7 @@ final class NetworkModel
     /**
      * Where else a device can be asked: its further addresses, and those outside that a translation leads to it, with their port there.
      *
-     * @return list<array{Ipv4, Port|null}>
+     * @return list<array{Address, Port|null}>
      */
     public function otherAddressesOf(string $device, ?Port $port): array
     {
@@ -295,7 +339,7 @@ final class NetworkModel
                 $found[] = [$host->address, $port];
             }
         }
-        foreach ($this->plan->translations as $rule) {
+        foreach (IpVersion::Six === $this->version ? [] : $this->plan->translations as $rule) {
             if (TranslationKind::Source === $rule->what || null === $rule->inside) {
                 continue;
             }
@@ -340,7 +384,7 @@ final class NetworkModel
             $this->ofDevice[$host->device][] = $host;
         }
         if (null !== $host->address) {
-            $this->holders[$host->segment][$host->address->number][] = $host;
+            $this->holders[$host->segment][$host->address->key()][] = $host;
         }
     }
 
@@ -357,7 +401,7 @@ final class NetworkModel
                     $this->holders($rule->outside, $address),
                     static fn (Host $host): bool => $host->device === $rule->router,
                 );
-                [] === $mine && $this->holders[$rule->outside][$address->number][] = $this->hosts['routerPorts/'.$port->key];
+                [] === $mine && $this->holders[$rule->outside][$address->key()][] = $this->hosts['routerPorts/'.$port->key];
 
                 return;
             }

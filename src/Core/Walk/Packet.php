@@ -4,7 +4,8 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Walk;
 
-use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Address;
+use Vorhut\Core\Net\Ipv6;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Net\Transport;
 
@@ -12,8 +13,8 @@ use Vorhut\Core\Net\Transport;
 final readonly class Packet implements \Stringable
 {
     public function __construct(
-        public Ipv4 $source,
-        public Ipv4 $destination,
+        public Address $source,
+        public Address $destination,
         public Transport $transport,
         public int $sourcePort,
         public int $port,
@@ -26,12 +27,12 @@ final readonly class Packet implements \Stringable
         return new self($this->destination, $this->source, $this->transport, $this->port, $this->sourcePort);
     }
 
-    public function from(Ipv4 $source, int $port): self
+    public function from(Address $source, int $port): self
     {
         return new self($source, $this->destination, $this->transport, $port, $this->port);
     }
 
-    public function to(Ipv4 $destination, int $port): self
+    public function to(Address $destination, int $port): self
     {
         return new self($this->source, $destination, $this->transport, $this->sourcePort, $port);
     }
@@ -43,11 +44,14 @@ final readonly class Packet implements \Stringable
 
     public function equals(self $other): bool
     {
-        return $this == $other;
+        return $this->source->equals($other->source) && $this->destination->equals($other->destination)
+            && [$this->transport, $this->sourcePort, $this->port] === [$other->transport, $other->sourcePort, $other->port];
     }
 
     public function __toString(): string
     {
-        return "$this->source:$this->sourcePort > $this->destination:$this->port/{$this->transport->value}";
+        $at = static fn (Address $address, int $port): string => ($address instanceof Ipv6 ? "[$address]" : (string) $address).':'.$port;
+
+        return $at($this->source, $this->sourcePort).' > '.$at($this->destination, $this->port)."/{$this->transport->value}";
     }
 }

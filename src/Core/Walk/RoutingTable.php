@@ -4,9 +4,13 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Walk;
 
-use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Address;
+use Vorhut\Core\Net\IpVersion;
+use Vorhut\Core\Net\Network;
+use Vorhut\Core\Net\Network6;
 use Vorhut\Core\Plan\RouterPort;
 use Vorhut\Core\Plan\StaticRoute;
+use Vorhut\Core\Plan\StaticRoute6;
 
 /**
  * What one router knows, by length of prefix, so that a look costs the lengths that occur and not the networks (RFC 1812 §5.2.4.3). A
@@ -14,37 +18,61 @@ use Vorhut\Core\Plan\StaticRoute;
  */
 final class RoutingTable
 {
-    /** @var array<int, array<int, array{RouterPort, StaticRoute|null}>> prefix length → network → what it says, the longest first */
+    /** @var array<int, array<array-key, array{RouterPort, StaticRoute|StaticRoute6|null}>> prefix length → network → what it says */
     private array $lines = [];
-    /** @var array<int, RouterPort> */
+    /** @var array<array-key, RouterPort> */
     private array $own = [];
 
     /**
-     * @param list<RouterPort>  $ports  of this router
-     * @param list<StaticRoute> $routes of this router
+     * @param list<RouterPort>               $ports  of this router
+     * @param list<StaticRoute|StaticRoute6> $routes of this router, of the version
      */
-    public function __construct(array $ports, array $routes)
+    public function __construct(array $ports, array $routes, private readonly IpVersion $version = IpVersion::Four)
     {
         foreach ($ports as $port) {
-            $this->own[$port->address->number] ??= $port;
-            $this->lines[$port->mask->prefix][$port->network->address->number] ??= [$port, null];
+            $address = $port->addressOf($version);
+            if (null === $address) {
+                continue;
+            }
+            $this->own[$address->key()] ??= $port;
+            $network = $port->networkOf($version);
+            null === $network || $this->lines[$network->prefix()][$this->around($address, $network->prefix())] ??= [$port, null];
         }
         foreach ($routes as $route) {
-            foreach ($ports as $port) {
-                if ($port->network->contains($route->via)) {
-                    $this->lines[$route->destination->mask->prefix][$route->destination->address->number] ??= [$port, $route];
-                    break;
-                }
-            }
+            $port = self::towards($route, $ports, $version);
+            $prefix = $route->destination->prefix();
+            null === $port || $this->lines[$prefix][$this->around($route->destination->address, $prefix)] ??= [$port, $route];
         }
         krsort($this->lines);
     }
 
-    /** @return array{RouterPort, StaticRoute|null}|null the way out, and the route where it is not a connected network */
-    public function lookUp(Ipv4 $destination): ?array
+    /**
+     * The interface that a route leaves by: the one whose network its next router is on. (An address that holds on its own wire only would
+     * not say which wire: a route by one is refused where it is typed.)
+     *
+     * @param list<RouterPort> $ports
+     */
+    private static function towards(StaticRoute|StaticRoute6 $route, array $ports, IpVersion $version): ?RouterPort
+    {
+        foreach ($ports as $port) {
+            if (true === $port->networkOf($version)?->contains($route->via)) {
+                return $port;
+            }
+        }
+
+        return null;
+    }
+
+    private function around(Address $address, int $prefix): int|string
+    {
+        return IpVersion::Six === $this->version ? Network6::keyAround($address, $prefix) : Network::keyAround($address, $prefix);
+    }
+
+    /** @return array{RouterPort, StaticRoute|StaticRoute6|null}|null the way out, and the route where it is not a connected network */
+    public function lookUp(Address $destination): ?array
     {
         foreach ($this->lines as $prefix => $networks) {
-            $line = $networks[$destination->number & (0xFFFFFFFF << (32 - $prefix))] ?? null;
+            $line = $networks[$this->around($destination, $prefix)] ?? null;
             if (null !== $line) {
                 return $line;
             }
@@ -54,8 +82,8 @@ final class RoutingTable
     }
 
     /** The interface that holds an address itself. */
-    public function ownPort(Ipv4 $address): ?RouterPort
+    public function ownPort(Address $address): ?RouterPort
     {
-        return $this->own[$address->number] ?? null;
+        return $this->own[$address->key()] ?? null;
     }
 }

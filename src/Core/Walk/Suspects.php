@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Core\Walk;
 
 use Vorhut\Core\Allocation\FreeAddress;
+use Vorhut\Core\Net\Address;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Mask;
 use Vorhut\Core\Net\Network;
@@ -144,8 +145,12 @@ final class Suspects
     /** Its address lives on another wire, and so does its gateway where it has a word of its own about that: one plug is wrong. */
     private function plug(Host $host, Nic $nic): void
     {
-        $home = null === $host->address ? null : $this->model->plan->segmentAround($host->address);
-        if (null === $home || $home->key === $host->segment || $home->network->isEdge($host->address)) {
+        $address = $host->ipv4();
+        if (null === $address) {
+            return;
+        }
+        $home = $this->model->plan->segmentAround($address);
+        if (null === $home || $home->key === $host->segment || $home->network->isEdge($address)) {
             return;
         }
         $own = $nic->setting('gateway')->own($this->model->face) ?? $nic->setting('gateway')->own(Face::Planned);
@@ -154,7 +159,7 @@ final class Suspects
         if (
             (null !== $gateway && !$home->network->contains($gateway))
             || (null !== $planned && !$home->network->contains($planned))
-            || [] !== $this->model->holders($home->key, $host->address)
+            || [] !== $this->model->holders($home->key, $address)
         ) {
             return;
         }
@@ -236,8 +241,9 @@ final class Suspects
             && $segment->network->contains($host->address)
             && !$segment->network->isEdge($host->address)
             && null === $host->address->whyNotAHost();
-        if (!$isHome && null !== $host->address) {
-            foreach (self::swapped($host->address) as $address) {
+        $held = $host->ipv4();
+        if (!$isHome && null !== $held) {
+            foreach (self::swapped($held) as $address) {
                 if ($free->isFree($address)) {
                     $this->readdress(self::DIGITS, $host, $nic, $segment, $address);
                 }
@@ -355,7 +361,8 @@ final class Suspects
         foreach ([$this->walk->fromSegment, $this->walk->toSegment, $this->walk->culprit?->segment] as $segment) {
             $segments[$segment ?? ''] = true;
         }
-        $home = null === $this->walk->destination ? null : $this->model->plan->segmentAround($this->walk->destination);
+        $aim = $this->walk->destination;
+        $home = $aim instanceof Ipv4 ? $this->model->plan->segmentAround($aim) : null;
         $segments[$home->key ?? ''] = true;
 
         return array_values(array_filter(
@@ -421,7 +428,10 @@ final class Suspects
     /** The way of a router to where it was to go, mended or added; by the fewest routers. */
     private function routes(string $router): void
     {
-        $aims = array_filter([$this->walk->destination, $this->walk->culprit?->address]);
+        $aims = array_filter(
+            [$this->walk->destination, $this->walk->culprit?->address],
+            static fn (?Address $one): bool => $one instanceof Ipv4,
+        );
         foreach ($aims as $aim) {
             $goal = $this->portAround($aim, $router);
             $via = null === $goal ? null : Topology::nextHop($this->model, $router, $goal->router);

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Walk;
 
+use Vorhut\Core\Net\Address;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Plan\RouterPort;
 use Vorhut\Core\Plan\Translation;
@@ -106,7 +107,7 @@ final class Translator
         return null;
     }
 
-    private function sourceRule(string $segment, Ipv4 $source): ?Translation
+    private function sourceRule(string $segment, Address $source): ?Translation
     {
         foreach ($this->rules as $rule) {
             if (

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Walk;
 
-use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Address;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Plan\Facts;
 use Vorhut\Core\Text\Message;
@@ -15,7 +15,7 @@ final readonly class Walk implements \JsonSerializable
     /**
      * @param list<Hop>   $hops        out first, then back; it ends with the first stone that breaks
      * @param Host|null   $culprit        whose settings broke it
-     * @param Ipv4|null   $destination         the address it wanted to reach
+     * @param Address|null   $destination         the address it wanted to reach
      * @param string|null $router      the router it broke at, between which segments
      */
     public function __construct(
@@ -25,7 +25,7 @@ final readonly class Walk implements \JsonSerializable
         public array $hops,
         public Facts $facts,
         public ?Host $culprit = null,
-        public ?Ipv4 $destination = null,
+        public ?Address $destination = null,
         public ?string $router = null,
         public ?string $fromSegment = null,
         public ?string $toSegment = null,

@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Walk;
 
+use Vorhut\Core\Net\Address;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\IpVersion;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Net\Transport;
 use Vorhut\Core\Plan\Device;
@@ -31,7 +33,7 @@ final class Walker
     private array $hops = [];
     private Facts $facts;
     private ?Host $culprit = null;
-    private ?Ipv4 $destination = null;
+    private ?Address $destination = null;
     private ?string $router = null;
     private ?string $fromSegment = null;
     private ?string $toSegment = null;
@@ -48,12 +50,12 @@ final class Walker
     private ?Packet $carried = null;
 
     /**
-     * @param Ipv4|null $aim     what is asked for instead of the target's own address
+     * @param Address|null $aim     what is asked for instead of the target's own address
      * @param Port|null $aimPort and by which port
      */
     private function __construct(
         private readonly NetworkModel $model,
-        private readonly ?Ipv4 $aim = null,
+        private readonly ?Address $aim = null,
         private readonly ?Port $aimPort = null,
     ) {
         $this->facts = new Facts();
@@ -97,8 +99,8 @@ final class Walker
         $outside = new Host('outside/'.$address, (string) $address, null, 'outside', $address, null, null);
         $source = $walker->choose($hosts, [$outside]);
         $arrived = null === $source ? null : $walker->leg(false, $hosts, $source, $outside, $address, static fn (
-            Ipv4 $own,
-            Ipv4 $aim,
+            Address $own,
+            Address $aim,
         ): Packet => new Packet($own, $aim, $port->transport, self::ASKING_PORT, $port->number));
         $broken = $walker->hops[array_key_last($walker->hops) ?? 0] ?? null;
         $walk = new Walk(
@@ -114,11 +116,14 @@ final class Walker
             $walker->toSegment,
         );
 
+        $inside = $walker->asked?->source;
+        $seenAs = ($arrived ?? $walker->carried)?->source;
+
         return new Departure(
             null !== $arrived || Fault::LeftTheSite === $broken?->fault,
             $walk,
-            $walker->asked?->source,
-            ($arrived ?? $walker->carried)->source ?? null,
+            $inside instanceof Ipv4 ? $inside : null,
+            $seenAs instanceof Ipv4 ? $seenAs : null,
         );
     }
 
@@ -140,14 +145,16 @@ final class Walker
                 null === $source ? $fromLabel : $toLabel,
                 '',
                 Fault::NotPlugged,
-                '{host} has no interface that could carry an address.',
+                IpVersion::Six === $this->model->version
+                    ? '{host} has no address of IPv6 on record.'
+                    : '{host} has no interface that could carry an address.',
                 ['host' => null === $source ? $fromLabel : $toLabel],
             );
         } else {
             $number = ($this->aimPort ?? $flow)->number;
             $arrived = $this->leg(false, $fromHosts, $source, $target, $this->aim ?? $target->address, static fn (
-                Ipv4 $own,
-                Ipv4 $aim,
+                Address $own,
+                Address $aim,
             ): Packet => new Packet($own, $aim, $flow->transport, self::ASKING_PORT, $number));
         }
         $left = $this->left;
@@ -202,9 +209,9 @@ final class Walker
      *
      * @param list<Host>                   $own   all interfaces of the sender; its own table picks one (handbook: connected network
      *     first, else the one default gateway)
-     * @param \Closure(Ipv4, Ipv4): Packet $packet from the sender's own address and the one that is asked for
+     * @param \Closure(Address, Address): Packet $packet from the sender's own address and the one that is asked for
      */
-    private function leg(bool $back, array $own, Host $named, Host $target, ?Ipv4 $destination, \Closure $packet): ?Packet
+    private function leg(bool $back, array $own, Host $named, Host $target, ?Address $destination, \Closure $packet): ?Packet
     {
         $this->destination = $destination;
         $mark = $this->facts->mark();
@@ -277,7 +284,7 @@ final class Walker
         if (null === $network) {
             return $this->fault($back, $sender, Fault::NoAddress, $mark, '{host} has an address but no mask.', $at);
         }
-        $at += ['address' => (string) $destination, 'mask' => (string) $network->mask, 'network' => (string) $network];
+        $at += ['address' => (string) $destination, 'mask' => '/'.$network->prefix(), 'network' => (string) $network];
         if ($network->contains($destination)) {
             if ($network->isEdge($destination)) {
                 return $this->fault(
@@ -335,7 +342,9 @@ final class Walker
                 $at,
             );
         }
-        if (!$network->contains($gateway) || $network->isEdge($gateway)) {
+        // Of IPv6 the gateway is one that holds on its own wire, as a rule, and lies in no other network (RFC 4861 §4.2).
+        $isLocal = IpVersion::Six === $this->model->version && $gateway->isLinkLocal();
+        if (!$isLocal && (!$network->contains($gateway) || $network->isEdge($gateway))) {
             return $this->fault(
                 $back,
                 $sender,
@@ -411,7 +420,10 @@ final class Walker
             $at = ['router' => $label, 'address' => (string) $destination, 'peer' => $target->label];
             $port = $this->model->routingTable($router)->ownPort($destination);
             if (null !== $port) {
-                $this->facts->note('routerPorts/'.$port->key.':address', (string) $port->address);
+                $this->facts->note(
+                    'routerPorts/'.$port->key.':address'.(IpVersion::Six === $this->model->version ? '6' : ''),
+                    (string) $port->addressOf($this->model->version),
+                );
                 if ($target->device === $router) {
                     $this->hops[] = new Hop(
                         $back,
@@ -459,7 +471,7 @@ final class Walker
             [$egress, $route] = $out;
             $this->facts->note(
                 'routes/'.$router.':to '.$destination,
-                null === $route ? (string) $egress->network : $route->destination.' via '.$route->via,
+                null === $route ? (string) $egress->networkOf($this->model->version) : $route->destination.' via '.$route->via,
             );
             if (
                 null !== $ingress
@@ -496,7 +508,7 @@ final class Walker
                 $this->toSegment = $target->segment;
 
                 // The default way leads to a provider, who is no part of a job.
-                $leaves = 0 === $route->destination->mask->prefix && [] === $this->model->holders($egress->segment, $route->via);
+                $leaves = 0 === $route->destination->prefix() && [] === $this->model->holders($egress->segment, $route->via);
 
                 return $this->stop(
                     $back,
@@ -559,7 +571,8 @@ final class Walker
         $ref = 'routerPorts/'.$egress->key;
         $holders = $this->holders($egress->segment, $destination);
         $this->culprit = $target;
-        if ($egress->network->isEdge($destination)) {
+        $network = $egress->networkOf($this->model->version);
+        if (true === $network?->isEdge($destination)) {
             return $this->stop(
                 $back,
                 $ref,
@@ -567,7 +580,7 @@ final class Walker
                 $egress->segment,
                 Fault::UnusableAddress,
                 '{address} is the edge of {network}: {router} does not forward to it.',
-                $at + ['network' => (string) $egress->network],
+                $at + ['network' => (string) $network],
                 $mark,
             );
         }
@@ -733,7 +746,7 @@ final class Walker
         return $packet;
     }
 
-    private function served(Host $target, Ipv4 $asker, Port $port): bool
+    private function served(Host $target, Address $asker, Port $port): bool
     {
         $device = $this->model->device($target->device);
         if (null === $device) {
@@ -837,7 +850,7 @@ final class Walker
     }
 
     /** @return list<Host> */
-    private function holders(string $segment, Ipv4 $address): array
+    private function holders(string $segment, Address $address): array
     {
         $holders = $this->model->holders($segment, $address);
         $names = array_map(static fn (Host $host): string => $host->ref, $holders);
@@ -899,7 +912,7 @@ final class Walker
      *
      * @return Host|null null where two wires are equally near
      */
-    private function egress(array $own, Host $named, Ipv4 $destination): ?Host
+    private function egress(array $own, Host $named, Address $destination): ?Host
     {
         if (\count($own) < 2 || $named->forwards) {
             return $named;
@@ -911,7 +924,7 @@ final class Walker
                 continue;
             }
             if (true === $host->network?->contains($destination)) {
-                $connected[$host->network->mask->prefix][] = $host;
+                $connected[$host->network->prefix()][] = $host;
             }
             if (null !== $host->gatewayAddress) {
                 // Of several addresses of one port the one beside the gateway is sent from (RFC 6724 §5 rule 2 by analogy).
@@ -1006,7 +1019,7 @@ final class Walker
     }
 
     /** A router on the wire that answers ARP for what it would forward elsewhere; of several the first that answers. */
-    private function proxyFor(string $segment, Ipv4 $address, string $not = ''): ?Host
+    private function proxyFor(string $segment, Address $address, string $not = ''): ?Host
     {
         foreach ($this->model->proxiesOn($segment) as $port) {
             $out = $port->router === $not ? null : $this->model->routingTable($port->router)->lookUp($address);
