@@ -47,8 +47,8 @@ test('the whole march', { timeout: 900000 }, async () => {
         await page.click('button:has-text("Add router")');
         await page.waitForSelector('button:has-text("Add interface")');
         for (const [segment, third] of [['Voice', 20], ['Cameras', 30]]) {
-            await page.selectOption('#rp-s', { label: segment });
-            await page.fill('form:has(#rp-s) input[name="row[address]"]', `${NET}.${third}.1`);
+            await page.selectOption('form[action$="/add/routerPorts"] select', { label: segment });
+            await page.fill('form[action$="/add/routerPorts"] input[name="row[address]"]', `${NET}.${third}.1`);
             await page.click('button:has-text("Add interface")');
             await page.waitForSelector(`td:has-text("${NET}.${third}.1/24")`);
         }

@@ -11,6 +11,8 @@ use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Core\Loom\Crossing;
 use Vorhut\Core\Loom\Loom;
 use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Proof\Proof;
+use Vorhut\Core\Proof\Seen;
 use Vorhut\Core\Walk\NetworkModel;
 
 #[AsCommand('vorhut:loom', 'From every segment to every service of every device: what is reached')]
@@ -37,6 +39,8 @@ final readonly class LoomCommand
         }
         $data = $lines = [];
         $all = new Crossing();
+        // Without evidence there is nothing to hold against it.
+        $seen = [] === $plan->observations ? [] : Seen::of(Proof::of($plan), $plan);
         foreach ($loom->places() as $place) {
             foreach ($plan->segments as $segment) {
                 $crossing = $loom->crossing($place->key, $segment->key);
@@ -44,14 +48,17 @@ final readonly class LoomCommand
                     continue;
                 }
                 $all = $all->and($crossing);
-                $data[] = ['from' => $place->key, 'to' => $segment->key] + $crossing->jsonSerialize();
+                $here = $seen[$place->key.'>'.$segment->key] ?? null;
+                $data[] = ['from' => $place->key, 'to' => $segment->key] + $crossing->jsonSerialize() + ['seen' => $here];
                 $lines[] = \sprintf(
-                    '%-8s %-20s > %-20s %5d of %5d%s',
+                    '%-8s %-20s > %-20s %5d of %5d%s%s',
                     $crossing->verdict(),
                     $place->name,
                     $segment->name,
                     $crossing->holds,
                     $crossing->all(),
+                    null === $here ? '' : \sprintf('  proved %d of %d', $here->held, $here->tests)
+                        .(0 === $here->contrary ? '' : ", $here->contrary contrary"),
                     [] === $crossing->faults ? '' : '  '.implode(', ', array_map(
                         static fn (string $fault, int $times): string => "$times $fault",
                         array_keys($crossing->faults),

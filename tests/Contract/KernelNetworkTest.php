@@ -36,7 +36,7 @@ final class KernelNetworkTest extends TestCase
             self::markTestSkipped($network);
         }
         try {
-            $compared = self::compare($network, (int) (getenv('KERNEL_JOBS') ?: self::JOBS), static function (int $seed) use ($network): array {
+            $compared = self::compare($network, static function (int $seed) use ($network): array {
                 $plan = self::job(new Randomizer(new Mt19937($seed)));
                 $network->put($plan);
                 $model = NetworkModel::of($plan, Face::Planned);
@@ -67,7 +67,7 @@ final class KernelNetworkTest extends TestCase
             self::markTestSkipped($network);
         }
         try {
-            $compared = self::compare($network, (int) (getenv('KERNEL_JOBS') ?: self::JOBS), static function (int $seed) use ($network): array {
+            $compared = self::compare($network, static function (int $seed) use ($network): array {
                 $plan = self::job6(new Randomizer(new Mt19937($seed)));
                 $network->put6($plan);
                 $at = [];
@@ -88,16 +88,16 @@ final class KernelNetworkTest extends TestCase
     }
 
     /**
-     * @param \Closure(int): array{NetworkModel, array<string, list<string>>, string} $put puts the job of a seed into the kernel: its model,
-     *     where each host is asked, and what it was in short
+     * @param \Closure(int): array{NetworkModel, array<string, list<string>>, string} $put puts the job of a seed into the kernel: its
+     *     model, where each host is asked, and what it was in short
      *
      * @return array{holds: int, faults: array<string, true>} how many walks held, and how the others broke
      */
-    private static function compare(KernelNetwork $network, int $jobs, \Closure $put): array
+    private static function compare(KernelNetwork $network, \Closure $put): array
     {
         $faults = [];
         $holds = 0;
-        for ($seed = 1; $seed <= $jobs; ++$seed) {
+        for ($seed = 1; $seed <= (int) (getenv('KERNEL_JOBS') ?: self::JOBS); ++$seed) {
             [$model, $at, $culprit] = $put($seed);
             foreach ($network->answers($at, self::PATIENCE) as $pair => $name) {
                 [$from, $to] = explode('>', $pair);

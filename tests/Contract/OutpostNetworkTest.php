@@ -114,6 +114,24 @@ final class OutpostNetworkTest extends ApplicationTestCase
         $this->in($network, 'r', 'ip route del blackhole 10.99.1.10/32');
         $this->until(fn (): bool => [] === self::service(Orders::class)->open($this->fresh($job)), 'it was brought');
 
+        // Cut again, now in the middle: it has taken the range and is asking, the wire of the camera goes down under it, and its own way
+        // to the server too. What was asked until then and what came of it is brought once, and nothing is asked a second time.
+        $before = $this->kept($job);
+        self::service(Assignments::class)->sweep($this->fresh($job), $this->plan($job), $list, 'Jo');
+        $this->until(fn (): bool => [] !== array_filter(
+            self::service(Orders::class)->open($this->fresh($job)),
+            static fn ($order): bool => null !== $order->claimedAt,
+        ), 'it is under way');
+        $this->in($network, 'r', 'ip route add blackhole 10.99.1.10/32; ip link set hall down');
+        usleep(2_500_000);
+        self::assertCount(1, self::service(Orders::class)->open($this->fresh($job)), 'nobody else has taken it');
+        $this->in($network, 'r', 'ip link set hall up; ip route del blackhole 10.99.1.10/32');
+        $this->until(fn (): bool => [] === self::service(Orders::class)->open($this->fresh($job)), 'it was brought, once');
+        self::assertSame($before + 1, $this->kept($job));
+        $last = $this->found($job)['sweep:l'];
+        self::assertSame('o3', $last->outpost);
+        self::assertNotSame($sweep->at, $last->at);
+
         // Sent away: its token opens nothing any more, and what it would have been asked goes to nobody else's wire.
         foreach ($pairing->all($this->fresh($job)) as $outpost) {
             'o3' === $outpost->name && $pairing->revoke($this->fresh($job), (int) $outpost->id);
@@ -142,6 +160,15 @@ final class OutpostNetworkTest extends ApplicationTestCase
         $pairing = self::service(Pairing::class);
 
         return \count(array_filter($pairing->all($this->fresh($job)), $pairing->isLive(...)));
+    }
+
+    /** How much is kept of the range, whatever the plan is shown of it. */
+    private function kept(Job $job): int
+    {
+        $this->clear();
+
+        return self::service(EntityManagerInterface::class)->getRepository(\Vorhut\Entity\Observation::class)
+            ->count(['job' => $this->fresh($job), 'test' => 'sweep:l']);
     }
 
     /** @return array<string, Observation> test → the newest */

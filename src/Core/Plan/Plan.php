@@ -30,6 +30,9 @@ use Vorhut\Core\Net\Network6;
  */
 final class Plan
 {
+    /** Sections of which nothing else in a snapshot is made. */
+    public const LIGHT = ['routes', 'routes6', 'filters'];
+
     /** @var array<string, Segment> */
     public readonly array $segments;
     /** @var array<string, Device> in roster order */
@@ -98,79 +101,145 @@ final class Plan
     private array $marks = [];
 
     /**
-     * @param RowData $jobRow
-     * @param Rows    $rows
+     * @param RowData   $jobRow
+     * @param Rows      $rows
+     * @param self|null $like   a snapshot that differs in nothing but what routers do with packets: all else is taken over as it is
      */
-    private function __construct(private readonly array $jobRow, private readonly array $rows, Catalogue $catalogue)
+    private function __construct(private readonly array $jobRow, private readonly array $rows, Catalogue $catalogue, ?self $like = null)
     {
-        $this->catalogue = $catalogue->with(array_map(
+        $this->catalogue = null !== $like ? $catalogue : $catalogue->with(array_map(
             static fn (array $row): string => (new Row($row))->text('source'),
             $rows['ownKinds'] ?? [],
         ));
-        $this->job = new Row($jobRow);
-        $this->segments = $this->each('segments', Segment::fromRow(...));
+        $this->routes = $this->each('routes', StaticRoute::fromRow(...));
+        $this->routes6 = $this->each('routes6', StaticRoute6::fromRow(...));
+        $this->filters = $this->sorted(
+            'filters',
+            FilterRule::fromRow(...),
+            static fn (FilterRule $one): array => [$one->position, $one->key],
+        );
+        $this->job = $like->job ?? new Row($jobRow);
+        $this->segments = $like->segments ?? $this->each('segments', Segment::fromRow(...));
+        $this->values = $like->values ?? self::valuesOf($rows['settings'] ?? []);
+        $kindOf = null !== $like
+            ? []
+            : array_map(fn (array $row): ?Kind => $this->catalogue->kind((new Row($row))->text('kind')), $rows['devices'] ?? []);
+        $this->nics = $like->nics ?? $this->each('nics', fn (Row $row): Nic => $this->nic($row, $kindOf[$row->text('device')] ?? null));
+        $this->devices = $like->devices ?? $this->inRoster();
+        $this->routerPorts = $like->routerPorts ?? $this->each('routerPorts', RouterPort::fromRow(...));
+        $this->translations = $like->translations ?? $this->sorted(
+            'translations',
+            Translation::fromRow(...),
+            static fn (Translation $one): array => [$one->position, $one->key],
+        );
+        $extensions = $like->extensions ?? $this->each('extensions', Extension::fromRow(...));
+        null === $like && uasort($extensions, static fn (Extension $a, Extension $b): int => [$a->number, $a->key]
+            <=> [$b->number, $b->key]);
+        $this->extensions = $extensions;
+        $this->accounts = $like->accounts ?? $this->each('accounts', $this->account(...));
+        $this->timeFrames = $like->timeFrames ?? $this->each('timeFrames', NamedTime::fromRow(...));
+        $this->trunks = $like->trunks ?? $this->each('trunks', Trunk::fromRow(...));
+        $this->callRoutes = $like->callRoutes ?? $this->sorted(
+            'callRoutes',
+            CallRoute::fromRow(...),
+            static fn (CallRoute $one): array => [$one->position, $one->key],
+        );
+        $this->inboundRoutes = $like->inboundRoutes ?? $this->sorted(
+            'inboundRoutes',
+            InboundRoute::fromRow(...),
+            static fn (InboundRoute $one): array => [$one->position, $one->key],
+        );
+        $this->ringGroups = $like->ringGroups ?? $this->each('ringGroups', RingGroup::fromRow(...));
+        $this->menus = $like->menus ?? $this->each('menus', CallMenu::fromRow(...));
+        $this->cables = $like->cables ?? $this->each('cables', Cable::fromRow(...));
+        $this->streams = $like->streams ?? $this->streamed();
+        $this->markRows = $like->markRows ?? self::markRowsOf($rows['marks'] ?? []);
+        $this->tests = $like->tests ?? $this->each('tests', AddedTest::fromRow(...));
+        $this->observations = $like->observations ?? $this->seen();
+        null === $like ? $this->index() : $this->indexAs($like);
+    }
+
+    /**
+     * @param array<array-key, RowData> $settings
+     *
+     * @return array<string, array<string, RowData>> record → slot → what is stored of it
+     */
+    private static function valuesOf(array $settings): array
+    {
         $values = [];
-        foreach ($rows['settings'] ?? [] as $key => $row) {
+        foreach ($settings as $key => $row) {
             $key = (string) $key;
             $at = strpos($key, '#') ?: \strlen($key);
             $values[substr($key, 0, $at)][substr($key, $at + 1)] = $row;
         }
-        $this->values = $values;
-        $kindOf = array_map(fn (array $row): ?Kind => $this->catalogue->kind((new Row($row))->text('kind')), $rows['devices'] ?? []);
-        $this->nics = $this->each('nics', fn (Row $row): Nic => $this->nic($row, $kindOf[$row->text('device')] ?? null));
+
+        return $values;
+    }
+
+    /** @return array<string, Device> */
+    private function inRoster(): array
+    {
         $nicsOf = [];
         foreach ($this->nics as $nic) {
             $nicsOf[$nic->device][] = $nic;
         }
         $devices = $this->each('devices', fn (Row $row): Device => $this->device($row, $nicsOf[$row->text('key')] ?? []));
         uasort($devices, static fn (Device $a, Device $b): int => [$a->position, $a->key] <=> [$b->position, $b->key]);
-        $this->devices = $devices;
-        $this->routerPorts = $this->each('routerPorts', RouterPort::fromRow(...));
-        $this->routes = $this->each('routes', StaticRoute::fromRow(...));
-        $this->routes6 = $this->each('routes6', StaticRoute6::fromRow(...));
-        $filters = array_values($this->each('filters', FilterRule::fromRow(...)));
-        usort($filters, static fn (FilterRule $a, FilterRule $b): int => [$a->position, $a->key] <=> [$b->position, $b->key]);
-        $this->filters = $filters;
-        $translations = array_values($this->each('translations', Translation::fromRow(...)));
-        usort($translations, static fn (Translation $a, Translation $b): int => [$a->position, $a->key] <=> [$b->position, $b->key]);
-        $this->translations = $translations;
-        $extensions = $this->each('extensions', Extension::fromRow(...));
-        uasort($extensions, static fn (Extension $a, Extension $b): int => [$a->number, $a->key] <=> [$b->number, $b->key]);
-        $this->extensions = $extensions;
-        $this->accounts = $this->each('accounts', $this->account(...));
-        $this->timeFrames = $this->each('timeFrames', NamedTime::fromRow(...));
-        $this->trunks = $this->each('trunks', Trunk::fromRow(...));
-        $callRoutes = array_values($this->each('callRoutes', CallRoute::fromRow(...)));
-        usort($callRoutes, static fn (CallRoute $a, CallRoute $b): int => [$a->position, $a->key] <=> [$b->position, $b->key]);
-        $this->callRoutes = $callRoutes;
-        $inbound = array_values($this->each('inboundRoutes', InboundRoute::fromRow(...)));
-        usort($inbound, static fn (InboundRoute $a, InboundRoute $b): int => [$a->position, $a->key] <=> [$b->position, $b->key]);
-        $this->inboundRoutes = $inbound;
-        $this->ringGroups = $this->each('ringGroups', RingGroup::fromRow(...));
-        $this->menus = $this->each('menus', CallMenu::fromRow(...));
-        $this->cables = $this->each('cables', Cable::fromRow(...));
+
+        return $devices;
+    }
+
+    /** @return array<string, Stream> */
+    private function streamed(): array
+    {
         $receivers = [];
-        foreach ($rows['deliveries'] ?? [] as $row) {
+        foreach ($this->rows['deliveries'] ?? [] as $row) {
             $receivers[(new Row($row))->text('stream')][] = (new Row($row))->text('device');
         }
-        $this->streams = $this->each(
-            'streams',
-            static fn (Row $row): Stream => Stream::fromRow($row, $receivers[$row->text('key')] ?? []),
-        );
+
+        return $this->each('streams', static fn (Row $row): Stream => Stream::fromRow($row, $receivers[$row->text('key')] ?? []));
+    }
+
+    /**
+     * @param array<array-key, RowData> $rows
+     *
+     * @return array<string, list<RowData>> device → its marks
+     */
+    private static function markRowsOf(array $rows): array
+    {
         $marks = [];
-        foreach ($rows['marks'] ?? [] as $row) {
+        foreach ($rows as $row) {
             $marks[(new Row($row))->text('device')][] = $row;
         }
-        $this->markRows = $marks;
-        $this->tests = $this->each('tests', AddedTest::fromRow(...));
+
+        return $marks;
+    }
+
+    /** @return array<string, list<Observation>> */
+    private function seen(): array
+    {
         $all = array_values($this->each('observations', Observation::fromRow(...)));
         usort($all, Observation::compare(...));
         $observations = [];
         foreach ($all as $observation) {
             $observations[$observation->test][] = $observation;
         }
-        $this->observations = $observations;
-        $this->index();
+
+        return $observations;
+    }
+
+    /** What is looked up there is found here as well. */
+    private function indexAs(self $like): void
+    {
+        $this->byTag = $like->byTag;
+        $this->byNumber = $like->byNumber;
+        $this->extensionsOf = $like->extensionsOf;
+        $this->accountOf = $like->accountOf;
+        $this->credentialRows = $like->credentialRows;
+        $this->nicsOn = $like->nicsOn;
+        $this->routerPortsOn = $like->routerPortsOn;
+        $this->having = $like->having;
+        $this->marks = $like->marks;
     }
 
     /** What is looked up by something else than its key; of several the first counts. */
@@ -246,7 +315,9 @@ final class Plan
             }
         }
 
-        return new self($job, $rows, $this->catalogue);
+        $isLight = [] === array_filter($change->edits, static fn (Edit $edit): bool => !\in_array($edit->section, self::LIGHT, true));
+
+        return new self($job, $rows, $this->catalogue, $isLight ? $this : null);
     }
 
     /** The lab is the site of a practice job, and what is found there counts. */
@@ -741,6 +812,22 @@ final class Plan
         }
 
         return $setting->default;
+    }
+
+    /**
+     * @template T of object
+     *
+     * @param callable(Row): T                  $make
+     * @param callable(T): array{int, string} $by
+     *
+     * @return list<T> in the order of what is given
+     */
+    private function sorted(string $section, callable $make, callable $by): array
+    {
+        $all = array_values($this->each($section, $make));
+        usort($all, static fn (object $a, object $b): int => $by($a) <=> $by($b));
+
+        return $all;
     }
 
     /**

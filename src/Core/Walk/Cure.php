@@ -24,7 +24,13 @@ final class Cure
 
     public static function of(Plan $plan, Face $face, string $from, string $to, ?Port $port): ?Change
     {
-        return self::some($plan, $face, $from, $to, $port, 1)[0] ?? null;
+        return self::within(NetworkModel::of($plan, $face), $from, $to, $port);
+    }
+
+    /** The same in a network that somebody has built already, as it was set. */
+    public static function within(NetworkModel $model, string $from, string $to, ?Port $port): ?Change
+    {
+        return self::among($model, $from, $to, $port, 1)[0] ?? null;
     }
 
     /**
@@ -34,7 +40,13 @@ final class Cure
      */
     public static function some(Plan $plan, Face $face, string $from, string $to, ?Port $port, int $most = self::ALTERNATIVES): array
     {
-        $model = NetworkModel::of($plan, $face);
+        return self::among(NetworkModel::of($plan, $face), $from, $to, $port, $most);
+    }
+
+    /** @return list<Change> */
+    private static function among(NetworkModel $model, string $from, string $to, ?Port $port, int $most): array
+    {
+        [$plan, $face] = [$model->plan, $model->face];
         $walk = Walker::between($model, $from, $to, $port);
         if ($walk->holds()) {
             return [];

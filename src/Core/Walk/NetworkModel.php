@@ -12,6 +12,7 @@ use Vorhut\Core\Net\IpVersion;
 use Vorhut\Core\Net\Mask;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\FilterRule;
 use Vorhut\Core\Plan\Nic;
@@ -64,7 +65,17 @@ final class NetworkModel
         public readonly Face $face,
         private readonly bool $boxed,
         public readonly IpVersion $version = IpVersion::Four,
+        ?self $like = null,
     ) {
+        if (null !== $like) {
+            // Who holds what is as it was: only what routers do with packets is another.
+            $this->hosts = $like->hosts;
+            $this->holders = $like->holders;
+            $this->ofDevice = $like->ofDevice;
+            $this->ports = $like->ports;
+
+            return;
+        }
         if (IpVersion::Six === $version) {
             $this->recorded();
 
@@ -223,7 +234,12 @@ final class NetworkModel
         $after = $remedy->after;
         $before = null === $after ? null : $this->host($after->ref);
         if (null === $after || null === $before || null === $after->device) {
-            return new self($this->plan->with($remedy->change), $this->face, $this->boxed, $this->version);
+            $isLight = [] === array_filter(
+                $remedy->change->edits,
+                static fn (Edit $edit): bool => !\in_array($edit->section, Plan::LIGHT, true),
+            );
+
+            return new self($this->plan->with($remedy->change), $this->face, $this->boxed, $this->version, $isLight ? $this : null);
         }
         $model = clone $this;
         $model->walks = [];

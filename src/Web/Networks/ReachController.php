@@ -19,6 +19,7 @@ use Vorhut\Core\Plan\EditNotation;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Segment;
+use Vorhut\Core\Proof\Seen;
 use Vorhut\Core\Text\Message;
 use Vorhut\Web\Frame\JobPages;
 use Vorhut\Web\Frame\JobView;
@@ -76,7 +77,7 @@ final readonly class ReachController
      *
      * @return array{
      *     places: list<Segment>, all: Crossing,
-     *     rows: list<array{segment: Segment, cells: list<array{verdict: string, crossing: Crossing}>}>,
+     *     rows: list<array{segment: Segment, cells: list<array{verdict: string, crossing: Crossing, seen: Seen|null}>}>,
      * }
      */
     private function cloth(JobView $view, Loom $loom, array $places): array
@@ -86,15 +87,17 @@ final readonly class ReachController
         $segments = $view->plan->segments;
         uasort($segments, static fn (Segment $a, Segment $b): int => $a->network->address->number <=> $b->network->address->number);
         $failing = self::failing($view->plan, $loom);
+        $seen = Seen::of($view->proof(), $view->plan);
         foreach ($segments as $segment) {
             $cells = [];
             $sum = new Crossing();
             foreach ($places as $place) {
                 $crossing = $loom->crossing($place->key, $segment->key);
                 $sum = $sum->and($crossing);
-                $cells[] = ['crossing' => $crossing, 'verdict' => match (true) {
+                $pair = $place->key.'>'.$segment->key;
+                $cells[] = ['crossing' => $crossing, 'seen' => $seen[$pair] ?? null, 'verdict' => match (true) {
                     0 === $crossing->all() => 'none',
-                    isset($failing[$place->key.'>'.$segment->key]) => 'wanted',
+                    isset($failing[$pair]) => 'wanted',
                     $crossing->holds === $crossing->all() => 'holds',
                     0 === $crossing->holds => 'closed',
                     default => 'open',

@@ -14,6 +14,7 @@ use Vorhut\Core\Plan\Row;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\Proof;
 use Vorhut\Core\Proof\ProofTest;
+use Vorhut\Core\Proof\Seen;
 use Vorhut\Core\Proof\TestPlan;
 use Vorhut\Core\Proof\TestResult;
 use Vorhut\Core\Proof\Verdict;
@@ -73,6 +74,27 @@ final class VerdictsTest extends TestCase
         $test = TestPlan::of(self::job()->plan())->test('discover:v>cam');
 
         self::assertSame([Outcome::FoundByRange, Outcome::FoundByRange], [$test?->wanted, $test?->expected()]);
+    }
+
+    public function testBetweenTwoSegmentsItIsCountedWhatWasSeenOnSiteAndWhatWasOnlyRehearsed(): void
+    {
+        $jobs = self::job();
+        $there = static fn (Jobs $jobs): Seen => Seen::of(Proof::of($jobs->plan()), $jobs->plan())['v>q'] ?? self::fail('there are tests');
+        $look = static fn (string $test, string $outcome): array => ['key' => $test.$outcome]
+            + self::look($test, $outcome, self::job()->plan());
+        $none = $there($jobs);
+        self::assertSame([0, 0, 0, 0], [$none->held, $none->contrary, $none->rehearsed, $none->share()]);
+        self::assertGreaterThan(2, $none->tests);
+        $rehearsed = $there($jobs->row('observations', ['key' => 'l', 'onSite' => false] + $look('reach:v>cam:80/tcp', 'answers')));
+        self::assertSame([0, 1, true], [$rehearsed->held, $rehearsed->rehearsed, $rehearsed->isOnlyRehearsed()]);
+        $held = $there($jobs->row('observations', ['key' => 's', 'at' => '2099-01-01T00:00:00Z'] + $look('reach:v>cam:80/tcp', 'answers')));
+        self::assertSame(
+            [1, 0, false, intdiv(100, $none->tests), $none->tests],
+            [$held->held, $held->rehearsed, $held->isOnlyRehearsed(), $held->share(), $held->tests],
+        );
+        $both = $there($jobs->row('observations', ['key' => 'd', 'at' => '2099-01-01T00:00:00Z'] + $look('discover:v>cam', 'refuses')));
+        self::assertSame(1, $both->contrary);
+        self::assertArrayNotHasKey('q>nowhere', Seen::of(Proof::of($jobs->plan()), $jobs->plan()));
     }
 
     public function testALineThatIsForeseenToFailIsContraryAllTheSame(): void

@@ -14,13 +14,13 @@ use Vorhut\Core\Loom\Flows;
 use Vorhut\Core\Loom\Likeness;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Plan\Change;
-use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\SettingRef;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Walk\Cure;
 use Vorhut\Core\Walk\Fault;
 use Vorhut\Core\Walk\Hop;
+use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Core\Walk\Walk;
 use Vorhut\Core\Walk\Walker;
 
@@ -61,7 +61,7 @@ final class NeededWayBroken implements Rule
         $named = self::namedByOthers($context);
         $told = [];
         foreach (\array_slice($broken, 0, self::PLACES, true) as $place => $ways) {
-            $change = self::cure($context->plan, $ways);
+            $change = self::cure($model, $ways);
             if (null === $change || [] === array_filter(self::touched($change), static fn (string $one): bool => isset($named[$one]))) {
                 $finding = self::finding($context->plan, $place, $ways, $change);
                 $told[(string) ($change->why ?? $place)] ??= $finding;
@@ -114,20 +114,19 @@ final class NeededWayBroken implements Rule
      *
      * @param non-empty-list<array{Flow, Port, Hop}> $ways
      */
-    private static function cure(Plan $plan, array $ways): ?Change
+    private static function cure(NetworkModel $model, array $ways): ?Change
     {
         $cure = null;
-        $tried = [];
+        $byPort = [];
         foreach ($ways as [$flow, $port]) {
-            if (isset($tried[(string) $port]) || \count($tried) >= self::PORTS) {
-                continue;
-            }
-            $tried[(string) $port] = true;
-            $next = Cure::of($plan, Face::Set, $flow->from, $flow->to, $port);
+            $byPort[(string) $port] ??= [$flow, $port];
+        }
+        foreach (\array_slice($byPort, 0, self::PORTS) as [$flow, $port]) {
+            $model = null === $cure ? $model : NetworkModel::of($model->plan->with($cure), $model->face);
+            $next = Cure::within($model, $flow->from, $flow->to, $port);
             if (null === $next) {
                 continue;
             }
-            $plan = $plan->with($next);
             $cure = null === $cure ? $next : new Change(
                 new Message('{first} {then}', ['first' => $cure->why, 'then' => $next->why]),
                 [...$cure->edits, ...$next->edits],

@@ -16,10 +16,7 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Segment;
 use Vorhut\Core\Text\Message;
 
-/**
- * What is recorded of IPv6 contradicts itself: an address off its network, one held twice, a gateway that nobody holds. Devices here are
- * given IPv4, so it blocks nothing; but who has both is tried by IPv6 first (RFC 6724 §2.1), and then waits.
- */
+/** What is recorded of IPv6 contradicts itself; whoever has both kinds of address is tried by that first, and waits (RFC 6724 §2.1). */
 final class Version6OffItsNetwork implements Rule
 {
     public function find(RuleContext $context): iterable
