@@ -13,7 +13,7 @@ use Vorhut\Core\Text\Message;
 final class JsonPieces
 {
     /** Bytes of one element; what is sealed of a large job is one. */
-    private const LARGEST = 16_000_000;
+    private const LARGEST = 8_000_000;
     /** Values in all. Each is at most some hundred bytes when it is read, however few it took to write. */
     private const MOST = 3_000_000;
     private const DEPTH = 60;

@@ -84,10 +84,12 @@ final class SampleJob
         $sample->segments($devices, $segments);
         $sample->routers();
         $sample->devices($devices);
-        $sample->groups($sample->plan());
-        $sample->calls($sample->plan());
-        $sample->cables($sample->plan());
-        $sample->licences($sample->plan());
+        // Devices and their ports stand: none of what follows looks at what another adds.
+        $standing = $sample->plan();
+        $sample->groups($standing);
+        $sample->calls($standing);
+        $sample->cables($standing);
+        $sample->licences($standing);
         $sample->stage($sample->plan());
 
         return $sample->plan();

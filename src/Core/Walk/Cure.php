@@ -68,7 +68,7 @@ final class Cure
             }
         }
         if ([] === $found) {
-            $only = self::stoneByStone($plan, $face, $from, $to, $port) ?? $harmful;
+            $only = self::stoneByStone($model, $from, $to, $port) ?? $harmful;
 
             return null === $only ? [] : [$only];
         }
@@ -76,13 +76,14 @@ final class Cure
         return array_values($found);
     }
 
-    private static function stoneByStone(Plan $plan, Face $face, string $from, string $to, ?Port $port): ?Change
+    private static function stoneByStone(NetworkModel $model, string $from, string $to, ?Port $port): ?Change
     {
+        [$plan, $face] = [$model->plan, $model->face];
         $edits = [];
         $remedies = [];
         $mended = $plan;
         for ($stone = 0; $stone < self::STONES_AT_MOST; ++$stone) {
-            $model = NetworkModel::of($mended, $face);
+            $model = 0 === $stone ? $model : NetworkModel::of($mended, $face);
             $walk = Walker::between($model, $from, $to, $port);
             if ($walk->holds()) {
                 break;
@@ -106,7 +107,8 @@ final class Cure
             $edits = [...$edits, ...$further->edits];
             $mended = $mended->with($further);
         }
-        if ([] === $remedies || !Walker::between(NetworkModel::of($mended, $face), $from, $to, $port)->holds()) {
+        $model = $mended === $model->plan ? $model : NetworkModel::of($mended, $face);
+        if ([] === $remedies || !Walker::between($model, $from, $to, $port)->holds()) {
             return null;
         }
         $needed = self::needed($plan, $face, $from, $to, $port, self::joined($edits));

@@ -150,6 +150,11 @@ final class JobDocumentTest extends TestCase
         foreach ([self::port(), Jobs::demo('museum')] as $json) {
             /** @var array<string, mixed> $whole */
             $whole = json_decode($json, true);
+            // A few of each sort have the shape of all.
+            $whole = array_map(
+                static fn (mixed $one): mixed => \is_array($one) && array_is_list($one) ? \array_slice($one, 0, 4) : $one,
+                $whole,
+            );
             $whole['journal'] = [
                 ['number' => 1, 'at' => 'x', 'by' => 'y', 'why' => 'z', 'edits' => [['do' => 'put', 'section' => 's', 'key' => 'k']]],
             ];

@@ -65,7 +65,7 @@ final class JsonPiecesTest extends TestCase
         yield 'deep' => ['{"a": '.str_repeat('[', 500).str_repeat(']', 500).'}', 'stack depth'];
         yield 'very deep' => ['{"a": '.str_repeat('[', 300_000).str_repeat(']', 300_000).'}', 'nested deeper'];
         yield 'values without end' => ['{"a": [['.str_repeat('0,', 3_000_000).'0]]}', '3 million values'];
-        yield 'an endless text' => ['{"a": ["'.str_repeat('a', 40_000_000).'"]}', 'larger than 16 MB'];
+        yield 'an endless text' => ['{"a": ["'.str_repeat('a', 17_000_000).'"]}', 'larger than 8 MB'];
     }
 
     #[DataProvider('noJobs')]

@@ -33,8 +33,10 @@ final class RandomJobsTest extends TestCase
             $port = Port::fromString(['80/tcp', '80/tcp', '80/tcp', '80/tcp', '554/tcp', '5060/udp'][$random->getInt(0, 5)]);
 
             $walk = Walker::between(NetworkModel::of($plan, $face), $from, $to, $port);
-            $again = Walker::between(NetworkModel::of(self::job(new Randomizer(new Mt19937($seed)))->plan(), $face), $from, $to, $port);
-            self::assertSame(json_encode($walk), json_encode($again), "seed $seed");
+            if (0 === $seed % 5) {
+                $same = NetworkModel::of(self::job(new Randomizer(new Mt19937($seed)))->plan(), $face);
+                self::assertSame(json_encode($walk), json_encode(Walker::between($same, $from, $to, $port)), "seed $seed");
+            }
             if ($walk->holds()) {
                 self::assertNull(Cure::of($plan, $face, $from, $to, $port), "seed $seed: a walk that holds needs no cure");
                 continue;
