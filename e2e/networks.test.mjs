@@ -47,7 +47,7 @@ test('the rules that the job needs, asked first, put into the plan, and taken ba
         await send(page, page.locator('button:has-text("Put these rules into the plan")'));
         assert.match(await page.textContent('main'), /nothing that is wanted is stopped by the rules of the plan/);
         await page.goto(`${job}/networks/reach`);
-        assert.equal(await page.locator('table[data-cloth] .sign.blocks').count() > 0, true, 'a rule does not mend a gateway');
+        assert.equal(await page.locator('table[data-cloth] .knot-sign.wanted').count() > 0, true, 'a rule does not mend a gateway');
         await send(page, page.locator('button:has-text("Undo")'));
         await page.goto(`${job}/networks/rules`);
         assert.match(await page.textContent('main'), /Stopped today by the rules as they are in the plan/);

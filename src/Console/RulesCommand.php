@@ -10,8 +10,12 @@ use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Core\Loom\Flow;
 use Vorhut\Core\Loom\RulesTable;
+use Vorhut\Core\Loom\RuleUse;
 use Vorhut\Core\Loom\WantedRules;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\FilterRule;
 use Vorhut\Core\Text\Message;
+use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Exchange\Spreadsheet;
 
 #[AsCommand('vorhut:rules', 'The filter rules that a job needs, proved by walking; exit code 1 when those of the plan stop something')]
@@ -31,8 +35,24 @@ final readonly class RulesCommand
         bool $csv = false,
         #[Option('walk with these rules alone, and without each of them')]
         bool $proof = false,
+        #[Option('the rules of the plan instead, with how many of the wanted ways each decides on')]
+        bool $use = false,
     ): int {
         $plan = $this->input->plan($document->file);
+        if ($use) {
+            $ways = RuleUse::of(NetworkModel::of($plan, Face::Set));
+            $rows = array_map(static fn (FilterRule $rule): array => [
+                'router' => $plan->devices[$rule->router]->tag ?? $rule->router,
+                'rule' => (string) $rule,
+                'ways' => $ways->by($rule),
+            ], $plan->filters);
+            $this->input->answer($output, $document->format, $rows, array_map(
+                static fn (array $row): string => \sprintf('%5d  %-12s %s', $row['ways'], $row['router'], $row['rule']),
+                $rows,
+            ));
+
+            return CommandInput::DONE;
+        }
         $wanted = WantedRules::of($plan, $byAddress);
         $missing = $wanted->missing();
         if ($csv) {

@@ -14,6 +14,7 @@ use Vorhut\Core\Finding\Questions;
 use Vorhut\Core\Finding\RuleContext;
 use Vorhut\Core\Finding\Severity;
 use Vorhut\Core\Finding\Stage;
+use Vorhut\Core\Loom\RuleUse;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\Face;
@@ -76,6 +77,11 @@ final class Analysis
             'findings',
             fn (): Findings => Findings::of($this->plan, Findings::rules(), $this->parts),
         );
+    }
+
+    public function ruleUse(): RuleUse
+    {
+        return $this->kept->get('rule-use', fn (): RuleUse => RuleUse::of($this->parts->networkModel()));
     }
 
     public function questions(): Questions

@@ -16,6 +16,7 @@ use Vorhut\Core\Bench\RunSheet;
 use Vorhut\Core\Catalogue\Setting;
 use Vorhut\Core\Finding\Findings;
 use Vorhut\Core\Finding\Questions;
+use Vorhut\Core\Loom\RuleUse;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Nic;
@@ -49,6 +50,11 @@ final class JobView
     public function queue(): Queue
     {
         return $this->analysis->queue();
+    }
+
+    public function ruleUse(): RuleUse
+    {
+        return $this->analysis->ruleUse();
     }
 
     public function questions(): Questions

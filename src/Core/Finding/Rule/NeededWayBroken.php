@@ -10,8 +10,7 @@ use Vorhut\Core\Finding\RuleContext;
 use Vorhut\Core\Finding\Severity;
 use Vorhut\Core\Finding\Stage;
 use Vorhut\Core\Loom\Flow;
-use Vorhut\Core\Loom\Flows;
-use Vorhut\Core\Loom\Likeness;
+use Vorhut\Core\Loom\WantedWays;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Plan;
@@ -22,7 +21,6 @@ use Vorhut\Core\Walk\Fault;
 use Vorhut\Core\Walk\Hop;
 use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Core\Walk\Walk;
-use Vorhut\Core\Walk\Walker;
 
 /** Somebody has to reach somebody for the job to work (controls it, registers there, speaks with it), and the walk breaks. */
 final class NeededWayBroken implements Rule
@@ -35,24 +33,16 @@ final class NeededWayBroken implements Rule
     public function find(RuleContext $context): iterable
     {
         $model = $context->networkModel();
-        $likeness = new Likeness($model);
-        // Of ways that are alike one is walked; those that break at one place for one reason are one finding.
-        /** @var array<string, Walk> $walks */
-        $walks = [];
+        // Those that break at one place for one reason are one finding.
         /** @var array<string, non-empty-list<array{Flow, Port, Hop}>> $broken place and reason → ways */
         $broken = [];
-        foreach (Flows::of($context->plan) as $flow) {
-            $alike = (str_starts_with($flow->from, 'outposts/') ? $flow->from : $likeness->of($flow->from)).'>'.$likeness->of($flow->to);
-            foreach (array_unique([$flow->port->number, $flow->last]) as $number) {
-                $port = Port::of($flow->port->transport, $number);
-                $walk = $walks["$alike $port"] ??= Walker::between($model, $flow->from, $flow->to, $port);
-                $at = $walk->broken();
-                // An address or a plug that is missing yet is asked for, not found fault with.
-                // At the last port of a range only the way is asked, not who serves there.
-                $unasked = [Fault::NoAddress, Fault::NotPlugged, ...($number === $flow->port->number ? [] : [Fault::NotServed])];
-                if (null !== $at && !\in_array($at->fault, $unasked, true)) {
-                    $broken[self::place($walk, $at)][] = [$flow, $port, $at];
-                }
+        foreach (WantedWays::of($model) as [$flow, $port, $walk]) {
+            $at = $walk->broken();
+            // An address or a plug that is missing yet is asked for, not found fault with.
+            // At the last port of a range only the way is asked, not who serves there.
+            $unasked = [Fault::NoAddress, Fault::NotPlugged, ...($port->number === $flow->port->number ? [] : [Fault::NotServed])];
+            if (null !== $at && !\in_array($at->fault, $unasked, true)) {
+                $broken[self::place($walk, $at)][] = [$flow, $port, $at];
             }
         }
         if ([] === $broken) {
