@@ -11,6 +11,7 @@ use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Core\Power\PoeBudget;
 use Vorhut\Core\Power\PoeDraw;
 use Vorhut\Core\Power\PoeLoad;
+use Vorhut\Core\Power\RoomLoad;
 
 #[AsCommand('vorhut:power', 'What every switch feeds, or one device draws over a cable; exit code 1 when it is too much')]
 final readonly class PowerCommand
@@ -33,6 +34,12 @@ final readonly class PowerCommand
         bool $fourPairs = false,
         #[Option('degrees in the bundle')]
         float $celsius = 20.0,
+        #[Option('rooms and racks instead: what they take from the mains, heat, weight')]
+        bool $rooms = false,
+        #[Option('volts of the mains')]
+        float $mains = 230.0,
+        #[Option('ampere of a circuit')]
+        float $circuit = 16.0,
         #[Option('text or json')]
         string $format = 'text',
     ): int {
@@ -62,6 +69,26 @@ final readonly class PowerCommand
         }
         $plan = $this->input->plan($file);
         $budgets = PoeBudget::all($plan, celsius: $celsius);
+        if ($rooms) {
+            if ($mains <= 0 || $circuit <= 0) {
+                throw new BadInput('--mains and --circuit are more than 0.');
+            }
+            $all = RoomLoad::all($plan, $budgets);
+            $this->input->answer($output, $format, $all, array_map(static fn (RoomLoad $one): string => \sprintf(
+                '%-28s %3d devices  %7.1f W  %5.1f A on %d circuits  %7.1f W heat = %6.0f BTU/h  %6.1f kg%s',
+                $one->room,
+                $one->devices,
+                $one->mains,
+                $one->ampere($mains),
+                $one->circuits($mains, $circuit),
+                $one->heat,
+                $one->btuPerHour(),
+                $one->weight,
+                [] === $one->unknown ? '' : '  not known: '.implode(', ', array_map(static fn ($device): string => $device->tag, $one->unknown)),
+            ), $all));
+
+            return CommandInput::DONE;
+        }
         $lines = [];
         foreach ($budgets as $one) {
             $lines[] = \sprintf(

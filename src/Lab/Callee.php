@@ -36,6 +36,8 @@ final class Callee
         private readonly int $atOnce = 1,
         /** @var (\Closure(float): void)|null hears for how many seconds it rings */
         private readonly ?\Closure $rang = null,
+        /** @var (\Closure(): bool)|null whether it has the codec that is spoken here (G.711) */
+        private readonly ?\Closure $speaks = null,
     ) {
     }
 
@@ -56,7 +58,8 @@ final class Callee
             return;
         }
         // Without an offer it makes one itself, and is told in the ACK (RFC 3261 §13.2.1).
-        if (null !== $offer && !\in_array(Session::PCMU, $offer->formats, true)) {
+        $speaks = null === $this->speaks || ($this->speaks)();
+        if (!$speaks || (null !== $offer && !\in_array(Session::PCMU, $offer->formats, true))) {
             $line->answer($invite, SipMessage::response($invite, 488, null, [], '', $tag), $from, $port);
 
             return;

@@ -46,7 +46,18 @@ final class Phone implements Behaviour
         private readonly ?string $server,
     ) {
         $state = $standIn->state;
-        $this->callee = new Callee($network, $state->device, $address, 'phone', $standIn->kind->name, 0.4, 440, 1, $standIn->rings(...));
+        $this->callee = new Callee(
+            $network,
+            $state->device,
+            $address,
+            'phone',
+            $standIn->kind->name,
+            0.4,
+            440,
+            1,
+            $standIn->rings(...),
+            static fn (): bool => '' === $state->get('codecs') || str_contains($state->get('codecs'), 'G.711'),
+        );
         $this->line = new SipLine(
             new GatedDatagrams($network, $state->device, $address, 5060),
             function (SipMessage $request, Ipv4 $from, int $port): void {

@@ -10,6 +10,7 @@ use PHPUnit\Framework\TestCase;
 use Symfony\Component\Process\Process;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Proof\Outcome;
+use Vorhut\Core\Proof\TestPlan;
 use Vorhut\Lab\InjectedFault;
 use Vorhut\Outpost\Http;
 use Vorhut\Outpost\NotWritten;
@@ -45,6 +46,16 @@ final class LabTest extends TestCase
             ],
             array_values($seen),
         );
+        $bench->close();
+    }
+
+    public function testAPhoneWithoutACodecOfTheCallersRefusesAndThatWasForeseen(): void
+    {
+        $bench = new LabBench(103, static fn (Jobs $jobs): Jobs => $jobs->row('settings', [
+            'key' => 'devices/b#codecs', 'planned' => 'G.722', 'set' => 'G.722',
+        ]));
+        $foreseen = TestPlan::of($bench->plan)->test(self::CALL)?->expected();
+        self::assertSame([Outcome::NotAnswered, Outcome::NotAnswered], [$foreseen, $bench->prove(self::CALL)->outcome]);
         $bench->close();
     }
 

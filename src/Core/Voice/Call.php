@@ -103,6 +103,11 @@ final class Call
         if (!$reached) {
             return $this->unanswered($to, $why, $walk, $at);
         }
+        $refuses = $this->withoutCodec((string) $to->phone);
+        if (null !== $refuses) {
+            // Who says no has answered: nothing is led on, and no voicemail takes it.
+            return $this->end('nobody', $refuses, $walk);
+        }
         $at['phone'] = $plan->devices[$to->phone ?? '']->tag ?? '?';
         $this->steps[] = new Message('{phone} rings for {to}.', $at);
 
@@ -193,7 +198,9 @@ final class Call
                 continue;
             }
             [$reached, $why, $walk] = $this->reached($member);
-            if ($reached) {
+            $refuses = $reached ? $this->withoutCodec((string) $member->phone) : null;
+            $why = $refuses ?? $why;
+            if ($reached && null === $refuses) {
                 $first ??= [(string) $member->phone, $walk];
                 $this->steps[] = new Message('{phone} rings for {to}.', $at);
             } else {
@@ -282,6 +289,23 @@ final class Call
         }
 
         return false;
+    }
+
+    /** Why the phone that is called refuses: there is no codec that both ends have; null where there is one, or nobody knows. */
+    private function withoutCodec(string $phone): ?Message
+    {
+        if ($this->isRelayed($phone)) {
+            return null;
+        }
+        $offered = null === $this->speaker ? $this->by->codecs ?? null : Codecs::of($this->model, $this->speaker, $this->facts);
+        $taken = Codecs::of($this->model, $phone, $this->facts);
+
+        return Codecs::meet($offered, $taken) ? null : new Message('{from} offers {offered}, {phone} takes {taken}: it refuses (488).', [
+            'from' => $this->from,
+            'phone' => $this->model->plan->devices[$phone]->tag ?? $phone,
+            'offered' => implode(', ', $offered ?? []),
+            'taken' => implode(', ', $taken ?? []),
+        ]);
     }
 
     /** Somebody answers: is there sound both ways? Whoever is outside speaks by the trunk, whose own hindrances are known already. */

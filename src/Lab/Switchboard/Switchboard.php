@@ -196,6 +196,10 @@ final class Switchboard
                 return null;
             }
         }
+        if (488 === $status && null === $group) {
+            // Who says no has answered.
+            return $this->refuse($call, $status);
+        }
         $next = null !== $group ? $group->otherwise : (486 === $status ? $first->forwardBusy : $first->forwardUnanswered);
         if ('' !== $next) {
             return Switching::of(($this->plan)())->led(

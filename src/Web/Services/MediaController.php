@@ -14,6 +14,7 @@ use Vorhut\Core\Media\LinkLoad;
 use Vorhut\Core\Media\Uplink;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Power\PoeBudget;
+use Vorhut\Core\Power\RoomLoad;
 use Vorhut\Web\Drawing\LoadBar;
 use Vorhut\Web\Frame\JobPages;
 
@@ -22,6 +23,8 @@ final readonly class MediaController
 {
     /** Links that are drawn: the fullest. All of them are on the command line. */
     private const DRAWN = 16;
+    /** Rooms that are shown: the warmest. */
+    private const ROOMS = 40;
 
     public function __construct(private JobPages $pages)
     {
@@ -77,6 +80,7 @@ final readonly class MediaController
         $view = $this->pages->open($slug);
         $celsius = max(-20, min(80, $request->query->getInt('celsius', 20)));
         $budgets = PoeBudget::all($view->plan, celsius: $celsius);
+        $rooms = RoomLoad::all($view->plan, $budgets);
         $open = $request->query->getString('switch');
 
         return $this->pages->show($view, 'services', $request, [
@@ -84,6 +88,10 @@ final readonly class MediaController
             'open' => $open,
             'celsius' => $celsius,
             'uncabled' => PoeBudget::uncabled($view->plan),
+            'rooms' => \array_slice($rooms, 0, self::ROOMS),
+            'more' => max(0, \count($rooms) - self::ROOMS),
+            'mains' => max(50, min(480, $request->query->getInt('mains', 230))),
+            'circuit' => max(1, min(400, $request->query->getInt('circuit', 16))),
             'switches' => array_filter($view->plan->devices, static fn (Device $one): bool => $one->kind->has(Role::Switches)),
         ], 'services/power.html.twig');
     }

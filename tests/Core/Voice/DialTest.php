@@ -62,6 +62,23 @@ final class DialTest extends TestCase
         self::assertStringContainsString('no trunk', (string) self::dial($plan, '022345')->steps[1]);
     }
 
+    public function testWithoutACodecInCommonThereIsNoCall(): void
+    {
+        $told = static fn (string $codecs): Plan => self::job()->row('settings', ['key' => 'devices/p2#codecs', 'set' => $codecs])->plan();
+        $dial = self::dial($told('G.729, Opus'), '2102');
+        self::assertSame(['nobody', false], [$dial->outcome, $dial->sound], 'who says no has answered: no voicemail takes it');
+        self::assertStringContainsString('2101 offers G.722, G.711, P2 takes G.729, Opus: it refuses (488)', implode(' ', $dial->steps));
+        self::assertContains('devices/p2:codecs=G.729, Opus', $dial->facts->texts());
+        self::assertSame('device', self::dial($told('G.729, G.711'), '2102')->outcome);
+        // An outpost has G.711 alone: what two phones could do between them it cannot try.
+        $plan = $told('G.722');
+        $extension = $plan->extensionNumbered('2101') ?? throw new \LogicException();
+        $model = NetworkModel::of($plan, Face::Set);
+        self::assertSame('device', Dial::of($model, $extension, '2102')->outcome);
+        self::assertSame('nobody', Dial::of($model, $extension, '2102', 'outposts/v')->outcome);
+        self::assertSame([], preg_grep('/codecs=[^?]/', self::dial(self::job()->plan(), '2102')->facts->texts()), 'a default is no fact');
+    }
+
     public function testAPhoneThatIsDeafEndsInVoicemailAndThatIsNoPass(): void
     {
         $jobs = self::job()->row('settings', ['key' => 'nics/p2.lan#gateway', 'set' => '']);

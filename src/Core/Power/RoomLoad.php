@@ -1,0 +1,134 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Power;
+
+use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\Plan;
+
+/**
+ * What the devices of one room or rack take from the mains, how warm they make it, and what they weigh. All that goes in comes out as heat
+ * where it is used: what a switch feeds is drawn where the switch is, and warms where the fed device is.
+ */
+final readonly class RoomLoad implements \JsonSerializable
+{
+    /** BTU per hour of a watt (ISO 80000-5: 1 BTU is 1055.06 J). */
+    private const BTU_PER_HOUR = 3600 / 1055.056;
+    /** So much of a circuit is reckoned with for what runs for hours; the local code decides. */
+    public const LASTING = 0.8;
+
+    /**
+     * @param float        $mains   watts at sockets, with what its switches feed
+     * @param float        $fed     of these, watts that its switches feed
+     * @param float        $heat    watts
+     * @param float        $weight  kg of those of which it is known
+     * @param int          $inlets  mains plugs
+     * @param list<Device> $unknown of which nobody knows what they take
+     */
+    private function __construct(
+        public string $room,
+        public int $devices,
+        public float $mains,
+        public float $fed,
+        public float $heat,
+        public float $weight,
+        public int $inlets,
+        public array $unknown,
+    ) {
+    }
+
+    /**
+     * @param list<PoeBudget> $budgets of the plan's switches
+     *
+     * @return list<self> the warmest first; devices without a room make one of their own, without a name
+     */
+    public static function all(Plan $plan, array $budgets): array
+    {
+        $fedBy = $lost = [];
+        foreach ($budgets as $budget) {
+            foreach ($budget->loads as $load) {
+                $draw = $load->draw ?? $load->watts;
+                $fedBy[$budget->switch->key] = ($fedBy[$budget->switch->key] ?? 0.0) + $draw;
+                // What is lost on the way warms the cable; it is counted where it is drawn.
+                $lost[$budget->switch->key] = ($lost[$budget->switch->key] ?? 0.0) + $draw - $load->watts;
+            }
+        }
+        $rooms = [];
+        foreach ($plan->devices as $device) {
+            // Who has no box takes no place: a registrar at a provider, a detector on a cord.
+            if ([] !== $device->kind->ports || null !== $device->kind->power) {
+                $rooms[$device->room][] = $device;
+            }
+        }
+        $all = [];
+        foreach ($rooms as $room => $devices) {
+            $all[] = self::of((string) $room, $devices, $fedBy, $lost);
+        }
+        usort($all, static fn (self $a, self $b): int => [$b->heat, $a->room] <=> [$a->heat, $b->room]);
+
+        return $all;
+    }
+
+    /**
+     * @param list<Device>         $devices
+     * @param array<string, float> $fedBy  switch → watts that it feeds
+     * @param array<string, float> $lost   switch → watts that its cables take
+     */
+    private static function of(string $room, array $devices, array $fedBy, array $lost): self
+    {
+        $mains = $fed = $heat = $weight = 0.0;
+        $inlets = 0;
+        $unknown = [];
+        foreach ($devices as $device) {
+            $power = $device->kind->power;
+            $weight += $device->kind->weight ?? 0.0;
+            if (null === $power || $power->watts <= 0) {
+                $unknown[] = $device;
+                continue;
+            }
+            $heat += $power->watts + ($lost[$device->key] ?? 0.0);
+            if (null !== $power->poe() || 'battery' === $power->by) {
+                continue;
+            }
+            $mains += $power->watts + ($fedBy[$device->key] ?? 0.0);
+            $fed += $fedBy[$device->key] ?? 0.0;
+            $inlets += $power->inlets;
+        }
+
+        return new self($room, \count($devices), $mains, $fed, $heat, $weight, $inlets, $unknown);
+    }
+
+    public function btuPerHour(): float
+    {
+        return $this->heat * self::BTU_PER_HOUR;
+    }
+
+    /** Ampere at so many volts of the mains; power factors, and what flows at switching on, apart. */
+    public function ampere(float $volts): float
+    {
+        return $this->mains / $volts;
+    }
+
+    /** How many circuits of so many ampere it wants, each loaded for hours. */
+    public function circuits(float $volts, float $ampere): int
+    {
+        return (int) ceil($this->ampere($volts) / ($ampere * self::LASTING) - 1e-9);
+    }
+
+    /** @return array<string, mixed> */
+    public function jsonSerialize(): array
+    {
+        return [
+            'room' => $this->room,
+            'devices' => $this->devices,
+            'mains' => round($this->mains, 1),
+            'fed' => round($this->fed, 1),
+            'heat' => round($this->heat, 1),
+            'btuPerHour' => round($this->btuPerHour()),
+            'weight' => round($this->weight, 1),
+            'inlets' => $this->inlets,
+            'unknown' => array_map(static fn (Device $one): string => $one->tag, $this->unknown),
+        ];
+    }
+}
