@@ -22,6 +22,7 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Segment;
 use Vorhut\Core\Proof\Board;
 use Vorhut\Core\Proof\Proof;
+use Vorhut\Core\Proof\Seen;
 use Vorhut\Core\Proof\TestResult;
 use Vorhut\Core\Proof\Verdict;
 use Vorhut\Core\Walk\NetworkModel;
@@ -77,6 +78,12 @@ final class Analysis
             'findings',
             fn (): Findings => Findings::of($this->plan, Findings::rules(), $this->parts),
         );
+    }
+
+    /** @return array<string, Seen> "from>to" of segments → what was observed of the tests there */
+    public function seen(): array
+    {
+        return $this->kept->get('seen', fn (): array => Seen::of($this->proof(), $this->plan));
     }
 
     public function ruleUse(): RuleUse

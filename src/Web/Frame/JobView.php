@@ -24,6 +24,7 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\SettingSlot;
 use Vorhut\Core\Proof\Board;
 use Vorhut\Core\Proof\Proof;
+use Vorhut\Core\Proof\Seen;
 use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Entity\Job;
 
@@ -50,6 +51,12 @@ final class JobView
     public function queue(): Queue
     {
         return $this->analysis->queue();
+    }
+
+    /** @return array<string, Seen> */
+    public function seen(): array
+    {
+        return $this->analysis->seen();
     }
 
     public function ruleUse(): RuleUse

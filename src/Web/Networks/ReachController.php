@@ -87,7 +87,7 @@ final readonly class ReachController
         $segments = $view->plan->segments;
         uasort($segments, static fn (Segment $a, Segment $b): int => $a->network->address->number <=> $b->network->address->number);
         $failing = self::failing($view->plan, $loom);
-        $seen = Seen::of($view->proof(), $view->plan);
+        $seen = $view->seen();
         foreach ($segments as $segment) {
             $cells = [];
             $sum = new Crossing();

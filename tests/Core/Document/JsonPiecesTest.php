@@ -44,9 +44,10 @@ final class JsonPiecesTest extends TestCase
     /** @return iterable<string, array{string, string}> */
     public static function noJobs(): iterable
     {
-        yield 'nothing' => ['', 'not a Vorhut job'];
+        yield 'nothing' => ['', 'ends in the middle'];
+        yield 'a page' => ['<p>', 'wanted at byte 0'];
         yield 'a list' => ['[{}]', 'not a Vorhut job'];
-        yield 'a byte order mark' => ["\xEF\xBB\xBF{}", 'not a Vorhut job'];
+        yield 'a byte order mark' => ["\xEF\xBB\xBF{}", 'wanted at byte 0'];
         yield 'cut in a text' => ['{"a": "b', 'ends in the middle'];
         yield 'cut in a list' => ['{"a": [1, ', 'ends in the middle'];
         yield 'cut after a number' => ['{"a": 12', 'ends in the middle'];
