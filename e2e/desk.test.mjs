@@ -92,11 +92,13 @@ test('a test of one\'s own is checked where it is typed, and stale when its grou
         await cell(page, 'Address of RA-02', '10.64.40.25');
         assert.equal(await verdict(), answered, 'what was set still counts, not what is planned since');
         await page.goto(`${base}/j/nordmole/networks`);
-        await page.selectOption('#fr-from', { label: 'Technical' });
-        await page.selectOption('#fr-to', { label: 'Quay' });
-        await page.selectOption('#fr-a', 'deny');
-        await page.locator('form:has(#fr-from) input[name="row[position]"]').fill('1');
-        await send(page, page.locator('form:has(#fr-from) button:not([name=ask])'));
+        const rule = page.locator('form[action$="/add/filters"]');
+        await page.click('summary:has-text("add a rule")');
+        await rule.locator('select[name="row[from]"]').selectOption({ label: 'Technical' });
+        await rule.locator('select[name="row[to]"]').selectOption({ label: 'Quay' });
+        await rule.locator('select[name="row[action]"]').selectOption('deny');
+        await rule.locator('input[name="row[position]"]').fill('1');
+        await send(page, rule.locator('button:not([name=ask])'));
         assert.equal(await verdict(), 'stale', 'a rule that it goes by was put before');
         await page.goto(line);
         assert.match(await page.textContent('#walk'), /What changed since/);

@@ -43,8 +43,14 @@ export async function cell(page, label, value) {
 /** Presses a button that sends a form, and waits until the answer is there. */
 export async function send(page, button) {
     const answered = page.waitForResponse((response) => response.request().method() === 'POST');
+    /* An answer is there before it is shown: what stands on the page is read after that. */
+    const shown = page.evaluate(() => new Promise((resolve) => {
+        document.addEventListener('htmx:after:swap', resolve, { once: true });
+        setTimeout(resolve, 4000);
+    })).catch(() => null);
     await button.click();
     await answered;
+    await shown;
     await page.waitForLoadState('networkidle');
 }
 
