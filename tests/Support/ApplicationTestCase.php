@@ -29,7 +29,9 @@ abstract class ApplicationTestCase extends WebTestCase
     protected function tearDown(): void
     {
         parent::tearDown();
-        // A request leaves its circles to the end of its process, and here a hundred of them have one.
+        // A test is kept until the last of them, and by its browser it would keep all that it asked for; a request leaves its circles to
+        // the end of its process, and here a hundred of them have one.
+        unset($this->browser);
         gc_collect_cycles();
     }
 
