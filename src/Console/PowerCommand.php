@@ -84,7 +84,10 @@ final readonly class PowerCommand
                 $one->heat,
                 $one->btuPerHour(),
                 $one->weight,
-                [] === $one->unknown ? '' : '  not known: '.implode(', ', array_map(static fn ($device): string => $device->tag, $one->unknown)),
+                [] === $one->unknown ? '' : '  not known: '.implode(
+                    ', ',
+                    array_map(static fn ($device): string => $device->tag, $one->unknown),
+                ),
             ), $all));
 
             return CommandInput::DONE;

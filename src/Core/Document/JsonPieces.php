@@ -54,7 +54,10 @@ final class JsonPieces
     private function members(): \Generator
     {
         if ('{' !== $this->next()) {
-            throw '[' !== $this->next() ? $this->noJson() : self::bad(new Message('This is not a Vorhut job: "format" must be "vorhut-job".'), '/format');
+            throw '[' !== $this->next() ? $this->noJson() : self::bad(
+                new Message('This is not a Vorhut job: "format" must be "vorhut-job".'),
+                '/format',
+            );
         }
         ++$this->at;
         $names = [];
