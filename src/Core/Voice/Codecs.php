@@ -27,8 +27,8 @@ final class Codecs
         $device = $model->plan->devices[$end] ?? null;
         $default = $device?->kind->setting('codecs')->default ?? null;
         $value = $device?->setting('codecs')->effective($model->face) ?? $default;
-        // What comes with the kind is no fact of this job.
-        $facts->note('devices/'.$end.':codecs', $value === $default ? null : $value);
+        // What comes with the kind is no fact of this job, and makes nothing stale that was proved before anybody spoke of codecs.
+        $value === $default || $facts->note('devices/'.$end.':codecs', $value);
 
         return null === $value || '' === $value ? null : ValueType::List->parts($value);
     }

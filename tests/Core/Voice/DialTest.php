@@ -76,7 +76,7 @@ final class DialTest extends TestCase
         $model = NetworkModel::of($plan, Face::Set);
         self::assertSame('device', Dial::of($model, $extension, '2102')->outcome);
         self::assertSame('nobody', Dial::of($model, $extension, '2102', 'outposts/v')->outcome);
-        self::assertSame([], preg_grep('/codecs=[^?]/', self::dial(self::job()->plan(), '2102')->facts->texts()), 'a default is no fact');
+        self::assertSame([], preg_grep('/codecs/', self::dial(self::job()->plan(), '2102')->facts->texts()), 'a default is no fact');
     }
 
     public function testAPhoneThatIsDeafEndsInVoicemailAndThatIsNoPass(): void
