@@ -56,6 +56,12 @@ final class SizeTest extends ApplicationTestCase
         $shelf = $this->browser->request('GET', '/');
         self::assertCount(1, $shelf->filter("[data-card='/j/$slug/card']"));
         self::assertStringNotContainsString('520 devices on', $shelf->text());
+        $small = $this->jobOf('museum')->slug;
+        self::assertCount(
+            0,
+            $this->browser->request('GET', '/')->filter("[data-card='/j/$small/card']"),
+            'the small one beside it is there',
+        );
         $card = $this->browser->request('GET', "/j/$slug/card");
         self::assertStringContainsString('520 devices on', $card->text());
         self::assertCount(0, $card->filter('[data-card]'));

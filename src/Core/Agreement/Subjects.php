@@ -17,15 +17,6 @@ use Vorhut\Core\Plan\TrackedValue;
 /** Finds the records that an agreement is about, and what they hold. */
 final class Subjects
 {
-    /** Fields of records that are no settings. */
-    private const LABELS = [
-        'mac' => 'MAC',
-        'segment' => 'Segment',
-        'macEntered' => 'MAC at the registrar',
-        'user' => 'Account',
-        'switch' => 'Switch',
-    ];
-
     /** @var array<string, list<Device>>|null role → who has it */
     private ?array $byRole = null;
 
@@ -194,7 +185,7 @@ final class Subjects
                 'accounts/'.$record->key,
                 $number,
                 $setting,
-                self::LABELS[$setting] ?? $phone?->kind->setting($setting)->label ?? $setting,
+                AgreementEnd::FIELDS[$setting] ?? $phone?->kind->setting($setting)->label ?? $setting,
                 $value,
                 null,
                 $phone,
@@ -217,7 +208,7 @@ final class Subjects
                     $nic->record(),
                     $name,
                     $setting,
-                    self::LABELS[$setting],
+                    AgreementEnd::FIELDS[$setting],
                     new TrackedValue($value),
                     null,
                     $device,
@@ -234,7 +225,7 @@ final class Subjects
                 $device->record(),
                 $name,
                 $setting,
-                self::LABELS[$setting],
+                AgreementEnd::FIELDS[$setting],
                 $value,
                 null,
                 $device,

@@ -13,6 +13,15 @@ namespace Vorhut\Core\Catalogue;
  */
 final readonly class AgreementEnd
 {
+    /** What stands for a setting and is none: fields of records, and what follows from cables; with what it is called. */
+    public const FIELDS = [
+        'mac' => 'MAC',
+        'segment' => 'Segment',
+        'macEntered' => 'MAC at the registrar',
+        'user' => 'Account',
+        'switch' => 'Switch',
+    ];
+
     /**
      * @param string|null $with a setting that a record's device has to hold, for it to be selected
      * @param string $setting its name; with `.{NAME}` behind it the number of an item is what the first end holds in NAME

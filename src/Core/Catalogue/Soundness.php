@@ -131,7 +131,6 @@ final class Soundness
     {
         $wrong = [];
         $settings = $catalogue->settings();
-        $fields = ['mac', 'segment', 'macEntered', 'user', 'switch'];
         foreach ($agreement->ends as $end) {
             $fromSettings = !\in_array($end->by, ['segment', 'job'], true) && 'segment' !== $end->every;
             [$name, $number] = explode('.', $end->setting, 2) + [1 => ''];
@@ -143,7 +142,7 @@ final class Soundness
                     (string) $end->with,
                 ],
             ) as $one) {
-                if ($fromSettings && !isset($settings[$one]) && !\in_array($one, $fields, true)) {
+                if ($fromSettings && !isset($settings[$one]) && !isset(AgreementEnd::FIELDS[$one])) {
                     $wrong[] = new Message('{agreement}, {end}: no kind has a setting "{name}".', [
                         'agreement' => $agreement->code,
                         'end' => $end->name,

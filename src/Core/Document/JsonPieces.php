@@ -128,6 +128,7 @@ final class JsonPieces
         }
         $text = $found['text'];
         $this->at += \strlen($found[0]);
+        self::bounded(\strlen($text));
         $this->values += 1 + substr_count($text, ',') + substr_count($text, '[') + substr_count($text, '{');
         if ($this->values > self::MOST) {
             throw self::bad(new Message('It holds more than {n} million values: that is no job.', ['n' => intdiv(self::MOST, 1_000_000)]));
@@ -169,11 +170,17 @@ final class JsonPieces
         }
         $this->buffer = implode('', $parts);
         $this->ended = 0 === $read;
-        if (\strlen($this->buffer) > 2 * self::LARGEST && \strlen($parts[0]) > self::LARGEST) {
-            throw self::bad(new Message('One element of it is larger than {n} MB.', ['n' => intdiv(self::LARGEST, 1_000_000)]));
-        }
+        self::bounded(\strlen($parts[0]));
 
         return !$this->ended;
+    }
+
+    /** @param int $bytes of one element, as far as it is there */
+    private static function bounded(int $bytes): void
+    {
+        if ($bytes > self::LARGEST) {
+            throw self::bad(new Message('One element of it is larger than {n} MB.', ['n' => intdiv(self::LARGEST, 1_000_000)]));
+        }
     }
 
     private static function isUnambiguous(string $text, mixed $value): bool

@@ -17,17 +17,10 @@ final readonly class RuleUse
 
     public static function of(NetworkModel $model): self
     {
-        $keys = [];
-        foreach ($model->plan->filters as $rule) {
-            $keys[self::at($rule->router, (string) $rule)] = $rule->key;
-        }
         $met = [];
         foreach (WantedWays::of($model) as [$flow, , $walk]) {
-            foreach ($walk->facts->texts() as $fact) {
-                if (1 === preg_match('~^filters/([^:]+):[^=]*>[^=]* [0-9]+/\w+=(.*)$~D', $fact, $found)) {
-                    $key = $keys[self::at($found[1], $found[2])] ?? null;
-                    null === $key || $met[$key][$flow->key()] = true;
-                }
+            foreach ($walk->rules as $rule) {
+                $met[$rule->key][$flow->key()] = true;
             }
         }
 
@@ -37,10 +30,5 @@ final readonly class RuleUse
     public function by(FilterRule $rule): int
     {
         return $this->ways[$rule->key] ?? 0;
-    }
-
-    private static function at(string $router, string $rule): string
-    {
-        return $router.' '.$rule;
     }
 }

@@ -21,6 +21,18 @@ final readonly class Port implements \Stringable
         return self::of(Transport::Tcp, $number);
     }
 
+    /**
+     * As one asks for it in a form: nothing, or 0, asks for no port.
+     *
+     * @throws Malformed
+     */
+    public static function asked(string $transport, string $number): ?self
+    {
+        return '' === $number || '0' === $number
+            ? null
+            : self::of(Transport::tryFrom($transport) ?? Transport::Tcp, ctype_digit($number) ? (int) $number : 0);
+    }
+
     public static function of(Transport $transport, int $number): self
     {
         if ($number < 1 || $number > 65535) {

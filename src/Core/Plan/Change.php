@@ -19,6 +19,12 @@ final readonly class Change implements \JsonSerializable
         return [] === $this->edits;
     }
 
+    /** @param list<string> $sections whether nothing but these is touched */
+    public function isWithin(array $sections): bool
+    {
+        return [] === array_filter($this->edits, static fn (Edit $edit): bool => !\in_array($edit->section, $sections, true));
+    }
+
     public function reversed(Message $why): self
     {
         return new self($why, array_map(static fn (Edit $edit): Edit => $edit->reversed(), array_reverse($this->edits)));

@@ -315,9 +315,7 @@ final class Plan
             }
         }
 
-        $isLight = [] === array_filter($change->edits, static fn (Edit $edit): bool => !\in_array($edit->section, self::LIGHT, true));
-
-        return new self($job, $rows, $this->catalogue, $isLight ? $this : null);
+        return new self($job, $rows, $this->catalogue, $change->isWithin(self::LIGHT) ? $this : null);
     }
 
     /** The lab is the site of a practice job, and what is found there counts. */

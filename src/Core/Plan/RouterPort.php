@@ -19,7 +19,7 @@ final readonly class RouterPort
     public Network $network;
 
     /**
-     * @param bool $proxyArp  it answers ARP for what it would forward elsewhere (RFC 1027)
+     * @param bool      $proxyArp  it answers ARP for what it would forward elsewhere (RFC 1027)
      * @param bool      $multicast groups are routed from and to it
      * @param Ipv6|null $local6    that which holds on its own wire only, and which hosts take as their gateway (RFC 4861 §4.2)
      */

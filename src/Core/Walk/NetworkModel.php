@@ -12,7 +12,6 @@ use Vorhut\Core\Net\IpVersion;
 use Vorhut\Core\Net\Mask;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Plan\Device;
-use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\FilterRule;
 use Vorhut\Core\Plan\Nic;
@@ -234,12 +233,9 @@ final class NetworkModel
         $after = $remedy->after;
         $before = null === $after ? null : $this->host($after->ref);
         if (null === $after || null === $before || null === $after->device) {
-            $isLight = [] === array_filter(
-                $remedy->change->edits,
-                static fn (Edit $edit): bool => !\in_array($edit->section, Plan::LIGHT, true),
-            );
+            $like = $remedy->change->isWithin(Plan::LIGHT) ? $this : null;
 
-            return new self($this->plan->with($remedy->change), $this->face, $this->boxed, $this->version, $isLight ? $this : null);
+            return new self($this->plan->with($remedy->change), $this->face, $this->boxed, $this->version, $like);
         }
         $model = clone $this;
         $model->walks = [];

@@ -7,6 +7,7 @@ namespace Vorhut\Core\Walk;
 use Vorhut\Core\Net\Address;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Plan\Facts;
+use Vorhut\Core\Plan\FilterRule;
 use Vorhut\Core\Text\Message;
 
 /** The result: does A reach B, and does the answer come back. */
@@ -16,6 +17,7 @@ final readonly class Walk implements \JsonSerializable
      * @param list<Hop>   $hops        out first, then back; it ends with the first stone that breaks
      * @param Host|null   $culprit        whose settings broke it
      * @param Address|null   $destination         the address it wanted to reach
+     * @param list<FilterRule> $rules each rule of a filter that decided on it, out or back
      * @param string|null $router      the router it broke at, between which segments
      */
     public function __construct(
@@ -29,6 +31,7 @@ final readonly class Walk implements \JsonSerializable
         public ?string $router = null,
         public ?string $fromSegment = null,
         public ?string $toSegment = null,
+        public array $rules = [],
     ) {
     }
 

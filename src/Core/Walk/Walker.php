@@ -39,6 +39,8 @@ final class Walker
     private ?string $toSegment = null;
     /** @var array<string, true> routers that saw the request */
     private array $routersOut = [];
+    /** @var array<string, FilterRule> those that decided on it */
+    private array $rules = [];
     /** @var array<string, Translator> by router */
     private array $translators = [];
     /** By which interface the question left. */
@@ -114,6 +116,7 @@ final class Walker
             $walker->router,
             $walker->fromSegment,
             $walker->toSegment,
+            array_values($walker->rules),
         );
 
         $inside = $walker->asked?->source;
@@ -177,6 +180,7 @@ final class Walker
             $this->router,
             $this->fromSegment,
             $this->toSegment,
+            array_values($this->rules),
         );
     }
 
@@ -809,6 +813,7 @@ final class Walker
         }
         $flow = $packet->port();
         $rule = $this->rule($device->key, $ingress->segment, $egress->segment, $packet);
+        null === $rule || $this->rules[$rule->key] = $rule;
         $allows = null === $rule ? $device->forwardsByDefault : $rule->allows;
         $this->facts->note(
             'filters/'.$device->key.':'.$ingress->segment.'>'.$egress->segment.' '.$flow,

@@ -57,9 +57,14 @@ final readonly class JobsController
         $user = $this->pages->user();
         $left = self::COUNTED;
         foreach (array_filter($this->jobs->all(), fn (Job $job): bool => $this->roles->mayLookAt($user, $job->slug)) as $job) {
-            $left -= $this->pages->hasFigures($job) ? 0 : $this->jobs->devices($job);
-            // What is large and changed since is counted after the shelf is there: one job does not keep the others waiting.
-            $cards[] = $left >= 0 ? $this->card($job) : ['job' => $job, 'later' => true, 'figures' => null, 'why' => ''];
+            $devices = $this->pages->hasFigures($job) ? 0 : $this->jobs->devices($job);
+            if ($devices > $left) {
+                // What is large and changed since is counted after the shelf is there: one job does not keep the others waiting.
+                $cards[] = ['job' => $job, 'later' => true, 'figures' => null, 'why' => ''];
+                continue;
+            }
+            $left -= $devices;
+            $cards[] = $this->card($job);
         }
 
         return new Response($this->twig->render('brief/jobs.html.twig', ['cards' => $cards, 'feedback' => $this->feedback->of($request)]));

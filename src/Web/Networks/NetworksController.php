@@ -11,7 +11,6 @@ use Symfony\Component\Security\Http\Attribute\IsGranted;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Net\Range;
-use Vorhut\Core\Net\Transport;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Segment;
@@ -73,13 +72,7 @@ final readonly class NetworksController
         if ('' !== $from && '' !== $to) {
             $port = null;
             try {
-                $port = '' === $number
-                    || '0' === $number
-                        ? null
-                        : Port::of(
-                            Transport::tryFrom($asked->getString('proto')) ?? Transport::Tcp,
-                            ctype_digit($number) ? (int) $number : 0,
-                        );
+                $port = Port::asked($asked->getString('proto'), $number);
             } catch (Malformed $e) {
                 $portError = $e->said();
             }

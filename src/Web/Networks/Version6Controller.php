@@ -10,7 +10,6 @@ use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Net\Port;
-use Vorhut\Core\Net\Transport;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Nic;
 use Vorhut\Core\Walk\NetworkModel;
@@ -44,8 +43,7 @@ final readonly class Version6Controller
         $walk = $wrong = null;
         if (null !== $from && null !== $to) {
             try {
-                $transport = Transport::tryFrom($asked->getString('proto')) ?? Transport::Tcp;
-                $port = '' === $number ? null : Port::of($transport, ctype_digit($number) ? (int) $number : 0);
+                $port = Port::asked($asked->getString('proto'), $number);
                 $walk = Walker::between(NetworkModel::ofVersion6($plan, Face::Set), $from->key, $to->key, $port);
             } catch (Malformed $e) {
                 $wrong = $e->said();

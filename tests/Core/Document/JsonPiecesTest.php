@@ -83,6 +83,18 @@ final class JsonPiecesTest extends TestCase
         }
     }
 
+    public function testAnElementIsBoundedWhenAllComesAtOnceToo(): void
+    {
+        foreach ([8_000_000 => true, 8_000_001 => false] as $bytes => $isRead) {
+            try {
+                iterator_to_array(JsonPieces::of(['{"a": ["'.str_repeat('a', $bytes - 2).'"]}']), false);
+                self::assertTrue($isRead);
+            } catch (BadDocument $e) {
+                self::assertFalse($isRead, (string) $e->errors[0]['message']);
+            }
+        }
+    }
+
     public function testAnElementCostsItsLengthAndIsLetGo(): void
     {
         $read = 0;
