@@ -7,6 +7,7 @@ namespace Vorhut\Lab;
 use Amp\Future;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Voice\Registration;
 use Vorhut\Core\Wire\Sip\Address;
 use Vorhut\Core\Wire\Sip\Digest;
 use Vorhut\Core\Wire\Sip\SipMessage;
@@ -57,8 +58,9 @@ final class Pbx implements Behaviour
     ) {
         $device = $standIn->state->device;
         $this->voicemail = new Callee($network, $device, $address, 'voicemail', $standIn->kind->name.' voicemail', 0.1, 880, 20);
+        $at = (int) $standIn->state->get('sipPort') ?: Registration::SIP_PORT;
         $this->line = new SipLine(
-            new SipDoor(new GatedDatagrams($this->network, $device, $address, 5060), $address, 5060),
+            new SipDoor(new GatedDatagrams($this->network, $device, $address, $at), $address, $at),
             $this->take(...),
             self::ALLOWED,
         );

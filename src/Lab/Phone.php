@@ -6,6 +6,7 @@ namespace Vorhut\Lab;
 
 use Amp\Socket\ConnectContext;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Voice\Registration;
 use Vorhut\Core\Wire\Http\Request;
 use Vorhut\Core\Wire\Http\Response;
 use Vorhut\Core\Wire\Sip\Digest;
@@ -136,6 +137,7 @@ final class Phone implements Behaviour
             'timeZone' => $file->says('time', 'zone'),
             'timeServer' => $file->says('time', 'server'),
             'transport' => $file->says('registrar', 'transport'),
+            'registrarPort' => $file->says('registrar', 'port'),
         ] as $name => $value) {
             $state->put($name, $value);
         }
@@ -184,7 +186,8 @@ final class Phone implements Behaviour
             if (null !== $authorization) {
                 $headers[] = ['Authorization', (string) $authorization];
             }
-            $response = $this->line->ask(SipMessage::request('REGISTER', 'sip:'.$host, $headers), $host, 5060, 8.0);
+            $at = (int) $state->get('registrarPort') ?: Registration::SIP_PORT;
+            $response = $this->line->ask(SipMessage::request('REGISTER', 'sip:'.$host, $headers), $host, $at, 8.0);
             if (null === $response || 200 === $response->status) {
                 return null !== $response;
             }

@@ -9,6 +9,7 @@ use Revolt\EventLoop;
 use Vorhut\Core\Catalogue\Kind;
 use Vorhut\Core\Catalogue\Setting;
 use Vorhut\Core\Catalogue\SettingScope;
+use Vorhut\Core\Catalogue\ValueType;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Lab\Part\Part;
 use Vorhut\Lab\Part\Parts;
@@ -159,10 +160,10 @@ final class StandIn
         unset($this->state->saved[$local]);
     }
 
-    /** A clock is set while it runs; an address, or where its file is, takes a restart. */
+    /** A clock is set while it runs; an address, the port of a service, or where its file is, takes a restart. */
     public static function restartsFor(Setting $setting): bool
     {
-        return SettingScope::Port === $setting->scope || 'provisioning' === $setting->group;
+        return SettingScope::Port === $setting->scope || ValueType::PortNumber === $setting->type || 'provisioning' === $setting->group;
     }
 
     /** What was saved comes into force. */

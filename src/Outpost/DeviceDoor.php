@@ -44,7 +44,7 @@ final class DeviceDoor
     public static function of(Http $http, Place $place, Ipv4 $address, Device $device): ?self
     {
         $admin = $device->kind->admin;
-        $service = $device->kind->serviceNamed('admin');
+        $service = $device->serviceNamed('admin');
 
         return null === $admin || null === $service
             ? null

@@ -13,6 +13,7 @@ use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Net\Range;
 use Vorhut\Core\Net\Transport;
+use Vorhut\Core\Plan\Account;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
@@ -23,6 +24,7 @@ use Vorhut\Core\Proof\ProofTest;
 use Vorhut\Core\Proof\StreamTests;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\Dial;
+use Vorhut\Core\Voice\Registration;
 use Vorhut\Core\Wire\Mdns\Query;
 use Vorhut\Core\Wire\Unreadable;
 
@@ -85,7 +87,7 @@ final class Prover
         $from = \sprintf('%s > %s:%s', $place->address, $address, $port);
         if (Transport::Udp === $port->transport) {
             // Over UDP only a protocol can say that somebody is there; the one that is asked here is SIP.
-            $caller = new SipCaller($this->access, $place, 'outpost', '');
+            $caller = new SipCaller($this->access, $place, 'outpost', '', $port->number);
             try {
                 return $caller->alive($address);
             } finally {
@@ -93,7 +95,7 @@ final class Prover
             }
         }
         try {
-            $isAdmin = 'admin' === $device->kind->service($port)?->name;
+            $isAdmin = 'admin' === $device->service($port)?->name;
             if ($isAdmin && (self::SECURED[0] !== $port->number || $device->kind->isSelfSigned())) {
                 $trust = $device->kind->isSelfSigned() ? new Trust($device->setting(DeviceDoor::CERTIFICATE)->seen) : null;
                 $response = $this->http->ask($place, $address, $port->number, 'GET', '/', null, '', self::ANSWER_SECONDS, $trust);
@@ -190,7 +192,7 @@ final class Prover
             return Evidence::notAsked(new Message('it has no address to look for'));
         }
         $range = self::rangeAround($plan->segmentOf($device), $address);
-        $port = $device->kind->serviceNamed('admin')->port->number ?? 80;
+        $port = $device->serviceNamed('admin')->port->number ?? 80;
         $answers = $this->sweep($place, $range, $port);
         $log[] = \sprintf(
             'range %s (%d addresses), port %d: %s',
@@ -321,11 +323,12 @@ final class Prover
     {
         $extension = $plan->extensionNumbered((string) $test->caller);
         $account = null === $extension ? null : $plan->accountOf($extension->key);
-        $registrar = self::addressOf($plan->devices[$account->registrar ?? ''] ?? null);
+        $holder = $plan->devices[$account->registrar ?? ''] ?? null;
+        $registrar = self::addressOf($holder);
         if (null === $account || null === $registrar || !$place->mayAsk($registrar)) {
             return Evidence::notAsked(new Message('there is no account or no registrar to ask'));
         }
-        $caller = new SipCaller($this->access, $place, $account->user, $secretOf($account->key) ?? '');
+        $caller = $this->phone($place, $account, $holder, $secretOf);
         try {
             return $caller->register($registrar);
         } finally {
@@ -338,7 +341,8 @@ final class Prover
     {
         $extension = $plan->extensionNumbered((string) $test->caller);
         $account = null === $extension ? null : $plan->accountOf($extension->key);
-        $pbx = self::addressOf($plan->devices[$account->registrar ?? ''] ?? null);
+        $holder = $plan->devices[$account->registrar ?? ''] ?? null;
+        $pbx = self::addressOf($holder);
         $number = (string) $test->called;
         if (null === $account || null === $pbx || !$place->mayAsk($pbx)) {
             return Evidence::notAsked(new Message('there is no account or no PBX to call through'));
@@ -346,7 +350,7 @@ final class Prover
         if (\in_array($number, Dial::emergency($plan), true)) {
             return Evidence::notAsked(new Message('an emergency number: never dialled'));
         }
-        $caller = new SipCaller($this->access, $place, $account->user, $secretOf($account->key) ?? '');
+        $caller = $this->phone($place, $account, $holder, $secretOf);
         try {
             return $caller->call(
                 $pbx,
@@ -374,7 +378,8 @@ final class Prover
         $account = null === $extension ? null : $plan->accountOf($extension->key);
         $outside = $plan->trunks[$trial->trunk ?? '']->address ?? null;
         $phone = $plan->devices[$extension->phone ?? ''] ?? null;
-        $host = $outside ?? self::addressOf($plan->devices[$account->registrar ?? ''] ?? null);
+        $holder = $plan->devices[$account->registrar ?? ''] ?? null;
+        $host = $outside ?? self::addressOf($holder);
         if (null === $host || (null === $outside && null === $phone)) {
             return Evidence::notAsked(new Message('there is no account or no PBX to call through'));
         }
@@ -393,7 +398,7 @@ final class Prover
             : new Place($plan, (string) gethostname(), new Adapter('lab', $outside));
         $caller = null === $account || null !== $outside
             ? new SipCaller($this->access, $place, self::OUTSIDER, '')
-            : new SipCaller($this->access, $place, $account->user, $secretOf($account->key) ?? '');
+            : $this->phone($place, $account, $holder, $secretOf);
         try {
             return $caller->attempt($host, $trial, $plan->job->int('voicemailAfter', 4) + 12.0)->from($place);
         } finally {
@@ -413,6 +418,18 @@ final class Prover
         } finally {
             $caller->close();
         }
+    }
+
+    /**
+     * In the place of the phone of an account, at its registrar.
+     *
+     * @param \Closure(string): ?string $secretOf
+     */
+    private function phone(Place $place, Account $account, ?Device $registrar, \Closure $secretOf): SipCaller
+    {
+        $at = Registration::hearsAt($registrar, Face::Set)->number;
+
+        return new SipCaller($this->access, $place, $account->user, $secretOf($account->key) ?? '', $at);
     }
 
     private static function addressOf(?Device $device): ?Ipv4

@@ -10,6 +10,7 @@ use Vorhut\Core\Proof\CallTrial;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\Quality;
+use Vorhut\Core\Voice\Registration;
 use Vorhut\Core\Wire\Rtp\Reception;
 use Vorhut\Core\Wire\Scrubbed;
 use Vorhut\Core\Wire\Sdp\Session;
@@ -54,11 +55,13 @@ final class SipCaller
     private readonly string $callId;
     private readonly string $tag;
 
+    /** @param int $at the UDP port at which the other side hears SIP */
     public function __construct(
         private readonly NetworkAccess $access,
         private readonly Place $place,
         private readonly string $user,
         private readonly string $secret,
+        private readonly int $at = Registration::SIP_PORT,
     ) {
         $this->callId = bin2hex(random_bytes(10)).'@outpost';
         $this->tag = bin2hex(random_bytes(4));
@@ -237,10 +240,10 @@ final class SipCaller
             ['CSeq', $sequence.' '.$method],
         ]);
         // With a route the proxy hands on; without, the far end is spoken to directly.
-        $hop = [] === $routes ? [Ipv4::tryFromString($remote->host()) ?? $host, $remote->port()] : [$host, 5060];
+        $hop = [] === $routes ? [Ipv4::tryFromString($remote->host()) ?? $host, $remote->port()] : [$host, $this->at];
         if (!$this->mayFollow(...$hop)) {
             $this->log[] = \sprintf('its answer wants what follows sent to %s:%d: not followed', ...$hop);
-            $hop = [$host, 5060];
+            $hop = [$host, $this->at];
         }
         if (null !== $far && !$this->mayFollow($far->address, $far->port)) {
             null === $this->invite || $this->line->confirm($this->invite, $dialog('ACK', $answer->sequence()), ...$hop);
@@ -368,7 +371,7 @@ final class SipCaller
             $answer = $this->line->ask(
                 $request,
                 $host,
-                5060,
+                $this->at,
                 $seconds,
                 static function (SipMessage $ringing) use (&$provisioned, $provisional): void {
                     $provisioned = true;
@@ -416,7 +419,7 @@ final class SipCaller
     {
         /** @var Future<SipMessage|null> $final */
         $final = async(fn (): ?SipMessage => $this->line->await($invite, self::CANCEL_SECONDS));
-        $cancelled = $this->line->ask(SipMessage::cancel($invite), $host, 5060, self::CANCEL_SECONDS);
+        $cancelled = $this->line->ask(SipMessage::cancel($invite), $host, $this->at, self::CANCEL_SECONDS);
         $this->log[] = '> CANCEL  < '.(null === $cancelled ? 'nothing' : $cancelled->status.' '.$cancelled->reason);
 
         $answer = $final->await();

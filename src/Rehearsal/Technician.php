@@ -306,7 +306,7 @@ final class Technician
             return $this->day->registers($device, $this->standIn) ? null : 'it does not register';
         }
         $address = Ipv4::tryFromString($device->nic()?->setting('address')->effective(Face::Set) ?? '');
-        $service = $device->kind->serviceNamed('admin');
+        $service = $device->serviceNamed('admin');
         if (null === $address || null === $service || null === $device->kind->admin) {
             return $this->standIn->isUp() || [] === $device->kind->activePorts() ? null : 'it does not come up';
         }

@@ -59,6 +59,20 @@ final class LabTest extends TestCase
         $bench->close();
     }
 
+    public function testARegistrarMayHearAtAnotherPort(): void
+    {
+        $bench = new LabBench(104, static function (Jobs $jobs): Jobs {
+            foreach (['pbx#sipPort', 'a#registrarPort', 'b#registrarPort'] as $slot) {
+                $jobs->row('settings', ['key' => 'devices/'.$slot, 'planned' => '5080', 'set' => '5080']);
+            }
+
+            return $jobs;
+        });
+        $foreseen = TestPlan::of($bench->plan)->test(self::CALL)?->expected();
+        self::assertSame([Outcome::DeviceAnswers, Outcome::DeviceAnswers], [$foreseen, $bench->prove(self::CALL)->outcome]);
+        $bench->close();
+    }
+
     /** @return iterable<string, array{InjectedFault, string, string, Outcome}> */
     public static function faults(): iterable
     {

@@ -130,6 +130,7 @@ final readonly class Kind
                 $one->text('name'),
                 Port::fromString($one->text('port')),
                 'own-subnet' === $one->text('scope'),
+                $one->textOrNull('follows'),
             ), $read->each('services')),
             $read->texts('discovery'),
             $read->textOrNull('discoveryService'),

@@ -9,7 +9,19 @@ use Vorhut\Core\Net\Port;
 /** Something a device of a kind answers to. */
 final readonly class Service
 {
-    public function __construct(public string $name, public Port $port, public bool $ownSubnetOnly)
+    /**
+     * @param Port        $port    where it is offered when nobody says otherwise
+     * @param string|null $follows the setting of the device that moves it to another port of the same transport
+     */
+    public function __construct(public string $name, public Port $port, public bool $ownSubnetOnly, public ?string $follows = null)
     {
+    }
+
+    /** @param string|null $number of a port; what is none leaves it where it is */
+    public function at(?string $number): self
+    {
+        $port = Port::tryFromString($number.'/'.$this->port->transport->value);
+
+        return null === $port || $port == $this->port ? $this : new self($this->name, $port, $this->ownSubnetOnly, $this->follows);
     }
 }

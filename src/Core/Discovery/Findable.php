@@ -101,7 +101,7 @@ final readonly class Findable implements \JsonSerializable
     /** @return array{bool, Message} */
     private static function asked(NetworkModel $model, string $place, Device $device): array
     {
-        $service = $device->kind->serviceNamed('admin') ?? $device->kind->services[0] ?? null;
+        $service = $device->serviceNamed('admin') ?? $device->services()[0] ?? null;
         $walk = Walker::between($model, 'outposts/'.$place, $device->key, $service?->port);
 
         return [$walk->holds(), $walk->broken()->text ?? new Message('Its address answers.')];

@@ -65,7 +65,7 @@ final class Flows
         if (null === $segment) {
             return;
         }
-        foreach ($device->kind->services as $service) {
+        foreach ($device->services() as $service) {
             if (!\in_array($service->name, ['sip', 'media'], true)) {
                 $this->add('outposts/'.$segment->key, $device, $service, new Message('{tag} is controlled from {segment}.', [
                     'tag' => $device->tag,
@@ -89,7 +89,7 @@ final class Flows
             if (null === $other) {
                 continue;
             }
-            foreach ($other->kind->services as $service) {
+            foreach ($other->services() as $service) {
                 if ('media' !== $service->name) {
                     $this->add($device->key, $other, $service, new Message('{label} of {tag} is {other}.', [
                         'label' => new Message($label),
@@ -113,7 +113,7 @@ final class Flows
             [Ipv4::tryFromString($this->plan->job->text('ntp')), self::NTP, 'On {segment} the time is asked of {other}.'],
         ] as [$address, $number, $why]) {
             $other = null === $address ? null : $this->holder($address);
-            $service = null === $other ? null : $other->kind->service(Port::udp($number));
+            $service = null === $other ? null : $other->service(Port::udp($number));
             if (null !== $other && null !== $service && $other !== $device) {
                 $this->add($device->key, $other, $service, new Message($why, ['segment' => $segment->name, 'other' => $other->tag]));
             }
@@ -143,7 +143,7 @@ final class Flows
     {
         foreach ($this->plan->streams as $stream) {
             $sender = $this->plan->devices[$stream->sender] ?? null;
-            $service = 'RTSP' === $stream->transport ? $sender?->kind->serviceNamed('rtsp') : null;
+            $service = 'RTSP' === $stream->transport ? $sender?->serviceNamed('rtsp') : null;
             if (null === $sender || null === $service) {
                 continue;
             }
@@ -162,13 +162,13 @@ final class Flows
         foreach ($this->plan->extensions as $extension) {
             $phone = $this->plan->devices[$extension->phone ?? ''] ?? null;
             $registrar = $this->plan->devices[$this->plan->accountOf($extension->key)->registrar ?? ''] ?? null;
-            $service = $registrar?->kind->serviceNamed('sip');
+            $service = $registrar?->serviceNamed('sip');
             if (null === $phone || null === $registrar || null === $service) {
                 continue;
             }
             $why = new Message('{phone} registers at {registrar}.', ['phone' => $phone->tag, 'registrar' => $registrar->tag]);
             $this->add($phone->key, $registrar, $service, $why);
-            $back = $phone->kind->serviceNamed('sip');
+            $back = $phone->serviceNamed('sip');
             null === $back || $this->add($registrar->key, $phone, $back, new Message('{registrar} rings {phone}.', [
                 'phone' => $phone->tag,
                 'registrar' => $registrar->tag,
@@ -183,7 +183,7 @@ final class Flows
         $speakers = [];
         foreach ($this->plan->devices as $device) {
             $numbered = [] !== $this->plan->extensionsOf($device->key) || $device->kind->has(Role::Registrar);
-            if (null !== $device->kind->serviceNamed('media') && ($numbered || $device->kind->has(Role::Caller))) {
+            if (null !== $device->serviceNamed('media') && ($numbered || $device->kind->has(Role::Caller))) {
                 $speakers[$device->nic()->segment ?? ''][] = $device;
             }
         }
@@ -199,10 +199,10 @@ final class Flows
                 ]);
                 // One of each segment speaks for all: what a rule looks at is the same for them.
                 foreach ($others as $other) {
-                    $service = $other->kind->serviceNamed('media');
+                    $service = $other->serviceNamed('media');
                     null === $service || $this->add($some[0]->key, $other, $service, $why);
                 }
-                $service = $others[0]->kind->serviceNamed('media');
+                $service = $others[0]->serviceNamed('media');
                 foreach (\array_slice($some, 1) as $one) {
                     null === $service || $this->add($one->key, $others[0], $service, $why);
                 }
@@ -216,7 +216,7 @@ final class Flows
         foreach ($this->plan->tests as $test) {
             $device = $this->plan->deviceTagged($test->to);
             $port = Port::tryFromString('' === $test->port ? '80/tcp' : $test->port);
-            $service = null === $port ? null : $device?->kind->service($port);
+            $service = null === $port ? null : $device?->service($port);
             if (null !== $device && null !== $service && isset($this->plan->segments[$test->from])) {
                 $this->add('outposts/'.$test->from, $device, $service, new Message('A test of its own asks {tag} from {segment}.', [
                     'tag' => $device->tag,

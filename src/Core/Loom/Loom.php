@@ -133,7 +133,18 @@ final class Loom
     /** @return list<Service|null> what is asked of a device: each of its services; the way alone where it names none */
     public static function asked(Device $device): array
     {
-        return [] === $device->kind->services ? [null] : $device->kind->services;
+        return [] === $device->services() ? [null] : $device->services();
+    }
+
+    /** @return string what tells a device from others of its kind: the ports that its own settings move */
+    private static function moved(Device $device): string
+    {
+        $moved = '';
+        foreach ($device->kind->services as $service) {
+            $moved .= null === $service->follows ? '' : ' '.$device->setting($service->follows)->planned;
+        }
+
+        return $moved;
     }
 
     private function walk(string $place, Device $device, ?Port $port): Cell
@@ -151,7 +162,7 @@ final class Loom
             foreach ($this->model->plan->devices as $device) {
                 $segment = $device->nic()->segment ?? null;
                 if (null !== $segment && [] !== $this->model->hostsOf($device->key)) {
-                    $this->sorts[$segment][$this->likeness->of($device->key).' '.$device->kind->code][] = $device;
+                    $this->sorts[$segment][$this->likeness->of($device->key).' '.$device->kind->code.self::moved($device)][] = $device;
                 }
             }
         }

@@ -7,7 +7,9 @@ namespace Vorhut\Core\Plan;
 use Vorhut\Core\Catalogue\FactoryState;
 use Vorhut\Core\Catalogue\Kind;
 use Vorhut\Core\Catalogue\LoginPattern;
+use Vorhut\Core\Catalogue\Service;
 use Vorhut\Core\Catalogue\Step;
+use Vorhut\Core\Net\Port;
 
 /** One box of the kit list. */
 final readonly class Device
@@ -47,6 +49,36 @@ final readonly class Device
     public function isOnSeveralSegments(): bool
     {
         return \count(array_filter($this->activeNics(), static fn (Nic $nic): bool => null !== $nic->segment)) > 1;
+    }
+
+    /** @return list<Service> what it answers to, and where: some are moved to another port by a setting */
+    public function services(Face $face = Face::Planned): array
+    {
+        return array_map(fn (Service $service): Service => $this->placed($service, $face), $this->kind->services);
+    }
+
+    public function service(Port $port, Face $face = Face::Planned): ?Service
+    {
+        foreach ($this->kind->services as $service) {
+            $placed = $this->placed($service, $face);
+            if ($placed->port == $port) {
+                return $placed;
+            }
+        }
+
+        return null;
+    }
+
+    public function serviceNamed(string $name, Face $face = Face::Planned): ?Service
+    {
+        $service = $this->kind->serviceNamed($name);
+
+        return null === $service ? null : $this->placed($service, $face);
+    }
+
+    private function placed(Service $service, Face $face): Service
+    {
+        return null === $service->follows ? $service : $service->at($this->setting($service->follows)->effective($face));
     }
 
     public function record(): string

@@ -22,7 +22,7 @@ final readonly class StreamTests
         $tests = [];
         foreach ($plan->streams as $stream) {
             $sender = $plan->devices[$stream->sender] ?? null;
-            $service = $sender?->kind->serviceNamed('rtsp');
+            $service = $sender?->serviceNamed('rtsp');
             if ('RTSP' !== $stream->transport || null === $sender || null === $service) {
                 continue;
             }

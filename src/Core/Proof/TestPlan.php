@@ -39,7 +39,7 @@ final readonly class TestPlan
         $tests = [];
         foreach ($plan->devices as $device) {
             $from = self::lookedAtFrom($plan, $device);
-            $service = $device->kind->serviceNamed('admin');
+            $service = $device->serviceNamed('admin');
             if (null === $from || null === $device->nic()?->setting('address')->planned) {
                 continue;
             }

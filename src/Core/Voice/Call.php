@@ -314,7 +314,7 @@ final class Call
         $deaf = $this->deaf;
         $media = null;
         $answering = $this->isRelayed($device) ? null : $this->model->plan->devices[$device] ?? null;
-        $speaks = null !== $answering?->kind->serviceNamed('media');
+        $speaks = null !== $answering?->serviceNamed('media');
         $own = $this->speaker ?? $this->by?->pbx;
         if ($speaks && null !== $own && '' !== $own && $own !== $device) {
             $media = Dial::sound($this->model, $own, $device, $this->facts);

@@ -44,7 +44,6 @@ final readonly class ProvisioningFile
             'extension' => $extension->number,
             'displayName' => $extension->name,
             'registrar' => (string) $registrar?->nic()?->plannedAddress(),
-            'port' => (string) Registration::SIP_PORT,
             'user' => $account->user ?? '',
             'secret' => $sipSecret,
             'adminPassword' => $adminPassword,
@@ -56,6 +55,7 @@ final readonly class ProvisioningFile
                 $values[$slot->setting->name] = $slot->value->planned ?? '';
             }
         }
+        $values['port'] = ($values['registrarPort'] ?? '') ?: (string) Registration::hearsAt($registrar, Face::Planned)->number;
         // A file names one transport: the one that is preferred.
         $values['transport'] = ValueType::List->parts($values['transport'] ?? '')[0] ?? 'udp';
 

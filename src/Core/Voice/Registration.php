@@ -10,6 +10,7 @@ use Vorhut\Core\Net\Port;
 use Vorhut\Core\Net\Transport;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Extension;
+use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Facts;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Walk\NetworkModel;
@@ -73,6 +74,13 @@ final readonly class Registration
                 $facts,
             );
         }
+        $hearsAt = self::hearsAt($registrar, $model->face, $facts);
+        $speaksTo = self::portSet($phone, 'registrarPort', $model->face, $facts) ?? $hearsAt->number;
+        if (!$registrar->kind->isHosted() && $speaksTo !== $hearsAt->number) {
+            $at += ['spoken' => $speaksTo, 'heard' => $hearsAt->number];
+
+            return new self(false, new Message('{phone} speaks to SIP port {spoken}, {registrar} hears at {heard}.', $at), $facts);
+        }
         if ($registrar->kind->isHosted()) {
             return self::outside($model, $phone, $common[0], $at, $facts);
         }
@@ -80,7 +88,7 @@ final readonly class Registration
             $model,
             $phone->key,
             $registrar->key,
-            Port::of(Transport::tryFrom($common[0]) ?? Transport::Tcp, self::SIP_PORT),
+            Port::of(Transport::tryFrom($common[0]) ?? Transport::Tcp, $hearsAt->number),
         );
         $facts->take($walk->facts);
         if (!$walk->holds()) {
@@ -136,7 +144,7 @@ final readonly class Registration
         if (null === $account || null === $registrar) {
             return new self(false, new Message('{number} has no account at a registrar.', $at), $facts);
         }
-        $walk = Walker::between($model, $outpost, $registrar->key, Port::udp(self::SIP_PORT));
+        $walk = Walker::between($model, $outpost, $registrar->key, self::hearsAt($registrar, $model->face, $facts));
         $facts->take($walk->facts);
         $facts->note('accounts/'.$account->key.':macEntered', null === $account->macEntered ? null : (string) $account->macEntered);
         if (!$walk->holds()) {
@@ -146,6 +154,24 @@ final readonly class Registration
         return null === $account->macEntered
             ? new self(false, new Message('The entry for {number} does not stand at {registrar} yet.', $at), $facts, $walk)
             : new self(true, new Message('The entry for {number} stands at {registrar}, and the way there holds.', $at), $facts, $walk);
+    }
+
+    /** Where a registrar hears SIP over UDP. */
+    public static function hearsAt(?Device $registrar, Face $face, ?Facts $facts = null): Port
+    {
+        return Port::udp((null === $registrar ? null : self::portSet($registrar, 'sipPort', $face, $facts)) ?? self::SIP_PORT);
+    }
+
+    private static function portSet(Device $device, string $name, Face $face, ?Facts $facts): ?int
+    {
+        $setting = $device->kind->setting($name);
+        $value = null === $setting ? null : $device->setting($name)->effective($face);
+        // What comes with the kind is no fact of this job, and what was proved before somebody said so stays proved.
+        if ($value !== ($setting->default ?? null)) {
+            $facts?->note($device->record().':'.$name, $value);
+        }
+
+        return null === $value ? null : Port::tryFromString($value.'/udp')?->number;
     }
 
     /**

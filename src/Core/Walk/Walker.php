@@ -757,11 +757,11 @@ final class Walker
             return true;
         }
         $mark = $this->facts->mark();
-        $service = $device->kind->service($port);
+        $service = $device->service($port, $this->model->face);
         $this->facts->note('devices/'.$device->key.':service '.$port, null !== $service);
         $at = ['peer' => $target->label, 'port' => (string) $port, 'kind' => $device->kind->name];
         if (null === $service) {
-            foreach ($device->kind->services as $other) {
+            foreach ($device->services($this->model->face) as $other) {
                 if ($other->port->number === $port->number) {
                     $at['other'] = (string) $other->port;
 

@@ -121,7 +121,7 @@ final readonly class ReachController
             $place = str_starts_with($flow->from, 'outposts/')
                 ? substr($flow->from, 9)
                 : $plan->devices[$flow->from]->nic()->segment ?? '';
-            if (!$loom->cell($place, $device, $device->kind->service($flow->port))->holds()) {
+            if (!$loom->cell($place, $device, $device->service($flow->port))->holds()) {
                 $failing[$place.'>'.($device->nic()->segment ?? '')] = true;
             }
         }

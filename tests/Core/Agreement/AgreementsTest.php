@@ -88,9 +88,10 @@ final class AgreementsTest extends TestCase
         string $pbx = 'udp',
         string $entered = '00-00-5E-00-53-01',
         string $codecs = 'G.711',
+        string $hearsAt = '5060',
     ): Jobs {
         return (new Jobs())->segment('s', '10.64.30.0/24', '10.64.30.1')
-            ->device('pbx', 'on-site-pbx', 's', ['address' => '10.64.30.10', 'transport' => $pbx])
+            ->device('pbx', 'on-site-pbx', 's', ['address' => '10.64.30.10', 'transport' => $pbx, 'sipPort' => $hearsAt])
             ->device(
                 'p',
                 'desk-phone-poe',
@@ -142,6 +143,8 @@ final class AgreementsTest extends TestCase
         ];
         yield 'registrar entry' => ['registrar-entry', self::phone(entered: '00-00-5E-00-53-09'), ['2101'], true];
         yield 'transport' => ['transports-differ', self::phone('tls', 'udp, tcp'), ['P'], true];
+        yield 'SIP port' => ['sip-ports-differ', self::phone(hearsAt: '5080'), ['P'], true];
+        yield 'SIP port of a fax server' => ['fax-gateway-port', self::phone(hearsAt: '5080')->device('f', 'fax-server', 's'), ['F'], true];
         yield 'ring output' => ['ring-output', self::phone(), ['P'], true];
         $zone = (new Jobs())->segment('s', '10.64.30.0/24')->device('c', 'ptz-camera', 's', ['timeZone' => 'Europe/Rome']);
         $zone->job['timeZone'] = 'Europe/Oslo';

@@ -54,6 +54,10 @@ final class RegistrationTest extends TestCase
             [Edit::setting('devices/pbx#transport', Face::Set, null, 'tcp, tls')],
             'PBX hears it over tcp, tls only',
         ];
+        yield 'SIP port' => [
+            [Edit::setting('devices/pbx#sipPort', Face::Set, null, '5080')],
+            'P speaks to SIP port 5060, PBX hears at 5080.',
+        ];
         yield 'no way there' => [[Edit::setting('nics/p.lan#gateway', Face::Set, null, '')], 'P does not reach PBX: P has no gateway'];
         yield 'no way back' => [
             [Edit::setting('nics/pbx.lan#mask', Face::Set, null, '/16')],
