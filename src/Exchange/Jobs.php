@@ -12,6 +12,7 @@ use Vorhut\Entity\Credential;
 use Vorhut\Entity\Device;
 use Vorhut\Entity\Job;
 use Vorhut\Entity\JournalEntry;
+use Vorhut\Journal\ManyRows;
 use Vorhut\Journal\Records;
 use Vorhut\Secrets\Sealed;
 use Vorhut\Secrets\Secrets;
@@ -22,7 +23,7 @@ final readonly class Jobs
     /** Records that are written together. */
     private const AT_ONCE = 1000;
 
-    public function __construct(private EntityManagerInterface $manager, private Records $records, private Secrets $secrets)
+    public function __construct(private EntityManagerInterface $manager, private Records $records, private Secrets $secrets, private ManyRows $rows)
     {
     }
 
@@ -82,7 +83,7 @@ final readonly class Jobs
             $written = [];
             foreach ($document->sections as $section => $rows) {
                 foreach ($rows as $row) {
-                    $written[] = $record = $this->records->add($job, $section, $row);
+                    $written[] = $record = Records::made($job, $section, $row);
                     if ($record instanceof Credential && isset($secrets[$record->key])) {
                         $record->sealed = $this->secrets->seal($secrets[$record->key]);
                     }
@@ -103,7 +104,6 @@ final readonly class Jobs
                 $entry->why = Message::fromStored($data['why'] ?? '')->stored();
                 $entry->undoes = $row->intOrNull('undoes');
                 $entry->edits = array_values(array_map(self::edit(...), array_filter($row->list('edits'), is_array(...))));
-                $this->manager->persist($entry);
                 $written[] = $entry;
                 \count($written) < self::AT_ONCE || $written = $this->write($written);
             }
@@ -114,7 +114,7 @@ final readonly class Jobs
     }
 
     /**
-     * Writes records and lets go of them: of a large job not all are held at once.
+     * Of a large job not all records are held at once.
      *
      * @param list<object> $records
      *
@@ -122,10 +122,7 @@ final readonly class Jobs
      */
     private function write(array $records): array
     {
-        $this->manager->flush();
-        foreach ($records as $record) {
-            $this->manager->detach($record);
-        }
+        $this->rows->write($records);
 
         return [];
     }

@@ -33,6 +33,8 @@ final readonly class Journal
 {
     /** How often a change is tried that the database broke off because two waited for each other. */
     private const TRIES = 3;
+    /** From so many new records on they are written many at once. */
+    private const MANY = 300;
     /** Days for which evidence is kept that no verdict stands on. */
     public const EVIDENCE_DAYS = 400;
     /** Characters of edits that a line of the history still looks into. */
@@ -43,6 +45,7 @@ final readonly class Journal
         private Records $records,
         private ClockInterface $clock,
         private KeptRows $kept,
+        private ManyRows $rows,
     ) {
     }
 
@@ -70,7 +73,7 @@ final readonly class Journal
                 $this->apply($job, $touched, $edit, $author->name, $at);
             }
             $this->dropEmpty($touched);
-            $this->manager->flush();
+            $this->flush($touched);
             $this->checked($job, $touched, $change);
             $entry = $this->entered($job, $author, $at, $change->why);
             $entry->undoes = $undoes;
@@ -379,6 +382,26 @@ final readonly class Journal
     private static function stamp(): string
     {
         return bin2hex(random_bytes(8));
+    }
+
+    /** Some new records one by one, many of them at once; what goes and what changes first, so that its keys are free. */
+    private function flush(Touched $touched): void
+    {
+        $work = $this->manager->getUnitOfWork();
+        $new = [];
+        foreach ($touched->allChanged() as [, $record]) {
+            !$work->isScheduledForInsert($record) || $new[] = $record;
+        }
+        if (\count($new) < self::MANY) {
+            $this->manager->flush();
+
+            return;
+        }
+        foreach ($new as $record) {
+            $this->manager->detach($record);
+        }
+        $this->manager->flush();
+        $this->rows->write($new);
     }
 
     /** A setting that has no face left is none. */

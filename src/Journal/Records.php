@@ -336,11 +336,19 @@ final readonly class Records
     /** @param RowData $row */
     public function add(Job $job, string $section, array $row): Record
     {
+        $record = self::made($job, $section, $row);
+        $this->manager->persist($record);
+
+        return $record;
+    }
+
+    /** @param RowData $row */
+    public static function made(Job $job, string $section, array $row): Record
+    {
         $record = new (self::CLASSES[$section])($job, Row::keyOf($row));
         foreach (Schema::sections()[$section] as $field) {
             self::put($record, $field->name, $row[$field->name] ?? null);
         }
-        $this->manager->persist($record);
 
         return $record;
     }

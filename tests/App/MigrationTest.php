@@ -25,6 +25,7 @@ use Vorhut\Exchange\Backup;
 use Vorhut\Exchange\Jobs as JobShelf;
 use Vorhut\Exchange\Photos;
 use Vorhut\Journal\KeptRows;
+use Vorhut\Journal\ManyRows;
 use Vorhut\Journal\Records;
 use Vorhut\Migrations\Version20261124000000;
 use Vorhut\Secrets\Secrets;
@@ -159,6 +160,7 @@ final class MigrationTest extends ApplicationTestCase
             $manager,
             new Records($manager, self::service(Catalogue::class), new KeptRows(new NullAdapter())),
             self::service(Secrets::class),
+            new ManyRows($manager),
         )];
     }
 

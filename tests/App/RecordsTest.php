@@ -5,12 +5,15 @@ declare(strict_types=1);
 namespace Vorhut\Tests\App;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Vorhut\Core\Document\RosterPaste;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Field;
 use Vorhut\Core\Plan\FieldType;
 use Vorhut\Core\Plan\Observation;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\Removal;
 use Vorhut\Core\Plan\Schema;
 use Vorhut\Core\Text\Message;
 use Vorhut\Entity\Credential;
@@ -155,12 +158,57 @@ final class RecordsTest extends ApplicationTestCase
         $before = self::service(Jobs::class)->export($job)->toJson();
         $plan = $this->plan($job);
         $edits = [
-            ...\Vorhut\Core\Plan\Removal::dependents($plan, 'devices', 'ph-01'),
+            ...Removal::dependents($plan, 'devices', 'ph-01'),
             Edit::remove('devices', $plan->row('devices', 'ph-01') ?? []),
         ];
         $this->journal()->write($this->fresh($job), new Change(new Message('gone'), $edits), 'Mara');
         self::assertArrayNotHasKey('ph-01', $this->plan($job)->devices);
         self::assertNull($this->plan($job)->extensionNumbered('2101')?->phone);
+        $fresh = $this->fresh($job);
+        $this->journal()->undo($fresh, $this->journal()->undoable($fresh, 'Mara') ?? throw new \LogicException(), 'Mara');
+        $after = self::service(Jobs::class)->export($this->fresh($job))->toJson();
+        $without = static fn (string $json): array => array_diff_key((array) json_decode($json, true), ['journal' => 1]);
+        self::assertEquals($without($before), $without($after));
+    }
+
+    public function testWhatIsWrittenManyAtOnceIsAsWhatIsWrittenOneByOne(): void
+    {
+        $job = $this->jobOf();
+        $plan = $this->plan($job);
+        $again = $plan->row('devices', 'us-01') ?? [];
+        $pasted = "tag\tkind\tsegment\thostName\n";
+        for ($n = 1; $n <= 200; ++$n) {
+            $pasted .= "M-$n\tptz-camera\tQuay\tm-$n\n";
+        }
+        $change = new Change(new Message('many'), [
+            // One of the same key goes and comes in this very change; a setting comes and has no face left.
+            ...Removal::dependents($plan, 'devices', 'us-01'),
+            Edit::remove('devices', $again),
+            Edit::add('devices', ['room' => 'Elsewhere'] + $again),
+            ...RosterPaste::of($plan, $pasted)->change()->edits,
+            Edit::setting('devices/m-7#timeServer', Face::Planned, null, '192.0.2.9'),
+            Edit::setting('devices/m-7#timeServer', Face::Planned, '192.0.2.9', null),
+        ]);
+        $before = self::service(Jobs::class)->export($job)->toJson();
+        $this->journal()->write($this->fresh($job), $change, 'Mara');
+        $rows = static function (Plan $plan, string $section): array {
+            $rows = array_map(
+                static fn (array $row): array => array_filter(
+                    array_diff_key($row, ['plannedBy' => 1, 'plannedAt' => 1]),
+                    static fn (mixed $value): bool => null !== $value && [] !== $value,
+                ),
+                $plan->rows($section),
+            );
+            usort($rows, static fn (array $a, array $b): int => $a['key'] <=> $b['key']);
+
+            return $rows;
+        };
+        $stored = self::service(Records::class)->whole($this->fresh($job));
+        foreach (['devices', 'nics', 'settings'] as $section) {
+            self::assertEquals($rows($plan->with($change), $section), $rows($stored, $section));
+            self::assertEquals($rows($stored, $section), $rows($this->plan($job), $section), 'as it is kept beside');
+        }
+        self::assertSame('M-1', array_values($stored->devices)[\count($stored->devices) - 200]->tag, 'in the order in which they came');
         $fresh = $this->fresh($job);
         $this->journal()->undo($fresh, $this->journal()->undoable($fresh, 'Mara') ?? throw new \LogicException(), 'Mara');
         $after = self::service(Jobs::class)->export($this->fresh($job))->toJson();

@@ -24,6 +24,7 @@ use Vorhut\Entity\JournalEntry;
 use Vorhut\Exchange\Jobs as JobShelf;
 use Vorhut\Journal\Journal;
 use Vorhut\Journal\KeptRows;
+use Vorhut\Journal\ManyRows;
 use Vorhut\Journal\Records;
 use Vorhut\Secrets\Secrets;
 use Vorhut\Tests\Support\ApplicationTestCase;
@@ -43,7 +44,7 @@ final class StormTest extends ApplicationTestCase
         $manager = new EntityManager($connection, self::service(EntityManagerInterface::class)->getConfiguration());
         (new SchemaTool($manager))->createSchema($manager->getMetadataFactory()->getAllMetadata());
         $records = new Records($manager, self::service(Catalogue::class), new KeptRows(new NullAdapter()));
-        $shelf = new JobShelf($manager, $records, self::service(Secrets::class));
+        $shelf = new JobShelf($manager, $records, self::service(Secrets::class), new ManyRows($manager));
         $start = JobDocument::fromJson(Jobs::demo('museum'), Jobs::catalogue());
         $shelf->import($start, 'storm');
 

@@ -87,10 +87,38 @@ final readonly class RosterPaste
         return new self($rows, array_values(array_unique($unknown)), $taker->edits(), $taker->taken(), $heading);
     }
 
+    /** @return int how many rows will be taken */
+    public function good(): int
+    {
+        return \count($this->rows) - \count($this->refused());
+    }
+
+    /**
+     * What is worth a look before one takes it: whatever is refused, and the first of what is not.
+     *
+     * @param int $most how many of each
+     *
+     * @return list<PastedRow> in their order
+     */
+    public function worthALook(int $most): array
+    {
+        $left = ['new' => $most, 'refused' => $most];
+
+        return array_values(array_filter($this->rows, static function (array $row) use (&$left): bool {
+            return $left[$row['fate']]-- > 0;
+        }));
+    }
+
     /** Empty as long as there is a column of which nobody said what it means. */
     public function change(): Change
     {
         return new Change(new Message('{n} devices pasted.', ['n' => $this->taken]), [] === $this->unknown ? $this->edits : []);
+    }
+
+    /** @return list<PastedRow> */
+    private function refused(): array
+    {
+        return array_values(array_filter($this->rows, static fn (array $row): bool => 'refused' === $row['fate']));
     }
 
     /** The rows that were not taken, as they were written, under their headings. */
@@ -98,7 +126,7 @@ final readonly class RosterPaste
     {
         $left = array_map(
             static fn (array $row): string => $row['text'],
-            array_values(array_filter($this->rows, static fn (array $row): bool => 'refused' === $row['fate'])),
+            $this->refused(),
         );
 
         return [] === $left ? '' : implode("\n", '' === $this->heading ? $left : [$this->heading, ...$left]);

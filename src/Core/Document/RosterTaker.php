@@ -23,6 +23,8 @@ final class RosterTaker
     private array $tags = [];
     /** @var array<string, string> MAC → tag */
     private array $macs = [];
+    /** @var array<string, Kind> as it was written → kind */
+    private array $kinds = [];
     /** @var array<string, true> */
     private array $keys = [];
     /** @var list<Edit> */
@@ -58,7 +60,7 @@ final class RosterTaker
         if (isset($this->tags[mb_strtolower($tag)])) {
             throw Malformed::because('{tag} is in the roster already.', ['tag' => $tag]);
         }
-        $kind = $this->plan->catalogue->kindNamed($cells['kind'] ?? '')
+        $kind = $this->kinds[$cells['kind'] ?? ''] ??= $this->plan->catalogue->kindNamed($cells['kind'] ?? '')
             ?? throw Malformed::because('No kind is called "{kind}".', ['kind' => $cells['kind'] ?? '']);
         $segment = $this->segment($cells['segment'] ?? '');
         $mac = '' === ($cells['mac'] ?? '') ? null : Mac::fromString($cells['mac']);
@@ -87,7 +89,7 @@ final class RosterTaker
         foreach (DeviceDefaults::nics($this->plan, $device, null === $mac ? null : (string) $mac, $segment) as $nic) {
             $this->edits[] = Edit::add('nics', $nic);
         }
-        $this->edits = [...$this->edits, ...$settings];
+        array_push($this->edits, ...$settings);
     }
 
     /** @return list<Edit> */

@@ -35,6 +35,8 @@ use Vorhut\Web\Frame\Window;
 final readonly class DevicesController
 {
     private const LARGEST = 1_500_000;
+    /** Rows of a preview, of the good and of the refused. */
+    private const LOOKED_AT = 100;
     /** Headings of which it is kept what they hold. */
     private const REMEMBERED = 200;
 
@@ -172,11 +174,11 @@ final readonly class DevicesController
                     return new RedirectResponse("/j/$slug/devices", Response::HTTP_SEE_OTHER);
                 }
                 $rest = RosterPaste::of($this->pages->open($slug)->plan, $left, $means);
-                $this->feedback->keep('paste', ['table' => $left] + $typed, [], ['rows' => $rest->rows, 'unknown' => $rest->unknown]);
+                $this->feedback->keep('paste', ['table' => $left] + $typed, [], self::looked($rest));
 
                 return $back;
             } catch (Conflict|Refused $e) {
-                $this->feedback->keep('paste', $typed, ['table' => $e->said()], ['rows' => $paste->rows, 'unknown' => $paste->unknown]);
+                $this->feedback->keep('paste', $typed, ['table' => $e->said()], self::looked($paste));
 
                 return $back;
             }
@@ -191,9 +193,22 @@ final readonly class DevicesController
             ],
             default => [],
         };
-        $this->feedback->keep('paste', $typed, $errors, ['rows' => $paste->rows, 'unknown' => $paste->unknown]);
+        $this->feedback->keep('paste', $typed, $errors, self::looked($paste));
 
         return $back;
+    }
+
+    /** @return array<string, mixed> a preview: a long paste is neither shown nor kept whole */
+    private static function looked(RosterPaste $paste): array
+    {
+        $rows = $paste->worthALook(self::LOOKED_AT);
+
+        return [
+            'rows' => $rows,
+            'good' => $paste->good(),
+            'all' => \count($paste->rows),
+            'unknown' => $paste->unknown,
+        ];
     }
 
     /**
