@@ -8,6 +8,7 @@ use Vorhut\Core\Allocation\FreeAddress;
 use Vorhut\Core\Catalogue\Agreement;
 use Vorhut\Core\Catalogue\Relation;
 use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Facts;
@@ -29,9 +30,26 @@ final readonly class Agreements
 
     public static function of(Plan $plan): self
     {
+        return self::among($plan, $plan->catalogue->agreements);
+    }
+
+    /** Those that one device has a part in: of a large job a small part of the work. */
+    public static function ofDevice(Plan $plan, Device $device): self
+    {
+        $agreements = array_filter(
+            $plan->catalogue->agreements,
+            static fn (Agreement $agreement): bool => $agreement->isFor($device->kind),
+        );
+
+        return new self(self::among($plan, $agreements)->about($device->key));
+    }
+
+    /** @param array<array-key, Agreement> $agreements */
+    private static function among(Plan $plan, array $agreements): self
+    {
         $all = [];
         $subjects = new Subjects($plan);
-        foreach ($plan->catalogue->agreements as $agreement) {
+        foreach ($agreements as $agreement) {
             $all = [
                 ...$all,
                 ...($agreement->isGroup() ? self::groups($plan, $agreement, $subjects) : self::pairs($plan, $agreement, $subjects)),

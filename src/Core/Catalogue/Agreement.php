@@ -36,6 +36,12 @@ final readonly class Agreement
     ) {
     }
 
+    /** Whether a device of a kind can have a part in it. */
+    public function isFor(Kind $kind): bool
+    {
+        return [] !== array_filter($this->ends, static fn (AgreementEnd $end): bool => $end->isHeldBy($kind));
+    }
+
     public function isGroup(): bool
     {
         return null !== $this->per;

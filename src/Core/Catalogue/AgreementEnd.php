@@ -36,4 +36,12 @@ final readonly class AgreementEnd
         public ?string $with = null,
     ) {
     }
+
+    /** Whether a device of a kind, or a record of it, can be this end: it has the setting, or what stands for one. */
+    public function isHeldBy(Kind $kind): bool
+    {
+        $name = explode('.', $this->setting, 2)[0];
+
+        return isset(self::FIELDS[$name]) || null !== $kind->setting($name);
+    }
 }

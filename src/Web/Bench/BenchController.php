@@ -17,6 +17,7 @@ use Vorhut\Core\Bench\Keypad;
 use Vorhut\Core\Bench\KeypadProfile;
 use Vorhut\Core\Bench\NextForMe;
 use Vorhut\Core\Bench\RunSheet;
+use Vorhut\Core\Bench\Stop;
 use Vorhut\Core\Catalogue\Effect;
 use Vorhut\Core\Catalogue\Way;
 use Vorhut\Core\Net\Mac;
@@ -37,6 +38,7 @@ use Vorhut\Secrets\Vault;
 use Vorhut\Web\Frame\FormFeedback;
 use Vorhut\Web\Frame\JobPages;
 use Vorhut\Web\Frame\JobView;
+use Vorhut\Web\Frame\Window;
 
 /** The queue of stops and the run sheet of the device in hand. */
 final readonly class BenchController
@@ -67,10 +69,14 @@ final readonly class BenchController
         $stop = null === $device
             ? $view->queue()->currentFor($view->plan, $this->pages->user()->name)
             : $view->queue()->stopOf($device->key);
+        $next = null === $stop
+            ? null
+            : NextForMe::of($view->plan, $stop, $this->pages->user()->name, $this->clock->now()->getTimestamp());
 
         return $this->pages->show($view, 'bench', $request, [
             'queue' => $view->queue(),
             'stop' => $stop,
+            'window' => null === $stop ? null : self::window($request, $stop, $device ?? $next?->device),
             'shares' => self::shares($view),
             'pairs' => null === $device ? [] : self::pairs($view, $device),
             'device' => $device,
@@ -79,16 +85,23 @@ final readonly class BenchController
             'keypads' => null === $device ? [] : $this->keypads($view, $device),
             'url' => $this->url($view),
             'shortUrl' => $this->shortUrl($view),
-            'next' => null === $stop ? null : NextForMe::of(
-                $view->plan,
-                $stop,
-                $this->pages->user()->name,
-                $this->clock->now()->getTimestamp(),
-            ),
+            'next' => $next,
             'secrets' => null === $device ? [] : $this->shown($request, $view, $device->record()),
             'logins' => null === $device ? [] : DeviceLogin::of($view->plan, $device),
             'kept' => null === $device ? [] : $this->vault->kept($view->job, $device->record()),
         ]);
+    }
+
+    /** @return Window<Device> the devices of a stop, around the one in hand */
+    private static function window(Request $request, Stop $stop, ?Device $inHand): Window
+    {
+        $devices = [];
+        foreach ($stop->devices() as $one) {
+            $devices[$one->key] = $one;
+        }
+        $texts = static fn (Device $one): array => [$one->tag, $one->room, (string) $one->nic()?->mac];
+
+        return Window::asked($request, $devices, $texts, $inHand?->key);
     }
 
     #[Route('/j/{slug}/bench/mark', name: 'mark', methods: ['POST'])]
@@ -287,7 +300,7 @@ final readonly class BenchController
     private static function pairs(JobView $view, Device $device): array
     {
         $sheet = RunSheet::of($view->plan, $device);
-        $about = $view->agreements()->about($device->key);
+        $about = $view->agreementsOf($device);
         $pairs = [];
         foreach ($device->steps as $step) {
             $names = array_values(array_unique([...$step->records, ...array_merge(...array_map(

@@ -35,10 +35,13 @@ final readonly class JobPages
 {
     /** Milliseconds from one look for changes to the next. */
     private const PULSE = 1500;
-    private const BENCH_PULSE = 1000;
+    private const BENCH_PULSE = 700;
     private const SLOW_PULSE = 6000;
     /** Seconds for which a page that refreshes itself takes an older result. */
     private const PATIENT = 5;
+    /** … and seconds for the first look after a change. */
+    private const FIRST_LOOK = 120;
+    private const BEHIND = '.behind';
     /** Devices from which on a job is large. */
     private const LARGE = 500;
 
@@ -88,9 +91,15 @@ final readonly class JobPages
 
     private function kept(Job $job): KeptByStamp
     {
-        $refreshes = $this->requests->getCurrentRequest()?->headers->has('X-Since') ?? false;
+        $since = $this->requests->getCurrentRequest()?->headers->get('X-Since');
+        // What somebody else marked or typed is shown at once, by the results of before; the look after that one asks for them anew.
+        $patient = match (true) {
+            null === $since => 0,
+            str_ends_with($since, self::BEHIND) => self::PATIENT,
+            default => self::FIRST_LOOK,
+        };
 
-        return new KeptByStamp($this->cache, $this->locks, $this->clock, $job, $refreshes ? self::PATIENT : 0);
+        return new KeptByStamp($this->cache, $this->locks, $this->clock, $job, $patient);
     }
 
     public function user(): User
@@ -163,7 +172,7 @@ final readonly class JobPages
             'strip' => Strip::of($view->plan),
             'now' => $this->clock->now()->getTimestamp(),
             // What was given out of an older state is asked for again at the next look.
-            'since' => self::since($view->job, $orders).($view->kept->isBehind() ? '.behind' : ''),
+            'since' => self::since($view->job, $orders).($view->kept->isBehind() ? self::BEHIND : ''),
             // Forms come back to the page as it was before; the page refreshes itself with its feedback.
             'here' => FormFeedback::without($request->getRequestUri()),
             'live' => $request->getRequestUri(),

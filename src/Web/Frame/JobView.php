@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Web\Frame;
 
+use Vorhut\Core\Agreement\Agreed;
 use Vorhut\Core\Agreement\Agreements;
 use Vorhut\Core\Analysis\AgreementBoard;
 use Vorhut\Core\Analysis\Analysis;
@@ -32,6 +33,8 @@ use Vorhut\Entity\Job;
 final class JobView
 {
     private readonly Analysis $analysis;
+    /** @var array<string, list<Agreed>> device → what it has to agree on */
+    private array $agreed = [];
 
     public function __construct(public readonly Job $job, public readonly Plan $plan, public readonly Kept $kept = new NotKept())
     {
@@ -84,9 +87,10 @@ final class JobView
         return $this->analysis->agreementBoard();
     }
 
-    public function agreements(): Agreements
+    /** @return list<Agreed> what a device has to agree on with others */
+    public function agreementsOf(Device $device): array
     {
-        return $this->analysis->agreements();
+        return $this->agreed[$device->key] ??= Agreements::ofDevice($this->plan, $device)->all;
     }
 
     /**
