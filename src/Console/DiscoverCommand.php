@@ -30,7 +30,12 @@ final readonly class DiscoverCommand
     ): int {
         $plan = $this->input->plan($document->file);
         if (!isset($plan->segments[$from])) {
-            throw BadInput::because('There is no segment "{key}" to look from.', ['key' => $from]);
+            throw BadInput::because(
+                '' === $from
+                    ? 'Say from which segment is looked, as --from with one of: {keys}.'
+                    : 'There is no segment "{key}" to look from; there are: {keys}.',
+                ['key' => $from, 'keys' => implode(', ', array_keys($plan->segments))],
+            );
         }
         $model = NetworkModel::of($plan, Face::Set);
         $data = $lines = [];

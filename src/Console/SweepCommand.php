@@ -69,7 +69,8 @@ final readonly class SweepCommand
                 $line->mac,
             ), $sweep->lines))];
         }
-        $this->input->answer($output, $format, ['lists' => $data], $lines);
+        $none = 'text' === $format ? ['This job has no list of ranges; --suggest makes one from the plan.'] : [];
+        $this->input->answer($output, $format, ['lists' => $data], [] === $lines ? $none : $lines);
 
         return CommandInput::DONE;
     }

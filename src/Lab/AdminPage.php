@@ -239,7 +239,7 @@ final class AdminPage
             if (null !== $this->admin->apply) {
                 $state->saved[$local] = $read;
             } else {
-                $restart = $restart || (StandIn::restartsFor($setting) && $read !== $state->get($local));
+                $restart = $restart || ($this->standIn->restartsFor($setting) && $read !== $state->get($local));
                 $this->standIn->configure($local, $read);
             }
         }

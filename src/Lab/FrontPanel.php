@@ -108,7 +108,7 @@ final readonly class FrontPanel
         }
         $before = $state->get($local);
         $this->standIn->configure(null === $setting->secret ? $local : ('admin' === $setting->secret ? 'adminPassword' : $local), $read);
-        if ($state->powered && $before !== $read && StandIn::restartsFor($setting)) {
+        if ($state->powered && $before !== $read && $this->standIn->restartsFor($setting)) {
             $this->standIn->restartSoon();
         } else {
             $this->standIn->changed();

@@ -183,7 +183,7 @@ final class Simulation
         $this->standIns[$state->device]->configure($slot->local, (string) $value->set);
         $this->dirty = true;
 
-        return StandIn::restartsFor($slot->setting);
+        return $this->standIns[$state->device]->restartsFor($slot->setting);
     }
 
     /** @return string|null why not */

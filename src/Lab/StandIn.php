@@ -7,9 +7,9 @@ namespace Vorhut\Lab;
 use Amp\Socket\Certificate as File;
 use Revolt\EventLoop;
 use Vorhut\Core\Catalogue\Kind;
+use Vorhut\Core\Catalogue\Service;
 use Vorhut\Core\Catalogue\Setting;
 use Vorhut\Core\Catalogue\SettingScope;
-use Vorhut\Core\Catalogue\ValueType;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Lab\Part\Part;
 use Vorhut\Lab\Part\Parts;
@@ -161,9 +161,11 @@ final class StandIn
     }
 
     /** A clock is set while it runs; an address, the port of a service, or where its file is, takes a restart. */
-    public static function restartsFor(Setting $setting): bool
+    public function restartsFor(Setting $setting): bool
     {
-        return SettingScope::Port === $setting->scope || ValueType::PortNumber === $setting->type || 'provisioning' === $setting->group;
+        return SettingScope::Port === $setting->scope
+            || 'provisioning' === $setting->group
+            || [] !== array_filter($this->kind->services, static fn (Service $service): bool => $service->follows === $setting->name);
     }
 
     /** What was saved comes into force. */
