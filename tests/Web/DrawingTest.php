@@ -5,14 +5,17 @@ declare(strict_types=1);
 namespace Vorhut\Tests\Web;
 
 use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Light\LookSpan;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Proof\Proof;
 use Vorhut\Core\Proof\TestPlan;
+use Vorhut\Core\Text\Message;
 use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Core\Walk\Walker;
 use Vorhut\Tests\Support\Jobs;
 use Vorhut\Web\Drawing\AddressTape;
+use Vorhut\Web\Drawing\LookLanes;
 use Vorhut\Web\Drawing\Loom;
 use Vorhut\Web\Drawing\WalkDrawing;
 
@@ -31,6 +34,22 @@ final class DrawingTest extends TestCase
             ->device('d', 'ptz-camera', 's', ['address' => '10.64.30.120'])
             ->device('e', 'ptz-camera', 's', ['address' => '192.0.2.9'])
             ->device('f', 'ptz-camera', 'q', ['address' => '10.64.43.200']);
+    }
+
+    public function testLooksAreLanesOfTheirTime(): void
+    {
+        $why = new Message('x');
+        $lanes = LookLanes::of([
+            new LookSpan(0.0, 0, 'out', $why), new LookSpan(10.0, 1, 'House', $why), new LookSpan(20.0, null, 'network', $why),
+            new LookSpan(30.0, 1, 'House', $why),
+        ]);
+        self::assertSame(['out', 'House', 'network'], array_column($lanes->lanes, 'name'));
+        $blocks = $lanes->lanes[1]['blocks'];
+        self::assertCount(2, $blocks);
+        self::assertEqualsWithDelta($blocks[0]['x'] + $blocks[0]['width'], $lanes->lanes[2]['blocks'][0]['x'], 0.11, 'one ends where the next begins');
+        self::assertEqualsWithDelta(LookLanes::WIDTH, $blocks[1]['x'] + $blocks[1]['width'], 0.11, 'what comes last stays on');
+        self::assertSame([0.0, 10.0, 20.0, 30.0], array_column($lanes->ticks, 'at'));
+        self::assertSame([], LookLanes::of([])->lanes);
     }
 
     public function testATapeKeepsItsPinsInOrderAndItsTroubleBelow(): void

@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace Vorhut\Core\Media;
 
 use Vorhut\Core\Catalogue\Role;
+use Vorhut\Core\Light\Patch;
+use Vorhut\Core\Light\Universe;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Edit;
@@ -15,7 +17,7 @@ use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\Quality;
 
 /**
- * Every link of a job in each direction, with all that goes over it: streams, calls of the busy hour, the chatter of control. Unicast goes
+ * Every link of a job in each direction, with all that goes over it: streams, light, calls of the busy hour, the chatter of control. Unicast goes
  * once for each receiver; multicast once where every switch on the way looks who wants it, else to every port of its network.
  */
 final readonly class LinkBudget implements \JsonSerializable
@@ -62,6 +64,10 @@ final readonly class LinkBudget implements \JsonSerializable
                     'ref' => 'streams/'.$stream->key,
                 ];
             }
+        }
+        foreach (self::light($plan, $cabling, $face) as $key => [$hop, $universes]) {
+            $hops[$key] = $hop;
+            $parts[$key][] = ['name' => 'light', 'mbps' => Universe::mbps($universes), 'ref' => ''];
         }
         foreach (self::phonesBehind($plan, $cabling) as $key => [$hop, $phones]) {
             $hops[$key] = $hop;
@@ -132,20 +138,7 @@ final readonly class LinkBudget implements \JsonSerializable
      */
     private static function hopsOf(Plan $plan, Cabling $cabling, Stream $stream, array $routers, Face $face): array
     {
-        $over = $missed = [];
-        foreach ($stream->receivers as $receiver) {
-            $way = $cabling->way($stream->sender, $receiver);
-            if (null === $way) {
-                $missed[] = $receiver;
-            }
-            foreach ($way ?? [] as $hop) {
-                $times = ($over[$hop->key()][1] ?? 0) + 1;
-                $over[$hop->key()] = [$hop, $stream->multicast ? 1 : $times];
-            }
-        }
-        if ($stream->multicast && $cabling->has($stream->sender)) {
-            $over = self::flooded($plan, $cabling, $stream, $over, $face);
-        }
+        [$over, $missed] = self::spread($plan, $cabling, $stream->sender, $stream->receivers, $stream->multicast, $face);
         foreach ($stream->outside ? $routers : [] as $router) {
             $way = $cabling->way($stream->sender, $router);
             foreach ($way ?? [] as $hop) {
@@ -160,17 +153,59 @@ final readonly class LinkBudget implements \JsonSerializable
     }
 
     /**
+     * @param list<string> $receivers
+     *
+     * @return array{array<string, array{Hop, int}>, list<string>} what it goes over and how often, and receivers that no cable leads to
+     */
+    private static function spread(Plan $plan, Cabling $cabling, string $sender, array $receivers, bool $multicast, Face $face): array
+    {
+        $over = $missed = [];
+        foreach ($receivers as $receiver) {
+            $way = $cabling->way($sender, $receiver);
+            if (null === $way) {
+                $missed[] = $receiver;
+            }
+            foreach ($way ?? [] as $hop) {
+                $times = ($over[$hop->key()][1] ?? 0) + 1;
+                $over[$hop->key()] = [$hop, $multicast ? 1 : $times];
+            }
+        }
+
+        return [$multicast && $cabling->has($sender) ? self::flooded($plan, $cabling, $sender, $over, $face) : $over, $missed];
+    }
+
+    /**
+     * Universes are sent to a group each (ANSI E1.31 §9.3.1), by every sender that has them, whoever of them is taken.
+     *
+     * @return array<string, array{Hop, int}> link → how many universes go over it
+     */
+    private static function light(Plan $plan, Cabling $cabling, Face $face): array
+    {
+        $light = [];
+        foreach (Patch::of($plan, $face)->universes as $universe) {
+            $receivers = array_map(static fn (array $one): string => $one[0]->key, $universe->receivers);
+            foreach ($universe->senders as [$sender]) {
+                foreach (self::spread($plan, $cabling, $sender->key, $receivers, true, $face)[0] as $key => [$hop]) {
+                    $light[$key] = [$hop, ($light[$key][1] ?? 0) + 1];
+                }
+            }
+        }
+
+        return $light;
+    }
+
+    /**
      * A switch that does not look sends a group to every port of its network (RFC 4541 §2.1.2).
      *
      * @param array<string, array{Hop, int}> $wanted
      *
      * @return array<string, array{Hop, int}>
      */
-    private static function flooded(Plan $plan, Cabling $cabling, Stream $stream, array $wanted, Face $face): array
+    private static function flooded(Plan $plan, Cabling $cabling, string $sender, array $wanted, Face $face): array
     {
-        $segment = $plan->devices[$stream->sender]->nic()?->segment;
+        $segment = $plan->devices[$sender]->nic()?->segment;
         $over = $wanted;
-        for ($queue = [[$stream->sender, '']], $i = 0; $i < \count($queue); ++$i) {
+        for ($queue = [[$sender, '']], $i = 0; $i < \count($queue); ++$i) {
             [$here, $came] = $queue[$i];
             $device = $plan->devices[$here];
             $looks = !$device->kind->has(Role::Switches)
@@ -182,7 +217,7 @@ final readonly class LinkBudget implements \JsonSerializable
                 $hop = new Hop($cable, $here, $there);
                 $other = $plan->devices[$there];
                 $isHeard = $other->kind->has(Role::Switches) || $other->nic()?->segment === $segment;
-                if (isset($wanted[$hop->key()]) || ($here === $stream->sender) || (!$looks && $isHeard)) {
+                if (isset($wanted[$hop->key()]) || ($here === $sender) || (!$looks && $isHeard)) {
                     $over[$hop->key()] ??= [$hop, 1];
                     // A device passes nothing on; whatever reaches a switch is asked there again.
                     $other->kind->has(Role::Switches) && $queue[] = [$there, $cable->key];

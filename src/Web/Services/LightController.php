@@ -8,11 +8,14 @@ use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
+use Vorhut\Core\Light\LookSpan;
 use Vorhut\Core\Light\LookTimeline;
 use Vorhut\Core\Light\Patch;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Text\Message;
+use Vorhut\Web\Drawing\LookLanes;
 use Vorhut\Web\Frame\JobPages;
 
 /** Light: universes as rulers of 512 slots, and what a scene store shows when. */
@@ -39,6 +42,7 @@ final readonly class LightController
         $stores = array_filter($view->plan->devices, static fn (Device $one): bool => null !== $one->kind->setting('sceneName'));
         $store = $stores[$request->query->getString('store')] ?? (false === ($first = reset($stores)) ? null : $first);
         $text = mb_substr($request->query->getString('events'), 0, 4000);
+        $looks = self::looks($view->plan, $store, $text);
 
         return $this->pages->show($view, 'services', $request, [
             'patch' => $patch,
@@ -46,11 +50,12 @@ final readonly class LightController
             'stores' => $stores,
             'store' => $store,
             'events' => $text,
-            ...self::looks($view->plan, $store, $text),
+            ...$looks,
+            'lanes' => LookLanes::of($looks['looks']),
         ], 'services/light.html.twig');
     }
 
-    /** @return array<string, mixed> */
+    /** @return array{looks: list<LookSpan>, objection: Message|null} */
     private static function looks(Plan $plan, ?Device $store, string $text): array
     {
         $events = \array_slice(preg_split('/[\r\n;]+/', $text) ?: [], 0, self::EVENTS);

@@ -100,6 +100,35 @@ final class LinkBudgetTest extends TestCase
         return $carried;
     }
 
+    public function testEachUniverseOfEachSenderGoesOncePerLink(): void
+    {
+        $jobs = self::job()->device('desk', 'lighting-console', 's', ['universesSent' => '1, 2, 7'])
+            ->device('node', 'lighting-node', 's', ['universe.1' => '1', 'universe.2' => '2'])
+            ->device('other', 'lighting-node', 's', ['universe.1' => '1']);
+        foreach (['desk' => 'hall', 'node' => 'room', 'other' => 'room'] as $device => $switch) {
+            $jobs->row('cables', ['key' => $device, 'device' => $device, 'switch' => $switch, 'port' => $device, 'mbps' => 100]);
+        }
+        $light = static function (Jobs $jobs): array {
+            $light = [];
+            foreach (LinkBudget::of($jobs->plan())->links as $link) {
+                foreach ($link->parts as $part) {
+                    'light' !== $part['name'] || $light[$link->from.' > '.$link->to] = round($part['mbps'], 3);
+                }
+            }
+            ksort($light);
+
+            return $light;
+        };
+        // 704 bytes on the wire 44 times a second for each (ANSI E1.31): the seventh goes no further than the first switch.
+        self::assertSame(
+            ['DESK > HALL' => 0.743, 'HALL > ROOM' => 0.496, 'ROOM > NODE' => 0.496, 'ROOM > OTHER' => 0.248],
+            $light($jobs),
+        );
+        $deaf = $jobs->change('settings', 'devices/hall#snooping', 'set', 'no');
+        self::assertSame(0.743, $light($deaf)['HALL > ROOM'], 'a switch that does not look sends all of it on');
+        self::assertSame(0.743, $light($deaf)['HALL > NEAR']);
+    }
+
     public function testUnicastGoesOnceForEachAndOnlyOneWay(): void
     {
         self::assertSame(
