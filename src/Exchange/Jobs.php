@@ -23,8 +23,12 @@ final readonly class Jobs
     /** Records that are written together. */
     private const AT_ONCE = 1000;
 
-    public function __construct(private EntityManagerInterface $manager, private Records $records, private Secrets $secrets, private ManyRows $rows)
-    {
+    public function __construct(
+        private EntityManagerInterface $manager,
+        private Records $records,
+        private Secrets $secrets,
+        private ManyRows $rows,
+    ) {
     }
 
     /** @return list<Job> */

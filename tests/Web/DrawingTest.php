@@ -46,7 +46,8 @@ final class DrawingTest extends TestCase
         self::assertSame(['out', 'House', 'network'], array_column($lanes->lanes, 'name'));
         $blocks = $lanes->lanes[1]['blocks'];
         self::assertCount(2, $blocks);
-        self::assertEqualsWithDelta($blocks[0]['x'] + $blocks[0]['width'], $lanes->lanes[2]['blocks'][0]['x'], 0.11, 'one ends where the next begins');
+        $ends = $blocks[0]['x'] + $blocks[0]['width'];
+        self::assertEqualsWithDelta($ends, $lanes->lanes[2]['blocks'][0]['x'], 0.11, 'one ends where the next begins');
         self::assertEqualsWithDelta(LookLanes::WIDTH, $blocks[1]['x'] + $blocks[1]['width'], 0.11, 'what comes last stays on');
         self::assertSame([0.0, 10.0, 20.0, 30.0], array_column($lanes->ticks, 'at'));
         self::assertSame([], LookLanes::of([])->lanes);

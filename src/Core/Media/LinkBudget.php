@@ -17,8 +17,9 @@ use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\Quality;
 
 /**
- * Every link of a job in each direction, with all that goes over it: streams, light, calls of the busy hour, the chatter of control. Unicast goes
- * once for each receiver; multicast once where every switch on the way looks who wants it, else to every port of its network.
+ * Every link of a job in each direction, with all that goes over it: streams, light, calls of the busy hour, the chatter of control.
+ * Unicast goes once for each receiver; multicast once where every switch on the way looks who wants it, else to every port of its
+ * network.
  */
 final readonly class LinkBudget implements \JsonSerializable
 {

@@ -6,7 +6,11 @@ namespace Vorhut\Web\Drawing;
 
 use Vorhut\Core\Light\LookSpan;
 
-/** Which look is on when, as lanes along the time: one for each look in the order in which it first comes, darkness among them. */
+/**
+ * Which look is on when, as lanes along the time: one for each look in the order in which it first comes, darkness among them.
+ *
+ * @phpstan-type Lane array{name: string, scene: int|null, blocks: list<array{x: float, width: float, span: LookSpan}>}
+ */
 final readonly class LookLanes
 {
     public const WIDTH = 1000;
@@ -14,8 +18,8 @@ final readonly class LookLanes
     public const FROM = 150;
 
     /**
-     * @param list<array{name: string, scene: int|null, blocks: list<array{x: float, width: float, span: LookSpan}>}> $lanes
-     * @param list<array{x: float, at: float}>                                                                       $ticks seconds at which something happens
+     * @param list<Lane>                         $lanes
+     * @param list<array{x: float, at: float}> $ticks seconds at which something happens
      */
     private function __construct(public array $lanes, public array $ticks)
     {
@@ -33,7 +37,11 @@ final readonly class LookLanes
             $name = $span->look.'#'.$span->scene;
             $lanes[$name] ??= ['name' => $span->look, 'scene' => $span->scene, 'blocks' => []];
             $till = isset($spans[$i + 1]) ? $spans[$i + 1]->from : $end;
-            $lanes[$name]['blocks'][] = ['x' => $x($span->from), 'width' => max(1.0, round($x($till) - $x($span->from), 1)), 'span' => $span];
+            $lanes[$name]['blocks'][] = [
+                'x' => $x($span->from),
+                'width' => max(1.0, round($x($till) - $x($span->from), 1)),
+                'span' => $span,
+            ];
             $ticks[(string) $span->from] = ['x' => $x($span->from), 'at' => $span->from];
         }
 
