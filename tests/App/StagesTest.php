@@ -452,9 +452,12 @@ final class StagesTest extends JobPagesTestCase
     public function testWhatIsSentElsewhereComesBackHere(): void
     {
         $this->enter();
-        $this->page('devices');
-        $this->send('/edit', ['record' => 'devices/cam-02', 'field' => 'room'], ['value' => 'Mast', '_back' => '//evil.example/x']);
-        self::assertSame('/j/'.$this->job->slug.'/devices', $this->browser->getResponse()->headers->get('Location'));
+        $elsewhere = ['Mast' => '//evil.example/x', 'Bow' => "/j/x\r\nSet-Cookie: a=b", 'Stern' => "/j/x\0", 'Keel' => '/\\evil.example'];
+        foreach ($elsewhere as $room => $back) {
+            $this->page('devices');
+            $this->send('/edit', ['record' => 'devices/cam-02', 'field' => 'room'], ['value' => $room, '_back' => $back]);
+            self::assertSame('/j/'.$this->job->slug.'/devices', $this->browser->getResponse()->headers->get('Location'));
+        }
         $this->browser->request('GET', '/j/no-such-job/brief');
         self::assertSame(404, $this->browser->getResponse()->getStatusCode());
     }

@@ -194,6 +194,9 @@ final readonly class JobPages
     {
         $back = (string) $request->request->get('_back');
 
-        return new RedirectResponse(1 === preg_match('#^/[^/\\\\]#', $back) ? $back : $else, Response::HTTP_SEE_OTHER);
+        // A path of ours, in characters that an address has: no line break leads anywhere.
+        $isOurs = 1 === preg_match('#^/[^/\\\\\x00-\x20\x7f][^\x00-\x20\x7f]*$#D', $back);
+
+        return new RedirectResponse($isOurs ? $back : $else, Response::HTTP_SEE_OTHER);
     }
 }
