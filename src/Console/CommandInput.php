@@ -58,6 +58,23 @@ final readonly class CommandInput
         return $plan->deviceTagged($tag) ?? throw BadInput::because('There is no device "{tag}" in this job.', ['tag' => $tag]);
     }
 
+    /**
+     * @param string $from key of the segment that is looked from
+     *
+     * @throws BadInput where there is none of it
+     */
+    public function place(Plan $plan, string $from): void
+    {
+        if (!isset($plan->segments[$from])) {
+            throw BadInput::because(
+                '' === $from
+                    ? 'Say from which segment is looked: one of {keys}.'
+                    : 'There is no segment "{key}" to look from; there are {keys}.',
+                ['key' => $from, 'keys' => implode(', ', array_keys($plan->segments))],
+            );
+        }
+    }
+
     /** @param iterable<string> $lines */
     public function answer(OutputInterface $output, string $format, mixed $data, iterable $lines): void
     {

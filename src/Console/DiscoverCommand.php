@@ -29,14 +29,7 @@ final readonly class DiscoverCommand
         string $of = '',
     ): int {
         $plan = $this->input->plan($document->file);
-        if (!isset($plan->segments[$from])) {
-            throw BadInput::because(
-                '' === $from
-                    ? 'Say from which segment is looked, as --from with one of: {keys}.'
-                    : 'There is no segment "{key}" to look from; there are: {keys}.',
-                ['key' => $from, 'keys' => implode(', ', array_keys($plan->segments))],
-            );
-        }
+        $this->input->place($plan, $from);
         $model = NetworkModel::of($plan, Face::Set);
         $data = $lines = [];
         foreach ('' === $of ? $plan->devices : [$this->input->device($plan, $of)] as $device) {

@@ -38,9 +38,7 @@ final readonly class SweepCommand
     ): int {
         $plan = $ask ? $this->asked($output, $file, $list, $format) : $this->input->plan($file);
         if ('' !== $suggest) {
-            if (!isset($plan->segments[$suggest])) {
-                throw BadInput::because('There is no segment "{key}" to look from.', ['key' => $suggest]);
-            }
+            $this->input->place($plan, $suggest);
             $ranges = array_map(strval(...), RangeList::suggested($plan, $suggest));
             $this->input->answer($output, $format, ['from' => $suggest, 'ranges' => $ranges], $ranges);
 
@@ -68,9 +66,8 @@ final readonly class SweepCommand
                 $line->device->tag ?? $line->expected->tag ?? '',
                 $line->mac,
             ), $sweep->lines))];
-        }
-        $none = 'text' === $format ? ['This job has no list of ranges; --suggest makes one from the plan.'] : [];
-        $this->input->answer($output, $format, ['lists' => $data], [] === $lines ? $none : $lines);
+        }[] === $lines && $lines[] = 'There is no such list of ranges in this job; --suggest makes one from the plan.';
+        $this->input->answer($output, $format, ['lists' => $data], $lines);
 
         return CommandInput::DONE;
     }

@@ -14,8 +14,10 @@ use Doctrine\ORM\Mapping\ClassMetadata;
  */
 final readonly class ManyRows
 {
-    /** So that a statement stays well below what a server takes at once (65,535 values). */
+    /** So that a statement stays well below what a server takes at once: 65,535 values, … */
     private const AT_ONCE = 500;
+    /** … and bytes, of which many take no more than 16 million. A row that is larger goes alone. */
+    private const BYTES_AT_ONCE = 4_000_000;
 
     public function __construct(private EntityManagerInterface $manager)
     {
@@ -29,10 +31,7 @@ final readonly class ManyRows
             $classes[$entity::class][] = $entity;
         }
         foreach ($classes as $class => $some) {
-            $about = $this->manager->getClassMetadata($class);
-            foreach (array_chunk($some, self::AT_ONCE) as $chunk) {
-                $this->insert($about, $chunk);
-            }
+            $this->insert($this->manager->getClassMetadata($class), $some);
         }
     }
 
@@ -42,25 +41,41 @@ final readonly class ManyRows
      */
     private function insert(ClassMetadata $about, array $entities): void
     {
-        $connection = $this->manager->getConnection();
-        $platform = $connection->getDatabasePlatform();
+        $platform = $this->manager->getConnection()->getDatabasePlatform();
         $fields = array_diff($about->getFieldNames(), $about->getIdentifier());
         $types = array_map(static fn (string $field): Type => Type::getType((string) $about->getTypeOfField($field)), $fields);
-        $columns = [...array_map($about->getColumnName(...), $fields), ...$this->pointing($about)];
+        $pointing = $this->pointing($about);
+        $into = $about->getTableName().' ('.implode(', ', [...array_map($about->getColumnName(...), $fields), ...$pointing]).')';
         $values = [];
+        $rows = $bytes = 0;
         foreach ($entities as $entity) {
+            $row = [];
             foreach ($fields as $i => $field) {
-                $values[] = $types[$i]->convertToDatabaseValue($about->getFieldValue($entity, $field), $platform);
+                $row[] = $types[$i]->convertToDatabaseValue($about->getFieldValue($entity, $field), $platform);
             }
-            foreach (array_keys($this->pointing($about)) as $field) {
+            foreach (array_keys($pointing) as $field) {
                 $to = $about->getFieldValue($entity, $field);
-                $values[] = \is_object($to) ? $this->manager->getUnitOfWork()->getSingleIdentifierValue($to) : null;
+                $row[] = \is_object($to) ? $this->manager->getUnitOfWork()->getSingleIdentifierValue($to) : null;
             }
+            $size = array_sum(array_map(static fn (mixed $value): int => \is_string($value) ? \strlen($value) : 8, $row));
+            if ($rows > 0 && ($rows >= self::AT_ONCE || $bytes + $size > self::BYTES_AT_ONCE)) {
+                $this->send($into, $values, $rows);
+                $values = [];
+                $rows = $bytes = 0;
+            }
+            array_push($values, ...$row);
+            ++$rows;
+            $bytes += $size;
         }
-        $row = '('.implode(', ', array_fill(0, \count($columns), '?')).')';
-        $connection->executeStatement(
-            'INSERT INTO '.$about->getTableName().' ('.implode(', ', $columns).') VALUES '
-                .implode(', ', array_fill(0, \count($entities), $row)),
+        $this->send($into, $values, $rows);
+    }
+
+    /** @param list<mixed> $values of so many rows, one after the other */
+    private function send(string $into, array $values, int $rows): void
+    {
+        $row = '('.implode(', ', array_fill(0, intdiv(\count($values), $rows), '?')).')';
+        $this->manager->getConnection()->executeStatement(
+            'INSERT INTO '.$into.' VALUES '.implode(', ', array_fill(0, $rows, $row)),
             $values,
         );
     }

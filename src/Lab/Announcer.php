@@ -36,7 +36,7 @@ final class Announcer implements Behaviour
         if (null === $question || null === $type || $question['type'] !== $type) {
             return;
         }
-        $service = $this->standIn->kind->serviceNamed('admin');
+        $service = $this->standIn->serviceNamed('admin');
         $this->socket->send(
             $asker,
             $port,

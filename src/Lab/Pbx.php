@@ -58,7 +58,7 @@ final class Pbx implements Behaviour
     ) {
         $device = $standIn->state->device;
         $this->voicemail = new Callee($network, $device, $address, 'voicemail', $standIn->kind->name.' voicemail', 0.1, 880, 20);
-        $at = (int) $standIn->state->get('sipPort') ?: Registration::SIP_PORT;
+        $at = $standIn->serviceNamed('sip')->port->number ?? Registration::SIP_PORT;
         $this->line = new SipLine(
             new SipDoor(new GatedDatagrams($this->network, $device, $address, $at), $address, $at),
             $this->take(...),

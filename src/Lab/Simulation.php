@@ -384,7 +384,7 @@ final class Simulation
         $kind = $standIn->kind;
         $network = $this->network;
         $make = [];
-        foreach ($kind->services as $service) {
+        foreach ($standIn->services() as $service) {
             $port = $service->port->number;
             if ('admin' === $service->name && null !== $kind->admin) {
                 $make[] = static fn (): Behaviour => AdminPage::at($standIn, $kind->admin, $address, $port);

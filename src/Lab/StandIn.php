@@ -160,6 +160,20 @@ final class StandIn
         unset($this->state->saved[$local]);
     }
 
+    /** @return list<Service> what it answers to, where its own settings put it */
+    public function services(): array
+    {
+        return array_map(
+            fn (Service $one): Service => null === $one->follows ? $one : $one->at($this->state->get($one->follows)),
+            $this->kind->services,
+        );
+    }
+
+    public function serviceNamed(string $name): ?Service
+    {
+        return array_values(array_filter($this->services(), static fn (Service $one): bool => $one->name === $name))[0] ?? null;
+    }
+
     /** A clock is set while it runs; an address, the port of a service, or where its file is, takes a restart. */
     public function restartsFor(Setting $setting): bool
     {

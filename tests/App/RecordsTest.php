@@ -17,10 +17,12 @@ use Vorhut\Core\Plan\Removal;
 use Vorhut\Core\Plan\Schema;
 use Vorhut\Core\Text\Message;
 use Vorhut\Entity\Credential;
+use Vorhut\Entity\JournalEntry;
 use Vorhut\Entity\User;
 use Vorhut\Entity\WorkOrder;
 use Vorhut\Exchange\Jobs;
 use Vorhut\Journal\KeptRows;
+use Vorhut\Journal\ManyRows;
 use Vorhut\Journal\Records;
 use Vorhut\Outpost\Claimer;
 use Vorhut\Outpost\Orders;
@@ -214,6 +216,29 @@ final class RecordsTest extends ApplicationTestCase
         $after = self::service(Jobs::class)->export($this->fresh($job))->toJson();
         $without = static fn (string $json): array => array_diff_key((array) json_decode($json, true), ['journal' => 1]);
         self::assertEquals($without($before), $without($after));
+    }
+
+    public function testAHistoryThatIsLargerThanOneStatementIsWrittenAllTheSame(): void
+    {
+        $job = $this->jobOf('museum');
+        $number = 1_000;
+        $entries = array_map(static function (int $n) use ($job, $number): JournalEntry {
+            $entry = new JournalEntry();
+            $entry->job = $job;
+            $entry->number = $number + $n;
+            $entry->at = '2026-03-01T09:00:00Z';
+            $entry->by = 'Mara';
+            $entry->why = (new Message('long'))->stored();
+            $entry->edits = [['text' => str_repeat('x', 1_000_000)]];
+
+            return $entry;
+        }, range(1, 20));
+        self::service(ManyRows::class)->write($entries);
+        $stored = self::service(EntityManagerInterface::class)->getConnection()->fetchFirstColumn(
+            'SELECT number FROM journal_entry WHERE job_id = ? AND number > ? AND CHAR_LENGTH(edits) > 1000000 ORDER BY id',
+            [$job->id, $number],
+        );
+        self::assertEquals(range(1_001, 1_020), $stored);
     }
 
     public function testACopyOfTheDatabaseAloneGivesNoSecretAway(): void

@@ -28,6 +28,14 @@ final class Soundness
         foreach (array_diff_key($codes, array_unique($codes)) as $code) {
             $say('{kind}: two steps are called "{step}".', ['step' => $code]);
         }
+        foreach ($kind->services as $service) {
+            if (null !== $service->follows && ValueType::PortNumber !== $kind->setting($service->follows)?->type) {
+                $say('{kind}, service {name}: "{setting}" is no setting of it that holds a port.', [
+                    'name' => $service->name,
+                    'setting' => $service->follows,
+                ]);
+            }
+        }
         $time = 0;
         foreach ($kind->steps as $i => $step) {
             $time += $step->hands + $step->wait;

@@ -94,7 +94,7 @@ final readonly class RosterPaste
     }
 
     /**
-     * What is worth a look before one takes it: whatever is refused, and the first of what is not.
+     * What is worth a look before one takes it: the first of what is refused, and the first of what is not.
      *
      * @param int $most how many of each
      *

@@ -75,7 +75,7 @@ final readonly class Registration
             );
         }
         $hearsAt = self::hearsAt($registrar, $model->face, $facts);
-        $speaksTo = self::portSet($phone, 'registrarPort', $model->face, $facts) ?? $hearsAt->number;
+        $speaksTo = self::speaksTo($phone, $model->face, $facts) ?? $hearsAt->number;
         if (!$registrar->kind->isHosted() && $speaksTo !== $hearsAt->number) {
             $at += ['spoken' => $speaksTo, 'heard' => $hearsAt->number];
 
@@ -159,16 +159,22 @@ final readonly class Registration
     /** Where a registrar hears SIP over UDP. */
     public static function hearsAt(?Device $registrar, Face $face, ?Facts $facts = null): Port
     {
-        return Port::udp((null === $registrar ? null : self::portSet($registrar, 'sipPort', $face, $facts)) ?? self::SIP_PORT);
+        $service = $registrar?->serviceNamed('sip', $face);
+        if (null !== $service && $service !== $registrar->kind->serviceNamed('sip')) {
+            $facts?->note($registrar->record().':sip', (string) $service->port);
+        }
+
+        return $service->port ?? Port::udp(self::SIP_PORT);
     }
 
-    private static function portSet(Device $device, string $name, Face $face, ?Facts $facts): ?int
+    /** The port that a phone was told; null where its kind has no such setting. */
+    private static function speaksTo(Device $phone, Face $face, Facts $facts): ?int
     {
-        $setting = $device->kind->setting($name);
-        $value = null === $setting ? null : $device->setting($name)->effective($face);
+        $setting = $phone->kind->setting('registrarPort');
+        $value = null === $setting ? null : $phone->setting('registrarPort')->effective($face);
         // What comes with the kind is no fact of this job, and what was proved before somebody said so stays proved.
         if ($value !== ($setting->default ?? null)) {
-            $facts?->note($device->record().':'.$name, $value);
+            $facts->note($phone->record().':registrarPort', $value);
         }
 
         return null === $value ? null : Port::tryFromString($value.'/udp')?->number;

@@ -53,6 +53,9 @@ final class SoundnessTest extends TestCase
         yield 'a number of no phone' => [$with(['needs' => ['extension']]), 'nothing can meet the need "extension"'];
         yield 'puts back what comes later' => [$with(['undoes' => 'close'], 0), 'puts back "close"'];
         yield 'puts back a way that is none' => [$with(['undoesWay' => 'ladder'], 1), '"ladder" is no way'];
+        $service = ['name' => 'water', 'port' => '7000/udp', 'follows' => 'level'];
+        yield 'a service follows what is no port' => [['services' => [$service]], 'service water: "level" is no setting'];
+        yield 'a service follows nothing' => [['services' => [['follows' => 'gate'] + $service]], 'service water: "gate" is no setting'];
         yield 'puts back itself' => [$with(['undoes' => 'set']), 'puts back "set"'];
         yield 'longer than a day' => [$with(['wait' => 86_400, 'hands' => 1]), 'more than a day'];
         yield 'nothing records it' => [$with(['records' => ['lan.address', 'peer']]), 'nothing puts the setting "level" in'];
