@@ -18,6 +18,14 @@ certificate() {
         umask(0077); openssl_pkey_export_to_file($key, $argv[1].".key"); openssl_x509_export_to_file($crt, $argv[1].".crt");' "$GROUND/tls"
 }
 
+# The units, read by the system's own reader where there is one: it says what it would not take or not know.
+look_at_units() {
+    [ -x /usr/bin/systemd-analyze ] || { say 'No systemd here: the units are not looked at.'; return 0; }
+    deploy/render "$GROUND/units" ROOT="$ROOT" USER="$(id -un)" GROUND="$GROUND" BACKUPS="$GROUND/backups" >/dev/null
+    local told
+    told=$(systemd-analyze verify --man=no --recursive-errors=no "$GROUND"/units/systemd/* 2>&1) && [ -z "$told" ] || fail "The units: $told"
+}
+
 # start_machine NUMBER HTTPS-PORT HTTP-PORT
 start_machine() {
     local n=$1 dir=$GROUND/machine-$1 user
@@ -34,7 +42,7 @@ start_machine() {
         printf 'include %s/nginx/site.conf;\n}\n' "$dir"
     } >"$dir/nginx/nginx.conf"
     quietly 'Looking at what nginx was told' /usr/sbin/nginx -t -q -c "$dir/nginx/nginx.conf"
-    start "php-$n" /usr/sbin/php-fpm8.2 $([ "$user" = root ] && printf '%s' -R) -F -y "$dir/php/fpm.conf"
+    PHP_INI_SCAN_DIR=":$dir/php" start "php-$n" /usr/sbin/php-fpm8.2 $([ "$user" = root ] && printf '%s' -R) -F -y "$dir/php/fpm.conf"
     start "nginx-$n" /usr/sbin/nginx -c "$dir/nginx/nginx.conf"
     start "worker-$n" php bin/console vorhut:outpost
 }

@@ -49,7 +49,7 @@ final readonly class KindsCheckCommand
             try {
                 $catalogue = $files->catalogue();
                 $wrong = null === $files->refused() ? [] : [$files->refused()];
-                foreach ($catalogue->kinds as $kind) {
+                foreach ($catalogue->kinds() as $kind) {
                     $wrong = [...$wrong, ...array_map(strval(...), Soundness::ofKind($kind))];
                 }
                 foreach ($catalogue->agreements as $agreement) {

@@ -255,7 +255,7 @@ final readonly class Records
         $where[] = ['credentials', 'owner', array_map(static fn (string $key): string => $section.'/'.$key, $gone)];
         if ('ownKinds' === $section) {
             // Under the code of one that ships the devices have that one again.
-            $where[] = ['devices', 'kind', array_values(array_diff($gone, array_keys($this->catalogue->kinds)))];
+            $where[] = ['devices', 'kind', array_values(array_diff($gone, $this->catalogue->codes()))];
         }
         foreach ($where as [$other, $field, $values]) {
             foreach (array_chunk($values, 1000) as $some) {

@@ -41,6 +41,8 @@ final class CatalogueFiles
         if (null === $this->catalogue) {
             try {
                 $this->catalogue = self::made($this->decoded());
+                // What ships was read by its tests; of what is one's own every line is, before anything stands on it.
+                '' === $this->own || $this->catalogue->kinds();
             } catch (Malformed $e) {
                 if ('' === $this->own) {
                     throw $e;
@@ -61,7 +63,11 @@ final class CatalogueFiles
         return $this->refused;
     }
 
-    /** @param array<'kinds'|'settings'|'agreements', array<string, array<mixed>>> $files */
+    /**
+     * @param array<'kinds'|'settings'|'agreements', array<string, array<mixed>>> $files
+     *
+     * @throws Malformed
+     */
     private static function made(array $files): Catalogue
     {
         return Catalogue::fromArrays($files['kinds'], self::sets($files['settings']), $files['agreements']);
@@ -71,6 +77,8 @@ final class CatalogueFiles
      * Reading forty files of YAML is a good part of a page; what they say is kept as PHP, which the engine keeps in memory.
      *
      * @return array<'kinds'|'settings'|'agreements', array<string, array<mixed>>>
+     *
+     * @throws Malformed
      */
     private function decoded(): array
     {

@@ -197,7 +197,7 @@ final readonly class Sentences
                 }
             }
         }
-        foreach ($files->catalogue()->kinds as $kind) {
+        foreach ($files->catalogue()->kinds() as $kind) {
             foreach ($kind->settings as $setting) {
                 $found = [...$found, ...self::ofSetting($setting)];
             }

@@ -19,6 +19,9 @@ final readonly class Place
 
     public function mayAsk(Ipv4 $address): bool
     {
-        return null !== $this->plan->segmentAround($address);
+        $network = $this->plan->segmentAround($address)?->network;
+
+        // At its two edges no host can be (RFC 1122 §3.2.1.3): one is the wire itself, and at the other everybody would have to answer.
+        return null !== $network && !$network->isEdge($address);
     }
 }

@@ -28,11 +28,17 @@ final readonly class RangeRound
     {
         $place = null;
         $found = [];
+        $asked = 0;
+        $counted = static function (int $n, int $answered) use (&$asked, $told): mixed {
+            $asked = $n;
+
+            return $told($n, $answered);
+        };
         try {
             $place = $this->places->on($list->from ?? '');
-            $found = (new Sweeper($this->access))->sweep($place, $list->addresses(), $list->port, $told);
+            $found = (new Sweeper($this->access))->sweep($place, $list->addresses(), $list->port, $counted);
             $outcome = [] === $found ? Outcome::Silent : Outcome::Answers;
-            $detail = new Message('{n} asked, {m} answered', ['n' => $list->count(), 'm' => \count($found)]);
+            $detail = new Message('{n} asked, {m} answered', ['n' => $asked, 'm' => \count($found)]);
         } catch (NoAnswer $e) {
             $outcome = Outcome::NotAsked;
             $detail = $e->said();

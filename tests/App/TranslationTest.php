@@ -66,7 +66,7 @@ final class TranslationTest extends ApplicationTestCase
                     static fn (?string $text): bool => 1 === preg_match('/\p{L}{2}/u', (string) $text),
                 ),
                 $kind->settings,
-            ), Jobs::catalogue()->kinds),
+            ), Jobs::catalogue()->kinds()),
         ];
         array_walk_recursive($known, static function (mixed $value) use (&$data): void {
             // Numbers are no words, and would be cut out of addresses.

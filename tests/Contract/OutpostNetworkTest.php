@@ -13,11 +13,13 @@ use Vorhut\Core\Plan\Observation;
 use Vorhut\Core\Proof\Proof;
 use Vorhut\Core\Proof\Verdict;
 use Vorhut\Entity\Job;
+use Vorhut\Entity\WorkOrder;
 use Vorhut\Exchange\Jobs;
 use Vorhut\Outpost\Assignments;
 use Vorhut\Outpost\Orders;
 use Vorhut\Outpost\Pairing;
 use Vorhut\Outpost\Round;
+use Vorhut\Outpost\Sweeper;
 use Vorhut\Tests\Support\ApplicationTestCase;
 use Vorhut\Tests\Support\KernelNetwork;
 
@@ -27,7 +29,7 @@ use Vorhut\Tests\Support\KernelNetwork;
  */
 final class OutpostNetworkTest extends ApplicationTestCase
 {
-    private const HOSTS = ['srv' => 'tech', 'cam' => 'hall', 'o1' => 'tech', 'o2' => 'hall', 'o3' => 'quay'];
+    private const HOSTS = ['srv' => 'tech', 'cam' => 'hall', 'o1' => 'tech', 'o2' => 'hall', 'o3' => 'quay', 'far' => 'yard'];
 
     /** @var list<Process> */
     private array $running = [];
@@ -35,7 +37,7 @@ final class OutpostNetworkTest extends ApplicationTestCase
     #[SkipDatabaseRollback]
     public function testWhatIsAskedFromASegmentIsAskedThereAndALinkThatIsCutCostsNothing(): void
     {
-        $network = KernelNetwork::make(['r' => ['tech', 'hall', 'quay']], self::HOSTS);
+        $network = KernelNetwork::make(['r' => ['tech', 'hall', 'quay', 'yard']], self::HOSTS);
         if (\is_string($network)) {
             self::markTestSkipped($network);
         }
@@ -105,14 +107,20 @@ final class OutpostNetworkTest extends ApplicationTestCase
         self::assertSame(['o3', '10.99.3.50'], [$sweep->outpost, $sweep->address]);
         self::assertSame(['10.99.2.1 refuses', '10.99.2.20 answers'], $sweep->evidence);
 
+        // Over a /20 from the technical segment, while the quay is busy with what follows: two are there, and 4,092 let it wait.
+        $wide = RangeList::keyed($this->plan($job), 'w') ?? self::fail('the list is there');
+        self::service(Assignments::class)->sweep($this->fresh($job), $this->plan($job), $wide, 'Jo');
+
+        $given = microtime(true);
+
         // The way of the quay to the server is cut while it is asked; it works on, and brings it when the way is there again.
         $this->in($network, 'r', 'ip route add blackhole 10.99.1.10/32');
         $this->in($network, 'o3', 'ip route flush cache; true');
         $this->ask($job, [$keys[2]]);
         usleep(1_500_000);
-        self::assertCount(1, self::service(Orders::class)->open($this->fresh($job)), 'it waits for its outpost');
+        self::assertSame(1, $this->waiting($job), 'it waits for its outpost');
         $this->in($network, 'r', 'ip route del blackhole 10.99.1.10/32');
-        $this->until(fn (): bool => [] === self::service(Orders::class)->open($this->fresh($job)), 'it was brought');
+        $this->until(fn (): bool => 0 === $this->waiting($job), 'it was brought');
 
         // Cut again, now in the middle: it has taken the range and is asking, the wire of the camera goes down under it, and its own way
         // to the server too. What was asked until then and what came of it is brought once, and nothing is asked a second time.
@@ -120,17 +128,25 @@ final class OutpostNetworkTest extends ApplicationTestCase
         self::service(Assignments::class)->sweep($this->fresh($job), $this->plan($job), $list, 'Jo');
         $this->until(fn (): bool => [] !== array_filter(
             self::service(Orders::class)->open($this->fresh($job)),
-            static fn ($order): bool => null !== $order->claimedAt,
+            static fn (WorkOrder $order): bool => null !== $order->claimedAt && $list->key === ($order->what['list'] ?? null),
         ), 'it is under way');
         $this->in($network, 'r', 'ip route add blackhole 10.99.1.10/32; ip link set hall down');
         usleep(2_500_000);
-        self::assertCount(1, self::service(Orders::class)->open($this->fresh($job)), 'nobody else has taken it');
+        self::assertSame(1, $this->waiting($job), 'nobody else has taken it');
         $this->in($network, 'r', 'ip link set hall up; ip route del blackhole 10.99.1.10/32');
-        $this->until(fn (): bool => [] === self::service(Orders::class)->open($this->fresh($job)), 'it was brought, once');
+        $this->until(fn (): bool => 0 === $this->waiting($job), 'it was brought, once');
         self::assertSame($before + 1, $this->kept($job));
         $last = $this->found($job)['sweep:l'];
         self::assertSame('o3', $last->outpost);
         self::assertNotSame($sweep->at, $last->at);
+
+        // The silent ones are waited for side by side: from the order to what was found in no more than 1.3 times what they take.
+        $this->until(fn (): bool => isset($this->found($job)['sweep:w']), 'the /20 was asked');
+        $sweep = $this->found($job)['sweep:w'];
+        self::assertSame(['o1', ['10.99.16.1 refuses', '10.99.31.200 answers']], [$sweep->outpost, $sweep->evidence]);
+        self::assertMatchesRegularExpression('~^4094 asked, 2 answered$~u', (string) $sweep->detail);
+        $allowed = 1.3 * ceil(4092 / Sweeper::SOCKETS) * Sweeper::PATIENCE;
+        self::assertLessThanOrEqual($allowed, (new \DateTimeImmutable($sweep->at))->getTimestamp() - $given);
 
         // Sent away: its token opens nothing any more, and what it would have been asked goes to nobody else's wire.
         foreach ($pairing->all($this->fresh($job)) as $outpost) {
@@ -160,6 +176,15 @@ final class OutpostNetworkTest extends ApplicationTestCase
         $pairing = self::service(Pairing::class);
 
         return \count(array_filter($pairing->all($this->fresh($job)), $pairing->isLive(...)));
+    }
+
+    /** Orders that are open, but for the wide range, which takes its time. */
+    private function waiting(Job $job): int
+    {
+        return \count(array_filter(
+            self::service(Orders::class)->open($this->fresh($job)),
+            static fn (WorkOrder $order): bool => 'w' !== ($order->what['list'] ?? null),
+        ));
     }
 
     /** How much is kept of the range, whatever the plan is shown of it. */

@@ -61,7 +61,7 @@ final class DeviceDoorTest extends TestCase
 
     public function testEveryPageInTheCatalogueIsReadAndWrittenByWhatItsKindSays(): void
     {
-        $kinds = array_filter(Jobs::catalogue()->kinds, static fn (Kind $kind): bool => null !== $kind->admin);
+        $kinds = array_filter(Jobs::catalogue()->kinds(), static fn (Kind $kind): bool => null !== $kind->admin);
         $this->play(...array_keys($kinds));
         $shapes = $ways = [];
         foreach ($kinds as $code => $kind) {

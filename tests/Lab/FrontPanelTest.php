@@ -44,7 +44,7 @@ final class FrontPanelTest extends TestCase
     public function testEveryFamilyOfEveryKindIsKnownAndAsksForSettingsThatAreThere(): void
     {
         $played = [];
-        foreach (Jobs::catalogue()->kinds as $kind) {
+        foreach (Jobs::catalogue()->kinds() as $kind) {
             foreach ($kind->plays as $play) {
                 $played[$play->family] = true;
                 $wants = Parts::FAMILIES[$play->family] ?? self::fail($kind->code.': no family '.$play->family);

@@ -148,7 +148,9 @@ final class LabTest extends TestCase
         $bench = new LabBench(131);
         $place = $bench->places()->on('v');
         self::assertTrue($place->mayAsk(Ipv4::fromString('10.131.40.31')));
-        self::assertFalse($place->mayAsk(Ipv4::fromString('192.0.2.1')));
+        foreach (['192.0.2.1', '10.131.40.0', '10.131.40.255'] as $never) {
+            self::assertFalse($place->mayAsk(Ipv4::fromString($never)), $never);
+        }
         $bench->close();
     }
 

@@ -15,15 +15,13 @@ final readonly class Catalogue
     private ReadKinds $made;
 
     /**
-     * @param array<string, Kind>      $kinds      by code
-     * @param array<string, Agreement>                    $agreements by code
-     * @param array<string, array<string, array<mixed>>> $sets       settings that several kinds share
-     * @param self|null                                   $ships      what it was without kinds of one job
+     * @param array<string, Agreement> $agreements by code
+     * @param self|null                $ships      what it was without kinds of one job
      */
     private function __construct(
-        public array $kinds,
+        private Kinds $kinds,
         public array $agreements,
-        private array $sets = [],
+        private SharedSettings $shared,
         private ?self $ships = null,
     ) {
         $this->made = new ReadKinds();
@@ -36,18 +34,14 @@ final readonly class Catalogue
      */
     public static function fromArrays(array $kinds, array $sets = [], array $agreements = []): self
     {
-        ksort($kinds);
         ksort($agreements);
-        $read = [];
-        foreach ($kinds as $code => $data) {
-            $read[$code] = Kind::fromArray($code, $data, $sets);
-        }
+        $shared = new SharedSettings($sets);
         $agreed = [];
         foreach ($agreements as $code => $data) {
             $agreed[$code] = Agreement::fromArray($code, $data);
         }
 
-        return new self($read, $agreed, $sets);
+        return new self(Kinds::of($kinds, $shared), $agreed, $shared);
     }
 
     /**
@@ -65,18 +59,17 @@ final readonly class Catalogue
         $hash = hash('xxh128', serialize($sources));
         $known = $ships->made->kept;
         if (!isset($known[$hash])) {
-            $kinds = $ships->kinds;
+            /** @var array<string, Kind> $own codes begin with a letter or are texts all the same */
+            $own = [];
             foreach ($sources as $code => $source) {
                 try {
-                    $kinds[(string) $code] = $ships->read((string) $code, self::decoded($source));
+                    $own[(string) $code] = $ships->read((string) $code, self::decoded($source));
                 } catch (Malformed) {
                     continue;
                 }
             }
-            ksort($kinds);
-            /** @var array<string, Kind> $kinds codes begin with a letter or are texts all the same */
             $known = \array_slice($known, -self::KEPT, null, true);
-            $known[$hash] = new self($kinds, $ships->agreements, $ships->sets, $ships);
+            $known[$hash] = new self($ships->kinds->under($own), $ships->agreements, $ships->shared, $ships);
             $ships->made->kept = $known;
         }
 
@@ -90,7 +83,7 @@ final readonly class Catalogue
      */
     public function read(string $code, array $data): Kind
     {
-        return Kind::fromArray($code, $data, $this->sets);
+        return Kind::fromArray($code, $data, $this->shared);
     }
 
     public static function encoded(mixed $data): string
@@ -108,14 +101,30 @@ final readonly class Catalogue
 
     public function kind(string $code): ?Kind
     {
-        return $this->kinds[$code] ?? null;
+        return $this->kinds->find($code);
+    }
+
+    /**
+     * @return array<string, Kind> all of them, by code and in its order
+     *
+     * @throws Malformed where one of them is none
+     */
+    public function kinds(): array
+    {
+        return $this->kinds->all();
+    }
+
+    /** @return list<string> */
+    public function codes(): array
+    {
+        return $this->kinds->codes();
     }
 
     /** Finds a kind by its code or its name, as a person writes it in a pasted table. */
     public function kindNamed(string $text): ?Kind
     {
         $wanted = mb_strtolower(trim($text));
-        foreach ($this->kinds as $kind) {
+        foreach ($this->kinds->all() as $kind) {
             if ($kind->code === $wanted || mb_strtolower($kind->name) === $wanted) {
                 return $kind;
             }
@@ -132,7 +141,7 @@ final readonly class Catalogue
     public function settings(): array
     {
         $all = [];
-        foreach ($this->kinds as $kind) {
+        foreach ($this->kinds->all() as $kind) {
             $all += $kind->settings;
         }
 

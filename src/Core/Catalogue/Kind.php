@@ -88,12 +88,11 @@ final readonly class Kind
     }
 
     /**
-     * @param array<mixed>                                $data the decoded data file
-     * @param array<string, array<string, array<mixed>>> $sets settings that several kinds share: set → name → what is true of it
+     * @param array<mixed> $data the decoded data file
      *
      * @throws Malformed naming the field
      */
-    public static function fromArray(string $code, array $data, array $sets = []): self
+    public static function fromArray(string $code, array $data, SharedSettings $shared = new SharedSettings()): self
     {
         $read = new Reading($data, \sprintf('kind %s', $code));
         $states = array_map(self::state(...), $read->each('factory'));
@@ -125,7 +124,7 @@ final readonly class Kind
                 static fn (Reading $one): Socket => new Socket($one->text('name'), $one->text('takes'), (int) $one->text('count', '1')),
                 $read->each('sockets'),
             ),
-            self::settings($read, $sets),
+            $shared->of($read),
             array_map(static fn (Reading $one): Service => new Service(
                 $one->text('name'),
                 Port::fromString($one->text('port')),
@@ -354,38 +353,5 @@ final readonly class Kind
         }
 
         return $ports;
-    }
-
-    /**
-     * A line is the name of a set, or of a setting of its own with what is true of it; a later one adds to an earlier one.
-     *
-     * @param array<string, array<string, array<mixed>>> $sets
-     *
-     * @return array<string, Setting>
-     */
-    private static function settings(Reading $read, array $sets): array
-    {
-        $shared = array_merge(...array_values($sets));
-        $data = [];
-        foreach ($read->each('settings') as $line) {
-            $name = $line->required('name');
-            if (isset($sets[$name]) && 1 === \count($line->data())) {
-                $data = array_replace($data, $sets[$name]);
-                continue;
-            }
-            if (1 === \count($line->data()) && !isset($shared[$name])) {
-                throw Malformed::because(
-                    '{of}: no setting and no set of settings is called "{name}".',
-                    ['of' => $read->of(), 'name' => $name],
-                );
-            }
-            $data[$name] = $line->data() + ($data[$name] ?? $shared[$name] ?? []);
-        }
-        $settings = [];
-        foreach ($data as $name => $one) {
-            $settings[$name] = Setting::fromArray($name, $one);
-        }
-
-        return $settings;
     }
 }

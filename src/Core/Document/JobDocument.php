@@ -266,7 +266,7 @@ final readonly class JobDocument
      */
     private static function checkPointers(array $job, array $sections, Catalogue $catalogue, array &$errors): void
     {
-        $known = ['kinds' => $catalogue->kinds];
+        $known = ['kinds' => array_flip($catalogue->codes())];
         foreach ($sections as $section => $records) {
             $known[$section] = array_flip(array_map(Row::keyOf(...), $records));
         }

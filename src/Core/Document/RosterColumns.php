@@ -20,7 +20,7 @@ final readonly class RosterColumns
     public static function of(Plan $plan): self
     {
         $meanings = array_combine(self::FIELDS, self::FIELDS);
-        foreach ($plan->catalogue->kinds as $kind) {
+        foreach ($plan->catalogue->kinds() as $kind) {
             foreach ($kind->settings as $setting) {
                 if (null !== $setting->secret || SettingScope::Account === $setting->scope) {
                     continue;

@@ -127,7 +127,7 @@ final class SampleJob
     /** @return non-empty-list<Kind> */
     private function kinds(Role $role): array
     {
-        $kinds = array_values(array_filter($this->catalogue->kinds, static fn (Kind $kind): bool => $kind->has($role)));
+        $kinds = array_values(array_filter($this->catalogue->kinds(), static fn (Kind $kind): bool => $kind->has($role)));
         // Those that stand on the network first: a registrar may be hosted, a switch without an address.
         usort($kinds, static fn (Kind $a, Kind $b): int => [[] === $a->activePorts(), $a->code] <=> [[] === $b->activePorts(), $b->code]);
 
@@ -421,7 +421,7 @@ final class SampleJob
         $phones = $this->kinds(Role::FileClient);
         $switch = $this->kinds(Role::Switches)[0];
         $other = array_values(array_filter(
-            $this->catalogue->kinds,
+            $this->catalogue->kinds(),
             static fn (Kind $kind): bool => [] !== $kind->steps && !$kind->has(Role::Forwards) && !$kind->has(Role::Workstation)
                 && !$kind->has(Role::Registrar) && !$kind->has(Role::FileClient) && !$kind->has(Role::Switches),
         ));

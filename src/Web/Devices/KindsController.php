@@ -52,7 +52,7 @@ final readonly class KindsController
         $view = $this->pages->open($slug);
         $used = array_count_values(array_map(static fn ($device): string => $device->kind->code, $view->plan->devices));
         $own = $this->own($view);
-        $kinds = $view->plan->catalogue->kinds;
+        $kinds = $view->plan->catalogue->kinds();
         uasort($kinds, static fn (Kind $a, Kind $b): int => [
             !isset($own[$a->code]), -($used[$a->code] ?? 0), $a->name,
         ] <=> [!isset($own[$b->code]), -($used[$b->code] ?? 0), $b->name]);

@@ -114,7 +114,7 @@ final class FileOnlyKindTest extends TestCase
 
     public function testItIsSound(): void
     {
-        self::assertSame([], Soundness::ofKind(self::catalogue()->kinds['tide-gauge']));
+        self::assertSame([], Soundness::ofKind(self::catalogue()->kinds()['tide-gauge']));
         self::assertSame([], Soundness::ofAgreement(self::catalogue(), self::catalogue()->agreements['float-zero']));
     }
 

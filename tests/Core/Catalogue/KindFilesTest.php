@@ -36,7 +36,7 @@ final class KindFilesTest extends TestCase
 
     public function testWhatHoldsAFactoryAddressHasAStepThatPowersItAndOneThatAddressesIt(): void
     {
-        foreach (Jobs::catalogue()->kinds as $kind) {
+        foreach (Jobs::catalogue()->kinds() as $kind) {
             if (null !== $kind->factoryState()->address && [] !== $kind->activePorts()) {
                 self::assertNotNull($kind->stepThat(Effect::Powers), $kind->code);
                 self::assertNotNull($kind->stepThat(Effect::Addresses), $kind->code);

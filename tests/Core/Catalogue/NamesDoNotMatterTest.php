@@ -49,7 +49,7 @@ final class NamesDoNotMatterTest extends TestCase
     public function testNoCodeSpellsTheCodeOfAKind(): void
     {
         // "router" and "laptop" are words for fields of records as well; that they are no names of kinds to the code is shown above.
-        $codes = array_filter(array_keys(Jobs::catalogue()->kinds), static fn (string $code): bool => str_contains($code, '-'));
+        $codes = array_filter(Jobs::catalogue()->codes(), static fn (string $code): bool => str_contains($code, '-'));
         $codes = array_map(static fn (string $code): string => "'".$code."'", $codes);
         $spelt = [];
         $files = new \RecursiveIteratorIterator(new \RecursiveDirectoryIterator(
