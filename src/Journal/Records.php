@@ -43,6 +43,7 @@ final readonly class Records
         'rangeLists' => Entity\RangeList::class,
         'filters' => Entity\FilterRule::class,
         'extensions' => Entity\Extension::class,
+        'terminals' => Entity\Terminal::class,
         'accounts' => Entity\Account::class,
         'timeFrames' => Entity\TimeFrame::class,
         'trunks' => Entity\Trunk::class,

@@ -17,6 +17,7 @@ use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Nic;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\SettingSlot;
+use Vorhut\Core\Plan\Terminal;
 use Vorhut\Core\Voice\FileShape;
 use Vorhut\Lab\Switchboard\Provider;
 
@@ -544,9 +545,10 @@ final class Simulation
         foreach ($plan->extensions as $extension) {
             $account = $plan->accountOf($extension->key);
             // Only what was entered at the registrar is there.
-            $entered = null !== $account?->macEntered;
-            $numbers[$extension->number] = ['user' => $entered ? $account->user : null, 'voicemail' => $extension->voicemail];
-            if ($entered && isset($secrets[$account->key])) {
+            $entered = null !== $account?->macEntered
+                || [] !== array_filter($plan->terminalsOf($extension->key), static fn (Terminal $one): bool => null !== $one->macEntered);
+            $numbers[$extension->number] = ['user' => $entered ? $account?->user : null, 'voicemail' => $extension->voicemail];
+            if ($entered && null !== $account && isset($secrets[$account->key])) {
                 $known[$account->user] = $secrets[$account->key];
             }
         }

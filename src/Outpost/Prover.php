@@ -355,13 +355,25 @@ final class Prover
             return $caller->call(
                 $pbx,
                 $number,
-                self::addressOf($plan->devices[$test->to] ?? null),
+                self::devicesOf($plan, $test),
                 $pbx,
                 $plan->job->int('voicemailAfter', 4) + 6.0,
             );
         } finally {
             $caller->close();
         }
+    }
+
+    /** @return list<Ipv4> where those are of which one is to answer: a number may ring at several */
+    private static function devicesOf(Plan $plan, ProofTest $test): array
+    {
+        $number = null === $test->called ? null : $plan->extensionNumbered($test->called);
+        $devices = null === $number ? [$test->to] : [$test->to, ...$plan->ringing($number)];
+
+        return array_values(array_filter(array_map(
+            static fn (string $device): ?Ipv4 => self::addressOf($plan->devices[$device] ?? null),
+            array_unique($devices),
+        )));
     }
 
     /**
@@ -414,7 +426,7 @@ final class Prover
         }
         $caller = new SipCaller($this->access, $place, 'outpost', '');
         try {
-            return $caller->call($address, 'room', $address, null, 6.0);
+            return $caller->call($address, 'room', [$address], null, 6.0);
         } finally {
             $caller->close();
         }

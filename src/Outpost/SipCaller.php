@@ -124,10 +124,10 @@ final class SipCaller
 
     /**
      * @param string    $number  to dial at `$host`
-     * @param Ipv4|null $wanted  address of the device that is to answer
+     * @param list<Ipv4> $wanted addresses of the devices of which one is to answer; none where anybody may
      * @param Ipv4|null $pbx     the PBX, whose voicemail is no pass
      */
-    public function call(Ipv4 $host, string $number, ?Ipv4 $wanted, ?Ipv4 $pbx, float $seconds): Evidence
+    public function call(Ipv4 $host, string $number, array $wanted, ?Ipv4 $pbx, float $seconds): Evidence
     {
         $to = $this->access->seenAs($host);
         $audio = $this->audio();
@@ -148,7 +148,7 @@ final class SipCaller
         $audio = $this->audio();
         $date = '' === $trial->at ? null : gmdate('D, d M Y H:i:s \G\M\T', (int) strtotime($trial->at.' UTC'));
         try {
-            $found = $this->talk($to, $trial->digits, null, null, $seconds, $audio, $date, $trial->keys);
+            $found = $this->talk($to, $trial->digits, [], null, $seconds, $audio, $date, $trial->keys);
         } finally {
             $audio->stop();
         }
@@ -182,10 +182,11 @@ final class SipCaller
         }
     }
 
+    /** @param list<Ipv4> $wanted */
     private function talk(
         Ipv4 $host,
         string $number,
-        ?Ipv4 $wanted,
+        array $wanted,
         ?Ipv4 $pbx,
         float $seconds,
         AudioLine $audio,
@@ -293,7 +294,8 @@ final class SipCaller
         if (null !== $pbx && $remote->host() === (string) $this->access->seenAs($pbx)) {
             return new Evidence(Outcome::Voicemail, new Message('voicemail of the PBX answered: no pass'), $this->log);
         }
-        if (null !== $wanted && $remote->host() !== (string) $this->access->seenAs($wanted)) {
+        $meant = array_map(fn (Ipv4 $one): string => (string) $this->access->seenAs($one), $wanted);
+        if ([] !== $meant && !\in_array($remote->host(), $meant, true)) {
             return new Evidence(Outcome::OtherAnswers, new Message('answered by {name} at {address}', $at), $this->log);
         }
 

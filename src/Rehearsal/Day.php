@@ -155,13 +155,15 @@ final class Day
         $edits = [];
         foreach ($this->plan->extensionsOf($device->key) as $extension) {
             $account = $this->plan->accountOf($extension->key);
+            $entry = $this->plan->entryOf($extension, $device->key);
             $registrar = $this->plan->devices[$account->registrar ?? ''] ?? null;
             $mac = $device->nic()?->mac;
             if (
-                null !== $account && null === $account->macEntered && null !== $mac && null !== $registrar
+                null !== $entry && null === $entry->macEntered && null !== $mac && null !== $registrar
                 && RunSheet::of($this->plan, $registrar)->isDone()
             ) {
-                $edits[] = Edit::put('accounts', $account->key, 'macEntered', null, (string) $mac);
+                [$section, $key] = explode('/', $entry->record(), 2) + [1 => ''];
+                $edits[] = Edit::put($section, $key, 'macEntered', null, (string) $mac);
             }
         }[] === $edits || $this->write(new Change(new Message('Entered at the registrar.'), $edits));
     }

@@ -48,7 +48,7 @@ final class PagesTest extends ApplicationTestCase
         'administrator_answers' => null, 'outposts' => 'viewer', 'outposts_code' => 'lead', 'outpost_pair' => null, 'outpost_work' => null,
         'outpost_evidence' => null,
         'calls' => 'viewer', 'links' => 'viewer', 'power' => 'viewer', 'light' => 'viewer', 'sound' => 'viewer', 'numbers_paste' => 'lead',
-        'bulk' => 'lead', 'point' => 'lead', 'block' => 'lead', 'many' => 'lead', 'handover_sealed' => 'lead',
+        'bulk' => 'lead', 'terminal' => 'lead', 'point' => 'lead', 'block' => 'lead', 'many' => 'lead', 'handover_sealed' => 'lead',
     ];
 
     public function testEveryRouteHasARoleRuleAndKeepsIt(): void

@@ -384,6 +384,20 @@ final class StagesTest extends JobPagesTestCase
         $this->page('services');
         $this->send('/services/bulk', [], ['start' => '2101']);
         self::assertStringContainsString('Every phone of the roster has an extension already', $this->browser->followRedirect()->text());
+        foreach ([
+            ['9999', 'PH-09', 'There is no number 9999'],
+            ['2102', 'PH-99', 'There is no device "PH-99"'],
+            ['2102', 'PH-02', 'PH-02 rings for 2102 already.'],
+            ['2102', 'CAM-01', 'which cannot be that'],
+            ['2102', 'PH-09', 'PH-09 rings for 2102 too.'],
+            ['2102', 'PH-09', 'PH-09 rings for 2102 already.'],
+        ] as [$number, $device, $said]) {
+            $this->page('services');
+            $this->send('/services/terminal', [], ['number' => $number, 'device' => $device]);
+            self::assertStringContainsString($said, $this->browser->followRedirect()->text());
+        }
+        $plan = $this->plan($this->job);
+        self::assertSame(['ph-02', 'ph-9'], $plan->ringing($plan->extensions['x2102']));
         self::assertStringContainsString('rings: PH-02', $this->page('services?from=2101&digits=2102')->text());
         self::assertStringContainsString('never dialled as a test', $this->page('services?from=2101&digits=112')->text());
     }

@@ -181,6 +181,26 @@ final class LabTest extends TestCase
         $bench->close();
     }
 
+    public function testAFurtherTerminalAnswersForItsNumber(): void
+    {
+        $net = 135;
+        $bench = new LabBench($net, static function (Jobs $jobs) use ($net): void {
+            $held = static fn (string $name, string $value): array => ['key' => $name, 'planned' => $value, 'set' => $value]
+                + ['setBy' => 'Jo', 'setAt' => '2026-03-01T09:00:00Z'];
+            $jobs->device('c', 'desk-phone-poe', 'v', ['address' => "10.$net.20.33"], ['mac' => '00-00-5E-00-53-33'])
+                ->row('settings', $held('nics/c.lan#mask', '/24'))
+                ->row('settings', $held('nics/c.lan#gateway', "10.$net.20.1"))
+                ->row('settings', $held('devices/c#provisioning', 'vorhut'))
+                ->change('settings', 'nics/c.lan#address', 'set', "10.$net.20.33")
+                ->row('terminals', ['key' => 't', 'extension' => 'x2102', 'device' => 'c', 'macEntered' => '00-00-5E-00-53-33']);
+        });
+        $bench->play(InjectedFault::VoicemailAnswers, 'b');
+        $found = $bench->prove('call:2101>2102');
+        self::assertSame(Outcome::DeviceAnswers, $found->outcome, implode("\n", [(string) $found->detail, ...$found->lines]));
+        self::assertStringContainsString("127.$net.20.33", (string) $found->detail);
+        $bench->close();
+    }
+
     public function testASenderOfPicturesSaysWhatItHas(): void
     {
         $set = ['set' => '25', 'planned' => '25', 'setBy' => 'Jo', 'setAt' => '2026-03-01T09:00:00Z'];

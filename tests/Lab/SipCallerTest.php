@@ -83,7 +83,7 @@ final class SipCallerTest extends TestCase
             },
         );
         $caller = new SipCaller(new LabAccess(1), self::place(), '2101', 'secret');
-        $evidence = $caller->call(Ipv4::fromString(self::THERE), '2102', Ipv4::fromString('10.91.20.10'), null, 3.0);
+        $evidence = $caller->call(Ipv4::fromString(self::THERE), '2102', [Ipv4::fromString('10.91.20.10')], null, 3.0);
         $caller->close();
         $line->close();
 

@@ -464,7 +464,7 @@ final readonly class RunSheet
         }
         if ('registrar-entry' === $need->word) {
             foreach ($this->plan->extensionsOf($device->key) as $extension) {
-                if (null === $this->plan->accountOf($extension->key)?->macEntered) {
+                if (null === $this->plan->entryOf($extension, $device->key)?->macEntered) {
                     return new Message(
                         'The MAC of {tag} is not entered at the registrar for {number}: enter it there first, then here.',
                         $at + ['number' => $extension->number],

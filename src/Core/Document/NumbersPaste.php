@@ -120,9 +120,14 @@ final readonly class NumbersPaste
         foreach (Schema::sections()['extensions'] as $field) {
             $text = $cells[$field->name] ?? '';
             if ('' !== $text || 'number' === $field->name) {
-                $row[$field->name] = 'devices' === $field->pointsTo ? self::device($plan, $text)->key : $field->read($text);
+                $row[$field->name] = match (true) {
+                    'phone' === $field->name => self::devices($plan, $text)[0],
+                    'devices' === $field->pointsTo => self::device($plan, $text)->key,
+                    default => $field->read($text),
+                };
             }
         }
+        $further = \array_slice(self::devices($plan, $cells['phone'] ?? ''), 1);
         foreach ($cells as $name => $text) {
             if (str_starts_with($name, '?') && '' !== $text) {
                 throw Malformed::because(
@@ -146,6 +151,8 @@ final readonly class NumbersPaste
                 }
             }
 
+            array_push($edits, ...self::joined($plan, $known->key, $plan->ringing($known), $further));
+
             return [[] === $edits ? 'same' : 'changed', $edits];
         }
         if (!Numbers::isInRange($plan, $number)) {
@@ -162,7 +169,39 @@ final readonly class NumbersPaste
         ];
         $row['key'] = $plan->freeKey('extensions', 'x'.$number);
 
-        return ['new', [Edit::add('extensions', $row), ...Numbers::companions($plan, $row)]];
+        return ['new', [
+            Edit::add('extensions', $row),
+            ...Numbers::companions($plan, $row),
+            ...self::joined($plan, $row['key'], [], $further),
+        ]];
+    }
+
+    /**
+     * Further terminals: what is there stays, what is new joins.
+     *
+     * @param list<string> $known   devices that ring already
+     * @param list<string> $further
+     *
+     * @return list<Edit>
+     */
+    private static function joined(Plan $plan, string $extension, array $known, array $further): array
+    {
+        return array_map(
+            static fn (string $device): Edit => Edit::add('terminals', Numbers::terminal($plan, $extension, $device)),
+            array_values(array_diff($further, $known)),
+        );
+    }
+
+    /**
+     * @return list<string> keys: its phone, and what else rings; several stand with a plus between them
+     *
+     * @throws Malformed
+     */
+    private static function devices(Plan $plan, string $text): array
+    {
+        $tags = array_filter(array_map(trim(...), explode('+', $text)), static fn (string $tag): bool => '' !== $tag);
+
+        return array_values(array_unique(array_map(static fn (string $tag): string => self::device($plan, $tag)->key, $tags)));
     }
 
     private static function device(Plan $plan, string $text): Device

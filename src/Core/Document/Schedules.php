@@ -157,7 +157,10 @@ final class Schedules
                 'number' => $extension->number,
                 'name' => $extension->name,
                 'terminal' => $extension->terminal,
-                'phone' => $phone->tag ?? '',
+                'phone' => implode(' + ', array_map(
+                    static fn (string $key): string => $plan->devices[$key]->tag ?? '',
+                    $plan->ringing($extension),
+                )),
                 'room' => $phone->room ?? '',
                 'registrar' => $plan->devices[$account->registrar ?? '']->tag ?? '',
                 'account' => $account->user ?? '',

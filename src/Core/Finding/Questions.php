@@ -124,6 +124,17 @@ final readonly class Questions
                     'extensions/'.$extension->key,
                     new Message('Is the MAC entered at the registrar for {number}?', ['number' => $extension->number]),
                 );
+                foreach ($plan->terminalsOf($extension->key) as $terminal) {
+                    $ask(
+                        null === $terminal->macEntered,
+                        'registrar',
+                        $terminal->record(),
+                        new Message(
+                            'Is the MAC of {tag} entered at the registrar for {number}?',
+                            ['tag' => $plan->devices[$terminal->device]->tag ?? '?', 'number' => $extension->number],
+                        ),
+                    );
+                }
             }
         }
 

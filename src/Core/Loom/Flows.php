@@ -160,20 +160,24 @@ final class Flows
     private function registered(): void
     {
         foreach ($this->plan->extensions as $extension) {
-            $phone = $this->plan->devices[$extension->phone ?? ''] ?? null;
             $registrar = $this->plan->devices[$this->plan->accountOf($extension->key)->registrar ?? ''] ?? null;
             $service = $registrar?->serviceNamed('sip');
-            if (null === $phone || null === $registrar || null === $service) {
+            if (null === $registrar || null === $service) {
                 continue;
             }
-            $why = new Message('{phone} registers at {registrar}.', ['phone' => $phone->tag, 'registrar' => $registrar->tag]);
-            $this->add($phone->key, $registrar, $service, $why);
-            $back = $phone->serviceNamed('sip');
-            null === $back || $this->add($registrar->key, $phone, $back, new Message('{registrar} rings {phone}.', [
-                'phone' => $phone->tag,
-                'registrar' => $registrar->tag,
-            ]));
+            foreach ($this->plan->ringing($extension) as $device) {
+                $phone = $this->plan->devices[$device] ?? null;
+                null === $phone || $this->registers($phone, $registrar, $service);
+            }
         }
+    }
+
+    private function registers(Device $phone, Device $registrar, Service $service): void
+    {
+        $at = ['phone' => $phone->tag, 'registrar' => $registrar->tag];
+        $this->add($phone->key, $registrar, $service, new Message('{phone} registers at {registrar}.', $at));
+        $back = $phone->serviceNamed('sip');
+        null === $back || $this->add($registrar->key, $phone, $back, new Message('{registrar} rings {phone}.', $at));
     }
 
     /** Sound goes from end to end, each way for itself; codecs are called directly as well. */

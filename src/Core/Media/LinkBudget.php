@@ -234,10 +234,11 @@ final readonly class LinkBudget implements \JsonSerializable
     {
         $behind = [];
         foreach ($plan->extensions as $extension) {
-            $way = null === $extension->phone || null === $extension->pbx ? null : $cabling->way($extension->phone, $extension->pbx);
-            foreach ($way ?? [] as $hop) {
-                foreach ([$hop, new Hop($hop->cable, $hop->to, $hop->from)] as $one) {
-                    $behind[$one->key()] = [$one, ($behind[$one->key()][1] ?? 0) + 1];
+            foreach (null === $extension->pbx ? [] : $plan->ringing($extension) as $phone) {
+                foreach ($cabling->way($phone, (string) $extension->pbx) ?? [] as $hop) {
+                    foreach ([$hop, new Hop($hop->cable, $hop->to, $hop->from)] as $one) {
+                        $behind[$one->key()] = [$one, ($behind[$one->key()][1] ?? 0) + 1];
+                    }
                 }
             }
         }

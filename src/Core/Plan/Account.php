@@ -26,6 +26,11 @@ final readonly class Account
         return $this->settings->get($name);
     }
 
+    public function record(): string
+    {
+        return 'accounts/'.$this->key;
+    }
+
     public static function fromRow(Row $row, Settings $settings): self
     {
         return new self(

@@ -55,6 +55,8 @@ final class Plan
     public array $callRoutes;
     /** @var list<InboundRoute> by position */
     public array $inboundRoutes;
+    /** @var array<string, Terminal> */
+    public array $terminals;
     /** @var array<string, RingGroup> */
     public array $ringGroups;
     /** @var array<string, CallMenu> */
@@ -87,6 +89,8 @@ final class Plan
     private array $byNumber = [];
     /** @var array<string, list<Extension>> phone → its numbers */
     private array $extensionsOf = [];
+    /** @var array<string, list<Terminal>> extension → its further terminals */
+    private array $terminalsOf = [];
     /** @var array<string, Account> extension → account */
     private array $accountOf = [];
     /** @var array<string, RowData> owner#purpose */
@@ -136,6 +140,7 @@ final class Plan
         null === $like && uasort($extensions, static fn (Extension $a, Extension $b): int => [$a->number, $a->key]
             <=> [$b->number, $b->key]);
         $this->extensions = $extensions;
+        $this->terminals = $like->terminals ?? $this->each('terminals', Terminal::fromRow(...));
         $this->accounts = $like->accounts ?? $this->each('accounts', $this->account(...));
         $this->timeFrames = $like->timeFrames ?? $this->each('timeFrames', NamedTime::fromRow(...));
         $this->trunks = $like->trunks ?? $this->each('trunks', Trunk::fromRow(...));
@@ -234,6 +239,7 @@ final class Plan
         $this->byTag = $like->byTag;
         $this->byNumber = $like->byNumber;
         $this->extensionsOf = $like->extensionsOf;
+        $this->terminalsOf = $like->terminalsOf;
         $this->accountOf = $like->accountOf;
         $this->credentialRows = $like->credentialRows;
         $this->nicsOn = $like->nicsOn;
@@ -254,6 +260,13 @@ final class Plan
         foreach ($this->extensions as $extension) {
             $this->byNumber[$extension->number] ??= $extension;
             null === $extension->phone || $this->extensionsOf[$extension->phone][] = $extension;
+        }
+        foreach ($this->terminals as $terminal) {
+            $extension = $this->extensions[$terminal->extension] ?? null;
+            if (null !== $extension && $terminal->device !== $extension->phone) {
+                $this->terminalsOf[$extension->key][] = $terminal;
+                $this->extensionsOf[$terminal->device][] = $extension;
+            }
         }
         foreach ($this->accounts as $account) {
             $this->accountOf[$account->extension] ??= $account;
@@ -385,6 +398,32 @@ final class Plan
     public function extensionsOf(string $deviceKey): array
     {
         return $this->extensionsOf[$deviceKey] ?? [];
+    }
+
+    /** @return list<Terminal> those of a number beside its phone */
+    public function terminalsOf(string $extension): array
+    {
+        return $this->terminalsOf[$extension] ?? [];
+    }
+
+    /** @return list<string> every device that rings for a number, its phone first */
+    public function ringing(Extension $extension): array
+    {
+        $further = array_map(static fn (Terminal $one): string => $one->device, $this->terminalsOf($extension->key));
+
+        return null === $extension->phone ? $further : [$extension->phone, ...$further];
+    }
+
+    /** Where it is written down which MAC was entered at the registrar, for a number at one of its devices; null where nothing is. */
+    public function entryOf(Extension $extension, string $device): Account|Terminal|null
+    {
+        foreach ($this->terminalsOf($extension->key) as $terminal) {
+            if ($terminal->device === $device) {
+                return $terminal;
+            }
+        }
+
+        return $this->accountOf($extension->key);
     }
 
     /** @return list<Nic> ports that are plugged into a segment, in the order of their devices */

@@ -155,6 +155,12 @@ final class Schema
                 Field::of('forwardUnanswered', FieldType::Dialled),
                 Field::of('mail', FieldType::Mail),
             ],
+            'terminals' => [
+                Field::pointer('extension', 'extensions', true),
+                Field::pointer('device', 'devices', true),
+                Field::of('macEntered', FieldType::Mac),
+                Field::of('enteredAt', FieldType::Time),
+            ],
             'timeFrames' => [
                 Field::required('name', FieldType::Text),
                 Field::required('when', FieldType::TimeFrame),
@@ -388,6 +394,7 @@ final class Schema
             'routes' => ['router' => Role::Forwards],
             'translations' => ['router' => Role::Forwards],
             'extensions' => ['pbx' => Role::Registrar],
+            'terminals' => ['device' => Role::Caller],
             'trunks' => ['pbx' => Role::Registrar],
             'callRoutes' => ['pbx' => Role::Registrar],
             'ringGroups' => ['pbx' => Role::Registrar],

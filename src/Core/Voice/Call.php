@@ -92,26 +92,53 @@ final class Call
 
     private function extension(Extension $to): Dial
     {
-        $plan = $this->model->plan;
         $at = ['from' => $this->from, 'digits' => $this->digits, 'to' => $to->number];
         $this->facts->note('extensions/'.$to->key.':pbx', $to->pbx);
         $this->facts->note('extensions/'.$to->key.':voicemail', $to->voicemail);
         if ('analogue' === $to->terminal) {
             return $this->analogue($to, $at);
         }
-        [$reached, $why, $walk] = $this->reached($to);
-        if (!$reached) {
-            return $this->unanswered($to, $why, $walk, $at);
-        }
-        $refuses = $this->withoutCodec((string) $to->phone);
-        if (null !== $refuses) {
+        $rings = $this->ringing($to);
+        if (null === $rings['device']) {
             // Who says no has answered: nothing is led on, and no voicemail takes it.
-            return $this->end('nobody', $refuses, $walk);
+            return $rings['refuses'] ? $this->end('nobody', $rings['why'], $rings['walk']) : $this->unanswered(
+                $to,
+                $rings['why'],
+                $rings['walk'],
+                $at,
+            );
         }
-        $at['phone'] = $plan->devices[$to->phone ?? '']->tag ?? '?';
-        $this->steps[] = new Message('{phone} rings for {to}.', $at);
 
-        return $this->answered('device', (string) $to->phone, $walk);
+        return $this->answered('device', $rings['device'], $rings['walk']);
+    }
+
+    /**
+     * All devices of a number, each by its own way: the first that rings stands for the number, as it is asked first.
+     *
+     * @return array{device: string|null, why: Message, walk: Walk|null, refuses: bool} what rings; else why its phone does not, and whether
+     *     that is a refusal
+     */
+    private function ringing(Extension $to): array
+    {
+        $plan = $this->model->plan;
+        $found = $failed = null;
+        $devices = $plan->ringing($to);
+        foreach ([] === $devices ? [''] : $devices as $device) {
+            $at = ['to' => $to->number, 'phone' => $plan->devices[$device]->tag ?? '?'];
+            [$reached, $why, $walk] = $this->reached($to, $device);
+            $refuses = $reached ? $this->withoutCodec($device) : null;
+            if ($reached && null === $refuses) {
+                $this->steps[] = new Message('{phone} rings for {to}.', $at);
+                $found ??= ['device' => $device, 'why' => $why, 'walk' => $walk, 'refuses' => false];
+                continue;
+            }
+            $failed ??= ['device' => null, 'why' => $refuses ?? $why, 'walk' => $walk, 'refuses' => null !== $refuses];
+            if (\count($devices) > 1) {
+                $this->steps[] = new Message('{phone} does not ring for {to}: {reason}', $at + ['reason' => $refuses ?? $why]);
+            }
+        }
+
+        return $found ?? $failed;
     }
 
     /** @param array<string, string> $at */
@@ -136,9 +163,9 @@ final class Call
      *
      * @return array{bool, Message, Walk|null}
      */
-    private function reached(Extension $to): array
+    private function reached(Extension $to, string $device): array
     {
-        $callee = Registration::of($this->model, $to);
+        $callee = Registration::of($this->model, $to, \in_array($device, ['', $to->phone], true) ? null : $device);
         $this->facts->take($callee->facts);
         if (!$callee->holds) {
             return [false, $callee->why, $callee->walk];
@@ -149,7 +176,7 @@ final class Call
             return [true, $callee->why, null];
         }
         // The PBX sends the call to the binding: that way must hold from its side as well.
-        $ring = Walker::between($this->model, (string) $to->pbx, (string) $to->phone, Port::udp(Registration::SIP_PORT));
+        $ring = Walker::between($this->model, (string) $to->pbx, $device, Port::udp(Registration::SIP_PORT));
         $this->facts->take($ring->facts);
         $broken = $ring->broken();
 
@@ -158,7 +185,7 @@ final class Call
         }
 
         return [false, new Message('{phone} registered, but the call does not reach it: {reason}', [
-            'phone' => $this->model->plan->devices[$to->phone ?? '']->tag ?? '?',
+            'phone' => $this->model->plan->devices[$device]->tag ?? '?',
             'reason' => $broken->text,
         ]), $ring];
     }
@@ -193,18 +220,14 @@ final class Call
     {
         $first = null;
         foreach ($course->ring as $member) {
-            $at = ['to' => $member->number, 'phone' => $this->model->plan->devices[$member->phone ?? '']->tag ?? '?'];
             if ('sip' !== $member->terminal) {
                 continue;
             }
-            [$reached, $why, $walk] = $this->reached($member);
-            $refuses = $reached ? $this->withoutCodec((string) $member->phone) : null;
-            $why = $refuses ?? $why;
-            if ($reached && null === $refuses) {
-                $first ??= [(string) $member->phone, $walk];
-                $this->steps[] = new Message('{phone} rings for {to}.', $at);
+            $rings = $this->ringing($member);
+            if (null !== $rings['device']) {
+                $first ??= [$rings['device'], $rings['walk']];
             } else {
-                $this->steps[] = new Message('{to} does not ring: {reason}', $at + ['reason' => $why]);
+                $this->steps[] = new Message('{to} does not ring: {reason}', ['to' => $member->number, 'reason' => $rings['why']]);
             }
         }
         if (null !== $first) {

@@ -133,6 +133,19 @@ final class Numbers
         ];
     }
 
+    /** @return RowData one more terminal of a number, as a record; at the registrar nobody has entered it yet */
+    public static function terminal(Plan $plan, string $extension, string $device): array
+    {
+        return [
+            // The device's own key may be long, and two of them begin alike.
+            'key' => $plan->freeKey('terminals', $extension.'-'.(\strlen($device) > 30 ? hash('crc32b', $device) : $device)),
+            'extension' => $extension,
+            'device' => $device,
+            'macEntered' => null,
+            'enteredAt' => null,
+        ];
+    }
+
     private static function account(Plan $plan, string $number, string $extension, string $pbx): Edit
     {
         return Edit::add('accounts', [

@@ -89,7 +89,10 @@ final readonly class ProvisioningFile
             null === ($plan->devices[$account->registrar] ?? null)
                 ?->nic()
                 ?->plannedAddress() => new Message('The registrar of {number} has no address.', $at),
-            null === $account->macEntered => new Message('The MAC of {tag} is not entered at the registrar for {number} yet.', $at),
+            null === $plan->entryOf($extension, $device->key)?->macEntered => new Message(
+                'The MAC of {tag} is not entered at the registrar for {number} yet.',
+                $at,
+            ),
             '' === $plan->job->text('timeZone') => new Message('The job has no time zone: the phones would show the wrong hour.'),
             !$secrets => new Message('{number} has an empty secret: generate one first.', $at),
             default => null,

@@ -29,13 +29,14 @@ final readonly class Registration
     {
     }
 
-    public static function of(NetworkModel $model, Extension $extension): self
+    /** @param string|null $device one of its further terminals; null for its phone */
+    public static function of(NetworkModel $model, Extension $extension, ?string $device = null): self
     {
         $plan = $model->plan;
         $facts = new Facts();
         $at = ['number' => $extension->number];
-        $facts->note('extensions/'.$extension->key.':phone', $extension->phone);
-        $phone = $plan->devices[$extension->phone ?? ''] ?? null;
+        null === $device && $facts->note('extensions/'.$extension->key.':phone', $extension->phone);
+        $phone = $plan->devices[$device ?? $extension->phone ?? ''] ?? null;
         if (null === $phone) {
             return new self(false, new Message('No phone is given to {number}.', $at), $facts);
         }
@@ -49,16 +50,17 @@ final readonly class Registration
         $at['registrar'] = $registrar->tag;
         $facts->note('accounts/'.$account->key.':registrar', $account->registrar);
         $mac = $phone->nic()?->mac;
-        $facts->note('accounts/'.$account->key.':macEntered', null === $account->macEntered ? null : (string) $account->macEntered);
+        $entry = $plan->entryOf($extension, $phone->key) ?? $account;
+        $facts->note($entry->record().':macEntered', null === $entry->macEntered ? null : (string) $entry->macEntered);
         $facts->note('nics/'.($phone->nic()->key ?? '').':mac', null === $mac ? null : (string) $mac);
-        if (null === $account->macEntered) {
+        if (null === $entry->macEntered) {
             return new self(
                 false,
                 new Message('The MAC of {phone} is not entered at {registrar} yet: it boots, fetches, and shows no service.', $at),
                 $facts,
             );
         }
-        if (null === $mac || !$mac->equals($account->macEntered)) {
+        if (null === $mac || !$mac->equals($entry->macEntered)) {
             return new self(false, new Message('At {registrar} another MAC than that of {phone} is entered for {number}.', $at), $facts);
         }
         $speaks = self::transportsOf($model, $phone->key, $facts);

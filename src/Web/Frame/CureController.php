@@ -125,7 +125,7 @@ final readonly class CureController
     private static function isOfADevice(Edit $edit): bool
     {
         return ('settings' === $edit->section && 'planned' !== $edit->field)
-            || ('accounts' === $edit->section && 'macEntered' === $edit->field);
+            || (\in_array($edit->section, ['accounts', 'terminals'], true) && 'macEntered' === $edit->field);
     }
 
     /** @return list<string> devices whose inside the cure is about and that take settings over the network */

@@ -39,6 +39,7 @@ final readonly class EditController
         'nics' => ['mac'],
         'settings' => ['set'],
         'accounts' => ['macEntered'],
+        'terminals' => ['macEntered'],
         'licences' => ['arrivedOn', 'hardwareId'],
     ];
 

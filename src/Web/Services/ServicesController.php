@@ -87,7 +87,7 @@ final readonly class ServicesController
                     $one->number,
                     $one->name,
                     $one->location,
-                    $plan->devices[$one->phone ?? '']->tag ?? '',
+                    implode(' ', array_map(static fn (string $key): string => $plan->devices[$key]->tag ?? '', $plan->ringing($one))),
                 ],
                 str_starts_with($selected, 'extensions/') ? substr($selected, 11) : null,
                 Window::SIZE,
@@ -129,6 +129,42 @@ final readonly class ServicesController
         }
 
         return new RedirectResponse("/j/$slug/services", Response::HTTP_SEE_OTHER);
+    }
+
+    #[Route('/j/{slug}/services/terminal', name: 'terminal', methods: ['POST'])]
+    #[IsGranted('ROLE_LEAD')]
+    public function terminal(Request $request, string $slug): Response
+    {
+        $this->pages->checkToken($request);
+        $view = $this->pages->open($slug);
+        $form = $request->request;
+        $typed = ['number' => trim($form->getString('number')), 'device' => trim($form->getString('device'))];
+        $number = $view->plan->extensionNumbered($typed['number']);
+        $device = $view->plan->deviceTagged($typed['device']);
+        $errors = array_filter([
+            'number' => null === $number ? new Message('There is no number {number} in this job.', $typed) : null,
+            'device' => match (true) {
+                null === $device => new Message('There is no device "{device}" in the roster.', $typed),
+                null !== $number && \in_array($device->key, $view->plan->ringing($number), true) => new Message(
+                    '{device} rings for {number} already.',
+                    $typed,
+                ),
+                default => null,
+            },
+        ]);
+        if ([] === $errors && null !== $number && null !== $device) {
+            $change = new Change(new Message('{device} rings for {number} too.', ['device' => $device->tag, 'number' => $number->number]), [
+                Edit::add('terminals', Numbers::terminal($view->plan, $number->key, $device->key)),
+            ]);
+            try {
+                $this->journal->write($view->job, $change, $this->pages->user());
+                $this->feedback->tell($change->why);
+            } catch (Conflict|Refused $e) {
+                $errors = ['device' => $e->said()];
+            }
+        }[] === $errors || $this->feedback->keep('terminal', $typed, $errors);
+
+        return new RedirectResponse("/j/$slug/services#terminals", Response::HTTP_SEE_OTHER);
     }
 
     /** Every row's fate first; nothing is written before the same text comes back with "take it". */

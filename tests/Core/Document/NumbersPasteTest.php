@@ -51,6 +51,19 @@ final class NumbersPasteTest extends TestCase
         self::assertSame('2 numbers pasted.', (string) $paste->change()->why);
     }
 
+    public function testSeveralDevicesBehindOneNumberAllRing(): void
+    {
+        $plan = self::plan();
+        $after = $plan->with(NumbersPaste::of($plan, "2110,Desk,PH-00 + PH-01\n2101,Gate,PH-00 + PH-01 + PH-00", 'pbx')->change());
+        foreach (['2110', '2101'] as $number) {
+            $one = $after->extensionNumbered($number) ?? self::fail('it is there');
+            self::assertSame(['ph-00', 'ph-01'], $after->ringing($one), $number);
+            self::assertNull($after->terminalsOf($one->key)[0]->macEntered, 'nobody has entered it yet');
+        }
+        $again = NumbersPaste::of($after, '2101,Gate,PH-00 + PH-01', 'pbx');
+        self::assertSame(['same'], array_column($again->rows, 'fate'), 'whoever rings already is not joined twice');
+    }
+
     public function testHeadingsOrderTheColumnsAndBringAnyField(): void
     {
         $plan = self::plan();

@@ -154,6 +154,20 @@ final class RulesTest extends TestCase
         yield 'two routes overlap' => $with('routes-overlap', $sound()->row('callRoutes', ['key' => 'z', 'name' => 'Z', 'pbx' => 'pbx',
             'position' => 60, 'map' => '00049x.|05x.', 'needs' => 'international', 'trunk' => 't2']));
         yield 'a rule denies what is needed' => [['needed-way-broken'], $wired()->row('filters', $denied), true];
+        $joined = static function (string ...$rooms): Jobs {
+            $jobs = self::phone(self::job());
+            foreach ($rooms as $key => $room) {
+                $own = ['room' => $room, 'mac' => "00-00-5E-00-53-7$key"];
+                $jobs->device("j$key", 'desk-phone-poe', 's', ['address' => "10.64.30.6$key"], $own)
+                    ->row('terminals', ['key' => "j$key", 'extension' => array_key_first($jobs->plan()->extensions), 'device' => "j$key",
+                        'macEntered' => "00-00-5E-00-53-7$key"]);
+            }
+
+            return $jobs;
+        };
+        yield 'three terminals of a number' => [[], $joined('', ''), false];
+        yield 'more terminals than the registrar keeps' => [['too-many-terminals'], $joined('', '', ''), true];
+        yield '39 a terminal in another room' => [['terminal-elsewhere'], $joined('Loft')->change('devices', 'p', 'room', 'Gate'), false];
         yield '8 static in the pool' => [['static-inside-pool'], $cam(['address' => '10.64.30.120']), true];
         yield '13 provisioned before entry' => [['provisioned-before-entry'], self::phone(self::job(), entered: null), true];
         yield '13 another MAC entered' => [['registrar-entry'], self::phone(self::job(), entered: '00-00-5E-00-53-09'), true];

@@ -79,6 +79,35 @@ final class DialTest extends TestCase
         self::assertSame([], preg_grep('/codecs/', self::dial(self::job()->plan(), '2102')->facts->texts()), 'a default is no fact');
     }
 
+    public function testANumberRingsAtAllItsTerminalsEachByItsOwnWay(): void
+    {
+        $jobs = static fn (?string $entered): Jobs => self::job()
+            ->device('p3', 'desk-phone-poe', 'v', ['address' => '10.64.20.32'], ['mac' => '00-00-5E-00-53-33'])
+            ->row('terminals', ['key' => 't', 'extension' => 'x2102', 'device' => 'p3', 'macEntered' => $entered]);
+        $both = $jobs('00-00-5E-00-53-33');
+        $dial = self::dial($both->plan(), '2102');
+        $said = implode(' ', $dial->steps);
+        self::assertSame(['device', 'p2', true], [$dial->outcome, $dial->rings, $dial->sound]);
+        self::assertStringContainsString('P2 rings for 2102', $said);
+        self::assertStringContainsString('P3 rings for 2102', $said);
+        self::assertContains('terminals/t:macEntered=00-00-5E-00-53-33', $dial->facts->texts());
+        self::assertSame(['p2', 'p3'], $both->plan()->ringing($both->plan()->extensions['x2102']));
+        self::assertSame('2102', $both->plan()->extensionsOf('p3')[0]->number);
+
+        // The phone is deaf: the other one rings, and nobody speaks of voicemail.
+        $deaf = self::dial($both->row('settings', ['key' => 'nics/p2.lan#gateway', 'set' => ''])->plan(), '2102');
+        self::assertSame(['device', 'p3'], [$deaf->outcome, $deaf->rings]);
+        self::assertStringContainsString('P2 does not ring for 2102: P2 does not reach PBX', implode(' ', $deaf->steps));
+
+        // What is entered for the phone is not entered for another.
+        $plan = $jobs(null)->plan();
+        $late = implode(' ', self::dial($plan, '2102')->steps);
+        self::assertStringContainsString('P3 does not ring for 2102: The MAC of P3 is not entered at PBX yet', $late);
+        self::assertStringContainsString('P3', (string) ProvisioningFile::obstacle($plan, $plan->devices['p3']));
+        self::assertNull(ProvisioningFile::obstacle($plan, $plan->devices['p2']));
+        self::assertNull(ProvisioningFile::obstacle($both->plan(), $both->plan()->devices['p3']));
+    }
+
     public function testAPhoneThatIsDeafEndsInVoicemailAndThatIsNoPass(): void
     {
         $jobs = self::job()->row('settings', ['key' => 'nics/p2.lan#gateway', 'set' => '']);

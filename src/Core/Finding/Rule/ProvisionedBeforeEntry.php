@@ -51,16 +51,18 @@ final class ProvisionedBeforeEntry implements Rule
     private static function entry(RuleContext $context, Device $phone, Extension $extension): iterable
     {
         $account = $context->plan->accountOf($extension->key);
-        if (null !== $account?->macEntered) {
+        $entry = null === $account ? null : $context->plan->entryOf($extension, $phone->key);
+        if (null !== $entry?->macEntered) {
             return;
         }
         $mac = $phone->nic()?->mac;
+        [$section, $key] = explode('/', $entry?->record() ?? '', 2) + [1 => ''];
         $at = ['tag' => $phone->tag, 'number' => $extension->number, 'mac' => (string) $mac];
         yield new Finding(
             'provisioned-before-entry',
             Severity::Blocks,
             Stage::Services,
-            [$phone->record(), 'extensions/'.$extension->key, ...(null === $account ? [] : ['accounts/'.$account->key])],
+            [$phone->record(), 'extensions/'.$extension->key, ...(null === $entry ? [] : [$entry->record()])],
             null === $account
                 ? new Message('{tag} was provisioned, and {number} has no account at a registrar.', $at)
                 : new Message('{tag} was provisioned, and its MAC is not entered at the registrar for {number}.', $at),
@@ -68,10 +70,10 @@ final class ProvisionedBeforeEntry implements Rule
             null === $mac
                 ? new Message('Read the MAC of {tag} from its label and enter it.', $at)
                 : new Message('Enter {mac} at the registrar, then restart {tag}.', $at),
-            null === $mac || null === $account
+            null === $mac || null === $entry
                 ? null
                 : new Change(new Message('{mac} entered for {number}.', $at), [
-                    Edit::put('accounts', $account->key, 'macEntered', null, (string) $mac),
+                    Edit::put($section, $key, 'macEntered', null, (string) $mac),
                 ]),
         );
     }
