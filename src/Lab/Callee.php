@@ -7,9 +7,10 @@ namespace Vorhut\Lab;
 use Revolt\EventLoop;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Wire\Sdp\Session;
+use Vorhut\Core\Wire\Sip\SessionTimer;
 use Vorhut\Core\Wire\Sip\SipMessage;
 use Vorhut\Core\Wire\Unreadable;
-use Vorhut\Socket\AudioLine;
+use Vorhut\Socket\Background;
 use Vorhut\Socket\SipLine;
 
 use function Amp\delay;
@@ -20,7 +21,9 @@ use function Amp\delay;
  */
 final class Callee
 {
-    /** @var array<string, array{request: SipMessage, tag: string, audio: AudioLine|null, to: Session|null}> */
+    private const BYE_SECONDS = 4.0;
+
+    /** @var array<string, StandingCall> by Call-ID */
     private array $calls = [];
     /** @var array<string, true> */
     private array $givenUp = [];
@@ -38,6 +41,8 @@ final class Callee
         private readonly ?\Closure $rang = null,
         /** @var (\Closure(): bool)|null whether it has the codec that is spoken here (G.711) */
         private readonly ?\Closure $speaks = null,
+        /** @var (\Closure(StandingCall): void)|null hears when the sound of a call begins */
+        private readonly ?\Closure $spoken = null,
     ) {
     }
 
@@ -64,7 +69,13 @@ final class Callee
 
             return;
         }
-        $this->calls[$id] = ['request' => $invite, 'tag' => $tag, 'audio' => null, 'to' => $offer];
+        $tooShort = SessionTimer::asked($invite);
+        if ($tooShort instanceof SipMessage) {
+            $line->answer($invite, $tooShort, $from, $port);
+
+            return;
+        }
+        $this->calls[$id] = $call = new StandingCall($line, $invite, $tag, $offer, $from, $port);
         $contact = ['Contact', \sprintf('<sip:%s@%s:%d>', $this->user, $line->socket->address(), $line->socket->port())];
         $line->answer($invite, SipMessage::response($invite, 180, null, [$contact], '', $tag), $from, $port);
         null === $this->rang || ($this->rang)($this->rings);
@@ -76,8 +87,10 @@ final class Callee
             return;
         }
         $audio = MediaPorts::line($this->network, $this->device, $this->address, $this->hertz);
-        $this->calls[$id]['audio'] = $audio;
-        $answer = new Session($line->socket->address(), $audio->port(), [Session::PCMU], 1, $offer?->keys);
+        [$answer, $time] = $call->answer($audio, $line->socket->address(), function () use ($id, $call): void {
+            Background::run('SIP BYE', static fn () => $call->dialog->ask('BYE', self::BYE_SECONDS));
+            $this->end($id);
+        });
         $line->answer(
             $invite,
             SipMessage::response(
@@ -87,7 +100,8 @@ final class Callee
                 [
                     $contact,
                     ['User-Agent', $this->agent],
-                    ['Allow', 'INVITE, ACK, BYE, CANCEL, OPTIONS'],
+                    ['Allow', 'INVITE, ACK, BYE, CANCEL, OPTIONS, UPDATE'],
+                    ...$time,
                     ['Content-Type', 'application/sdp'],
                 ],
                 (string) $answer,
@@ -107,41 +121,43 @@ final class Callee
             'ACK' => $this->acknowledged($request),
             'CANCEL' => $this->cancelled($line, $request, $from, $port),
             'BYE' => $this->hungUp($line, $request, $from, $port),
-            // What is spoken stays as it was agreed.
-            'INVITE' => $line->answer($request, SipMessage::response($request, 488), $from, $port),
-            default => $line->answer(
-                $request,
-                SipMessage::response($request, $this->isInCall($request->callId()) ? 200 : 481),
-                $from,
-                $port,
-            ),
+            default => $line->answer($request, $this->within($line, $request), $from, $port),
         };
     }
 
     private function acknowledged(SipMessage $ack): void
     {
         $call = $this->calls[$ack->callId()] ?? null;
-        if (null !== $call && null === $call['to'] && '' !== $ack->body) {
-            try {
-                $call['to'] = Session::fromString($ack->body);
-            } catch (Unreadable) {
-                return;
-            }
+        if (true === $call?->acknowledged($ack) && null !== $this->spoken) {
+            ($this->spoken)($call);
         }
-        if (null !== $call && null !== $call['audio'] && null !== $call['to']) {
-            // A 200 that came twice is acknowledged twice: the sound begins once.
-            $call['audio']->isStarted() || $call['audio']->start($call['to']->address, $call['to']->port);
-            $this->calls[$ack->callId()]['to'] = null;
+    }
+
+    private function within(SipLine $line, SipMessage $request): SipMessage
+    {
+        $call = $this->calls[$request->callId()] ?? null;
+        if (null === $call) {
+            return SipMessage::response($request, 481);
         }
+        if ('INVITE' !== $request->method && '' === $request->body) {
+            return SipMessage::response($request, 200, null, $call->refreshed());
+        }
+        $answer = $call->changed($request);
+        $here = $line->socket;
+
+        return $answer->status >= 300 ? $answer : $answer->with(
+            'Contact',
+            \sprintf('<sip:%s@%s:%d>', $this->user, $here->address(), $here->port()),
+        );
     }
 
     private function cancelled(SipLine $line, SipMessage $cancel, Ipv4 $from, int $port): void
     {
         $call = $this->calls[$cancel->callId()] ?? null;
         $line->answer($cancel, SipMessage::response($cancel, null === $call ? 481 : 200), $from, $port);
-        if (null !== $call && null === $call['audio']) {
+        if (null !== $call && !$call->isAnswered()) {
             $this->givenUp[$cancel->callId()] = true;
-            $line->answer($call['request'], SipMessage::response($call['request'], 487, null, [], '', $call['tag']), $from, $port);
+            $line->answer($call->invite, SipMessage::response($call->invite, 487, null, [], '', $call->tag), $from, $port);
             $this->end($cancel->callId());
         }
     }
@@ -166,7 +182,7 @@ final class Callee
 
     private function end(string $id): void
     {
-        ($this->calls[$id]['audio'] ?? null)?->stop();
+        ($this->calls[$id] ?? null)?->end();
         unset($this->calls[$id]);
     }
 }

@@ -11,7 +11,7 @@ use Vorhut\Socket\SipLine;
 /** A room codec: takes direct calls, without a registrar. */
 final class Codec implements Behaviour
 {
-    private const ALLOWED = ['INVITE', 'ACK', 'BYE', 'CANCEL', 'OPTIONS'];
+    private const ALLOWED = ['INVITE', 'ACK', 'BYE', 'CANCEL', 'OPTIONS', 'UPDATE'];
 
     private SipLine $line;
     private Callee $callee;
@@ -24,7 +24,9 @@ final class Codec implements Behaviour
             new GatedDatagrams($network, $device, $address, 5060),
             function (SipMessage $request, Ipv4 $from, int $port): void {
                 match ($request->method) {
-                    'INVITE' => $this->callee->invited($this->line, $request, $from, $port),
+                    'INVITE' => $this->callee->isInCall($request->callId())
+                        ? $this->callee->take($this->line, $request, $from, $port)
+                        : $this->callee->invited($this->line, $request, $from, $port),
                     'OPTIONS' => $this->line->answer(
                         $request,
                         SipMessage::response($request, 200, null, [['Allow', implode(', ', self::ALLOWED)]]),

@@ -60,7 +60,12 @@ final class Pbx implements Behaviour
         $this->voicemail = new Callee($network, $device, $address, 'voicemail', $standIn->kind->name.' voicemail', 0.1, 880, 20);
         $at = $standIn->serviceNamed('sip')->port->number ?? Registration::SIP_PORT;
         $this->line = new SipLine(
-            new SipDoor(new GatedDatagrams($this->network, $device, $address, $at), $address, $at),
+            new SipDoor(
+                new GatedDatagrams($this->network, $device, $address, $at),
+                $address,
+                $at,
+                str_contains(strtolower($standIn->state->get('transport')), 'tls') ? $standIn->certificate() : null,
+            ),
             $this->take(...),
             self::ALLOWED,
         );

@@ -22,7 +22,7 @@ use function Amp\Socket\connect;
 /** A desk phone: starts, fetches its file, registers, rings, answers. */
 final class Phone implements Behaviour
 {
-    private const ALLOWED = ['INVITE', 'ACK', 'BYE', 'CANCEL', 'OPTIONS'];
+    private const ALLOWED = ['INVITE', 'ACK', 'BYE', 'CANCEL', 'OPTIONS', 'UPDATE'];
 
     /** Short, so that a rehearsal need not wait for a binding that nobody renews. */
     private const EXPIRES = 8;
@@ -64,7 +64,9 @@ final class Phone implements Behaviour
             function (SipMessage $request, Ipv4 $from, int $port): void {
                 $picksUp = !\in_array(InjectedFault::VoicemailAnswers->value, $this->standIn->state->standingFaults, true);
                 match ($request->method) {
-                    'INVITE' => $this->callee->invited($this->line, $request, $from, $port, $picksUp),
+                    'INVITE' => $this->callee->isInCall($request->callId())
+                        ? $this->callee->take($this->line, $request, $from, $port)
+                        : $this->callee->invited($this->line, $request, $from, $port, $picksUp),
                     'OPTIONS' => $this->line->answer(
                         $request,
                         SipMessage::response($request, 200, null, [['Allow', implode(', ', self::ALLOWED)]]),

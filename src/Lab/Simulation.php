@@ -411,7 +411,9 @@ final class Simulation
         if ($kind->has(Role::Caller) && $kind->has(Role::FileClient)) {
             $make[] = fn (): Behaviour => new Phone($network, $standIn, $address, $this->fileUrlOf($standIn), $this->fileServer());
         }
-        if ($kind->has(Role::DirectCallee) || $this->isAtTheFarEnd($standIn)) {
+        if (null !== $kind->setting('faxTransport')) {
+            $make[] = static fn (): Behaviour => new FaxMachine($network, $standIn, $address);
+        } elseif ($kind->has(Role::DirectCallee) || $this->isAtTheFarEnd($standIn)) {
             $make[] = static fn (): Behaviour => new Codec($network, $standIn, $address);
         }
 

@@ -5,9 +5,11 @@ declare(strict_types=1);
 namespace Vorhut\Lab;
 
 use Amp\ByteStream\StreamException;
+use Amp\Socket\Certificate;
 use Amp\Socket\InternetAddress;
 use Amp\Socket\Socket;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Voice\Registration;
 use Vorhut\Core\Wire\Sip\SipStream;
 use Vorhut\Core\Wire\Unreadable;
 use Vorhut\Socket\Background;
@@ -26,12 +28,19 @@ final class SipDoor implements Datagrams
     private const SAID = 60;
 
     private readonly Inbox $inbox;
-    private readonly TcpServer $server;
-    /** @var array<string, array{Socket, list<string>}> address and port → connection, and what was said on it */
+    /** @var list<TcpServer> */
+    private readonly array $servers;
+    /** @var array<string, array{Socket, list<string>, int}> address and port → connection, what was said on it, the port of TLS or 0 */
     private array $connections = [];
 
-    public function __construct(private readonly GatedDatagrams $datagrams, Ipv4 $site, int $port)
-    {
+    /** @param Certificate|null $certificate where it takes SIP over TLS as well, on the port of that (RFC 3261 §26.3.1) */
+    public function __construct(
+        private readonly GatedDatagrams $datagrams,
+        Ipv4 $site,
+        int $port,
+        ?Certificate $certificate = null,
+        int $securePort = Registration::SIPS_PORT,
+    ) {
         $this->inbox = new Inbox();
         Background::run('SIP', function (): void {
             while (null !== $received = $this->datagrams->receive()) {
@@ -39,7 +48,12 @@ final class SipDoor implements Datagrams
             }
             $this->inbox->close();
         });
-        $this->server = new TcpServer($site, $port, $this->serve(...));
+        $this->servers = [
+            new TcpServer($site, $port, fn (Socket $client) => $this->serve($client, 0)),
+            ...(null === $certificate ? [] : [
+                TcpServer::secured($site, $securePort, $certificate, fn (Socket $client) => $this->serve($client, $securePort)),
+            ]),
+        ];
     }
 
     public function send(Ipv4 $to, int $port, string $bytes): void
@@ -50,8 +64,8 @@ final class SipDoor implements Datagrams
 
             return;
         }
-        [$socket, $said] = $this->connections[$key];
-        $bytes = $this->overTcp($bytes);
+        [$socket, $said, $secure] = $this->connections[$key];
+        $bytes = $this->overTcp($bytes, $secure);
         $mark = hash('xxh64', $bytes);
         if (\in_array($mark, $said, true)) {
             return;
@@ -81,7 +95,9 @@ final class SipDoor implements Datagrams
 
     public function close(): void
     {
-        $this->server->end();
+        foreach ($this->servers as $server) {
+            $server->end();
+        }
         foreach ($this->connections as [$socket]) {
             $socket->close();
         }
@@ -89,7 +105,7 @@ final class SipDoor implements Datagrams
         $this->datagrams->close();
     }
 
-    private function serve(Socket $client): void
+    private function serve(Socket $client, int $secure): void
     {
         $peer = $client->getRemoteAddress();
         if (!$peer instanceof InternetAddress) {
@@ -101,7 +117,7 @@ final class SipDoor implements Datagrams
         }
         $port = Loopback::sitePort($peer->getPort());
         $key = $from.':'.$port;
-        $this->connections[$key] = [$client, []];
+        $this->connections[$key] = [$client, [], $secure];
         $stream = new SipStream();
         try {
             while (null !== $bytes = $client->read()) {
@@ -117,16 +133,18 @@ final class SipDoor implements Datagrams
         }
     }
 
-    /** What this end says of itself: that it is spoken to by TCP here. */
-    private function overTcp(string $bytes): string
+    /** What this end says of itself: that it is spoken to by TCP here, or by TLS on the port of that. */
+    private function overTcp(string $bytes, int $secure): string
     {
         $here = $this->address().':'.$this->port();
+        $there = 0 === $secure ? $here : $this->address().':'.Loopback::port($secure);
+        [$via, $transport] = 0 === $secure ? ['TCP', 'tcp'] : ['TLS', 'tls'];
         $end = strpos($bytes, "\r\n\r\n");
         $head = false === $end ? $bytes : substr($bytes, 0, $end);
         $said = str_replace(
             ["SIP/2.0/UDP $here;", "<sip:$here;lr>"],
-            ["SIP/2.0/TCP $here;", "<sip:$here;transport=tcp;lr>"],
-            (string) preg_replace('~^(Contact: <sip:[^@>;]+@'.preg_quote($here, '~').')>~m', '$1;transport=tcp>', $head),
+            ["SIP/2.0/$via $there;", "<sip:$there;transport=$transport;lr>"],
+            (string) preg_replace('~^(Contact: <sip:[^@>;]+@)'.preg_quote($here, '~').'>~m', "\${1}$there;transport=$transport>", $head),
         );
 
         return $said.(false === $end ? '' : substr($bytes, $end));

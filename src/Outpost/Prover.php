@@ -412,7 +412,15 @@ final class Prover
             ? new SipCaller($this->access, $place, self::OUTSIDER, '')
             : $this->phone($place, $account, $holder, $secretOf);
         try {
-            return $caller->attempt($host, $trial, $plan->job->int('voicemailAfter', 4) + 12.0)->from($place);
+            return $caller->attempt(
+                $host,
+                $trial,
+                $plan->job->int('voicemailAfter', 4) + 12.0,
+                \in_array('T.38', array_map(
+                    static fn (string $device): ?string => self::faxOf($plan->devices[$device] ?? null),
+                    $trial->needs,
+                ), true),
+            )->from($place);
         } finally {
             $caller->close();
         }
@@ -442,6 +450,12 @@ final class Prover
         $at = Registration::hearsAt($registrar, Face::Set)->number;
 
         return new SipCaller($this->access, $place, $account->user, $secretOf($account->key) ?? '', $at);
+    }
+
+    /** How a device was told to carry a fax; null where it carries none. */
+    private static function faxOf(?Device $device): ?string
+    {
+        return null === $device?->kind->setting('faxTransport') ? null : $device->setting('faxTransport')->effective(Face::Set);
     }
 
     private static function addressOf(?Device $device): ?Ipv4

@@ -11,8 +11,10 @@ use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\Quality;
 use Vorhut\Core\Voice\Registration;
+use Vorhut\Core\Wire\Fax\Indicator;
 use Vorhut\Core\Wire\Rtp\Reception;
 use Vorhut\Core\Wire\Scrubbed;
+use Vorhut\Core\Wire\Sdp\FaxSession;
 use Vorhut\Core\Wire\Sdp\Session;
 use Vorhut\Core\Wire\Sip\Address;
 use Vorhut\Core\Wire\Sip\Digest;
@@ -20,6 +22,7 @@ use Vorhut\Core\Wire\Sip\Plain;
 use Vorhut\Core\Wire\Sip\SipMessage;
 use Vorhut\Core\Wire\Unreadable;
 use Vorhut\Socket\AudioLine;
+use Vorhut\Socket\FaxLine;
 use Vorhut\Socket\SipLine;
 
 use function Amp\async;
@@ -37,6 +40,9 @@ final class SipCaller
     /** A menu is listened to for so long before a key is pressed, and so long it may take until somebody else speaks. */
     private const PROMPT_SECONDS = 0.4;
     private const KEY_PATIENCE = 8.0;
+    /** Datagrams of a fax that must come, and how long that may take. */
+    private const FAX_LEAST = 5;
+    private const FAX_PATIENCE = 3.0;
     /** Below it stand the services of a machine (RFC 6335 §6), none of which is a call. */
     private const LEAST_PORT = 1024;
     /** How long a far end may take to confirm that it stopped ringing. */
@@ -52,6 +58,12 @@ final class SipCaller
     private ?string $speaker = null;
     /** The other end hung up. */
     private bool $isLeft = false;
+    /** Where sound of this call is taken, as it was offered; null before there is a call. */
+    private ?Session $said = null;
+    private ?AudioLine $audio = null;
+    /** Where the call went on as a fax (ITU-T T.38). */
+    private ?FaxLine $fax = null;
+    private bool $waitsForFax = false;
     private readonly string $callId;
     private readonly string $tag;
 
@@ -72,20 +84,20 @@ final class SipCaller
             }
             $this->isLeft = $this->isLeft || ('BYE' === $request->method && $request->callId() === $this->callId);
             if ('ACK' !== $request->method) {
-                $this->line->answer(
-                    $request,
-                    \in_array($request->method, ['BYE', 'OPTIONS', 'UPDATE'], true)
-                        ? SipMessage::response($request, 200)
-                        : SipMessage::response($request, 405, null, [['Allow', 'ACK, BYE, OPTIONS, UPDATE']]),
-                    $from,
-                    $port,
-                );
+                $this->line->answer($request, match ($request->method) {
+                    'BYE', 'OPTIONS', 'UPDATE' => SipMessage::response($request, 200),
+                    'INVITE' => $request->callId() === $this->callId
+                        ? $this->changed($request)
+                        : SipMessage::response($request, 480),
+                    default => SipMessage::response($request, 405, null, [['Allow', 'INVITE, ACK, BYE, OPTIONS, UPDATE']]),
+                }, $from, $port);
             }
         });
     }
 
     public function close(): void
     {
+        $this->fax?->stop();
         $this->line->close();
     }
 
@@ -141,9 +153,12 @@ final class SipCaller
     /**
      * A call in the lab that on the site a person makes: it is as wanted where one of those answers that the plan leads to.
      * Its hour goes along as the Date (RFC 3261 §20.17), which the lab's PBX goes by.
+     *
+     * @param bool $isFax whether it is planned that the call goes on as a fax over T.38
      */
-    public function attempt(Ipv4 $host, CallTrial $trial, float $seconds): Evidence
+    public function attempt(Ipv4 $host, CallTrial $trial, float $seconds, bool $isFax = false): Evidence
     {
+        $this->waitsForFax = $isFax;
         $to = $this->access->seenAs($host);
         $audio = $this->audio();
         $date = '' === $trial->at ? null : gmdate('D, d M Y H:i:s \G\M\T', (int) strtotime($trial->at.' UTC'));
@@ -167,9 +182,57 @@ final class SipCaller
             return new Evidence(Outcome::Denied, new Message('{speaker} speaks, and was not meant', $at), $found->lines);
         }
 
+        if (null !== $this->fax) {
+            $at += ['n' => $this->fax->heard()];
+
+            return $this->fax->heard() >= self::FAX_LEAST && Indicator::Called === $this->fax->says()
+                ? new Evidence(Outcome::Affirmed, new Message('{speaker} takes the fax over T.38', $at), $found->lines)
+                : new Evidence(Outcome::Denied, new Message('{speaker} changed to T.38, and {n} datagrams came', $at), $found->lines);
+        }
+
+        if ($this->waitsForFax) {
+            return new Evidence(Outcome::Denied, new Message('{speaker} stays with sound, and T.38 was planned', $at), $found->lines);
+        }
+
         return Outcome::DeviceAnswers === $found->outcome
             ? new Evidence(Outcome::Affirmed, new Message('{speaker} speaks, sound both ways', $at), $found->lines)
             : new Evidence(Outcome::Denied, new Message('{speaker} speaks; {answer}', $at), $found->lines);
+    }
+
+    /** What the other end changes within the call: to a fax, or its sound; only to where something may be sent. */
+    private function changed(SipMessage $request): SipMessage
+    {
+        $here = $this->line->socket;
+        $headers = [
+            ['Contact', \sprintf('<sip:%s@%s:%d>', $this->user, $here->address(), $here->port())],
+            ['Content-Type', 'application/sdp'],
+        ];
+        $fax = FaxSession::tryFromString($request->body);
+        if (null !== $fax && null !== $this->said && $this->mayFollow($fax->address, $fax->port)) {
+            $this->log[] = '< INVITE (T.38)  > 200';
+            $this->fax ??= new FaxLine($this->access->datagrams($this->place->address), Indicator::Calling);
+            $this->fax->start($fax->address, $fax->port);
+
+            return SipMessage::response($request, 200, null, $headers, (string) new FaxSession($here->address(), $this->fax->port(), $fax->rate));
+        }
+        try {
+            $offer = '' === $request->body ? null : Session::fromString($request->body);
+        } catch (Unreadable) {
+            return SipMessage::response($request, 488);
+        }
+        if (null === $this->said || null === $this->audio) {
+            return SipMessage::response($request, 491);
+        }
+        if (null !== $offer) {
+            if (null === $this->said->common($offer) || (!$offer->isOnHold() && !$this->mayFollow($offer->address, $offer->port))) {
+                return SipMessage::response($request, 488);
+            }
+            $this->said = $this->said->answering($offer);
+            $this->audio->turn($offer);
+            $this->log[] = \sprintf('< INVITE (sound, %s)  > 200', $offer->direction->value);
+        }
+
+        return SipMessage::response($request, 200, null, $headers, (string) $this->said);
     }
 
     private static function asserted(SipMessage $message): ?string
@@ -196,7 +259,9 @@ final class SipCaller
         $uri = \sprintf('sip:%s@%s', $number, $host);
         $rang = false;
         $contact = \sprintf('<sip:%s@%s:%d>', $this->user, $this->line->socket->address(), $this->line->socket->port());
-        $offer = (string) (new Session($this->line->socket->address(), $audio->port(), [Session::PCMU, Session::PCMA]))->withKeys();
+        $this->said = (new Session($this->line->socket->address(), $audio->port(), [Session::PCMU, Session::PCMA]))->withKeys();
+        $this->audio = $audio;
+        $offer = (string) $this->said;
         $answer = $this->asked(
             $host,
             'INVITE',
@@ -265,6 +330,7 @@ final class SipCaller
                 delay(5 * AudioLine::PACKET_SECONDS);
                 $seconds = (hrtime(true) - $begun) / 1e9;
             } while (!$this->isLeft && $seconds < ($audio->isTwoWay(self::SOUND_LEAST) ? self::SOUND_SECONDS : self::SOUND_PATIENCE));
+            $this->faxed();
         }
         $heard = $audio->heard;
         $reported = $audio->reported;
@@ -286,6 +352,7 @@ final class SipCaller
                 $reported->jitter / 8,
             );
         $this->log[] = self::heardAs($heard);
+        null === $this->fax || $this->log[] = \sprintf('fax here: %d datagrams of the other end; %d sent', $this->fax->heard(), $this->fax->sent());
         $name = $answer->header('User-Agent');
         $at = [
             'name' => null === $name ? new Message('a device') : Scrubbed::text($name),
@@ -304,6 +371,20 @@ final class SipCaller
             : new Evidence(Outcome::OneWaySound, $heard->received() < self::SOUND_LEAST
                 ? new Message('answered by {name} at {address}, nothing heard here', $at)
                 : new Message('answered by {name} at {address}, nothing heard there', $at), $this->log);
+    }
+
+    /** A call that was changed to a fax is listened to until something came, or nothing does. */
+    private function faxed(): void
+    {
+        for (
+            $until = microtime(true) + self::FAX_PATIENCE;
+            (null !== $this->fax || $this->waitsForFax) && !$this->isLeft && microtime(true) < $until;
+        ) {
+            if (null !== $this->fax && $this->fax->heard() >= self::FAX_LEAST) {
+                return;
+            }
+            delay(FaxLine::PACKET_SECONDS);
+        }
     }
 
     /** Presses one key after the other, each when it is heard that somebody else speaks since the one before, or nobody in time. */

@@ -13,6 +13,7 @@ use Vorhut\Core\Wire\Rtp\Reception;
 use Vorhut\Core\Wire\Rtp\SourceDescription;
 use Vorhut\Core\Wire\Rtp\TelephoneEvent;
 use Vorhut\Core\Wire\Rtp\Tone;
+use Vorhut\Core\Wire\Sdp\Session;
 use Vorhut\Core\Wire\Unreadable;
 
 /**
@@ -29,6 +30,9 @@ final class AudioLine
     public readonly Reception $heard;
     public ?ReceiverReport $reported = null;
     private int $sent = 0;
+    /** For so many packets nothing was sent: somebody was on hold. */
+    private int $silent = 0;
+    private float $begun = 0.0;
     private string $timer = '';
     private string $reporter = '';
     /** @var list<string> keys that are still to be pressed */
@@ -139,7 +143,7 @@ final class AudioLine
     /** A key instead of sound while one is held down: all its packets carry the time at which it began, and how long it is by now. */
     private function packet(): Packet
     {
-        $time = $this->sent * Tone::SAMPLES;
+        $time = ($this->sent + $this->silent) * Tone::SAMPLES;
         if (null === $this->held && [] !== $this->keys) {
             $this->held = ['key' => array_shift($this->keys), 'packet' => 0, 'at' => $time];
         }
@@ -156,13 +160,24 @@ final class AudioLine
         return $packet;
     }
 
+    /** What the other end wants within a call: it is on hold and hears nothing, or hears again, perhaps elsewhere. */
+    public function turn(Session $offer): void
+    {
+        $this->quiet();
+        $offer->isOnHold() || $this->start($offer->address, $offer->port);
+    }
+
     public function start(Ipv4 $to, int $port): void
     {
         $this->far = [$to, $port];
-        $begun = hrtime(true);
-        $this->timer = EventLoop::repeat(self::PACKET_SECONDS, function () use ($to, $port, $begun): void {
+        $now = (float) hrtime(true);
+        // While it is silent its clock goes on, its count does not (RFC 3550 §5.1).
+        $this->begun = 0.0 === $this->begun ? $now : $this->begun;
+        $this->silent = (int) (($now - $this->begun) / (1e9 * self::PACKET_SECONDS)) - $this->sent;
+        $this->timer = EventLoop::repeat(self::PACKET_SECONDS, function () use ($to, $port): void {
             // By the clock and not by the tick: a loop that was held up sends what is due, as a device does.
-            for ($due = 1 + (int) ((hrtime(true) - $begun) / (1e9 * self::PACKET_SECONDS)); $this->sent < $due; ++$this->sent) {
+            $due = 1 + (int) ((hrtime(true) - $this->begun) / (1e9 * self::PACKET_SECONDS)) - $this->silent;
+            for (; $this->sent < $due; ++$this->sent) {
                 $this->media->send($to, $port, (string) $this->packet());
             }
         });

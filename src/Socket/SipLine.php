@@ -8,6 +8,7 @@ use Amp\DeferredFuture;
 use Amp\TimeoutCancellation;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Wire\Sip\Refusal;
+use Vorhut\Core\Wire\Sip\SessionTimer;
 use Vorhut\Core\Wire\Sip\SipMessage;
 use Vorhut\Core\Wire\Unreadable;
 
@@ -51,11 +52,13 @@ final class SipLine
      * @param \Closure(SipMessage, Ipv4, int): void $onRequest
      * @param list<string>|null                     $allowed   methods that are known here: all else is refused before anybody looks at
      *                                                         it (§8.2); null where whoever hears requests refuses himself
+     * @param list<string>                          $knows     extensions that a request may require
      */
     public function __construct(
         public readonly Datagrams $socket,
         private readonly \Closure $onRequest,
         private readonly ?array $allowed = null,
+        private readonly array $knows = [SessionTimer::EXTENSION],
     ) {
         Background::run('SIP', function (): void {
             while (!$this->closed && null !== $received = $this->socket->receive()) {
@@ -234,7 +237,7 @@ final class SipLine
             }
             $this->working[$key] = microtime(true);
         }
-        $refusal = null === $this->allowed ? null : Refusal::of($message, $this->allowed);
+        $refusal = null === $this->allowed ? null : Refusal::of($message, $this->allowed, $this->knows);
         if (null !== $refusal) {
             $this->answer($message, $refusal, $from, $port);
 

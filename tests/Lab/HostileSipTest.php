@@ -55,6 +55,8 @@ final class HostileSipTest extends TestCase
                 ['Contact', '<sip:2101@127.0.0.1:9>'],
                 ['Authorization', $login],
                 ['Content-Type', 'application/sdp'],
+                ['Supported', 'timer'],
+                ['Session-Expires', '1800;refresher=uas'],
             ], 'INVITE' === $method ? $offer : '');
             $messages[] = (string) SipMessage::response(SipMessage::fromString($messages[\count($messages) - 1]), 200, body: $offer);
         }
@@ -66,9 +68,12 @@ final class HostileSipTest extends TestCase
     #[TestWith(['10.171.20.31', 171, 'register:2101'])]
     #[TestWith(['10.172.20.12', 172, 'reach:v>codec:80/tcp'])]
     #[TestWith(['10.174.20.10', 174, 'register:2101', 'tcp'])]
+    #[TestWith(['10.175.20.40', 175, 'register:2101'])]
     public function testPbxPhoneAndCodecStayUp(string $host, int $net, string $after, string $over = 'udp'): void
     {
-        $bench = new LabBench($net);
+        $bench = new LabBench($net, static fn (Jobs $jobs): Jobs => $jobs
+            ->device('fx', 'fax-server', 'v', ['address' => "10.$net.20.40"])
+            ->change('settings', 'nics/fx.lan#address', 'set', "10.$net.20.40"));
         $reported = [];
         Background::reportTo(static function (string $what, \Throwable $e) use (&$reported): void {
             $reported[] = Background::line($what, $e);

@@ -4,6 +4,10 @@ declare(strict_types=1);
 
 namespace Vorhut\Tests\Lab;
 
+use Amp\Socket\ClientTlsContext;
+use Amp\Socket\ConnectContext;
+use Amp\Socket\SocketException;
+use Amp\TimeoutCancellation;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\Attributes\TestWith;
 use PHPUnit\Framework\TestCase;
@@ -11,6 +15,7 @@ use Symfony\Component\Process\Process;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\TestPlan;
+use Vorhut\Core\Wire\Sip\SipMessage;
 use Vorhut\Lab\InjectedFault;
 use Vorhut\Outpost\Http;
 use Vorhut\Outpost\NotWritten;
@@ -21,6 +26,7 @@ use Vorhut\Tests\Support\Jobs;
 use Vorhut\Tests\Support\LabBench;
 
 use function Amp\delay;
+use function Amp\Socket\connect;
 
 /** The lab from outside, by real probes and calls. */
 final class LabTest extends TestCase
@@ -179,6 +185,41 @@ final class LabTest extends TestCase
         self::assertStringContainsString("127.$net.40.51", \is_string($seen['answeredBy']) ? $seen['answeredBy'] : '');
         self::assertGreaterThan(20, $seen['heard'] ?? 0, 'and hears the phone');
         $bench->close();
+    }
+
+    public function testAPbxThatWasToldToSpeaksSipOverTls(): void
+    {
+        $net = 136;
+        $told = static fn (string $transport): \Closure => static fn (Jobs $jobs): Jobs => $jobs
+            ->row('settings', ['key' => 'devices/pbx#transport', 'planned' => $transport, 'set' => $transport, 'setBy' => 'Jo',
+                'setAt' => '2026-03-01T09:00:00Z']);
+        $bench = new LabBench($net, $told('udp, tls'));
+        $host = (string) Loopback::of(Ipv4::fromString("10.$net.20.10"));
+        $tls = (new ClientTlsContext())->withoutPeerVerification();
+        $socket = connect("$host:5061", (new ConnectContext())->withConnectTimeout(3)->withTlsContext($tls));
+        $socket->setupTls();
+        $socket->write((string) SipMessage::request('REGISTER', "sips:$host", [
+            ['Via', 'SIP/2.0/TLS 127.0.0.1:5061;branch=z9hG4bKtls;rport'],
+            ['Max-Forwards', '70'],
+            ['From', "<sips:2101@$host>;tag=1"],
+            ['To', "<sips:2101@$host>"],
+            ['Call-ID', 'tls'],
+            ['CSeq', '1 REGISTER'],
+            ['Contact', '<sips:2101@127.0.0.1:5061>'],
+        ]));
+        for ($asked = ''; !str_contains($asked, "\r\n\r\n") && null !== $more = $socket->read(new TimeoutCancellation(4));) {
+            $asked .= $more;
+        }
+        self::assertStringStartsWith('SIP/2.0 401', $asked);
+        self::assertStringContainsString('Via: SIP/2.0/TLS 127.0.0.1:5061;branch=z9hG4bKtls', $asked);
+        $bench->close();
+        $deaf = new LabBench(137, $told('udp'));
+        $this->expectException(SocketException::class);
+        try {
+            connect(Loopback::of(Ipv4::fromString('10.137.20.10')).':5061', (new ConnectContext())->withConnectTimeout(2));
+        } finally {
+            $deaf->close();
+        }
     }
 
     public function testAFurtherTerminalAnswersForItsNumber(): void

@@ -4,8 +4,11 @@ declare(strict_types=1);
 
 namespace Vorhut\Tests\Lab;
 
+use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Wire\Sdp\Direction;
+use Vorhut\Core\Wire\Sdp\FaxSession;
 use Vorhut\Core\Wire\Sdp\Session;
 use Vorhut\Core\Wire\Sip\Address;
 use Vorhut\Core\Wire\Sip\Digest;
@@ -13,6 +16,7 @@ use Vorhut\Core\Wire\Sip\SipMessage;
 use Vorhut\Lab\InjectedFault;
 use Vorhut\Socket\Loopback;
 use Vorhut\Socket\SipLine;
+use Vorhut\Tests\Support\Jobs;
 use Vorhut\Tests\Support\LabBench;
 use Vorhut\Tests\Support\LoopbackGuest;
 
@@ -26,12 +30,17 @@ final class PbxTest extends TestCase
     private SipLine $line;
     private Ipv4 $pbx;
     private int $sequence = 0;
+    /** @var array<string, SipMessage> what calls were answered that stand */
+    private array $answers = [];
 
     protected function setUp(): void
     {
         static $net = 150;
         \assert(\is_int($net));
-        $this->bench = new LabBench($net);
+        $this->bench = new LabBench($net, static fn (Jobs $jobs): Jobs => $jobs
+            ->row('ringGroups', ['pbx' => 'pbx', 'key' => 'g', 'number' => '2300', 'name' => 'Desk', 'order' => 'all', 'members' => ['2102'],
+                'seconds' => 3])
+            ->row('menus', ['pbx' => 'pbx', 'key' => 'm', 'number' => '2200', 'name' => 'Welcome', 'choices' => ['1 2102'], 'seconds' => 9]));
         $this->pbx = Loopback::of(Ipv4::fromString("10.$net.20.10"));
         ++$net;
         $this->line = new SipLine(new LoopbackGuest(), function (SipMessage $request, Ipv4 $from, int $port): void {
@@ -199,34 +208,115 @@ final class PbxTest extends TestCase
             $this->asked('INVITE', '2101', 'secret-of-2101', '2102', [['Content-Type', 'application/sdp']], self::offer())->status,
         );
 
-        $within = fn (string $method, int $n): SipMessage => SipMessage::request(
-            $method,
-            Address::fromString((string) $answer->header('Contact'))->uri,
-            [
-                [
-                    'Via',
-                    \sprintf(
-                        'SIP/2.0/UDP %s:%d;branch=z9hG4bK%s',
-                        $this->line->socket->address(),
-                        $this->line->socket->port(),
-                        bin2hex(random_bytes(6)),
-                    ),
-                ],
-                ['Max-Forwards', '70'], ['Route', (string) $answer->header('Record-Route')],
-                [
-                    'From',
-                    (string) $answer->header('From'),
-                ], ['To', (string) $answer->header('To')], ['Call-ID', $answer->callId()], ['CSeq', $n.' '.$method],
-            ],
-        );
-        $this->line->tell($within('ACK', $answer->sequence()), $this->pbx, 5060);
+        $this->line->tell($this->within($answer, 'ACK', $answer->sequence()), $this->pbx, 5060);
         delay(0.1);
-        self::assertSame(200, $this->line->ask($within('BYE', $answer->sequence() + 1), $this->pbx, 5060, 4.0)?->status);
+        self::assertSame(200, $this->line->ask($this->within($answer, 'BYE', $answer->sequence() + 1), $this->pbx, 5060, 4.0)?->status);
         self::assertSame(
             481,
-            $this->line->ask($within('BYE', $answer->sequence() + 2), $this->pbx, 5060, 4.0)?->status,
+            $this->line->ask($this->within($answer, 'BYE', $answer->sequence() + 2), $this->pbx, 5060, 4.0)?->status,
             'the call is over',
         );
+    }
+
+    /**
+     * What the caller says within the call that stands by an answer.
+     *
+     * @param list<array{string, string}> $headers
+     */
+    private function within(SipMessage $answer, string $method, int $sequence, array $headers = [], string $body = ''): SipMessage
+    {
+        return SipMessage::request($method, Address::fromString((string) $answer->header('Contact'))->uri, [
+            ['Via', $this->line->via()],
+            ['Max-Forwards', '70'],
+            ...array_map(static fn (string $route): array => ['Route', $route], $answer->headers('Record-Route')),
+            ['From', (string) $answer->header('From')],
+            ['To', (string) $answer->header('To')],
+            ['Call-ID', $answer->callId()],
+            ['CSeq', $sequence.' '.$method],
+            ...$headers,
+        ], $body);
+    }
+
+    /**
+     * @param list<array{string, string}> $more
+     *
+     * @return \Closure(string, string=, list<array{string, string}>=): SipMessage what is asked within the call that stands by this
+     */
+    private function standing(string $to, array $more, string $offer): \Closure
+    {
+        $answer = $this->asked('INVITE', '2101', 'secret-of-2101', $to, [['Content-Type', 'application/sdp'], ...$more], $offer);
+        self::assertSame(200, $answer->status);
+        $sequence = $answer->sequence();
+        $this->line->tell($this->within($answer, 'ACK', $sequence), $this->pbx, 5060);
+        $this->answers[$answer->callId()] = $answer;
+
+        /** @param list<array{string, string}> $headers */
+        return function (string $method, string $body = '', array $headers = []) use ($answer, &$sequence): SipMessage {
+            ++$sequence;
+            $type = '' === $body ? [] : [['Content-Type', 'application/sdp']];
+            $heard = $this->line->ask($this->within($answer, $method, $sequence, [...$type, ...$headers], $body), $this->pbx, 5060, 6.0);
+            if ('INVITE' === $method && null !== $heard && $heard->status < 300) {
+                $this->line->tell($this->within($answer, 'ACK', $sequence), $this->pbx, 5060);
+            }
+
+            return $heard ?? self::fail('no answer to '.$method);
+        };
+    }
+
+    /** @return iterable<string, array{string}> */
+    public static function calls(): iterable
+    {
+        yield 'straight to a phone' => ['2102'];
+        yield 'by a group, through the switchboard' => ['2300'];
+        yield 'to the menu, which the PBX speaks itself' => ['2200'];
+    }
+
+    #[DataProvider('calls')]
+    public function testACallIsPutOnHoldAndTakenBackAndStandsByItsTime(string $to): void
+    {
+        $media = new LoopbackGuest();
+        $heard = 0;
+        async(static function () use ($media, &$heard): void {
+            while (null !== $media->receive()) {
+                ++$heard;
+            }
+        })->ignore();
+        $offer = static fn (Direction $direction, int $version): string => (string) new Session(
+            Ipv4::fromString('127.0.0.1'),
+            $media->port(),
+            [Session::PCMU],
+            1,
+            null,
+            $direction,
+            $version,
+        );
+        $time = [['Supported', 'timer'], ['Session-Expires', '1800']];
+        $ask = $this->standing($to, $time, $offer(Direction::Both, 1));
+        $answer = $this->answers[array_key_last($this->answers)];
+        self::assertSame(['1800;refresher=uac', 'timer'], [$answer->header('Session-Expires'), $answer->header('Require')]);
+        delay(0.5);
+        self::assertGreaterThan(10, $heard);
+
+        $held = $ask('INVITE', $offer(Direction::Sends, 2), $time);
+        self::assertSame([200, '1800;refresher=uac'], [$held->status, $held->header('Session-Expires')]);
+        self::assertStringContainsString('a=recvonly', $held->body, 'RFC 3264 §8.4: it hears, and sends nothing');
+        self::assertStringContainsString('o=- 1 2 IN', $held->body);
+        delay(0.2);
+        $before = $heard;
+        delay(0.4);
+        self::assertLessThan($before + 3, $heard);
+
+        self::assertSame(200, $ask('UPDATE', '', $time)->status, 'a word that changes nothing');
+        $back = $ask('INVITE', $offer(Direction::Both, 3));
+        self::assertStringContainsString('a=sendrecv', $back->body);
+        $before = $heard;
+        delay(0.4);
+        self::assertGreaterThan($before + 8, $heard);
+        self::assertSame(488, $ask('INVITE', (string) new FaxSession(Ipv4::fromString('127.0.0.1'), 49999))->status, 'it is no fax');
+        $short = $ask('INVITE', $offer(Direction::Both, 4), [['Supported', 'timer'], ['Session-Expires', '60']]);
+        self::assertSame([422, '90'], [$short->status, $short->header('Min-SE')]);
+        self::assertSame(200, $ask('BYE')->status);
+        $media->close();
     }
 
     public function testVoicemailAnswersWhenNobodyPicksUpAndSaysWhoItIs(): void

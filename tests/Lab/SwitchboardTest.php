@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Tests\Lab;
 
+use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Lab\InjectedFault;
@@ -87,6 +88,39 @@ final class SwitchboardTest extends TestCase
         $found = $bench->prove('hand:pbx:route-home');
         self::assertSame(Outcome::Affirmed, $found->outcome, implode("\n", [(string) $found->detail, ...$found->lines]));
         self::assertCount(1, $this->provider('198.51.100.40:5060')->heard());
+    }
+
+    /** @return iterable<string, array{string, Outcome, string}> how the fax server was told to carry it */
+    public static function faxes(): iterable
+    {
+        yield 'changed to T.38' => ['T.38', Outcome::Affirmed, '2905 takes the fax over T.38'];
+        yield 'left as sound' => ['audio', Outcome::Denied, '2905 stays with sound, and T.38 was planned'];
+    }
+
+    #[DataProvider('faxes')]
+    public function testAFaxIsChangedToT38EachWay(string $told, Outcome $outcome, string $said): void
+    {
+        $bench = $this->open(more: static function (Jobs $jobs): void {
+            self::led($jobs);
+            $net = self::NET;
+            $held = static fn (string $key, string $value): array => ['key' => $key, 'planned' => $value, 'set' => $value, 'setBy' => 'Jo',
+                'setAt' => '2026-03-01T09:00:00Z'];
+            $jobs->device('fx', 'fax-server', 'v', ['address' => "10.$net.20.40"])
+                ->change('settings', 'nics/fx.lan#address', 'set', "10.$net.20.40")
+                ->row('settings', $held('nics/fx.lan#mask', '/24'))
+                ->row('settings', $held('nics/fx.lan#gateway', "10.$net.20.1"))
+                ->row('settings', $held('devices/fx#faxTransport', 'T.38'))
+                ->row('trunks', ['pbx' => 'pbx', 'key' => 'fax', 'name' => 'Fax', 'far' => 'fx', 'transport' => 'udp'])
+                ->row('callRoutes', ['pbx' => 'pbx', 'key' => 'fax', 'name' => 'Fax', 'position' => 60, 'map' => '29xx', 'trunk' => 'fax'])
+                ->row('inboundRoutes', ['key' => 'fax', 'trunk' => 't1', 'position' => 30, 'map' => '4721000009', 'to' => '2905']);
+        });
+        $bench->job->standIn('fx')?->configure('faxTransport', $told);
+        foreach (['hand:pbx:route-fax', 'hand:pbx:inbound-fax'] as $test) {
+            $found = $bench->prove($test);
+            $words = preg_replace('/^29\d\d/', '2905', (string) $found->detail);
+            self::assertSame([$test, $outcome, $said], [$test, $found->outcome, $words], implode("\n", $found->lines));
+            self::assertSame('T.38' === $told ? 1 : 0, \count(preg_grep('/fax here: [1-9]/', $found->lines) ?: []));
+        }
     }
 
     public function testComesInByTheHourAndGoesThroughTheMenu(): void

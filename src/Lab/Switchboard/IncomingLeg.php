@@ -6,21 +6,27 @@ namespace Vorhut\Lab\Switchboard;
 
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Wire\Sdp\Session;
-use Vorhut\Core\Wire\Sip\Address;
 use Vorhut\Core\Wire\Sip\SipMessage;
 use Vorhut\Core\Wire\Unreadable;
+use Vorhut\Lab\CallClock;
 use Vorhut\Socket\Background;
+use Vorhut\Socket\Dialog;
 use Vorhut\Socket\SipLine;
 
 /** The side of a joined call that was called: rings, is answered once, is told who speaks now, ends (RFC 3261 §13.3, RFC 7092). */
 final class IncomingLeg
 {
     private const BYE_SECONDS = 4.0;
+    /** How long the other end may take to think about a change. */
+    private const CHANGE_SECONDS = 6.0;
 
     private bool $isAnswered = false;
     private bool $isOver = false;
-    private int $sequence = 0;
     private readonly string $tag;
+    private readonly Dialog $dialog;
+    private ?CallClock $clock = null;
+    private ?Session $offer = null;
+    private string $said = '';
     /** @var list<\Closure(): void> */
     private array $ended = [];
 
@@ -32,16 +38,59 @@ final class IncomingLeg
         private readonly string $agent,
     ) {
         $this->tag = bin2hex(random_bytes(5));
+        $this->dialog = new Dialog($line, $invite, $this->tag, $from, $port);
+        try {
+            $this->offer = '' === $invite->body ? null : Session::fromString($invite->body);
+        } catch (Unreadable) {
+            $this->offer = null;
+        }
     }
 
-    /** What the caller offers; null where it makes none that can be read. */
+    /** What the caller offers, by his last word; null where it makes none that can be read. */
     public function offer(): ?Session
     {
+        return $this->offer;
+    }
+
+    /** What it was answered, by the last word: an SDP body. */
+    public function said(): string
+    {
+        return $this->said;
+    }
+
+    /** Offers something else within the call (RFC 3261 §14.1). */
+    public function offered(string $session): ?SipMessage
+    {
+        return $this->dialog->ask('INVITE', self::CHANGE_SECONDS, [$this->contact(), ['Content-Type', 'application/sdp']], $session);
+    }
+
+    /** What the caller offers and is answered within the call counts from then on. */
+    public function agreed(SipMessage $request, string $session): void
+    {
+        $this->said = $session;
         try {
-            return '' === $this->invite->body ? null : Session::fromString($this->invite->body);
+            $this->offer = Session::fromString($request->body);
         } catch (Unreadable) {
-            return null;
+            // A fax has no sound to be aimed at.
         }
+    }
+
+    /**
+     * A word of the caller within the call: it stands on (RFC 4028 §7.4).
+     *
+     * @return list<array{string, string}> what is answered of its time
+     */
+    public function heardFrom(): array
+    {
+        $this->clock?->refreshed();
+
+        return $this->clock?->headers() ?? [];
+    }
+
+    /** @return array{string, string} */
+    private function contact(): array
+    {
+        return ['Contact', \sprintf('<sip:pbx@%s:%d>', $this->line->socket->address(), $this->line->socket->port())];
     }
 
     public function isAnswered(): bool
@@ -70,16 +119,18 @@ final class IncomingLeg
         }
         $identity = ['P-Asserted-Identity', $asserted];
         if ($this->isAnswered) {
-            $update = $this->within('UPDATE', [$identity]);
-            Background::run('SIP UPDATE', fn () => $this->line->ask($update, $this->from, $this->port, self::BYE_SECONDS));
+            Background::run('SIP UPDATE', fn () => $this->dialog->ask('UPDATE', self::BYE_SECONDS, [$identity]));
 
             return;
         }
         $this->isAnswered = true;
+        $this->said = $session;
+        $this->clock = CallClock::of($this->invite, $this->dialog, fn () => $this->refuse(408));
         $this->respond(200, [
-            ['Contact', \sprintf('<sip:pbx@%s:%d>', $this->line->socket->address(), $this->line->socket->port())],
+            $this->contact(),
             ['User-Agent', $this->agent],
             ['Allow', 'INVITE, ACK, BYE, CANCEL, OPTIONS, UPDATE'],
+            ...($this->clock?->headers() ?? []),
             $identity,
             ['Content-Type', 'application/sdp'],
         ], $session);
@@ -92,8 +143,7 @@ final class IncomingLeg
             return;
         }
         if ($this->isAnswered) {
-            $bye = $this->within('BYE');
-            Background::run('SIP BYE', fn () => $this->line->ask($bye, $this->from, $this->port, self::BYE_SECONDS));
+            Background::run('SIP BYE', fn () => $this->dialog->ask('BYE', self::BYE_SECONDS));
         } else {
             $this->respond($status);
         }
@@ -124,6 +174,7 @@ final class IncomingLeg
     private function over(): void
     {
         $this->isOver = true;
+        $this->clock?->end();
         $ended = $this->ended;
         $this->ended = [];
         foreach ($ended as $then) {
@@ -140,22 +191,5 @@ final class IncomingLeg
             $this->from,
             $this->port,
         );
-    }
-
-    /** @param list<array{string, string}> $headers */
-    private function within(string $method, array $headers = []): SipMessage
-    {
-        $contact = $this->invite->header('Contact');
-        ++$this->sequence;
-
-        return SipMessage::request($method, null === $contact ? 'sip:'.$this->from : Address::fromString($contact)->uri, [
-            ['Via', $this->line->via()],
-            ['Max-Forwards', '70'],
-            ['From', $this->invite->header('To').';tag='.$this->tag],
-            ['To', (string) $this->invite->header('From')],
-            ['Call-ID', $this->invite->callId()],
-            ['CSeq', $this->sequence.' '.$method],
-            ...$headers,
-        ]);
     }
 }

@@ -7,6 +7,11 @@ namespace Vorhut\Lab\Switchboard;
 use Amp\DeferredFuture;
 use Amp\Future;
 use Amp\TimeoutCancellation;
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Wire\Sdp\FaxSession;
+use Vorhut\Core\Wire\Sdp\Session;
+use Vorhut\Core\Wire\Sip\SipMessage;
+use Vorhut\Core\Wire\Unreadable;
 use Vorhut\Socket\AudioLine;
 
 use function Amp\async;
@@ -19,6 +24,12 @@ final class JoinedCall
     private ?OutgoingLeg $answered = null;
     private ?AudioLine $here = null;
     private ?AudioLine $there = null;
+    /** @var array{caller: Ipv4, called: Ipv4}|null the address that each side is told; null where sound does not come through here */
+    private ?array $announced = null;
+    private ?FaxRelay $fax = null;
+    /** @var (\Closure(): FaxRelay)|null */
+    private ?\Closure $openFax = null;
+    private bool $isChanging = false;
     /** @var DeferredFuture<string>|null who waits for a key */
     private ?DeferredFuture $key = null;
 
@@ -112,15 +123,113 @@ final class JoinedCall
         return $this->answered;
     }
 
-    /** Sound goes between the two: what each sends comes out at the other. */
-    public function join(AudioLine $here, AudioLine $there): void
+    /**
+     * Sound goes between the two: what each sends comes out at the other.
+     *
+     * @param array{caller: Ipv4, called: Ipv4} $announced the address that each side is told
+     * @param \Closure(): FaxRelay             $openFax   for a call that is changed to a fax
+     */
+    public function join(AudioLine $here, AudioLine $there, array $announced, \Closure $openFax): void
     {
         $this->there = $there;
+        $this->announced = $announced;
+        $this->openFax = $openFax;
         $far = $this->answered?->far();
         null === $far || $there->aim($far->address, $far->port);
         $near = $this->caller->offer();
         null === $near || $here->aim($near->address, $near->port);
         $here->join($there);
+    }
+
+    /**
+     * One side offers something else within the call: the other is asked, and what it says is the answer.
+     *
+     * @return array{int, string} status, and the session that is answered
+     */
+    public function offered(SipMessage $request, bool $isByCaller): array
+    {
+        $other = $isByCaller ? $this->answered : $this->caller;
+        if ($this->isChanging) {
+            // Both at once: whoever is told so tries again in a moment (RFC 3261 §14.2).
+            return [491, ''];
+        }
+        if (null === $other) {
+            return $this->offeredToHere($request);
+        }
+        $this->isChanging = true;
+        try {
+            $answer = $other->offered($this->onward($request->body, $isByCaller ? 'called' : 'caller'));
+        } finally {
+            $this->isChanging = false;
+        }
+        if (200 !== $answer?->status) {
+            return [$answer->status ?? 408, ''];
+        }
+        $session = $this->onward($answer->body, $isByCaller ? 'caller' : 'called');
+        $isByCaller && $this->caller->agreed($request, $session);
+
+        return [200, $session];
+    }
+
+    /**
+     * Nobody is behind: the one who speaks here falls silent, or goes on.
+     *
+     * @return array{int, string}
+     */
+    private function offeredToHere(SipMessage $request): array
+    {
+        try {
+            $offer = Session::fromString($request->body);
+            $said = Session::fromString($this->caller->said());
+        } catch (Unreadable) {
+            return [488, ''];
+        }
+        if (null === $this->here || null === $said->common($offer)) {
+            return [488, ''];
+        }
+        $this->here->turn($offer);
+        $session = (string) $said->answering($offer);
+        $this->caller->agreed($request, $session);
+
+        return [200, $session];
+    }
+
+    /**
+     * What one side says of where it is, as the other is told.
+     *
+     * @param 'caller'|'called' $to
+     */
+    private function onward(string $session, string $to): string
+    {
+        $announced = $this->announced;
+        if (null === $announced || null === $this->here || null === $this->there) {
+            return $session;
+        }
+        $from = 'caller' === $to ? 'called' : 'caller';
+        $fax = FaxSession::tryFromString($session);
+        if (null !== $fax && null !== $this->openFax) {
+            $this->fax ??= ($this->openFax)();
+            $this->fax->aim($from, $fax->address, $fax->port);
+
+            return (string) new FaxSession($announced[$to], $this->fax->port($to), $fax->rate);
+        }
+        try {
+            $sound = Session::fromString($session);
+        } catch (Unreadable) {
+            return $session;
+        }
+        $lines = ['caller' => $this->here, 'called' => $this->there];
+        0 === $sound->address->number || $lines[$from]->aim($sound->address, $sound->port);
+
+        return (string) new Session(
+            $announced[$to],
+            $lines[$to]->port(),
+            [Session::PCMU],
+            1,
+            $sound->keys,
+            $sound->direction,
+            $sound->version + 1,
+        );
     }
 
     /** One side hung up: the other is told. */
@@ -143,7 +252,8 @@ final class JoinedCall
         $this->pressed('');
         $this->here?->stop();
         $this->there?->stop();
-        $this->here = $this->there = null;
+        $this->fax?->stop();
+        $this->here = $this->there = $this->fax = null;
     }
 
     private function legOf(string $callId): IncomingLeg|OutgoingLeg|null

@@ -6,6 +6,7 @@ namespace Vorhut\Lab\Switchboard;
 
 use Revolt\EventLoop;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Wire\Sip\SessionTimer;
 use Vorhut\Core\Wire\Sip\SipMessage;
 use Vorhut\Socket\SipLine;
 
@@ -52,8 +53,13 @@ final class JoinedCalls
                 'ACK' === $request->method => null,
                 'CANCEL' === $request->method && $isCaller => $call->caller->cancelled($request),
                 'BYE' === $request->method && $isCaller => $call->caller->hungUp($request),
-                // What is spoken stays as it was agreed.
-                'INVITE' === $request->method => $line->answer($request, SipMessage::response($request, 488), $from, $port),
+                'INVITE' === $request->method, '' !== $request->body => self::change($line, $call, $request, $isCaller, $from, $port),
+                $isCaller => $line->answer(
+                    $request,
+                    SipMessage::response($request, 200, null, $call->caller->heardFrom()),
+                    $from,
+                    $port,
+                ),
                 default => $line->answer($request, SipMessage::response($request, 200), $from, $port),
             };
             if ('BYE' === $request->method && !$isCaller) {
@@ -64,6 +70,25 @@ final class JoinedCalls
         }
 
         return false;
+    }
+
+    /** A change within a call, or the same once more so that it stands on; without an offer it is told what holds. */
+    private static function change(SipLine $line, JoinedCall $call, SipMessage $request, bool $isCaller, Ipv4 $from, int $port): void
+    {
+        $tooShort = SessionTimer::asked($request);
+        if ($tooShort instanceof SipMessage) {
+            $line->answer($request, $tooShort, $from, $port);
+
+            return;
+        }
+        $time = $isCaller ? $call->caller->heardFrom() : [];
+        $held = $isCaller ? $call->caller->said() : $call->answered()?->said() ?? '';
+        [$status, $session] = '' === $request->body ? ['' === $held ? 488 : 200, $held] : $call->offered($request, $isCaller);
+        $line->answer($request, SipMessage::response($request, $status, null, 200 !== $status ? [] : [
+            ['Contact', \sprintf('<sip:pbx@%s:%d>', $line->socket->address(), $line->socket->port())],
+            ...$time,
+            ['Content-Type', 'application/sdp'],
+        ], $session), $from, $port);
     }
 
     public function end(): void

@@ -16,6 +16,8 @@ use Vorhut\Socket\SipLine;
 final class OutgoingLeg
 {
     private const CANCEL_SECONDS = 4.0;
+    /** How long the other end may take to think about a change. */
+    private const CHANGE_SECONDS = 6.0;
 
     public readonly string $callId;
     private readonly string $tag;
@@ -24,6 +26,7 @@ final class OutgoingLeg
     private bool $isHeard = false;
     private bool $isTakenBack = false;
     private int $sequence = 1;
+    private string $said = '';
 
     /**
      * @param string $uri    what is asked for
@@ -53,6 +56,7 @@ final class OutgoingLeg
      */
     public function call(string $session, float $seconds, float $first, \Closure $ringing): int
     {
+        $this->said = $session;
         $this->invite = $invite = $this->request('INVITE', $this->uri, \sprintf('<%s>', $this->uri), [
             ['Contact', \sprintf('<sip:pbx@%s:%d>', $this->line->socket->address(), $this->line->socket->port())],
             ['User-Agent', $this->agent],
@@ -98,6 +102,32 @@ final class OutgoingLeg
         }
     }
 
+    /** Offers something else within the call (RFC 3261 §14.1); what is answered counts from then on. */
+    public function offered(string $session): ?SipMessage
+    {
+        if (null === $this->answer) {
+            return null;
+        }
+        $this->said = $session;
+        $invite = $this->within('INVITE', ++$this->sequence, [
+            ['Contact', \sprintf('<sip:pbx@%s:%d>', $this->line->socket->address(), $this->line->socket->port())],
+            ['Content-Type', 'application/sdp'],
+        ], $session);
+        $answer = $this->line->ask($invite, $this->host, $this->port, self::CHANGE_SECONDS);
+        if (null !== $answer && $answer->status < 300) {
+            $this->line->confirm($invite, $this->within('ACK', $answer->sequence()), $this->host, $this->port);
+            $this->answer = $answer;
+        }
+
+        return $answer;
+    }
+
+    /** What was offered to it last: an SDP body. */
+    public function said(): string
+    {
+        return $this->said;
+    }
+
     /** The body that answered the offer, as it came. */
     public function session(): string
     {
@@ -141,7 +171,8 @@ final class OutgoingLeg
         $this->answer = null;
     }
 
-    private function within(string $method, int $sequence): SipMessage
+    /** @param list<array{string, string}> $headers */
+    private function within(string $method, int $sequence, array $headers = [], string $body = ''): SipMessage
     {
         $contact = $this->answer?->header('Contact');
 
@@ -149,8 +180,8 @@ final class OutgoingLeg
             $method,
             null === $contact ? $this->uri : Address::fromString($contact)->uri,
             (string) $this->answer?->header('To'),
-            [],
-            '',
+            $headers,
+            $body,
             $sequence,
         );
     }

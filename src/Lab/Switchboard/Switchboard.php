@@ -15,6 +15,7 @@ use Vorhut\Core\Voice\Dial;
 use Vorhut\Core\Voice\Switching;
 use Vorhut\Core\Wire\Sdp\Session;
 use Vorhut\Core\Wire\Sip\SipMessage;
+use Vorhut\Lab\GatedDatagrams;
 use Vorhut\Lab\MediaPorts;
 use Vorhut\Lab\SimulatedNetwork;
 use Vorhut\Lab\StandIn;
@@ -189,7 +190,7 @@ final class Switchboard
             if (200 === $status) {
                 $number = $numbers[$call->answered()->callId ?? ''] ?? '';
 
-                return $this->join($call, $there, $this->identity($number), $trunk);
+                return $this->join($call, $there, $this->identity($number), $trunk, $this->line->socket->address());
             }
             $there->stop();
             if ($call->isOver()) {
@@ -273,7 +274,7 @@ final class Switchboard
             );
             $status = $call->ring([$leg], $this->session($there, $call, $this->announced($way)), self::RING_SECONDS, self::TRUNK_SECONDS);
             if (200 === $status) {
-                return $this->join($call, $there, $leg->asserted(), $trunk);
+                return $this->join($call, $there, $leg->asserted(), $trunk, $this->announced($way));
             }
             $there->stop();
             // Who is busy or not known is so by the next trunk too (RFC 3261 §16.7).
@@ -302,7 +303,8 @@ final class Switchboard
         return null;
     }
 
-    private function join(JoinedCall $call, AudioLine $there, string $asserted, ?Trunk $trunk): null
+    /** @param Ipv4 $announced the address that whoever answered was told */
+    private function join(JoinedCall $call, AudioLine $there, string $asserted, ?Trunk $trunk, Ipv4 $announced): null
     {
         if ($call->isOver()) {
             // The caller went in the very moment in which somebody answered.
@@ -312,7 +314,7 @@ final class Switchboard
         }
         $here = $call->here(fn (): AudioLine => $this->side(self::PROMPT, $call->pressed(...)));
         $call->caller->answer($this->session($here, $call, $this->announced($trunk)), $asserted);
-        $call->join($here, $there);
+        $call->join($here, $there, ['caller' => $this->announced($trunk), 'called' => $announced], $this->faxed(...));
 
         return null;
     }
@@ -321,6 +323,13 @@ final class Switchboard
     private function side(int $hertz = self::PROMPT, ?\Closure $pressed = null): AudioLine
     {
         return MediaPorts::line($this->network, $this->standIn->state->device, $this->address, $hertz, $pressed);
+    }
+
+    private function faxed(): FaxRelay
+    {
+        $one = fn (): GatedDatagrams => MediaPorts::one($this->network, $this->standIn->state->device, $this->address);
+
+        return new FaxRelay($one(), $one());
     }
 
     private function session(AudioLine $side, JoinedCall $call, Ipv4 $announced): string

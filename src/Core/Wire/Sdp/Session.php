@@ -15,8 +15,9 @@ final readonly class Session implements \Stringable
     public const PCMA = 8;
 
     /**
-     * @param list<int> $formats RTP payload types, in order of wish
-     * @param int|null  $keys    the one that carries pressed keys (RFC 4733 §7.1.1); null where none does
+     * @param list<int> $formats   RTP payload types, in order of wish
+     * @param int|null  $keys      the one that carries pressed keys (RFC 4733 §7.1.1); null where none does
+     * @param int       $version   one more with each change within a call (RFC 3264 §8)
      */
     public function __construct(
         public Ipv4 $address,
@@ -24,19 +25,42 @@ final readonly class Session implements \Stringable
         public array $formats,
         public int $id = 1,
         public ?int $keys = null,
+        public Direction $direction = Direction::Both,
+        public int $version = 1,
     ) {
+    }
+
+    /** What answers an offer within a call: the same sound, where the other end wants it, one version on. */
+    public function answering(self $offer): self
+    {
+        return new self(
+            $this->address,
+            $this->port,
+            $this->formats,
+            $this->id,
+            $offer->keys,
+            $offer->direction->mirrored(),
+            $this->version + 1,
+        );
+    }
+
+    /** Whether whoever said this wants to hear nothing for now; an address of zeros said so before there was a word for it (RFC 3264 §8.4). */
+    public function isOnHold(): bool
+    {
+        return !$this->direction->hears() || 0 === $this->address->number;
     }
 
     /** With keys, as everybody offers them here. */
     public function withKeys(int $type = TelephoneEvent::TYPE): self
     {
-        return new self($this->address, $this->port, $this->formats, $this->id, $type);
+        return new self($this->address, $this->port, $this->formats, $this->id, $type, $this->direction, $this->version);
     }
 
     /** @throws Unreadable */
     public static function fromString(string $text): self
     {
         $address = $port = $keys = null;
+        $direction = Direction::Both;
         $formats = [];
         $inAudio = false;
         foreach (preg_split('/\r?\n/', $text) ?: [] as $line) {
@@ -51,6 +75,9 @@ final readonly class Session implements \Stringable
                 }
             } elseif ($inAudio && 1 === preg_match('#^a=rtpmap:([0-9]{1,3}) telephone-event/8000$#iD', $line, $found)) {
                 $keys ??= (int) $found[1];
+            } elseif ((null === $port || $inAudio) && str_starts_with($line, 'a=') && null !== $said = Direction::tryFrom(substr($line, 2))) {
+                // Of the session as a whole, or of its sound, which counts more (RFC 8866 §6.7).
+                $direction = $said;
             } elseif (1 === preg_match('/^c=IN IP4 ([0-9.]+)/', $line, $found) && ($inAudio || null === $address)) {
                 $address = Ipv4::tryFromString($found[1]);
             }
@@ -65,6 +92,7 @@ final readonly class Session implements \Stringable
             array_values(array_filter($formats, static fn (int $format): bool => $format !== $keys)),
             1,
             $keys,
+            $direction,
         );
     }
 
@@ -83,7 +111,7 @@ final readonly class Session implements \Stringable
     public function __toString(): string
     {
         $names = [self::PCMU => 'PCMU/8000', self::PCMA => 'PCMA/8000'];
-        $text = "v=0\r\no=- $this->id $this->id IN IP4 $this->address\r\ns=-\r\nc=IN IP4 $this->address\r\nt=0 0\r\n"
+        $text = "v=0\r\no=- $this->id $this->version IN IP4 $this->address\r\ns=-\r\nc=IN IP4 $this->address\r\nt=0 0\r\n"
             ."m=audio $this->port RTP/AVP "
             .implode(' ', null === $this->keys ? $this->formats : [...$this->formats, $this->keys])
             ."\r\n";
@@ -96,6 +124,6 @@ final readonly class Session implements \Stringable
             $text .= "a=rtpmap:$this->keys telephone-event/8000\r\na=fmtp:$this->keys 0-15\r\n";
         }
 
-        return $text."a=ptime:20\r\na=sendrecv\r\n";
+        return $text."a=ptime:20\r\na={$this->direction->value}\r\n";
     }
 }

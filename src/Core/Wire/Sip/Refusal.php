@@ -9,10 +9,11 @@ final class Refusal
 {
     /**
      * @param list<string> $allowed methods that it knows
+     * @param list<string> $knows   extensions that may be required of it (§19.2)
      *
      * @return SipMessage|null null where the request may be looked at; an ACK is never answered
      */
-    public static function of(SipMessage $request, array $allowed): ?SipMessage
+    public static function of(SipMessage $request, array $allowed, array $knows = []): ?SipMessage
     {
         if ('ACK' === $request->method) {
             return null;
@@ -30,10 +31,11 @@ final class Refusal
         if ('CANCEL' === $request->method) {
             return null;
         }
-        // Nothing that is asked for here is there (§8.2.2.3).
-        $wanted = [...$request->headers('Require'), ...$request->headers('Proxy-Require')];
-        if ([] !== $wanted) {
-            return SipMessage::response($request, 420, null, [['Unsupported', implode(', ', $wanted)]]);
+        // What is required and not there is named (§8.2.2.3).
+        $wanted = array_map(trim(...), explode(',', implode(',', [...$request->headers('Require'), ...$request->headers('Proxy-Require')])));
+        $strange = array_values(array_filter($wanted, static fn (string $one): bool => '' !== $one && !\in_array(strtolower($one), $knows, true)));
+        if ([] !== $strange) {
+            return SipMessage::response($request, 420, null, [['Unsupported', implode(', ', $strange)]]);
         }
         $type = strtolower(trim(explode(';', $request->header('Content-Type') ?? '')[0]));
         if ('INVITE' === $request->method && '' !== $request->body && !\in_array($type, ['', 'application/sdp'], true)) {

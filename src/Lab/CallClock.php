@@ -1,0 +1,62 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Lab;
+
+use Revolt\EventLoop;
+use Vorhut\Core\Wire\Sip\SessionTimer;
+use Vorhut\Core\Wire\Sip\SipMessage;
+use Vorhut\Socket\Background;
+use Vorhut\Socket\Dialog;
+
+/** Keeps the time of a call whose ends agreed on one (RFC 4028): says a word in time, or hangs up where the other end says none. */
+final class CallClock
+{
+    private const WORD_SECONDS = 6.0;
+
+    private string $timer = '';
+
+    /** @param \Closure(): void $over the call is over: nobody has said a word in time */
+    private function __construct(private readonly SessionTimer $agreed, private readonly Dialog $dialog, private readonly \Closure $over)
+    {
+        $this->refreshed();
+    }
+
+    /** @param \Closure(): void $over */
+    public static function of(SipMessage $invite, Dialog $dialog, \Closure $over): ?self
+    {
+        $agreed = SessionTimer::asked($invite);
+
+        return $agreed instanceof SessionTimer ? new self($agreed, $dialog, $over) : null;
+    }
+
+    /** @return list<array{string, string}> */
+    public function headers(): array
+    {
+        return $this->agreed->headers();
+    }
+
+    public function refreshed(): void
+    {
+        $this->end();
+        $this->timer = $this->agreed->isRefreshedByCaller
+            ? EventLoop::unreference(EventLoop::delay($this->agreed->patience(), $this->over))
+            : EventLoop::unreference(EventLoop::delay($this->agreed->seconds / 2, $this->speak(...)));
+    }
+
+    public function end(): void
+    {
+        '' === $this->timer || EventLoop::cancel($this->timer);
+        $this->timer = '';
+    }
+
+    private function speak(): void
+    {
+        Background::run('SIP UPDATE', function (): void {
+            $answer = $this->dialog->ask('UPDATE', self::WORD_SECONDS, $this->agreed->headers());
+            // Who knows the call no more, or says nothing, has left it (§10).
+            null === $answer || \in_array($answer->status, [408, 481], true) ? ($this->over)() : $this->refreshed();
+        });
+    }
+}

@@ -1,0 +1,115 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Lab;
+
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Wire\Fax\Indicator;
+use Vorhut\Core\Wire\Sdp\FaxSession;
+use Vorhut\Core\Wire\Sip\SipMessage;
+use Vorhut\Socket\Background;
+use Vorhut\Socket\FaxLine;
+use Vorhut\Socket\SipLine;
+
+use function Amp\delay;
+
+/**
+ * A fax server: takes a call with the tone of a fax machine (ITU-T T.30 §4.3.3.2), then changes it to T.38 where it was told to, and stays
+ * with sound where it was not, or where the other end will not. So many calls at once as it has channels.
+ */
+final class FaxMachine implements Behaviour
+{
+    private const ALLOWED = ['INVITE', 'ACK', 'BYE', 'CANCEL', 'OPTIONS', 'UPDATE'];
+    private const TONE = 2100;
+    /** Seconds of tone before the change. */
+    private const TONE_SECONDS = 0.8;
+    private const CHANGE_SECONDS = 6.0;
+    /** Nobody sends a fax for longer here. */
+    private const LONGEST = 60.0;
+
+    private SipLine $line;
+    private Callee $callee;
+    /** @var list<FaxLine> */
+    private array $faxes = [];
+
+    public function __construct(private readonly SimulatedNetwork $network, private readonly StandIn $standIn, private readonly Ipv4 $address)
+    {
+        $state = $standIn->state;
+        $this->callee = new Callee(
+            $network,
+            $state->device,
+            $address,
+            'fax',
+            $standIn->kind->name,
+            0.3,
+            self::TONE,
+            max(1, (int) $state->get('channels')),
+            spoken: $this->begins(...),
+        );
+        $this->line = new SipLine(
+            new GatedDatagrams($network, $state->device, $address, 5060),
+            function (SipMessage $request, Ipv4 $from, int $port): void {
+                match (true) {
+                    'OPTIONS' === $request->method => $this->line->answer(
+                        $request,
+                        SipMessage::response($request, 200, null, [['Allow', implode(', ', self::ALLOWED)]]),
+                        $from,
+                        $port,
+                    ),
+                    'INVITE' === $request->method && !$this->callee->isInCall($request->callId()) => $this->callee->invited(
+                        $this->line,
+                        $request,
+                        $from,
+                        $port,
+                    ),
+                    default => $this->callee->take($this->line, $request, $from, $port),
+                };
+            },
+            self::ALLOWED,
+        );
+    }
+
+    public function end(): void
+    {
+        foreach ($this->faxes as $fax) {
+            $fax->stop();
+        }
+        $this->callee->endAll();
+        $this->line->close();
+    }
+
+    private function begins(StandingCall $call): void
+    {
+        if ('T.38' !== $this->standIn->state->get('faxTransport')) {
+            return;
+        }
+        Background::run('fax', function () use ($call): void {
+            delay(self::TONE_SECONDS);
+            if (!$this->callee->isInCall($call->invite->callId())) {
+                return;
+            }
+            $fax = new FaxLine(MediaPorts::one($this->network, $this->standIn->state->device, $this->address), Indicator::Called);
+            $this->faxes[] = $fax;
+            try {
+                $answer = $call->dialog->ask('INVITE', self::CHANGE_SECONDS, [
+                    ['Contact', \sprintf('<sip:fax@%s:%d>', $this->line->socket->address(), $this->line->socket->port())],
+                    ['Content-Type', 'application/sdp'],
+                ], (string) new FaxSession($this->line->socket->address(), $fax->port()));
+                $far = 200 === $answer?->status ? FaxSession::tryFromString($answer->body) : null;
+                if (null !== $far) {
+                    $fax->start($far->address, $far->port);
+                    for ($until = microtime(true) + self::LONGEST; $this->callee->isInCall($call->invite->callId());) {
+                        if (microtime(true) > $until) {
+                            break;
+                        }
+                        delay(0.2, false);
+                    }
+                }
+            } finally {
+                $fax->stop();
+                $this->faxes = array_values(array_filter($this->faxes, static fn (FaxLine $one): bool => $one !== $fax));
+            }
+        });
+    }
+}

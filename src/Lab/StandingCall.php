@@ -1,0 +1,117 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Lab;
+
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Wire\Sdp\Session;
+use Vorhut\Core\Wire\Sip\SessionTimer;
+use Vorhut\Core\Wire\Sip\SipMessage;
+use Vorhut\Core\Wire\Unreadable;
+use Vorhut\Socket\AudioLine;
+use Vorhut\Socket\Dialog;
+use Vorhut\Socket\SipLine;
+
+/** One call at a stand-in that was called, from its ringing to its end: its sound, what is changed within it, its time. */
+final class StandingCall
+{
+    public readonly Dialog $dialog;
+    private ?AudioLine $audio = null;
+    private ?CallClock $clock = null;
+    private ?Session $said = null;
+
+    /** @param Session|null $offer null where the caller leaves the offer to the one who is called (RFC 3261 §13.2.1) */
+    public function __construct(
+        SipLine $line,
+        public readonly SipMessage $invite,
+        public readonly string $tag,
+        private ?Session $offer,
+        Ipv4 $from,
+        int $port,
+    ) {
+        $this->dialog = new Dialog($line, $invite, $tag, $from, $port);
+    }
+
+    public function isAnswered(): bool
+    {
+        return null !== $this->audio;
+    }
+
+    /**
+     * @param \Closure(): void $over nobody has said a word in time
+     *
+     * @return array{Session, list<array{string, string}>} what is answered, and what is said of its time
+     */
+    public function answer(AudioLine $audio, Ipv4 $address, \Closure $over): array
+    {
+        $this->audio = $audio;
+        $this->clock = CallClock::of($this->invite, $this->dialog, $over);
+        $this->said = new Session($address, $audio->port(), [Session::PCMU], 1, $this->offer?->keys);
+
+        return [$this->said, $this->clock?->headers() ?? []];
+    }
+
+    /** The sound begins, once: a 200 that came twice is acknowledged twice. */
+    public function acknowledged(SipMessage $ack): bool
+    {
+        if (null === $this->offer && '' !== $ack->body) {
+            try {
+                $this->offer = Session::fromString($ack->body);
+            } catch (Unreadable) {
+                return false;
+            }
+        }
+        if (null === $this->audio || null === $this->offer || $this->audio->isStarted() || $this->offer->isOnHold()) {
+            return false;
+        }
+        $this->audio->start($this->offer->address, $this->offer->port);
+
+        return true;
+    }
+
+    /** What is offered within the call (RFC 3264 §8): on hold and back, sound to another place, or nothing new at all. */
+    public function changed(SipMessage $request): SipMessage
+    {
+        $tooShort = SessionTimer::asked($request);
+        if ($tooShort instanceof SipMessage) {
+            return $tooShort;
+        }
+        $this->clock?->refreshed();
+        if (null === $this->said || null === $this->audio) {
+            return SipMessage::response($request, 491, null, [], '', $this->tag);
+        }
+        if ('' !== $request->body) {
+            try {
+                $offer = Session::fromString($request->body);
+            } catch (Unreadable) {
+                return SipMessage::response($request, 488, null, [], '', $this->tag);
+            }
+            if (null === $this->said->common($offer)) {
+                return SipMessage::response($request, 488, null, [], '', $this->tag);
+            }
+            $this->said = $this->said->answering($offer);
+            $this->offer = $offer;
+            $this->audio->turn($offer);
+        }
+
+        return SipMessage::response($request, 200, null, [
+            ...($this->clock?->headers() ?? []),
+            ['Content-Type', 'application/sdp'],
+        ], (string) $this->said, $this->tag);
+    }
+
+    /** @return list<array{string, string}> what is said of its time: it stands on */
+    public function refreshed(): array
+    {
+        $this->clock?->refreshed();
+
+        return $this->clock?->headers() ?? [];
+    }
+
+    public function end(): void
+    {
+        $this->clock?->end();
+        $this->audio?->stop();
+    }
+}
