@@ -33,8 +33,11 @@ final class FaxMachine implements Behaviour
     /** @var list<FaxLine> */
     private array $faxes = [];
 
-    public function __construct(private readonly SimulatedNetwork $network, private readonly StandIn $standIn, private readonly Ipv4 $address)
-    {
+    public function __construct(
+        private readonly SimulatedNetwork $network,
+        private readonly StandIn $standIn,
+        private readonly Ipv4 $address,
+    ) {
         $state = $standIn->state;
         $this->callee = new Callee(
             $network,

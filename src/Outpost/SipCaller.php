@@ -213,7 +213,9 @@ final class SipCaller
             $this->fax ??= new FaxLine($this->access->datagrams($this->place->address), Indicator::Calling);
             $this->fax->start($fax->address, $fax->port);
 
-            return SipMessage::response($request, 200, null, $headers, (string) new FaxSession($here->address(), $this->fax->port(), $fax->rate));
+            $answer = new FaxSession($here->address(), $this->fax->port(), $fax->rate);
+
+            return SipMessage::response($request, 200, null, $headers, (string) $answer);
         }
         try {
             $offer = '' === $request->body ? null : Session::fromString($request->body);
@@ -352,7 +354,9 @@ final class SipCaller
                 $reported->jitter / 8,
             );
         $this->log[] = self::heardAs($heard);
-        null === $this->fax || $this->log[] = \sprintf('fax here: %d datagrams of the other end; %d sent', $this->fax->heard(), $this->fax->sent());
+        if (null !== $this->fax) {
+            $this->log[] = \sprintf('fax here: %d datagrams of the other end; %d sent', $this->fax->heard(), $this->fax->sent());
+        }
         $name = $answer->header('User-Agent');
         $at = [
             'name' => null === $name ? new Message('a device') : Scrubbed::text($name),

@@ -222,6 +222,38 @@ final class LabTest extends TestCase
         }
     }
 
+    public function testAThousandPhonesThatStartAtOnceAllRegister(): void
+    {
+        $net = 138;
+        $many = 1000;
+        $bench = new LabBench($net, static function (Jobs $jobs) use ($many): void {
+            for ($n = 3000; $n < 3000 + $many; ++$n) {
+                $mac = \sprintf('00-00-5E-01-%02X-%02X', intdiv($n, 256), $n % 256);
+                $jobs->row('extensions', ['key' => 'x'.$n, 'number' => (string) $n, 'pbx' => 'pbx', 'terminal' => 'sip'])
+                    ->row('accounts', ['key' => 'a'.$n, 'extension' => 'x'.$n, 'registrar' => 'pbx', 'user' => (string) $n]
+                        + ['macEntered' => $mac]);
+            }
+        });
+        $secrets = [];
+        for ($n = 3000; $n < 3000 + $many; ++$n) {
+            $secrets['a'.$n] = 'secret-of-'.$n;
+        }
+        $bench->job->handsOn($bench->plan, $secrets);
+        $before = memory_get_usage();
+        $host = (string) Loopback::of(Ipv4::fromString("10.$net.20.10"));
+        $storm = new Process(['node', \dirname(__DIR__).'/Contract/storm.mjs', $host, '3000', (string) $many]);
+        $storm->setTimeout(90)->start();
+        for ($i = 0; $i < 800 && $storm->isRunning(); ++$i) {
+            delay(0.1);
+        }
+        $seen = json_decode($storm->getOutput(), true);
+        self::assertIsArray($seen, $storm->getOutput().$storm->getErrorOutput());
+        self::assertSame([$many, 0, 0], [$seen['registered'], $seen['refused'], $seen['silent']], $storm->getOutput());
+        self::assertLessThan(60, $seen['seconds']);
+        self::assertLessThan(30_000_000, memory_get_usage() - $before);
+        $bench->close();
+    }
+
     public function testAFurtherTerminalAnswersForItsNumber(): void
     {
         $net = 135;

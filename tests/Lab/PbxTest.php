@@ -37,10 +37,10 @@ final class PbxTest extends TestCase
     {
         static $net = 150;
         \assert(\is_int($net));
+        $at = ['pbx' => 'pbx'];
         $this->bench = new LabBench($net, static fn (Jobs $jobs): Jobs => $jobs
-            ->row('ringGroups', ['pbx' => 'pbx', 'key' => 'g', 'number' => '2300', 'name' => 'Desk', 'order' => 'all', 'members' => ['2102'],
-                'seconds' => 3])
-            ->row('menus', ['pbx' => 'pbx', 'key' => 'm', 'number' => '2200', 'name' => 'Welcome', 'choices' => ['1 2102'], 'seconds' => 9]));
+            ->row('ringGroups', $at + ['key' => 'g', 'number' => '2300', 'name' => 'Desk', 'order' => 'all', 'members' => ['2102']])
+            ->row('menus', $at + ['key' => 'm', 'number' => '2200', 'name' => 'Welcome', 'choices' => ['1 2102'], 'seconds' => 9]));
         $this->pbx = Loopback::of(Ipv4::fromString("10.$net.20.10"));
         ++$net;
         $this->line = new SipLine(new LoopbackGuest(), function (SipMessage $request, Ipv4 $from, int $port): void {
@@ -250,11 +250,11 @@ final class PbxTest extends TestCase
         $this->line->tell($this->within($answer, 'ACK', $sequence), $this->pbx, 5060);
         $this->answers[$answer->callId()] = $answer;
 
-        /** @param list<array{string, string}> $headers */
         return function (string $method, string $body = '', array $headers = []) use ($answer, &$sequence): SipMessage {
             ++$sequence;
-            $type = '' === $body ? [] : [['Content-Type', 'application/sdp']];
-            $heard = $this->line->ask($this->within($answer, $method, $sequence, [...$type, ...$headers], $body), $this->pbx, 5060, 6.0);
+            /** @var list<array{string, string}> $all */
+            $all = ['' === $body ? ['Accept', 'application/sdp'] : ['Content-Type', 'application/sdp'], ...$headers];
+            $heard = $this->line->ask($this->within($answer, $method, $sequence, $all, $body), $this->pbx, 5060, 6.0);
             if ('INVITE' === $method && null !== $heard && $heard->status < 300) {
                 $this->line->tell($this->within($answer, 'ACK', $sequence), $this->pbx, 5060);
             }

@@ -73,6 +73,7 @@ final class Call
             CourseEnd::Menu => $this->menu($course),
             CourseEnd::Outside => $this->outside($course),
             CourseEnd::Feature => $this->end('feature', $last),
+            CourseEnd::Provider => $this->end('provider', $last),
             CourseEnd::Denied => $this->end('refused', $last),
             CourseEnd::Unknown, CourseEnd::Incomplete, CourseEnd::Loop => $this->end('nobody', $last),
         };

@@ -20,4 +20,6 @@ enum CourseEnd: string
     /** A route would take it, and does not from this caller or at this time. */
     case Denied = 'denied';
     case Loop = 'loop';
+    /** It is handed to a provider, by whose rules it goes on. */
+    case Provider = 'provider';
 }

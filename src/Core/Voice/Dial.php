@@ -21,7 +21,7 @@ final readonly class Dial implements \JsonSerializable
     public const MEDIA_PORT = 40000;
 
     /**
-     * @param string        $outcome device, group, voicemail, menu, fax, feature, outside, nobody, refused or barred
+     * @param string        $outcome device, group, voicemail, menu, fax, feature, outside, provider, nobody, refused or barred
      * @param string|null   $rings   key of the device that rings first
      * @param list<Message> $steps   how it comes to that
      * @param bool          $sound   whether sound goes both ways

@@ -227,6 +227,14 @@ final class Switching
     private function outside(string $pbx, ?Extension $caller, string $digits, string $at, array $decisions, array $seen): Course
     {
         $emergency = $this->emergency[$digits] ?? null;
+        if (true === ($this->plan->devices[$pbx] ?? null)?->kind->isHosted()) {
+            $decisions[] = new Decision(true, new Message('{digits} is handed to {pbx}, by whose rules it goes on.', [
+                'digits' => $digits,
+                'pbx' => $this->plan->devices[$pbx]->tag,
+            ]), 'devices/'.$pbx);
+
+            return new Course(CourseEnd::Provider, $decisions, emergency: $emergency);
+        }
         $taken = null;
         $waits = $denied = false;
         foreach ($this->routes[$pbx] ?? [] as $route) {

@@ -165,6 +165,26 @@ final class RulesTest extends TestCase
 
             return $jobs;
         };
+        $hosted = static function (bool $letOut): Jobs {
+            $jobs = SwitchingTest::job()->device('h', 'hosted-registrar', null)
+                ->device('hp', 'desk-phone-poe', 'v', ['address' => '10.64.20.77', 'transport' => 'tls'], ['mac' => '00-00-5E-00-53-77'])
+                ->row('settings', ['key' => 'devices/pbx#announcedAddress', 'planned' => '203.0.113.2'])
+                ->row('translations', ['key' => 'm', 'router' => 'r', 'outside' => 'up', 'what' => 'forward', 'position' => 2,
+                    'inside' => '10.64.20.10', 'transport' => 'udp', 'portFirst' => 40000, 'portLast' => 40099])
+                ->change('ringGroups', 'g', 'members', ['2101', '2102'])
+                ->row('extensions', ['key' => 'xh', 'number' => '2180', 'pbx' => 'h', 'terminal' => 'sip', 'phone' => 'hp'])
+                ->row('accounts', ['key' => 'ah', 'extension' => 'xh', 'registrar' => 'h', 'user' => 'v']
+                    + ['macEntered' => '00-00-5E-00-53-77']);
+
+            return $letOut ? $jobs : $jobs->row('filters', ['key' => 'no', 'router' => 'r', 'position' => 1, 'from' => 'v', 'to' => 'up',
+                'transport' => 'tcp', 'action' => 'deny']);
+        };
+        yield 'a phone of a provider, whose emergency calls are the provider\'s' => [['no-emergency-location'], $hosted(true), false];
+        yield 'a phone of a provider that does not get out' => [
+            ['hosted-phone-kept-in', 'no-emergency-location'],
+            $hosted(false),
+            false,
+        ];
         yield 'three terminals of a number' => [[], $joined('', ''), false];
         yield 'more terminals than the registrar keeps' => [['too-many-terminals'], $joined('', '', ''), true];
         yield '39 a terminal in another room' => [['terminal-elsewhere'], $joined('Loft')->change('devices', 'p', 'room', 'Gate'), false];

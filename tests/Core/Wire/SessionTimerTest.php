@@ -74,8 +74,8 @@ final class SessionTimerTest extends TestCase
     public function testWhichWaySoundGoesIsAnsweredAsItIsMeant(string $line, Direction $direction, string $answered, bool $isOnHold): void
     {
         $own = new Session(Ipv4::fromString('192.0.2.1'), 40_000, [0]);
-        foreach (["c=IN IP4 192.0.2.2\r\nm=audio 4000 RTP/AVP 0\r\n$line\r\n", "c=IN IP4 192.0.2.2\r\n$line\r\nm=audio 4000 RTP/AVP 0\r\n"] as $text) {
-            $offer = Session::fromString($text);
+        foreach (["m=audio 4000 RTP/AVP 0\r\n$line\r\n", "$line\r\nm=audio 4000 RTP/AVP 0\r\n"] as $sound) {
+            $offer = Session::fromString("c=IN IP4 192.0.2.2\r\n".$sound);
             self::assertSame([$direction, $isOnHold], [$offer->direction, $offer->isOnHold()]);
             self::assertStringEndsWith("a=$answered\r\n", (string) $own->answering($offer));
         }

@@ -10,6 +10,7 @@ use Vorhut\Core\Finding\Rule;
 use Vorhut\Core\Finding\RuleContext;
 use Vorhut\Core\Finding\Severity;
 use Vorhut\Core\Finding\Stage;
+use Vorhut\Core\Plan\Terminal;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\Registration;
@@ -29,7 +30,11 @@ final class CallEndsInVoicemail implements Rule
                 continue;
             }
             $registration = Registration::of($context->networkModel(), $extension);
-            if ($registration->holds) {
+            $others = array_filter(
+                $context->plan->terminalsOf($extension->key),
+                static fn (Terminal $one): bool => Registration::of($context->networkModel(), $extension, $one->device)->holds,
+            );
+            if ($registration->holds || [] !== $others) {
                 continue;
             }
             yield new Finding(

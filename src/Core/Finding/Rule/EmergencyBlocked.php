@@ -38,7 +38,8 @@ final class EmergencyBlocked implements Rule
             foreach ($plan->job->texts('emergencyNumbers') as $number) {
                 foreach (array_unique([$number, $outside.$number]) as $digits) {
                     $course = Switching::of($plan)->dialled($caller, $digits);
-                    if (CourseEnd::Outside !== $course->end || $course->sent !== $number) {
+                    // What a provider makes of it is asked of the provider: a person does, and writes it down.
+                    if (CourseEnd::Provider !== $course->end && (CourseEnd::Outside !== $course->end || $course->sent !== $number)) {
                         yield self::finding($caller, $number, $digits, $course);
                     }
                 }

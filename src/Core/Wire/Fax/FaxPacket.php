@@ -47,7 +47,8 @@ final readonly class FaxPacket implements \Stringable
     {
         $again = \array_slice($this->before, 0, self::REDUNDANCY);
 
-        return pack('n', $this->number & 0xFFFF).self::bytes($this->says)."\0".\chr(\count($again)).implode('', array_map(self::bytes(...), $again));
+        return pack('n', $this->number & 0xFFFF).self::bytes($this->says)
+            ."\0".\chr(\count($again)).implode('', array_map(self::bytes(...), $again));
     }
 
     /** A length, then the packet: no data field, the kind of an indicator, which of them. */

@@ -32,8 +32,11 @@ final class Refusal
             return null;
         }
         // What is required and not there is named (§8.2.2.3).
-        $wanted = array_map(trim(...), explode(',', implode(',', [...$request->headers('Require'), ...$request->headers('Proxy-Require')])));
-        $strange = array_values(array_filter($wanted, static fn (string $one): bool => '' !== $one && !\in_array(strtolower($one), $knows, true)));
+        $wanted = implode(',', [...$request->headers('Require'), ...$request->headers('Proxy-Require')]);
+        $strange = array_values(array_filter(
+            array_map(trim(...), explode(',', $wanted)),
+            static fn (string $one): bool => '' !== $one && !\in_array(strtolower($one), $knows, true),
+        ));
         if ([] !== $strange) {
             return SipMessage::response($request, 420, null, [['Unsupported', implode(', ', $strange)]]);
         }
