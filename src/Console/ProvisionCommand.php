@@ -28,11 +28,14 @@ final readonly class ProvisionCommand
         DocumentInput $document,
         #[Option('folder for the files; it is made where it is not there')]
         string $out = '',
+        #[Option('an earlier state of the job, to be told what the files say otherwise')]
+        string $since = '',
     ): int {
         $plan = $this->input->plan($document->file);
         if ('' === $out || (!is_dir($out) && !@mkdir($out, 0o700, true))) {
             throw BadInput::because('--out wants a folder that can be written to, not "{out}".', ['out' => $out]);
         }
+        $then = '' === $since ? null : $this->input->plan($since);
         $rows = $lines = [];
         $missing = 0;
         foreach ($plan->devices as $device) {
@@ -50,8 +53,12 @@ final readonly class ProvisionCommand
                 file_put_contents($out.'/'.$name, $this->files->render($file));
             }
             $missing += null === $why ? 0 : 1;
-            $rows[] = ['tag' => $device->tag, 'file' => $name, 'why' => $why];
+            $changed = null === $then || null !== $why ? [] : ProvisioningFile::changedSince($then, $plan, $device);
+            $rows[] = ['tag' => $device->tag, 'file' => $name, 'why' => $why] + (null === $then ? [] : ['changed' => $changed]);
             $lines[] = \sprintf('%-12s %-18s %s', $device->tag, $name, $why ?? '');
+            foreach ($changed as $one) {
+                $lines[] = '             '.$one;
+            }
         }
         $this->input->answer($output, $document->format, $rows, $lines);
 

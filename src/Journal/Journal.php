@@ -4,9 +4,11 @@ declare(strict_types=1);
 
 namespace Vorhut\Journal;
 
+use Doctrine\Common\Collections\ArrayCollection;
 use Doctrine\DBAL\Exception\RetryableException;
 use Doctrine\DBAL\LockMode;
 use Doctrine\ORM\EntityManagerInterface;
+use Doctrine\ORM\Query\Parameter;
 use Psr\Clock\ClockInterface;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
@@ -35,6 +37,8 @@ final readonly class Journal
     private const TRIES = 3;
     /** From so many new records on they are written many at once. */
     private const MANY = 300;
+    /** So many changes are taken back in thought to see how something was. */
+    private const TAKEN_BACK = 500;
     /** Days for which evidence is kept that no verdict stands on. */
     public const EVIDENCE_DAYS = 400;
     /** Characters of edits that a line of the history still looks into. */
@@ -219,6 +223,29 @@ final readonly class Journal
     public function entry(Job $job, int $number): ?JournalEntry
     {
         return $this->manager->getRepository(JournalEntry::class)->findOneBy(['job' => $job, 'number' => $number]);
+    }
+
+    /**
+     * The plan as it stood at a moment: what was changed since is taken back on it, and nowhere else.
+     *
+     * @return Plan|null null where so much was changed since that nobody would read what came of it
+     */
+    public function planAt(Job $job, Plan $plan, string $at): ?Plan
+    {
+        /** @var list<JournalEntry> $since */
+        $since = $this->manager->createQuery(
+            'SELECT e FROM '.JournalEntry::class.' e WHERE e.job = :job AND e.at > :at ORDER BY e.number DESC',
+        )->setParameters(new ArrayCollection([new Parameter('job', $job), new Parameter('at', $at)]))
+            ->setMaxResults(self::TAKEN_BACK + 1)->getResult();
+        if (\count($since) > self::TAKEN_BACK) {
+            return null;
+        }
+        foreach ($since as $entry) {
+            $change = self::change($entry);
+            $plan = [] === $change->edits ? $plan : $plan->with($change->reversed(new Message('')));
+        }
+
+        return $plan;
     }
 
     public function undoneBy(Job $job, JournalEntry $entry): ?JournalEntry

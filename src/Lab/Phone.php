@@ -144,6 +144,7 @@ final class Phone implements Behaviour
             $state->put($name, $value);
         }
         $file->has('sound') && $state->put('codecs', $file->says('sound', 'codecs'));
+        $file->has('keys') && $state->put('speedKeys', $file->says('keys', 'dial'));
         $file->has('ring') && $state->put('ringOutput', $file->says('ring', 'output'));
         foreach ([
             'registrar' => $file->says('registrar', 'address'),

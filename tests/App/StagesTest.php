@@ -402,6 +402,30 @@ final class StagesTest extends JobPagesTestCase
         self::assertStringContainsString('never dialled as a test', $this->page('services?from=2101&digits=112')->text());
     }
 
+    public function testAFilePreviewSaysWhatWasChangedSinceItWasTaken(): void
+    {
+        $this->enter('lead');
+        $text = function (string $phone): string {
+            $this->browser->request('GET', '/j/'.$this->job->slug.'/services/file/'.$phone);
+
+            return (string) $this->browser->getResponse()->getContent();
+        };
+        self::service(Vault::class)->fill($this->fresh($this->job), $this->plan($this->job), 'Mara');
+        $journal = self::service(Journal::class);
+        $journal->evidence($this->fresh($this->job), 'fetches', ['key' => 'now', 'device' => 'ph-02', 'mac' => '00-00-5E-00-53-06',
+            'at' => $journal->now('-1 second'), 'status' => 200, 'onSite' => true]);
+        self::assertStringContainsString('and says the same since', $text('ph-02'));
+        self::assertStringNotContainsString('It was taken', $text('ph-08'), 'nobody has taken that one');
+        $plan = $this->plan($this->job);
+        $extension = $plan->extensions['x2102'];
+        $journal->write($this->fresh($this->job), new Change(new Message('x'), [
+            Edit::put('extensions', 'x2102', 'name', $extension->name, 'Gate house'),
+        ]), 'Mara');
+        $said = $text('ph-02');
+        self::assertStringContainsString('displayName: Gate 2 → Gate house', $said);
+        self::assertSame(1, preg_match_all('/ → /', $said), 'and nothing else');
+    }
+
     public function testAFilePreviewHidesItsSecrets(): void
     {
         $this->enter('technician');

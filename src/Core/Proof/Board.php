@@ -102,6 +102,18 @@ final readonly class Board
         return new self($phones, array_values($strangers));
     }
 
+    /** The last time that a phone asked for its file, and got it; null where it did not, or was refused since. */
+    public function fetchOf(string $device): ?Row
+    {
+        foreach ($this->phones as $one) {
+            if ($one['phone']->key === $device && 200 === $one['fetch']?->int('status')) {
+                return $one['fetch'];
+            }
+        }
+
+        return null;
+    }
+
     /** How many phones are so far. */
     public function count(string $state): int
     {

@@ -19,6 +19,9 @@ use Vorhut\Core\Text\Message;
  */
 final readonly class ProvisioningFile
 {
+    /** Values that are compared by nobody's eye. */
+    private const SECRETS = ['secret', 'adminPassword'];
+
     /** @param array<string, string> $values */
     private function __construct(public Device $device, public Extension $extension, public array $values)
     {
@@ -120,6 +123,46 @@ final readonly class ProvisioningFile
             $plan->slots($device),
             static fn (SettingSlot $slot): bool => null === $slot->setting->secret && \in_array('file', $slot->setting->written, true),
         ));
+    }
+
+    /** @return list<Message> what a phone's file says otherwise in one state of a job than in an earlier one */
+    public static function changedSince(Plan $then, Plan $now, Device $device): array
+    {
+        try {
+            $before = isset($then->devices[$device->key]) ? self::of($then, $then->devices[$device->key], '*', '*') : null;
+            $after = self::of($now, $device, '*', '*');
+        } catch (Malformed $e) {
+            return [$e->said()];
+        }
+        $lines = [];
+        foreach (null === $before ? [] : $after->since($before) as $name => [$was, $is]) {
+            $lines[] = new Message('{name}: {was} → {is}', [
+                'name' => $name,
+                'was' => '' === $was ? '–' : $was,
+                'is' => '' === $is ? '–' : $is,
+            ]);
+        }
+
+        return $lines;
+    }
+
+    /**
+     * What this one says otherwise than an earlier one, its secrets apart.
+     *
+     * @return array<string, array{string, string}> value → as it was, as it is
+     */
+    public function since(self $then): array
+    {
+        $changed = [];
+        foreach (array_keys($this->values + $then->values) as $name) {
+            $pair = [$then->values[$name] ?? '', $this->values[$name] ?? ''];
+            if ($pair[0] !== $pair[1] && !\in_array($name, self::SECRETS, true)) {
+                $changed[$name] = $pair;
+            }
+        }
+        ksort($changed);
+
+        return $changed;
     }
 
     /** What may be shown, compared and logged: the file's values without its secrets. */

@@ -14,6 +14,7 @@ use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Document\NumbersPaste;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\Face;
@@ -30,6 +31,7 @@ use Vorhut\Provisioning\FileServer;
 use Vorhut\Secrets\Vault;
 use Vorhut\Web\Frame\FormFeedback;
 use Vorhut\Web\Frame\JobPages;
+use Vorhut\Web\Frame\JobView;
 use Vorhut\Web\Frame\LongAnswer;
 use Vorhut\Web\Frame\Window;
 
@@ -257,6 +259,28 @@ final readonly class ServicesController
             ? FileShape::masked($served->body)
             : $reason->render(fn (string $text): string => $this->translator->trans($text));
 
-        return new Response($text, 200, ['Content-Type' => 'text/plain; charset=UTF-8']);
+        return new Response($text.$this->sinceItWasTaken($view, $one), 200, ['Content-Type' => 'text/plain; charset=UTF-8']);
+    }
+
+    /** What the file says by now that it did not say when the phone last took it. */
+    private function sinceItWasTaken(JobView $view, ?Device $device): string
+    {
+        $fetch = null === $device ? null : $view->board()->fetchOf($device->key);
+        if (null === $device || null === $fetch) {
+            return '';
+        }
+        $at = ['at' => $fetch->text('at')];
+        $then = $this->journal->planAt($view->job, $view->plan, $fetch->text('at'));
+        $lines = null === $then
+            ? [new Message('Very much was changed since it was taken, at {at}: let it be taken anew.', $at)]
+            : ProvisioningFile::changedSince($then, $view->plan, $device);
+        $said = array_map(fn (Message $one): string => $one->render(fn (string $text): string => $this->translator->trans($text)), [
+            [] === $lines
+                ? new Message('It was taken at {at}, and says the same since.', $at)
+                : new Message('It was taken at {at}. Since then:', $at),
+            ...$lines,
+        ]);
+
+        return "\n\n".implode("\n  ", $said)."\n";
     }
 }

@@ -185,6 +185,11 @@ final class RulesTest extends TestCase
             $hosted(false),
             false,
         ];
+        $keys = static fn (string $dial): Jobs => self::phone(self::job())
+            ->row('settings', ['key' => 'devices/p#speedKeys', 'planned' => $dial])
+            ->row('extensions', ['key' => 'x2102', 'number' => '2102', 'pbx' => 'pbx', 'terminal' => 'none']);
+        yield 'keys that dial numbers of the house' => [[], $keys('2102, 2101'), false];
+        yield 'a key that dials nobody' => [['key-dials-nobody'], $keys('2102, 2177'), false];
         yield 'three terminals of a number' => [[], $joined('', ''), false];
         yield 'more terminals than the registrar keeps' => [['too-many-terminals'], $joined('', '', ''), true];
         yield '39 a terminal in another room' => [['terminal-elsewhere'], $joined('Loft')->change('devices', 'p', 'room', 'Gate'), false];
