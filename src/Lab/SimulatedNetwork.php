@@ -130,6 +130,12 @@ final class SimulatedNetwork
         return isset($this->twins[$peer->number]) ? Ipv4::fromString($this->twins[$peer->number]) : null;
     }
 
+    /** Where somebody who looks from a segment stands. */
+    public function outpostOn(string $segment): ?Ipv4
+    {
+        return $this->model->outpost($segment)?->ipv4();
+    }
+
     /** `DEVICE` or `outposts/SEGMENT` that holds an address of the site. */
     public function nameOf(Ipv4 $site): ?string
     {

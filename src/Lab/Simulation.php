@@ -411,6 +411,9 @@ final class Simulation
         if ($kind->has(Role::Caller) && $kind->has(Role::FileClient)) {
             $make[] = fn (): Behaviour => new Phone($network, $standIn, $address, $this->fileUrlOf($standIn), $this->fileServer());
         }
+        if ($kind->has(Role::LightSender)) {
+            $make[] = fn (): Behaviour => new LightSender($network, $standIn, $address, fn (): array => $this->earsOf($standIn));
+        }
         if (null !== $kind->setting('faxTransport')) {
             $make[] = static fn (): Behaviour => new FaxMachine($network, $standIn, $address);
         } elseif ($kind->has(Role::DirectCallee) || $this->isAtTheFarEnd($standIn)) {
@@ -418,6 +421,22 @@ final class Simulation
         }
 
         return $make;
+    }
+
+    /**
+     * Where somebody of this job would listen to a group that a device sends to: the places of outposts on its wires.
+     *
+     * @return list<Ipv4>
+     */
+    private function earsOf(StandIn $standIn): array
+    {
+        $ears = [];
+        foreach ($this->plan->devices[$standIn->state->device]->nics ?? [] as $nic) {
+            $ear = null === $nic->segment ? null : $this->network->outpostOn($nic->segment);
+            null === $ear || $ears[] = $ear;
+        }
+
+        return $ears;
     }
 
     /** A trunk of a PBX leads to it, and it is none itself: a fax server. */

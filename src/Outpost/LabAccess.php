@@ -81,6 +81,12 @@ final readonly class LabAccess implements NetworkAccess
         }
     }
 
+    public function listen(Place $place, Ipv4 $group, int $port): Datagrams
+    {
+        // The lab is the wire: what is sent to a group it hands to everybody who would hear it, by an address.
+        return $this->datagrams($place->address, $port);
+    }
+
     public function group(Datagrams $from, Ipv4 $group, int $port, string $packet): void
     {
         $from->send(Ipv4::fromString('127.0.0.1'), $this->labPort, $packet);

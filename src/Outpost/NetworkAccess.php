@@ -40,6 +40,13 @@ interface NetworkAccess
      */
     public function datagrams(Ipv4 $from, int $port = 0): Datagrams;
 
+    /**
+     * Listens to a group on the segment that the place stands on, whoever sends there.
+     *
+     * @throws NoAnswer where it cannot listen
+     */
+    public function listen(Place $place, Ipv4 $group, int $port): Datagrams;
+
     /** A question to a group of the segment, sent from the given socket. */
     public function group(Datagrams $from, Ipv4 $group, int $port, string $packet): void;
 

@@ -35,6 +35,11 @@ final class NoAccess implements NetworkAccess
         throw self::nowhere();
     }
 
+    public function listen(Place $place, Ipv4 $group, int $port): Datagrams
+    {
+        throw self::nowhere();
+    }
+
     public function group(Datagrams $from, Ipv4 $group, int $port, string $packet): void
     {
         throw self::nowhere();

@@ -9,6 +9,7 @@ use Amp\Future;
 use Amp\Socket\ClientTlsContext;
 use Amp\Socket\TlsException;
 use Amp\TimeoutCancellation;
+use Vorhut\Core\Light\Patch;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Net\Range;
@@ -69,6 +70,7 @@ final class Prover
                 'reach' => $this->reach($place, $device, $test->port ?? Port::tcp(80)),
                 'discover' => $this->discover($plan, $place, $device),
                 'stream' => $this->stream($plan, $place, $device, $test),
+                'light' => $this->light($plan, $place, $test),
                 'register' => $this->register($plan, $place, $test, $secretOf),
                 'call' => null === $test->caller ? $this->directCall($place, $device) : $this->call($plan, $place, $test, $secretOf),
                 default => Evidence::notAsked(new Message('nobody knows how to prove this')),
@@ -76,6 +78,15 @@ final class Prover
         } catch (NoAnswer $e) {
             return Evidence::notAsked($e->said());
         }
+    }
+
+    private function light(Plan $plan, Place $place, ProofTest $test): Evidence
+    {
+        $universe = Patch::of($plan)->universes[(int) $test->called] ?? null;
+
+        return null === $universe
+            ? Evidence::notAsked(new Message('nobody sends this universe any more'))
+            : (new LightEar($this->access))->hear($place, $universe);
     }
 
     private function reach(Place $place, Device $device, Port $port): Evidence

@@ -97,6 +97,11 @@ final class SiteAccess implements NetworkAccess
         }
     }
 
+    public function listen(Place $place, Ipv4 $group, int $port): Datagrams
+    {
+        return GroupDatagrams::on($place->adapter, $group, $port);
+    }
+
     public function group(Datagrams $from, Ipv4 $group, int $port, string $packet): void
     {
         $from->send($group, $port, $packet);

@@ -362,7 +362,7 @@ final class StagesTest extends JobPagesTestCase
     {
         $this->enter('lead');
         $this->journal()->write($this->fresh($this->job), new Change(new Message('x'), [
-            Edit::add('devices', ['key' => 'ph-9', 'tag' => 'PH-09', 'kind' => 'desk-phone-poe', 'room' => 'Store', 'position' => 990]),
+            Edit::add('devices', ['key' => 'ph-9', 'tag' => 'PH-19', 'kind' => 'desk-phone-poe', 'room' => 'Store', 'position' => 990]),
             Edit::add('nics', [
                 'key' => 'ph-9.lan',
                 'device' => 'ph-9',
@@ -389,8 +389,8 @@ final class StagesTest extends JobPagesTestCase
             ['2102', 'PH-99', 'There is no device "PH-99"'],
             ['2102', 'PH-02', 'PH-02 rings for 2102 already.'],
             ['2102', 'CAM-01', 'which cannot be that'],
-            ['2102', 'PH-09', 'PH-09 rings for 2102 too.'],
-            ['2102', 'PH-09', 'PH-09 rings for 2102 already.'],
+            ['2102', 'PH-19', 'PH-19 rings for 2102 too.'],
+            ['2102', 'PH-19', 'PH-19 rings for 2102 already.'],
         ] as [$number, $device, $said]) {
             $this->page('services');
             $this->send('/services/terminal', [], ['number' => $number, 'device' => $device]);

@@ -18,6 +18,7 @@ use Vorhut\Outpost\Place;
 use Vorhut\Outpost\Prover;
 use Vorhut\Outpost\Readback;
 use Vorhut\Outpost\Reader;
+use Vorhut\Tests\Support\Jobs;
 use Vorhut\Tests\Support\LabBench;
 
 /** What the outpost brings home, probe by probe. */
@@ -118,6 +119,39 @@ final class ProverTest extends TestCase
         self::assertStringContainsString('(RTCP)', implode("\n", $evidence->lines));
         // Until both ways are heard, which on a busy machine takes longer.
         self::assertMatchesRegularExpression('/sound here: ([2-9]|1\d)\d of ([2-9]|1\d)\d packets/', implode("\n", $evidence->lines));
+    }
+
+    public function testAUniverseIsHeardFromWhomItWasPlannedAndAFightIsHeardToo(): void
+    {
+        $this->bench->close();
+        $net = substr($this->net, 3);
+        $this->bench = new LabBench((int) $net, static function (Jobs $jobs) use ($net): void {
+            foreach (['desk' => [60, '120'], 'other' => [61, '90']] as $key => [$host, $priority]) {
+                $planned = ['address' => "10.$net.40.$host", 'universesSent' => '3, 5', 'priority' => $priority];
+                $jobs->device($key, 'lighting-console', 'q', $planned)
+                    ->change('settings', "nics/$key.lan#address", 'set', "10.$net.40.$host")
+                    ->row('settings', ['key' => "nics/$key.lan#mask", 'set' => '/24', 'setBy' => 'Jo', 'setAt' => '2026-03-01T09:00:00Z'])
+                    ->change('settings', "devices/$key#universesSent", 'set', '3, 5')
+                    ->change('settings', "devices/$key#priority", 'set', $priority);
+            }
+            $jobs->device('node', 'lighting-node', 'q', ['address' => "10.$net.40.70", 'universe.1' => '3']);
+        });
+        $found = $this->bench->prove('light:3:q');
+        self::assertSame(Outcome::Heard, $found->outcome, (string) $found->detail);
+        self::assertStringContainsString("at 127.$net.40.60, priority 120", (string) $found->detail);
+        self::assertCount(2, $found->lines, 'whoever else sends is written down');
+        $other = $this->bench->job->standIn('other');
+        $other?->configure('priority', '120');
+        $found = $this->bench->prove('light:3:q');
+        self::assertSame(Outcome::OtherHeard, $found->outcome);
+        self::assertStringContainsString('send it at once with priority 120', (string) $found->detail);
+        $other?->configure('priority', '130');
+        self::assertStringContainsString('with priority 130, and was not meant', (string) $this->bench->prove('light:3:q')->detail);
+        $other?->off();
+        $this->bench->job->standIn('desk')?->configure('priority', '80');
+        self::assertStringContainsString('with priority 80, and 120 was planned', (string) $this->bench->prove('light:3:q')->detail);
+        $this->bench->job->standIn('desk')?->off();
+        self::assertSame(Outcome::Silent, $this->bench->prove('light:3:q')->outcome);
     }
 
     public function testOverUdpAReachIsAskedInSip(): void

@@ -45,6 +45,11 @@ final readonly class ElsewhereAccess implements NetworkAccess
         return $this->site->datagrams($from, $port);
     }
 
+    public function listen(Place $place, Ipv4 $group, int $port): Datagrams
+    {
+        return $this->site->listen($place, $group, $port);
+    }
+
     public function group(Datagrams $from, Ipv4 $group, int $port, string $packet): void
     {
         $this->site->group($from, $group, $port, $packet);

@@ -26,6 +26,12 @@ final readonly class MulticastGroup
     ) {
     }
 
+    /** What one sends for all of its sort, without anybody having planned a group for it: a universe of light. */
+    public static function of(string $name, Group $group, Device $sender): self
+    {
+        return new self('', $name, $group, $sender, self::TTL, []);
+    }
+
     /** @return list<self> by address */
     public static function all(Plan $plan): array
     {

@@ -63,10 +63,22 @@ final readonly class Patch
     /** @return list<int> */
     private static function sent(Device $device, Face $face): array
     {
-        $list = null === $device->kind->setting('universesSent') ? null : $device->setting('universesSent')->effective($face);
-        $one = null === $device->kind->setting('universe') ? null : self::number($device, 'universe', $face);
-        $sent = null === $one ? [] : [$one];
-        foreach (preg_split('/[\s,;]+/', (string) $list) ?: [] as $part) {
+        return self::listed(
+            null === $device->kind->setting('universe') ? '' : (string) self::number($device, 'universe', $face),
+            null === $device->kind->setting('universesSent') ? '' : (string) $device->setting('universesSent')->effective($face),
+        );
+    }
+
+    /**
+     * @param string $one  the universe of what has one
+     * @param string $list universes and ranges of them, of what sends many
+     *
+     * @return list<int> what is sent
+     */
+    public static function listed(string $one, string $list): array
+    {
+        $sent = 1 === preg_match('/^[0-9]{1,5}$/D', $one) ? [(int) $one] : [];
+        foreach (preg_split('/[\s,;]+/', $list) ?: [] as $part) {
             if (1 === preg_match('/^([0-9]{1,5})(?:-([0-9]{1,5}))?$/D', $part, $found)) {
                 $last = min((int) ($found[2] ?? $found[1]), (int) $found[1] + Universe::SLOTS);
                 for ($number = (int) $found[1]; $number <= $last; ++$number) {

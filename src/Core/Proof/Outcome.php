@@ -34,6 +34,9 @@ enum Outcome: string
     /** The sender says that it has the pictures of the plan; it says that it has others. */
     case Pictures = 'pictures';
     case OtherPictures = 'other-pictures';
+    /** What was planned is heard there, from whom it was planned; it is heard from another, or from several at once. */
+    case Heard = 'heard';
+    case OtherHeard = 'other-heard';
     /** A person says so. */
     case Affirmed = 'affirmed';
     case Denied = 'denied';
@@ -67,6 +70,8 @@ enum Outcome: string
             self::NotAnswered => 'nobody answers',
             self::Pictures => 'pictures as planned',
             self::OtherPictures => 'other pictures than planned',
+            self::Heard => 'heard as planned',
+            self::OtherHeard => 'heard otherwise than planned',
             self::Affirmed => 'yes',
             self::Denied => 'no',
             self::NotAsked => 'not asked from here',

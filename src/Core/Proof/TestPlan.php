@@ -70,7 +70,9 @@ final readonly class TestPlan
                 $tests[] = self::register($foresight, $plan, $extension);
             }
         }
-        $tests = [...$tests, ...StreamTests::of($foresight, $plan), ...CallTests::of($foresight, $plan)];
+        foreach ([StreamTests::of(...), LightTests::of(...), CallTests::of(...)] as $more) {
+            array_push($tests, ...$more($foresight, $plan));
+        }
         foreach (self::calls($plan) as [$caller, $called, $covers]) {
             $tests[] = self::call($foresight, $plan, $caller, $called, $covers);
         }

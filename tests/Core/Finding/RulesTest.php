@@ -190,6 +190,13 @@ final class RulesTest extends TestCase
             ->row('extensions', ['key' => 'x2102', 'number' => '2102', 'pbx' => 'pbx', 'terminal' => 'none']);
         yield 'keys that dial numbers of the house' => [[], $keys('2102, 2101'), false];
         yield 'a key that dials nobody' => [['key-dials-nobody'], $keys('2102, 2177'), false];
+        $light = static fn (string $there): Jobs => (new Jobs())
+            ->segment('s', '10.0.0.0/24', '10.0.0.1')->segment('t', '10.0.1.0/24', '10.0.1.1')
+            ->router('r', ['s' => '10.0.0.1/24', 't' => '10.0.1.1/24'])
+            ->device('desk', 'lighting-console', 's', ['address' => '10.0.0.11', 'universesSent' => '3', 'programAddress' => '10.0.0.11'])
+            ->device('n', 'lighting-node', $there, ['address' => 's' === $there ? '10.0.0.21' : '10.0.1.21', 'universe.1' => '3']);
+        yield 'a node on the wire of its desk' => [[], $light('s'), false];
+        yield 'a node behind a router' => [['light-not-heard'], $light('t'), false];
         yield 'three terminals of a number' => [[], $joined('', ''), false];
         yield 'more terminals than the registrar keeps' => [['too-many-terminals'], $joined('', '', ''), true];
         yield '39 a terminal in another room' => [['terminal-elsewhere'], $joined('Loft')->change('devices', 'p', 'room', 'Gate'), false];
@@ -467,6 +474,7 @@ final class RulesTest extends TestCase
             'typed-other-than-planned:devices/cam-01+nics/cam-01.lan#lan.gateway',
             'analogue-without-port:extensions/x2190+devices/pbx-01',
             'contact-mode:devices/va-01+devices/rd-01',
+            'light-not-heard:devices/ln-01+devices/lc-01+devices/sc-01#1',
             'network-names-differ:devices/wh-03+devices/wh-01+devices/wh-02+devices/wh-04+devices/wc-01',
             'no-emergency-location:extensions/x2107+devices/ph-07',
             'panel-account:devices/tp-01+devices/vb-01',

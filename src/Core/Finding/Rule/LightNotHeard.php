@@ -1,0 +1,59 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Finding\Rule;
+
+use Vorhut\Core\Discovery\Delivery;
+use Vorhut\Core\Discovery\MulticastGroup;
+use Vorhut\Core\Finding\Finding;
+use Vorhut\Core\Finding\Rule;
+use Vorhut\Core\Finding\RuleContext;
+use Vorhut\Core\Finding\Severity;
+use Vorhut\Core\Finding\Stage;
+use Vorhut\Core\Light\Patch;
+use Vorhut\Core\Net\Group;
+use Vorhut\Core\Text\Message;
+
+/** A node gives out a universe, and none of those who send it is heard where it stands. */
+final class LightNotHeard implements Rule
+{
+    public function find(RuleContext $context): iterable
+    {
+        $plan = $context->plan;
+        foreach (Patch::of($plan)->universes as $number => $universe) {
+            $senders = array_column($universe->senders, 0);
+            foreach ([] === $senders ? [] : $universe->receivers as [$node]) {
+                $others = array_values(array_filter($senders, static fn ($one): bool => $one !== $node));
+                if (null === $node->nic()?->segment || [] === $others) {
+                    continue;
+                }
+                $why = null;
+                foreach ($others as $sender) {
+                    $group = MulticastGroup::of('', Group::fromString((string) $universe->universe->group()), $sender);
+                    $delivery = Delivery::of($plan, $group, $node);
+                    if ('not' !== $delivery->verdict) {
+                        continue 2;
+                    }
+                    $why ??= $delivery->why;
+                }
+                $at = [
+                    'node' => $node->tag,
+                    'universe' => $number,
+                    'senders' => implode(', ', array_map(static fn ($one): string => $one->tag, $others)),
+                ];
+                yield new Finding(
+                    'light-not-heard',
+                    Severity::Blocks,
+                    Stage::Services,
+                    [$node->record(), ...array_map(static fn ($one): string => $one->record(), $others)],
+                    new Message('{node} gives out universe {universe}, and does not hear it from {senders}.', $at),
+                    $why,
+                    new Message('Bring {node} onto the wire of its sender, or give it a universe that is sent there.', $at),
+                    null,
+                    (string) $number,
+                );
+            }
+        }
+    }
+}
