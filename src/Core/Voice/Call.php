@@ -284,6 +284,11 @@ final class Call
             $this->facts->take($way->facts);
             $at = ['trunk' => $trunk->name, 'sent' => $course->sent];
             if (null === $way->outward) {
+                $refuses = $this->withoutCodecOf($trunk);
+                if (null !== $refuses) {
+                    // Who says no has answered: the next trunk is not asked (RFC 3261 §16.7).
+                    return $this->end('nobody', $refuses, $way->walk);
+                }
                 $this->steps[] = '' === $course->callerId
                     ? new Message('{sent} goes out by {trunk}, without a caller id.', $at)
                     : new Message('{sent} goes out by {trunk}, with the caller id {id}.', $at + ['id' => $course->callerId]);
@@ -329,6 +334,24 @@ final class Call
             'phone' => $this->model->plan->devices[$phone]->tag ?? $phone,
             'offered' => implode(', ', $offered ?? []),
             'taken' => implode(', ', $taken ?? []),
+        ]);
+    }
+
+    /** Why a trunk refuses what is offered; the PBX hands offers on as they are. */
+    private function withoutCodecOf(Trunk $trunk): ?Message
+    {
+        $offered = null === $this->speaker ? $this->by->codecs ?? null : Codecs::of($this->model, $this->speaker, $this->facts);
+
+        if (Codecs::meet($offered, $trunk->codecs)) {
+            return null;
+        }
+        $this->facts->note('trunks/'.$trunk->key.':codecs', implode(', ', $trunk->codecs));
+
+        return new Message('{from} offers {offered}, {trunk} takes {taken}: it refuses (488).', [
+            'from' => $this->from,
+            'trunk' => $trunk->name,
+            'offered' => implode(', ', $offered ?? []),
+            'taken' => implode(', ', $trunk->codecs),
         ]);
     }
 

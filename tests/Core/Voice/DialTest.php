@@ -79,6 +79,25 @@ final class DialTest extends TestCase
         self::assertSame([], preg_grep('/codecs/', self::dial(self::job()->plan(), '2102')->facts->texts()), 'a default is no fact');
     }
 
+    public function testATrunkRefusesWhatItsFarEndDoesNotTake(): void
+    {
+        $dialled = static function (string ...$codecs): Dial {
+            $plan = SwitchingTest::job()->change('trunks', 't1', 'codecs', array_values($codecs))->plan();
+            $from = $plan->extensionNumbered('2101') ?? throw new \LogicException();
+
+            return Dial::of(NetworkModel::of($plan, Face::Set), $from, '00049301234');
+        };
+        self::assertSame('outside', $dialled('G.711')->outcome);
+        self::assertSame('outside', $dialled()->outcome, 'where nobody said what it takes');
+        $refused = $dialled('G.729', 'Opus');
+        self::assertSame('nobody', $refused->outcome);
+        self::assertStringContainsString(
+            '2101 offers G.722, G.711, Provider takes G.729, Opus: it refuses (488).',
+            (string) $refused->steps[\count($refused->steps) - 1],
+        );
+        self::assertContains('trunks/t1:codecs=G.729, Opus', $refused->facts->texts());
+    }
+
     public function testANumberRingsAtAllItsTerminalsEachByItsOwnWay(): void
     {
         $jobs = static fn (?string $entered): Jobs => self::job()
