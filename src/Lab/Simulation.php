@@ -14,6 +14,7 @@ use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Network;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\FurtherLogin;
 use Vorhut\Core\Plan\Nic;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\SettingSlot;
@@ -33,6 +34,8 @@ final class Simulation
     private array $states = [];
     /** @var array<string, StandIn> */
     private array $standIns = [];
+    /** @var array<string, string> as for handsOn() */
+    private array $secrets = [];
     private readonly SimulatedNetwork $network;
     private Directory $directory;
     private bool $dirty = false;
@@ -90,6 +93,7 @@ final class Simulation
     public function handsOn(Plan $plan, array $secrets): void
     {
         $this->plan = $plan;
+        $this->secrets = $secrets;
         $this->leave();
         foreach ($plan->devices as $device) {
             $this->meet($device->key);
@@ -389,6 +393,15 @@ final class Simulation
             $port = $service->port->number;
             if ('admin' === $service->name && null !== $kind->admin) {
                 $make[] = static fn (): Behaviour => AdminPage::at($standIn, $kind->admin, $address, $port);
+            } elseif ('radius' === $service->name) {
+                $make[] = fn (): Behaviour => new RadiusServer(
+                    $network,
+                    $standIn,
+                    $address,
+                    $port,
+                    fn (Ipv4 $client): ?string => $this->sharedWith($standIn, $client),
+                    fn (): array => $this->usersOf($standIn),
+                );
             } elseif ('rtsp' === $service->name) {
                 $make[] = static fn (): Behaviour => RtspServer::at($standIn, $address, $port);
             } elseif ('tcp' === $service->port->transport->value) {
@@ -421,6 +434,29 @@ final class Simulation
         }
 
         return $make;
+    }
+
+    /** The secret that an authentication server has with one of its clients: a controller's own, else that of our own entry. */
+    private function sharedWith(StandIn $server, Ipv4 $client): ?string
+    {
+        $name = $this->network->nameOf($client) ?? '';
+        $owner = isset($this->plan->devices[$name]) ? 'devices/'.$name : 'devices/'.$server->state->device;
+
+        return $this->secrets[$owner.'#radius'] ?? null;
+    }
+
+    /** @return array<string, string> user → password, as they were written down as further logins of the server */
+    private function usersOf(StandIn $server): array
+    {
+        $owner = 'devices/'.$server->state->device;
+        $users = [];
+        foreach ($this->plan->credentials() as $credential) {
+            if ($owner === $credential->owner && !FurtherLogin::isReserved($credential->purpose) && 'radius' !== $credential->purpose) {
+                $users[$credential->user] = $this->secrets[$owner.'#'.$credential->purpose] ?? '';
+            }
+        }
+
+        return $users;
     }
 
     /**

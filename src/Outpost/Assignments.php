@@ -92,6 +92,7 @@ final readonly class Assignments
             $extension = null === $test->caller ? null : $plan->extensionNumbered($test->caller);
             $account = null === $extension ? null : $plan->accountOf($extension->key);
             null === $account || $accounts[$account->key] = true;
+            'radius' !== $test->what || $accounts['devices/'.$test->to.'#radius'] = true;
         }
 
         return [

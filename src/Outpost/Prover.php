@@ -22,6 +22,7 @@ use Vorhut\Core\Plan\Segment;
 use Vorhut\Core\Proof\CallTrial;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\ProofTest;
+use Vorhut\Core\Proof\RadiusTests;
 use Vorhut\Core\Proof\StreamTests;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\Dial;
@@ -71,6 +72,7 @@ final class Prover
                 'discover' => $this->discover($plan, $place, $device),
                 'stream' => $this->stream($plan, $place, $device, $test),
                 'light' => $this->light($plan, $place, $test),
+                'radius' => $this->radius($place, $device, $test, $secretOf),
                 'register' => $this->register($plan, $place, $test, $secretOf),
                 'call' => null === $test->caller ? $this->directCall($place, $device) : $this->call($plan, $place, $test, $secretOf),
                 default => Evidence::notAsked(new Message('nobody knows how to prove this')),
@@ -87,6 +89,28 @@ final class Prover
         return null === $universe
             ? Evidence::notAsked(new Message('nobody sends this universe any more'))
             : (new LightEar($this->access))->hear($place, $universe);
+    }
+
+    /**
+     * @param \Closure(string): ?string $secretOf
+     *
+     * @throws NoAnswer
+     */
+    private function radius(Place $place, Device $server, ProofTest $test, \Closure $secretOf): Evidence
+    {
+        $address = self::addressOf($server);
+        $at = ['tag' => $server->tag, 'address' => (string) $place->address];
+        if (null === $address || !$place->mayAsk($address)) {
+            return Evidence::notAsked(new Message('it has no address in a network of this job'));
+        }
+        if (!RadiusTests::isClient($server, $place->address)) {
+            return Evidence::notAsked(new Message('{tag} answers its clients alone: have {address} entered there as one, with our own secret', $at));
+        }
+        $secret = $secretOf($server->record().'#radius') ?? '';
+
+        return '' === $secret
+            ? Evidence::notAsked(new Message('nobody has written down the secret of our own entry at {tag}', $at))
+            : (new RadiusAsker($this->access))->status($place, $address, $test->port->number ?? 1812, $secret);
     }
 
     private function reach(Place $place, Device $device, Port $port): Evidence

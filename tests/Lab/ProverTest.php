@@ -11,6 +11,8 @@ use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Text\Message;
+use Vorhut\Core\Wire\Radius\Code;
+use Vorhut\Core\Wire\Radius\RadiusPacket;
 use Vorhut\Core\Wire\Unreadable;
 use Vorhut\Outpost\Http;
 use Vorhut\Outpost\NoAnswer;
@@ -18,6 +20,8 @@ use Vorhut\Outpost\Place;
 use Vorhut\Outpost\Prover;
 use Vorhut\Outpost\Readback;
 use Vorhut\Outpost\Reader;
+use Vorhut\Socket\Loopback;
+use Vorhut\Socket\LoopbackDatagrams;
 use Vorhut\Tests\Support\Jobs;
 use Vorhut\Tests\Support\LabBench;
 
@@ -152,6 +156,50 @@ final class ProverTest extends TestCase
         self::assertStringContainsString('with priority 80, and 120 was planned', (string) $this->bench->prove('light:3:q')->detail);
         $this->bench->job->standIn('desk')?->off();
         self::assertSame(Outcome::Silent, $this->bench->prove('light:3:q')->outcome);
+    }
+
+    public function testAnAuthenticationServerAnswersItsClientsAlone(): void
+    {
+        $this->bench->close();
+        $net = (int) substr($this->net, 3);
+        $held = static fn (string $key, string $value): array => ['key' => $key, 'planned' => $value, 'set' => $value, 'setBy' => 'Jo',
+            'setAt' => '2026-03-01T09:00:00Z'];
+        $this->bench = new LabBench($net, static function (Jobs $jobs) use ($net, $held): void {
+            foreach (['au' => ['authentication-server', 70], 'wc' => ['wireless-controller', 71], 'wd' => ['wireless-controller', 72]] as $key => $one) {
+                $jobs->device($key, $one[0], 'wd' === $key ? 'q' : 'v', ['address' => 'wd' === $key ? "10.$net.40.72" : "10.$net.20.$one[1]"])
+                    ->change('settings', "nics/$key.lan#address", 'set', 'wd' === $key ? "10.$net.40.72" : "10.$net.20.$one[1]")
+                    ->row('settings', $held("nics/$key.lan#mask", '/24'))
+                    ->row('settings', $held("nics/$key.lan#gateway", 'wd' === $key ? "10.$net.40.1" : "10.$net.20.1"));
+                'au' === $key || $jobs->row('settings', $held("devices/$key#authServer", 'au'));
+            }
+            $jobs->row('settings', $held('devices/au#clientAddresses', "10.$net.20.71, 10.$net.20.254"))
+                ->row('credentials', ['key' => 'fleet', 'owner' => 'devices/au', 'purpose' => 'fleet', 'user' => 'handset-7', 'state' => 'changed']);
+        });
+        $secret = 'secret-of-evices/au#radius';
+        $hands = fn (string $own) => $this->bench->job->handsOn($this->bench->plan, ['devices/au#radius' => $own, 'devices/au#fleet' => 'let me in']);
+        $hands($secret);
+        $found = $this->bench->prove('radius:au:v');
+        self::assertSame([Outcome::Answers, 'it knows this client, and its secret'], [$found->outcome, (string) $found->detail]);
+        $stranger = $this->bench->prove('radius:au:q');
+        self::assertSame(Outcome::NotAsked, $stranger->outcome);
+        self::assertStringContainsString("have 10.$net.40.254 entered there", (string) $stranger->detail);
+
+        // A user by his password, asked from the place of the outpost.
+        $socket = new LoopbackDatagrams(Ipv4::fromString("10.$net.20.254"), 0);
+        foreach (['let me in' => Code::AccessAccept, 'let me out' => Code::AccessReject] as $password => $code) {
+            $asked = RadiusPacket::request(Code::AccessRequest, 9, str_repeat("\6", 16), $secret, [
+                [RadiusPacket::USER_NAME, 'handset-7'],
+                [RadiusPacket::USER_PASSWORD, RadiusPacket::hidden($password, $secret, str_repeat("\6", 16))],
+            ]);
+            $socket->send(Loopback::of(Ipv4::fromString("10.$net.20.70")), 1812, (string) $asked);
+            $answer = RadiusPacket::fromString($socket->receive(3.0)[2] ?? '');
+            self::assertSame([$code, true], [$answer->code, $answer->answers($asked, $secret)]);
+        }
+        $socket->close();
+        self::assertSame('1', $this->bench->job->standIn('au')?->state->get('ruleHits'), 'the rule let one in');
+
+        $hands('another');
+        self::assertSame(Outcome::Silent, $this->bench->prove('radius:au:v')->outcome, 'with another secret it says nothing');
     }
 
     public function testOverUdpAReachIsAskedInSip(): void

@@ -1,0 +1,117 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Lab;
+
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Wire\Radius\Code;
+use Vorhut\Core\Wire\Radius\RadiusPacket;
+use Vorhut\Core\Wire\Unreadable;
+use Vorhut\Socket\Background;
+
+/**
+ * An authentication server: answers its clients alone, says to them that it is there (RFC 5997), and lets in who knows his password
+ * (RFC 2865 §5.2). A method by certificates or by a tunnel is refused with a word: nothing here could hold one.
+ */
+final class RadiusServer implements Behaviour
+{
+    private GatedDatagrams $socket;
+    /** @var list<string> the last that were asked, step by step, the newest last */
+    private array $log = [];
+
+    /**
+     * @param \Closure(Ipv4): ?string         $secretOf site address of a client → the secret that the two have
+     * @param \Closure(): array<string, string> $users  name → password
+     */
+    public function __construct(
+        private readonly SimulatedNetwork $network,
+        private readonly StandIn $standIn,
+        Ipv4 $address,
+        int $port,
+        private readonly \Closure $secretOf,
+        private readonly \Closure $users,
+    ) {
+        $this->socket = new GatedDatagrams($network, $standIn->state->device, $address, $port);
+        Background::run('RADIUS', function (): void {
+            while (null !== $received = $this->socket->receive()) {
+                $this->take(...$received);
+            }
+        });
+    }
+
+    /** @return list<string> */
+    public function log(): array
+    {
+        return $this->log;
+    }
+
+    public function end(): void
+    {
+        $this->socket->close();
+    }
+
+    private function take(Ipv4 $from, int $port, string $bytes): void
+    {
+        $site = $this->network->siteOf($from) ?? $from;
+        $secret = \in_array((string) $site, self::clients($this->standIn->state->get('clientAddresses')), true)
+            ? ($this->secretOf)($site)
+            : null;
+        if (null === $secret) {
+            $this->note("$site is no client: dropped without a word");
+
+            return;
+        }
+        try {
+            $request = RadiusPacket::fromString($bytes);
+        } catch (Unreadable) {
+            $this->note("$site: no packet of authentication");
+
+            return;
+        }
+        $isSealed = null !== $request->attribute(RadiusPacket::MESSAGE_AUTHENTICATOR);
+        if (($isSealed || Code::StatusServer === $request->code) && !$request->isSealedWith($secret)) {
+            $this->note("$site: its secret is another: dropped without a word");
+
+            return;
+        }
+        $answer = match ($request->code) {
+            Code::StatusServer => $request->answered(Code::AccessAccept, $secret),
+            Code::AccessRequest => $this->judged($request, $secret, $site),
+            default => null,
+        };
+        null === $answer || $this->socket->send($from, $port, (string) $answer);
+    }
+
+    private function judged(RadiusPacket $request, string $secret, Ipv4 $site): RadiusPacket
+    {
+        $user = (string) $request->attribute(RadiusPacket::USER_NAME);
+        $name = substr((string) preg_replace('/[^\x21-\x7E]/', '?', $user), 0, 40);
+        if (null !== $request->attribute(RadiusPacket::EAP_MESSAGE)) {
+            $this->note("$site: $name asks by EAP: rejected, this stand-in holds no certificate and no tunnel");
+
+            return $request->answered(Code::AccessReject, $secret, [[RadiusPacket::REPLY_MESSAGE, 'EAP is not played here.']]);
+        }
+        $password = ($this->users)()[$user] ?? null;
+        $isRight = null !== $password && '' !== $password && hash_equals($password, (string) $request->password($secret));
+        $this->note(\sprintf('%s: %s: user %s, password %s', $site, $name, null === $password ? 'unknown' : 'known', $isRight ? 'right' : 'wrong'));
+        if (!$isRight) {
+            return $request->answered(Code::AccessReject, $secret);
+        }
+        $this->standIn->state->put('ruleHits', (string) (1 + (int) $this->standIn->state->get('ruleHits')));
+        $this->note("$site: $name: let in by the rule \"".$this->standIn->state->get('fleetRule').'"');
+
+        return $request->answered(Code::AccessAccept, $secret);
+    }
+
+    /** @return list<string> */
+    private static function clients(string $list): array
+    {
+        return preg_split('/[\s,;]+/', $list, -1, \PREG_SPLIT_NO_EMPTY) ?: [];
+    }
+
+    private function note(string $line): void
+    {
+        $this->log = [...\array_slice($this->log, -49), $line];
+    }
+}
