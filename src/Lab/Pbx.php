@@ -25,7 +25,7 @@ final class Pbx implements Behaviour
 {
     private const REALM = 'pbx.lab';
     private const EXPIRES = 60;
-    private const ALLOWED = ['REGISTER', 'INVITE', 'ACK', 'BYE', 'CANCEL', 'OPTIONS', 'UPDATE'];
+    private const ALLOWED = ['REGISTER', 'INVITE', 'ACK', 'BYE', 'CANCEL', 'OPTIONS', 'UPDATE', 'REFER', 'NOTIFY'];
     private const STANDING = 4000;
     private const NONCE_SECONDS = 120;
 
@@ -108,7 +108,9 @@ final class Pbx implements Behaviour
                 $from,
                 $port,
             ),
-            default => null,
+            'ACK' === $request->method => null,
+            // Of no call that stands here.
+            default => $this->line->answer($request, SipMessage::response($request, 481, null, [], '', 'pbx'), $from, $port),
         };
     }
 

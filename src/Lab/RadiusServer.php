@@ -94,7 +94,8 @@ final class RadiusServer implements Behaviour
         }
         $password = ($this->users)()[$user] ?? null;
         $isRight = null !== $password && '' !== $password && hash_equals($password, (string) $request->password($secret));
-        $this->note(\sprintf('%s: %s: user %s, password %s', $site, $name, null === $password ? 'unknown' : 'known', $isRight ? 'right' : 'wrong'));
+        $known = null === $password ? 'unknown' : 'known';
+        $this->note(\sprintf('%s: %s: user %s, password %s', $site, $name, $known, $isRight ? 'right' : 'wrong'));
         if (!$isRight) {
             return $request->answered(Code::AccessReject, $secret);
         }

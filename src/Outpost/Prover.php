@@ -104,7 +104,10 @@ final class Prover
             return Evidence::notAsked(new Message('it has no address in a network of this job'));
         }
         if (!RadiusTests::isClient($server, $place->address)) {
-            return Evidence::notAsked(new Message('{tag} answers its clients alone: have {address} entered there as one, with our own secret', $at));
+            return Evidence::notAsked(new Message(
+                '{tag} answers its clients alone: have {address} entered there as one, with our own secret',
+                $at,
+            ));
         }
         $secret = $secretOf($server->record().'#radius') ?? '';
 

@@ -57,6 +57,10 @@ final readonly class RadiusAsker
 
         return $isStrange
             ? new Evidence(Outcome::Rejected, new Message('something answers that does not know the secret'), $log)
-            : new Evidence(Outcome::Silent, new Message('no answer: it is not there, does not know this client, or has another secret'), $log);
+            : new Evidence(
+                Outcome::Silent,
+                new Message('no answer: it is not there, does not know this client, or has another secret'),
+                $log,
+            );
     }
 }

@@ -17,7 +17,9 @@ use function Amp\async;
 final readonly class Round
 {
     /** How many tests of a sort run at a time: calls are heard, so few. */
-    private const AT_ONCE = ['reach' => 8, 'discover' => 4, 'stream' => 4, 'light' => 1, 'radius' => 2, 'register' => 4, 'call' => 3, 'ask' => 2];
+    private const AT_ONCE = [
+        'reach' => 8, 'discover' => 4, 'stream' => 4, 'light' => 1, 'radius' => 2, 'register' => 4, 'call' => 3, 'ask' => 2,
+    ];
 
     private Prover $prover;
 

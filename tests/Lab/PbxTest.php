@@ -30,6 +30,8 @@ final class PbxTest extends TestCase
     private SipLine $line;
     private Ipv4 $pbx;
     private int $sequence = 0;
+    /** @var list<string> methods of what was asked of this end */
+    private array $heard = [];
     /** @var array<string, SipMessage> what calls were answered that stand */
     private array $answers = [];
 
@@ -44,6 +46,7 @@ final class PbxTest extends TestCase
         $this->pbx = Loopback::of(Ipv4::fromString("10.$net.20.10"));
         ++$net;
         $this->line = new SipLine(new LoopbackGuest(), function (SipMessage $request, Ipv4 $from, int $port): void {
+            $this->heard[] = $request->method;
             'ACK' === $request->method
                 || $this->line->answer(
                     $request,
@@ -194,6 +197,9 @@ final class PbxTest extends TestCase
             )->status,
         );
         self::assertSame(200, $this->line->ask($this->request('OPTIONS', '2101', '2101'), $this->pbx, 5060, 3.0)?->status);
+        foreach (['REFER', 'NOTIFY', 'UPDATE'] as $method) {
+            self::assertSame(481, $this->line->ask($this->request($method, '2101', '2101'), $this->pbx, 5060, 3.0)?->status, $method);
+        }
         self::assertSame(405, $this->line->ask($this->request('SUBSCRIBE', '2101', '2101'), $this->pbx, 5060, 3.0)?->status);
     }
 
@@ -317,6 +323,50 @@ final class PbxTest extends TestCase
         self::assertSame([422, '90'], [$short->status, $short->header('Min-SE')]);
         self::assertSame(200, $ask('BYE')->status);
         $media->close();
+    }
+
+    public function testWhoWasCalledHandsTheCallerOn(): void
+    {
+        $heard = [];
+        $second = null;
+        $take = static function (SipMessage $request, Ipv4 $from, int $port) use (&$second, &$heard): void {
+            $heard[] = $request->method;
+            $isCall = 'INVITE' === $request->method;
+            $isCall && $heard['invite'] = $request;
+            $headers = [['Contact', '<sip:2102@127.0.0.1:'.$second?->socket->port().'>'], ['Content-Type', 'application/sdp']];
+            $answer = SipMessage::response($request, 200, null, $isCall ? $headers : [], $isCall ? self::offer() : '', 'two');
+            'ACK' === $request->method || $second?->answer($request, $answer, $from, $port);
+        };
+        $second = new SipLine(new LoopbackGuest(), $take);
+        // It registers beside the phone, picks up at once, and so has the call.
+        $first = $this->line;
+        $this->line = $second;
+        $this->asked('REGISTER', '2102', 'secret-of-2102', '2102', [['Expires', '60']]);
+        $this->line = $first;
+        $answer = $this->asked('INVITE', '2101', 'secret-of-2101', '2300', [['Content-Type', 'application/sdp']], self::offer());
+        self::assertSame(200, $answer->status);
+        $this->line->tell($this->within($answer, 'ACK', $answer->sequence()), $this->pbx, 5060);
+        delay(0.2);
+        $invite = $heard['invite'] ?? self::fail('it was not rung');
+        self::assertInstanceOf(SipMessage::class, $invite);
+        $far = Address::fromString((string) $invite->header('Contact'))->uri;
+        $refer = static fn (string $to, int $n): SipMessage => SipMessage::request('REFER', $far, [
+            ['Via', $second->via()],
+            ['Max-Forwards', '70'],
+            ['From', $invite->header('To').';tag=two'],
+            ['To', (string) $invite->header('From')],
+            ['Call-ID', $invite->callId()],
+            ['CSeq', $n.' REFER'],
+            ['Refer-To', $to],
+        ]);
+        self::assertSame(400, $second->ask($refer('nobody', 1), $this->pbx, 5060, 3.0)?->status);
+        self::assertSame(202, $second->ask($refer('<sip:2200@pbx>', 2), $this->pbx, 5060, 3.0)?->status);
+        delay(0.6);
+        self::assertContains('NOTIFY', $heard);
+        self::assertContains('BYE', $heard, 'who handed on is out of it');
+        self::assertSame(200, $this->line->ask($this->within($answer, 'BYE', $answer->sequence() + 1), $this->pbx, 5060, 4.0)?->status);
+        self::assertContains('UPDATE', $this->heard, 'and the caller was told who speaks now');
+        $second->close();
     }
 
     public function testVoicemailAnswersWhenNobodyPicksUpAndSaysWhoItIs(): void

@@ -165,18 +165,26 @@ final class ProverTest extends TestCase
         $held = static fn (string $key, string $value): array => ['key' => $key, 'planned' => $value, 'set' => $value, 'setBy' => 'Jo',
             'setAt' => '2026-03-01T09:00:00Z'];
         $this->bench = new LabBench($net, static function (Jobs $jobs) use ($net, $held): void {
-            foreach (['au' => ['authentication-server', 70], 'wc' => ['wireless-controller', 71], 'wd' => ['wireless-controller', 72]] as $key => $one) {
-                $jobs->device($key, $one[0], 'wd' === $key ? 'q' : 'v', ['address' => 'wd' === $key ? "10.$net.40.72" : "10.$net.20.$one[1]"])
-                    ->change('settings', "nics/$key.lan#address", 'set', 'wd' === $key ? "10.$net.40.72" : "10.$net.20.$one[1]")
+            foreach ([
+                'au' => ['authentication-server', 'v', "10.$net.20.70", "10.$net.20.1"],
+                'wc' => ['wireless-controller', 'v', "10.$net.20.71", "10.$net.20.1"],
+                'wd' => ['wireless-controller', 'q', "10.$net.40.72", "10.$net.40.1"],
+            ] as $key => [$kind, $segment, $address, $gateway]) {
+                $jobs->device($key, $kind, $segment, ['address' => $address])
+                    ->change('settings', "nics/$key.lan#address", 'set', $address)
                     ->row('settings', $held("nics/$key.lan#mask", '/24'))
-                    ->row('settings', $held("nics/$key.lan#gateway", 'wd' === $key ? "10.$net.40.1" : "10.$net.20.1"));
+                    ->row('settings', $held("nics/$key.lan#gateway", $gateway));
                 'au' === $key || $jobs->row('settings', $held("devices/$key#authServer", 'au'));
             }
             $jobs->row('settings', $held('devices/au#clientAddresses', "10.$net.20.71, 10.$net.20.254"))
-                ->row('credentials', ['key' => 'fleet', 'owner' => 'devices/au', 'purpose' => 'fleet', 'user' => 'handset-7', 'state' => 'changed']);
+                ->row('credentials', ['key' => 'fleet', 'owner' => 'devices/au', 'purpose' => 'fleet', 'user' => 'handset-7']
+                    + ['state' => 'changed']);
         });
         $secret = 'secret-of-evices/au#radius';
-        $hands = fn (string $own) => $this->bench->job->handsOn($this->bench->plan, ['devices/au#radius' => $own, 'devices/au#fleet' => 'let me in']);
+        $hands = fn (string $own) => $this->bench->job->handsOn($this->bench->plan, [
+            'devices/au#radius' => $own,
+            'devices/au#fleet' => 'let me in',
+        ]);
         $hands($secret);
         $found = $this->bench->prove('radius:au:v');
         self::assertSame([Outcome::Answers, 'it knows this client, and its secret'], [$found->outcome, (string) $found->detail]);

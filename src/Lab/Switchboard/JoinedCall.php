@@ -118,6 +118,16 @@ final class JoinedCall
         return $best ?? 480;
     }
 
+    /** The one who answered leaves, and the caller stays. */
+    public function release(): void
+    {
+        $leg = $this->answered;
+        $this->answered = null;
+        $this->there?->stop();
+        $this->there = null;
+        $leg?->end();
+    }
+
     public function answered(): ?OutgoingLeg
     {
         return $this->answered;

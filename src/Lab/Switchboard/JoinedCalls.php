@@ -6,8 +6,10 @@ namespace Vorhut\Lab\Switchboard;
 
 use Revolt\EventLoop;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Wire\Sip\Address;
 use Vorhut\Core\Wire\Sip\SessionTimer;
 use Vorhut\Core\Wire\Sip\SipMessage;
+use Vorhut\Core\Wire\Unreadable;
 use Vorhut\Socket\SipLine;
 
 /** The calls that stand through one place, and what their two sides say within them. */
@@ -18,6 +20,11 @@ final class JoinedCalls
 
     /** @var list<JoinedCall> */
     private array $calls = [];
+
+    /** @param (\Closure(JoinedCall, string): void)|null $transfer leads the caller of a call on to a number, where that can be done */
+    public function __construct(private readonly ?\Closure $transfer = null)
+    {
+    }
 
     public function begin(IncomingLeg $caller): JoinedCall
     {
@@ -53,6 +60,7 @@ final class JoinedCalls
                 'ACK' === $request->method => null,
                 'CANCEL' === $request->method && $isCaller => $call->caller->cancelled($request),
                 'BYE' === $request->method && $isCaller => $call->caller->hungUp($request),
+                'REFER' === $request->method => $this->refer($line, $call, $request, $isCaller, $from, $port),
                 'INVITE' === $request->method, '' !== $request->body => self::change($line, $call, $request, $isCaller, $from, $port),
                 $isCaller => $line->answer(
                     $request,
@@ -70,6 +78,31 @@ final class JoinedCalls
         }
 
         return false;
+    }
+
+    /**
+     * Whoever was called hands the caller on to another number and leaves (RFC 3515, RFC 5589 §6). He is told that it is tried; what
+     * comes of it he no longer hears.
+     */
+    private function refer(SipLine $line, JoinedCall $call, SipMessage $request, bool $isCaller, Ipv4 $from, int $port): void
+    {
+        try {
+            $number = Address::fromString((string) $request->header('Refer-To'))->user();
+        } catch (Unreadable) {
+            $number = '';
+        }
+        $leg = $call->answered();
+        $status = match (true) {
+            '' === $number => 400,
+            $isCaller, null === $leg, null === $this->transfer => 603,
+            default => 202,
+        };
+        $line->answer($request, SipMessage::response($request, $status), $from, $port);
+        if (202 === $status) {
+            $leg->notified('SIP/2.0 100 Trying');
+            $call->release();
+            ($this->transfer)($call, $number);
+        }
     }
 
     /** A change within a call, or the same once more so that it stands on; without an offer it is told what holds. */

@@ -128,6 +128,17 @@ final class OutgoingLeg
         return $this->said;
     }
 
+    /** Is told what becomes of what it asked for (RFC 3515 §2.4.4); more is not said. */
+    public function notified(string $fragment): void
+    {
+        $notify = $this->within('NOTIFY', ++$this->sequence, [
+            ['Event', 'refer'],
+            ['Subscription-State', 'terminated;reason=noresource'],
+            ['Content-Type', 'message/sipfrag;version=2.0'],
+        ], $fragment);
+        Background::run('SIP NOTIFY', fn () => $this->line->ask($notify, $this->host, $this->port, self::CANCEL_SECONDS));
+    }
+
     /** The body that answered the offer, as it came. */
     public function session(): string
     {

@@ -62,7 +62,7 @@ final class Switchboard
         private readonly \Closure $now,
         private readonly float $patience,
     ) {
-        $this->calls = new JoinedCalls();
+        $this->calls = new JoinedCalls($this->transfer(...));
         Background::run('trunks of '.$standIn->state->device, $this->keepTrunks(...));
     }
 
@@ -140,7 +140,23 @@ final class Switchboard
             return;
         }
         $this->line->answer($invite, SipMessage::response($invite, 100), $from, $port);
-        $call = $this->calls->begin(new IncomingLeg($this->line, $invite, $from, $port, $this->standIn->kind->name));
+        $this->follow(
+            $this->calls->begin(new IncomingLeg($this->line, $invite, $from, $port, $this->standIn->kind->name)),
+            $course,
+            $by,
+            $trunk,
+        );
+    }
+
+    /** The caller of a call that stands is led on to another number, by the rules of the plan. */
+    private function transfer(JoinedCall $call, string $number): void
+    {
+        $course = Switching::of(($this->plan)())->led($this->standIn->state->device, $number, $this->hour($call->caller->invite));
+        $this->follow($call, $course, null, null);
+    }
+
+    private function follow(JoinedCall $call, Course $course, ?Extension $by, ?Trunk $trunk): void
+    {
         for ($led = 0; null !== $course && $led < self::LED_ON && !$call->isOver(); ++$led) {
             $course = match ($course->end) {
                 CourseEnd::Extension, CourseEnd::Group => $this->phones($call, $course, $trunk),

@@ -99,7 +99,7 @@ final readonly class RadiusPacket implements \Stringable
         return null;
     }
 
-    /** Whether a request is from somebody who knows the secret; one that says nothing of it is not (RFC 5997 §3 asks it of Status-Server). */
+    /** Whether a request is from somebody who knows the secret; one that says nothing of it is not (RFC 5997 §3). */
     public function isSealedWith(string $secret): bool
     {
         $seal = $this->attribute(self::MESSAGE_AUTHENTICATOR);

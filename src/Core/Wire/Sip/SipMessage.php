@@ -337,6 +337,7 @@ final readonly class SipMessage implements \Stringable
             100 => 'Trying',
             180 => 'Ringing',
             200 => 'OK',
+            202 => 'Accepted',
             400 => 'Bad Request',
             401 => 'Unauthorized',
             403 => 'Forbidden',
