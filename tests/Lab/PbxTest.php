@@ -28,6 +28,7 @@ final class PbxTest extends TestCase
 {
     private LabBench $bench;
     private SipLine $line;
+    private ?SipLine $second = null;
     private Ipv4 $pbx;
     private int $sequence = 0;
     /** @var list<string> methods of what was asked of this end */
@@ -328,16 +329,15 @@ final class PbxTest extends TestCase
     public function testWhoWasCalledHandsTheCallerOn(): void
     {
         $heard = [];
-        $second = null;
-        $take = static function (SipMessage $request, Ipv4 $from, int $port) use (&$second, &$heard): void {
+        $take = function (SipMessage $request, Ipv4 $from, int $port) use (&$heard): void {
             $heard[] = $request->method;
             $isCall = 'INVITE' === $request->method;
             $isCall && $heard['invite'] = $request;
-            $headers = [['Contact', '<sip:2102@127.0.0.1:'.$second?->socket->port().'>'], ['Content-Type', 'application/sdp']];
+            $headers = [['Contact', '<sip:2102@127.0.0.1:'.$this->second?->socket->port().'>'], ['Content-Type', 'application/sdp']];
             $answer = SipMessage::response($request, 200, null, $isCall ? $headers : [], $isCall ? self::offer() : '', 'two');
-            'ACK' === $request->method || $second?->answer($request, $answer, $from, $port);
+            'ACK' === $request->method || $this->second?->answer($request, $answer, $from, $port);
         };
-        $second = new SipLine(new LoopbackGuest(), $take);
+        $this->second = $second = new SipLine(new LoopbackGuest(), $take);
         // It registers beside the phone, picks up at once, and so has the call.
         $first = $this->line;
         $this->line = $second;

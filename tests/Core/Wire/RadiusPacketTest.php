@@ -27,7 +27,9 @@ final class RadiusPacketTest extends TestCase
             '0dbe708d93d413ce3196e43f782a0aee',
             bin2hex(RadiusPacket::hidden('arctangent', self::SECRET, $request->authenticator)),
         );
-        $accept = RadiusPacket::fromString((string) hex2bin('0200002686fe220e7624ba2a1005f6bf9b55e0b20606000000010f06000000000e06c0a80103'));
+        $accept = RadiusPacket::fromString((string) hex2bin(
+            '0200002686fe220e7624ba2a1005f6bf9b55e0b20606000000010f06000000000e06c0a80103',
+        ));
         self::assertTrue($accept->answers($request, self::SECRET));
         self::assertFalse($accept->answers($request, 'another'));
         self::assertFalse($request->answers($request, self::SECRET), 'a request answers nothing');
