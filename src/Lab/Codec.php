@@ -19,7 +19,17 @@ final class Codec implements Behaviour
     public function __construct(SimulatedNetwork $network, StandIn $standIn, Ipv4 $address)
     {
         $device = $standIn->state->device;
-        $this->callee = new Callee($network, $device, $address, 'room', $standIn->kind->name, 0.3, 660);
+        // Answered by somebody in the room, or by itself; so many at once as it is licensed for.
+        $this->callee = new Callee(
+            $network,
+            $device,
+            $address,
+            'room',
+            $standIn->kind->name,
+            'off' === $standIn->state->get('autoAnswer') ? 0.6 : 0.1,
+            660,
+            max(1, (int) $standIn->state->get('multipointParties')),
+        );
         $this->line = new SipLine(
             new GatedDatagrams($network, $device, $address, 5060),
             function (SipMessage $request, Ipv4 $from, int $port): void {

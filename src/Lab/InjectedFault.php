@@ -15,6 +15,12 @@ enum InjectedFault: string
     case VoicemailAnswers = 'voicemail-answers';
     case SlowBoot = 'slow-boot';
     case WrongAdminPassword = 'wrong-admin-password';
+    /** Each seventh datagram of sound that it sends is lost. */
+    // no break
+    case LossyLine = 'lossy-line';
+    /** It sends another universe of light than it was told to. */
+    // no break
+    case WrongUniverse = 'wrong-universe';
 
     /** Puts the fault into a truth; gives back whether the device has to restart for it. */
     public function into(SimulatedState $state): bool
@@ -63,7 +69,18 @@ enum InjectedFault: string
                 $state->put('adminPassword', 'of somebody else');
 
                 return false;
+            case self::WrongUniverse:
+                $sent = $state->get('universesSent');
+                $of = '' === $sent ? 'universe' : 'universesSent';
+                $state->put($of, preg_replace_callback(
+                    '/[0-9]+/',
+                    static fn (array $number): string => (string) ((int) $number[0] % 63_999 + 1),
+                    $state->get($of),
+                ) ?? '');
+
+                return false;
             case self::VoicemailAnswers:
+            case self::LossyLine:
             case self::SlowBoot:
                 $state->standingFaults[] = $this->value;
 

@@ -30,6 +30,8 @@ use Vorhut\Socket\Loopback;
 final class SimulatedNetwork
 {
     private NetworkModel $model;
+    /** @var array<string, bool> devices on a bad line */
+    private array $lossy = [];
     /** @var array<string, string> site address → `DEVICE` or `outposts/SEGMENT`, the first that holds it */
     private array $names = [];
     /** @var array<int, string> loopback twin → site address */
@@ -86,6 +88,10 @@ final class SimulatedNetwork
         }
         $this->model = NetworkModel::of(Plan::of($plan->jobRow(), $sections, $plan->catalogue), Face::Planned);
         $this->names = $this->twins = $this->passed = $this->departures = [];
+        $this->lossy = array_filter(array_map(
+            static fn (SimulatedState $state): bool => \in_array(InjectedFault::LossyLine->value, $state->standingFaults, true),
+            $states,
+        ));
         foreach ($plan->devices as $device) {
             foreach ($this->model->hostsOf($device->key) as $host) {
                 $this->name($host->ipv4(), $device->key);
@@ -122,6 +128,12 @@ final class SimulatedNetwork
         return null === $bench
             ? []
             : [['key' => self::BENCH, 'name' => 'Bench', 'network' => (string) $bench[1], 'outpost' => (string) $bench[0]]];
+    }
+
+    /** Whether a datagram of sound that a device sends is lost on its line: each seventh, where the line is bad. */
+    public function loses(string $device, int $count): bool
+    {
+        return isset($this->lossy[$device]) && 0 === $count % 7;
     }
 
     /** The site address behind a loopback peer; null for a guest of the lab. */

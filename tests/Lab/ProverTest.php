@@ -14,6 +14,7 @@ use Vorhut\Core\Text\Message;
 use Vorhut\Core\Wire\Radius\Code;
 use Vorhut\Core\Wire\Radius\RadiusPacket;
 use Vorhut\Core\Wire\Unreadable;
+use Vorhut\Lab\InjectedFault;
 use Vorhut\Outpost\Http;
 use Vorhut\Outpost\NoAnswer;
 use Vorhut\Outpost\Place;
@@ -151,6 +152,8 @@ final class ProverTest extends TestCase
         self::assertStringContainsString('send it at once with priority 120', (string) $found->detail);
         $other?->configure('priority', '130');
         self::assertStringContainsString('with priority 130, and was not meant', (string) $this->bench->prove('light:3:q')->detail);
+        $this->bench->play(InjectedFault::WrongUniverse, 'other');
+        self::assertSame(Outcome::Heard, $this->bench->prove('light:3:q')->outcome, 'what sends another universe is not in the way here');
         $other?->off();
         $this->bench->job->standIn('desk')?->configure('priority', '80');
         self::assertStringContainsString('with priority 80, and 120 was planned', (string) $this->bench->prove('light:3:q')->detail);
@@ -208,6 +211,23 @@ final class ProverTest extends TestCase
 
         $hands('another');
         self::assertSame(Outcome::Silent, $this->bench->prove('radius:au:v')->outcome, 'with another secret it says nothing');
+    }
+
+    public function testWhatABadLineLosesIsHeardAndRated(): void
+    {
+        $loss = function (): array {
+            $lines = implode("\n", $this->bench->prove('call:2101>2102')->lines);
+            preg_match('/sound here: (\d+) of (\d+) packets/', $lines, $found);
+            preg_match('/MOS ([0-9]\.[0-9]+)/', $lines, $score);
+
+            return [1 - (int) ($found[1] ?? 0) / max(1, (int) ($found[2] ?? 1)), (float) ($score[1] ?? 0)];
+        };
+        [$none, $good] = $loss();
+        $this->bench->play(InjectedFault::LossyLine, 'b');
+        [$some, $bad] = $loss();
+        self::assertLessThan(0.03, $none);
+        self::assertEqualsWithDelta(1 / 7, $some, 0.04);
+        self::assertLessThan($good - 0.5, $bad, 'and it is worth less (ITU-T G.107)');
     }
 
     public function testOverUdpAReachIsAskedInSip(): void
