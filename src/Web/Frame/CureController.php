@@ -13,11 +13,11 @@ use Symfony\Component\Security\Http\Attribute\IsGranted;
 use Vorhut\Core\Finding\Finding;
 use Vorhut\Core\Finding\Findings;
 use Vorhut\Core\Net\Port;
+use Vorhut\Core\Plan\AtDevices;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
-use Vorhut\Core\Plan\SettingRef;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Walk\Cure;
 use Vorhut\Entity\WorkOrder;
@@ -73,8 +73,8 @@ final readonly class CureController
         }
         $this->journal->write($view->job, $cure, $this->pages->user());
         $tests = '' === $form->getString('test') ? [] : [$form->getString('test')];
-        foreach ($this->written($view->plan, $cure) as $device) {
-            $this->orders->give($view->job, WorkOrder::WRITE, ['device' => $device, 'tests' => $tests], $this->pages->user()->name);
+        foreach (AtDevices::of($view->plan, $cure)->byNetwork as $device) {
+            $this->orders->give($view->job, WorkOrder::WRITE, ['device' => $device->key, 'tests' => $tests], $this->pages->user()->name);
         }
 
         return $this->pages->back($request, "/j/$slug/proof");
@@ -126,22 +126,5 @@ final readonly class CureController
     {
         return ('settings' === $edit->section && 'planned' !== $edit->field)
             || (\in_array($edit->section, ['accounts', 'terminals'], true) && 'macEntered' === $edit->field);
-    }
-
-    /** @return list<string> devices whose inside the cure is about and that take settings over the network */
-    private function written(Plan $plan, Change $cure): array
-    {
-        $devices = [];
-        foreach ($cure->edits as $edit) {
-            $ref = 'settings' === $edit->section
-                && \in_array($edit->field, ['set', 'seen'], true) ? SettingRef::tryFromString($edit->key) : null;
-            $device = null === $ref ? null : $plan->deviceOf($ref->section, $ref->key);
-            $local = 'nics' === $ref?->section ? ($plan->nics[$ref->key]->name ?? '').'.'.$ref->slot : $ref->slot ?? '';
-            if (true === $device?->kind->writable && isset($device->kind->adminFields()[$local])) {
-                $devices[$device->key] = $device->key;
-            }
-        }
-
-        return array_values($devices);
     }
 }

@@ -13,6 +13,7 @@ use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Catalogue\Setting;
 use Vorhut\Core\Catalogue\SettingScope;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Plan\AtDevices;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\FieldType;
 use Vorhut\Core\Plan\Plan;
@@ -81,6 +82,8 @@ final class Words extends AbstractExtension
             new TwigFunction('which', static fn (string $local, Setting $setting): string => SettingScope::Item === $setting->scope
                 ? substr($local, \strlen($setting->name) + 1)
                 : explode('.', $local, 2)[0]),
+            // Where a cure has to arrive before it is true.
+            new TwigFunction('at_devices', AtDevices::of(...)),
             new TwigFunction('language', fn (): string => $this->translator->getLocale()),
             // Which segment an address belongs to: whose pennant it wears.
             new TwigFunction(
