@@ -199,6 +199,13 @@ final class RulesTest extends TestCase
         yield 'a node behind a router' => [['light-not-heard'], $light('t'), false];
         yield 'three terminals of a number' => [[], $joined('', ''), false];
         yield 'more terminals than the registrar keeps' => [['too-many-terminals'], $joined('', '', ''), true];
+        yield 'a terminal of a phone that stands nowhere yet' => [[], $joined('Loft'), false];
+        yield 'a terminal in the same room' => [[], $joined('Gate')->change('devices', 'p', 'room', 'Gate'), false];
+        yield 'a terminal elsewhere, where no location is said' => [
+            ['no-emergency-location'],
+            $joined('Loft')->change('devices', 'p', 'room', 'Gate')->change('extensions', 'x2101', 'location', null),
+            false,
+        ];
         yield '39 a terminal in another room' => [['terminal-elsewhere'], $joined('Loft')->change('devices', 'p', 'room', 'Gate'), false];
         yield '8 static in the pool' => [['static-inside-pool'], $cam(['address' => '10.64.30.120']), true];
         yield '13 provisioned before entry' => [['provisioned-before-entry'], self::phone(self::job(), entered: null), true];

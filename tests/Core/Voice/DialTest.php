@@ -79,6 +79,25 @@ final class DialTest extends TestCase
         self::assertSame([], preg_grep('/codecs/', self::dial(self::job()->plan(), '2102')->facts->texts()), 'a default is no fact');
     }
 
+    public function testWhatAFileSaysOtherwiseIsSaidValueByValueAndNoSecretIs(): void
+    {
+        $then = self::job()->plan();
+        $now = self::job()->change('extensions', 'x2101', 'name', 'Tower')
+            ->row('settings', ['key' => 'devices/p1#transport', 'planned' => 'tcp'])->plan();
+        $said = static fn (Plan $before, Plan $after): array => array_map(
+            strval(...),
+            ProvisioningFile::changedSince($before, $after, $after->devices['p1']),
+        );
+        self::assertSame([], $said($then, $then));
+        $was = $then->extensions['x2101']->name;
+        self::assertSame(
+            ['displayName: '.('' === $was ? '–' : $was).' → Tower', 'transport: udp → tcp'],
+            $said($then, $now),
+        );
+        $gone = self::job()->change('accounts', 'a2101', 'macEntered', null)->plan();
+        self::assertStringContainsString('The MAC of P1 is not entered', implode(' ', $said($then, $gone)), 'there is no file by now');
+    }
+
     public function testATrunkRefusesWhatItsFarEndDoesNotTake(): void
     {
         $dialled = static function (string ...$codecs): Dial {

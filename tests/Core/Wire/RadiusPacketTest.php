@@ -69,6 +69,12 @@ final class RadiusPacketTest extends TestCase
         self::assertFalse((new RadiusPacket(Code::AccessRequest, 1, str_repeat("\0", 16)))->isSealedWith(self::SECRET));
     }
 
+    public function testAnAttributeMayHoldNothing(): void
+    {
+        $read = RadiusPacket::fromString((string) hex2bin('0c010016'.str_repeat('00', 16).'0102'));
+        self::assertSame(['', null], [$read->attribute(1), $read->attribute(2)]);
+    }
+
     private function password(string $password): ?string
     {
         $hidden = RadiusPacket::hidden($password, self::SECRET, str_repeat("\1", 16));
