@@ -66,8 +66,9 @@ final readonly class SweepCommand
                 $line->device->tag ?? $line->expected->tag ?? '',
                 $line->mac,
             ), $sweep->lines))];
-        }[] === $lines && $lines[] = 'There is no such list of ranges in this job; --suggest makes one from the plan.';
-        $this->input->answer($output, $format, ['lists' => $data], $lines);
+        }
+        $none = ['There is no such list of ranges in this job; --suggest makes one from the plan.'];
+        $this->input->answer($output, $format, ['lists' => $data], [] === $lines ? $none : $lines);
 
         return CommandInput::DONE;
     }

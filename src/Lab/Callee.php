@@ -49,6 +49,12 @@ final class Callee
     public function invited(SipLine $line, SipMessage $invite, Ipv4 $from, int $port, bool $answers = true): void
     {
         $id = $invite->callId();
+        if ($this->isInCall($id)) {
+            // Within a call that stands it changes that call (RFC 3261 §14.2).
+            $this->take($line, $invite, $from, $port);
+
+            return;
+        }
         $tag = substr(hash('sha256', $id.$this->device), 0, 10);
         if (\count($this->calls) >= $this->atOnce) {
             $line->answer($invite, SipMessage::response($invite, 486, null, [], '', $tag), $from, $port);

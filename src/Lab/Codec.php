@@ -34,9 +34,7 @@ final class Codec implements Behaviour
             new GatedDatagrams($network, $device, $address, 5060),
             function (SipMessage $request, Ipv4 $from, int $port): void {
                 match ($request->method) {
-                    'INVITE' => $this->callee->isInCall($request->callId())
-                        ? $this->callee->take($this->line, $request, $from, $port)
-                        : $this->callee->invited($this->line, $request, $from, $port),
+                    'INVITE' => $this->callee->invited($this->line, $request, $from, $port),
                     'OPTIONS' => $this->line->answer(
                         $request,
                         SipMessage::response($request, 200, null, [['Allow', implode(', ', self::ALLOWED)]]),

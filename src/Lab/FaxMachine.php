@@ -53,16 +53,11 @@ final class FaxMachine implements Behaviour
         $this->line = new SipLine(
             new GatedDatagrams($network, $state->device, $address, 5060),
             function (SipMessage $request, Ipv4 $from, int $port): void {
-                match (true) {
-                    'OPTIONS' === $request->method => $this->line->answer(
+                match ($request->method) {
+                    'INVITE' => $this->callee->invited($this->line, $request, $from, $port),
+                    'OPTIONS' => $this->line->answer(
                         $request,
                         SipMessage::response($request, 200, null, [['Allow', implode(', ', self::ALLOWED)]]),
-                        $from,
-                        $port,
-                    ),
-                    'INVITE' === $request->method && !$this->callee->isInCall($request->callId()) => $this->callee->invited(
-                        $this->line,
-                        $request,
                         $from,
                         $port,
                     ),

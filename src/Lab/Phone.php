@@ -64,9 +64,7 @@ final class Phone implements Behaviour
             function (SipMessage $request, Ipv4 $from, int $port): void {
                 $picksUp = !\in_array(InjectedFault::VoicemailAnswers->value, $this->standIn->state->standingFaults, true);
                 match ($request->method) {
-                    'INVITE' => $this->callee->isInCall($request->callId())
-                        ? $this->callee->take($this->line, $request, $from, $port)
-                        : $this->callee->invited($this->line, $request, $from, $port, $picksUp),
+                    'INVITE' => $this->callee->invited($this->line, $request, $from, $port, $picksUp),
                     'OPTIONS' => $this->line->answer(
                         $request,
                         SipMessage::response($request, 200, null, [['Allow', implode(', ', self::ALLOWED)]]),

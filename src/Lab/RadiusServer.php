@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Lab;
 
+use Vorhut\Core\Catalogue\ValueType;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Wire\Radius\Code;
 use Vorhut\Core\Wire\Radius\RadiusPacket;
@@ -17,12 +18,12 @@ use Vorhut\Socket\Background;
 final class RadiusServer implements Behaviour
 {
     private GatedDatagrams $socket;
-    /** @var list<string> the last that were asked, step by step, the newest last */
-    private array $log = [];
+    private string $said = '';
 
     /**
      * @param \Closure(Ipv4): ?string         $secretOf site address of a client → the secret that the two have
      * @param \Closure(): array<string, string> $users  name → password
+     * @param \Closure(string): void          $say      hears step by step what became of a request
      */
     public function __construct(
         private readonly SimulatedNetwork $network,
@@ -31,6 +32,7 @@ final class RadiusServer implements Behaviour
         int $port,
         private readonly \Closure $secretOf,
         private readonly \Closure $users,
+        private readonly \Closure $say,
     ) {
         $this->socket = new GatedDatagrams($network, $standIn->state->device, $address, $port);
         Background::run('RADIUS', function (): void {
@@ -38,12 +40,6 @@ final class RadiusServer implements Behaviour
                 $this->take(...$received);
             }
         });
-    }
-
-    /** @return list<string> */
-    public function log(): array
-    {
-        return $this->log;
     }
 
     public function end(): void
@@ -54,7 +50,7 @@ final class RadiusServer implements Behaviour
     private function take(Ipv4 $from, int $port, string $bytes): void
     {
         $site = $this->network->siteOf($from) ?? $from;
-        $secret = \in_array((string) $site, self::clients($this->standIn->state->get('clientAddresses')), true)
+        $secret = \in_array((string) $site, ValueType::List->parts($this->standIn->state->get('clientAddresses')), true)
             ? ($this->secretOf)($site)
             : null;
         if (null === $secret) {
@@ -105,14 +101,10 @@ final class RadiusServer implements Behaviour
         return $request->answered(Code::AccessAccept, $secret);
     }
 
-    /** @return list<string> */
-    private static function clients(string $list): array
-    {
-        return preg_split('/[\s,;]+/', $list, -1, \PREG_SPLIT_NO_EMPTY) ?: [];
-    }
-
     private function note(string $line): void
     {
-        $this->log = [...\array_slice($this->log, -49), $line];
+        // Who asks the same again and again is heard once.
+        $line === $this->said || ($this->say)($this->standIn->state->device.': '.$line);
+        $this->said = $line;
     }
 }

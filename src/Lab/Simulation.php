@@ -401,6 +401,7 @@ final class Simulation
                     $port,
                     fn (Ipv4 $client): ?string => $this->sharedWith($standIn, $client),
                     fn (): array => $this->usersOf($standIn),
+                    $this->say(...),
                 );
             } elseif ('rtsp' === $service->name) {
                 $make[] = static fn (): Behaviour => RtspServer::at($standIn, $address, $port);

@@ -165,7 +165,10 @@ final class Day
                 [$section, $key] = explode('/', $entry->record(), 2) + [1 => ''];
                 $edits[] = Edit::put($section, $key, 'macEntered', null, (string) $mac);
             }
-        }[] === $edits || $this->write(new Change(new Message('Entered at the registrar.'), $edits));
+        }
+        if ([] !== $edits) {
+            $this->write(new Change(new Message('Entered at the registrar.'), $edits));
+        }
     }
 
     /** A device comes to the bench, where there is one at this stop. */

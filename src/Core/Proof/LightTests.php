@@ -4,12 +4,10 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Proof;
 
-use Vorhut\Core\Discovery\Delivery;
-use Vorhut\Core\Discovery\MulticastGroup;
+use Vorhut\Core\Light\Hearing;
 use Vorhut\Core\Light\Patch;
 use Vorhut\Core\Light\Universe;
 use Vorhut\Core\Light\UniversePatch;
-use Vorhut\Core\Net\Group;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
@@ -72,24 +70,21 @@ final readonly class LightTests
     private static function predicted(Plan $plan, UniversePatch $universe, Device $receiver): Prediction
     {
         $facts = new Facts();
-        $heard = [];
-        $why = new Message('Nobody sends it.');
         foreach ($universe->senders as [$sender, $priority]) {
             $facts->note($sender->record().':priority', (string) $priority);
             $facts->note($sender->record().':universe', (string) $universe->universe->number);
             $facts->note('nics/'.($sender->nic()->key ?? '').':segment', $sender->nic()?->segment);
-            $group = MulticastGroup::of('', Group::fromString((string) $universe->universe->group()), $sender);
-            $delivery = Delivery::of($plan, $group, $receiver);
-            if ('not' === $delivery->verdict || null === $sender->nic()?->setting('address')->effective(Face::Set)) {
-                $why = $delivery->why;
-                continue;
-            }
-            $heard[] = [$sender, $priority];
         }
+        $hearing = Hearing::of($plan, $universe, $receiver);
+        // Without an address nobody sends.
+        $heard = array_values(array_filter(
+            $hearing->heard,
+            static fn (array $one): bool => null !== $one[0]->nic()?->setting('address')->effective(Face::Set),
+        ));
         $facts->note('nics/'.($receiver->nic()->key ?? '').':segment', $receiver->nic()?->segment);
         $first = $heard[0] ?? null;
         if (null === $first) {
-            return new Prediction(Outcome::Silent, $why, $facts);
+            return new Prediction(Outcome::Silent, $hearing->why ?? new Message('Nobody who sends it has an address.'), $facts);
         }
         $same = array_values(array_filter($heard, static fn (array $one): bool => $one[1] === $first[1]));
         $at = [

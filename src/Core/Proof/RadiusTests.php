@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Proof;
 
+use Vorhut\Core\Catalogue\ValueType;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
@@ -61,8 +62,6 @@ final readonly class RadiusTests
     /** Whether an address is entered as a client of a server, as it was set, else planned. */
     public static function isClient(Device $server, Ipv4 $address): bool
     {
-        $list = $server->setting('clientAddresses')->effective(Face::Set) ?? '';
-
-        return \in_array((string) $address, preg_split('/[\s,;]+/', $list, -1, \PREG_SPLIT_NO_EMPTY) ?: [], true);
+        return \in_array((string) $address, ValueType::List->parts($server->setting('clientAddresses')->effective(Face::Set) ?? ''), true);
     }
 }

@@ -164,7 +164,10 @@ final readonly class ServicesController
             } catch (Conflict|Refused $e) {
                 $errors = ['device' => $e->said()];
             }
-        }[] === $errors || $this->feedback->keep('terminal', $typed, $errors);
+        }
+        if ([] !== $errors) {
+            $this->feedback->keep('terminal', $typed, $errors);
+        }
 
         return new RedirectResponse("/j/$slug/services#terminals", Response::HTTP_SEE_OTHER);
     }

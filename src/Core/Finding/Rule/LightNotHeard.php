@@ -4,15 +4,13 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Finding\Rule;
 
-use Vorhut\Core\Discovery\Delivery;
-use Vorhut\Core\Discovery\MulticastGroup;
 use Vorhut\Core\Finding\Finding;
 use Vorhut\Core\Finding\Rule;
 use Vorhut\Core\Finding\RuleContext;
 use Vorhut\Core\Finding\Severity;
 use Vorhut\Core\Finding\Stage;
+use Vorhut\Core\Light\Hearing;
 use Vorhut\Core\Light\Patch;
-use Vorhut\Core\Net\Group;
 use Vorhut\Core\Text\Message;
 
 /** A node gives out a universe, and none of those who send it is heard where it stands. */
@@ -28,14 +26,9 @@ final class LightNotHeard implements Rule
                 if (null === $node->nic()?->segment || [] === $others) {
                     continue;
                 }
-                $why = null;
-                foreach ($others as $sender) {
-                    $group = MulticastGroup::of('', Group::fromString((string) $universe->universe->group()), $sender);
-                    $delivery = Delivery::of($plan, $group, $node);
-                    if ('not' !== $delivery->verdict) {
-                        continue 2;
-                    }
-                    $why ??= $delivery->why;
+                $hearing = Hearing::of($plan, $universe, $node);
+                if ([] !== $hearing->heard || null === $hearing->why) {
+                    continue;
                 }
                 $at = [
                     'node' => $node->tag,
@@ -48,7 +41,7 @@ final class LightNotHeard implements Rule
                     Stage::Services,
                     [$node->record(), ...array_map(static fn ($one): string => $one->record(), $others)],
                     new Message('{node} gives out universe {universe}, and does not hear it from {senders}.', $at),
-                    $why,
+                    $hearing->why,
                     new Message('Bring {node} onto the wire of its sender, or give it a universe that is sent there.', $at),
                     null,
                     (string) $number,
