@@ -8,7 +8,10 @@ use Symfony\Component\Console\Attribute\Argument;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
+use Vorhut\Core\Plan\SoundPatch;
+use Vorhut\Core\Sound\PatchBay;
 use Vorhut\Core\Sound\SoundNetwork;
+use Vorhut\Core\Sound\SoundWay;
 
 #[AsCommand('vorhut:sound', 'Sound over networks: rates, the clock, channels; exit code 1 when they are out of step')]
 final readonly class SoundCommand
@@ -26,6 +29,7 @@ final readonly class SoundCommand
     ): int {
         $plan = $this->input->plan($file);
         $networks = SoundNetwork::all($plan);
+        $bay = PatchBay::of($plan);
         $lines = [];
         $isFine = true;
         foreach ($networks as $one) {
@@ -50,7 +54,34 @@ final readonly class SoundCommand
                 }
             }
         }
-        $this->input->answer($output, $format, $networks, $lines);
+        foreach ($bay->ways as $way) {
+            $lines[] = \sprintf(
+                '%s%s  %d samples, %.2f ms%s%s',
+                '' === $way->name() ? '' : $way->name().'  ',
+                $way,
+                $way->latency->samples,
+                $way->latency->milliseconds,
+                $way->ends ? '' : '  COMES OUT NOWHERE',
+                $way->isLate() ? '  LONGER THAN '.$way->most.' MS' : '',
+            );
+        }
+        foreach ($bay->twice as $one) {
+            $lines[] = \sprintf('%s of %s is sent to by several', SoundPatch::span($one['channel'], $one['count']), $one['device']->tag);
+        }
+        foreach ($bay->holes as $one) {
+            $lines[] = \sprintf(
+                '%s of %s %s',
+                SoundPatch::span($one['channel'], $one['count']),
+                $one['device']->tag,
+                $one['given'] ? 'comes out nowhere' : 'is sent on, and nothing goes in',
+            );
+        }
+        foreach ($bay->past as $one) {
+            $lines[] = \sprintf('%s has %d channels, and %s wants more', $one['device']->tag, $one['has'], $one['patch']->key);
+        }
+        $late = array_filter($bay->ways, static fn (SoundWay $way): bool => $way->isLate());
+        $isFine = $isFine && $bay->isWhole() && [] === $late;
+        $this->input->answer($output, $format, ['networks' => $networks, 'patch' => $bay], $lines);
 
         return $isFine ? CommandInput::DONE : CommandInput::FOUND;
     }

@@ -125,6 +125,9 @@ class Job
     #[ORM\Column(name: 'headroom', type: 'integer', nullable: true)]
     public ?int $headroom = null;
 
+    #[ORM\Column(name: 'sound_limit', type: 'integer', nullable: true)]
+    public ?int $soundLimit = null;
+
     #[ORM\Column(name: 'uplink_kbit', type: 'integer', nullable: true)]
     public ?int $uplinkKbit = null;
 

@@ -53,6 +53,7 @@ final readonly class Records
         'menus' => Entity\CallMenu::class,
         'cables' => Entity\Cable::class,
         'streams' => Entity\Stream::class,
+        'soundPatches' => Entity\SoundPatch::class,
         'deliveries' => Entity\StreamDelivery::class,
         'settings' => Entity\SettingValue::class,
         'credentials' => Entity\Credential::class,

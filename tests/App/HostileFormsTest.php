@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Tests\App;
 
 use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\Attributes\Group;
 use Symfony\Component\DomCrawler\Field\FileFormField;
 use Symfony\Component\DomCrawler\Form;
 use Vorhut\Core\Document\JobDocument;
@@ -20,6 +21,7 @@ use Vorhut\Tests\Support\JobPagesTestCase;
  * Every field of every form of every page, hidden ones too, with what nobody would type: a sentence or a refusal, never a failure, and the
  * job can be read again behind it.
  */
+#[Group('wide')]
 final class HostileFormsTest extends JobPagesTestCase
 {
     /** @return iterable<string, array{string}> */

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Tests\App;
 
+use PHPUnit\Framework\Attributes\Group;
 use PHPUnit\Framework\Attributes\TestWith;
 use Symfony\Component\DomCrawler\Crawler;
 use Symfony\Component\Yaml\Yaml;
@@ -16,6 +17,7 @@ use Vorhut\Secrets\Vault;
 use Vorhut\Tests\Support\JobPagesTestCase;
 
 /** A kind that this job has differently, by its page: looked at, taken, put on the shelf, taken by another job. */
+#[Group('wide')]
 final class KindsPagesTest extends JobPagesTestCase
 {
     private const CAMERA = 'kinds/ptz-camera';

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Tests\App;
 
 use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\Attributes\Group;
 use Symfony\Component\HttpKernel\Exception\AccessDeniedHttpException;
 use Symfony\Component\Routing\Route;
 use Symfony\Component\Routing\RouterInterface;
@@ -20,6 +21,7 @@ use Vorhut\Journal\Journal;
 use Vorhut\Tests\Support\ApplicationTestCase;
 use Vorhut\Web\Frame\SecurityHeaders;
 
+#[Group('wide')]
 final class PagesTest extends ApplicationTestCase
 {
     /** Who may go where: the least role, for every route there is. */

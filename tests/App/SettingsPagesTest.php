@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Tests\App;
 
+use PHPUnit\Framework\Attributes\Group;
 use PHPUnit\Framework\Attributes\TestWith;
 use Symfony\Component\DomCrawler\Crawler;
 use Vorhut\Core\Bench\Queue;
@@ -14,6 +15,7 @@ use Vorhut\Tests\Support\JobPagesTestCase;
 /**
  * Settings, ports and labels by their pages: everything that can be put into a device has its place, and nothing that is typed gets lost.
  */
+#[Group('wide')]
 final class SettingsPagesTest extends JobPagesTestCase
 {
     #[TestWith(['port'])]

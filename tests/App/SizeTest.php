@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Tests\App;
 
 use Doctrine\ORM\EntityManagerInterface;
+use PHPUnit\Framework\Attributes\Group;
 use Random\Engine\Xoshiro256StarStar;
 use Random\Randomizer;
 use Vorhut\Core\Document\JobDocument;
@@ -13,6 +14,7 @@ use Vorhut\Exchange\Jobs;
 use Vorhut\Tests\Support\ApplicationTestCase;
 
 /** What a page of a large job costs: questions to the database and bytes, both without regard to how large it is. */
+#[Group('wide')]
 final class SizeTest extends ApplicationTestCase
 {
     private const PAGES = [

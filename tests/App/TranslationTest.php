@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Tests\App;
 
 use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\Attributes\Group;
 use Vorhut\Core\Catalogue\Kind;
 use Vorhut\Core\Catalogue\Setting;
 use Vorhut\Core\Document\JobDocument;
@@ -16,6 +17,7 @@ use Vorhut\Tests\Support\Jobs;
 use Vorhut\Tests\Support\PseudoTranslator;
 
 /** Every sentence of every page goes through the translator: in a language of its own each stands in ⟦ ⟧, and nothing else is left. */
+#[Group('wide')]
 final class TranslationTest extends ApplicationTestCase
 {
     /** Names that are the same in every language: the product's, standards' and protocols', and keys of the keyboard. */

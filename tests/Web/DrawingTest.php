@@ -5,9 +5,12 @@ declare(strict_types=1);
 namespace Vorhut\Tests\Web;
 
 use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Analysis\Analysis;
 use Vorhut\Core\Light\LookSpan;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\Proof;
 use Vorhut\Core\Proof\TestPlan;
 use Vorhut\Core\Text\Message;
@@ -155,7 +158,7 @@ final class DrawingTest extends TestCase
             $plan = self::job()->row('observations', [
                 'key' => 'o', 'test' => $key, 'at' => '2026-03-01T09:00:00Z', 'by' => 'Jo', 'outcome' => $outcome, 'basis' => $basis,
             ])->plan();
-            $cells = array_column(Loom::of($plan, Proof::of($plan)->results, strval(...))->cells, null, 'key');
+            $cells = array_column(Loom::of($plan, Proof::of($plan)->results, self::foreseen($plan), strval(...))->cells, null, 'key');
             self::assertSame($fill, $cells[$key]['fill'], $outcome);
             self::assertStringContainsString($said, $cells[$key]['title']);
         }
@@ -174,7 +177,7 @@ final class DrawingTest extends TestCase
                 'basis' => [],
             ])->plan();
         $proof = Proof::of($plan);
-        $loom = Loom::of($plan, $proof->results, strval(...));
+        $loom = Loom::of($plan, $proof->results, self::foreseen($plan), strval(...));
 
         self::assertCount(\count($proof->results), $loom->cells);
         $cells = array_column($loom->cells, null, 'key');
@@ -193,5 +196,11 @@ final class DrawingTest extends TestCase
             array_unique(array_map(static fn (array $cell): string => $cell['x'].'/'.$cell['y'], $loom->cells)),
             'none hides another',
         );
+    }
+
+    /** @return array<string, Outcome> */
+    private static function foreseen(Plan $plan): array
+    {
+        return (new Analysis($plan))->foreseen(Proof::of($plan)->results);
     }
 }

@@ -13,6 +13,9 @@ use Symfony\Component\Lock\Store\InMemoryStore;
 use Vorhut\Core\Analysis\Analysis;
 use Vorhut\Core\Analysis\NotKept;
 use Vorhut\Core\Document\JobDocument;
+use Vorhut\Core\Proof\Outcome;
+use Vorhut\Core\Proof\Proof;
+use Vorhut\Core\Proof\TestResult;
 use Vorhut\Entity\Job;
 use Vorhut\Tests\Support\Jobs;
 use Vorhut\Web\Frame\KeptByStamp;
@@ -77,6 +80,25 @@ final class KeptTest extends TestCase
         $nameless = new Job();
         self::assertSame(['made' => 5], self::keptIn($pool, $nameless)->get('x', $make));
         self::assertSame(['made' => 6], self::keptIn($pool, $nameless)->get('x', $make), 'of no known state nothing is taken over');
+    }
+
+    public function testWhatIsForeseenIsWalkedOnceForTheTestsThatAreLookedAtTogether(): void
+    {
+        $pool = new ArrayAdapter();
+        $plan = JobDocument::fromJson(Jobs::demo('port'), Jobs::catalogue())->plan(Jobs::catalogue());
+        $wanted = array_map(static fn (TestResult $one): Outcome => $one->test->expected(), Proof::of($plan)->results);
+        foreach (['all', 'from what was kept'] as $time) {
+            $analysis = new Analysis($plan, self::keptIn($pool, self::job(1)));
+            $results = $analysis->proof()->results;
+            self::assertSame($wanted, array_values($analysis->foreseen($results)), $time);
+            self::assertSame('all' === $time ? \count($results) : 0, $results[0]->test->foresight->computed, $time);
+        }
+        // Any other tests, whatever they share a place with, are given their own.
+        foreach (\array_slice($results, 0, 12) as $n => $one) {
+            $analysis = new Analysis($plan, self::keptIn($pool, self::job(1)));
+            self::assertSame([$one->test->key => $wanted[$n]], $analysis->foreseen([$one]));
+        }
+        self::assertNotSame([], array_filter($results, static fn (TestResult $one): bool => $one->test->isForeseenToFail()));
     }
 
     public function testWhatIsKeptIsWhatIsComputed(): void

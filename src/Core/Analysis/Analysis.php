@@ -21,6 +21,7 @@ use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Segment;
 use Vorhut\Core\Proof\Board;
+use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\Proof;
 use Vorhut\Core\Proof\Seen;
 use Vorhut\Core\Proof\TestResult;
@@ -30,6 +31,9 @@ use Vorhut\Core\Walk\NetworkModel;
 /** Everything that is computed from one snapshot: each part at most once, and only when somebody asks for it. */
 final class Analysis
 {
+    /** How many sets of tests are kept by what is computed of them: the windows of a list that people have open. */
+    private const SETS = 256;
+
     private readonly RuleContext $parts;
     private ?Findings $findings = null;
     private ?Questions $questions = null;
@@ -84,6 +88,26 @@ final class Analysis
     public function seen(): array
     {
         return $this->kept->get('seen', fn (): array => Seen::of($this->proof(), $this->plan));
+    }
+
+    /**
+     * What is computed to come of these tests: a walk each, so it is kept for those that are asked for together.
+     *
+     * @param list<TestResult> $results
+     *
+     * @return array<string, Outcome> test → what is expected of it
+     */
+    public function foreseen(array $results): array
+    {
+        $keys = array_map(static fn (TestResult $result): string => $result->test->key, $results);
+        $compute = static fn (): array => array_combine(
+            $keys,
+            array_map(static fn (TestResult $result): Outcome => $result->test->expected(), $results),
+        );
+        $kept = $this->kept->get('foreseen-'.crc32(implode(' ', $keys)) % self::SETS, $compute);
+
+        // Two sets may share a place.
+        return array_keys($kept) === $keys ? $kept : $compute();
     }
 
     public function ruleUse(): RuleUse

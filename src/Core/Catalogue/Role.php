@@ -23,6 +23,10 @@ enum Role: string
     case StreamSender = 'stream-sender';
     case StreamReceiver = 'stream-receiver';
     case Clock = 'clock';
+    /** Sends and takes channels of sound over a network. */
+    case SharesSound = 'shares-sound';
+    /** What comes into one of its channels comes out of the channel of that number. */
+    case ProcessesSound = 'processes-sound';
     case LightSender = 'light-sender';
     case LightReceiver = 'light-receiver';
     case Controller = 'controller';

@@ -65,6 +65,8 @@ final class Plan
     public array $cables;
     /** @var array<string, Stream> */
     public array $streams;
+    /** @var array<string, SoundPatch> */
+    public array $soundPatches;
     /** @var list<Translation> by position */
     public readonly array $translations;
     /** @var array<string, Extension> by key, in the order of numbers */
@@ -158,6 +160,7 @@ final class Plan
         $this->menus = $like->menus ?? $this->each('menus', CallMenu::fromRow(...));
         $this->cables = $like->cables ?? $this->each('cables', Cable::fromRow(...));
         $this->streams = $like->streams ?? $this->streamed();
+        $this->soundPatches = $like->soundPatches ?? $this->each('soundPatches', SoundPatch::fromRow(...));
         $this->markRows = $like->markRows ?? self::markRowsOf($rows['marks'] ?? []);
         $this->tests = $like->tests ?? $this->each('tests', AddedTest::fromRow(...));
         $this->observations = $like->observations ?? $this->seen();

@@ -245,6 +245,15 @@ final class Schema
                 Field::number('channels', 1, 128),
                 Field::of('note', FieldType::Text),
             ],
+            'soundPatches' => [
+                Field::of('name', FieldType::Text),
+                Field::pointer('from', 'devices', true),
+                Field::number('fromChannel', 1, 512),
+                Field::pointer('to', 'devices', true),
+                Field::number('toChannel', 1, 512),
+                Field::number('count', 1, 512),
+                Field::of('note', FieldType::Text),
+            ],
             'deliveries' => [
                 Field::pointer('stream', 'streams', true),
                 Field::pointer('device', 'devices', true),
@@ -374,6 +383,7 @@ final class Schema
             Field::number('benches', 1, 9),
             Field::number('fetchMinutes', 1, 1440),
             Field::number('headroom', 0, 90),
+            Field::number('soundLimit', 1, 500),
             Field::number('uplinkKbit', 1, 100000000),
             Field::of('uplinkMobile', FieldType::Flag),
             Field::of('startsOn', FieldType::Date),
@@ -401,6 +411,7 @@ final class Schema
             'menus' => ['pbx' => Role::Registrar],
             'accounts' => ['registrar' => Role::Registrar],
             'cables' => ['switch' => Role::Switches],
+            'soundPatches' => ['from' => Role::SharesSound, 'to' => Role::SharesSound],
         ];
     }
 

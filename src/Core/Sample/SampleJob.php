@@ -22,7 +22,9 @@ use Vorhut\Core\Plan\DeviceDefaults;
 use Vorhut\Core\Plan\DeviceLogin;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Extension;
+use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Sound\PatchBay;
 use Vorhut\Core\Voice\Traffic;
 
 /**
@@ -36,6 +38,8 @@ final class SampleJob
     /** The backbone lies below the segments, so that these can be of any size. */
     /** What a switch of a made-up site feeds, and what joins its switches. */
     private const POE_WATTS = 1440;
+    /** Of a processor, that it works on. */
+    private const CHANNELS = 8;
     private const UPLINK_MBPS = 40000;
     private const FIRST = '10.64.0.0';
     private const BACKBONE = '10.63.255.0/24';
@@ -277,6 +281,7 @@ final class SampleJob
             isset($switch->kind->settings['poeBudget']) && $this->planned($switch->record().'#poeBudget', (string) self::POE_WATTS);
             0 === $i || $this->cable($switch, $switches[intdiv($i - 1, 8)], 'up-'.$i, self::UPLINK_MBPS);
         }
+        $this->patched($plan);
         $n = $streams = $lights = 0;
         foreach ($plan->devices as $device) {
             $isWired = [] !== $device->activeNics() && 'battery' !== $device->kind->power?->by;
@@ -297,6 +302,32 @@ final class SampleJob
                 $this->add('streams', ['key' => $device->key, 'name' => $device->tag, 'sender' => $device->key, 'transport' => 'RTSP',
                     'cast' => 'unicast']);
                 $to === $device || $this->add('deliveries', ['key' => $device->key, 'stream' => $device->key, 'device' => $to->key]);
+            }
+        }
+    }
+
+    /** Each processor works on channels of a card beside it, and gives them back to that card. */
+    private function patched(Plan $plan): void
+    {
+        $cards = $used = [];
+        foreach ($plan->devices as $one) {
+            if ($one->kind->has(Role::SharesSound) && !$one->kind->has(Role::ProcessesSound)) {
+                $cards[$one->nic()->segment ?? ''][] = $one;
+            }
+        }
+        foreach ($plan->devices as $server) {
+            $near = $server->kind->has(Role::ProcessesSound) ? $cards[$server->nic()->segment ?? ''] ?? [] : [];
+            foreach ($near as $card) {
+                $first = $used[$card->key] ?? 1;
+                if ($first + self::CHANNELS - 1 > (int) PatchBay::channels($card, Face::Planned)) {
+                    continue;
+                }
+                $this->add('soundPatches', ['key' => $server->key.'-to', 'from' => $card->key, 'fromChannel' => $first,
+                    'to' => $server->key, 'toChannel' => 1, 'count' => self::CHANNELS]);
+                $this->add('soundPatches', ['key' => $server->key.'-back', 'from' => $server->key, 'fromChannel' => 1,
+                    'to' => $card->key, 'toChannel' => $first, 'count' => self::CHANNELS]);
+                $used[$card->key] = $first + self::CHANNELS;
+                break;
             }
         }
     }

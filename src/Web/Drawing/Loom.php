@@ -6,6 +6,7 @@ namespace Vorhut\Web\Drawing;
 
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Segment;
+use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\ProofTest;
 use Vorhut\Core\Proof\TestResult;
 use Vorhut\Core\Proof\Verdict;
@@ -33,9 +34,10 @@ final readonly class Loom
 
     /**
      * @param list<TestResult>         $results
+     * @param array<string, Outcome>    $foreseen test → what is computed to come of it
      * @param \Closure(Message): string $say
      */
-    public static function of(Plan $plan, array $results, \Closure $say): self
+    public static function of(Plan $plan, array $results, array $foreseen, \Closure $say): self
     {
         $column = [];
         $row = [];
@@ -85,7 +87,7 @@ final readonly class Loom
             $cells[] = [
                 'x' => $columns[$result->test->from]['x'] + self::CELL * $side,
                 'y' => $rows[$result->test->to]['y'],
-                'shape' => $result->test->isForeseenToFail() ? 'gap' : 'loop',
+                'shape' => $result->test->wanted !== ($foreseen[$result->test->key] ?? null) ? 'gap' : 'loop',
                 'fill' => self::fill($result),
                 'key' => $result->test->key,
                 'title' => $say(new Message($result->isOnlyRehearsed() ? '{test}: rehearsed {verdict}' : '{test}: {verdict}', [

@@ -24,8 +24,10 @@ use Vorhut\Core\Plan\Nic;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\SettingSlot;
 use Vorhut\Core\Proof\Board;
+use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\Proof;
 use Vorhut\Core\Proof\Seen;
+use Vorhut\Core\Proof\TestResult;
 use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Entity\Job;
 
@@ -60,6 +62,16 @@ final class JobView
     public function seen(): array
     {
         return $this->analysis->seen();
+    }
+
+    /**
+     * @param list<TestResult> $results
+     *
+     * @return array<string, Outcome> test → what is expected of it
+     */
+    public function foreseen(array $results): array
+    {
+        return $this->analysis->foreseen($results);
     }
 
     public function ruleUse(): RuleUse

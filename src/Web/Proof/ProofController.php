@@ -79,6 +79,8 @@ final readonly class ProofController
             static fn (TestResult $result): bool => isset($window->items[$result->test->to]),
         ));
 
+        $foreseen = $view->foreseen($results);
+
         return $this->pages->show($view, 'proof', $request, [
             'proof' => $proof,
             'results' => $results,
@@ -86,7 +88,8 @@ final readonly class ProofController
             'window' => $window,
             'keep' => [],
             'path' => "/j/$slug/proof",
-            'loom' => Loom::of($view->plan, $results, $this->words->say(...)),
+            'foreseen' => $foreseen,
+            'loom' => Loom::of($view->plan, $results, $foreseen, $this->words->say(...)),
             'open' => $open,
             'walk' => $walk['walk'] ?? null,
             'face' => $walk['face'] ?? null,

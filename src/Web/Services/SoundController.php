@@ -9,13 +9,16 @@ use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
 use Vorhut\Core\Media\Latency;
+use Vorhut\Core\Sound\PatchBay;
 use Vorhut\Core\Sound\SoundNetwork;
+use Vorhut\Web\Drawing\WaysOfSound;
 use Vorhut\Web\Frame\JobPages;
 
 /** Sound over networks: who keeps step with whom, and how long it is on its way. */
 final readonly class SoundController
 {
     private const DRAWN = 30;
+    private const WAYS = 60;
 
     public function __construct(private JobPages $pages)
     {
@@ -37,10 +40,13 @@ final readonly class SoundController
             preg_match_all('/[0-9]{1,8}/', $typed, $found) > 0 ? $found[0] : [],
         );
         $networks = SoundNetwork::all($view->plan);
+        $bay = PatchBay::of($view->plan);
 
         return $this->pages->show($view, 'services', $request, [
             'networks' => \array_slice($networks, 0, self::DRAWN),
             'left' => max(0, \count($networks) - self::DRAWN),
+            'bay' => $bay,
+            'drawn' => WaysOfSound::of(\array_slice($bay->ways, 0, self::WAYS)),
             'rate' => $rate,
             'samples' => $typed,
             'latency' => [] === $samples ? null : Latency::of($rate, $samples),
