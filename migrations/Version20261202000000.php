@@ -26,6 +26,7 @@ final class Version20261202000000 extends AbstractMigration
         $this->addSql(
             'ALTER TABLE sound_patch ADD CONSTRAINT FK_F5D65D0FBE04EA9 FOREIGN KEY (job_id) REFERENCES job (id) ON DELETE CASCADE',
         );
+        $this->addSql('ALTER TABLE stream ADD group_port INT DEFAULT NULL');
         $this->addSql('ALTER TABLE job ADD sound_limit INT DEFAULT NULL');
     }
 

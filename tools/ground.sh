@@ -61,6 +61,8 @@ need_packages() {
         [ -x /usr/sbin/ip ] || [ -x /sbin/ip ] || [ -x /bin/ip ] || missing+=(iproute2)
         [ -x /usr/sbin/nft ] || missing+=(nftables)
         [ -x /usr/sbin/dnsmasq ] || missing+=(dnsmasq-base)
+        [ -x /usr/bin/srt-live-transmit ] || missing+=(srt-tools)
+        [ -x /usr/sbin/ptp4l ] || missing+=(linuxptp)
     fi
     if [ ${#missing[@]} -gt 0 ]; then
         say "Installing Debian packages: ${missing[*]}"

@@ -27,6 +27,9 @@ class Stream extends Record
     #[ORM\Column(name: 'group_key', type: 'string', length: 190, nullable: true)]
     public ?string $group = null;
 
+    #[ORM\Column(name: 'group_port', type: 'integer', nullable: true)]
+    public ?int $port = null;
+
     #[ORM\Column(name: 'outside', type: 'boolean', nullable: true)]
     public ?bool $outside = null;
 

@@ -21,6 +21,18 @@ enum InjectedFault: string
     /** It sends another universe of light than it was told to. */
     // no break
     case WrongUniverse = 'wrong-universe';
+    /** Its streams go out at half of their rate. */
+    // no break
+    case WrongRate = 'wrong-rate';
+    /** It runs at another sample rate than it was told to. */
+    // no break
+    case WrongSampleRate = 'wrong-sample-rate';
+    /** Its clock does not lead, whatever it is set to. */
+    // no break
+    case LeaderMissing = 'leader-missing';
+    /** This switch asks nobody any more who listens: groups go dark on its wire. */
+    // no break
+    case NoQuerier = 'no-querier';
 
     /** Puts the fault into a truth; gives back whether the device has to restart for it. */
     public function into(SimulatedState $state): bool
@@ -79,8 +91,15 @@ enum InjectedFault: string
                 ) ?? '');
 
                 return false;
+            case self::WrongSampleRate:
+                $state->put('sampleRate', '48' === $state->get('sampleRate') ? '44.1' : '48');
+
+                return false;
             case self::VoicemailAnswers:
             case self::LossyLine:
+            case self::WrongRate:
+            case self::LeaderMissing:
+            case self::NoQuerier:
             case self::SlowBoot:
                 $state->standingFaults[] = $this->value;
 

@@ -62,7 +62,7 @@ final class Phone implements Behaviour
         $this->line = new SipLine(
             new GatedDatagrams($network, $state->device, $address, 5060),
             function (SipMessage $request, Ipv4 $from, int $port): void {
-                $picksUp = !\in_array(InjectedFault::VoicemailAnswers->value, $this->standIn->state->standingFaults, true);
+                $picksUp = !$this->standIn->state->isFaulty(InjectedFault::VoicemailAnswers);
                 match ($request->method) {
                     'INVITE' => $this->callee->invited($this->line, $request, $from, $port, $picksUp),
                     'OPTIONS' => $this->line->answer(
@@ -151,7 +151,7 @@ final class Phone implements Behaviour
             'extension' => $file->says('account', 'extension'),
             'adminPassword' => $file->says('admin', 'password'),
         ] as $field => $value) {
-            if ('secret' !== $field || !\in_array(InjectedFault::WrongSipPassword->value, $state->standingFaults, true)) {
+            if ('secret' !== $field || !$state->isFaulty(InjectedFault::WrongSipPassword)) {
                 $state->put($field, $value);
             }
         }

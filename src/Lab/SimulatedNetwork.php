@@ -89,7 +89,7 @@ final class SimulatedNetwork
         $this->model = NetworkModel::of(Plan::of($plan->jobRow(), $sections, $plan->catalogue), Face::Planned);
         $this->names = $this->twins = $this->passed = $this->departures = [];
         $this->lossy = array_filter(array_map(
-            static fn (SimulatedState $state): bool => \in_array(InjectedFault::LossyLine->value, $state->standingFaults, true),
+            static fn (SimulatedState $state): bool => $state->isFaulty(InjectedFault::LossyLine),
             $states,
         ));
         foreach ($plan->devices as $device) {

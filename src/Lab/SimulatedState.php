@@ -53,6 +53,11 @@ final class SimulatedState
         $this->asMade();
     }
 
+    public function isFaulty(InjectedFault $fault): bool
+    {
+        return \in_array($fault->value, $this->standingFaults, true);
+    }
+
     /** As the factory made it: everything that was put in is gone. */
     public function asMade(): void
     {

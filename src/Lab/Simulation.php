@@ -10,7 +10,11 @@ use Vorhut\Core\Bench\RunSheet;
 use Vorhut\Core\Catalogue\Effect;
 use Vorhut\Core\Catalogue\FactoryMode;
 use Vorhut\Core\Catalogue\Role;
+use Vorhut\Core\Discovery\Delivery;
+use Vorhut\Core\Media\GroupStream;
+use Vorhut\Core\Media\PushTarget;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Net\Network;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
@@ -403,6 +407,17 @@ final class Simulation
                     fn (): array => $this->usersOf($standIn),
                     $this->say(...),
                 );
+            } elseif (PushTarget::SERVICE === $service->name) {
+                $make[] = fn (): Behaviour => new SrtListener(
+                    $network,
+                    $standIn,
+                    $address,
+                    $port,
+                    fn (): ?string => 'a passphrase' === $standIn->state->get('takesWith')
+                        ? $this->passphraseOf($standIn->state->device)
+                        : null,
+                    $this->say(...),
+                );
             } elseif ('rtsp' === $service->name) {
                 $make[] = static fn (): Behaviour => RtspServer::at($standIn, $address, $port);
             } elseif ('tcp' === $service->port->transport->value) {
@@ -425,6 +440,33 @@ final class Simulation
         if ($kind->has(Role::Caller) && $kind->has(Role::FileClient)) {
             $make[] = fn (): Behaviour => new Phone($network, $standIn, $address, $this->fileUrlOf($standIn), $this->fileServer());
         }
+        if ($kind->has(Role::StreamSender) || $kind->has(Role::SharesSound)) {
+            $make[] = fn (): Behaviour => new StreamSender(
+                $network,
+                $standIn,
+                $address,
+                fn (): Plan => $this->plan,
+                fn (GroupStream $sent): array => $this->earsOfGroup($standIn, $sent->group->ttl),
+            );
+        }
+        if (null !== $kind->setting('pushUrl')) {
+            $make[] = fn (): Behaviour => new SrtPusher(
+                $network,
+                $standIn,
+                $address,
+                fn (Ipv4 $to): string => $this->passphraseOf($this->network->nameOf($to) ?? ''),
+            );
+        }
+        if (null !== $kind->setting('clockRole')) {
+            $make[] = fn (): Behaviour => new ClockSender(
+                $network,
+                $standIn,
+                $address,
+                Mac::tryFromString($standIn->state->mac),
+                fn (): bool => $this->leads($standIn),
+                fn (): array => $this->earsOf($standIn),
+            );
+        }
         if ($kind->has(Role::LightSender)) {
             $make[] = fn (): Behaviour => new LightSender($network, $standIn, $address, fn (): array => $this->earsOf($standIn));
         }
@@ -435,6 +477,12 @@ final class Simulation
         }
 
         return $make;
+    }
+
+    /** Of what a device takes by SRT; where nobody wrote one down it has one that nobody knows. */
+    private function passphraseOf(string $device): string
+    {
+        return $this->secrets['devices/'.$device.'#srt'] ?? bin2hex(random_bytes(8));
     }
 
     /** The secret that an authentication server has with one of its clients: a controller's own, else that of our own entry. */
@@ -474,6 +522,69 @@ final class Simulation
         }
 
         return $ears;
+    }
+
+    /**
+     * The same, and behind the routers that route groups, as far as its time to live lets it go.
+     *
+     * @return list<Ipv4>
+     */
+    private function earsOfGroup(StandIn $standIn, int $ttl): array
+    {
+        $ears = [];
+        foreach ($this->plan->devices[$standIn->state->device]->nics ?? [] as $nic) {
+            foreach (null === $nic->segment ? [] : $this->plan->segments as $segment) {
+                $hops = Delivery::hops($this->plan, (string) $nic->segment, $segment->key);
+                $ear = null === $hops || $hops >= $ttl || $this->isDark($segment->key) ? null : $this->network->outpostOn($segment->key);
+                null === $ear || $ears[] = $ear;
+            }
+        }
+
+        return $ears;
+    }
+
+    /** Its switches watch who listens, and the one that asked does so no more. */
+    private function isDark(string $segment): bool
+    {
+        foreach ($this->standIns as $key => $standIn) {
+            if (
+                $standIn->state->isFaulty(InjectedFault::NoQuerier)
+                && ($this->plan->devices[$key] ?? null)?->nic()?->segment === $segment
+            ) {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
+    /** Whether its clock leads: it is set to, or nobody is and it has the least identity of those that may (IEEE 1588 §9.3). */
+    private function leads(StandIn $standIn): bool
+    {
+        $isMissing = static fn (StandIn $one): bool => $one->state->isFaulty(InjectedFault::LeaderMissing);
+        $segment = ($this->plan->devices[$standIn->state->device] ?? null)?->nic()?->segment;
+        $role = $standIn->state->get('clockRole');
+        if ($isMissing($standIn) || 'follower' === $role || null === $segment) {
+            return false;
+        }
+        foreach ('leader' === $role ? [] : $this->standIns as $key => $other) {
+            if (
+                $other === $standIn
+                || !$other->isUp()
+                || $isMissing($other)
+                || ($this->plan->devices[$key] ?? null)?->nic()?->segment !== $segment
+                || null === $other->kind->setting('clockRole')
+            ) {
+                continue;
+            }
+            $its = $other->state->get('clockRole');
+            $isLess = [$other->state->mac, $key] < [$standIn->state->mac, $standIn->state->device];
+            if ('leader' === $its || ('follower' !== $its && $isLess)) {
+                return false;
+            }
+        }
+
+        return true;
     }
 
     /** A trunk of a PBX leads to it, and it is none itself: a fax server. */

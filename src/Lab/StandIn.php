@@ -117,11 +117,7 @@ final class StandIn
             }
         }
         $life = $this->life;
-        $seconds = $this->kind->boot / $this->pace * (\in_array(
-            InjectedFault::SlowBoot->value,
-            $this->state->standingFaults,
-            true,
-        ) ? 20 : 1);
+        $seconds = $this->kind->boot / $this->pace * ($this->state->isFaulty(InjectedFault::SlowBoot) ? 20 : 1);
         Background::run($this->state->device, function () use ($life, $seconds): void {
             delay($seconds);
             if ($life === $this->life) {

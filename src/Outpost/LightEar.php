@@ -7,8 +7,6 @@ namespace Vorhut\Outpost;
 use Vorhut\Core\Light\Universe;
 use Vorhut\Core\Light\UniversePatch;
 use Vorhut\Core\Net\Ipv4;
-use Vorhut\Core\Plan\Device;
-use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Wire\Sacn\SacnPacket;
@@ -86,7 +84,7 @@ final readonly class LightEar
                 new Message('{names} send it at once with priority {priority}', $at),
                 $log,
             ),
-            !$this->isAt($device, $first['from']) => new Evidence(
+            !(new Whose($this->access))->isAt($device, $first['from']) => new Evidence(
                 Outcome::OtherHeard,
                 new Message('{name} at {address} sends it with priority {priority}, and was not meant', $at),
                 $log,
@@ -98,18 +96,6 @@ final readonly class LightEar
             ),
             default => new Evidence(Outcome::Heard, new Message('{name} at {address}, priority {priority}', $at), $log),
         };
-    }
-
-    private function isAt(?Device $device, Ipv4 $from): bool
-    {
-        foreach ($device->nics ?? [] as $nic) {
-            $address = Ipv4::tryFromString($nic->setting('address')->effective(Face::Set) ?? '');
-            if (null !== $address && $this->access->seenAs($address)->equals($from)) {
-                return true;
-            }
-        }
-
-        return false;
     }
 
     private static function packet(string $bytes): ?SacnPacket

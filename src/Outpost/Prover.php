@@ -10,6 +10,8 @@ use Amp\Socket\ClientTlsContext;
 use Amp\Socket\TlsException;
 use Amp\TimeoutCancellation;
 use Vorhut\Core\Light\Patch;
+use Vorhut\Core\Media\GroupStream;
+use Vorhut\Core\Media\PushTarget;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Net\Range;
@@ -72,6 +74,9 @@ final class Prover
                 'discover' => $this->discover($plan, $place, $device),
                 'stream' => $this->stream($plan, $place, $device, $test),
                 'light' => $this->light($plan, $place, $test),
+                'push' => $this->push($plan, $place, $device, $test),
+                'heard' => $this->heard($plan, $place, $test),
+                'clock' => (new ClockEar($this->access))->hear($place, $plan, $test),
                 'radius' => $this->radius($place, $device, $test, $secretOf),
                 'register' => $this->register($plan, $place, $test, $secretOf),
                 'call' => null === $test->caller ? $this->directCall($place, $device) : $this->call($plan, $place, $test, $secretOf),
@@ -89,6 +94,27 @@ final class Prover
         return null === $universe
             ? Evidence::notAsked(new Message('nobody sends this universe any more'))
             : (new LightEar($this->access))->hear($place, $universe);
+    }
+
+    private function push(Plan $plan, Place $place, Device $taker, ProofTest $test): Evidence
+    {
+        $target = PushTarget::all($plan)[$test->called ?? ''] ?? null;
+        $address = self::addressOf($taker);
+        if (null === $target || null === $address || !$place->mayAsk($address)) {
+            return Evidence::notAsked(new Message('it has no address in a network of this job'));
+        }
+
+        return (new SrtCaller($this->access))->ask($place, $address, $target->port->number, $target->isSealed(), $target->url->latency());
+    }
+
+    private function heard(Plan $plan, Place $place, ProofTest $test): Evidence
+    {
+        $stream = $plan->streams[$test->called ?? ''] ?? null;
+        $sent = null === $stream ? null : GroupStream::of($plan, $stream);
+
+        return null === $sent
+            ? Evidence::notAsked(new Message('nobody sends this stream to a group any more'))
+            : (new StreamEar($this->access))->hear($plan, $place, $sent);
     }
 
     /**

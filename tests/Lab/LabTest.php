@@ -113,6 +113,96 @@ final class LabTest extends TestCase
         $bench->close();
     }
 
+    private static function island(int $net): LabBench
+    {
+        return new LabBench($net, static function (Jobs $jobs) use ($net): Jobs {
+            foreach (['card' => 'console-card', 'fx' => 'processing-server', 'rx' => 'processing-server'] as $key => $kind) {
+                $n = ['card' => 71, 'fx' => 72, 'rx' => 73][$key];
+                $clock = 'card' === $key ? 'leader' : 'automatic';
+                $jobs->device(
+                    $key,
+                    $kind,
+                    'v',
+                    ['address' => "10.$net.20.$n", 'address.set' => "10.$net.20.$n", 'mask.set' => '/24', 'clockRole' => $clock],
+                    ['mac' => "00-00-5E-00-53-$n"],
+                );
+            }
+            $jobs->change('settings', 'devices/card#clockRole', 'set', 'leader');
+            foreach (['one' => '239.192.1.1', 'two' => '239.192.1.2'] as $key => $address) {
+                $jobs->row('groups', ['key' => $key, 'name' => $key, 'address' => $address, 'sender' => 'card'])
+                    ->row('streams', ['key' => $key, 'name' => $key, 'sender' => 'card', 'transport' => 'AES67', 'cast' => 'multicast',
+                        'group' => $key, 'channels' => 'one' === $key ? 8 : 2])
+                    ->row('deliveries', ['key' => $key, 'stream' => $key, 'device' => 'fx']);
+            }
+
+            return $jobs;
+        });
+    }
+
+    public function testStreamsToAGroupAreCountedAndTheClockIsHeard(): void
+    {
+        $bench = self::island(140);
+        $said = static function (string $test) use ($bench): array {
+            $heard = $bench->prove($test);
+
+            return [$heard->outcome, (string) $heard->detail];
+        };
+        foreach (['one' => 9216, 'two' => 2304] as $stream => $kbit) {
+            [$outcome, $detail] = $said("heard:$stream:v");
+            self::assertSame(Outcome::Heard, $outcome, $detail);
+            self::assertMatchesRegularExpression('~ from CARD 10.140.20.71, played at 1:[0-9]+; 0 of [0-9]+ packets lost, ~', $detail);
+            self::assertEqualsWithDelta($kbit, (int) $detail, $kbit / 10);
+        }
+        self::assertStringContainsString('CARD 10.140.20.71 leads', $said('clock:v')[1]);
+        $bench->play(InjectedFault::WrongRate, 'card');
+        [$outcome, $detail] = $said('heard:one:v');
+        self::assertSame(Outcome::OtherHeard, $outcome);
+        self::assertStringContainsString('9216 were planned', $detail);
+        $bench->play(InjectedFault::LeaderMissing, 'card');
+        self::assertSame('FX 10.140.20.72 leads, and was not meant', $said('clock:v')[1], 'the next of them does');
+        $bench->play(InjectedFault::LeaderMissing, 'fx');
+        $bench->play(InjectedFault::LeaderMissing, 'rx');
+        $bench->play(InjectedFault::NoQuerier, 'pbx');
+        self::assertStringContainsString('nobody said', $said('clock:v')[1]);
+        self::assertStringContainsString('nobody was heard to send to 239.192.1.2', $said('heard:two:v')[1]);
+        $bench->close();
+    }
+
+    /** @return iterable<string, array{string, string, Outcome, string}> */
+    public static function pushes(): iterable
+    {
+        yield 'as planned' => ['nothing', 'nothing', Outcome::Takes, 'it would take the stream, with a latency of 300 ms'];
+        yield 'with a passphrase' => ['a passphrase', 'a passphrase', Outcome::Takes, 'it asks for a passphrase; which one was not asked'];
+        yield 'open, and planned with one' => [
+            'a passphrase', 'nothing', Outcome::TakesOtherwise, 'it takes streams without a passphrase, and one was planned',
+        ];
+        yield 'with one that nobody planned' => [
+            'nothing', 'a passphrase', Outcome::TakesOtherwise, 'it asks for a passphrase, and none was planned',
+        ];
+    }
+
+    #[DataProvider('pushes')]
+    public function testAStreamThatIsPushedIsTaken(string $pushes, string $takes, Outcome $outcome, string $said): void
+    {
+        $net = 141 + (int) array_search([$pushes, $takes, $outcome, $said], array_values(iterator_to_array(self::pushes())), true);
+        $bench = new LabBench($net, static function (Jobs $jobs) use ($net, $pushes, $takes): Jobs {
+            $at = static fn (int $n): array => ['address' => "10.$net.20.$n", 'address.set' => "10.$net.20.$n", 'mask.set' => '/24'];
+            $url = "srt://10.$net.20.82:9040?mode=caller&latency=300";
+
+            return $jobs->device('enc', 'streaming-encoder', 'v', $at(81) + [
+                'pushProtocol' => 'SRT', 'pushProtocol.set' => 'SRT', 'pushUrl' => $url, 'pushUrl.set' => $url, 'pushesWith' => $pushes,
+                'pushesWith.set' => $pushes,
+            ])->device('pc', 'production-computer', 'v', $at(82) + [
+                'takePort' => '9040', 'takePort.set' => '9040', 'takesWith' => $takes, 'takesWith.set' => $takes,
+            ]);
+        });
+        $line = TestPlan::of($bench->plan)->test('push:enc');
+        $evidence = $bench->prove('push:enc');
+        self::assertSame([$outcome, $said], [$evidence->outcome, (string) $evidence->detail], implode("\n", $evidence->lines));
+        self::assertSame($outcome, $line?->expected());
+        $bench->close();
+    }
+
     public function testADeviceThatRefusesTheLoginTakesNothingAndIsNoOtherDevice(): void
     {
         $bench = new LabBench(109);

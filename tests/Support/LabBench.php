@@ -90,7 +90,9 @@ final class LabBench
         $this->port = (int) substr($probe->getAddress()->toString(), 10);
         $probe->close();
         $this->shut = SocksGateway::open($this->port, fn (): array => [$this->job]);
-        $this->job->handsOn($this->plan, ['a2101' => 'secret-of-2101', 'a2102' => 'secret-of-2102']);
+        $this->job->handsOn($this->plan, [
+            'a2101' => 'secret-of-2101', 'a2102' => 'secret-of-2102', 'devices/pc#srt' => 'harbour-at-night',
+        ]);
         $this->settle();
     }
 

@@ -2,9 +2,11 @@
 
 declare(strict_types=1);
 
-// In a network of a test's own: `hear UNIVERSE ADDRESS` says who is heard to send light there, `send UNIVERSE ADDRESS NAME` sends.
+// In a network of a test's own: `hear UNIVERSE ADDRESS` says who is heard to send light there, `send UNIVERSE ADDRESS NAME` sends,
+// `clock 0 ADDRESS` says whose clock leads there.
 use Vorhut\Core\Light\Universe;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Wire\Ptp\Announce;
 use Vorhut\Core\Wire\Sacn\SacnPacket;
 use Vorhut\Outpost\Adapter;
 use Vorhut\Outpost\GroupDatagrams;
@@ -12,6 +14,18 @@ use Vorhut\Outpost\GroupDatagrams;
 require dirname(__DIR__, 2).'/vendor/autoload.php';
 
 [, $what, $number, $address] = $argv;
+if ('clock' === $what) {
+    $ear = GroupDatagrams::on(new Adapter('eth0', Ipv4::fromString($address)), Ipv4::fromString(Announce::GROUP), Announce::PORT);
+    for ($until = microtime(true) + 12; microtime(true) < $until && null !== $heard = $ear->receive(12.0);) {
+        $announce = Announce::tryFromString($heard[2]);
+        if (null !== $announce) {
+            echo $heard[0].' '.Announce::macOf($announce->grandmaster)?->digits.' '.$announce->priority1;
+            break;
+        }
+    }
+    $ear->close();
+    exit(0);
+}
 $universe = Universe::tryOf((int) $number) ?? throw new LogicException();
 if ('hear' === $what) {
     $ear = GroupDatagrams::on(new Adapter('eth0', Ipv4::fromString($address)), $universe->group(), Universe::PORT);

@@ -27,9 +27,9 @@ final readonly class MulticastGroup
     }
 
     /** What one sends for all of its sort, without anybody having planned a group for it: a universe of light. */
-    public static function of(string $name, Group $group, Device $sender): self
+    public static function of(string $name, Group $group, Device $sender, ?int $ttl = null): self
     {
-        return new self('', $name, $group, $sender, self::TTL, []);
+        return new self('', $name, $group, $sender, $ttl ?? self::TTL, []);
     }
 
     /** @return list<self> by address */

@@ -58,6 +58,12 @@ final class PictureRate
         return $kbit * self::LIKE;
     }
 
+    /** kbit/s of L24 sound itself. */
+    public static function soundPayload(int $channels): float
+    {
+        return $channels * 24 * self::AUDIO_RATE / 1000;
+    }
+
     /** kbit/s on the wire of L24 sound in packets of so many ms (AES67-2018 §7). */
     public static function sound(int $channels, float $packetMs = 1.0): float
     {

@@ -93,6 +93,8 @@ final class Plan
     private array $extensionsOf = [];
     /** @var array<string, list<Terminal>> extension → its further terminals */
     private array $terminalsOf = [];
+    /** @var array<string, list<Stream>>|null device → what it sends; made when somebody asks */
+    private ?array $streamsOf = null;
     /** @var array<string, Account> extension → account */
     private array $accountOf = [];
     /** @var array<string, RowData> owner#purpose */
@@ -401,6 +403,19 @@ final class Plan
     public function extensionsOf(string $deviceKey): array
     {
         return $this->extensionsOf[$deviceKey] ?? [];
+    }
+
+    /** @return list<Stream> what a device sends */
+    public function streamsOf(string $device): array
+    {
+        if (null === $this->streamsOf) {
+            $this->streamsOf = [];
+            foreach ($this->streams as $stream) {
+                $this->streamsOf[$stream->sender][] = $stream;
+            }
+        }
+
+        return $this->streamsOf[$device] ?? [];
     }
 
     /** @return list<Terminal> those of a number beside its phone */

@@ -236,6 +236,7 @@ final class Schema
                 Field::choice('transport', ['RTP', 'RTSP', 'SRT', 'RTMP', 'uncompressed', 'AES67']),
                 Field::choice('cast', ['unicast', 'multicast']),
                 Field::pointer('group', 'groups'),
+                Field::number('port', 1, 65535),
                 Field::of('outside', FieldType::Flag),
                 Field::maybe('codec', ['H.264', 'H.265', 'MJPEG', 'intra', 'uncompressed', 'L24']),
                 Field::number('width', 16, 16384),

@@ -37,6 +37,9 @@ enum Outcome: string
     /** What was planned is heard there, from whom it was planned; it is heard from another, or from several at once. */
     case Heard = 'heard';
     case OtherHeard = 'other-heard';
+    /** It would take a stream that is pushed there, as planned; with another passphrase than planned, or none. */
+    case Takes = 'takes';
+    case TakesOtherwise = 'takes-otherwise';
     /** A person says so. */
     case Affirmed = 'affirmed';
     case Denied = 'denied';
@@ -72,6 +75,8 @@ enum Outcome: string
             self::OtherPictures => 'other pictures than planned',
             self::Heard => 'heard as planned',
             self::OtherHeard => 'heard otherwise than planned',
+            self::Takes => 'takes the stream',
+            self::TakesOtherwise => 'takes it otherwise than planned',
             self::Affirmed => 'yes',
             self::Denied => 'no',
             self::NotAsked => 'not asked from here',

@@ -4,7 +4,11 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Proof;
 
+use Vorhut\Core\Discovery\Delivery;
+use Vorhut\Core\Media\GroupStream;
 use Vorhut\Core\Media\StreamRate;
+use Vorhut\Core\Net\Port;
+use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Facts;
 use Vorhut\Core\Plan\Plan;
@@ -13,7 +17,10 @@ use Vorhut\Core\Text\Message;
 use Vorhut\Core\Walk\Walker;
 use Vorhut\Core\Wire\Sdp\Picture;
 
-/** Streams that are pulled: from where they are received, the sender is asked what it has, and that is held against the plan. */
+/**
+ * Streams that are pulled: from where they are received, the sender is asked what it has, and that is held against the plan. Streams to a
+ * group: where they are received, somebody joins and counts.
+ */
 final readonly class StreamTests
 {
     /** @return list<ProofTest> */
@@ -26,7 +33,7 @@ final readonly class StreamTests
             if ('RTSP' !== $stream->transport || null === $sender || null === $service) {
                 continue;
             }
-            foreach (self::segments($plan, $stream) as $segment) {
+            foreach (array_map(strval(...), array_keys(self::receivers($plan, $stream))) as $segment) {
                 $from = 'outposts/'.$segment;
                 $at = [
                     'stream' => $stream->name,
@@ -62,7 +69,85 @@ final readonly class StreamTests
             }
         }
 
+        return [...$tests, ...self::heard($foresight, $plan)];
+    }
+
+    /** @return list<ProofTest> */
+    private static function heard(Foresight $foresight, Plan $plan): array
+    {
+        $tests = [];
+        foreach ($plan->streams as $stream) {
+            $sent = GroupStream::of($plan, $stream);
+            if (null === $sent) {
+                continue;
+            }
+            foreach (self::receivers($plan, $stream) as $segment => $receiver) {
+                $tests[] = self::heardOn($foresight, $plan, $sent, $segment, $receiver);
+            }
+        }
+
         return $tests;
+    }
+
+    private static function heardOn(Foresight $foresight, Plan $plan, GroupStream $sent, string $segment, Device $receiver): ProofTest
+    {
+        return new ProofTest(
+            'heard:'.$sent->stream->key.':'.$segment,
+            'heard',
+            'outposts/'.$segment,
+            $sent->sender->key,
+            new Message(
+                null === $sent->payload
+                    ? '{stream} is heard on {segment} at {group} from {tag}'
+                    : '{stream} is heard on {segment} at {group} from {tag}, {kbit} kbit/s',
+                [
+                    'stream' => $sent->stream->name,
+                    'tag' => $sent->sender->tag,
+                    'segment' => $plan->segments[$segment]->name,
+                    'group' => $sent->group->group->address.':'.$sent->port,
+                    'kbit' => (int) round($sent->payload ?? 0.0),
+                ],
+            ),
+            Outcome::Heard,
+            new Message('The sender says that it sends; only who joins the group sees how much of it comes.'),
+            $foresight,
+            static function () use ($plan, $sent, $receiver): Prediction {
+                $delivery = Delivery::of($plan, $sent->group, $receiver);
+                $facts = new Facts();
+                $facts->note('streams/'.$sent->stream->key.':group', $sent->group->group->address.':'.$sent->port);
+                $facts->note('streams/'.$sent->stream->key.':kbit', (string) round($sent->payload ?? 0.0));
+                foreach ([$sent->sender, $receiver] as $end) {
+                    $facts->note('nics/'.($end->nic()->key ?? '').':segment', $end->nic()?->segment);
+                }
+
+                return match (true) {
+                    'not' === $delivery->verdict => new Prediction(Outcome::Silent, $delivery->why, $facts),
+                    null === $sent->sender->nic()?->setting('address')->effective(Face::Set) => new Prediction(
+                        Outcome::Silent,
+                        new Message('Who sends it has no address yet.'),
+                        $facts,
+                    ),
+                    default => new Prediction(Outcome::Heard, $delivery->why, $facts),
+                };
+            },
+            Port::udp($sent->port),
+            called: $sent->stream->key,
+        );
+    }
+
+    /** @return array<string, Device> segment → one who receives it there */
+    private static function receivers(Plan $plan, Stream $stream): array
+    {
+        $receivers = [];
+        foreach ($stream->receivers as $key) {
+            $receiver = $plan->devices[$key] ?? null;
+            $segment = $receiver?->nic()?->segment;
+            if (null !== $receiver && null !== $segment && isset($plan->segments[$segment])) {
+                $receivers[$segment] ??= $receiver;
+            }
+        }
+
+        return $receivers;
     }
 
     /** What its sender is to send: as the stream says, else as the sender was set. */
@@ -71,19 +156,5 @@ final readonly class StreamTests
         $rate = StreamRate::of($plan, $stream, Face::Set);
 
         return new Picture($rate->codec, $rate->width, $rate->height, $rate->frameRate > 0 ? $rate->frameRate : null);
-    }
-
-    /** @return list<string> where it is received, each once */
-    private static function segments(Plan $plan, Stream $stream): array
-    {
-        $segments = [];
-        foreach ($stream->receivers as $receiver) {
-            $segment = ($plan->devices[$receiver] ?? null)?->nic()?->segment;
-            if (null !== $segment && isset($plan->segments[$segment])) {
-                $segments[$segment] = true;
-            }
-        }
-
-        return array_map(strval(...), array_keys($segments));
     }
 }

@@ -70,7 +70,9 @@ final readonly class TestPlan
                 $tests[] = self::register($foresight, $plan, $extension);
             }
         }
-        foreach ([StreamTests::of(...), LightTests::of(...), RadiusTests::of(...), CallTests::of(...)] as $more) {
+        foreach ([
+            StreamTests::of(...), PushTests::of(...), LightTests::of(...), ClockTests::of(...), RadiusTests::of(...), CallTests::of(...),
+        ] as $more) {
             array_push($tests, ...$more($foresight, $plan));
         }
         foreach (self::calls($plan) as [$caller, $called, $covers]) {

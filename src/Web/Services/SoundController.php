@@ -8,7 +8,9 @@ use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
+use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Media\Latency;
+use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Sound\PatchBay;
 use Vorhut\Core\Sound\SoundNetwork;
 use Vorhut\Web\Drawing\WaysOfSound;
@@ -46,6 +48,7 @@ final readonly class SoundController
             'networks' => \array_slice($networks, 0, self::DRAWN),
             'left' => max(0, \count($networks) - self::DRAWN),
             'bay' => $bay,
+            'sharers' => array_filter($view->plan->devices, static fn (Device $one): bool => $one->kind->has(Role::SharesSound)),
             'drawn' => WaysOfSound::of(\array_slice($bay->ways, 0, self::WAYS)),
             'rate' => $rate,
             'samples' => $typed,

@@ -56,6 +56,17 @@ final class RulesTest extends TestCase
         return self::job()->device('c', 'ptz-camera', 's', $values + ['address' => '10.64.30.31']);
     }
 
+    /**
+     * @param array<string, string> $from
+     * @param array<string, string> $to
+     */
+    private static function push(array $from, array $to = []): Jobs
+    {
+        return (new Jobs())->segment('s', '10.0.0.0/24')
+            ->device('enc', 'streaming-encoder', 's', $from + ['address' => '10.0.0.11', 'pushProtocol' => 'SRT', 'frameRate' => '25'])
+            ->device('pc', 'production-computer', 's', $to + ['address' => '10.0.0.12', 'hostName' => 'pc']);
+    }
+
     /** @return iterable<string, array{list<string>, Jobs, bool}> codes that must be found, the job, whether a cure is offered */
     public static function mistakes(): iterable
     {
@@ -197,6 +208,27 @@ final class RulesTest extends TestCase
             ->device('n', 'lighting-node', $there, ['address' => 's' === $there ? '10.0.0.21' : '10.0.1.21', 'universe.1' => '3']);
         yield 'a node on the wire of its desk' => [[], $light('s'), false];
         yield 'a node behind a router' => [['light-not-heard'], $light('t'), false];
+        yield 'a push that is taken' => [[], self::push(['pushUrl' => 'srt://10.0.0.12:9000?mode=caller']), false];
+        yield 'a push by name, with a passphrase at both ends' => [
+            [],
+            self::push(['pushUrl' => 'srt://pc:9000', 'pushesWith' => 'a passphrase'], ['takesWith' => 'a passphrase']),
+            false,
+        ];
+        yield 'a push out of the site' => [[], self::push(['pushUrl' => 'srt://198.51.100.7:9000']), false];
+        foreach ([
+            'a push to another port' => [['pushUrl' => 'srt://10.0.0.12:9001'], []],
+            'a push to nobody' => [['pushUrl' => 'srt://10.0.0.99:9000'], []],
+            'a push to who takes none' => [['pushUrl' => 'srt://10.0.0.13:9000'], []],
+            'both wait' => [['pushUrl' => 'srt://10.0.0.12:9000?mode=listener'], []],
+            'a passphrase at one end' => [['pushUrl' => 'srt://10.0.0.12:9000', 'pushesWith' => 'a passphrase'], []],
+            'a passphrase at the other end' => [['pushUrl' => 'srt://10.0.0.12:9000'], ['takesWith' => 'a passphrase']],
+        ] as $what => [$from, $to]) {
+            yield $what => [
+                ['push-ends-apart'],
+                self::push($from, $to)->device('cam', 'ptz-camera', 's', ['address' => '10.0.0.13', 'frameRate' => '25']),
+                'a push to another port' === $what,
+            ];
+        }
         yield 'three terminals of a number' => [[], $joined('', ''), false];
         yield 'more terminals than the registrar keeps' => [['too-many-terminals'], $joined('', '', ''), true];
         yield 'a terminal of a phone that stands nowhere yet' => [[], $joined('Loft'), false];

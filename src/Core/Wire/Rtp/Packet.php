@@ -16,6 +16,8 @@ final readonly class Packet implements \Stringable
         public int $source,
         public string $payload,
         public bool $marker = false,
+        /** what stands in a header extension, its profile before it (§5.3.1) */
+        public ?string $extension = null,
     ) {
     }
 
@@ -31,12 +33,14 @@ final readonly class Packet implements \Stringable
             throw new Unreadable('Not RTP version 2.');
         }
         $start = 12 + 4 * ($head['a'] & 15);
+        $more = null;
         if (0 !== ($head['a'] & 16)) {
             if (\strlen($bytes) < $start + 4) {
                 throw new Unreadable('The header extension is cut off.');
             }
             /** @var array{length: int} $extension */
             $extension = unpack('nlength', substr($bytes, $start + 2, 2));
+            $more = substr($bytes, $start, 2).substr($bytes, $start + 4, 4 * $extension['length']);
             $start += 4 + 4 * $extension['length'];
         }
         $end = \strlen($bytes) - (0 !== ($head['a'] & 32) ? \ord($bytes[-1]) : 0);
@@ -51,6 +55,7 @@ final readonly class Packet implements \Stringable
             $head['source'],
             substr($bytes, $start, $end - $start),
             0 !== ($head['b'] & 128),
+            $more,
         );
     }
 
@@ -58,11 +63,15 @@ final readonly class Packet implements \Stringable
     {
         return pack(
             'CCnNN',
-            0x80,
+            null === $this->extension ? 0x80 : 0x90,
             ($this->marker ? 128 : 0) | $this->type,
             $this->sequence & 0xFFFF,
             $this->timestamp & 0xFFFFFFFF,
             $this->source & 0xFFFFFFFF,
+        ).(
+            null === $this->extension
+            ? ''
+            : substr($this->extension, 0, 2).pack('n', intdiv(\strlen($this->extension) - 2, 4)).substr($this->extension, 2)
         ).$this->payload;
     }
 }

@@ -1,0 +1,111 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Media;
+
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Malformed;
+use Vorhut\Core\Net\Port;
+use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\Plan;
+
+/** Where a device pushes a stream by SRT, and who of the job takes it there. */
+final readonly class PushTarget
+{
+    /** What those who take a stream by SRT offer. */
+    public const SERVICE = 'srt';
+    /** Of both ends: with what the stream is sealed. */
+    private const SEALED = 'a passphrase';
+
+    private function __construct(public Device $from, public StreamUrl $url, public Port $port, public ?Device $taker)
+    {
+    }
+
+    /** @return array<string, self> by the device that pushes, in roster order */
+    public static function all(Plan $plan, Face $face = Face::Set): array
+    {
+        $targets = $standing = [];
+        foreach ($plan->devices as $device) {
+            if (
+                null === $device->kind->setting('pushUrl')
+                || 'SRT' !== $device->setting('pushProtocol')->effective($face)
+            ) {
+                continue;
+            }
+            try {
+                $url = StreamUrl::fromString((string) $device->setting('pushUrl')->effective($face));
+            } catch (Malformed) {
+                continue;
+            }
+            if ('srt' !== $url->scheme || null === $url->port) {
+                continue;
+            }
+            $standing = [] === $standing ? self::standing($plan, $face) : $standing;
+            $host = strtolower($url->host);
+            $taker = $standing[(string) (Ipv4::tryFromString($host) ?? $host)] ?? null;
+            $targets[$device->key] = new self($device, $url, Port::udp($url->port), $taker === $device ? null : $taker);
+        }
+
+        return $targets;
+    }
+
+    /** Whether it is somebody of this job's networks, whoever that is. */
+    public function isOnSite(Plan $plan): bool
+    {
+        $address = Ipv4::tryFromString($this->url->host);
+
+        foreach ($plan->segments as $segment) {
+            if (null !== $address && $segment->network->contains($address)) {
+                return true;
+            }
+        }
+
+        return null !== $this->taker;
+    }
+
+    public function isSealed(Face $face = Face::Set): bool
+    {
+        return self::SEALED === $this->from->setting('pushesWith')->effective($face);
+    }
+
+    /** Whether who takes it asks for a passphrase. */
+    public function asksForSeal(Face $face = Face::Set): bool
+    {
+        return null !== $this->taker?->kind->setting('takesWith')
+            && self::SEALED === $this->taker->setting('takesWith')->effective($face);
+    }
+
+    /** Where it is taken; null where it takes nothing by SRT. */
+    public function takenAt(Face $face = Face::Set): ?Port
+    {
+        foreach ($this->taker?->services($face) ?? [] as $service) {
+            if (self::SERVICE === $service->name) {
+                return $service->port;
+            }
+        }
+
+        return null;
+    }
+
+    /** @return array<string, Device> address or host name → who has it */
+    private static function standing(Plan $plan, Face $face): array
+    {
+        $domain = strtolower($plan->job->text('domain'));
+        $standing = [];
+        foreach ($plan->devices as $device) {
+            foreach ($device->nics as $nic) {
+                $address = $nic->setting('address')->effective($face);
+                null === $address || '' === $address || $standing[$address] ??= $device;
+            }
+            $name = null === $device->kind->setting('hostName') ? '' : strtolower((string) $device->setting('hostName')->effective($face));
+            if ('' !== $name) {
+                $standing[$name] ??= $device;
+                '' === $domain || $standing[$name.'.'.$domain] ??= $device;
+            }
+        }
+
+        return $standing;
+    }
+}
