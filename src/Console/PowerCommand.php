@@ -75,7 +75,7 @@ final readonly class PowerCommand
             }
             $all = RoomLoad::all($plan, $budgets);
             $this->input->answer($output, $format, $all, array_map(static fn (RoomLoad $one): string => \sprintf(
-                '%-28s %3d devices  %7.1f W  %5.1f A on %d circuits  %7.1f W heat = %6.0f BTU/h  %6.1f kg%s',
+                '%-28s %3d devices  %7.1f W  %5.1f A on %d circuits  %7.1f W heat = %6.0f BTU/h  %6.1f kg%s%s',
                 $one->room,
                 $one->devices,
                 $one->mains,
@@ -84,6 +84,7 @@ final readonly class PowerCommand
                 $one->heat,
                 $one->btuPerHour(),
                 $one->weight,
+                0 === $one->units ? '' : \sprintf(' on %d U', $one->units),
                 [] === $one->unknown ? '' : '  not known: '.implode(
                     ', ',
                     array_map(static fn ($device): string => $device->tag, $one->unknown),

@@ -40,6 +40,8 @@ final readonly class Kind
      * @param list<string>                 $kit           what is in its box
      * @param list<LicenceTerm>            $licences
      * @param float|null                   $weight        kg
+     * @param int|null                     $units         of a rack
+     * @param int|null                     $fetches       kbit/s that it takes from outside while it plays
      * @param int|null                     $warmest       degrees Celsius around it, at most
      * @param list<Play>                   $plays         what its stand-in does in the lab beyond its services
      */
@@ -70,6 +72,8 @@ final readonly class Kind
         public ?FirmwareRules $firmware,
         public ?ModuleSlots $modules,
         public ?float $weight,
+        public ?int $units,
+        public ?int $fetches,
         public ?int $warmest,
         public Panel $panel,
         public array $plays,
@@ -146,6 +150,8 @@ final readonly class Kind
             $read->has('firmware') ? FirmwareRules::read(new Reading((array) $data['firmware'], $read->of().', firmware')) : null,
             $read->has('modules') ? ModuleSlots::read(new Reading((array) $data['modules'], $read->of().', modules')) : null,
             $read->has('weight') ? $read->number('weight', 0.0) : null,
+            $read->has('units') ? (int) $read->number('units', 0.0) : null,
+            $read->has('fetches') ? (int) $read->number('fetches', 0.0) : null,
             $read->has('warmest') ? (int) $read->number('warmest', 0.0) : null,
             Panel::read(new Reading((array) ($data['panel'] ?? []), $read->of().', panel')),
             array_map(Play::read(...), $read->each('plays')),

@@ -17,7 +17,8 @@ use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\Quality;
 
 /**
- * Every link of a job in each direction, with all that goes over it: streams, light, calls of the busy hour, the chatter of control.
+ * Every link of a job in each direction, with all that goes over it: streams, light, music from outside, calls of the busy hour, the
+ * chatter of control.
  * Unicast goes once for each receiver; multicast once where every switch on the way looks who wants it, else to every port of its
  * network.
  */
@@ -69,6 +70,10 @@ final readonly class LinkBudget implements \JsonSerializable
         foreach (self::light($plan, $cabling, $face) as $key => [$hop, $universes]) {
             $hops[$key] = $hop;
             $parts[$key][] = ['name' => 'light', 'mbps' => Universe::mbps($universes), 'ref' => ''];
+        }
+        foreach (self::fetched($plan, $cabling, $routers) as $key => [$hop, $mbps]) {
+            $hops[$key] = $hop;
+            $parts[$key][] = ['name' => 'music and the like', 'mbps' => $mbps, 'ref' => ''];
         }
         foreach (self::phonesBehind($plan, $cabling) as $key => [$hop, $phones]) {
             $hops[$key] = $hop;
@@ -227,6 +232,31 @@ final readonly class LinkBudget implements \JsonSerializable
         }
 
         return $over;
+    }
+
+    /**
+     * What devices take from outside while they play: from the router to each of them.
+     *
+     * @param list<string> $routers
+     *
+     * @return array<string, array{Hop, float}> link → Mbit/s
+     */
+    private static function fetched(Plan $plan, Cabling $cabling, array $routers): array
+    {
+        $fetched = [];
+        foreach ($plan->devices as $device) {
+            foreach (null === $device->kind->fetches ? [] : $routers as $router) {
+                $way = $cabling->way($router, $device->key);
+                foreach ($way ?? [] as $hop) {
+                    $fetched[$hop->key()] = [$hop, ($fetched[$hop->key()][1] ?? 0.0) + $device->kind->fetches / 1000];
+                }
+                if (null !== $way) {
+                    break;
+                }
+            }
+        }
+
+        return $fetched;
     }
 
     /** @return array<string, array{Hop, int}> link → how many phones speak over it, each way */

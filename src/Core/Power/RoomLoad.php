@@ -24,6 +24,8 @@ final readonly class RoomLoad implements \JsonSerializable
      * @param float        $heat    watts
      * @param float        $weight  kg of those of which it is known
      * @param int          $inlets  mains plugs
+     * @param int          $units   of a rack, of those of which it is known
+     * @param float        $paired  watts of those with two supplies: either of two circuits must carry them alone
      * @param list<Device> $unknown of which nobody knows what they take
      */
     private function __construct(
@@ -34,6 +36,8 @@ final readonly class RoomLoad implements \JsonSerializable
         public float $heat,
         public float $weight,
         public int $inlets,
+        public int $units,
+        public float $paired,
         public array $unknown,
     ) {
     }
@@ -77,12 +81,13 @@ final readonly class RoomLoad implements \JsonSerializable
      */
     private static function of(string $room, array $devices, array $fedBy, array $lost): self
     {
-        $mains = $fed = $heat = $weight = 0.0;
-        $inlets = 0;
+        $mains = $fed = $heat = $weight = $paired = 0.0;
+        $inlets = $units = 0;
         $unknown = [];
         foreach ($devices as $device) {
             $power = $device->kind->power;
             $weight += $device->kind->weight ?? 0.0;
+            $units += $device->kind->units ?? 0;
             if (null === $power || $power->watts <= 0) {
                 $unknown[] = $device;
                 continue;
@@ -94,9 +99,10 @@ final readonly class RoomLoad implements \JsonSerializable
             $mains += $power->watts + ($fedBy[$device->key] ?? 0.0);
             $fed += $fedBy[$device->key] ?? 0.0;
             $inlets += $power->inlets;
+            $paired += $power->inlets > 1 ? $power->watts + ($fedBy[$device->key] ?? 0.0) : 0.0;
         }
 
-        return new self($room, \count($devices), $mains, $fed, $heat, $weight, $inlets, $unknown);
+        return new self($room, \count($devices), $mains, $fed, $heat, $weight, $inlets, $units, $paired, $unknown);
     }
 
     public function btuPerHour(): float
@@ -110,10 +116,19 @@ final readonly class RoomLoad implements \JsonSerializable
         return $this->mains / $volts;
     }
 
-    /** How many circuits of so many ampere it wants, each loaded for hours. */
+    /** kg on each unit of a rack; null where nothing of it goes into one. */
+    public function weightPerUnit(): ?float
+    {
+        return 0 === $this->units ? null : $this->weight / $this->units;
+    }
+
+    /** How many circuits of so many ampere it wants, each loaded for hours, and so that any of them may fail for what has two supplies. */
     public function circuits(float $volts, float $ampere): int
     {
-        return (int) ceil($this->ampere($volts) / ($ampere * self::LASTING) - 1e-9);
+        $count = static fn (float $watts): int => (int) ceil($watts / $volts / ($ampere * self::LASTING) - 1e-9);
+
+        // Of what has two supplies each side must carry all when the other fails.
+        return max($count($this->mains), 2 * $count($this->paired));
     }
 
     /** @return array<string, mixed> */
@@ -128,6 +143,8 @@ final readonly class RoomLoad implements \JsonSerializable
             'btuPerHour' => round($this->btuPerHour()),
             'weight' => round($this->weight, 1),
             'inlets' => $this->inlets,
+            'units' => $this->units,
+            'paired' => round($this->paired, 1),
             'unknown' => array_map(static fn (Device $one): string => $one->tag, $this->unknown),
         ];
     }

@@ -62,6 +62,20 @@ final class LinkBudgetTest extends TestCase
         self::assertEqualsWithDelta(0.1157, PictureRate::perPixel(6000, 1920, 1080, 25), 0.0001);
     }
 
+    public function testWhatIsFetchedFromOutsideComesFromTheRouter(): void
+    {
+        $jobs = (new Jobs())->segment('s', '10.0.0.0/24')->router('r', ['s' => '10.0.0.1/24'])->device('sw', 'unmanaged-switch', null)
+            ->device('a', 'multi-room-streamer', 's')->device('b', 'multi-room-streamer', 's')->device('card', 'console-card', 's');
+        foreach (['r', 'a', 'b', 'card'] as $port => $device) {
+            $jobs->row('cables', ['key' => $device, 'device' => $device, 'switch' => 'sw', 'port' => (string) $port, 'mbps' => 100]);
+        }
+        $sums = [];
+        foreach (LinkBudget::of($jobs->plan())->links as $link) {
+            $sums[$link->from.'>'.$link->to] = round($link->sum, 3);
+        }
+        self::assertSame(['R>SW' => 3.822, 'SW>A' => 2.411, 'SW>B' => 2.411], $sums, 'beside one per cent of each cable for control');
+    }
+
     public function testAnUplink(): void
     {
         self::assertTrue(Uplink::measured(6, 10, false)->holds(), '7.5 of 7.5');

@@ -51,6 +51,17 @@ final class RoomLoadTest extends TestCase
         self::assertEqualsWithDelta(array_sum(array_map(static fn (RoomLoad $one): float => $one->mains, $rooms)), $all, 1e-9);
     }
 
+    public function testWhatHasTwoSuppliesIsCarriedByEitherOfTwoCircuits(): void
+    {
+        $jobs = (new Jobs())->segment('s', '10.64.30.0/24')
+            ->device('ms', 'media-server', 's', [], ['room' => 'Booth'])->device('sw', 'managed-switch', 's', [], ['room' => 'Booth']);
+        $booth = self::rooms($jobs->plan())['Booth'];
+        // 900 W and 60 W at two supplies each: one circuit of 16 A would do, and it takes two all the same; of 4 A two for each side.
+        self::assertSame([960.0, 4, 2, 4], [$booth->paired, $booth->inlets, $booth->circuits(230, 16), $booth->circuits(230, 4)]);
+        self::assertSame([5, 6.4], [$booth->units, $booth->weightPerUnit()]);
+        self::assertSame([1, null], [self::rooms(self::plan())['Rack']->circuits(230, 16), self::rooms(self::plan())['Booth']->weightPerUnit()]);
+    }
+
     public function testHeatCircuitsWeightAndWhatIsNotKnown(): void
     {
         $rooms = self::rooms(self::plan());
