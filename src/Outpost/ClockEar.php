@@ -5,9 +5,11 @@ declare(strict_types=1);
 namespace Vorhut\Outpost;
 
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\ProofTest;
+use Vorhut\Core\Sound\SoundNetwork;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Wire\Ptp\Announce;
 
@@ -74,8 +76,14 @@ final readonly class ClockEar
             'priority' => $first['announce']->priority1,
         ];
         $mac = $meant?->nic()?->mac;
+        $network = array_values(array_filter(
+            SoundNetwork::all($plan),
+            static fn (SoundNetwork $one): bool => $one->segment === $test->called,
+        ))[0] ?? null;
+        $may = null === $network || $network->isLeaderKnown() ? [] : $network->devices;
         $isMeant = $whose->isAt($meant, $first['from'])
-            || (null !== $mac && Announce::identity($mac) === $first['announce']->clock);
+            || (null !== $mac && Announce::identity($mac) === $first['announce']->clock)
+            || [] !== array_filter($may, static fn (Device $one): bool => $whose->isAt($one, $first['from']));
 
         return new Evidence(...match (true) {
             \count($heard) > 1 => [Outcome::OtherHeard, new Message('{all} all say that their clock leads', $at)],

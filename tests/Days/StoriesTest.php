@@ -95,6 +95,24 @@ final class StoriesTest extends TestCase
         self::assertSame(['src'], $wrong->devicesFound());
     }
 
+    public function testAnIslandWithOneWrongRateIsFoundAtTheBenchAndInTheProof(): void
+    {
+        $jobs = self::job()->segment('i', '169.254.0.0/16', null, ['routed' => false])
+            ->device('card', 'console-card', 'i', ['address' => '169.254.10.1', 'hostName' => 'card', 'clockRole' => 'leader'])
+            ->device('proc', 'processing-server', 'i', ['address' => '169.254.10.2', 'hostName' => 'proc', 'card' => 'card'])
+            ->row('soundPatches', ['key' => 'to', 'from' => 'card', 'fromChannel' => 1, 'to' => 'proc', 'toChannel' => 1, 'count' => 4])
+            ->row('soundPatches', ['key' => 'back', 'from' => 'proc', 'fromChannel' => 1, 'to' => 'card', 'toChannel' => 1, 'count' => 4]);
+        $right = self::day($jobs);
+        self::assertSame([[], 'linked'], [$right->devicesFound(), $right->lamps['proc']['card']]);
+        $wrong = self::day($jobs, ['typed:PROC:sampleRate=96']);
+        self::assertSame('no clock from its card', $wrong->lamps['proc']['card']);
+        self::assertSame(['proc'], $wrong->devicesFound());
+        self::assertSame(['PROC was told Sample rate 48 kHz, and says it has 96 kHz.'], array_map(
+            static fn (Finding $one): string => (string) $one->what,
+            $wrong->findings,
+        ));
+    }
+
     public function testAPhoneThatRingsFiresTheAlerterOverItsDetector(): void
     {
         $jobs = self::voice();

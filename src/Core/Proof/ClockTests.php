@@ -31,10 +31,12 @@ final readonly class ClockTests
                 'clock',
                 'outposts/'.$network->segment,
                 $meant->key,
-                new Message('One clock is heard on {segment}, that of {tag}', [
-                    'segment' => $plan->segments[$network->segment]->name,
-                    'tag' => $meant->tag,
-                ]),
+                new Message($network->isLeaderKnown()
+                    ? 'One clock is heard on {segment}, that of {tag}'
+                    : 'One clock is heard on {segment}', [
+                        'segment' => $plan->segments[$network->segment]->name,
+                        'tag' => $meant->tag,
+                    ]),
                 Outcome::Heard,
                 new Message('A lamp says that a device keeps step, and not with whom: with two leaders each keeps step with its own.'),
                 $foresight,
@@ -62,12 +64,18 @@ final readonly class ClockTests
         return match (true) {
             \count($network->leaders) > 1 => new Prediction(Outcome::OtherHeard, new Message('{tags} all lead.', $at), $facts),
             null === $network->leader => new Prediction(Outcome::Silent, new Message('All of them only follow.'), $facts),
-            null === $network->leader->nic()?->setting('address')->effective(Face::Set) => new Prediction(
+            null === $network->leader->nic()?->setting('address')->effective(Face::Set) && $network->isLeaderKnown() => new Prediction(
                 Outcome::Silent,
                 new Message('{tag}, which is to lead, has no address yet.', $at),
                 $facts,
             ),
-            default => new Prediction(Outcome::Heard, new Message('{tag} leads, and all others follow.', $at), $facts),
+            default => new Prediction(
+                Outcome::Heard,
+                $network->isLeaderKnown()
+                    ? new Message('{tag} leads, and all others follow.', $at)
+                    : new Message('One of them leads: the one with the least number of its card, and not all of these are known.'),
+                $facts,
+            ),
         };
     }
 }

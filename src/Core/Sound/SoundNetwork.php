@@ -78,6 +78,16 @@ final readonly class SoundNetwork implements \JsonSerializable
         return $all;
     }
 
+    /** Whether the plan says who leads: by itself, or by numbers of cards that are all known. */
+    public function isLeaderKnown(): bool
+    {
+        $may = array_filter($this->devices, static fn (Device $one): bool => 'automatic' === self::role($one));
+
+        return [] !== $this->leaders
+            || \count($may) < 2
+            || [] === array_filter($may, static fn (Device $one): bool => null === $one->nic()?->mac);
+    }
+
     /** Alone nobody needs a leader. */
     public function isLed(): bool
     {
