@@ -301,7 +301,7 @@ final readonly class Agreements
             Relation::MemberOf => null !== $wanted && $gives->end === $agreement->ends[1]->name
                 ? implode(', ', [...Comparison::parts($gives, Face::Set), $wanted])
                 : $wanted,
-            Relation::AtMost => $wanted,
+            Relation::AtMost, Relation::AtLeast => $wanted,
             Relation::Complementary => self::complement($agreement, $wanted),
             default => null,
         };

@@ -33,12 +33,29 @@ final class Comparison
             Relation::Equal => [] === array_diff($mine, $theirs) && [] === array_diff($theirs, $mine),
             Relation::MemberOf => [] !== $common,
             Relation::Different, Relation::Distinct => [] === $common,
-            Relation::AtMost => is_numeric($mine[0]) && is_numeric($theirs[0]) && (float) $mine[0] <= (float) $theirs[0],
+            Relation::AtMost => self::isAtMost($mine[0], $theirs[0]),
+            Relation::AtLeast => self::isAtMost($theirs[0], $mine[0]),
             default => [] !== array_filter(
                 $pairs,
                 static fn (array $pair): bool => [$mine[0], $theirs[0]] === $pair || [$theirs[0], $mine[0]] === $pair,
             ),
         });
+    }
+
+    /** As numbers; of sizes (`1920x1080`) each side by itself. What is neither is at most nothing. */
+    private static function isAtMost(string $less, string $more): bool
+    {
+        [$less, $more] = [explode('x', $less), explode('x', $more)];
+        if (\count($less) !== \count($more)) {
+            return false;
+        }
+        foreach ($less as $i => $one) {
+            if (!is_numeric($one) || !is_numeric($more[$i]) || (float) $one > (float) $more[$i]) {
+                return false;
+            }
+        }
+
+        return true;
     }
 
     /** @return list<string> empty where the value is not known */

@@ -10,8 +10,9 @@ enum Relation: string
     case Equal = 'equal';
     /** At least one of the values on the left is one of those on the right. */
     case MemberOf = 'member-of';
-    /** The left is no more than the right. */
+    /** The left is no more than the right, no less; of a size neither the width nor the height is. */
     case AtMost = 'at-most';
+    case AtLeast = 'at-least';
     case Different = 'different';
     /** The two make one of the pairs that the agreement lists. */
     case Complementary = 'complementary';

@@ -43,6 +43,7 @@ final readonly class ServicesController
         'equal' => 'is the same as',
         'member-of' => 'is one of',
         'at-most' => 'is at most',
+        'at-least' => 'is at least',
         'different' => 'is another than',
         'complementary' => 'goes with',
         'same-segment' => 'is on one segment with',

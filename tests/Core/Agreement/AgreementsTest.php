@@ -35,6 +35,12 @@ final class AgreementsTest extends TestCase
         yield 'at most, as numbers' => [Relation::AtMost, '9', ['10'], Standing::Holds];
         yield 'at most, the same' => [Relation::AtMost, '10', ['10'], Standing::Holds];
         yield 'more' => [Relation::AtMost, '10.5', ['10'], Standing::Broken];
+        yield 'at least' => [Relation::AtLeast, '10', ['9'], Standing::Holds];
+        yield 'less' => [Relation::AtLeast, '8', ['9'], Standing::Broken];
+        yield 'a size within another' => [Relation::AtMost, '1280x720', ['1920x1080'], Standing::Holds];
+        yield 'as wide and higher' => [Relation::AtMost, '1920x1200', ['1920x1080'], Standing::Broken];
+        yield 'a size and a number' => [Relation::AtMost, '1280x720', ['1920'], Standing::Broken];
+        yield 'no number' => [Relation::AtLeast, 'many', ['few'], Standing::Broken];
         yield 'different' => [Relation::Different, '100', ['90'], Standing::Holds];
         yield 'not different' => [Relation::Different, '100', ['100'], Standing::Broken];
         yield 'complementary' => [Relation::Complementary, 'caller', ['listener'], Standing::Holds];
@@ -230,6 +236,13 @@ final class AgreementsTest extends TestCase
             $one()->device('e', 'streaming-encoder', 's')
                 ->device('m', 'monitor-receiver', 's', ['source' => 'e', 'latency' => '120']),
             ['M'],
+            true,
+        ];
+        yield 'size of a picture' => [
+            'receiver-size',
+            $one()->device('e', 'streaming-encoder', 's', ['size' => '3840x2160', 'latency' => '200'])
+                ->device('m', 'monitor-receiver', 's', ['source' => 'e']),
+            ['E'],
             true,
         ];
         foreach (['own-gateway' => 'ownGateway', 'own-dns' => 'ownDns'] as $code => $setting) {
