@@ -88,3 +88,67 @@ test('an overlap in a universe is mended, and an evening is gone through', { tim
         await browser.close();
     }
 });
+
+test('a channel that is patched twice is mended, and where it goes is seen', { timeout: 240000 }, async () => {
+    const { browser, page, complaints } = await open();
+    try {
+        await login(page, 'lead');
+        await page.goto(`${services}/sound`);
+        assert.match(await page.textContent('#patch ~ .scroll table'), /CC-01 1-8 → FX-S1 1-8 → CC-01 17-24/);
+        assert.equal(await page.locator('.cords .plate').count(), 3);
+        await page.click('summary:has-text("Add patch")');
+        const form = page.locator('form:has(button:has-text("Add patch"))');
+        for (const [name, value] of Object.entries({ name: 'Choir', fromChannel: '9', toChannel: '7', count: '2' })) {
+            await form.locator(`[name="row[${name}]"]`).fill(value);
+        }
+        await form.locator('[name="row[from]"]').selectOption({ label: 'CC-01' });
+        await form.locator('[name="row[to]"]').selectOption({ label: 'FX-S1' });
+        await send(page, form.locator('button'));
+        await page.goto(`${services}/sound`);
+        assert.match(await page.textContent('main'), /7-8 of FX-S1 is sent to by several/);
+        assert.ok(await page.locator('.finding:has-text("is sent to by several: CC-01 7-8 Voices, CC-01 9-10 Choir")').count() > 0);
+        await page.click('a:has-text("CC-01 9-10 Choir")');
+        await page.waitForSelector('#open');
+        const field = page.locator('#open input[aria-label="First channel received"]');
+        const written = page.waitForResponse((response) => response.request().method() === 'POST' && response.url().endsWith('/edit'));
+        await field.fill('9');
+        await field.press('Tab');
+        await written;
+        await page.goto(`${services}/sound`);
+        assert.doesNotMatch(await page.textContent('main'), /sent to by several/);
+        assert.match(await page.textContent('main'), /9-10 of FX-S1 comes out nowhere/);
+        assert.equal(await page.locator('.cords .loose').count(), 1);
+        await page.locator('tr:has-text("Choir") a').first().click();
+        await page.waitForSelector('#open');
+        await send(page, page.locator('#open button:has-text("remove")'));
+        await page.goto(`${services}/sound`);
+        assert.equal(await page.locator('.cords .loose').count(), 0);
+        assert.deepEqual(complaints, []);
+    } finally {
+        await browser.close();
+    }
+});
+
+test('a push to another port than the far end has is led there', { timeout: 240000 }, async () => {
+    const { browser, page, complaints } = await open();
+    try {
+        await login(page, 'lead');
+        await page.goto(`${services}/streams`);
+        assert.match(await page.textContent('tr:has-text("srt://10.64.50.46")'), /ENC-02.*PC-01 9000/s);
+        await page.goto(`${base}/j/nordmole/devices?sel=devices/pc-01`);
+        const field = page.locator('input[aria-label*="Takes SRT at"]').first();
+        const written = page.waitForResponse((response) => response.request().method() === 'POST' && response.url().endsWith('/edit'));
+        await field.fill('9100');
+        await field.press('Tab');
+        await written;
+        await page.goto(`${services}/streams`);
+        assert.match(await page.textContent('tr:has-text("srt://10.64.50.46")'), /the ends are apart/);
+        await send(page, page.locator('.finding:has-text("which takes it at 9100") button').first());
+        await page.goto(`${services}/streams`);
+        assert.match(await page.textContent('tr:has-text("srt://10.64.50.46")'), /10\.64\.50\.46:9100/);
+        assert.doesNotMatch(await page.textContent('tr:has-text("srt://10.64.50.46")'), /apart/);
+        assert.deepEqual(complaints, []);
+    } finally {
+        await browser.close();
+    }
+});

@@ -21,6 +21,9 @@ enum InjectedFault: string
     /** It sends another universe of light than it was told to. */
     // no break
     case WrongUniverse = 'wrong-universe';
+    /** A second program that somebody left on sends its universes too. */
+    // no break
+    case SecondSender = 'second-sender';
     /** Its streams go out at half of their rate. */
     // no break
     case WrongRate = 'wrong-rate';
@@ -97,6 +100,7 @@ enum InjectedFault: string
                 return false;
             case self::VoicemailAnswers:
             case self::LossyLine:
+            case self::SecondSender:
             case self::WrongRate:
             case self::LeaderMissing:
             case self::NoQuerier:

@@ -48,19 +48,26 @@ final class LightSender implements Behaviour
         $ears = ($this->ears)();
         $state = $this->standIn->state;
         ++$this->sequence;
-        $name = $state->get('hostName');
+        $name = '' === $state->get('hostName') ? $this->standIn->kind->name : $state->get('hostName');
+        $priority = '' === $state->get('priority') ? SacnPacket::PRIORITY : (int) $state->get('priority');
+        $voices = [$this->cid => $name];
+        if ($state->isFaulty(InjectedFault::SecondSender)) {
+            $voices[strrev($this->cid)] = $name.', left on';
+        }
         $sent = [] === $ears ? [] : Patch::listed($state->get('universe'), $state->get('universesSent'));
         foreach (\array_slice($sent, 0, self::AT_MOST) as $number) {
-            $packet = (string) new SacnPacket(
-                $this->cid,
-                '' === $name ? $this->standIn->kind->name : $name,
-                min(SacnPacket::PRIORITY_MOST, '' === $state->get('priority') ? SacnPacket::PRIORITY : (int) $state->get('priority')),
-                $this->sequence,
-                $number,
-                str_repeat("\x80", Universe::SLOTS),
-            );
-            foreach ($ears as $ear) {
-                $this->socket->send($ear, Universe::PORT, $packet);
+            foreach ($voices as $cid => $voice) {
+                $packet = (string) new SacnPacket(
+                    (string) $cid,
+                    $voice,
+                    min(SacnPacket::PRIORITY_MOST, $priority),
+                    $this->sequence,
+                    $number,
+                    str_repeat("\x80", Universe::SLOTS),
+                );
+                foreach ($ears as $ear) {
+                    $this->socket->send($ear, Universe::PORT, $packet);
+                }
             }
         }
     }

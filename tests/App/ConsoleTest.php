@@ -92,6 +92,9 @@ final class ConsoleTest extends TestCase
         yield 'two that call' => [['url', 'srt://192.0.2.9:9000', '--against=srt://192.0.2.8:9000'], 1, '~nobody listens~'];
         yield 'latency' => [['latency', '--samples=64', '--samples=128', '--hop=0.5'], 0, '~4\.500 ms~'];
         yield 'sound' => [['sound', 'demo/port.json'], 1, '~FX-S2 +96 kHz~'];
+        yield 'sound, patched' => [['sound', 'demo/port.json'], 1, '~CC-01 1-8 → FX-S1 1-8 → CC-01 17-24  160 samples, 3\.38 ms~'];
+        yield 'stream' => [['stream', 'demo/port.json'], 0, '~ to 239\.192\.10\.1:5004 .*ENC-02 pushes to srt://.* PC-01 takes it~s'];
+        yield 'power of rooms' => [['power', 'demo/port.json', '--rooms'], 0, '~kg on [0-9]+ U~'];
         yield 'schema' => [['schema'], 0, '~2020-12/schema~'];
         yield 'schema of agreements' => [['schema', 'agreement'], 0, '~"relation"~'];
     }

@@ -47,7 +47,7 @@ final class HostileFormsTest extends JobPagesTestCase
             'handover', 'kinds/ptz-camera', 'kinds', 'networks/reach?from=tech&to=hall', 'networks/rules?ask=1',
             'networks/ranges?from=tech', 'networks/groups', 'networks/ipv6', 'networks/outposts', 'networks/ask',
             'services/calls?sel=callRoutes/abroad&from=2101&digits=021', 'services/calls?sel=menus/welcome',
-            'services/links?sel=streams/film', 'services/links?sel=cables/customs', 'services/power',
+            'services/streams?sel=streams/film', 'services/links?sel=cables/customs', 'services/power',
             'services/sound', 'services/light?events=1+key+1',
         ] as $path) {
             $forms = $this->page($path)->filter('form:not([action$="/logout"])')->each(static fn ($form): Form => $form->form());

@@ -49,7 +49,8 @@ final class PagesTest extends ApplicationTestCase
         'ask_link' => 'lead', 'ask_paste' => 'lead', 'ask_take' => 'lead', 'administrator' => null,
         'administrator_answers' => null, 'outposts' => 'viewer', 'outposts_code' => 'lead', 'outpost_pair' => null, 'outpost_work' => null,
         'outpost_evidence' => null,
-        'calls' => 'viewer', 'links' => 'viewer', 'power' => 'viewer', 'light' => 'viewer', 'sound' => 'viewer', 'numbers_paste' => 'lead',
+        'calls' => 'viewer', 'streams' => 'viewer',
+        'links' => 'viewer', 'power' => 'viewer', 'light' => 'viewer', 'sound' => 'viewer', 'numbers_paste' => 'lead',
         'bulk' => 'lead', 'terminal' => 'lead', 'point' => 'lead', 'block' => 'lead', 'many' => 'lead', 'handover_sealed' => 'lead',
     ];
 
@@ -110,6 +111,7 @@ final class PagesTest extends ApplicationTestCase
             'services?from=2101&digits=2102',
             'services/calls?from=2101&digits=021234567',
             'services/links?more=lesson&times=2',
+            'services/streams?sel=streams/film',
             'services/power?celsius=40',
             'services/sound?samples=64+128',
             'services/light?store=sc-01&events=10+contact+1+closes',

@@ -19,7 +19,7 @@ final class SizeTest extends ApplicationTestCase
 {
     private const PAGES = [
         'networks/reach', 'networks/rules', 'networks/ranges', 'networks/groups', 'networks/ipv6', 'networks/ask', 'services/calls',
-        'services/links', 'services/power', 'services/light', 'services/sound',
+        'services/links', 'services/streams', 'services/power', 'services/light', 'services/sound',
         'brief', 'networks', 'devices', 'bench', 'bench/along', 'services', 'proof', 'handover'];
     private const QUESTIONS = 20;
     private const BYTES = 500 * 1024;

@@ -110,6 +110,24 @@ final class StagesTest extends JobPagesTestCase
         self::assertNull($this->plan($this->job)->segments['new'] ?? null);
     }
 
+    public function testWhatARecordPointsToIsTypedByItsNameOrItsKey(): void
+    {
+        $this->enter();
+        foreach ([['VA-01', 'SW-01', '31'], ['va-01', 'sw-02', '32'], ['NOBODY', 'SW-01', '33']] as [$device, $switch, $port]) {
+            $this->page('services/links');
+            $this->send('/add/cables', [], ['row' => ['device' => $device, 'switch' => $switch, 'port' => $port]]);
+        }
+        self::assertStringContainsString('There is no "NOBODY"', $this->browser->followRedirect()->filter('.wrong')->text());
+        $added = array_filter(
+            $this->plan($this->job)->rows('cables'),
+            static fn (array $row): bool => \in_array($row['port'], ['31', '32', '33'], true),
+        );
+        self::assertSame([['va-01', 'sw-01'], ['va-01', 'sw-02']], array_values(array_map(
+            static fn (array $row): array => [$row['device'], $row['switch']],
+            $added,
+        )));
+    }
+
     public function testAWalkIsAskedByItsAddressAndCuredFromThere(): void
     {
         $this->enter();

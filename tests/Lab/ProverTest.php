@@ -157,6 +157,10 @@ final class ProverTest extends TestCase
         $other?->off();
         $this->bench->job->standIn('desk')?->configure('priority', '80');
         self::assertStringContainsString('with priority 80, and 120 was planned', (string) $this->bench->prove('light:3:q')->detail);
+        $this->bench->job->standIn('desk')?->configure('priority', '120');
+        $this->bench->play(InjectedFault::SecondSender, 'desk');
+        $found = $this->bench->prove('light:3:q');
+        self::assertSame([Outcome::OtherHeard, 2], [$found->outcome, \count($found->lines)], 'a second program on the same machine');
         $this->bench->job->standIn('desk')?->off();
         self::assertSame(Outcome::Silent, $this->bench->prove('light:3:q')->outcome);
     }

@@ -7,13 +7,22 @@ namespace Vorhut\Core\Catalogue;
 /** What a device is fed with, and how much it takes at most. */
 final readonly class Power
 {
+    /** What a battery really gives, at the voltage that is wanted. */
+    private const GIVEN = 0.85;
+
     /**
      * @param string   $by    poe, supply, mains, battery
      * @param float    $watts at most, at the device
      * @param int      $inlets how many supplies it has
+     * @param float|null $wattHours of its battery
      */
-    public function __construct(public string $by, private ?PoeClass $class, public float $watts, public int $inlets)
-    {
+    public function __construct(
+        public string $by,
+        private ?PoeClass $class,
+        public float $watts,
+        public int $inlets,
+        public ?float $wattHours = null,
+    ) {
     }
 
     public static function read(Reading $read): self
@@ -25,7 +34,14 @@ final readonly class Power
             null === $class ? null : PoeClass::tryFrom((int) $class),
             $read->number('watts', 0.0),
             (int) $read->text('inlets', '1'),
+            $read->has('wattHours') ? $read->number('wattHours', 0.0) : null,
         );
+    }
+
+    /** How many hours it runs on its battery, which gives so much of what stands on it; null where it has none, or nobody knows it. */
+    public function hours(): ?float
+    {
+        return null === $this->wattHours || $this->watts <= 0 ? null : $this->wattHours * self::GIVEN / $this->watts;
     }
 
     /** The class it has as what hangs on a data port that feeds it: its own, or what its watts need; null for what is fed otherwise. */

@@ -77,6 +77,16 @@ final readonly class PushTarget
             && self::SEALED === $this->taker->setting('takesWith')->effective($face);
     }
 
+    /** Whether the two ends come together; null where nobody of this job takes it. */
+    public function meets(Face $face = Face::Set): ?bool
+    {
+        return null === $this->taker
+            ? null
+            : 'caller' === $this->url->mode()
+                && $this->takenAt($face) == $this->port
+                && $this->isSealed($face) === $this->asksForSeal($face);
+    }
+
     /** Where it is taken; null where it takes nothing by SRT. */
     public function takenAt(Face $face = Face::Set): ?Port
     {

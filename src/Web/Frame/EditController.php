@@ -161,7 +161,7 @@ final readonly class EditController
         $row = ['key' => ''];
         foreach ($fields as $field) {
             try {
-                $row[$field->name] = self::pointed($view->plan, $field, $field->read($typed[$field->name] ?? ''));
+                $row[$field->name] = self::read($view->plan, $field, $typed[$field->name] ?? '');
             } catch (Malformed $e) {
                 $errors[$field->name] = $e->said();
             }
@@ -310,8 +310,8 @@ final readonly class EditController
             $name,
             '' === $before
                 ? self::emptyOf('job' === $section ? $plan->jobRow() : $plan->row($section, $key) ?? [], $name)
-                : $field->read($before),
-            self::pointed($plan, $field, $field->read($text)),
+                : self::read($plan, $field, $before),
+            self::read($plan, $field, $text),
         );
     }
 
@@ -360,28 +360,30 @@ final readonly class EditController
     }
 
     /**
-     * @param string|int|bool|list<mixed>|null $value
+     * What was typed into a field; where it points to a record, one may type what people call that.
      *
      * @return string|int|bool|list<mixed>|null
+     *
+     * @throws Malformed
      */
-    private static function pointed(Plan $plan, Field $field, string|int|bool|array|null $value): string|int|bool|array|null
+    private static function read(Plan $plan, Field $field, string $text): string|int|bool|array|null
     {
-        if (null === $field->pointsTo || !\is_string($value)) {
-            return $value;
+        $text = trim($text);
+        if (null === $field->pointsTo || '' === $text) {
+            return $field->read($text);
         }
-        if ('kinds' === $field->pointsTo ? null !== $plan->catalogue->kind($value) : null !== $plan->row($field->pointsTo, $value)) {
-            return $value;
+        if ('kinds' === $field->pointsTo ? null !== $plan->catalogue->kind($text) : null !== $plan->row($field->pointsTo, $text)) {
+            return $text;
         }
-        // Out of a long list one types what people call it.
         $named = match ($field->pointsTo) {
-            'devices' => $plan->deviceTagged($value)?->key,
-            'segments' => $plan->segmentNamed($value)?->key,
-            default => self::keyOfName($plan, $field->pointsTo, $value),
+            'devices' => $plan->deviceTagged($text)?->key,
+            'segments' => $plan->segmentNamed($text)?->key,
+            default => self::keyOfName($plan, $field->pointsTo, $text),
         };
 
         return $named ?? throw Malformed::because(
             'There is no "{value}" in {pointsTo}.',
-            ['value' => $value, 'pointsTo' => $field->pointsTo],
+            ['value' => mb_substr($text, 0, 80), 'pointsTo' => $field->pointsTo],
         );
     }
 

@@ -8,15 +8,25 @@ use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
+use Vorhut\Core\Catalogue\Kind;
 use Vorhut\Core\Catalogue\Role;
+use Vorhut\Core\Media\GroupStream;
 use Vorhut\Core\Media\LinkBudget;
 use Vorhut\Core\Media\LinkLoad;
+use Vorhut\Core\Media\PushTarget;
+use Vorhut\Core\Media\StreamRate;
 use Vorhut\Core\Media\Uplink;
 use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\Stream;
 use Vorhut\Core\Power\PoeBudget;
 use Vorhut\Core\Power\RoomLoad;
+use Vorhut\Core\Text\Message;
+use Vorhut\Web\Drawing\CordsOfStreams;
 use Vorhut\Web\Drawing\LoadBar;
 use Vorhut\Web\Frame\JobPages;
+use Vorhut\Web\Frame\Window;
+use Vorhut\Web\Frame\Words;
 
 /** What goes over cables: streams against links, watts against switches. */
 final readonly class MediaController
@@ -26,8 +36,51 @@ final readonly class MediaController
     /** Rooms that are shown: the warmest. */
     private const ROOMS = 40;
 
-    public function __construct(private JobPages $pages)
+    public function __construct(private JobPages $pages, private Words $words)
     {
+    }
+
+    /** Who sends what to whom: drawn as cords, listed, and the ends of what is pushed held against each other. */
+    #[Route('/j/{slug}/services/streams', name: 'streams', methods: ['GET'])]
+    #[IsGranted('ROLE_VIEWER')]
+    public function streams(Request $request, string $slug): Response
+    {
+        $still = $this->pages->unchanged($request, $slug);
+        if (null !== $still) {
+            return $still;
+        }
+        $view = $this->pages->open($slug);
+        $plan = $view->plan;
+        $window = Window::asked(
+            $request,
+            $plan->streams,
+            static fn (Stream $one): array => [$one->name, $plan->devices[$one->sender]->tag ?? '', $one->transport],
+            explode('/', $request->query->getString('sel'), 2)[1] ?? null,
+            Window::SIZE,
+            ['name' => static fn (Stream $one): string => $one->name],
+        );
+        $rates = [];
+        foreach ($window->items as $one) {
+            $rates[$one->key] = StreamRate::of($plan, $one);
+        }
+        $pushed = 0.0;
+        foreach ($plan->streams as $stream) {
+            $pushed += $stream->outside ? StreamRate::of($plan, $stream)->mbps() : 0.0;
+        }
+
+        return $this->pages->show($view, 'services', $request, [
+            'window' => $window,
+            'keep' => [],
+            'path' => "/j/$slug/services/streams",
+            'rates' => $rates,
+            'drawn' => CordsOfStreams::of($plan, array_values($window->items), $rates, $this->words->say(new Message('out of the site'))),
+            'groups' => array_filter(array_map(
+                static fn (Stream $one): ?GroupStream => GroupStream::of($plan, $one),
+                $window->items,
+            )),
+            'pushes' => \array_slice(PushTarget::all($plan), 0, Window::SIZE, true),
+            'uplink' => Uplink::of($plan, $pushed),
+        ], 'services/streams.html.twig');
     }
 
     #[Route('/j/{slug}/services/links', name: 'links', methods: ['GET'])]
@@ -69,6 +122,21 @@ final readonly class MediaController
         ], 'services/links.html.twig');
     }
 
+    /** @return list<array{kind: Kind, devices: non-empty-list<Device>}> by kind, the soonest empty first */
+    private static function batteries(Plan $plan): array
+    {
+        $by = [];
+        foreach ($plan->devices as $device) {
+            if (null !== $device->kind->power?->hours()) {
+                $code = $device->kind->code;
+                $by[$code] = ['kind' => $device->kind, 'devices' => [...($by[$code]['devices'] ?? []), $device]];
+            }
+        }
+        usort($by, static fn (array $a, array $b): int => $a['kind']->power?->hours() <=> $b['kind']->power?->hours());
+
+        return $by;
+    }
+
     #[Route('/j/{slug}/services/power', name: 'power', methods: ['GET'])]
     #[IsGranted('ROLE_VIEWER')]
     public function power(Request $request, string $slug): Response
@@ -88,6 +156,7 @@ final readonly class MediaController
             'open' => $open,
             'celsius' => $celsius,
             'uncabled' => PoeBudget::uncabled($view->plan),
+            'batteries' => self::batteries($view->plan),
             'rooms' => \array_slice($rooms, 0, self::ROOMS),
             'more' => max(0, \count($rooms) - self::ROOMS),
             'mains' => max(50, min(480, $request->query->getInt('mains', 230))),
