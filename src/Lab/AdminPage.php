@@ -8,6 +8,7 @@ use Amp\Socket\Socket;
 use Vorhut\Core\Catalogue\Admin;
 use Vorhut\Core\Catalogue\AdminRequest;
 use Vorhut\Core\Catalogue\BodyShape;
+use Vorhut\Core\Catalogue\CallRequest;
 use Vorhut\Core\Catalogue\LoginWay;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Malformed;
@@ -77,15 +78,44 @@ final class AdminPage
             return $this->page(403, '<p>Change the password first.</p>');
         }
 
+        $call = $this->admin->call;
+
         return match (true) {
             $this->is($this->admin->status, $request, $path) && '' === $query => $this->status(),
             $this->is($this->admin->settings, $request, $path) => $this->taken($this->fieldsOf($request, $query)),
             null !== $this->admin->apply && $this->is($this->admin->apply, $request, $path) => $this->applied(),
+            null !== $call && $this->is($call->dial, $request, $path) => $this->dials($call, $request, $query),
+            null !== $call && $this->is($call->status, $request, $path) => $this->call($call),
             'POST' === $request->method && '/licence' === $path => $this->touched(Touch::LICENCE, $request),
             'POST' === $request->method && '/unlock' === $path => $this->touched(Touch::UNLOCK, $request),
             '/' === $path => $this->form(),
             default => new Response(404),
         };
+    }
+
+    private function dials(CallRequest $call, Request $request, string $query): Response
+    {
+        $phone = $this->standIn->callsOut();
+        $body = 'GET' === $call->dial->method ? $query : $request->body;
+        $typed = '' === $body ? [] : Body::read($call->dial->as, $body);
+        $number = $typed[$call->names['number']] ?? '';
+        if (null === $phone || 1 !== preg_match('/^[0-9*#+]{0,32}$/D', $number)) {
+            return new Response(409);
+        }
+        $phone->dial($number);
+
+        return new Response(200, ['content-type' => 'text/plain'], $call->dial->sign);
+    }
+
+    private function call(CallRequest $call): Response
+    {
+        $stands = $this->standIn->callsOut()?->call() ?? ['state' => 'idle', 'with' => '', 'sent' => 0, 'heard' => 0];
+        $said = [];
+        foreach ($stands as $field => $value) {
+            $said[$call->names[$field]] = (string) $value;
+        }
+
+        return new Response(200, ['content-type' => $call->status->as->mediaType()], Body::write($call->status->as, $said));
     }
 
     private function is(AdminRequest $wanted, Request $request, string $path): bool

@@ -179,6 +179,16 @@ final class Callee
         return isset($this->calls[$id]);
     }
 
+    /** @return array{state: string, with: string, sent: int, heard: int}|null how the call stands that came here; null where none did */
+    public function call(): ?array
+    {
+        foreach ($this->calls as $call) {
+            return ['state' => $call->isAnswered() ? 'talking' : 'rings', 'with' => $call->caller()] + $call->counted();
+        }
+
+        return null;
+    }
+
     public function endAll(): void
     {
         foreach (array_keys($this->calls) as $id) {

@@ -20,7 +20,7 @@ use function Amp\delay;
 use function Amp\Socket\connect;
 
 /** A desk phone: starts, fetches its file, registers, rings, answers. */
-final class Phone implements Behaviour
+final class Phone implements Behaviour, CallsOut
 {
     private const ALLOWED = ['INVITE', 'ACK', 'BYE', 'CANCEL', 'OPTIONS', 'UPDATE'];
 
@@ -37,6 +37,7 @@ final class Phone implements Behaviour
     private Callee $callee;
     private bool $over = false;
     private int $sequence = 0;
+    private ?PhoneCall $own = null;
 
     /** @param string $url where its file lies, as the provisioning server is reached from here; '' when nobody culprit it */
     public function __construct(
@@ -62,6 +63,12 @@ final class Phone implements Behaviour
         $this->line = new SipLine(
             new GatedDatagrams($network, $state->device, $address, 5060),
             function (SipMessage $request, Ipv4 $from, int $port): void {
+                $within = 'ACK' === $request->method ? null : $this->own?->take($request);
+                if (null !== $within) {
+                    $this->line->answer($request, $within, $from, $port);
+
+                    return;
+                }
                 $picksUp = !$this->standIn->state->isFaulty(InjectedFault::VoicemailAnswers);
                 match ($request->method) {
                     'INVITE' => $this->callee->invited($this->line, $request, $from, $port, $picksUp),
@@ -79,9 +86,36 @@ final class Phone implements Behaviour
         Background::run($standIn->state->device, $this->live(...));
     }
 
+    public function dial(string $number): void
+    {
+        $own = $this->own;
+        null === $own || Background::run($this->standIn->state->device, $own->hangUp(...));
+        $registrar = Ipv4::tryFromString($this->standIn->state->get('registrar'));
+        if ('' === $number || null === $registrar) {
+            return;
+        }
+        $state = $this->standIn->state;
+        $this->own = new PhoneCall(
+            $this->line,
+            MediaPorts::line($this->network, $state->device, $this->address, 440),
+            $registrar,
+            (int) $state->get('registrarPort') ?: Registration::SIP_PORT,
+            $state->get('user'),
+            $state->get('secret'),
+            $number,
+        );
+        Background::run($state->device, $this->own->run(...));
+    }
+
+    public function call(): array
+    {
+        return $this->callee->call() ?? $this->own?->stands() ?? ['state' => 'idle', 'with' => '', 'sent' => 0, 'heard' => 0];
+    }
+
     public function end(): void
     {
         $this->over = true;
+        $this->own?->hangUp();
         $this->callee->endAll();
         $this->line->close();
     }

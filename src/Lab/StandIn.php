@@ -90,6 +90,18 @@ final class StandIn
         return null;
     }
 
+    /** What of it can be told to call a number; null while it is off, and where nothing can. */
+    public function callsOut(): ?CallsOut
+    {
+        foreach ($this->behaviours as $behaviour) {
+            if ($behaviour instanceof CallsOut) {
+                return $behaviour;
+            }
+        }
+
+        return null;
+    }
+
     /** It rings, for so many seconds of this machine's time. */
     public function rings(float $seconds): void
     {

@@ -6,6 +6,7 @@ namespace Vorhut\Lab;
 
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Wire\Sdp\Session;
+use Vorhut\Core\Wire\Sip\Address;
 use Vorhut\Core\Wire\Sip\SessionTimer;
 use Vorhut\Core\Wire\Sip\SipMessage;
 use Vorhut\Core\Wire\Unreadable;
@@ -36,6 +37,22 @@ final class StandingCall
     public function isAnswered(): bool
     {
         return null !== $this->audio;
+    }
+
+    /** The number of who calls, as it is said. */
+    public function caller(): string
+    {
+        try {
+            return Address::fromString($this->invite->header('P-Asserted-Identity') ?? $this->invite->header('From') ?? '')->user();
+        } catch (Unreadable) {
+            return '';
+        }
+    }
+
+    /** @return array{sent: int, heard: int} packets of sound */
+    public function counted(): array
+    {
+        return ['sent' => $this->audio?->sent() ?? 0, 'heard' => $this->audio?->heard->received() ?? 0];
     }
 
     /**

@@ -92,6 +92,9 @@ final readonly class Assignments
             $extension = null === $test->caller ? null : $plan->extensionNumbered($test->caller);
             $account = null === $extension ? null : $plan->accountOf($extension->key);
             null === $account || $accounts[$account->key] = true;
+            foreach ('dial' === $test->what ? [$test->caller, $test->called] : [] as $number) {
+                $accounts['devices/'.($plan->extensionNumbered((string) $number)->phone ?? '')] = true;
+            }
             'radius' !== $test->what || $accounts['devices/'.$test->to.'#radius'] = true;
         }
 

@@ -6,6 +6,7 @@ namespace Vorhut\Outpost;
 
 use Vorhut\Core\Catalogue\Admin;
 use Vorhut\Core\Catalogue\AdminRequest;
+use Vorhut\Core\Catalogue\CallRequest;
 use Vorhut\Core\Catalogue\LoginWay;
 use Vorhut\Core\Catalogue\Service;
 use Vorhut\Core\Finding\Rule\CertificateChanged;
@@ -105,6 +106,40 @@ final class DeviceDoor
         }
 
         return $response;
+    }
+
+    /**
+     * Has it call a number; hangs up where there is none.
+     *
+     * @return bool whether it took that
+     *
+     * @throws NoAnswer
+     * @throws Unreadable
+     * @throws Stranger
+     */
+    public function dial(CallRequest $call, string $password, string $number, bool $isSecret = true): bool
+    {
+        return self::isGood($this->ask($call->dial, $password, [$call->names['number'] => $number], $isSecret), $call->dial);
+    }
+
+    /**
+     * How its call stands.
+     *
+     * @return array<string, string>|null of CallRequest::FIELDS → what it says; null where it says nothing of it
+     *
+     * @throws NoAnswer
+     * @throws Unreadable
+     * @throws Stranger
+     */
+    public function call(CallRequest $call, string $password, bool $isSecret = true): ?array
+    {
+        $response = $this->ask($call->status, $password, [], $isSecret);
+        if (!self::isGood($response, $call->status)) {
+            return null;
+        }
+        $said = Body::read($call->status->as, $response->body);
+
+        return array_map(static fn (string $own): string => $said[$own] ?? '', $call->names);
     }
 
     /** Whether an answer means that it was done. */

@@ -78,6 +78,7 @@ final class Prover
                 'heard' => $this->heard($plan, $place, $test),
                 'clock' => (new ClockEar($this->access))->hear($place, $plan, $test),
                 'radius' => $this->radius($place, $device, $test, $secretOf),
+                'dial' => $this->dial($plan, $place, $test, $secretOf),
                 'register' => $this->register($plan, $place, $test, $secretOf),
                 'call' => null === $test->caller ? $this->directCall($place, $device) : $this->call($plan, $place, $test, $secretOf),
                 default => Evidence::notAsked(new Message('nobody knows how to prove this')),
@@ -380,6 +381,37 @@ final class Prover
         natsort($answers);
 
         return array_values($answers);
+    }
+
+    /**
+     * @param \Closure(string): ?string $secretOf
+     *
+     * @throws NoAnswer
+     */
+    private function dial(Plan $plan, Place $place, ProofTest $test, \Closure $secretOf): Evidence
+    {
+        /** @return array{Device, Ipv4, string}|null */
+        $end = static function (?string $number) use ($plan, $place, $secretOf): ?array {
+            $device = $plan->devices[$plan->extensionNumbered((string) $number)->phone ?? ''] ?? null;
+            $address = self::addressOf($device);
+            $password = null === $device ? null : $secretOf($device->record());
+
+            return null === $device || null === $address || null === $password || !$place->mayAsk($address)
+                ? null
+                : [$device, $address, $password];
+        };
+        $caller = $end($test->caller);
+        $called = $end($test->called);
+
+        return null === $caller
+            ? Evidence::notAsked(new Message('nobody has written down an address and a password by which it could be told to call'))
+            : (new PhoneCaller($this->http))->call(
+                $place,
+                $caller,
+                null === $called || null === $called[0]->kind->admin?->call ? null : $called,
+                (string) $test->caller,
+                (string) $test->called,
+            );
     }
 
     /** @param \Closure(string): ?string $secretOf */

@@ -19,7 +19,7 @@ final readonly class Round
     /** How many tests of a sort run at a time: calls are heard, so few. */
     private const AT_ONCE = [
         'reach' => 8, 'discover' => 4, 'stream' => 4, 'push' => 4, 'heard' => 8, 'clock' => 4, 'light' => 4,
-        'radius' => 2, 'register' => 4, 'call' => 3, 'ask' => 2,
+        'radius' => 2, 'register' => 4, 'call' => 3, 'dial' => 2, 'ask' => 2,
     ];
 
     private Prover $prover;

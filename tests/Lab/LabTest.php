@@ -203,6 +203,36 @@ final class LabTest extends TestCase
         $bench->close();
     }
 
+    public function testATelephoneCallsAnotherByItself(): void
+    {
+        $bench = new LabBench(146);
+        $line = 'dial:2101>2102';
+        self::assertSame(Outcome::DeviceAnswers, TestPlan::of($bench->plan)->test($line)?->expected());
+        $found = $bench->prove($line);
+        self::assertSame(Outcome::DeviceAnswers, $found->outcome, implode("\n", $found->lines));
+        self::assertMatchesRegularExpression('/^A and B speak; [2-9][0-9] packets sent, [2-9][0-9] heard$/', (string) $found->detail);
+        $bench->settle(0.6);
+        self::assertSame('idle', $bench->job->standIn('b')?->callsOut()?->call()['state'], 'it was hung up');
+        // The other way in the same moment: nothing of the first call is left.
+        self::assertSame(Outcome::DeviceAnswers, $bench->prove('dial:2102>2101')->outcome);
+        $bench->play(InjectedFault::VoicemailAnswers, 'b');
+        $found = $bench->prove($line);
+        self::assertSame(Outcome::OtherAnswers, $found->outcome, implode("\n", $found->lines));
+        self::assertStringContainsString('B is in no call with it', (string) $found->detail);
+        $bench->close();
+    }
+
+    public function testATelephoneThatIsNotAllowedToCallSaysSo(): void
+    {
+        $bench = new LabBench(147);
+        $bench->play(InjectedFault::WrongSipPassword, 'a');
+        $found = $bench->prove('dial:2101>2102');
+        self::assertSame(Outcome::NotAnswered, $found->outcome, implode("\n", $found->lines));
+        $bench->play(InjectedFault::WrongAdminPassword, 'b');
+        self::assertSame(Outcome::Rejected, $bench->prove('dial:2102>2101')->outcome);
+        $bench->close();
+    }
+
     public function testADeviceThatRefusesTheLoginTakesNothingAndIsNoOtherDevice(): void
     {
         $bench = new LabBench(109);

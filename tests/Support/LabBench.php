@@ -118,7 +118,7 @@ final class LabBench
         return (new Prover($access, new Http($access)))->prove(
             $this->places(),
             $one,
-            static fn (string $account): string => 'secret-of-'.substr($account, 1),
+            static fn (string $of): string => 1 === preg_match('~^devices/[^#]+$~D', $of) ? 'admin' : 'secret-of-'.substr($of, 1),
         );
     }
 

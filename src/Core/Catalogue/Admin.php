@@ -13,6 +13,7 @@ final readonly class Admin
     /**
      * @param AdminRequest|null     $apply  what brings into force that was only saved until then; null where saving does
      * @param string                $door   where a session is asked for
+     * @param CallRequest|null      $call   how it is told to call, where it can be
      * @param array<string, string> $fields our setting → the device's own name; `{port}` and `{n}` stand for its port and its number
      */
     private function __construct(
@@ -22,6 +23,7 @@ final readonly class Admin
         public AdminRequest $settings,
         public ?AdminRequest $apply,
         public array $fields,
+        public ?CallRequest $call = null,
     ) {
     }
 
@@ -41,6 +43,7 @@ final readonly class Admin
             AdminRequest::read($data['settings'] ?? '/', 'POST', BodyShape::Form, 'admin, settings'),
             isset($data['apply']) ? AdminRequest::read($data['apply'], 'POST', BodyShape::Form, 'admin, apply') : null,
             $fields,
+            isset($data['call']) ? CallRequest::read($data['call']) : null,
         );
     }
 

@@ -77,6 +77,11 @@ final readonly class TestPlan
         }
         foreach (self::calls($plan) as [$caller, $called, $covers]) {
             $tests[] = self::call($foresight, $plan, $caller, $called, $covers);
+            $phone = $plan->devices[$caller->phone ?? ''] ?? null;
+            $place = null === $phone?->kind->admin?->call ? null : self::lookedAtFrom($plan, $phone);
+            if (null !== $phone && null !== $place) {
+                $tests[] = self::dial($foresight, $plan, $place, $phone, $caller, $called);
+            }
         }
         foreach (self::directCalls($plan) as [$from, $codec]) {
             $tests[] = self::directCall($foresight, $plan, $from, $codec);
@@ -395,24 +400,72 @@ final readonly class TestPlan
             Outcome::DeviceAnswers,
             $covers,
             $foresight,
-            static function () use ($foresight, $caller, $called, $segment): Prediction {
-                $dial = Dial::of($foresight->model(), $caller, $called->number, 'outposts/'.$segment);
+            static fn (): Prediction => self::dialled(Dial::of($foresight->model(), $caller, $called->number, 'outposts/'.$segment)),
+            null,
+            $caller->number,
+            $called->number,
+        );
+    }
 
-                return new Prediction(
-                    match (true) {
-                        'device' === $dial->outcome && $dial->sound => Outcome::DeviceAnswers,
-                        'device' === $dial->outcome => Outcome::OneWaySound,
-                        'voicemail' === $dial->outcome => Outcome::Voicemail,
-                        default => Outcome::NotAnswered,
-                    },
-                    $dial->steps[array_key_last($dial->steps) ?? 0] ?? new Message(''),
-                    $dial->facts,
-                    $dial->walk,
-                );
+    /** The telephone itself calls, told to by its page: its own account, its own sound. */
+    private static function dial(
+        Foresight $foresight,
+        Plan $plan,
+        string $segment,
+        Device $phone,
+        Extension $caller,
+        Extension $called,
+    ): ProofTest {
+        $at = [
+            'phone' => $phone->tag,
+            'caller' => $caller->number,
+            'called' => $called->number,
+            'tag' => $plan->devices[$called->phone ?? '']->tag ?? '?',
+        ];
+
+        return new ProofTest(
+            "dial:{$caller->number}>{$called->number}",
+            'dial',
+            'outposts/'.$segment,
+            (string) $called->phone,
+            new Message('{phone} itself calls {called}, {tag} answers', $at),
+            Outcome::DeviceAnswers,
+            new Message('The account from another place says that the entry is right; the telephone itself says that it is.'),
+            $foresight,
+            static function () use ($foresight, $phone, $caller, $called, $segment): Prediction {
+                $port = $phone->serviceNamed('admin')->port ?? Port::tcp(80);
+                $page = Walker::between($foresight->model(), 'outposts/'.$segment, $phone->key, $port);
+                if (!$page->holds()) {
+                    return new Prediction(
+                        Outcome::NotAsked,
+                        new Message('Its page is not reached from there: {reason}', ['reason' => $page->broken()->text ?? new Message('')]),
+                        $page->facts,
+                        $page,
+                    );
+                }
+                $prediction = self::dialled(Dial::of($foresight->model(), $caller, $called->number));
+                $prediction->facts->take($page->facts);
+
+                return $prediction;
             },
             null,
             $caller->number,
             $called->number,
+        );
+    }
+
+    private static function dialled(Dial $dial): Prediction
+    {
+        return new Prediction(
+            match (true) {
+                'device' === $dial->outcome && $dial->sound => Outcome::DeviceAnswers,
+                'device' === $dial->outcome => Outcome::OneWaySound,
+                'voicemail' === $dial->outcome => Outcome::Voicemail,
+                default => Outcome::NotAnswered,
+            },
+            $dial->steps[array_key_last($dial->steps) ?? 0] ?? new Message(''),
+            $dial->facts,
+            $dial->walk,
         );
     }
 

@@ -76,10 +76,24 @@ final class TestPlanTest extends TestCase
             static fn (ProofTest $test): string => $test->key,
             TestPlan::of($jobs->plan())->tests,
         );
-        $before = array_filter($keys(self::job(4)), static fn (string $key): bool => !str_starts_with($key, 'call:'));
+        $before = array_filter($keys(self::job(4)), static fn (string $key): bool => 1 !== preg_match('~^(call|dial):~', $key));
 
         self::assertSame([], array_diff($before, $keys(self::job(5))));
         self::assertSame($keys(self::job(5)), array_unique($keys(self::job(5))));
+    }
+
+    public function testATelephoneIsToldToCallWhereItCanBeAndItsPageIsReached(): void
+    {
+        $jobs = self::job(3)->device('conf', 'conference-phone', 's0', ['address' => '10.99.9.9'], ['mac' => '00-00-5E-00-53-99'])
+            ->number('2199', 'conf', '00-00-5E-00-53-99');
+        $dialled = self::of($jobs, 'dial');
+        self::assertNotSame([], $dialled);
+        self::assertNotContains('2199', array_map(static fn (ProofTest $one): ?string => $one->caller, $dialled));
+        self::assertContains('2199', array_map(static fn (ProofTest $one): ?string => $one->called, $dialled), 'it can be called');
+        $blind = $dialled[0];
+        $phone = $jobs->plan()->extensionNumbered((string) $blind->caller)->phone ?? '';
+        $jobs->segment('apart', '10.70.0.0/24')->change('devices', $phone, 'controlledFrom', 'apart');
+        self::assertSame(Outcome::NotAsked, TestPlan::of($jobs->plan())->test($blind->key)?->expected());
     }
 
     public function testADeviceIsLookedAtFromWhereItIsControlled(): void
