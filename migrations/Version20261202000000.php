@@ -17,9 +17,9 @@ final class Version20261202000000 extends AbstractMigration
     public function up(Schema $schema): void
     {
         $this->addSql(
-            'CREATE TABLE sound_patch (id INT AUTO_INCREMENT NOT NULL, record_key VARCHAR(190) NOT NULL, name VARCHAR(190) DEFAULT NULL, '
+            'CREATE TABLE sound_patch (id INT AUTO_INCREMENT NOT NULL, record_key VARCHAR(190) NOT NULL, name LONGTEXT DEFAULT NULL, '
                 .'from_device VARCHAR(190) DEFAULT NULL, from_channel INT DEFAULT NULL, to_device VARCHAR(190) DEFAULT NULL, '
-                .'to_channel INT DEFAULT NULL, channel_count INT DEFAULT NULL, note VARCHAR(190) DEFAULT NULL, job_id INT NOT NULL, '
+                .'to_channel INT DEFAULT NULL, channel_count INT DEFAULT NULL, note LONGTEXT DEFAULT NULL, job_id INT NOT NULL, '
                 .'INDEX IDX_F5D65D0FBE04EA9 (job_id), UNIQUE INDEX UNIQ_F5D65D0FBE04EA9E8BF7264 (job_id, record_key), '
                 .'PRIMARY KEY (id)) DEFAULT CHARACTER SET utf8mb4',
         );

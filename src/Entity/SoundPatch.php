@@ -12,7 +12,7 @@ use Doctrine\ORM\Mapping as ORM;
 #[ORM\UniqueConstraint(columns: ['job_id', 'record_key'])]
 class SoundPatch extends Record
 {
-    #[ORM\Column(name: 'name', type: 'string', length: 190, nullable: true)]
+    #[ORM\Column(name: 'name', type: 'text', nullable: true)]
     public ?string $name = null;
 
     #[ORM\Column(name: 'from_device', type: 'string', length: 190, nullable: true)]
@@ -30,6 +30,6 @@ class SoundPatch extends Record
     #[ORM\Column(name: 'channel_count', type: 'integer', nullable: true)]
     public ?int $count = null;
 
-    #[ORM\Column(name: 'note', type: 'string', length: 190, nullable: true)]
+    #[ORM\Column(name: 'note', type: 'text', nullable: true)]
     public ?string $note = null;
 }
