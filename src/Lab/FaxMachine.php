@@ -7,6 +7,7 @@ namespace Vorhut\Lab;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Wire\Fax\Indicator;
 use Vorhut\Core\Wire\Sdp\FaxSession;
+use Vorhut\Core\Wire\Sip\CalledNumber;
 use Vorhut\Core\Wire\Sip\SipMessage;
 use Vorhut\Socket\Background;
 use Vorhut\Socket\FaxLine;
@@ -77,8 +78,26 @@ final class FaxMachine implements Behaviour
         $this->line->close();
     }
 
+    /** Whom a fax goes to: who stands in the table with the number that was dialled, else whoever is there for all. */
+    private function taken(SipMessage $invite): void
+    {
+        $state = $this->standIn->state;
+        $number = (CalledNumber::tryFrom($state->get('calledFrom')) ?? CalledNumber::To)->in($invite) ?? '';
+        $digits = (int) $state->get('calledDigits');
+        $short = $digits > 0 ? substr($number, -$digits) : $number;
+        preg_match_all('/([0-9*#]+)\s*(?:→|->|=|:)\s*([^\s,;]+@[^\s,;]+)/u', $state->get('inboundRecipients'), $table, \PREG_SET_ORDER);
+        $to = $state->get('defaultRecipient');
+        foreach ($table as [, $of, $mail]) {
+            if ('' !== $short && ($digits > 0 ? substr($of, -$digits) : $of) === $short) {
+                $to = $mail;
+            }
+        }
+        $state->put('lastFax', \sprintf('for %s to %s', '' === $number ? 'nobody knows' : $number, '' === $to ? 'nobody' : $to));
+    }
+
     private function begins(StandingCall $call): void
     {
+        $this->taken($call->invite);
         if ('T.38' !== $this->standIn->state->get('faxTransport')) {
             return;
         }

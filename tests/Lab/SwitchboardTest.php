@@ -123,6 +123,37 @@ final class SwitchboardTest extends TestCase
         }
     }
 
+    public function testAFaxGoesToWhomItsNumberStandsForWhereBothEndsSayItOneWay(): void
+    {
+        $bench = $this->open(more: static function (Jobs $jobs): void {
+            self::led($jobs);
+            $net = self::NET;
+            $jobs->device('fx', 'fax-server', 'v', ['address' => "10.$net.20.40", 'address.set' => "10.$net.20.40", 'mask.set' => '/24',
+                'gateway.set' => "10.$net.20.1"])
+                ->row('trunks', ['pbx' => 'pbx', 'key' => 'fax', 'name' => 'Fax', 'far' => 'fx', 'transport' => 'udp'])
+                ->row('callRoutes', ['pbx' => 'pbx', 'key' => 'fax', 'name' => 'Fax', 'position' => 60, 'map' => '29xx', 'trunk' => 'fax']);
+        });
+        $fax = $bench->job->standIn('fx');
+        $pbx = $bench->job->standIn('pbx');
+        $fax?->configure('inboundRecipients', '2900 → hall@nordmole.example, 2999 → yard@nordmole.example');
+        $fax?->configure('defaultRecipient', 'desk@nordmole.example');
+        $last = static function () use ($bench, $fax): string {
+            $bench->prove('hand:pbx:route-fax');
+
+            return (string) $fax?->state->get('lastFax');
+        };
+        self::assertMatchesRegularExpression('/^for 29[0-9]{2} to (hall|yard|desk)@/', $first = $last());
+        $number = substr($first, 4, 4);
+        $fax?->configure('inboundRecipients', "55$number = hall@nordmole.example");
+        self::assertSame("for $number to desk@nordmole.example", $last());
+        $fax?->configure('calledDigits', '4');
+        self::assertSame("for $number to hall@nordmole.example", $last(), 'by its last four digits');
+        $pbx?->configure('faxCalledIn', 'Diversion');
+        self::assertSame('for fax to desk@nordmole.example', $last(), 'written where nobody reads it');
+        $fax?->configure('calledFrom', 'Diversion');
+        self::assertSame("for $number to hall@nordmole.example", $last());
+    }
+
     public function testComesInByTheHourAndGoesThroughTheMenu(): void
     {
         $bench = $this->open(more: self::led(...));

@@ -14,6 +14,7 @@ use Vorhut\Core\Voice\CourseEnd;
 use Vorhut\Core\Voice\Dial;
 use Vorhut\Core\Voice\Switching;
 use Vorhut\Core\Wire\Sdp\Session;
+use Vorhut\Core\Wire\Sip\CalledNumber;
 use Vorhut\Core\Wire\Sip\SipMessage;
 use Vorhut\Lab\GatedDatagrams;
 use Vorhut\Lab\MediaPorts;
@@ -262,6 +263,16 @@ final class Switchboard
         return [] === $bound ? $this->speaks($call, self::FAX, $to->number, $trunk) : $this->phones($call, $course, $trunk);
     }
 
+    /** Where this PBX says which number was dialled; to who switches calls himself it says it where it belongs. */
+    private function calledIn(Trunk $way): CalledNumber
+    {
+        $far = ($this->plan)()->devices[$way->far ?? ''] ?? null;
+
+        return null === $far?->kind->setting('calledFrom')
+            ? CalledNumber::To
+            : CalledNumber::tryFrom($this->standIn->state->get('faxCalledIn')) ?? CalledNumber::To;
+    }
+
     /** By the first of the route's trunks that takes it. */
     private function outside(JoinedCall $call, Course $course, ?Extension $by, ?Trunk $trunk): null
     {
@@ -280,17 +291,22 @@ final class Switchboard
             $host = Loopback::of($address);
             $there = $this->side();
             $caller = '' === $course->callerId ? ($by->number ?? $way->user) : $course->callerId;
+            $says = $this->calledIn($way);
+            $target = CalledNumber::To === $says ? $course->sent : ('' === $way->user ? 'fax' : $way->user);
             $leg = new OutgoingLeg(
                 $this->line,
                 $host,
                 $way->port,
-                \sprintf('sip:%s@%s', $course->sent, $host),
+                \sprintf('sip:%s@%s', $target, $host),
                 \sprintf('<sip:%s@%s>', $caller, $this->line->socket->address()),
                 $this->standIn->kind->name,
+                $says->headers($course->sent, $target, (string) $this->line->socket->address()),
             );
             $status = $call->ring([$leg], $this->session($there, $call, $this->announced($way)), self::RING_SECONDS, self::TRUNK_SECONDS);
             if (200 === $status) {
-                return $this->join($call, $there, $leg->asserted(), $trunk, $this->announced($way));
+                $who = CalledNumber::To === $says ? $leg->asserted() : $this->identity($course->sent);
+
+                return $this->join($call, $there, $who, $trunk, $this->announced($way));
             }
             $there->stop();
             // Who is busy or not known is so by the next trunk too (RFC 3261 §16.7).
