@@ -14,7 +14,7 @@ test('who, what, when: asked key by key, and each rule says why', { timeout: 240
         const asked = async (digits, text) => {
             await page.fill('#c-digits', '');
             await page.locator('#c-digits').pressSequentially(digits, { delay: 60 });
-            await page.waitForFunction((wanted) => document.querySelector('#asked').textContent.includes(wanted), text);
+            await page.waitForFunction((wanted) => document.querySelector('#asked')?.textContent.includes(wanted), text);
         };
         await asked('02', 'wants more digits than 02');
         await asked('021234567', '21234567 goes out by Provider, with the caller id +4721000000');
@@ -27,7 +27,7 @@ test('who, what, when: asked key by key, and each rule says why', { timeout: 240
         await page.fill('#c-at', '2026-03-02T10:00');
         await asked('4721000000', 'a menu answers');
         await page.fill('#c-at', '2026-03-02T22:00');
-        await page.waitForFunction(() => document.querySelector('#asked').textContent.includes('Harbour office only'));
+        await page.waitForFunction(() => document.querySelector('#asked')?.textContent.includes('Harbour office only'));
         assert.match(await page.textContent('#asked .curebox'), /PH-03/);
         assert.deepEqual(complaints, []);
     } finally {

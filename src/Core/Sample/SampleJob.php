@@ -62,6 +62,8 @@ final class SampleJob
     private array $settings = [];
     /** @var list<array{key: string, name: string, network: Network, home: int}> */
     private array $segments = [];
+    /** @var array<string, string> card → the group of its sound */
+    private array $sounds = [];
 
     /**
      * @param \Closure(int): int $chance a number from 0 to below the one it is given
@@ -327,9 +329,24 @@ final class SampleJob
                 $this->add('soundPatches', ['key' => $server->key.'-back', 'from' => $server->key, 'fromChannel' => 1,
                     'to' => $card->key, 'toChannel' => $first, 'count' => self::CHANNELS]);
                 $used[$card->key] = $first + self::CHANNELS;
+                $this->shared($card, $server);
                 break;
             }
         }
+    }
+
+    /** What a card sends to its processors goes to a group of its own. */
+    private function shared(Device $card, Device $server): void
+    {
+        if (!isset($this->sounds[$card->key])) {
+            $number = \count($this->sounds);
+            $this->sounds[$card->key] = \sprintf('239.192.%d.%d', 1 + intdiv($number, 250), 1 + $number % 250);
+            $this->add('groups', ['key' => $card->key, 'name' => 'Sound of '.$card->tag, 'address' => $this->sounds[$card->key],
+                'sender' => $card->key, 'ttl' => 1]);
+            $this->add('streams', ['key' => $card->key.'-sound', 'name' => 'Sound of '.$card->tag, 'sender' => $card->key,
+                'transport' => 'AES67', 'cast' => 'multicast', 'group' => $card->key, 'codec' => 'L24', 'channels' => self::CHANNELS]);
+        }
+        $this->add('deliveries', ['key' => $server->key.'-sound', 'stream' => $card->key.'-sound', 'device' => $server->key]);
     }
 
     private function cable(Device $from, Device $to, string $port, int $mbps): void
