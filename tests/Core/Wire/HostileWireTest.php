@@ -42,7 +42,8 @@ final class HostileWireTest extends TestCase
         ];
         yield 'a called number' => [
             "INVITE sip:fax@192.0.2.9 SIP/2.0\r\nTo: <sip:fax@192.0.2.9>\r\nFrom: <sip:1@192.0.2.1>;tag=1\r\n"
-                ."Call-ID: x\r\nCSeq: 1 INVITE\r\nVia: SIP/2.0/UDP 192.0.2.1;branch=z9hG4bKx\r\nDiversion: \"A, b\" <sip:1@192.0.2.1>, <sip:2@192.0.2.1>\r\n"
+                ."Call-ID: x\r\nCSeq: 1 INVITE\r\nVia: SIP/2.0/UDP 192.0.2.1;branch=z9hG4bKx\r\n"
+                ."Diversion: \"A, b\" <sip:1@192.0.2.1>, <sip:2@192.0.2.1>\r\n"
                 ."History-Info: <sip:1@192.0.2.1>;index=1\r\n\r\n",
             static fn (string $bytes): array => array_map(
                 static fn (CalledNumber $way): ?string => $way->in(SipMessage::fromString($bytes)),
