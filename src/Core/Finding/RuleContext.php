@@ -13,6 +13,7 @@ use Vorhut\Core\Plan\Nic;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\SettingSlot;
 use Vorhut\Core\Proof\Proof;
+use Vorhut\Core\Sound\PatchBay;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Walk\NetworkModel;
 
@@ -23,6 +24,7 @@ final class RuleContext
     private ?Queue $queue = null;
     private ?Proof $proof = null;
     private ?Agreements $agreements = null;
+    private ?PatchBay $patchBay = null;
     /** @var list<array{Device, SettingSlot}>|null */
     private ?array $slots = null;
 
@@ -55,6 +57,12 @@ final class RuleContext
     public function agreements(): Agreements
     {
         return $this->agreements ??= Agreements::of($this->plan);
+    }
+
+    /** Ways of sound through processors; null where nothing is patched. */
+    public function patchBay(): ?PatchBay
+    {
+        return $this->patchBay ??= [] === $this->plan->soundPatches ? null : PatchBay::of($this->plan);
     }
 
     /** @return list<array{Device, SettingSlot}> every setting that a device was told or says, in roster order; secrets left out */

@@ -11,7 +11,6 @@ use Vorhut\Core\Finding\Severity;
 use Vorhut\Core\Finding\Stage;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\SoundPatch;
-use Vorhut\Core\Sound\PatchBay;
 use Vorhut\Core\Text\Message;
 
 /** Sound goes into a processor and does not come out, or is taken out where none goes in; it goes in a circle, or to another network. */
@@ -19,7 +18,7 @@ final class SoundPatchedNowhere implements Rule
 {
     public function find(RuleContext $context): iterable
     {
-        $bay = [] === $context->plan->soundPatches ? null : PatchBay::of($context->plan);
+        $bay = $context->patchBay();
         foreach ($bay->holes ?? [] as $hole) {
             yield $this->hole($hole['device'], SoundPatch::span($hole['channel'], $hole['count']), $hole['given']);
         }

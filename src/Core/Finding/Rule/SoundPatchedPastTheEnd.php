@@ -9,7 +9,6 @@ use Vorhut\Core\Finding\Rule;
 use Vorhut\Core\Finding\RuleContext;
 use Vorhut\Core\Finding\Severity;
 use Vorhut\Core\Finding\Stage;
-use Vorhut\Core\Sound\PatchBay;
 use Vorhut\Core\Text\Message;
 
 /** A patch wants channels that a device does not have. */
@@ -17,7 +16,7 @@ final class SoundPatchedPastTheEnd implements Rule
 {
     public function find(RuleContext $context): iterable
     {
-        foreach ([] === $context->plan->soundPatches ? [] : PatchBay::of($context->plan)->past as $past) {
+        foreach ($context->patchBay()->past ?? [] as $past) {
             $patch = $past['patch'];
             $at = [
                 'tag' => $past['device']->tag,

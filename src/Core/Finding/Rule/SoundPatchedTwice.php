@@ -10,7 +10,6 @@ use Vorhut\Core\Finding\RuleContext;
 use Vorhut\Core\Finding\Severity;
 use Vorhut\Core\Finding\Stage;
 use Vorhut\Core\Plan\SoundPatch;
-use Vorhut\Core\Sound\PatchBay;
 use Vorhut\Core\Text\Message;
 
 /** Two patches lead to the same channel of a device. */
@@ -18,7 +17,7 @@ final class SoundPatchedTwice implements Rule
 {
     public function find(RuleContext $context): iterable
     {
-        foreach ([] === $context->plan->soundPatches ? [] : PatchBay::of($context->plan)->twice as $twice) {
+        foreach ($context->patchBay()->twice ?? [] as $twice) {
             $at = [
                 'tag' => $twice['device']->tag,
                 'channels' => SoundPatch::span($twice['channel'], $twice['count']),

@@ -10,7 +10,6 @@ use Vorhut\Core\Finding\RuleContext;
 use Vorhut\Core\Finding\Severity;
 use Vorhut\Core\Finding\Stage;
 use Vorhut\Core\Plan\SoundPatch;
-use Vorhut\Core\Sound\PatchBay;
 use Vorhut\Core\Sound\SoundWay;
 use Vorhut\Core\Text\Message;
 
@@ -20,10 +19,8 @@ final class SoundTooLate implements Rule
     public function find(RuleContext $context): iterable
     {
         // Nobody said how long it may be: nothing is late.
-        if (null === $context->plan->job->intOrNull('soundLimit') || [] === $context->plan->soundPatches) {
-            return;
-        }
-        foreach (PatchBay::of($context->plan)->ways as $way) {
+        $bay = null === $context->plan->job->intOrNull('soundLimit') ? null : $context->patchBay();
+        foreach ($bay->ways ?? [] as $way) {
             if ($way->isLate()) {
                 yield $this->late($way);
             }
