@@ -111,15 +111,15 @@ final class DeviceDoor
     /**
      * Has it call a number; hangs up where there is none.
      *
-     * @return bool whether it took that
+     * @return int the status of its answer: 401 and 403 where it does not take the password
      *
      * @throws NoAnswer
      * @throws Unreadable
      * @throws Stranger
      */
-    public function dial(CallRequest $call, string $password, string $number, bool $isSecret = true): bool
+    public function dial(CallRequest $call, string $password, string $number, bool $isSecret = true): int
     {
-        return self::isGood($this->ask($call->dial, $password, [$call->names['number'] => $number], $isSecret), $call->dial);
+        return $this->ask($call->dial, $password, [$call->names['number'] => $number], $isSecret)->status;
     }
 
     /**

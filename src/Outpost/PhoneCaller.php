@@ -48,7 +48,12 @@ final readonly class PhoneCaller
         $at = ['tag' => $caller[0]->tag, 'number' => $number];
         $log = [\sprintf('%s is told to call %s', $caller[0]->tag, $number)];
         try {
-            if (!$door->dial($request, $caller[2], $number)) {
+            $status = $door->dial($request, $caller[2], $number);
+            if (\in_array($status, [401, 403], true)) {
+                // A telephone that nobody has set up yet, or whose password another changed: it was not asked to call.
+                return Evidence::notAsked(new Message('{tag} does not take the password that is written down for it', $at));
+            }
+            if ($status < 200 || $status >= 300) {
                 return new Evidence(Outcome::Rejected, new Message('{tag} does not take the order to call', $at), $log);
             }
             try {
