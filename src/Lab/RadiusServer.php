@@ -7,13 +7,15 @@ namespace Vorhut\Lab;
 use Vorhut\Core\Catalogue\ValueType;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Wire\Radius\Code;
+use Vorhut\Core\Wire\Radius\Eap;
 use Vorhut\Core\Wire\Radius\RadiusPacket;
 use Vorhut\Core\Wire\Unreadable;
 use Vorhut\Socket\Background;
 
 /**
  * An authentication server: answers its clients alone, says to them that it is there (RFC 5997), and lets in who knows his password
- * (RFC 2865 §5.2). A method by certificates or by a tunnel is refused with a word: nothing here could hold one.
+ * (RFC 2865 §5.2). By EAP it agrees on a method and lets in whoever agrees (RFC 3748 §2): it holds no certificate and no tunnel, so nobody's
+ * credential is looked at, and it says so.
  */
 final class RadiusServer implements Behaviour
 {
@@ -84,9 +86,7 @@ final class RadiusServer implements Behaviour
         $user = (string) $request->attribute(RadiusPacket::USER_NAME);
         $name = substr((string) preg_replace('/[^\x21-\x7E]/', '?', $user), 0, 40);
         if (null !== $request->attribute(RadiusPacket::EAP_MESSAGE)) {
-            $this->note("$site: $name asks by EAP: rejected, this stand-in holds no certificate and no tunnel");
-
-            return $request->answered(Code::AccessReject, $secret, [[RadiusPacket::REPLY_MESSAGE, 'EAP is not played here.']]);
+            return $this->agreed($request, $secret, "$site: $name");
         }
         $password = ($this->users)()[$user] ?? null;
         $isRight = null !== $password && '' !== $password && hash_equals($password, (string) $request->password($secret));
@@ -99,6 +99,45 @@ final class RadiusServer implements Behaviour
         $this->note("$site: $name: let in by the rule \"".$this->standIn->state->get('fleetRule').'"');
 
         return $request->answered(Code::AccessAccept, $secret);
+    }
+
+    /** Offers its methods one after the other, until the far end takes one or wants none of them. */
+    private function agreed(RadiusPacket $request, string $secret, string $who): RadiusPacket
+    {
+        try {
+            $said = Eap::fromString((string) $request->attribute(RadiusPacket::EAP_MESSAGE));
+        } catch (Unreadable) {
+            $this->note("$who: no EAP that can be read");
+
+            return $request->answered(Code::AccessReject, $secret);
+        }
+        $known = array_intersect_key(Eap::METHODS, array_flip(ValueType::List->parts($this->standIn->state->get('methods'))));
+        $name = static fn (int $type): string => array_search($type, Eap::METHODS, true) ?: (string) $type;
+        $offer = match ($said->type) {
+            Eap::IDENTITY => array_values($known)[0] ?? null,
+            Eap::NAK => array_values(array_intersect($said->wanted(), $known))[0] ?? null,
+            default => null,
+        };
+        if (Eap::RESPONSE === $said->code && null !== $offer) {
+            $this->note("$who: is offered ".$name($offer));
+
+            return $request->answered(Code::AccessChallenge, $secret, [
+                [RadiusPacket::EAP_MESSAGE, (string) new Eap(Eap::REQUEST, $said->id + 1, $offer, "\x20")],
+                [RadiusPacket::STATE, $name($offer)],
+            ]);
+        }
+        if (Eap::RESPONSE === $said->code && \in_array($said->type, $known, true)) {
+            $this->standIn->state->put('ruleHits', (string) (1 + (int) $this->standIn->state->get('ruleHits')));
+            $this->note("$who: takes ".$name((int) $said->type).': let in by the method alone, no credential was looked at');
+
+            return $request->answered(Code::AccessAccept, $secret, [
+                [RadiusPacket::EAP_MESSAGE, (string) new Eap(Eap::SUCCESS, $said->id)],
+                [RadiusPacket::REPLY_MESSAGE, 'By the method alone: no credential was looked at.'],
+            ]);
+        }
+        $this->note("$who: no method in common, here: ".implode(', ', array_keys($known)));
+
+        return $request->answered(Code::AccessReject, $secret, [[RadiusPacket::EAP_MESSAGE, (string) new Eap(Eap::FAILURE, $said->id)]]);
     }
 
     private function note(string $line): void

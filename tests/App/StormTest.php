@@ -10,7 +10,6 @@ use Doctrine\DBAL\Tools\DsnParser;
 use Doctrine\ORM\EntityManager;
 use Doctrine\ORM\EntityManagerInterface;
 use Doctrine\ORM\Tools\SchemaTool;
-use PHPUnit\Framework\Attributes\Group;
 use Psr\Cache\CacheItemPoolInterface;
 use Symfony\Component\Cache\Adapter\NullAdapter;
 use Symfony\Component\Process\Process;
@@ -34,7 +33,6 @@ use Vorhut\Tests\Support\Jobs;
 /**
  * Four people change one job at the same time, each in a process of its own: nothing dangles, nothing is lost, the journal tells it all.
  */
-#[Group('wide')]
 final class StormTest extends ApplicationTestCase
 {
     private const PEOPLE = ['Mara', 'Jonas', 'Nora', 'Emil'];

@@ -50,7 +50,7 @@ final readonly class CordsOfStreams
         foreach ($right as $key => $n) {
             $plates[] = ['x' => self::RIGHT, 'y' => self::y($n), 'tag' => $tag((string) $key)];
         }
-        $most = max(1.0, ...array_values(array_map(static fn (StreamRate $rate): float => $rate->mbps(), $rates)));
+        $most = max([1.0, ...array_values(array_map(static fn (StreamRate $rate): float => $rate->mbps(), $rates))]);
         foreach ($streams as $stream) {
             $mbps = $rates[$stream->key]->mbps();
             foreach (self::ends($stream) as $end) {

@@ -15,6 +15,7 @@ final readonly class RadiusPacket implements \Stringable
     public const USER_NAME = 1;
     public const USER_PASSWORD = 2;
     public const REPLY_MESSAGE = 18;
+    public const STATE = 24;
     public const NAS_IDENTIFIER = 32;
     public const EAP_MESSAGE = 79;
     public const MESSAGE_AUTHENTICATOR = 80;
