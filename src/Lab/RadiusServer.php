@@ -14,8 +14,8 @@ use Vorhut\Socket\Background;
 
 /**
  * An authentication server: answers its clients alone, says to them that it is there (RFC 5997), and lets in who knows his password
- * (RFC 2865 §5.2). By EAP it agrees on a method and lets in whoever agrees (RFC 3748 §2): it holds no certificate and no tunnel, so nobody's
- * credential is looked at, and it says so.
+ * (RFC 2865 §5.2). By EAP it agrees on a method and lets in whoever agrees (RFC 3748 §2): it holds no certificate and no tunnel, so
+ * nobody's credential is looked at, and it says so.
  */
 final class RadiusServer implements Behaviour
 {

@@ -212,7 +212,7 @@ final class ProverTest extends TestCase
             self::assertSame([$code, true], [$answer->code, $answer->answers($asked, $secret)]);
         }
         // By EAP a method is agreed on, and that is all that is looked at.
-        $au = $this->bench->job->standIn('au');
+        $au = $this->bench->job->standIn('au') ?? throw new \LogicException();
         $eap = static function (Eap $said) use ($socket, $net, $secret): array {
             $asked = RadiusPacket::request(Code::AccessRequest, 10, str_repeat("\7", 16), $secret, [
                 [RadiusPacket::USER_NAME, 'handset-7'], [RadiusPacket::EAP_MESSAGE, (string) $said],
@@ -223,15 +223,15 @@ final class ProverTest extends TestCase
 
             return [$answer->code, $its->code, $its->type];
         };
-        $au?->configure('methods', 'PEAP, EAP-TLS');
+        $au->configure('methods', 'PEAP, EAP-TLS');
         $me = new Eap(Eap::RESPONSE, 1, Eap::IDENTITY, 'handset-7');
         self::assertSame([Code::AccessChallenge, Eap::REQUEST, 13], $eap($me), 'its first');
         self::assertSame([Code::AccessChallenge, Eap::REQUEST, 25], $eap(new Eap(Eap::RESPONSE, 2, Eap::NAK, "\x15\x19")));
         self::assertSame([Code::AccessAccept, Eap::SUCCESS, null], $eap(new Eap(Eap::RESPONSE, 3, 25, 'hello')));
         self::assertSame([Code::AccessReject, Eap::FAILURE, null], $eap(new Eap(Eap::RESPONSE, 4, Eap::NAK, "\x15")));
         self::assertSame([Code::AccessReject, Eap::FAILURE, null], $eap(new Eap(Eap::RESPONSE, 5, 21, 'hello')), 'one that it has not');
-        self::assertSame('2', $au?->state->get('ruleHits'));
-        $au?->state->put('ruleHits', '1');
+        self::assertSame('2', $au->state->get('ruleHits'));
+        $au->state->put('ruleHits', '1');
         $socket->close();
         self::assertSame('1', $this->bench->job->standIn('au')?->state->get('ruleHits'), 'the rule let one in');
 
