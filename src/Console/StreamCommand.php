@@ -69,7 +69,12 @@ final readonly class StreamCommand
             );
             $pushes[] = ['from' => $target->from->tag, 'to' => $target->url, 'taker' => $target->taker?->tag, 'meets' => $meets];
         }
-        $this->input->answer($output, $format, ['streams' => $streams, 'pushes' => $pushes], $lines);
+        $offered = [];
+        foreach (PushTarget::offered($plan) as $one) {
+            $lines[] = \sprintf('%s takes %s%s', $one['device']->tag, $one['url'], $one['sealed'] ? ' with a passphrase' : '');
+            $offered[] = ['taker' => $one['device']->tag, 'url' => (string) $one['url'], 'sealed' => $one['sealed']];
+        }
+        $this->input->answer($output, $format, ['streams' => $streams, 'pushes' => $pushes, 'offered' => $offered], $lines);
 
         return $isFine ? CommandInput::DONE : CommandInput::FOUND;
     }

@@ -51,6 +51,33 @@ final readonly class PushTarget
         return $targets;
     }
 
+    /**
+     * What is typed into whoever pushes to a device of the job.
+     *
+     * @return list<array{device: Device, url: StreamUrl, sealed: bool}> those that take a stream by SRT and have an address
+     */
+    public static function offered(Plan $plan, Face $face = Face::Set): array
+    {
+        $offered = [];
+        foreach ($plan->devices as $device) {
+            $address = $device->nic()?->setting('address')->effective($face);
+            foreach (null === $address || '' === $address ? [] : $device->services($face) as $service) {
+                if (self::SERVICE === $service->name) {
+                    $latency = null === $device->kind->setting('latency') ? null : $device->setting('latency')->effective($face);
+                    $offered[] = [
+                        'device' => $device,
+                        'url' => StreamUrl::of('srt', (string) $address, $service->port->number, '', ['mode' => 'caller']
+                            + (null === $latency || '' === $latency ? [] : ['latency' => $latency])),
+                        'sealed' => null !== $device->kind->setting('takesWith')
+                            && self::SEALED === $device->setting('takesWith')->effective($face),
+                    ];
+                }
+            }
+        }
+
+        return $offered;
+    }
+
     /** Whether it is somebody of this job's networks, whoever that is. */
     public function isOnSite(Plan $plan): bool
     {

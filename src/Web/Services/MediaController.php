@@ -79,6 +79,7 @@ final readonly class MediaController
                 $window->items,
             )),
             'pushes' => \array_slice(PushTarget::all($plan), 0, Window::SIZE, true),
+            'takers' => \array_slice(PushTarget::offered($plan), 0, Window::SIZE),
             'uplink' => Uplink::of($plan, $pushed),
         ], 'services/streams.html.twig');
     }
