@@ -8,6 +8,7 @@ use Amp\Future;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Proof\ProofTest;
 use Vorhut\Core\Proof\TestPlan;
+use Vorhut\Core\Proof\Waves;
 use Vorhut\Core\Text\Message;
 use Vorhut\Socket\Background;
 
@@ -16,12 +17,6 @@ use function Amp\async;
 /** Runs tests from here, so many of a sort at a time, and hands on what was found of each as soon as it is known. It enters nothing. */
 final readonly class Round
 {
-    /** How many tests of a sort run at a time: calls are heard, so few. */
-    private const AT_ONCE = [
-        'reach' => 8, 'discover' => 4, 'stream' => 4, 'push' => 4, 'heard' => 8, 'clock' => 4, 'light' => 4,
-        'radius' => 2, 'register' => 4, 'call' => 3, 'dial' => 2, 'ask' => 2,
-    ];
-
     private Prover $prover;
 
     /** @param \Closure(string): ?string $secretOf account key → SIP secret */
@@ -53,21 +48,18 @@ final readonly class Round
      */
     public function run(array $tests, \Closure $found): bool
     {
-        foreach (self::AT_ONCE as $what => $atOnce) {
-            $of = array_values(array_filter($tests, static fn (ProofTest $test): bool => $test->what === $what));
-            foreach (array_chunk($of, $atOnce) as $some) {
-                $running = array_map($this->start(...), $some);
-                foreach ($some as $i => $test) {
-                    try {
-                        $evidence = $running[$i]->await();
-                    } catch (\Throwable $e) {
-                        // A fault of ours at one device: the others are asked all the same, and it is said where it would be looked for.
-                        Background::report('test '.$test->key, $e);
-                        $evidence = Evidence::notAsked(new Message('the outpost failed at it: {reason}', ['reason' => $e->getMessage()]));
-                    }
-                    if (!$found($test, $evidence)) {
-                        return false;
-                    }
+        foreach (Waves::of($tests) as $some) {
+            $running = array_map($this->start(...), $some);
+            foreach ($some as $i => $test) {
+                try {
+                    $evidence = $running[$i]->await();
+                } catch (\Throwable $e) {
+                    // A fault of ours at one device: the others are asked all the same, and it is said where it would be looked for.
+                    Background::report('test '.$test->key, $e);
+                    $evidence = Evidence::notAsked(new Message('the outpost failed at it: {reason}', ['reason' => $e->getMessage()]));
+                }
+                if (!$found($test, $evidence)) {
+                    return false;
                 }
             }
         }

@@ -23,6 +23,7 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\SettingSlot;
 use Vorhut\Core\Proof\ProofTest;
 use Vorhut\Core\Proof\TestPlan;
+use Vorhut\Core\Proof\Waves;
 use Vorhut\Core\Text\Message;
 use Vorhut\Lab\FrontPanel;
 use Vorhut\Lab\Phone;
@@ -49,7 +50,6 @@ final class Day
 {
     public const BY = 'rehearsal';
     private const ROUNDS = 4;
-    private const PROBES_AT_ONCE = 4;
 
     public readonly Http $http;
     private readonly Ground $ground;
@@ -57,6 +57,9 @@ final class Day
     private array $technicians = [];
     /** @var array<string, string> */
     private readonly array $secrets;
+    /** The lab answers more at once than a site does. */
+    private const ROOM = 3;
+
     private ?Places $bench = null;
     private readonly float $beganAt;
 
@@ -323,7 +326,7 @@ final class Day
     {
         $probes = [];
         $tests = array_filter(TestPlan::of($this->plan)->tests, static fn (ProofTest $test): bool => $test->canBeAsked(true));
-        foreach (array_chunk($tests, self::PROBES_AT_ONCE) as $some) {
+        foreach (Waves::of($tests, self::ROOM) as $some) {
             $running = array_map($this->ask(...), $some);
             foreach ($some as $i => $test) {
                 $probes[] = [$test, $running[$i]->await()];

@@ -11,6 +11,7 @@ use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\ProofTest;
 use Vorhut\Core\Proof\TestPlan;
+use Vorhut\Core\Proof\Waves;
 use Vorhut\Core\Text\Message;
 use Vorhut\Tests\Support\Jobs;
 
@@ -80,6 +81,27 @@ final class TestPlanTest extends TestCase
 
         self::assertSame([], array_diff($before, $keys(self::job(5))));
         self::assertSame($keys(self::job(5)), array_unique($keys(self::job(5))));
+    }
+
+    public function testNoTelephoneIsInTwoCallsAtOnce(): void
+    {
+        $tests = TestPlan::of(self::job(23, 3)->plan())->tests;
+        $waves = Waves::of($tests);
+        $made = array_map(static fn (ProofTest $one): string => $one->key, array_merge(...$waves));
+        $wanted = array_map(static fn (ProofTest $one): string => $one->key, $tests);
+        sort($made);
+        sort($wanted);
+        self::assertSame($wanted, $made, 'each is made once');
+        $dialled = array_values(array_filter($waves, static fn (array $wave): bool => 'dial' === $wave[0]->what));
+        foreach ($dialled as $wave) {
+            $numbers = array_merge(...array_map(static fn (ProofTest $one): array => [$one->caller, $one->called], $wave));
+            self::assertSame(array_unique($numbers), $numbers);
+            self::assertLessThanOrEqual(4, \count($wave));
+        }
+        $dials = array_sum(array_map(\count(...), $dialled));
+        self::assertLessThanOrEqual(intdiv($dials, 4) + 3, \count($dialled), 'as few waves as there is room for');
+        $sorts = array_values(array_unique(array_map(static fn (array $wave): string => $wave[0]->what, $waves)));
+        self::assertSame(['reach', 'register', 'call', 'dial', 'ask'], array_values(array_diff($sorts, ['discover'])));
     }
 
     public function testATelephoneIsToldToCallWhereItCanBeAndItsPageIsReached(): void
