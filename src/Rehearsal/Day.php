@@ -50,6 +50,8 @@ final class Day
 {
     public const BY = 'rehearsal';
     private const ROUNDS = 4;
+    /** The lab answers more at once than a site does. */
+    private const ROOM = 3;
 
     public readonly Http $http;
     private readonly Ground $ground;
@@ -57,9 +59,6 @@ final class Day
     private array $technicians = [];
     /** @var array<string, string> */
     private readonly array $secrets;
-    /** The lab answers more at once than a site does. */
-    private const ROOM = 3;
-
     private ?Places $bench = null;
     private readonly float $beganAt;
 
