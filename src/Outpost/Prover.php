@@ -405,7 +405,7 @@ final class Prover
 
         return null === $caller
             ? Evidence::notAsked(new Message('nobody has written down an address and a password by which it could be told to call'))
-            : (new PhoneCaller($this->http))->call(
+            : (new PhoneCaller($this->http, $this->access->isOnSite() ? PhoneCaller::RINGS : PhoneCaller::RINGS_IN_THE_LAB))->call(
                 $place,
                 $caller,
                 null === $called || null === $called[0]->kind->admin?->call ? null : $called,
