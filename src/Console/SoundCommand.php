@@ -79,6 +79,7 @@ final readonly class SoundCommand
         foreach ($bay->past as $one) {
             $lines[] = \sprintf('%s has %d channels, and %s wants more', $one['device']->tag, $one['has'], $one['patch']->key);
         }
+        0 === $bay->left || $lines[] = \sprintf('%d more patches are not followed: there are too many channels', $bay->left);
         $late = array_filter($bay->ways, static fn (SoundWay $way): bool => $way->isLate());
         $isFine = $isFine && $bay->isWhole() && [] === $late;
         $this->input->answer($output, $format, ['networks' => $networks, 'patch' => $bay], $lines);

@@ -19,6 +19,8 @@ final readonly class ClockEar
     /** Who leads says so every second or two; one that was not heard so long is gone (§9.2.6.11, default profile). */
     private const SECONDS = 7.0;
     private const SECONDS_IN_THE_LAB = 2.5;
+    /** So many are told apart: who makes up more of them is heard all the same. */
+    private const VOICES = 64;
 
     public function __construct(private NetworkAccess $access)
     {
@@ -35,8 +37,8 @@ final readonly class ClockEar
             for ($until = microtime(true) + $seconds; ($left = $until - microtime(true)) > 0;) {
                 $received = $socket->receive($left);
                 $announce = null === $received ? null : Announce::tryFromString($received[2]);
-                if (null !== $received && null !== $announce) {
-                    $key = $announce->domain.' '.bin2hex($announce->clock);
+                $key = null === $announce ? '' : $announce->domain.' '.bin2hex($announce->clock);
+                if (null !== $received && null !== $announce && (isset($heard[$key]) || \count($heard) < self::VOICES)) {
                     $heard[$key] = ['announce' => $announce, 'from' => $received[0], 'count' => 1 + ($heard[$key]['count'] ?? 0)];
                 }
             }

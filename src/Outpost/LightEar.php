@@ -17,6 +17,8 @@ final readonly class LightEar
 {
     /** A sender that says nothing for that long is gone (E1.31 §6.7.1): all that send are heard in it. */
     public const SECONDS = 2.5;
+    /** So many are told apart: who makes up more of them is heard all the same. */
+    private const VOICES = 64;
 
     public function __construct(private NetworkAccess $access)
     {
@@ -38,6 +40,9 @@ final readonly class LightEar
                 $key = bin2hex($packet->cid);
                 if ($packet->isOver) {
                     unset($heard[$key]);
+                    continue;
+                }
+                if (!isset($heard[$key]) && \count($heard) >= self::VOICES) {
                     continue;
                 }
                 $heard[$key] = ['packet' => $packet, 'from' => $received[0], 'count' => 1 + ($heard[$key]['count'] ?? 0)];

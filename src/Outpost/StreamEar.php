@@ -22,6 +22,8 @@ final readonly class StreamEar
     private const SECONDS_IN_THE_LAB = 2.5;
     /** So much more or less than planned is what a rate does by itself. */
     private const TOLERANCE = 0.10;
+    /** So many senders are told apart: who makes up more of them is heard all the same. */
+    private const VOICES = 64;
     /** Of all packets: under it a picture heals, over it somebody sees it. */
     private const LOST = 0.01;
 
@@ -50,6 +52,9 @@ final readonly class StreamEar
                 }
                 $now = microtime(true);
                 $key = $received[0].'#'.$packet->source;
+                if (!isset($heard[$key]) && \count($heard) >= self::VOICES) {
+                    continue;
+                }
                 $heard[$key] ??= [
                     'from' => $received[0],
                     'source' => $packet->source,

@@ -22,6 +22,8 @@ final readonly class PatchBay implements \JsonSerializable
     private const FRAME = 1526 * 8;
     /** A way is followed so far: who has more processors in a row has a circle. */
     private const FARTHEST = 64;
+    /** So many channels are followed: what somebody patched beyond them is said to be left out. */
+    private const MOST_CHANNELS = 100_000;
     /** So many ways are told of a job, whatever its outputs fan out to. */
     private const MOST_WAYS = 5_000;
 
@@ -33,6 +35,7 @@ final readonly class PatchBay implements \JsonSerializable
      *                                                                           given and not taken on, or taken and not given
      * @param list<SoundPatch>                                                   $apart  between devices of two networks
      * @param list<list<Device>>                                                 $circles
+     * @param int                                                                $left  patches that are not followed any more
      */
     private function __construct(
         public array $ways,
@@ -41,6 +44,7 @@ final readonly class PatchBay implements \JsonSerializable
         public array $holes,
         public array $apart,
         public array $circles,
+        public int $left,
     ) {
     }
 
@@ -51,11 +55,9 @@ final readonly class PatchBay implements \JsonSerializable
         /** @var array<string, array<int, list<SoundPatch>>> $taken device → channel → what takes it from there */
         $taken = [];
         $past = $apart = [];
-        foreach ($plan->soundPatches as $patch) {
-            [$from, $to] = [$plan->devices[$patch->from] ?? null, $plan->devices[$patch->to] ?? null];
-            if (null === $from || null === $to) {
-                continue;
-            }
+        $patches = self::followable($plan);
+        foreach ($patches as $patch) {
+            [$from, $to] = [$plan->devices[$patch->from], $plan->devices[$patch->to]];
             foreach ([[$from, $patch->fromChannel, true], [$to, $patch->toChannel, false]] as [$device, $first, $sends]) {
                 $has = self::channels($device, $face);
                 if (null !== $has && $first + $patch->count - 1 > $has) {
@@ -86,13 +88,30 @@ final readonly class PatchBay implements \JsonSerializable
         $cabling = Cabling::of($plan);
         $ways = [];
         $left = self::MOST_WAYS;
-        foreach (self::begins($plan, $given) as [$patch, $first, $count]) {
+        foreach (self::begins($plan, $patches, $given) as [$patch, $first, $count]) {
             foreach (self::followed($plan, $taken, [[$patch, $first]], $count, $left) as [$steps, $ends, $width]) {
                 $ways[] = self::way($plan, $cabling, $steps, $width, $ends, $face, $legs);
             }
         }
+        $beyond = \count($plan->soundPatches) - \count($patches);
 
-        return new self($ways, $twice, $past, $holes, $apart, self::circles($plan));
+        return new self($ways, $twice, $past, $holes, $apart, self::circles($plan, $patches), $beyond);
+    }
+
+    /** @return list<SoundPatch> of devices that are there, as many as are followed */
+    private static function followable(Plan $plan): array
+    {
+        $patches = [];
+        $channels = 0;
+        foreach ($plan->soundPatches as $patch) {
+            $isThere = isset($plan->devices[$patch->from], $plan->devices[$patch->to]);
+            $channels += $patch->count;
+            if ($isThere && $channels <= self::MOST_CHANNELS) {
+                $patches[] = $patch;
+            }
+        }
+
+        return $patches;
     }
 
     public function isWhole(): bool
@@ -162,19 +181,16 @@ final readonly class PatchBay implements \JsonSerializable
     /**
      * Where sound begins: at devices that work on nothing, and at channels of a processor that nothing comes into.
      *
+     * @param list<SoundPatch>                            $patches
      * @param array<string, array<int, list<SoundPatch>>> $given
      *
      * @return list<array{SoundPatch, int, int}> patch, offset of its first channel, how many of it in a row
      */
-    private static function begins(Plan $plan, array $given): array
+    private static function begins(Plan $plan, array $patches, array $given): array
     {
         $begins = [];
-        foreach ($plan->soundPatches as $patch) {
-            $from = $plan->devices[$patch->from] ?? null;
-            if (null === $from || !isset($plan->devices[$patch->to])) {
-                continue;
-            }
-            if (!$from->kind->has(Role::ProcessesSound)) {
+        foreach ($patches as $patch) {
+            if (!$plan->devices[$patch->from]->kind->has(Role::ProcessesSound)) {
                 $begins[] = [$patch, 0, $patch->count];
                 continue;
             }
@@ -306,15 +322,17 @@ final readonly class PatchBay implements \JsonSerializable
     /**
      * Processors that hand their sound on to one another until it comes back: it whistles, or is silent.
      *
+     * @param list<SoundPatch> $patches
+     *
      * @return list<list<Device>>
      */
-    private static function circles(Plan $plan): array
+    private static function circles(Plan $plan, array $patches): array
     {
         /** @var array<string, array<string, true>> $next channel of a processor → where it goes on */
         $next = [];
-        foreach ($plan->soundPatches as $patch) {
-            $both = [$plan->devices[$patch->from] ?? null, $plan->devices[$patch->to] ?? null];
-            if (!($both[0]?->kind->has(Role::ProcessesSound) ?? false) || !($both[1]?->kind->has(Role::ProcessesSound) ?? false)) {
+        $works = static fn (string $device): bool => $plan->devices[$device]->kind->has(Role::ProcessesSound);
+        foreach ($patches as $patch) {
+            if (!$works($patch->from) || !$works($patch->to)) {
                 continue;
             }
             for ($i = 0; $i < $patch->count; ++$i) {

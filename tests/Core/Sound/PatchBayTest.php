@@ -124,6 +124,17 @@ final class PatchBayTest extends TestCase
         self::assertLessThanOrEqual(5_000, \count(PatchBay::of($jobs->plan())->ways));
     }
 
+    public function testSoManyChannelsAreFollowedAndTheRestIsSaid(): void
+    {
+        $jobs = (new Jobs())->segment('s', '10.0.0.0/24')->device('desk', 'console-card', 's')->device('fx', 'processing-server', 's');
+        for ($n = 0; $n < 200; ++$n) {
+            $jobs->row('soundPatches', ['key' => "p$n", 'from' => 'desk', 'fromChannel' => 1, 'to' => 'fx', 'toChannel' => 1]
+                + ['count' => 512]);
+        }
+        self::assertSame(200 - intdiv(100_000, 512), PatchBay::of($jobs->plan())->left);
+        self::assertSame(0, self::bay(['desk', 1, 'fx', 1, 8])->left);
+    }
+
     /** @return iterable<string, array{list<string>, Jobs}> */
     public static function jobs(): iterable
     {
