@@ -32,6 +32,8 @@ final class PlayMarkTest extends TestCase
         ] as $extension) {
             self::assertNull(PlayMark::of(new Packet(96, 1, 1, 1, '', false, $extension)));
         }
+        $plain = new PlayMark(1, Ipv4::fromString('239.192.1.7'));
+        self::assertEquals($plain, PlayMark::of(new Packet(96, 1, 1, 1, '', false, $plain->extension())), 'played as it is');
         $padded = new Packet(96, 1, 1, 1, '', false, "\xBE\xDE\0\0\x50\xAA\x13\0\0\0\x14\x23\xEF\xC0\1\7");
         self::assertSame(20, PlayMark::of($padded)?->scale, 'other elements and padding before it');
     }
