@@ -8,6 +8,7 @@ use Symfony\Component\Console\Attribute\Argument;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
+use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\SoundPatch;
 use Vorhut\Core\Sound\PatchBay;
 use Vorhut\Core\Sound\SoundNetwork;
@@ -79,6 +80,13 @@ final readonly class SoundCommand
         foreach ($bay->past as $one) {
             $lines[] = \sprintf('%s has %d channels, and %s wants more', $one['device']->tag, $one['has'], $one['patch']->key);
         }
+        foreach ($bay->apart as $one) {
+            $lines[] = \sprintf('%s and %s stand on two networks', $plan->devices[$one->from]->tag, $plan->devices[$one->to]->tag);
+        }
+        foreach ($bay->circles as $devices) {
+            $lines[] = implode(', ', array_map(static fn (Device $one): string => $one->tag, $devices)).' lead in a circle';
+        }
+        !$bay->isCut || $lines[] = 'there are more ways than are told';
         0 === $bay->left || $lines[] = \sprintf('%d more patches are not followed: there are too many channels', $bay->left);
         $late = array_filter($bay->ways, static fn (SoundWay $way): bool => $way->isLate());
         $isFine = $isFine && $bay->isWhole() && [] === $late;

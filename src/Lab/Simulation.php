@@ -413,7 +413,7 @@ final class Simulation
                     $standIn,
                     $address,
                     $port,
-                    fn (): ?string => 'a passphrase' === $standIn->state->get('takesWith')
+                    fn (): ?string => PushTarget::SEALED === $standIn->state->get('takesWith')
                         ? $this->passphraseOf($standIn->state->device)
                         : null,
                     $this->say(...),

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Lab;
 
 use Revolt\EventLoop;
+use Vorhut\Core\Media\PushTarget;
 use Vorhut\Core\Media\StreamUrl;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Malformed;
@@ -86,7 +87,7 @@ final class SrtPusher implements Behaviour
     /** @return array<int, string> */
     private function keys(Ipv4 $to): array
     {
-        return 'a passphrase' === $this->standIn->state->get('pushesWith')
+        return PushTarget::SEALED === $this->standIn->state->get('pushesWith')
             ? [Handshake::KMREQ => KeyMaterial::wrapped(($this->passphrase)($to), random_bytes(16), random_bytes(16))]
             : [];
     }

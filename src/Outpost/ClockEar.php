@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace Vorhut\Outpost;
 
 use Vorhut\Core\Net\Ipv4;
-use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\ProofTest;
@@ -70,22 +69,20 @@ final readonly class ClockEar
             return new Evidence(Outcome::Silent, new Message('nobody said in {n} s that its clock leads', ['n' => (int) ceil($seconds)]));
         }
         $whose = new Whose($this->access);
-        $meant = $plan->devices[$test->to] ?? null;
         $at = [
             'who' => $whose->name($plan, $first['from']),
             'clock' => bin2hex($first['announce']->grandmaster),
             'all' => implode(', ', array_map(static fn (array $one): string => $whose->name($plan, $one['from']), $heard)),
             'priority' => $first['announce']->priority1,
         ];
-        $mac = $meant?->nic()?->mac;
-        $network = array_values(array_filter(
-            SoundNetwork::all($plan),
-            static fn (SoundNetwork $one): bool => $one->segment === $test->called,
-        ))[0] ?? null;
-        $may = null === $network || $network->isLeaderKnown() ? [] : $network->devices;
-        $isMeant = $whose->isAt($meant, $first['from'])
-            || (null !== $mac && Announce::identity($mac) === $first['announce']->clock)
-            || [] !== array_filter($may, static fn (Device $one): bool => $whose->isAt($one, $first['from']));
+        $isMeant = false;
+        foreach (SoundNetwork::all($plan) as $network) {
+            foreach ($network->segment === $test->called ? $network->mayLead() : [] as $device) {
+                $mac = $device->nic()?->mac;
+                $isMeant = $isMeant || $whose->isAt($device, $first['from'])
+                    || (null !== $mac && Announce::identity($mac) === $first['announce']->clock);
+            }
+        }
 
         return new Evidence(...match (true) {
             \count($heard) > 1 => [Outcome::OtherHeard, new Message('{all} all say that their clock leads', $at)],

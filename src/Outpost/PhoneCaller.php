@@ -62,7 +62,7 @@ final readonly class PhoneCaller
             try {
                 return $this->followed($place, $door, $request, $caller, $called, $from, $number, $log);
             } finally {
-                $door->dial($request, $caller[2], '');
+                self::hangUp($door, $request, $caller[2]);
             }
         } catch (Unreadable $e) {
             return new Evidence(Outcome::BrokenOff, new Message('{tag} says of its call what nobody can read: {why}', $at + [
@@ -70,6 +70,15 @@ final readonly class PhoneCaller
             ]), $log);
         } catch (Stranger $e) {
             return new Evidence(Outcome::OtherAnswers, $e->said(), $log);
+        }
+    }
+
+    private static function hangUp(DeviceDoor $door, CallRequest $request, string $password): void
+    {
+        try {
+            $door->dial($request, $password, '');
+        } catch (NoAnswer|Unreadable|Stranger) {
+            // What was heard of the call stands, whether or not it is still to be reached.
         }
     }
 

@@ -10,6 +10,7 @@ use Vorhut\Core\Net\Port;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Text\Message;
 
 /** Where a device pushes a stream by SRT, and who of the job takes it there. */
 final readonly class PushTarget
@@ -17,7 +18,7 @@ final readonly class PushTarget
     /** What those who take a stream by SRT offer. */
     public const SERVICE = 'srt';
     /** Of both ends: with what the stream is sealed. */
-    private const SEALED = 'a passphrase';
+    public const SEALED = 'a passphrase';
 
     private function __construct(public Device $from, public StreamUrl $url, public Port $port, public ?Device $taker)
     {
@@ -107,11 +108,38 @@ final readonly class PushTarget
     /** Whether the two ends come together; null where nobody of this job takes it. */
     public function meets(Face $face = Face::Set): ?bool
     {
-        return null === $this->taker
-            ? null
-            : 'caller' === $this->url->mode()
-                && $this->takenAt($face) == $this->port
-                && $this->isSealed($face) === $this->asksForSeal($face);
+        return null === $this->taker ? null : null === $this->apart($face);
+    }
+
+    /** Why the two ends do not come together; null where they do, or the far one is none of this job. */
+    public function apart(Face $face = Face::Set): ?Message
+    {
+        $taken = $this->takenAt($face);
+        $at = [
+            'tag' => $this->from->tag,
+            'taker' => $this->taker->tag ?? '',
+            'port' => $this->port->number,
+            'taken' => $taken->number ?? 0,
+        ];
+
+        return match (true) {
+            null === $this->taker => null,
+            null === $taken => new Message('{tag} pushes by SRT to {taker}, which takes none.', $at),
+            'caller' !== $this->url->mode() => new Message('{tag} and {taker} both wait to be called.', $at),
+            $taken != $this->port => new Message('{tag} pushes to port {port} of {taker}, which takes it at {taken}.', $at),
+            $this->isSealed($face) === $this->asksForSeal($face) => null,
+            default => new Message($this->isSealed($face)
+                ? '{tag} pushes with a passphrase, and {taker} has none.'
+                : '{taker} asks for a passphrase, and {tag} has none.', $at),
+        };
+    }
+
+    /** The port alone keeps them apart: that of the far end; null where it is something else, or nothing. */
+    public function missedPort(Face $face = Face::Set): ?Port
+    {
+        $taken = $this->takenAt($face);
+
+        return 'caller' === $this->url->mode() && $taken != $this->port ? $taken : null;
     }
 
     /** Where it is taken; null where it takes nothing by SRT. */

@@ -43,8 +43,8 @@ final readonly class PushTests
                     $walk = Walker::between($foresight->model(), $from, $taker->key, $target->port);
                     $facts = new Facts();
                     $facts->take($walk->facts);
-                    $facts->note($target->from->record().'#pushesWith', $target->isSealed() ? 'a passphrase' : 'nothing');
-                    $facts->note($taker->record().'#takesWith', $target->asksForSeal() ? 'a passphrase' : 'nothing');
+                    $facts->note($target->from->record().'#pushesWith', (string) $target->isSealed());
+                    $facts->note($taker->record().'#takesWith', (string) $target->asksForSeal());
 
                     return match (true) {
                         !$walk->holds() => new Prediction(
@@ -53,9 +53,9 @@ final readonly class PushTests
                             $facts,
                             $walk,
                         ),
-                        $target->isSealed() !== $target->asksForSeal() => new Prediction(
+                        null !== $target->apart() => new Prediction(
                             Outcome::TakesOtherwise,
-                            new Message('One end has a passphrase and the other has none.'),
+                            $target->apart(),
                             $facts,
                             $walk,
                         ),

@@ -36,6 +36,7 @@ final readonly class PatchBay implements \JsonSerializable
      * @param list<SoundPatch>                                                   $apart  between devices of two networks
      * @param list<list<Device>>                                                 $circles
      * @param int                                                                $left  patches that are not followed any more
+     * @param bool                                                               $isCut there are more ways than are told
      */
     private function __construct(
         public array $ways,
@@ -45,6 +46,7 @@ final readonly class PatchBay implements \JsonSerializable
         public array $apart,
         public array $circles,
         public int $left,
+        public bool $isCut,
     ) {
     }
 
@@ -75,13 +77,13 @@ final readonly class PatchBay implements \JsonSerializable
         $twice = $holes = [];
         foreach ($plan->devices as $key => $device) {
             [$in, $out] = [$given[$key] ?? [], $taken[$key] ?? []];
-            $twice = [...$twice, ...self::twice($device, $in)];
+            array_push($twice, ...self::twice($device, $in));
             if ($device->kind->has(Role::ProcessesSound)) {
-                $holes = [
-                    ...$holes,
+                array_push(
+                    $holes,
                     ...self::holes($device, array_diff_key($in, $out), true),
                     ...self::holes($device, array_diff_key($out, $in), false),
-                ];
+                );
             }
         }
         $legs = new \ArrayObject();
@@ -95,7 +97,7 @@ final readonly class PatchBay implements \JsonSerializable
         }
         $beyond = \count($plan->soundPatches) - \count($patches);
 
-        return new self($ways, $twice, $past, $holes, $apart, self::circles($plan, $patches), $beyond);
+        return new self($ways, $twice, $past, $holes, $apart, self::circles($plan, $patches), $beyond, $left < 0);
     }
 
     /** @return list<SoundPatch> of devices that are there, as many as are followed */
@@ -116,7 +118,8 @@ final readonly class PatchBay implements \JsonSerializable
 
     public function isWhole(): bool
     {
-        return [] === $this->twice && [] === $this->past && [] === $this->holes && [] === $this->apart && [] === $this->circles;
+        return [] === [...$this->twice, ...$this->past, ...$this->holes, ...$this->apart, ...$this->circles]
+            && 0 === $this->left && !$this->isCut;
     }
 
     /** How many channels a device has on the network; null where its kind does not say. */
@@ -256,7 +259,7 @@ final readonly class PatchBay implements \JsonSerializable
                     $ways[] = [$so, false, $width];
                     continue;
                 }
-                $ways = [...$ways, ...self::followed($plan, $taken, [...$so, [$one, $channel - $one->fromChannel]], $width, $left)];
+                array_push($ways, ...self::followed($plan, $taken, [...$so, [$one, $channel - $one->fromChannel]], $width, $left));
             }
         }
 
@@ -386,6 +389,8 @@ final readonly class PatchBay implements \JsonSerializable
                 'given' => $one['given'],
             ], $this->holes),
             'apart' => array_map(static fn (SoundPatch $patch): string => $patch->key, $this->apart),
+            'left' => $this->left,
+            'cut' => $this->isCut,
             'circles' => array_map(
                 static fn (array $devices): array => array_map(static fn (Device $one): string => $one->tag, $devices),
                 $this->circles,

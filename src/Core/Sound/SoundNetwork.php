@@ -88,6 +88,16 @@ final readonly class SoundNetwork implements \JsonSerializable
             || [] === array_filter($may, static fn (Device $one): bool => null === $one->nic()?->mac);
     }
 
+    /** @return list<Device> of whom one is to be heard to lead: whoever is set to, else whoever may */
+    public function mayLead(): array
+    {
+        return match (true) {
+            [] !== $this->leaders => $this->leaders,
+            $this->isLeaderKnown() => null === $this->leader ? [] : [$this->leader],
+            default => array_values(array_filter($this->devices, static fn (Device $one): bool => 'automatic' === self::role($one))),
+        };
+    }
+
     /** Alone nobody needs a leader. */
     public function isLed(): bool
     {

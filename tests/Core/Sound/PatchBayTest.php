@@ -123,7 +123,9 @@ final class PatchBayTest extends TestCase
                 $jobs->row('soundPatches', ['key' => $one.$n, 'from' => 'p'.($n - 1), 'fromChannel' => 1, 'to' => "p$n", 'toChannel' => 1]);
             }
         }
-        self::assertLessThanOrEqual(5_000, \count(PatchBay::of($jobs->plan())->ways));
+        $bay = PatchBay::of($jobs->plan());
+        self::assertLessThanOrEqual(5_000, \count($bay->ways));
+        self::assertSame([true, false], [$bay->isCut, $bay->isWhole()], 'and it is said');
     }
 
     public function testSoManyChannelsAreFollowedAndTheRestIsSaid(): void
@@ -133,7 +135,8 @@ final class PatchBayTest extends TestCase
             $jobs->row('soundPatches', ['key' => "p$n", 'from' => 'desk', 'fromChannel' => 1, 'to' => 'fx', 'toChannel' => 1]
                 + ['count' => 512]);
         }
-        self::assertSame(200 - intdiv(100_000, 512), PatchBay::of($jobs->plan())->left);
+        $bay = PatchBay::of($jobs->plan());
+        self::assertSame([200 - intdiv(100_000, 512), false], [$bay->left, $bay->isWhole()]);
         self::assertSame(0, self::bay(['desk', 1, 'fx', 1, 8])->left);
     }
 

@@ -27,23 +27,13 @@ final class PushEndsApart implements Rule
                 continue;
             }
             $taker = $target->taker;
-            $takenAt = $target->takenAt();
-            $at = [
-                'tag' => $target->from->tag,
-                'taker' => $taker->tag ?? '',
-                'host' => $target->url->host,
-                'port' => $target->port->number,
-                'taken' => $takenAt->number ?? 0,
-            ];
-            $what = match (true) {
-                null === $taker => new Message('{tag} pushes to {host}, which is nobody of this job.', $at),
-                null === $takenAt => new Message('{tag} pushes by SRT to {taker}, which takes none.', $at),
-                'caller' !== $target->url->mode() => new Message('{tag} and {taker} both wait to be called.', $at),
-                $takenAt != $target->port => new Message('{tag} pushes to port {port} of {taker}, which takes it at {taken}.', $at),
-                $target->isSealed() && !$target->asksForSeal() => new Message('{tag} pushes with a passphrase, and {taker} has none.', $at),
-                !$target->isSealed() && $target->asksForSeal() => new Message('{taker} asks for a passphrase, and {tag} has none.', $at),
-                default => null,
-            };
+            $port = $target->missedPort();
+            $what = null === $taker
+                ? new Message('{tag} pushes to {host}, which is nobody of this job.', [
+                    'tag' => $target->from->tag,
+                    'host' => $target->url->host,
+                ])
+                : $target->apart();
             if (null !== $what) {
                 yield new Finding(
                     'push-ends-apart',
@@ -53,7 +43,7 @@ final class PushEndsApart implements Rule
                     $what,
                     new Message('The one tries for ever and the other shows black: neither says why.'),
                     new Message('Set both ends alike: one calls and one listens, at one port, with one passphrase or none.'),
-                    null !== $taker && null !== $takenAt && $takenAt != $target->port ? $this->moved($target, $takenAt) : null,
+                    null === $port ? null : $this->moved($target, $port),
                 );
             }
         }
