@@ -137,7 +137,8 @@ final class PatchBayTest extends TestCase
         }
         $bay = PatchBay::of($jobs->plan());
         self::assertSame([200 - intdiv(100_000, 512), false], [$bay->left, $bay->isWhole()]);
-        self::assertSame(0, self::bay(['desk', 1, 'fx', 1, 8])->left);
+        $full = array_fill(0, 200, ['desk', 1, 'fx', 1, 500]);
+        self::assertSame([0, 1], [self::bay(...$full)->left, self::bay(...$full, ...[['desk', 1, 'fx', 1, 1]])->left]);
     }
 
     /** @return iterable<string, array{list<string>, Jobs}> */

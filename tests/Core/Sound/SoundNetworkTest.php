@@ -42,6 +42,19 @@ final class SoundNetworkTest extends TestCase
         self::assertNull(self::led(array_fill_keys(['a', 'b', 'c'], ['clockRole' => 'follower'])));
     }
 
+    public function testOfWhomOneMayBeHeardToLead(): void
+    {
+        $may = static fn (Jobs $jobs): array => array_map(
+            static fn ($one): string => $one->tag,
+            SoundNetwork::all($jobs->plan())[0]->mayLead(),
+        );
+        self::assertSame(['B'], $may(self::job()), 'all numbers are known');
+        self::assertSame(['A'], $may(self::job(['a' => ['clockRole' => 'leader']])));
+        self::assertSame([], $may(self::job(array_fill_keys(['a', 'b', 'c'], ['clockRole' => 'follower']))));
+        $unread = self::job(['a' => ['clockRole' => 'follower']])->change('nics', 'c.lan', 'mac', null);
+        self::assertSame(['B', 'C'], $may($unread), 'of one the number is not known');
+    }
+
     public function testNetworksAreAsidesOfOneAnother(): void
     {
         [$here, $there] = SoundNetwork::all(self::job(['c' => ['sampleRate' => '96']])->plan());
