@@ -26,6 +26,8 @@ $defaults = [
     'VORHUT_LAB_PORT' => '8420',
     'VORHUT_LAB_SHIFT' => '0',
     'VORHUT_URL' => 'http://127.0.0.1:8400',
+    // Where phones fetch over HTTPS; port 443 is mostly taken by the web server.
+    'VORHUT_FILES' => '0.0.0.0:8443',
     // A changed style or script has another name, so that no browser shows the old one.
     'ASSETS_VERSION' => (string) max(array_map(filemtime(...), glob(dirname(__DIR__).'/assets/*') ?: [__FILE__])),
 ];

@@ -203,6 +203,7 @@ VORHUT_OUTPOST=lab
 VORHUT_LAB_PORT=$(free_port "$3")
 VORHUT_LAB_SHIFT=$4
 VORHUT_URL=http://127.0.0.1:$2
+VORHUT_FILES=127.0.0.1:$(free_port $(($3 + 4)))
 END
         cat >"$GROUND/database.sql" <<END
 CREATE DATABASE IF NOT EXISTS vorhut CHARACTER SET utf8mb4 COLLATE utf8mb4_bin;
@@ -260,6 +261,20 @@ need_lab_place() {
         stop worker # it looks where the lab was
     fi
     sed -i -E "s#^VORHUT_LAB_SHIFT=.*#VORHUT_LAB_SHIFT=$shift#; s#^VORHUT_LAB_PORT=.*#VORHUT_LAB_PORT=$port#" "$GROUND/env"
+}
+
+# The door for phones that fetch over HTTPS; what was set up before there was one gets it now.
+start_files() {
+    running files && return 0
+    stop files
+    local port
+    port=$(sed -n 's/^VORHUT_FILES=127.0.0.1://p' "$GROUND/env")
+    if [ -z "$port" ] || ! port_is_free "$port"; then
+        port=$(free_port "${port:-8424}")
+        sed -i '/^VORHUT_FILES=/d' "$GROUND/env"
+        printf 'VORHUT_FILES=127.0.0.1:%s\n' "$port" >>"$GROUND/env"
+    fi
+    start files php bin/console vorhut:files
 }
 
 database_port() { sed -nE 's#^DATABASE_URL=.*@127\.0\.0\.1:([0-9]+)/.*#\1#p' "$GROUND/env"; }

@@ -43,8 +43,10 @@ try_units() {
 lab after a kill: active
 worker: active, still the first process
 worker after a kill: active
+files: active, still the first process
+files after a kill: active
 backup: success, 1 file
-stopped: inactive inactive'
+stopped: inactive inactive inactive'
     [ "$(cat "$GROUND/units.report")" = "$wanted" ] || fail "The units, started: $(cat "$GROUND/units.report")"
     say 'The units run as they are written: started, killed, started again by systemd, a backup made, stopped.'
 }

@@ -22,14 +22,14 @@ cp "$units"/* /run/units/
 for target in sysinit basic shutdown network-online timers multi-user; do
     printf '[Unit]\nDescription=%s\nDefaultDependencies=no\n' "$target" >"/run/units/$target.target"
 done
-printf '[Unit]\nWants=vorhut-lab.service vorhut-worker.service\n' >/run/units/try.target
+printf '[Unit]\nWants=vorhut-lab.service vorhut-worker.service vorhut-files.service\n' >/run/units/try.target
 pid() { systemctl show -p MainPID --value "vorhut-$1"; }
 state() { systemctl is-active "vorhut-$1"; }
 told() { printf '%s\n' "$*" >>"$report"; }
 try() {
     local part first
-    for _ in $(seq 40); do [ "$(state lab) $(state worker)" = 'active active' ] && break; sleep 0.25; done
-    for part in lab worker; do
+    for _ in $(seq 40); do [ "$(state lab) $(state worker) $(state files)" = 'active active active' ] && break; sleep 0.25; done
+    for part in lab worker files; do
         first=$(pid "$part")
         # Long enough to have begun its work: what cannot write where it must has ended by then.
         sleep 3
@@ -43,8 +43,8 @@ try() {
     done
     systemctl start vorhut-backup.service
     told "backup: $(systemctl show -p Result --value vorhut-backup), $(find "$ground/backups" -name 'vorhut-*.jsonl.gz' -size +0 | wc -l) file"
-    systemctl stop vorhut-lab vorhut-worker
-    told "stopped: $(state lab) $(state worker)"
+    systemctl stop vorhut-lab vorhut-worker vorhut-files
+    told "stopped: $(state lab) $(state worker) $(state files)"
 }
 export SYSTEMD_UNIT_PATH=/run/units SYSTEMD_GENERATOR_PATH=/nowhere SYSTEMD_ENVIRONMENT_GENERATOR_PATH=/nowhere container=vorhut
 try </dev/null >/dev/null 2>&1 &

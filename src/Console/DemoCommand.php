@@ -10,14 +10,19 @@ use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
 use Symfony\Component\PasswordHasher\Hasher\UserPasswordHasherInterface;
+use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\SettingChange;
 use Vorhut\Core\Proof\Proof;
+use Vorhut\Core\Text\Message;
 use Vorhut\Entity\Job;
 use Vorhut\Entity\User;
 use Vorhut\Entity\WorkOrder;
 use Vorhut\Exchange\Jobs;
+use Vorhut\Journal\Journal;
 use Vorhut\Journal\Records;
 use Vorhut\Lab\InjectedFault;
 use Vorhut\Outpost\Orders;
+use Vorhut\Secrets\FileCertificates;
 use Vorhut\Secrets\Secrets;
 use Vorhut\Secrets\Vault;
 
@@ -34,6 +39,8 @@ final readonly class DemoCommand
         private Orders $orders,
         private EntityManagerInterface $manager,
         private UserPasswordHasherInterface $hasher,
+        private FileCertificates $certificates,
+        private Journal $journal,
         private string $projectDir,
     ) {
     }
@@ -104,6 +111,8 @@ final readonly class DemoCommand
             $job->rehearsed = true;
             $this->manager->flush();
             if ('port' === $file) {
+                $this->certificates->make($job, 'files.nordmole.example', null, self::USERS['lead']);
+                $this->trusted($job);
                 // In the director's room somebody typed another gateway; the record says the right one.
                 $this->orders->give($job, WorkOrder::FAULT, ['fault' => InjectedFault::WrongGateway->value, 'device' => 'vc-02'], 'demo');
                 $this->orders->give($job, WorkOrder::PROVE, ['tests' => $this->provable($job), 'after' => 8], self::USERS['technician']);
@@ -111,6 +120,21 @@ final readonly class DemoCommand
         }
 
         return $lines;
+    }
+
+    /** Phones of the demo that have their file were told of the job's authority before; it is drawn anew with every demo. */
+    private function trusted(Job $job): void
+    {
+        $edits = [];
+        $plan = $this->records->plan($job);
+        foreach ($plan->devices as $device) {
+            $value = $device->setting('authority');
+            if ('vorhut' === $device->setting('provisioning')->set && null !== $value->planned) {
+                $edits = [...$edits, ...SettingChange::toBeSet($device->record().'#authority', $value, $value->planned)];
+            }
+        }
+        $why = new Message('The authority was loaded into the phones.');
+        $this->journal->write($job, new Change($why, $edits), self::USERS['technician']);
     }
 
     /** @return list<string> tests of devices that were staged: the rest is still on the bench */

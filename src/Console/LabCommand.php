@@ -13,6 +13,7 @@ use Symfony\Component\Console\Attribute\Argument;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
+use Vorhut\Core\Plan\FileAddress;
 use Vorhut\Entity\Job;
 use Vorhut\Entity\WorkOrder;
 use Vorhut\Exchange\Jobs;
@@ -20,8 +21,10 @@ use Vorhut\Journal\Outage;
 use Vorhut\Journal\Records;
 use Vorhut\Lab\InjectedFault;
 use Vorhut\Lab\PanelServer;
+use Vorhut\Lab\SealedFiles;
 use Vorhut\Lab\Simulation;
 use Vorhut\Lab\SocksGateway;
+use Vorhut\Secrets\FileCertificates;
 use Vorhut\Secrets\Vault;
 use Vorhut\Socket\Background;
 use Vorhut\Socket\Loopback;
@@ -54,6 +57,8 @@ final class LabCommand
         private readonly int $labShift,
         private readonly string $baseUrl,
         private readonly string $keyFile,
+        private readonly FileCertificates $certificates,
+        private readonly string $filesListen,
     ) {
     }
 
@@ -169,11 +174,36 @@ final class LabCommand
                 $this->slugs[$id] = $job->slug;
                 $say($job->slug.' is played.');
             }
+            $this->played[$id]->filesAt($this->sealed($job));
             $this->played[$id]->handsOn($plan, $this->vault->open($job));
             $this->revisions[$id] = $job->revision;
             unset($this->failing[$id]);
         }
         isset($this->failing[$id]) || $this->faults($job, $say);
+    }
+
+    /** Where phones of the lab find the door for HTTPS: as the plan names it, at its place on this machine. */
+    private function sealed(Job $job): ?SealedFiles
+    {
+        $kept = $this->certificates->of($job);
+        if (null === $kept) {
+            return null;
+        }
+        $folder = \dirname($this->keyFile).'/lab';
+        $file = $folder.'/authority-'.$kept->chain->authority().'.pem';
+        if (!is_file($file)) {
+            @mkdir($folder, 0o700, true);
+            file_put_contents($file.'.new', $kept->authority);
+            rename($file.'.new', $file);
+        }
+
+        return new SealedFiles(
+            $kept->host,
+            str_replace('0.0.0.0', '127.0.0.1', $this->filesListen),
+            $job->filesPort ?? FileAddress::PORT,
+            $kept->chain->authority(),
+            $file,
+        );
     }
 
     private function faults(Job $job, \Closure $say): void

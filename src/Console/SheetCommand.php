@@ -53,7 +53,7 @@ final readonly class SheetCommand
                 $lines[] = '              mind: '.$caution;
             }
             foreach ($values as $value) {
-                $text = null !== $value->purpose ? '(in the vault)' : ($value->isFileAddress ? '(the file server)' : $value->text);
+                $text = null !== $value->purpose ? '(in the vault)' : ($value->isServedHere ? '(the file server)' : $value->text);
                 $lines[] = \sprintf('              %-20s %s %s', trim($value->label.' '.$value->which), match ($text) {
                     null => 'not known yet',
                     '' => 'leave blank',

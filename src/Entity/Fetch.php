@@ -34,6 +34,10 @@ class Fetch extends Record
     #[ORM\Column(name: 'status', type: 'integer', nullable: true)]
     public ?int $status = null;
 
+    /** @var list<mixed>|string|null why it was given nothing */
+    #[ORM\Column(name: 'why', type: 'json', nullable: true)]
+    public array|string|null $why = null;
+
     #[ORM\Column(name: 'arrived', type: 'integer', nullable: true)]
     public ?int $arrived = null;
 

@@ -137,6 +137,18 @@ class Job
     #[ORM\Column(name: 'fetch_minutes', type: 'integer', nullable: true)]
     public ?int $fetchMinutes = null;
 
+    #[ORM\Column(name: 'files_host', type: 'string', length: 190, nullable: true)]
+    public ?string $filesHost = null;
+
+    #[ORM\Column(name: 'files_port', type: 'integer', nullable: true)]
+    public ?int $filesPort = null;
+
+    #[ORM\Column(name: 'files_authority', type: 'string', length: 190, nullable: true)]
+    public ?string $filesAuthority = null;
+
+    #[ORM\Column(name: 'files_until', type: 'string', length: 190, nullable: true)]
+    public ?string $filesUntil = null;
+
     #[ORM\Column(name: 'starts_on', type: 'string', length: 190, nullable: true)]
     public ?string $startsOn = null;
 

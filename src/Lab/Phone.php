@@ -4,7 +4,12 @@ declare(strict_types=1);
 
 namespace Vorhut\Lab;
 
+use Amp\ByteStream\StreamException;
+use Amp\CancelledException;
+use Amp\Socket\ClientTlsContext;
 use Amp\Socket\ConnectContext;
+use Amp\Socket\SocketException;
+use Amp\TimeoutCancellation;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Voice\Registration;
 use Vorhut\Core\Wire\Http\Request;
@@ -39,13 +44,18 @@ final class Phone implements Behaviour, CallsOut
     private int $sequence = 0;
     private ?PhoneCall $own = null;
 
-    /** @param string $url where its file lies, as the provisioning server is reached from here; '' when nobody culprit it */
+    /**
+     * @param string           $url    where its file lies, as the provisioning server is reached from here; '' when nobody told it
+     * @param string|null      $server the device of the plan that it has to reach for it
+     * @param \Closure(): ?SealedFiles $sealed where files go over HTTPS
+     */
     public function __construct(
         private readonly SimulatedNetwork $network,
         private readonly StandIn $standIn,
         private readonly Ipv4 $address,
         private readonly string $url,
         private readonly ?string $server,
+        private readonly \Closure $sealed,
     ) {
         $state = $standIn->state;
         $this->callee = new Callee(
@@ -140,26 +150,34 @@ final class Phone implements Behaviour, CallsOut
     private function fetch(): bool
     {
         $state = $this->standIn->state;
-        if (null !== $this->server && !$this->network->connects($state->device, $this->server, 80)) {
+        $sealed = ($this->sealed)();
+        if (null !== $this->server && !$this->network->connects($state->device, $this->server, $sealed->port ?? 80)) {
+            return false;
+        }
+        // Whoever was told of no authority, or of another, does not follow what the server shows.
+        if (null !== $sealed && $state->get('authority') !== $sealed->authority) {
             return false;
         }
         $parts = parse_url($this->url);
-        $headers = ['host' => ($parts['host'] ?? '').':'.($parts['port'] ?? 80), 'user-agent' => $this->standIn->kind->name];
+        $at = $sealed->at ?? ($parts['host'] ?? '').':'.($parts['port'] ?? 80);
+        $headers = ['host' => $sealed->host ?? $at, 'user-agent' => $this->standIn->kind->name];
         if ('' !== $state->get('provisioningUser')) {
             $headers['authorization'] = 'Basic '.base64_encode($state->get('provisioningUser').':old');
         }
         try {
-            $socket = connect(
-                ($parts['host'] ?? '').':'.($parts['port'] ?? 80),
-                (new ConnectContext())->withConnectTimeout(5)->withBindTo(Loopback::of($this->address).':0'),
+            $context = (new ConnectContext())->withConnectTimeout(5)->withBindTo(Loopback::of($this->address).':0');
+            null === $sealed || $context = $context->withTlsContext(
+                (new ClientTlsContext($sealed->host))->withCaFile($sealed->file),
             );
+            $socket = connect($at, $context);
+            null === $sealed || $socket->setupTls(new TimeoutCancellation(8));
             $socket->write((string) new Request('GET', $parts['path'] ?? '/', $headers));
             $bytes = '';
             while (null !== $more = $socket->read()) {
                 $bytes .= $more;
             }
             $response = Response::fromString($bytes);
-        } catch (\Amp\Socket\SocketException|\Amp\ByteStream\StreamException|Unreadable) {
+        } catch (SocketException|StreamException|CancelledException|Unreadable) {
             return false;
         }
         $file = 200 === $response->status ? FetchedFile::tryFromBody($response->body) : null;

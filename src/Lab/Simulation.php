@@ -51,6 +51,7 @@ final class Simulation
     private bool $keepingSoon = false;
     /** @var array<string, Provider> */
     private array $providers = [];
+    private ?SealedFiles $sealed = null;
 
     /**
      * @param string                 $fileUrl where phones of this job fetch, with the unguessable part
@@ -438,7 +439,14 @@ final class Simulation
             );
         }
         if ($kind->has(Role::Caller) && $kind->has(Role::FileClient)) {
-            $make[] = fn (): Behaviour => new Phone($network, $standIn, $address, $this->fileUrlOf($standIn), $this->fileServer());
+            $make[] = fn (): Behaviour => new Phone(
+                $network,
+                $standIn,
+                $address,
+                $this->fileUrlOf($standIn),
+                $this->fileServer(),
+                fn (): ?SealedFiles => $this->sealed,
+            );
         }
         if ($kind->has(Role::StreamSender) || $kind->has(Role::SharesSound)) {
             $make[] = fn (): Behaviour => new StreamSender(
@@ -704,6 +712,12 @@ final class Simulation
         $laptop = $this->plan->devices[$this->plan->job->text('laptop')] ?? null;
 
         return null === $laptop?->nic()?->setting('address')->effective(Face::Set) ? null : $laptop->key;
+    }
+
+    /** Where files lie from now on; a phone looks there the next time it fetches. */
+    public function filesAt(?SealedFiles $sealed): void
+    {
+        $this->sealed = $sealed;
     }
 
     /** @param array<string, string> $secrets */

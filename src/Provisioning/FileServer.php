@@ -9,6 +9,7 @@ use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\FileAddress;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Row;
 use Vorhut\Core\Text\Message;
@@ -38,21 +39,13 @@ final readonly class FileServer
     ) {
     }
 
-    /**
-     * @param bool $withLogin    the phone sent a user name: an old one, for this server asks for none
-     * @param bool $inItsSegment only to an address of the phone's own segment
-     */
-    public function serve(
-        Job $job,
-        string $mac,
-        string $address,
-        string $agent,
-        bool $withLogin,
-        bool $inItsSegment = false,
-    ): Served {
+    /** @param bool $inItsSegment only to an address of the phone's own segment */
+    public function serve(Job $job, Question $question, bool $inItsSegment = false): Served
+    {
+        $address = $question->address;
         $stamp = $job->filesStamp;
         $plan = $this->records->plan($job);
-        $known = Mac::tryFromString($mac);
+        $known = $question->mac();
         // Phones of the lab live on loopback (RFC 1122 §3.2.1.3): no phone of a site comes from there.
         $fromLab = $job->rehearsed && 127 === (Ipv4::tryFromString($address)->number ?? 0) >> 24;
         $device = null === $known ? null : self::byMac($plan, $known);
@@ -60,7 +53,14 @@ final readonly class FileServer
             null === $known => new Served(404, '', null, null),
             null === $device => new Served(404, '', null, null),
             $inItsSegment && !$fromLab && !self::isNextDoor($plan, $device, $address) => new Served(404, '', $device->key, null),
-            $withLogin => new Served(403, '', $device->key, null),
+            $question->hasLogin => new Served(403, '', $device->key, null, new Message(
+                '{tag} asked with a user name, and this server asks for none: empty it at the phone.',
+                ['tag' => $device->tag],
+            )),
+            !$question->isSealed && FileAddress::of($plan, '')->isSealed => new Served(403, '', $device->key, null, new Message(
+                '{tag} asked in the clear, and the files of this job go over HTTPS alone.',
+                ['tag' => $device->tag],
+            )),
             default => $this->refusal($job, $device, $known, $address, $fromLab, FetchGuard::of($plan, $device))
                 ?? $this->file($job, $plan, $device),
         };
@@ -71,9 +71,10 @@ final readonly class FileServer
                 'mac' => (string) $known,
                 'at' => $this->journal->now(),
                 'address' => $address,
-                'agent' => Scrubbed::text($agent),
+                'agent' => Scrubbed::text($question->agent),
                 'file' => $served->version,
                 'status' => $served->status,
+                'why' => $served->reason?->stored(),
                 'onSite' => !$fromLab,
             ]);
         }
@@ -212,6 +213,8 @@ final readonly class FileServer
 
         return null !== $newest
             && $newest->int('status') === $served->status
+            // Of the same kind: from how many addresses it comes is no news.
+            && (null === $newest->stored('why') ? null : Message::fromStored($newest->stored('why'))->text) === $served->reason?->text
             && strtotime($this->journal->now()) - strtotime($newest->text('at')) < self::REFUSAL_SECONDS;
     }
 

@@ -23,14 +23,17 @@ final class FrontStep
             return false;
         }
         try {
-            $served = (new QuickDoor(self::database(), new Secrets(self::env('VORHUT_KEY_FILE'))))->answer(
+            $question = Question::tryOf(
                 $text('REQUEST_METHOD'),
                 (string) strtok($text('REQUEST_URI'), '?'),
                 $text('REMOTE_ADDR'),
                 $text('HTTP_USER_AGENT'),
-                $text('PHP_AUTH_USER').$text('HTTP_AUTHORIZATION'),
-                time(),
+                '' !== $text('PHP_AUTH_USER').$text('HTTP_AUTHORIZATION'),
+                !\in_array($text('HTTPS'), ['', 'off'], true),
             );
+            $served = null === $question
+                ? null
+                : (new QuickDoor(self::database(), new Secrets(self::env('VORHUT_KEY_FILE'))))->answer($question, time());
         } catch (\PDOException) {
             // The house knows how to say that the database is away.
             return false;

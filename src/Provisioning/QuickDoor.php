@@ -7,7 +7,6 @@ namespace Vorhut\Provisioning;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Plan\Row;
-use Vorhut\Core\Voice\FileShape;
 use Vorhut\Core\Wire\Scrubbed;
 use Vorhut\Secrets\Secrets;
 
@@ -17,7 +16,6 @@ use Vorhut\Secrets\Secrets;
  */
 final readonly class QuickDoor
 {
-    private const PATH = '~^/p/([0-9a-f]{32})/([0-9A-Fa-f:.-]{12,17})\.(?:'.FileShape::ENDINGS.')$~D';
     /** Fetches of one phone from one address in a minute: it starts, finds its file, starts again; more is no phone. */
     public const MOST = 20;
 
@@ -25,19 +23,13 @@ final readonly class QuickDoor
     {
     }
 
-    /**
-     * @param string $login user of Basic authentication; '' for none
-     *
-     * @return Served|null null where the house has to be asked
-     */
-    public function answer(string $method, string $path, string $address, string $agent, string $login, int $now): ?Served
+    /** @return Served|null null where the house has to be asked */
+    public function answer(Question $question, int $now): ?Served
     {
-        $from = Ipv4::tryFromString($address);
-        $mac = 'GET' === $method && '' === $login && null !== $from && 1 === preg_match(self::PATH, $path, $found)
-            ? Mac::tryFromString($found[2])
-            : null;
-        $file = null === $mac ? null : $this->file($found[1], $mac);
-        if (null === $from || null === $mac || null === $file) {
+        $from = Ipv4::tryFromString($question->address);
+        $mac = 'GET' === $question->method && '' !== $question->token && !$question->hasLogin ? $question->mac() : null;
+        $file = null === $mac ? null : $this->file($question->token, $mac);
+        if (null === $from || null === $mac || null === $file || (!$question->isSealed && 1 === $file->int('is_sealed'))) {
             return null;
         }
         // RFC 1122 §3.2.1.3: phones of the lab live on loopback, and no phone of a site comes from there.
@@ -52,7 +44,7 @@ final readonly class QuickDoor
         if (null === $body) {
             return null;
         }
-        $times = $this->note($file, $mac, $address, $agent, !$isLab, $now);
+        $times = $this->note($file, $mac, $question->address, $question->agent, !$isLab, $now);
 
         return $times > self::MOST
             ? new Served(429, '', $file->text('device'), null)
@@ -62,7 +54,8 @@ final readonly class QuickDoor
     private function file(string $token, Mac $mac): ?Row
     {
         $asked = $this->database->prepare(
-            'SELECT f.job_id, f.device, f.body, f.file_version, f.ranges, f.until_at, j.rehearsed FROM job j '
+            'SELECT f.job_id, f.device, f.body, f.file_version, f.ranges, f.until_at, j.rehearsed, '
+                ."(COALESCE(j.files_host, '') <> '' AND COALESCE(j.files_authority, '') <> '') AS is_sealed FROM job j "
                 .'JOIN phone_file f ON f.job_id = j.id AND f.mac = ? AND f.files_stamp = j.files_stamp WHERE j.file_token = ?',
         );
         $asked->execute([$mac->digits, $token]);

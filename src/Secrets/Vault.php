@@ -15,6 +15,7 @@ use Vorhut\Core\Plan\FurtherLogin;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
 use Vorhut\Entity\Credential;
+use Vorhut\Entity\FileCertificate;
 use Vorhut\Entity\Job;
 use Vorhut\Entity\User;
 use Vorhut\Journal\Journal;
@@ -158,6 +159,13 @@ final readonly class Vault
                         $credential->sealed = $seal($secret);
                         ++$count;
                     }
+                }
+                foreach ($this->manager->getRepository(FileCertificate::class)->findAll() as $kept) {
+                    $this->manager->refresh($kept, LockMode::PESSIMISTIC_WRITE);
+                    $key = $this->secrets->openSealed($kept->keySealed);
+                    $authority = $this->secrets->openSealed($kept->authorityKeySealed);
+                    $kept->keySealed = null === $key ? $kept->keySealed : $seal($key);
+                    $kept->authorityKeySealed = null === $authority ? $kept->authorityKeySealed : $seal($authority);
                 }
                 foreach ($this->manager->getRepository(User::class)->findAll() as $user) {
                     $this->manager->refresh($user, LockMode::PESSIMISTIC_WRITE);

@@ -158,7 +158,7 @@ final class NetworksTest extends JobPagesTestCase
         $job = $this->job;
         $slug = $job->slug;
         $page = $this->browser->request('GET', "/j/$slug/networks/rules?by=address&ask=1");
-        self::assertStringContainsString('With these 38 rules alone all that is wanted holds', $page->text());
+        self::assertStringContainsString('With these 42 rules alone all that is wanted holds', $page->text());
         $this->browser->submitForm('Put these rules into the plan');
         self::assertResponseRedirects();
         self::assertCount(38, $this->plan($job)->filters);

@@ -12,6 +12,7 @@ use Vorhut\Core\Plan\SettingRef;
 use Vorhut\Core\Voice\FetchGuard;
 use Vorhut\Provisioning\Cabinet;
 use Vorhut\Provisioning\FileServer;
+use Vorhut\Provisioning\Question;
 use Vorhut\Provisioning\QuickDoor;
 use Vorhut\Provisioning\Served;
 use Vorhut\Secrets\Secrets;
@@ -44,12 +45,15 @@ final class ProvisioningTest extends JobPagesTestCase
         string $login = '',
         ?int $now = null,
         ?Secrets $secrets = null,
+        bool $isSealed = false,
     ): array {
         $database = self::service(EntityManagerInterface::class)->getConnection()->getNativeConnection();
         self::assertInstanceOf(\PDO::class, $database);
         $path = '/p/'.$this->job->fileToken.'/00-00-5E-00-53-04.xml';
         $door = new QuickDoor($database, $secrets ?? self::service(Secrets::class));
-        $served = $door->answer($method, $path, $from, "Phone\0/1", $login, $now ?? time());
+        $question = Question::tryOf($method, $path, $from, "Phone\0/1", '' !== $login, $isSealed);
+        self::assertNotNull($question);
+        $served = $door->answer($question, $now ?? time());
 
         return null === $served ? [0, ''] : [$served->status, $served->body];
     }

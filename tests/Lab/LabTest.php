@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Tests\Lab;
 
+use Amp\Socket\Certificate;
 use Amp\Socket\ClientTlsContext;
 use Amp\Socket\ConnectContext;
 use Amp\Socket\SocketException;
@@ -12,21 +13,32 @@ use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\Attributes\TestWith;
 use PHPUnit\Framework\TestCase;
 use Symfony\Component\Process\Process;
+use Vorhut\Core\Net\HostName;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Mac;
+use Vorhut\Core\Plan\FileAddress;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\TestPlan;
+use Vorhut\Core\Wire\Http\Request;
+use Vorhut\Core\Wire\Http\Response;
 use Vorhut\Core\Wire\Sip\SipMessage;
+use Vorhut\Core\Wire\Tls\CertificateChain;
 use Vorhut\Lab\InjectedFault;
+use Vorhut\Lab\Phone;
+use Vorhut\Lab\SealedFiles;
 use Vorhut\Outpost\Http;
 use Vorhut\Outpost\NotWritten;
 use Vorhut\Outpost\Reader;
 use Vorhut\Outpost\Writer;
+use Vorhut\Secrets\Authority;
 use Vorhut\Socket\Loopback;
+use Vorhut\Socket\SealedDoor;
 use Vorhut\Tests\Support\Jobs;
 use Vorhut\Tests\Support\LabBench;
 
 use function Amp\delay;
 use function Amp\Socket\connect;
+use function Amp\Socket\listen;
 
 /** The lab from outside, by real probes and calls. */
 final class LabTest extends TestCase
@@ -231,6 +243,59 @@ final class LabTest extends TestCase
         $bench->play(InjectedFault::WrongAdminPassword, 'b');
         self::assertSame(Outcome::NotAsked, $bench->prove('dial:2102>2101')->outcome, 'whose page refuses us was not asked');
         $bench->close();
+    }
+
+    public function testAPhoneTakesItsFileOverHttpsFromWhomItTrustsAndFromNobodyElse(): void
+    {
+        $folder = sys_get_temp_dir().'/vorhut-tls-'.bin2hex(random_bytes(6));
+        mkdir($folder, 0o700);
+        $host = HostName::fromString('files.site.example');
+        $authority = Authority::fresh('the lab');
+        $server = $authority->issue($host);
+        file_put_contents($folder.'/authority.pem', $authority->certificate);
+        file_put_contents($folder.'/server.pem', $server->certificate.$server->key);
+        $stranger = Authority::fresh('the lab')->issue($host);
+        file_put_contents($folder.'/stranger.pem', $stranger->certificate.$stranger->key);
+        $asked = [];
+        /** @var \ArrayObject<int, LabBench> $ready the bench, once it stands */
+        $ready = new \ArrayObject();
+        $probe = listen('127.0.0.1:0');
+        $at = $probe->getAddress()->toString();
+        $probe->close();
+        $door = new SealedDoor($at, static function (Request $request) use (&$asked, $ready): Response {
+            $asked[] = $request->headers['host'] ?? '';
+            while (0 === \count($ready)) {
+                delay(0.02);
+            }
+            $file = $ready[0]?->file(Mac::tryFromString(substr($request->path, 1, 12)));
+
+            return new Response(null === $file ? 404 : 200, [], (string) $file);
+        });
+        $door->show([(string) $host => new Certificate($folder.'/server.pem')], null);
+        $known = CertificateChain::fromPem($authority->certificate)->authority();
+        $bench = new LabBench(
+            148,
+            static fn (Jobs $jobs): Jobs => $jobs
+                ->row('settings', ['key' => 'devices/a#authority', 'set' => $known])
+                ->row('settings', ['key' => 'devices/b#authority', 'set' => str_repeat('b', 64)]),
+            new SealedFiles((string) $host, $at, FileAddress::PORT, $known, $folder.'/authority.pem'),
+        );
+        $ready->append($bench);
+        $bench->settle(0.6);
+        $stands = static fn (string $phone): ?string => $bench->job->standIn($phone)?->state->get(Phone::REGISTRATION);
+        self::assertSame(['registered', 'not registered'], [$stands('a'), $stands('b')]);
+        self::assertSame([(string) $host], array_unique($asked));
+        $count = \count($asked);
+        // Under the same name somebody else, whom its own authority vouches for.
+        $door->show([(string) $host => new Certificate($folder.'/stranger.pem')], null);
+        $bench->job->standIn('a')?->restart();
+        $bench->settle();
+        self::assertSame('not registered', $stands('a'));
+        self::assertCount($count, $asked, 'nothing was even asked of a stranger');
+        $door->close();
+        $bench->close();
+        array_map(unlink(...), glob($folder.'/*') ?: []);
+        rmdir($folder);
     }
 
     public function testADeviceThatRefusesTheLoginTakesNothingAndIsNoOtherDevice(): void

@@ -12,6 +12,7 @@ use Vorhut\Core\Proof\TestPlan;
 use Vorhut\Core\Voice\ProvisioningFile;
 use Vorhut\Core\Wire\Http\Response;
 use Vorhut\Lab\InjectedFault;
+use Vorhut\Lab\SealedFiles;
 use Vorhut\Lab\Simulation;
 use Vorhut\Lab\SocksGateway;
 use Vorhut\Outpost\Evidence;
@@ -39,8 +40,9 @@ final class LabBench
     /**
      * @param int                        $net  third octet family, so that tests do not meet on loopback
      * @param (\Closure(Jobs): mixed)|null $more what the job has beside
+     * @param SealedFiles|null           $sealed where files go over HTTPS
      */
-    public function __construct(int $net, ?\Closure $more = null)
+    public function __construct(int $net, ?\Closure $more = null, ?SealedFiles $sealed = null)
     {
         $set = static fn (string $address, string $gateway): array => [
             'address' => $address,
@@ -90,6 +92,7 @@ final class LabBench
         $this->port = (int) substr($probe->getAddress()->toString(), 10);
         $probe->close();
         $this->shut = SocksGateway::open($this->port, fn (): array => [$this->job]);
+        $this->job->filesAt($sealed);
         $this->job->handsOn($this->plan, [
             'a2101' => 'secret-of-2101', 'a2102' => 'secret-of-2102', 'devices/pc#srt' => 'harbour-at-night',
         ]);
@@ -162,16 +165,21 @@ final class LabBench
             (string) $client->read(),
             $found,
         ) ? Mac::fromString($found[1]) : null;
+        $file = $this->file($mac);
+        null === $file || $client->write((string) new Response(200, [], $file));
+        $client->close();
+    }
+
+    public function file(?Mac $mac): ?string
+    {
         foreach ($this->plan->devices as $device) {
             if (null !== $mac && true === $device->nic()?->mac?->equals($mac)) {
                 $number = $this->plan->extensionsOf($device->key)[0]->number;
-                $client->write((string) new Response(
-                    200,
-                    [],
-                    (new Files(\dirname(__DIR__, 2)))->render(ProvisioningFile::of($this->plan, $device, 'secret-of-'.$number, 'admin')),
-                ));
+
+                return (new Files(\dirname(__DIR__, 2)))->render(ProvisioningFile::of($this->plan, $device, 'secret-of-'.$number, 'admin'));
             }
         }
-        $client->close();
+
+        return null;
     }
 }

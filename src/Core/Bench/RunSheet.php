@@ -388,7 +388,8 @@ final readonly class RunSheet
             'serial' => SheetValue::of($name, 'Serial', '' === $device->serial ? null : $device->serial),
             'factory' => SheetValue::of($name, 'Out of the box', null === $factory->address ? null : (string) $factory->address),
             'login' => $this->login($name),
-            'url' => SheetValue::fileAddress($name),
+            'url' => SheetValue::servedHere($name, 'File server'),
+            'authority-url' => SheetValue::servedHere($name, 'Its authority'),
             default => SheetValue::of($name, $name, null),
         };
     }

@@ -22,7 +22,7 @@ final readonly class SheetValue
         public ?string $text,
         public ?Message $reason = null,
         public ?string $purpose = null,
-        public bool $isFileAddress = false,
+        public bool $isServedHere = false,
         public string $which = '',
         public string $unit = '',
     ) {
@@ -44,9 +44,9 @@ final readonly class SheetValue
         return new self($name, $label, null, null, $purpose);
     }
 
-    /** Where the served file is; it has an unguessable part, which is no business of the core. */
-    public static function fileAddress(string $name): self
+    /** An address of this very server; it may have an unguessable part, which is no business of the core. */
+    public static function servedHere(string $name, string $label): self
     {
-        return new self($name, 'File server', null, null, null, true);
+        return new self($name, $label, null, null, null, true);
     }
 }

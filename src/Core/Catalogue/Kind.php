@@ -205,13 +205,18 @@ final readonly class Kind
     }
 
     /**
-     * @param string $state the name of the factory state in which a device comes
+     * @param string                   $state   the name of the factory state in which a device comes
+     * @param \Closure(string): ?string $planned by the name of a setting; blank or null for what is not wanted
      *
      * @return list<Step> those that are called for then
      */
-    public function stepsFrom(string $state): array
+    public function stepsFrom(string $state, \Closure $planned): array
     {
-        $all = array_filter($this->steps, static fn (Step $step): bool => null === $step->only || $step->only === $state);
+        $all = array_filter(
+            $this->steps,
+            static fn (Step $step): bool => (null === $step->only || $step->only === $state)
+                && (null === $step->where || '' !== ($planned($step->where) ?? '')),
+        );
 
         return \count($all) === \count($this->steps) ? $this->steps : array_values($all);
     }

@@ -13,7 +13,7 @@ use Vorhut\Core\Text\Message;
 final class Soundness
 {
     /** What a sheet may show or read that is no setting. */
-    public const FACTS = ['mac', 'serial', 'factory', 'login', 'url'];
+    public const FACTS = ['mac', 'serial', 'factory', 'login', 'url', 'authority-url'];
     private const DAY = 86400;
 
     /** @return list<Message> what is wrong; empty for a sound kind */
@@ -53,6 +53,13 @@ final class Soundness
                 if (!self::canBeMet($kind, $need)) {
                     $say('{kind}, step {step}: nothing can meet the need "{need}".', ['step' => $step->code, 'need' => (string) $need]);
                 }
+            }
+            if (null !== $step->where && !isset($kind->settings[$step->where])) {
+                $say('{kind}, step {step}: "{name}" under {where} is no setting of it.', [
+                    'step' => $step->code,
+                    'name' => $step->where,
+                    'where' => 'where',
+                ]);
             }
             $states = array_map(static fn (FactoryState $state): string => $state->when, $kind->factoryStates);
             if (null !== $step->only && !\in_array($step->only, $states, true)) {

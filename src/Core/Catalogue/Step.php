@@ -25,6 +25,7 @@ final readonly class Step
      * @param string|null         $fails   what to do when it does not work
      * @param string|null         $undoes  code of the step whose temporary change this one puts back
      * @param string|null         $only    the factory state that calls for it; null for any
+     * @param string|null         $where   the setting that calls for it, by being planned for and not blank; null for always
      * @param string|null         $undoesWay the one of its ways that changes something; null for any
      */
     public function __construct(
@@ -39,6 +40,7 @@ final readonly class Step
         public ?string $undoes,
         public ?string $undoesWay = null,
         public ?string $only = null,
+        public ?string $where = null,
     ) {
         $first = $ways[0];
         $this->do = $first->do;
@@ -74,6 +76,7 @@ final readonly class Step
             $read->textOrNull('undoes'),
             $read->textOrNull('undoesWay'),
             $read->textOrNull('only'),
+            $read->textOrNull('where'),
         );
     }
 

@@ -11,6 +11,7 @@ use Vorhut\Core\Catalogue\ValueType;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\FileAddress;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
 
@@ -37,6 +38,7 @@ final class Flows
             $flows->controlled($device);
             $flows->pointed($device);
             $flows->served($device);
+            $flows->fetched($device);
         }
         $flows->registered();
         $flows->called();
@@ -136,6 +138,20 @@ final class Flows
         }
 
         return $this->holders[$address->number] ?? null;
+    }
+
+    /** Its file lies here: on the laptop, over HTTPS where the job has a certificate. */
+    private function fetched(Device $device): void
+    {
+        $server = $this->plan->devices[$this->plan->job->text('laptop')] ?? null;
+        $service = $server?->serviceNamed(FileAddress::of($this->plan, '')->isSealed ? 'sealed-files' : 'files');
+        if (null === $server || null === $service || 'vorhut' !== $device->setting('provisioning')->planned) {
+            return;
+        }
+        $this->add($device->key, $server, $service, new Message('{phone} fetches its file from {server}.', [
+            'phone' => $device->tag,
+            'server' => $server->tag,
+        ]));
     }
 
     /** Streams that are pulled: who receives one asks who sends it. */

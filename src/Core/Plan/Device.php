@@ -14,7 +14,7 @@ use Vorhut\Core\Net\Port;
 /** One box of the kit list. */
 final readonly class Device
 {
-    /** @var list<Step> of its sheet: those of its kind that the state in which it comes calls for */
+    /** @var list<Step> of its sheet: those of its kind that the state in which it comes, and what is planned for it, call for */
     public array $steps;
     /** @var list<Nic> */
     private array $activeNics;
@@ -41,7 +41,7 @@ final readonly class Device
         private Settings $settings,
         public int $position = 9999,
     ) {
-        $this->steps = $kind->stepsFrom($factory->when);
+        $this->steps = $kind->stepsFrom($factory->when, fn (string $name): ?string => $this->setting($name)->planned);
         $this->activeNics = array_values(array_filter($nics, static fn (Nic $nic): bool => !$nic->passive));
     }
 

@@ -48,6 +48,10 @@ enum FieldType: string
     case Interface6 = 'interface6';
     case Mac = 'mac';
     case HostName = 'hostname';
+    /** A host name, or an address where no name is given. */
+    case Host = 'host';
+    /** SHA-256 of a certificate, hexadecimal. */
+    case Fingerprint = 'fingerprint';
     case Number = 'number';
     case Flag = 'flag';
     case Choice = 'choice';
@@ -119,6 +123,10 @@ enum FieldType: string
             self::Interface6 => self::interface6($text),
             self::Mac => (string) Mac::fromString($text),
             self::HostName => (string) HostName::fromString($text),
+            self::Host => (string) (Ipv4::tryFromString($text) ?? HostName::fromString($text)),
+            self::Fingerprint => 1 === preg_match('/^[0-9a-f]{64}$/D', strtolower(str_replace(':', '', $text)))
+                ? strtolower(str_replace(':', '', $text))
+                : throw Malformed::because('"{text}" is no fingerprint: 64 hexadecimal digits.', ['text' => mb_substr($text, 0, 80)]),
             self::Number => 1 === preg_match('/^[0-9]{1,9}$/D', $text)
                 ? (int) $text
                 : throw Malformed::because('"{text}" is not a whole number.', ['text' => $text]),

@@ -26,6 +26,7 @@ use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\DeviceLogin;
 use Vorhut\Core\Plan\Edit;
+use Vorhut\Core\Plan\FileAddress;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Row;
 use Vorhut\Core\Plan\SettingSlot;
@@ -83,8 +84,11 @@ final readonly class BenchController
             'sheet' => null === $device ? null : RunSheet::of($view->plan, $device),
             'photos' => null === $device ? [] : $this->photos->of($view->job, $device->key),
             'keypads' => null === $device ? [] : $this->keypads($view, $device),
-            'url' => $this->url($view),
-            'shortUrl' => $this->shortUrl($view),
+            'served' => [
+                'url' => $this->url($view),
+                'url-short' => $this->shortUrl($view),
+                'authority-url' => $this->authorityUrl($view),
+            ],
             'next' => $next,
             'secrets' => null === $device ? [] : $this->shown($request, $view, $device->record()),
             'logins' => null === $device ? [] : DeviceLogin::of($view->plan, $device),
@@ -368,7 +372,11 @@ final readonly class BenchController
         foreach (null === $profile ? [] : $device->steps as $step) {
             foreach ($step->ways as $way) {
                 foreach ($sheet->values($step, $way) as $value) {
-                    $text = $value->isFileAddress ? $this->shortUrl($view) : $value->text;
+                    $text = match (true) {
+                        !$value->isServedHere => $value->text,
+                        'url' === $value->name => $this->shortUrl($view),
+                        default => null,
+                    };
                     try {
                         null === $profile
                             || null === $text
@@ -443,11 +451,17 @@ final readonly class BenchController
     /** The path that is made for a keypad. */
     private function shortUrl(JobView $view): string
     {
-        return \sprintf('%s/9/%s/', $this->baseUrl, $view->job->keypadCode());
+        return FileAddress::of($view->plan, $this->baseUrl)->short($view->job->keypadCode());
     }
 
     private function url(JobView $view): string
     {
-        return \sprintf('%s/p/%s/', $this->baseUrl, $view->job->fileToken);
+        return FileAddress::of($view->plan, $this->baseUrl)->long($view->job->fileToken);
+    }
+
+    /** What phones are told to trust; it is no secret, and read before anything else can be. */
+    private function authorityUrl(JobView $view): string
+    {
+        return $this->baseUrl.'/authority/'.$view->plan->job->text('filesAuthority').'.pem';
     }
 }

@@ -15,6 +15,7 @@ use Vorhut\Core\Ask\Sheet;
 use Vorhut\Core\Document\Table;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\FileAddress;
 use Vorhut\Core\Text\Message;
 use Vorhut\Exchange\Spreadsheet;
 use Vorhut\Journal\Answers;
@@ -179,6 +180,6 @@ final readonly class AskController
 
     private function sheet(JobView $view): Sheet
     {
-        return Sheet::of($view->plan, \sprintf('%s/p/%s/', $this->baseUrl, $view->job->fileToken));
+        return Sheet::of($view->plan, FileAddress::of($view->plan, $this->baseUrl)->long($view->job->fileToken));
     }
 }

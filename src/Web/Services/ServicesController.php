@@ -28,6 +28,7 @@ use Vorhut\Journal\Conflict;
 use Vorhut\Journal\Journal;
 use Vorhut\Journal\Refused;
 use Vorhut\Provisioning\FileServer;
+use Vorhut\Secrets\FileCertificates;
 use Vorhut\Secrets\Vault;
 use Vorhut\Web\Frame\FormFeedback;
 use Vorhut\Web\Frame\JobPages;
@@ -62,6 +63,8 @@ final readonly class ServicesController
         private FileServer $files,
         private TranslatorInterface $translator,
         private LongAnswer $long,
+        private FileCertificates $certificates,
+        private string $filesListen,
     ) {
     }
 
@@ -107,6 +110,8 @@ final readonly class ServicesController
             'keep' => [],
             'path' => "/j/$slug/services",
             'board' => $view->board(),
+            'certificate' => $this->certificates->of($view->job),
+            'door' => (int) substr((string) strrchr($this->filesListen, ':'), 1),
             'dial' => null === $from || '' === $digits ? null : Dial::of($view->networkModel(Face::Set), $from, $digits),
             'asked' => ['from' => $request->query->getString('from'), 'digits' => $digits],
             'pbxes' => array_filter($view->plan->devices, static fn ($device): bool => $device->kind->has(Role::Registrar)),
@@ -232,6 +237,8 @@ final readonly class ServicesController
             foreach ($device->kind->has(Role::FileClient) ? [
                 'provisioning' => ProvisioningFile::source($view->plan, $device),
                 'provisioningUser' => '',
+                // Whoever fetches from a provider trusts whom the provider says.
+                'authority' => 'vorhut' === ProvisioningFile::source($view->plan, $device) ? null : '',
             ] : [] as $name => $value) {
                 $known = $device->setting($name);
                 if (null !== $value && null !== $device->kind->setting($name) && $known->planned !== $value) {

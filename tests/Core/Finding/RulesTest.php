@@ -268,6 +268,33 @@ final class RulesTest extends TestCase
             self::phone(self::job())->row('settings', ['key' => 'devices/p#provisioningUser', 'set' => 'oldco']),
             true,
         ];
+        $sealed = static fn (): Jobs => self::phone(self::job())->fact('filesHost', 'files.site.example')
+            ->fact('filesAuthority', str_repeat('a', 64))->fact('dns', '10.64.30.5');
+        $trusts = static fn (string $whom, string $face = 'set'): array => ['key' => 'devices/p#authority', $face => str_repeat($whom, 64)];
+        yield '14 nobody told it whom to trust' => [['authority-unknown'], $sealed(), false];
+        yield '14 it trusts somebody else' => [['authority-unknown'], $sealed()->row('settings', $trusts('b')), false];
+        yield '14 it was read off that it trusts whom it should' => [[], $sealed()->row('settings', $trusts('a', 'seen')), false];
+        yield '14 it trusts whom it should' => [[], $sealed()->row('settings', $trusts('a')), false];
+        yield '14 a name that nobody resolves for it' => [
+            ['file-server-not-found'],
+            $sealed()->fact('dns', '')->row('settings', $trusts('a')),
+            false,
+        ];
+        yield '14 an address needs nobody' => [
+            [],
+            $sealed()->fact('dns', '')->fact('filesHost', '10.64.30.9')->row('settings', $trusts('a')),
+            false,
+        ];
+        yield '14 a certificate that ends before it is needed' => [
+            ['files-certificate-ends'],
+            $sealed()->row('settings', $trusts('a'))->fact('startsOn', '2027-03-01')->fact('filesUntil', '2027-02-28'),
+            false,
+        ];
+        yield '14 one that ends later' => [
+            [],
+            $sealed()->row('settings', $trusts('a'))->fact('startsOn', '2027-03-01')->fact('filesUntil', '2027-03-01'),
+            false,
+        ];
         yield '17 outside the range' => [
             ['extension-outside-range'],
             self::job()->row('extensions', ['key' => 'y', 'number' => '1001', 'terminal' => 'none', 'factoryMade' => true]),

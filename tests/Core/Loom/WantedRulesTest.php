@@ -122,6 +122,39 @@ final class WantedRulesTest extends TestCase
         self::assertStringContainsString('C has no gateway', (string) $hopeless[0][1]);
     }
 
+    /**
+     * @param array<string, string|int> $facts
+     * @param array<string, string>     $phone
+     *
+     * @return list<string>
+     */
+    private static function fetches(array $facts, array $phone = []): array
+    {
+        $jobs = (new Jobs())->segment('s', '10.0.1.0/24', '10.0.1.1')->segment('t', '10.0.2.0/24', '10.0.2.1')
+            ->router('r', ['s' => '10.0.1.1/24', 't' => '10.0.2.1/24'])
+            ->device('lt', 'laptop', 't', ['address' => '10.0.2.9'])
+            ->device('p', 'desk-phone-poe', 's', $phone + ['address' => '10.0.1.9', 'provisioning' => 'vorhut']);
+        foreach ($facts as $name => $value) {
+            $jobs->fact($name, $value);
+        }
+
+        return array_values(array_filter(
+            array_map(static fn (Flow $flow): string => $flow->key(), Flows::of($jobs->plan())),
+            static fn (string $key): bool => str_starts_with($key, 'p>lt'),
+        ));
+    }
+
+    public function testAPhoneFetchesItsFileAtTheLaptopAndOverHttpsWhereTheJobHasACertificate(): void
+    {
+        $sealed = ['laptop' => 'lt', 'filesHost' => 'files.site.example', 'filesAuthority' => str_repeat('a', 64)];
+        self::assertSame(['p>lt 80/tcp 80'], self::fetches(['laptop' => 'lt']));
+        self::assertSame(['p>lt 443/tcp 443'], self::fetches($sealed));
+        self::assertSame(['p>lt 8443/tcp 8443'], self::fetches($sealed + ['filesPort' => 8443]));
+        self::assertSame([], self::fetches([]), 'nobody knows from where');
+        $elsewhere = ['provisioning' => 'https://files.voice.example/x'];
+        self::assertSame([], self::fetches($sealed, $elsewhere), 'a provider has its file');
+    }
+
     public function testNothingIsAskedForWithinASegment(): void
     {
         self::assertSame([], Flows::of((new Jobs())->segment('s', '10.40.12.0/24')

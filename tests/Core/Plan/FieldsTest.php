@@ -28,6 +28,9 @@ final class FieldsTest extends TestCase
         yield 'network, spaced' => [FieldType::Network, '10.64.20.0 255.255.255.0', '10.64.20.0/24'];
         yield 'MAC' => [FieldType::Mac, '00005e0053af', '00-00-5E-00-53-AF'];
         yield 'host name' => [FieldType::HostName, 'CAM-01.Quay', 'cam-01.quay'];
+        yield 'host by name' => [FieldType::Host, ' Files.Quay.example', 'files.quay.example'];
+        yield 'host by address' => [FieldType::Host, '10.64.20.1', '10.64.20.1'];
+        yield 'fingerprint' => [FieldType::Fingerprint, implode(':', array_fill(0, 32, 'A0')), str_repeat('a0', 32)];
         yield 'number' => [FieldType::Number, '0042', 42];
         yield 'yes' => [FieldType::Flag, 'Yes', true];
         yield 'nothing is no' => [FieldType::Flag, '', false];

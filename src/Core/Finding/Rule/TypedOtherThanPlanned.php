@@ -29,6 +29,7 @@ final class TypedOtherThanPlanned implements Rule
                 !$value->setDiffers()
                 || $slot->setting->found
                 || OldProvisioning::GROUP === $slot->setting->group
+                || AuthorityUnknown::SETTING === $slot->setting->name
                 || $device->kind->has(Role::Workstation)
             ) {
                 continue;

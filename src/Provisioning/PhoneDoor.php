@@ -1,0 +1,78 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Provisioning;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Symfony\Component\RateLimiter\RateLimiterFactory;
+use Vorhut\Entity\Job;
+
+/** Where phones fetch: no login, an unguessable path, a MAC of the roster, a limit on how often. */
+final readonly class PhoneDoor
+{
+    public const TOO_OFTEN = 429;
+
+    public function __construct(
+        private EntityManagerInterface $manager,
+        private FileServer $files,
+        private RateLimiterFactory $provisioningLimiter,
+        private RateLimiterFactory $guessingLimiter,
+        private RateLimiterFactory $strangersLimiter,
+    ) {
+    }
+
+    public function answer(Question $question): Served
+    {
+        return '' === $question->code ? $this->byToken($question) : $this->byCode($question);
+    }
+
+    private function byToken(Question $question): Served
+    {
+        $strangers = $this->strangersLimiter->create($question->address);
+        if (0 === $strangers->consume(0)->getRemainingTokens()) {
+            return new Served(self::TOO_OFTEN, '', null, null);
+        }
+        $job = $this->manager->getRepository(Job::class)->findOneBy(['fileToken' => $question->token]);
+        // By the phone, not by the address alone: eighty may stand behind one. Of a path that is none nothing is kept but its count.
+        $phone = hash('sha256', $question->address.' '.$question->token.' '.strtolower($question->mac));
+        if (null !== $job && !$this->provisioningLimiter->create($phone)->consume()->isAccepted()) {
+            return new Served(self::TOO_OFTEN, '', null, null);
+        }
+        $served = $this->served($job, $question, false);
+        if (\in_array($served->status, [403, 404], true)) {
+            $strangers->consume();
+        }
+
+        return $served;
+    }
+
+    /** The short path, made to be typed on a keypad: within the segment of the phone only, and whoever guesses is stopped. */
+    private function byCode(Question $question): Served
+    {
+        $wrong = $this->guessingLimiter->create($question->address);
+        if (0 === $wrong->consume(0)->getRemainingTokens()) {
+            return new Served(self::TOO_OFTEN, '', null, null);
+        }
+        $found = null;
+        foreach ($this->manager->getRepository(Job::class)->findAll() as $job) {
+            $found = hash_equals($job->keypadCode(), $question->code) ? $job : $found;
+        }
+        $served = $this->served($found, $question, true);
+        if (200 !== $served->status) {
+            $wrong->consume();
+        }
+
+        return $served;
+    }
+
+    private function served(?Job $job, Question $question, bool $inItsSegment): Served
+    {
+        return match (true) {
+            null === $job => new Served(404, '', null, null),
+            // Whoever only looks whether somebody is there has taken nothing, and learns nothing.
+            'HEAD' === $question->method => new Served(200, '', null, null),
+            default => $this->files->serve($job, $question, $inItsSegment),
+        };
+    }
+}

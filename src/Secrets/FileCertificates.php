@@ -1,0 +1,195 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Secrets;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Vorhut\Core\Net\HostName;
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Malformed;
+use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\Edit;
+use Vorhut\Core\Plan\FileAddress;
+use Vorhut\Core\Text\Message;
+use Vorhut\Core\Wire\Tls\CertificateChain;
+use Vorhut\Entity\FileCertificate;
+use Vorhut\Entity\Job;
+use Vorhut\Entity\User;
+use Vorhut\Journal\Journal;
+
+/** Certificates under which files of phones are handed out, one a job: made here, or taken from whoever signs for the site. */
+final readonly class FileCertificates
+{
+    private const FACTS = ['filesHost', 'filesPort', 'filesAuthority', 'filesUntil'];
+
+    public function __construct(private EntityManagerInterface $manager, private Secrets $secrets, private Journal $journal)
+    {
+    }
+
+    /**
+     * Signs a certificate for a name or an address, by the job's own authority; that is made where there is none, and kept where there is
+     * one: phones that know it take the new certificate as well.
+     *
+     * @throws Malformed
+     */
+    public function make(Job $job, string $host, ?int $port, User|string $by): void
+    {
+        $name = self::host($host);
+        $this->mustBeFree($job, $name);
+        $known = $this->stored($job);
+        $key = null === $known ? null : $this->secrets->openSealed($known->authorityKeySealed);
+        $authority = null === $known || null === $key
+            ? Authority::fresh((string) ($job->name ?? $job->slug))
+            : Authority::kept($known->authority, $key);
+        $server = $authority->issue($name);
+        $chain = CertificateChain::fromPem($server->certificate.$authority->certificate);
+        $this->keep($job, $name, $port, $chain, $server->key, $authority->certificate, $authority->key, new Message(
+            'Files of phones go over HTTPS from now on, as {host}, by a certificate of the job.',
+            ['host' => $name],
+        ), $by);
+    }
+
+    /**
+     * Takes a certificate that somebody else signed.
+     *
+     * @param string $chain PEM, its own first, up to and with the authority that phones are to know
+     * @param string $key   PEM, without a passphrase
+     * @param int    $now   Unix time
+     *
+     * @throws Malformed
+     */
+    public function take(Job $job, string $host, ?int $port, string $chain, string $key, int $now, User|string $by): void
+    {
+        $name = self::host($host);
+        $this->mustBeFree($job, $name);
+        $read = CertificateChain::fromPem($chain);
+        $private = openssl_pkey_get_private($key, '');
+        if (false === $private) {
+            throw new Malformed('This is no key in PEM, or a passphrase is on it: take that off first.');
+        }
+        if (!openssl_x509_check_private_key($read->pems[0], $private)) {
+            throw new Malformed('This key does not belong to the first certificate.');
+        }
+        if (!$read->covers($name)) {
+            throw Malformed::because('The certificate stands for {names}, not for {host}.', [
+                'names' => implode(', ', $read->names),
+                'host' => $name,
+            ]);
+        }
+        if ($read->until <= $now || $read->since > $now) {
+            throw Malformed::because('It holds from {since} to {until}: a phone would refuse it today.', [
+                'since' => gmdate('Y-m-d', $read->since),
+                'until' => gmdate('Y-m-d', $read->until),
+            ]);
+        }
+        if (!$read->endsAtAuthority()) {
+            throw new Malformed('The last certificate signs itself: without it nobody knows what the phones are to be told of.');
+        }
+        openssl_pkey_export($private, $plain);
+        $last = $read->pems[\count($read->pems) - 1];
+        $this->keep($job, $name, $port, $read, \is_string($plain) ? $plain : $key, $last, null, new Message(
+            'Files of phones go over HTTPS from now on, as {host}, by a certificate that was given.',
+            ['host' => $name],
+        ), $by);
+    }
+
+    /** Files go over plain HTTP again; the keys are gone for good. */
+    public function drop(Job $job, User|string $by): void
+    {
+        $edits = [];
+        foreach (self::FACTS as $name) {
+            null === $job->$name || $edits[] = Edit::put('job', '', $name, $job->$name, null);
+        }
+        if ([] !== $edits) {
+            $this->journal->write($job, new Change(new Message('Files of phones go over plain HTTP again.'), $edits), $by);
+        }
+        $known = $this->stored($job);
+        if (null !== $known) {
+            $this->manager->remove($known);
+            $this->manager->flush();
+        }
+    }
+
+    /** What is shown to phones of a job; null where its files go in the clear, or where what it speaks of is not here. */
+    public function of(Job $job): ?KeptCertificate
+    {
+        $known = null === $job->filesHost || null === $job->filesAuthority ? null : $this->stored($job);
+        $key = null === $known ? null : $this->secrets->openSealed($known->keySealed);
+        if (null === $known || null === $key) {
+            return null;
+        }
+        try {
+            $chain = CertificateChain::fromPem($known->chain);
+        } catch (Malformed) {
+            return null;
+        }
+
+        // A change that was taken back, or a job that came from elsewhere, may speak of another one than lies here.
+        return $chain->authority() === $job->filesAuthority && $chain->covers(self::host((string) $job->filesHost))
+            ? new KeptCertificate((string) $job->filesHost, $chain, $key, $known->authority, null !== $known->authorityKeySealed)
+            : null;
+    }
+
+    /** @throws Malformed */
+    private static function host(string $text): HostName|Ipv4
+    {
+        return Ipv4::tryFromString($text) ?? HostName::fromString($text);
+    }
+
+    /**
+     * Whoever asks by a name says which (RFC 6066 §3); whoever asks by an address does not, so that of all jobs one may be asked so.
+     *
+     * @throws Malformed
+     */
+    private function mustBeFree(Job $job, HostName|Ipv4 $host): void
+    {
+        foreach ($this->manager->getRepository(Job::class)->findAll() as $other) {
+            $taken = $other->filesHost ?? '';
+            if ($other->id !== $job->id && ($taken === (string) $host || ($host instanceof Ipv4 && null !== Ipv4::tryFromString($taken)))) {
+                throw Malformed::because($host instanceof Ipv4
+                    ? 'Files of {job} are asked for by an address already: give this job a name.'
+                    : 'Files of {job} are asked for by this name already: give this job another.', ['job' => $other->name ?? $other->slug]);
+            }
+        }
+    }
+
+    private function stored(Job $job): ?FileCertificate
+    {
+        return $this->manager->getRepository(FileCertificate::class)->findOneBy(['job' => $job]);
+    }
+
+    private function keep(
+        Job $job,
+        HostName|Ipv4 $host,
+        ?int $port,
+        CertificateChain $chain,
+        string $key,
+        string $authority,
+        ?string $authorityKey,
+        Message $why,
+        User|string $by,
+    ): void {
+        $edits = [];
+        foreach ([
+            'filesHost' => (string) $host,
+            'filesPort' => FileAddress::PORT === $port ? null : $port,
+            'filesAuthority' => $chain->authority(),
+            'filesUntil' => gmdate('Y-m-d', $chain->until),
+        ] as $name => $value) {
+            $job->$name === $value || $edits[] = Edit::put('job', '', $name, $job->$name, $value);
+        }
+        // Both or neither: facts of a certificate that does not lie here would leave every phone without its file.
+        $both = function () use ($job, $chain, $key, $authority, $authorityKey, $why, $edits, $by): void {
+            [] === $edits || $this->journal->write($job, new Change($why, $edits), $by);
+            $row = $this->stored($job) ?? new FileCertificate($this->manager->find(Job::class, $job->id) ?? $job);
+            $row->chain = (string) $chain;
+            $row->keySealed = $this->secrets->seal($key);
+            $row->authority = $authority;
+            $row->authorityKeySealed = null === $authorityKey ? null : $this->secrets->seal($authorityKey);
+            $this->manager->persist($row);
+            $this->manager->flush();
+        };
+        $this->manager->getConnection()->transactional($both);
+    }
+}

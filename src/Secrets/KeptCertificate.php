@@ -1,0 +1,32 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Secrets;
+
+use Vorhut\Core\Wire\Tls\CertificateChain;
+
+/** A certificate with its key, as a server shows it. */
+final readonly class KeptCertificate
+{
+    /**
+     * @param string $host      under which it is asked
+     * @param string $key       PEM
+     * @param string $authority PEM, what phones are to know
+     * @param bool   $isOurs    signed by the job's own authority, and so renewed here
+     */
+    public function __construct(
+        public string $host,
+        public CertificateChain $chain,
+        public string $key,
+        public string $authority,
+        public bool $isOurs,
+    ) {
+    }
+
+    /** The authority in DER, as some phones want it. */
+    public function der(): string
+    {
+        return (string) base64_decode((string) preg_replace('/-----[^-]+-----|\s/', '', $this->authority), true);
+    }
+}

@@ -1,0 +1,118 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Socket;
+
+use Amp\ByteStream\StreamException;
+use Amp\CancelledException;
+use Amp\Socket\BindContext;
+use Amp\Socket\Certificate;
+use Amp\Socket\InternetAddress;
+use Amp\Socket\ServerSocket;
+use Amp\Socket\ServerTlsContext;
+use Amp\Socket\Socket;
+use Amp\Socket\SocketException;
+use Amp\TimeoutCancellation;
+use Vorhut\Core\Wire\Http\Request;
+use Vorhut\Core\Wire\Http\Response;
+use Vorhut\Core\Wire\Unreadable;
+
+use function Amp\Socket\listen;
+
+/**
+ * HTTP over TLS (RFC 9110 §4.2.2), one question a connection, each name with a certificate of its own (RFC 6066 §3). Who is slow, too long
+ * or too many is let go; the others are not kept waiting.
+ */
+final class SealedDoor
+{
+    /** Connections at once: what `select()` knows is a thousand, and the database takes some. */
+    public const MOST = 400;
+    /** Of one address: a whole site may stand behind one, and one alone is not to fill the door. */
+    public const MOST_OF_ONE = 200;
+    private const HANDSHAKE = 5.0;
+    /** Seconds from the handshake to the end of the question. */
+    private const QUESTION = 10.0;
+
+    private ?ServerSocket $server = null;
+    private int $open = 0;
+    /** @var array<string, int> address → connections */
+    private array $openOf = [];
+
+    /** @param \Closure(Request, string): Response $answer given the question and the address it came from */
+    public function __construct(private readonly string $listen, private readonly \Closure $answer)
+    {
+    }
+
+    /**
+     * Shows these from now on. Whoever is being served is served to the end.
+     *
+     * @param array<string, Certificate> $certificates by the name that is asked for
+     * @param Certificate|null           $else         for whoever asks for no name, as one does who was given an address
+     *
+     * @throws SocketException where the port is taken
+     */
+    public function show(array $certificates, ?Certificate $else): void
+    {
+        $before = $this->server;
+        $tls = (new ServerTlsContext())->withCertificates($certificates)->withDefaultCertificate($else);
+        // The new one listens before the old one goes: nobody finds the door shut.
+        $server = [] === $certificates && null === $else
+            ? null
+            : listen($this->listen, (new BindContext())->withReusePort()->withTlsContext($tls));
+        $this->server = $server;
+        null === $server || Background::run('HTTPS', function () use ($server): void {
+            while (null !== $client = $server->accept()) {
+                $peer = $client->getRemoteAddress();
+                $from = $peer instanceof InternetAddress ? $peer->getAddress() : '';
+                $this->open < self::MOST && ($this->openOf[$from] ?? 0) < self::MOST_OF_ONE
+                    ? Background::run('HTTPS', fn () => $this->serve($client, $from))
+                    : $client->close();
+            }
+        });
+        $before?->close();
+    }
+
+    public function isOpen(): bool
+    {
+        return null !== $this->server;
+    }
+
+    public function close(): void
+    {
+        $this->server?->close();
+        $this->server = null;
+    }
+
+    private function serve(Socket $client, string $from): void
+    {
+        ++$this->open;
+        $this->openOf[$from] = 1 + ($this->openOf[$from] ?? 0);
+        try {
+            $client->setupTls(new TimeoutCancellation(self::HANDSHAKE));
+            $limit = new TimeoutCancellation(self::QUESTION);
+            $bytes = '';
+            while (null === ($length = Request::length($bytes)) || \strlen($bytes) < $length) {
+                $more = $client->read($limit);
+                if (null === $more) {
+                    return;
+                }
+                $bytes .= $more;
+            }
+            try {
+                $response = ($this->answer)(Request::fromString($bytes), $from);
+            } catch (Unreadable) {
+                $response = new Response(400);
+            }
+            $client->write((string) $response);
+        } catch (Unreadable|StreamException|SocketException|CancelledException) {
+            // Too long, too slow, gone, or no TLS: whoever it was gets nothing.
+        } finally {
+            --$this->open;
+            if (0 === --$this->openOf[$from]) {
+                unset($this->openOf[$from]);
+            }
+            $client->close();
+        }
+    }
+}
