@@ -2,7 +2,8 @@
 // fax and codecs each way, in the lab; one fault explained and cured.
 import test from 'node:test';
 import assert from 'node:assert/strict';
-import { rmSync, writeFileSync } from 'node:fs';
+import { readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { get } from 'node:https';
 import { base, console_, ground, login, open, proveUntil, send, until } from './support.mjs';
 
 const NET = '10.77';
@@ -124,6 +125,39 @@ test('from the first number to calls that are really made', { timeout: 900000 },
         await until(page, `${job}/services/calls`, async () => await planned('is rung by At home') && await planned('is rung by To the fax server')
             && await planned('the key 1 leads to 2101') && await planned('the key 2 leads to 2300'), 240);
         assert.match(await page.textContent('main'), /takes the fax over T\.38/);
+
+        // Over HTTPS, by a certificate of this job: who was not told whom to trust is named, and another program follows what is shown.
+        await page.goto(`${job}/services`);
+        await page.click('#certificate summary');
+        await page.fill('#certificate input[name=host]', 'files.harbour.example');
+        await send(page, page.locator('#certificate button:has-text("Make one here")'));
+        await page.goto(`${job}/services`);
+        assert.match(await page.textContent('main'), /over HTTPS\s+files\.harbour\.example/);
+        assert.match(await page.textContent('body'), /PH-1 was not told whom to trust for files\.harbour\.example/);
+        await page.goto(`${job}/bench?sel=devices/p1`);
+        const authority = await page.textContent('#step-trust dd.v.small');
+        const file = `${(await page.locator('#step-server dd.v.small').last().textContent()).trim()}00005e00541f.xml`;
+        for (const step of ['unpack', 'hook-up', 'address', 'trust']) {
+            await page.click(`#step-${step} button:has-text("Done")`);
+            await page.waitForSelector(`#step-${step}.is-done`);
+        }
+        await page.goto(`${job}/services`);
+        assert.doesNotMatch(await page.textContent('body'), /PH-1 was not told/);
+        assert.match(file, /^https:\/\/files\.harbour\.example:\d+\/p\//);
+        const door = Number(/^VORHUT_FILES=127\.0\.0\.1:(\d+)/m.exec(readFileSync(`${ground}/env`, 'utf8'))[1]);
+        const take = async (ca) => new Promise((resolve, reject) => {
+            get({ host: '127.0.0.1', port: door, servername: 'files.harbour.example', ca, path: new URL(file).pathname, headers: { host: 'files.harbour.example' } }, (answer) => {
+                let body = '';
+                answer.on('data', (more) => { body += more; });
+                answer.on('end', () => resolve(`${answer.statusCode} ${body}`));
+            }).on('error', reject);
+        });
+        const pem = await (await fetch(authority.trim())).text();
+        let taken = '';
+        for (let tries = 0; tries < 20 && !taken; tries++) { taken = await take(pem).catch(() => new Promise((soon) => { setTimeout(() => soon(''), 250); })); }
+        assert.match(taken, /^200 .*<account extension="2101"/s);
+        await assert.rejects(take(undefined), /certificate/i);
+        assert.equal((await fetch(`${base}${new URL(file).pathname}`)).status, 403, 'not in the clear any more');
 
         // A fault, its walk, its cure.
         await page.goto(`${job}/proof`);

@@ -177,7 +177,8 @@ final class FileCertificateTest extends JobPagesTestCase
         yield 'two jobs by an address' => [['do' => 'make', 'host' => '10.64.10.9'], 'asked for by this name already'];
         yield 'a key of another' => [self::given($both, $authority->key), 'does not belong to the first certificate'];
         yield 'no key' => [self::given($both, 'x'), 'no key in PEM'];
-        yield 'another name' => [self::given($both, $server->key, ['host' => 'other.nordmole.example']), 'stands for files.nordmole.example'];
+        $other = ['host' => 'other.nordmole.example'];
+        yield 'another name' => [self::given($both, $server->key, $other), 'stands for files.nordmole.example'];
         yield 'nobody to trust' => [self::given($server->certificate, $server->key), 'The last certificate signs itself'];
         $turned = $authority->certificate.$server->certificate;
         yield 'the wrong order' => [self::given($turned, $server->key), 'is not signed by the one that follows'];
