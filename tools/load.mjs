@@ -20,10 +20,10 @@ const job = take('phones', 2000);
 take('load', 200);
 const password = console_('vorhut:user', 'reader', '--role=technician').trim().split(' ').pop();
 
-const ask = (port, path, { method = 'GET', body, cookie = '', tls = true, agent = false, from } = {}) => new Promise((resolve) => {
+const ask = (port, path, { method = 'GET', body, cookie = '', tls = true, agent = false, from, name } = {}) => new Promise((resolve) => {
     const began = performance.now();
     const request = (tls ? https : http).request({
-        host: '127.0.0.1', port, path, method, rejectUnauthorized: false, agent, localAddress: from,
+        host: '127.0.0.1', port, path, method, rejectUnauthorized: false, agent, localAddress: from, ...(name ? { servername: name } : {}),
         headers: { ...(cookie ? { cookie } : {}), ...(body ? { 'content-type': 'application/x-www-form-urlencoded', 'content-length': Buffer.byteLength(body) } : {}) },
     }, (response) => {
         let text = '';
@@ -84,6 +84,14 @@ const readers = await together(50, 60, async (worker, n) => {
     return answer;
 });
 for (const agent of agents) { agent.destroy(); }
+// The same files by the door for HTTPS, under a certificate of the job: another handshake each time.
+console_('vorhut:certificate', 'phones', '--make=files.site.example');
+await new Promise((later) => setTimeout(later, 8000));
+const door = Number(/^VORHUT_FILES=127\.0\.0\.1:(\d+)/m.exec(readFileSync(`${ground}/env`, 'utf8'))[1]);
+const sealed = await together(50, 10, () => {
+    const n = count++;
+    return ask(door, `/p/${token}/${ready[n % ready.length]}.xml`, { from: source(18000 + n % ready.length), name: 'files.site.example' });
+});
 
 const lines = [
     '',
@@ -95,6 +103,7 @@ const lines = [
     '| --- | --- | --- |',
     `| files of ${ready.length} phones, 50 at once for 10 s, as quick as they can, a connection for each | ≥ 300/s | ${Math.round(fetches.rate)}/s, p95 ${Math.round(share(fetches.times, 0.95))} ms, ${fetches.bad} refused or failed |`,
     `| the same, each of the fifty asking six times a second | ≥ 300/s, p95 ≤ 50 ms | ${Math.round(paced.rate)}/s, p95 ${Math.round(share(paced.times, 0.95))} ms, ${paced.bad} refused or failed |`,
+    `| files over HTTPS by the door of the job's own certificate (one process), 50 at once for 10 s, a handshake each | all served | ${Math.round(sealed.rate)}/s, p95 ${Math.round(share(sealed.times, 0.95))} ms, ${sealed.bad} refused or failed |`,
     `| 50 readers of a job of 200 devices for 60 s, two seconds at each page (${readers.times.length} pages) | no error, p95 ≤ 500 ms | p50 ${Math.round(share(readers.times, 0.5))} ms, p95 ${Math.round(share(readers.times, 0.95))} ms, ${readers.bad} errors |`,
     '',
 ];

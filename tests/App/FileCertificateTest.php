@@ -96,7 +96,7 @@ final class FileCertificateTest extends JobPagesTestCase
 
         $sheet = $this->page('bench?sel=devices/ph-01')->html();
         self::assertStringContainsString('https://'.self::HOST.':8443/p/', $sheet);
-        self::assertStringContainsString('/authority/'.$authority.'.pem', $sheet);
+        self::assertStringContainsString('/authority/'.substr($authority, 0, 16).'.pem', $sheet);
         self::assertStringContainsString('https://'.self::HOST.':8443/p/', $this->page('networks/ask')->html(), 'option 66');
     }
 

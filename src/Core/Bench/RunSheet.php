@@ -389,7 +389,7 @@ final readonly class RunSheet
             'factory' => SheetValue::of($name, 'Out of the box', null === $factory->address ? null : (string) $factory->address),
             'login' => $this->login($name),
             'url' => SheetValue::servedHere($name, 'File server'),
-            'authority-url' => SheetValue::servedHere($name, 'Its authority'),
+            'authority-url' => SheetValue::servedHere($name, 'Load it from'),
             default => SheetValue::of($name, $name, null),
         };
     }

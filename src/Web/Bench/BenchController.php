@@ -46,6 +46,9 @@ final readonly class BenchController
 {
     private const SECRET_SECONDS = 90;
 
+    /** Characters: what is longer nobody types on twelve keys. */
+    private const LONGEST_TYPED = 60;
+
     public function __construct(
         private JobPages $pages,
         private Journal $journal,
@@ -381,6 +384,7 @@ final readonly class BenchController
                         null === $profile
                             || null === $text
                             || '' === $text
+                            || \strlen($text) > self::LONGEST_TYPED
                             || $sheets[$step->code.':'.$way->code][$value->name] = Keypad::shortest($text, $profile);
                     } catch (Malformed) {
                         continue;
@@ -462,6 +466,6 @@ final readonly class BenchController
     /** What phones are told to trust; it is no secret, and read before anything else can be. */
     private function authorityUrl(JobView $view): string
     {
-        return $this->baseUrl.'/authority/'.$view->plan->job->text('filesAuthority').'.pem';
+        return $this->baseUrl.'/authority/'.substr($view->plan->job->text('filesAuthority'), 0, 16).'.pem';
     }
 }

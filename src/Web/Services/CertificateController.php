@@ -78,15 +78,15 @@ final readonly class CertificateController
         return new RedirectResponse("/j/$slug/services#certificate", Response::HTTP_SEE_OTHER);
     }
 
-    /** What phones are told to trust. It is no secret, and it is fetched by those that trust nobody yet: its name is its fingerprint. */
+    /** What phones are told to trust. It is no secret, and it is fetched by those that trust nobody yet: its name is how its fingerprint begins. */
     #[Route('/authority/{fingerprint}.{shape}', name: 'authority', requirements: [
-        'fingerprint' => '[0-9a-f]{64}',
+        'fingerprint' => '[0-9a-f]{16,64}',
         'shape' => 'pem|cer',
     ], methods: ['GET'])]
     public function authority(string $fingerprint, string $shape): Response
     {
-        foreach ($this->manager->getRepository(Job::class)->findBy(['filesAuthority' => $fingerprint]) as $job) {
-            $kept = $this->certificates->of($job);
+        foreach ($this->manager->getRepository(Job::class)->findAll() as $job) {
+            $kept = str_starts_with($job->filesAuthority ?? '', $fingerprint) ? $this->certificates->of($job) : null;
             if (null !== $kept) {
                 return new Response('pem' === $shape ? $kept->authority : $kept->der(), Response::HTTP_OK, [
                     'Content-Type' => 'pem' === $shape ? 'application/x-pem-file' : 'application/pkix-cert',
