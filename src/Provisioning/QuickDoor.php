@@ -18,6 +18,9 @@ final readonly class QuickDoor
 {
     /** Fetches of one phone from one address in a minute: it starts, finds its file, starts again; more is no phone. */
     public const MOST = 20;
+    private const TRIES = 5;
+    /** Of MariaDB: a lock that two wait for, and one gets. */
+    private const DEADLOCK = 1213;
 
     public function __construct(private \PDO $database, private Secrets $secrets)
     {
@@ -85,10 +88,21 @@ final readonly class QuickDoor
             'INSERT INTO fetch_note (job_id, mac, device, address, minute, made_at, agent, file_version, on_site, times) '
                 .'VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, 1) ON DUPLICATE KEY UPDATE times = LAST_INSERT_ID(times + 1)',
         );
-        $noted->execute([
+        $row = [
             $file->int('job_id'), $mac->digits, $file->text('device'), $address, intdiv($now, 60), gmdate('Y-m-d\TH:i:s\Z', $now),
             Scrubbed::text($agent), $file->text('file_version'), $onSite ? 1 : 0,
-        ]);
+        ];
+        for ($left = self::TRIES - 1;; --$left) {
+            try {
+                $noted->execute($row);
+                break;
+            } catch (\PDOException $e) {
+                // Notes are entered by another hand meanwhile: one of the two is told to begin again, and nothing was written.
+                if (0 === $left || self::DEADLOCK !== ($e->errorInfo[1] ?? null)) {
+                    throw $e;
+                }
+            }
+        }
 
         // One row where it is new, two where it is counted up.
         return 1 === $noted->rowCount() ? 1 : (int) $this->database->lastInsertId();
