@@ -21,7 +21,7 @@ use Vorhut\Tests\Support\JobPagesTestCase;
 /** Files over HTTPS under a certificate of the job: made, given, renewed, dropped; and what is handed to whom by then. */
 final class FileCertificateTest extends JobPagesTestCase
 {
-    private const HOST = 'files.nordmole.example';
+    private const HOST = 'files.quay.example';
     private const MAC = '00005e005304';
 
     protected function enter(string $role = 'lead', string $demo = 'port'): void
@@ -76,7 +76,7 @@ final class FileCertificateTest extends JobPagesTestCase
         self::assertStringContainsString('in the clear', $this->page('services')->filter('#certificate')->text());
         self::assertSame(200, $this->ask(false));
         self::assertSame(200, $this->quickly(false));
-        $page = $this->change(['do' => 'make', 'host' => ' Files.Nordmole.Example ', 'port' => '8443']);
+        $page = $this->change(['do' => 'make', 'host' => ' Files.Quay.Example ', 'port' => '8443']);
         self::assertStringContainsString(self::HOST.':8443', $page->filter('#certificate')->text());
         [$chain, $authority] = $this->kept();
         self::assertSame([self::HOST], $chain->names);
@@ -178,7 +178,7 @@ final class FileCertificateTest extends JobPagesTestCase
         yield 'a key of another' => [self::given($both, $authority->key), 'does not belong to the first certificate'];
         yield 'no key' => [self::given($both, 'x'), 'no key in PEM'];
         $other = ['host' => 'other.nordmole.example'];
-        yield 'another name' => [self::given($both, $server->key, $other), 'stands for files.nordmole.example'];
+        yield 'another name' => [self::given($both, $server->key, $other), 'stands for files.quay.example'];
         yield 'nobody to trust' => [self::given($server->certificate, $server->key), 'The last certificate signs itself'];
         $turned = $authority->certificate.$server->certificate;
         yield 'the wrong order' => [self::given($turned, $server->key), 'is not signed by the one that follows'];

@@ -26,7 +26,7 @@ final class PagesTest extends ApplicationTestCase
 {
     /** Who may go where: the least role, for every route there is. */
     private const ROLES = [
-        'login' => null, 'logout' => null, 'phone_file' => null, 'phone_file_short' => null,
+        'login' => null, 'logout' => null, 'phone_file' => null, 'phone_file_short' => null, 'authority' => null,
         'along_worker' => null, 'along' => 'technician', 'along_marks' => 'technician',
         'write' => 'technician', 'write_many' => 'technician', 'looked' => 'technician',
         'photo' => 'viewer', 'photo_take' => 'technician', 'photo_drop' => 'technician',
@@ -51,7 +51,7 @@ final class PagesTest extends ApplicationTestCase
         'outpost_evidence' => null,
         'calls' => 'viewer', 'streams' => 'viewer',
         'links' => 'viewer', 'power' => 'viewer', 'light' => 'viewer', 'sound' => 'viewer', 'numbers_paste' => 'lead',
-        'bulk' => 'lead', 'terminal' => 'lead', 'point' => 'lead', 'block' => 'lead', 'many' => 'lead', 'handover_sealed' => 'lead',
+        'bulk' => 'lead', 'certificate' => 'lead', 'terminal' => 'lead', 'point' => 'lead', 'block' => 'lead', 'many' => 'lead', 'handover_sealed' => 'lead',
     ];
 
     public function testEveryRouteHasARoleRuleAndKeepsIt(): void
