@@ -35,17 +35,25 @@ use Vorhut\Core\Voice\Traffic;
  */
 final class SampleJob
 {
-    /** The backbone lies below the segments, so that these can be of any size. */
     /** What a switch of a made-up site feeds, and what joins its switches. */
     private const POE_WATTS = 1440;
     /** Of a processor, that it works on. */
     private const CHANNELS = 8;
     private const UPLINK_MBPS = 40000;
+    /** From so many devices on some phones are a provider's. */
+    private const HOSTED_FROM = 60;
+    /** Every so many-th number is one of them, … */
+    private const HOSTED_EVERY = 10;
+    /** … and every so many-th phone rings for the number of the one before it. */
+    private const ALSO_EVERY = 12;
+    private const PROVIDER = 'https://provisioning.voice.example/site';
     private const FIRST = '10.64.0.0';
+    /** The backbone lies below the segments, so that these can be of any size. */
     private const BACKBONE = '10.63.255.0/24';
     private const UPLINK = '203.0.113.0/29';
     private const GROUPS = '239.195.1.0';
     private const BY_ROUTER = 24;
+    private const SWITCH_EVERY = 25;
     private const FIRST_HOST = 11;
     private const AT = '2026-03-09T10:20:00Z';
     private const BY = 'Jonas Aydin';
@@ -155,21 +163,23 @@ final class SampleJob
     private function segments(int $devices, int $count): void
     {
         // Room for the devices, for those that come later, and for the pool of the DHCP server.
-        $hosts = 2 * (int) ceil(1.3 * $devices / $count) + self::FIRST_HOST + 2;
-        $prefix = 32 - max(6, (int) ceil(log($hosts, 2)));
-        $mask = Mask::fromString('/'.$prefix);
+        $prefix = static fn (float $live): int => 32 - max(6, (int) ceil(log(2 * (int) ceil(1.3 * $live) + self::FIRST_HOST + 2, 2)));
+        $usual = $prefix($devices / $count);
+        // Where the technicians are, all the switches are.
+        $first = min($usual, $prefix($devices / self::SWITCH_EVERY + 2));
         $at = Ipv4::fromString(self::FIRST)->number;
         $voice = max(1, intdiv($count * 3, 10));
         for ($i = 0; $i < $count; ++$i) {
             $home = 0 === $i ? 0 : ($i <= $voice ? 1 : 2);
-            $network = Network::around(Ipv4::fromNumber($at), $mask);
+            $bits = 0 === $i ? $first : $usual;
+            $network = Network::around(Ipv4::fromNumber($at), Mask::fromString('/'.$bits));
             $this->segments[] = [
                 'key' => \sprintf('s%03d', $i),
                 'name' => self::HOMES[$home].' '.($i + 1),
                 'network' => $network,
                 'home' => $home,
             ];
-            $at += 1 << (32 - $prefix);
+            $at += 1 << (32 - $bits);
         }
     }
 
@@ -447,7 +457,9 @@ final class SampleJob
             ['from' => 'backbone', 'transport' => 'any', 'note' => 'What another router let through'],
             ['transport' => 'udp', 'portFirst' => 5060, 'portLast' => 5060, 'note' => 'Calls'],
             ['transport' => 'udp', 'portFirst' => 40000, 'portLast' => 40999, 'note' => 'Sound of calls'],
-            ['to' => $technical, 'transport' => 'tcp', 'portFirst' => 80, 'portLast' => 80, 'note' => 'Files for phones'],
+            // What is beyond the backbone no rule here can name.
+            ['to' => $isFirst ? $technical : 'backbone', 'transport' => 'tcp', 'portFirst' => 80, 'portLast' => 80, 'note' => 'Files'],
+            ['transport' => 'tcp', 'portFirst' => 5061, 'portLast' => 5061, 'note' => 'Phones of the provider'],
         ] as $i => $rule) {
             if (!$isFirst && \in_array($technical, [$rule['from'] ?? null, $rule['to'] ?? null], true)) {
                 continue;
@@ -478,10 +490,12 @@ final class SampleJob
         }
         /** @var array<int, list<Kind>> $in place of the segment → what lives there */
         $in = [0 => [$laptop], 1 => [$registrar]];
+        $hosted = $devices < self::HOSTED_FROM ? null : $this->hosted();
+        null === $hosted || $in[0][] = $hosted;
         $voice = array_keys(array_filter($this->segments, static fn (array $one): bool => 1 === $one['home']));
         $media = array_keys(array_filter($this->segments, static fn (array $one): bool => 2 === $one['home']));
-        for ($i = $routers + 2; $i < $devices; ++$i) {
-            if (0 === $i % 25) {
+        for ($i = $routers + (null === $hosted ? 2 : 3); $i < $devices; ++$i) {
+            if (0 === $i % self::SWITCH_EVERY) {
                 $in[0][] = $switch;
             } elseif ($i % 5 < 2) {
                 $in[$voice[$i % \count($voice)]][] = $this->oneOf($phones);
@@ -491,7 +505,7 @@ final class SampleJob
         }
         ksort($in);
         $position = 100;
-        $number = 0;
+        $number = $terminals = 0;
         $count = [];
         $digits = \strlen((string) $devices) + 1;
         foreach ($this->segments as $place => $segment) {
@@ -499,20 +513,26 @@ final class SampleJob
             usort($kinds, static fn (Kind $a, Kind $b): int => $a->code <=> $b->code);
             $at = $segment['network']->firstHost()->plus(self::FIRST_HOST - 1);
             $blocks = [];
+            /** @var array{number: string, where: array{string, string}}|null $before the last phone here that has a number of its own */
+            $before = null;
             foreach ($kinds as $kind) {
                 $n = $count[$kind->code] = ($count[$kind->code] ?? 0) + 1;
                 $key = \sprintf('%s-%04d', $kind->code, $n);
                 [] === $kind->activePorts() || $blocks[$kind->code][] = $at;
-                $phone = $kind->has(Role::FileClient);
-                $this->device(
-                    $kind,
-                    $key,
-                    $segment['key'],
-                    ++$position,
-                    $at,
-                    $phone ? (string) (2 * 10 ** ($digits - 1) + ++$number) : null,
-                );
-                $at = $at->plus(1);
+                $isPhone = $kind->has(Role::FileClient);
+                $also = $isPhone && null !== $before && 0 === ++$terminals % self::ALSO_EVERY ? $before : null;
+                $where = $also['where'] ?? [$this->oneOf(self::PLACES).' '.(1 + ($this->chance)(40)), $this->oneOf(self::SIDES)];
+                $mac = $this->device($kind, $key, $segment['key'], ++$position, $at, $where);
+                if (null !== $also) {
+                    $this->alsoRings($key, $mac, $also['number']);
+                } elseif ($isPhone) {
+                    $own = (string) (2 * 10 ** ($digits - 1) + ++$number);
+                    $isTheirs = null !== $hosted && 0 === $number % self::HOSTED_EVERY && self::speaksTls($kind);
+                    $this->rings($key, $mac, $own, $where[0], ($isTheirs ? $hosted : $registrar)->code.'-0001');
+                    $isTheirs && $this->fetchesFromTheProvider($key);
+                    $before = $isTheirs ? null : ['number' => $own, 'where' => $where];
+                }
+                $at = [] === $kind->activePorts() ? $at : $at->plus(1);
             }
             $this->segment($place, $segment, $blocks);
         }
@@ -566,14 +586,18 @@ final class SampleJob
         ]);
     }
 
-    private function device(Kind $kind, string $key, string $segment, int $position, Ipv4 $address, ?string $number): void
+    /**
+     * @param array{string, string} $where place and side
+     *
+     * @return string its MAC
+     */
+    private function device(Kind $kind, string $key, string $segment, int $position, Ipv4 $address, array $where): string
     {
-        $place = $this->oneOf(self::PLACES).' '.(1 + ($this->chance)(40));
         $row = [
             'key' => $key,
             'tag' => strtoupper($key),
             'kind' => $kind->code,
-            'room' => ucfirst($place).', '.$this->oneOf(self::SIDES),
+            'room' => ucfirst($where[0]).', '.$where[1],
             'serial' => \sprintf('NM%06d', $position * 7),
             'position' => $position,
         ];
@@ -600,25 +624,69 @@ final class SampleJob
         if (isset($kind->settings['hostName'])) {
             $this->planned('devices/'.$key.'#hostName', $key);
         }
-        if (null === $number) {
-            return;
+
+        return $mac;
+    }
+
+    /** A provider whose phones stand here: nothing of it does. */
+    private function hosted(): ?Kind
+    {
+        $kinds = array_values(array_filter($this->kinds(Role::Registrar), static fn (Kind $kind): bool => $kind->isHosted()));
+        foreach ([] === $kinds ? [] : [
+            'realm' => 'voice.example',
+            'siteProfile' => 'The site',
+            'emergencyAddress' => 'A site that is not there',
+            'provisioningString' => self::PROVIDER,
+        ] as $name => $value) {
+            null === $kinds[0]->setting($name) || $this->planned('devices/'.$kinds[0]->code.'-0001#'.$name, $value);
         }
-        $this->planned('devices/'.$key.'#provisioning', 'vorhut');
+
+        return $kinds[0] ?? null;
+    }
+
+    private static function speaksTls(Kind $kind): bool
+    {
+        return \in_array('tls', $kind->setting('transport')->choices ?? [], true);
+    }
+
+    private function fetchesFromTheProvider(string $phone): void
+    {
+        foreach (['provisioning' => self::PROVIDER, 'transport' => 'tls', 'authority' => ''] as $name => $value) {
+            $this->planned('devices/'.$phone.'#'.$name, $value);
+        }
+    }
+
+    private function rings(string $phone, string $mac, string $number, string $place, string $registrar): void
+    {
+        $this->planned('devices/'.$phone.'#provisioning', 'vorhut');
         $this->add('extensions', [
             'key' => 'x'.$number,
             'number' => $number,
             'name' => ucfirst($place),
-            'pbx' => $this->kinds(Role::Registrar)[0]->code.'-0001',
+            'pbx' => $registrar,
             'terminal' => 'sip',
-            'phone' => $key,
+            'phone' => $phone,
             'voicemail' => 0 === ($this->chance)(3),
             'location' => 'A site that is not there, '.$place,
         ]);
         $this->add('accounts', [
             'key' => 'a'.$number,
             'extension' => 'x'.$number,
-            'registrar' => $this->kinds(Role::Registrar)[0]->code.'-0001',
+            'registrar' => $registrar,
             'user' => $number,
+            'macEntered' => $mac,
+            'enteredAt' => self::AT,
+        ]);
+    }
+
+    /** One more terminal of a number, in the same room. */
+    private function alsoRings(string $phone, string $mac, string $number): void
+    {
+        $this->planned('devices/'.$phone.'#provisioning', 'vorhut');
+        $this->add('terminals', [
+            'key' => 'x'.$number.'-'.$phone,
+            'extension' => 'x'.$number,
+            'device' => $phone,
             'macEntered' => $mac,
             'enteredAt' => self::AT,
         ]);

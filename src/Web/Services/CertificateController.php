@@ -78,7 +78,7 @@ final readonly class CertificateController
         return new RedirectResponse("/j/$slug/services#certificate", Response::HTTP_SEE_OTHER);
     }
 
-    /** What phones are told to trust. It is no secret, and it is fetched by those that trust nobody yet: its name is how its fingerprint begins. */
+    /** What phones are told to trust: no secret, and fetched by those that trust nobody yet. Its name is how its fingerprint begins. */
     #[Route('/authority/{fingerprint}.{shape}', name: 'authority', requirements: [
         'fingerprint' => '[0-9a-f]{16,64}',
         'shape' => 'pem|cer',

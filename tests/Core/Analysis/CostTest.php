@@ -44,7 +44,8 @@ final class CostTest extends TestCase
             $analysis->progress();
             $walks[$devices] = $analysis->networkModel(Face::Set)->walked;
             // Ways that are needed grow with the pairs of segments, and from each to where files lie: of those alike one is walked.
-            self::assertLessThanOrEqual(intdiv($devices, 2) + 10, $walks[$devices], "$devices devices");
+            // A phone of a provider is walked by itself, out of the site.
+            self::assertLessThanOrEqual(intdiv(3 * $devices, 5), $walks[$devices], "$devices devices");
         }
         self::assertGreaterThan(0, $walks[self::SIZES[0]]);
         $analysis = new Analysis(self::plan(100));

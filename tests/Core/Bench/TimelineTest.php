@@ -85,7 +85,7 @@ final class TimelineTest extends TestCase
         $near = 0;
         for ($seed = 1; $seed <= 20; ++$seed) {
             $chance = new Randomizer(new Xoshiro256StarStar($seed));
-            $plan = SampleJob::of(Jobs::catalogue(), 300, 12, static fn (int $below): int => $chance->getInt(0, $below - 1));
+            $plan = SampleJob::of(Jobs::catalogue(), 250, 12, static fn (int $below): int => $chance->getInt(0, $below - 1));
             [$finish, $bound] = [0, 0];
             foreach (Queue::of($plan)->stops as $stop) {
                 $finish += $stop->timeline()->finish;

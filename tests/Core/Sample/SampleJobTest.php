@@ -17,6 +17,7 @@ use Vorhut\Core\Finding\Findings;
 use Vorhut\Core\Finding\Questions;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Proof\TestPlan;
 use Vorhut\Core\Sample\PlantedFaults;
@@ -50,6 +51,7 @@ final class SampleJobTest extends TestCase
     #[TestWith([1, 3, 3])]
     #[TestWith([2, 120, 8])]
     #[TestWith([3, 300, 40])]
+    #[TestWith([4, 700, 80])]
     public function testNothingIsWrongWithIt(int $seed, int $devices, int $segments): void
     {
         $plan = self::job($seed, $devices, $segments);
@@ -62,6 +64,13 @@ final class SampleJobTest extends TestCase
         self::assertCount($devices, $plan->devices);
         self::assertCount($segments + 2, $plan->segments, 'and a backbone, and the way out');
         self::assertNotSame([], $plan->translations);
+        if ($devices > 100) {
+            self::assertNotSame([], $plan->rows('terminals'), 'some ring for the number of another');
+            self::assertNotSame([], array_filter(
+                $plan->extensions,
+                static fn (Extension $one): bool => true === ($plan->devices[$one->pbx ?? ''] ?? null)?->kind->isHosted(),
+            ), 'and some live at a provider');
+        }
         foreach (TestPlan::of($plan)->tests as $test) {
             self::assertFalse($test->isForeseenToFail(), $test->key);
         }
