@@ -436,6 +436,15 @@ final class RulesTest extends TestCase
             self::job()->row('extensions', ['key' => 'y', 'number' => '112', 'terminal' => 'none']),
             true,
         ];
+        foreach ([
+            'begins with one' => ['1125', '1'],
+            'begins with what leads outside' => ['0125', '0'],
+            'begins as one does' => ['1135', '1'],
+        ] as $how => [$n, $at]) {
+            $jobs = self::job()->row('extensions', ['key' => 'y', 'number' => $n, 'terminal' => 'none'])
+                ->fact('extensionFirst', $at.'000')->fact('extensionLast', $at.'999');
+            yield 'extension '.$how => ['1135' === $n ? [] : ['duplicate-extension'], $jobs, false];
+        }
     }
 
     /** @param list<string> $codes */

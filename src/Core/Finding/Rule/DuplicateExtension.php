@@ -12,7 +12,7 @@ use Vorhut\Core\Finding\Stage;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\Numbering;
 
-/** One number is given twice. */
+/** One number is given twice, or is the beginning of what leads elsewhere, or begins with it. */
 final class DuplicateExtension implements Rule
 {
     public function find(RuleContext $context): iterable
@@ -43,17 +43,24 @@ final class DuplicateExtension implements Rule
                 ...$context->plan->job->texts('featureCodes'),
                 $context->plan->job->text('outsideDigit'),
             ] as $code) {
-                if ('' !== $code && str_starts_with($code, $extension->number)) {
-                    yield new Finding(
-                        'duplicate-extension',
-                        Severity::Blocks,
-                        Stage::Services,
-                        [Numbering::recordOf($extension)],
-                        new Message('{number} is {code}, or the beginning of it.', ['number' => $extension->number, 'code' => $code]),
-                        new Message('Who dials {code} gets the extension instead.', ['code' => $code]),
-                        new Message('Renumber the extension.'),
-                    );
+                if ('' === $code || !str_starts_with($code, $extension->number) && !str_starts_with($extension->number, $code)) {
+                    continue;
                 }
+                $at = ['number' => $extension->number, 'code' => $code];
+                $isBeginning = str_starts_with($code, $extension->number);
+                yield new Finding(
+                    'duplicate-extension',
+                    Severity::Blocks,
+                    Stage::Services,
+                    [Numbering::recordOf($extension)],
+                    $isBeginning
+                        ? new Message('{number} is {code}, or the beginning of it.', $at)
+                        : new Message('{number} begins with {code}.', $at),
+                    $isBeginning
+                        ? new Message('Who dials {code} gets the extension instead.', $at)
+                        : new Message('Digit by digit, {code} is taken before the last digit is pressed.', $at),
+                    new Message('Renumber the extension.'),
+                );
             }
         }
     }
