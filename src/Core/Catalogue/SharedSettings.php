@@ -50,6 +50,8 @@ final class SharedSettings
         }
         $settings = [];
         foreach ($data as $name => $one) {
+            // A name of digits alone, which is none, comes as a number.
+            $name = (string) $name;
             $settings[$name] = ($this->named[$name] ?? null) === $one
                 ? $this->made[$name] ??= Setting::fromArray($name, $one)
                 : Setting::fromArray($name, $one);

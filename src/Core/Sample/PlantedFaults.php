@@ -64,9 +64,12 @@ final readonly class PlantedFaults
      */
     private static function faults(): array
     {
-        $phone = static fn (Plan $plan, Device $device): ?string => $device->kind->has(Role::FileClient)
-            ? $plan->extensionsOf($device->key)[0]->key ?? null
-            : null;
+        // Of a further terminal the number is spoken of at the phone that it is given to.
+        $phone = static function (Plan $plan, Device $device): ?string {
+            $extension = $device->kind->has(Role::FileClient) ? $plan->extensionsOf($device->key)[0] ?? null : null;
+
+            return $extension?->phone === $device->key ? $extension->key : null;
+        };
 
         return [
             'wrong gateway' => [

@@ -259,22 +259,35 @@ final class Suspects
             ? $planned
             : $free->next($kind) ?? $free->next('');
         if (null !== $address) {
-            // Of two that hold one address the later in the roster gives way.
-            $this->readdress(self::ADDRESS + ($isHome && !$this->isLast($host) ? 1 : 0), $host, $nic, $segment, $address);
+            $this->readdress(self::ADDRESS + ($isHome && !$this->givesWay($host, $segment) ? 1 : 0), $host, $nic, $segment, $address);
         }
     }
 
-    private function isLast(Host $host): bool
+    /** Of two that hold one address: who stands among the addresses of another kind, else the later in the roster. */
+    private function givesWay(Host $host, Segment $segment): bool
     {
         $last = null;
         foreach (null === $host->address ? [] : $this->model->holders($host->segment, $host->address) as $holder) {
-            $position = $this->model->device($holder->device)->position ?? 0;
-            if (str_starts_with($holder->ref, 'nics/') && (null === $last || $position > $last[0])) {
-                $last = [$position, $holder->ref];
+            $device = $this->model->device($holder->device);
+            $rank = [$this->isStray($holder, $segment) ? 1 : 0, $device->position ?? 0];
+            if (str_starts_with($holder->ref, 'nics/') && (null === $last || $rank > $last[0])) {
+                $last = [$rank, $holder->ref];
             }
         }
 
         return null === $last || $last[1] === $host->ref;
+    }
+
+    private function isStray(Host $host, Segment $segment): bool
+    {
+        $address = $host->ipv4();
+        $kind = $this->model->device($host->device)->kind->code ?? '';
+        $for = [];
+        foreach ($segment->blocks as $block) {
+            null === $address || !$block['range']->contains($address) || $for[] = $block['for'];
+        }
+
+        return [] !== $for && !\in_array($kind, $for, true);
     }
 
     private function readdress(int $rank, Host $host, Nic $nic, Segment $segment, Ipv4 $address): void

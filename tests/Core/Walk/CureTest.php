@@ -117,6 +117,24 @@ final class CureTest extends TestCase
         );
     }
 
+    /** @return iterable<string, array{string|null, string}> the kind that the addresses are for, and who gives way */
+    public static function twins(): iterable
+    {
+        yield 'no block says anything: the later in the roster' => [null, 'c'];
+        yield 'they are for the later' => ['room-codec', 'b'];
+        yield 'they are for the earlier' => ['ptz-camera', 'c'];
+        yield 'they are for neither' => ['projector', 'c'];
+    }
+
+    #[DataProvider('twins')]
+    public function testOfTwoWithOneAddressTheOneGivesWayThatStandsAmongAddressesOfOthers(?string $for, string $gives): void
+    {
+        $jobs = self::job([])->device('c', 'room-codec', 's2', ['address' => '10.40.13.20']);
+        null === $for || $jobs->change('segments', 's2', 'blocks', [['range' => '10.40.13.20-10.40.13.29', 'for' => $for]]);
+        $cure = Cure::of($jobs->plan(), Face::Planned, 'a', 'b', Port::tcp(80));
+        self::assertSame(['nics/'.$gives.'.lan#address'], array_map(static fn (Edit $one): string => $one->key, $cure->edits ?? []));
+    }
+
     public function testWhatNobodyCanMendFromHereHasNoCure(): void
     {
         $noRouter = (new Jobs())->segment('s1', '10.40.12.0/24')->segment('s2', '10.40.13.0/24')
