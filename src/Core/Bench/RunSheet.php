@@ -388,10 +388,20 @@ final readonly class RunSheet
             'serial' => SheetValue::of($name, 'Serial', '' === $device->serial ? null : $device->serial),
             'factory' => SheetValue::of($name, 'Out of the box', null === $factory->address ? null : (string) $factory->address),
             'login' => $this->login($name),
-            'url' => SheetValue::servedHere($name, 'File server'),
+            'url' => $this->fileServer($name),
             'authority-url' => SheetValue::servedHere($name, 'Load it from'),
             default => SheetValue::of($name, $name, null),
         };
+    }
+
+    /** What its provider gave goes before our own address. */
+    private function fileServer(string $name): SheetValue
+    {
+        $planned = $this->device->setting('provisioning')->planned ?? '';
+
+        return \in_array($planned, ['', 'vorhut'], true)
+            ? SheetValue::servedHere($name, 'File server')
+            : SheetValue::of($name, 'File server', $planned);
     }
 
     private function slotValue(string $name, SettingSlot $slot): SheetValue

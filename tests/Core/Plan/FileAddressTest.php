@@ -65,6 +65,11 @@ final class FileAddressTest extends TestCase
         self::assertTrue($values[0]->isServedHere);
         self::assertSame(str_repeat('a', 64), $values[1]->text);
         $jobs->row('settings', ['key' => 'devices/p#authority', 'planned' => '']);
+        $jobs->row('settings', ['key' => 'devices/p#provisioning', 'planned' => 'https://files.voice.example/x']);
+        $plan = $jobs->plan();
+        $server = array_values(array_filter($plan->devices['p']->steps, static fn (Step $one): bool => 'server' === $one->code))[0];
+        $url = RunSheet::of($plan, $plan->devices['p'])->values($server)[0];
+        self::assertSame([false, 'https://files.voice.example/x'], [$url->isServedHere, $url->text], 'what the provider gave');
         self::assertNotContains('trust', self::steps($jobs), 'a phone of a provider: left blank on purpose');
     }
 }

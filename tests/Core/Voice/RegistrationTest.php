@@ -169,6 +169,7 @@ final class RegistrationTest extends TestCase
         self::assertCount(1, $found);
         $cured = $plan->with($found[0]->cure ?? self::fail('no cure'));
         self::assertSame('https://phones.example/x', $cured->devices['p']->setting('provisioning')->planned);
+        self::assertSame('', $cured->devices['p']->setting('authority')->planned, 'a provider says whom to trust');
         self::assertSame([], array_filter(
             Findings::of($cured, Findings::rules())->all,
             static fn (Finding $one): bool => 'fetches-elsewhere' === $one->code,

@@ -11,6 +11,8 @@ use Vorhut\Core\Finding\RuleContext;
 use Vorhut\Core\Finding\Severity;
 use Vorhut\Core\Finding\Stage;
 use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\SettingChange;
 use Vorhut\Core\Text\Message;
@@ -47,9 +49,23 @@ final class FetchesElsewhere implements Rule
                     : new Message('Plan {source} for {tag}.', $at),
                 null === $source ? null : new Change(
                     new Message('{tag} fetches from {source}.', $at),
-                    SettingChange::toHold($device->record().'#provisioning', $value, $source, Face::Planned),
+                    [
+                        ...SettingChange::toHold($device->record().'#provisioning', $value, $source, Face::Planned),
+                        // Whoever fetches from a provider trusts whom the provider says.
+                        ...self::trust($device, 'vorhut' === $source ? null : ''),
+                    ],
                 ),
             );
         }
+    }
+
+    /** @return list<Edit> */
+    private static function trust(Device $device, ?string $authority): array
+    {
+        $known = $device->setting(AuthorityUnknown::SETTING)->own(Face::Planned);
+
+        return null === $device->kind->setting(AuthorityUnknown::SETTING) || $known === $authority
+            ? []
+            : [Edit::setting($device->record().'#'.AuthorityUnknown::SETTING, Face::Planned, $known, $authority)];
     }
 }
