@@ -10,6 +10,7 @@ use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Core\Dialling\TimeFrame;
 use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\Trunk;
 use Vorhut\Core\Voice\Decision;
 use Vorhut\Core\Voice\Dial;
 use Vorhut\Core\Walk\NetworkModel;
@@ -47,7 +48,9 @@ final readonly class DialCommand
                 ?? throw BadInput::because('There is no extension "{from}" in this job.', ['from' => $from]);
             $dial = Dial::of($model, $extension, $digits, null, $at);
         } else {
-            $line = $plan->trunks[$trunk] ?? throw BadInput::because('There is no trunk "{trunk}" in this job.', ['trunk' => $trunk]);
+            $named = array_filter($plan->trunks, static fn (Trunk $one): bool => 0 === strcasecmp($one->name, $trunk));
+            $line = $plan->trunks[$trunk] ?? array_values($named)[0]
+                ?? throw BadInput::because('There is no trunk "{trunk}" in this job.', ['trunk' => $trunk]);
             $dial = Dial::arriving($model, $line, $digits, $at);
         }
         $this->input->answer($output, $document->format, $dial, [

@@ -72,6 +72,18 @@ final class TimeFrameTest extends TestCase
         ]);
     }
 
+    #[TestWith(['0x.('])]
+    #[TestWith(['(0x.'])]
+    #[TestWith([')0x('])]
+    #[TestWith(['()'])]
+    #[TestWith(['0x.||1'])]
+    public function testParenthesesStandAroundAllOfAMapOrNowhere(string $text): void
+    {
+        self::assertSame('full', DigitMap::fromString('( 0x.|11x )')->match('0123'));
+        $this->expectException(Malformed::class);
+        DigitMap::fromString($text);
+    }
+
     public function testWhatTwoMapsShare(): void
     {
         $map = DigitMap::fromString(...);

@@ -162,6 +162,10 @@ final class RulesTest extends TestCase
             ->fact('emergencyNumbers', ['112', '999']), false];
         yield 'a route that is never reached' => $with('route-never-reached', $sound()->row('callRoutes', ['key' => 'z', 'name' => 'Z',
             'pbx' => 'pbx', 'position' => 60, 'map' => '00049x.', 'needs' => 'international', 'trunk' => 't2']), true);
+        yield 'an emergency call passes by who has no trunk for it' => [['no-emergency-location'], $sound()->row(
+            'callRoutes',
+            ['key' => 'z', 'name' => 'Z', 'pbx' => 'pbx', 'position' => 1, 'map' => '1xx', 'trunk' => 'tf'],
+        ), false];
         yield 'two routes overlap' => $with('routes-overlap', $sound()->row('callRoutes', ['key' => 'z', 'name' => 'Z', 'pbx' => 'pbx',
             'position' => 60, 'map' => '00049x.|05x.', 'needs' => 'international', 'trunk' => 't2']));
         yield 'a rule denies what is needed' => [['needed-way-broken'], $wired()->row('filters', $denied), true];

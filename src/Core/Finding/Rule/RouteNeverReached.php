@@ -15,6 +15,7 @@ use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
+use Vorhut\Core\Voice\Dial;
 
 /** Of two routes the first takes everything that the second would, or some of it by its place alone. */
 final class RouteNeverReached implements Rule
@@ -25,7 +26,10 @@ final class RouteNeverReached implements Rule
         foreach ($plan->callRoutes as $i => $later) {
             $told = false;
             foreach (\array_slice($plan->callRoutes, 0, $i) as $earlier) {
-                if ($told || $earlier->pbx !== $later->pbx || !self::takesAllCallers($plan, $earlier, $later)) {
+                if (
+                    $told || $earlier->pbx !== $later->pbx || !self::takesAllCallers($plan, $earlier, $later)
+                    || self::leavesEmergencies($plan, $earlier, $later)
+                ) {
                     continue;
                 }
                 $example = $earlier->map->common($later->map);
@@ -52,6 +56,22 @@ final class RouteNeverReached implements Rule
         return (null === $always || (null !== $then && $always->covers($then)))
             && (null === $earlier->callers || (null !== $later->callers && $earlier->callers->shadows($later->callers)))
             && ($rank[$earlier->needs] ?? 0) <= ($rank[$later->needs] ?? 0);
+    }
+
+    /** An emergency call passes by whoever has no trunk for it: it comes to the later one whatever stands before. */
+    private static function leavesEmergencies(Plan $plan, CallRoute $earlier, CallRoute $later): bool
+    {
+        $takes = static fn (CallRoute $route): bool => [] !== array_filter(
+            $route->trunks,
+            static fn (string $trunk): bool => true === ($plan->trunks[$trunk] ?? null)?->emergency,
+        );
+        foreach ($takes($earlier) || !$takes($later) ? [] : Dial::emergency($plan) as $digits) {
+            if ('full' === $later->map->match($digits)) {
+                return true;
+            }
+        }
+
+        return false;
     }
 
     private static function finding(CallRoute $earlier, CallRoute $later, string $example, bool $hidden): Finding
