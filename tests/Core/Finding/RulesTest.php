@@ -418,6 +418,16 @@ final class RulesTest extends TestCase
             ]),
             false,
         ];
+        $nobody = static fn (string $terminal = 'sip', string $forward = ''): Jobs => self::job()->row(
+            'extensions',
+            ['key' => 'y', 'number' => '2150', 'name' => 'Y', 'terminal' => $terminal, 'forwardAlways' => $forward],
+        );
+        yield 'a number of nobody' => [['number-of-nobody'], $nobody(), false];
+        yield 'one that leads on' => [[], $nobody('sip', '2160')->row(
+            'extensions',
+            ['key' => 'z', 'number' => '2160', 'terminal' => 'none'],
+        ), false];
+        yield 'one for nothing but its own sake' => [[], $nobody('none'), false];
         yield 'duplicate extension' => [
             ['duplicate-extension'],
             self::job()
