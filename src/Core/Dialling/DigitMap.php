@@ -33,10 +33,9 @@ final readonly class DigitMap implements \Stringable
             throw Malformed::because('A digit map has at most {n} letters; this one has more.', ['n' => self::LONGEST]);
         }
         $alternatives = [];
-        $inner = trim($text);
-        // Around all of it, or not at all (RFC 3435 §2.1.5).
-        $inner = str_starts_with($inner, '(') && str_ends_with($inner, ')') ? trim(substr($inner, 1, -1)) : $inner;
-        foreach (explode('|', $inner) as $part) {
+        // Parentheses stand around all of it or not at all (RFC 3435 §2.1.5): they say nothing, and are not kept.
+        $text = trim($text, "() \t");
+        foreach (explode('|', $text) as $part) {
             if (1 !== preg_match('/^(?:(?:[0-9*#A-D]|x|\[[0-9*#A-D-]+\])\.?)+T?$/D', $part)) {
                 throw Malformed::because(
                     '"{part}" is not a digit map: digits, x, [1-7], a dot behind one of them, T at the end, | between.',

@@ -72,14 +72,21 @@ final class TimeFrameTest extends TestCase
         ]);
     }
 
-    #[TestWith(['0x.('])]
-    #[TestWith(['(0x.'])]
-    #[TestWith([')0x('])]
+    #[TestWith(['0x.|11x'])]
+    #[TestWith(['(0x.|11x)'])]
+    #[TestWith([' ( 0x.|11x ) '])]
+    #[TestWith(['0x.|11x('])]
+    public function testParenthesesSayNothingAndAreNotKept(string $text): void
+    {
+        self::assertSame('0x.|11x', (string) DigitMap::fromString($text));
+        self::assertSame('full', DigitMap::fromString($text)->match('112'));
+    }
+
     #[TestWith(['()'])]
     #[TestWith(['0x.||1'])]
-    public function testParenthesesStandAroundAllOfAMapOrNowhere(string $text): void
+    #[TestWith(['0(x)'])]
+    public function testWhatIsNoMapIsRefused(string $text): void
     {
-        self::assertSame('full', DigitMap::fromString('( 0x.|11x )')->match('0123'));
         $this->expectException(Malformed::class);
         DigitMap::fromString($text);
     }
