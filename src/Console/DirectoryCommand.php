@@ -10,7 +10,7 @@ use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Core\Voice\Directory;
 
-#[AsCommand('vorhut:directory', 'whom a system that is called by its address has to know: a list, or vCard 4.0')]
+#[AsCommand('vorhut:directory', 'whom a system that is called by its address has to know: a list, vCard 4.0, or LDIF')]
 final readonly class DirectoryCommand
 {
     public function __construct(private CommandInput $input)
@@ -25,12 +25,14 @@ final readonly class DirectoryCommand
         string $of = '',
         #[Option('as vCard 4.0 (RFC 6350)')]
         bool $vcard = false,
+        #[Option('as LDIF (RFC 2849)')]
+        bool $ldif = false,
     ): int {
         $plan = $this->input->plan($document->file);
         $device = $plan->deviceTagged($of) ?? throw BadInput::because('There is no device "{tag}" in this job.', ['tag' => $of]);
         $directory = Directory::of($plan, $device);
-        if ($vcard) {
-            $output->write($directory->vCard(), false, OutputInterface::OUTPUT_RAW);
+        if ($vcard || $ldif) {
+            $output->write($vcard ? $directory->vCard() : $directory->ldif(), false, OutputInterface::OUTPUT_RAW);
 
             return CommandInput::DONE;
         }

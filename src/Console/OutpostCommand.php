@@ -152,6 +152,11 @@ final readonly class OutpostCommand
             $said = $this->round->write($order->job, $device);
             $keys = array_values(array_unique([...$keys ?? [], ...$this->round->toAskAnew($order->job, $device)]));
         }
+        if (WorkOrder::REFETCH === $order->kind) {
+            $device = $order->what['device'] ?? '';
+
+            return (string) $this->round->refetch($order->job, \is_string($device) ? $device : '');
+        }
         if (WorkOrder::SWEEP === $order->kind) {
             $list = $order->what['list'] ?? '';
             $id = (int) $order->id;

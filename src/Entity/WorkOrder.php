@@ -19,6 +19,7 @@ class WorkOrder
     public const WRITE = 'write';
     public const FAULT = 'fault';
     public const SWEEP = 'sweep';
+    public const REFETCH = 'refetch';
 
     #[ORM\Id]
     #[ORM\GeneratedValue]

@@ -84,6 +84,7 @@ final class AdminPage
             $this->is($this->admin->status, $request, $path) && '' === $query => $this->status(),
             $this->is($this->admin->settings, $request, $path) => $this->taken($this->fieldsOf($request, $query)),
             null !== $this->admin->apply && $this->is($this->admin->apply, $request, $path) => $this->applied(),
+            null !== $this->admin->refetch && $this->is($this->admin->refetch, $request, $path) => $this->refetches(),
             null !== $call && $this->is($call->dial, $request, $path) => $this->dials($call, $request, $query),
             null !== $call && $this->is($call->status, $request, $path) => $this->call($call),
             'POST' === $request->method && '/licence' === $path => $this->touched(Touch::LICENCE, $request),
@@ -91,6 +92,14 @@ final class AdminPage
             '/' === $path => $this->form(),
             default => new Response(404),
         };
+    }
+
+    /** It starts anew, and fetches as it does whenever it starts. */
+    private function refetches(): Response
+    {
+        $this->standIn->restartSoon();
+
+        return new Response(200, ['content-type' => 'text/plain'], $this->admin->refetch->sign ?? '');
     }
 
     private function dials(CallRequest $call, Request $request, string $query): Response

@@ -142,6 +142,20 @@ final class DeviceDoor
         return array_map(static fn (string $own): string => $said[$own] ?? '', $call->names);
     }
 
+    /**
+     * Has it take its file again.
+     *
+     * @return int the status of its answer: 401 and 403 where it does not take the password
+     *
+     * @throws NoAnswer
+     * @throws Unreadable
+     * @throws Stranger
+     */
+    public function refetch(string $password, bool $isSecret = true): int
+    {
+        return null === $this->admin->refetch ? 404 : $this->ask($this->admin->refetch, $password, [], $isSecret)->status;
+    }
+
     /** Whether an answer means that it was done. */
     public function took(Response $response): bool
     {

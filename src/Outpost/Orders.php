@@ -40,7 +40,7 @@ final readonly class Orders
         $now = $this->clock->now();
         $id = $connection->transactional(static function () use ($connection, $now, $by, $outpost): ?int {
             $id = $connection->fetchOne(
-                "SELECT id FROM work_order WHERE kind IN ('prove', 'write', 'sweep') AND (state = 'waiting' OR (state = 'claimed' AND "
+                "SELECT id FROM work_order WHERE kind IN ('prove', 'write', 'sweep', 'refetch') AND (state = 'waiting' OR (state = 'claimed' AND "
                     .'claimed_at < ?)) AND outpost_id <=> ? ORDER BY id LIMIT 1 FOR UPDATE SKIP LOCKED',
                 [$now->modify('-'.self::CLAIM_SECONDS.' seconds')->format(\DATE_ATOM), $outpost],
             );
@@ -148,6 +148,31 @@ final readonly class Orders
     public function latest(Job $job, string $kind, int $most = 40): array
     {
         return $this->manager->getRepository(WorkOrder::class)->findBy(['job' => $job, 'kind' => $kind], ['id' => 'DESC'], $most);
+    }
+
+    /**
+     * One order for each phone; sent twice is ordered once.
+     *
+     * @param list<string> $devices
+     *
+     * @return int how many are new
+     */
+    public function refetch(Job $job, array $devices, string $by): int
+    {
+        $waiting = [];
+        foreach ($this->open($job) as $order) {
+            WorkOrder::REFETCH === $order->kind && \is_string($order->what['device'] ?? null) && $waiting[$order->what['device']] = true;
+        }
+        $count = 0;
+        foreach ($devices as $key) {
+            if (!isset($waiting[$key])) {
+                $this->manager->persist(new WorkOrder($job, WorkOrder::REFETCH, ['device' => $key], $by));
+                ++$count;
+            }
+        }
+        $this->manager->flush();
+
+        return $count;
     }
 
     /** What nobody has begun yet is not done any more. @return int how many */

@@ -184,6 +184,21 @@ final readonly class ProbeRun
         return $result['said'];
     }
 
+    /** @throws NotWritten */
+    public function refetch(Job $job, string $deviceKey): Message
+    {
+        $plan = $this->records->plan($job);
+        $device = $plan->devices[$deviceKey] ?? throw new NotWritten(new Message('The device is gone.'));
+        $access = $this->accesses->for($job);
+        $said = (new Refetcher(new Http($access)))->tell(
+            new Places($plan, $access),
+            $device,
+            self::passwords($device, $this->vault->open($job)),
+        );
+
+        return $job->isRehearsing() ? new Message('Rehearsed: {what}', ['what' => $said]) : $said;
+    }
+
     /** @return list<string> what a device that was just written to has to be asked anew */
     public function toAskAnew(Job $job, string $deviceKey): array
     {

@@ -14,6 +14,7 @@ final readonly class Admin
      * @param AdminRequest|null     $apply  what brings into force that was only saved until then; null where saving does
      * @param string                $door   where a session is asked for
      * @param CallRequest|null      $call   how it is told to call, where it can be
+     * @param AdminRequest|null     $refetch has it take its file again, where it can be told to
      * @param array<string, string> $fields our setting → the device's own name; `{port}` and `{n}` stand for its port and its number
      */
     private function __construct(
@@ -24,6 +25,7 @@ final readonly class Admin
         public ?AdminRequest $apply,
         public array $fields,
         public ?CallRequest $call = null,
+        public ?AdminRequest $refetch = null,
     ) {
     }
 
@@ -44,6 +46,7 @@ final readonly class Admin
             isset($data['apply']) ? AdminRequest::read($data['apply'], 'POST', BodyShape::Form, 'admin, apply') : null,
             $fields,
             isset($data['call']) ? CallRequest::read($data['call']) : null,
+            isset($data['refetch']) ? AdminRequest::read($data['refetch'], 'POST', BodyShape::Form, 'admin, refetch') : null,
         );
     }
 

@@ -102,6 +102,18 @@ final readonly class Board
         return new self($phones, array_values($strangers));
     }
 
+    /** The last time that somebody with this MAC asked whom the roster does not know. */
+    public function strangerOf(Mac $mac): ?Row
+    {
+        foreach ($this->strangers as $one) {
+            if ($one->text('mac') === (string) $mac) {
+                return $one;
+            }
+        }
+
+        return null;
+    }
+
     /** The last time that a phone asked for its file, and got it; null where it did not, or was refused since. */
     public function fetchOf(string $device): ?Row
     {

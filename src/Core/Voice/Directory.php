@@ -62,6 +62,52 @@ final readonly class Directory
         return $cards;
     }
 
+    /** LDIF (RFC 2849) of devices (RFC 4519 §3.4) with their address as a labelled URI (RFC 2079). */
+    public function ldif(): string
+    {
+        $records = ["version: 1\n"];
+        foreach ($this->entries as $entry) {
+            $name = trim($entry['name'].' '.$entry['room']);
+            $lines = [
+                self::attribute('dn', 'cn='.self::named($name)),
+                'objectClass: top',
+                'objectClass: device',
+                'objectClass: labeledURIObject',
+                self::attribute('cn', $name),
+                ...('' === $entry['room'] ? [] : [self::attribute('l', $entry['room'])]),
+                self::attribute('description', $entry['address']),
+                self::attribute('labeledURI', $entry['uri']),
+            ];
+            $records[] = implode('', array_map(static fn (string $line): string => self::wrapped($line)."\n", $lines));
+        }
+
+        return implode("\n", $records);
+    }
+
+    /** What is no safe string (RFC 2849, note 8) goes as base64. */
+    private static function attribute(string $name, string $value): string
+    {
+        return 1 === preg_match('/^(?![ :<])[\x01-\x09\x0B\x0C\x0E-\x7F]*(?<! )$/D', $value)
+            ? $name.': '.$value
+            : $name.':: '.base64_encode($value);
+    }
+
+    /** A value within a name (RFC 4514 §2.4). */
+    private static function named(string $value): string
+    {
+        $escaped = (string) preg_replace('/[,+"\\\\<>;=]/', '\\\\$0', $value);
+
+        return (string) preg_replace('/^([# ])|( )$/', '\\\\$1$2', $escaped);
+    }
+
+    private static function wrapped(string $line): string
+    {
+        return \strlen($line) <= 76 ? $line : substr($line, 0, 76).implode('', array_map(
+            static fn (string $part): string => "\n ".$part,
+            str_split(substr($line, 76), 75),
+        ));
+    }
+
     /** RFC 6350 §3.4: backslash, comma, semicolon and line break. */
     private static function escaped(string $text): string
     {

@@ -94,7 +94,7 @@ final readonly class HandoverController
     }
 
     #[Route('/j/{slug}/handover/directory-{device}.{form}', name: 'handover_directory', requirements: [
-        'form' => 'csv|vcf',
+        'form' => 'csv|vcf|ldif',
     ], methods: ['GET'])]
     #[IsGranted('ROLE_VIEWER')]
     public function directory(string $slug, string $device, string $form): Response
@@ -103,9 +103,11 @@ final readonly class HandoverController
         $directory = Directory::of($plan, $plan->devices[$device] ?? throw new NotFoundHttpException('There is no such device.'));
         $name = $slug.'-directory-'.$device.'.'.$form;
 
-        return 'vcf' === $form
-            ? self::file($directory->vCard(), 'text/vcard; charset=UTF-8', $name)
-            : self::file(Spreadsheet::csv($directory->entries), 'text/csv; charset=UTF-8', $name);
+        return match ($form) {
+            'vcf' => self::file($directory->vCard(), 'text/vcard; charset=UTF-8', $name),
+            'ldif' => self::file($directory->ldif(), 'text/plain; charset=UTF-8', $name),
+            default => self::file(Spreadsheet::csv($directory->entries), 'text/csv; charset=UTF-8', $name),
+        };
     }
 
     #[Route('/j/{slug}/handover/job.json', name: 'handover_json', methods: ['GET'])]

@@ -10,6 +10,7 @@ use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
 use Symfony\Contracts\Translation\TranslatorInterface;
+use Vorhut\Core\Catalogue\Kind;
 use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Document\NumbersPaste;
 use Vorhut\Core\Net\Malformed;
@@ -20,14 +21,18 @@ use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Proof\Board;
 use Vorhut\Core\Text\Message;
+use Vorhut\Core\Voice\Adoption;
 use Vorhut\Core\Voice\Dial;
 use Vorhut\Core\Voice\FileShape;
 use Vorhut\Core\Voice\Numbers;
 use Vorhut\Core\Voice\ProvisioningFile;
+use Vorhut\Entity\WorkOrder;
 use Vorhut\Journal\Conflict;
 use Vorhut\Journal\Journal;
 use Vorhut\Journal\Refused;
+use Vorhut\Outpost\Orders;
 use Vorhut\Provisioning\FileServer;
+use Vorhut\Provisioning\Freshness;
 use Vorhut\Secrets\FileCertificates;
 use Vorhut\Secrets\Vault;
 use Vorhut\Web\Frame\FormFeedback;
@@ -64,6 +69,8 @@ final readonly class ServicesController
         private TranslatorInterface $translator,
         private LongAnswer $long,
         private FileCertificates $certificates,
+        private Freshness $freshness,
+        private Orders $orders,
         private string $filesListen,
     ) {
     }
@@ -110,12 +117,31 @@ final readonly class ServicesController
             'keep' => [],
             'path' => "/j/$slug/services",
             'board' => $view->board(),
+            'adoptions' => $this->adoptions($view),
+            'files' => $this->freshness->of($view->job, $plan, $view->board()),
+            'refetched' => $this->orders->latest($view->job, WorkOrder::REFETCH),
+            'refetching' => \count(array_filter(
+                $this->orders->open($view->job),
+                static fn (WorkOrder $one): bool => WorkOrder::REFETCH === $one->kind,
+            )),
             'certificate' => $this->certificates->of($view->job),
             'door' => (int) substr((string) strrchr($this->filesListen, ':'), 1),
             'dial' => null === $from || '' === $digits ? null : Dial::of($view->networkModel(Face::Set), $from, $digits),
             'asked' => ['from' => $request->query->getString('from'), 'digits' => $digits],
             'pbxes' => array_filter($view->plan->devices, static fn ($device): bool => $device->kind->has(Role::Registrar)),
         ]);
+    }
+
+    /** @return array<string, array<string, Device|Kind>> MAC of a stranger → what it may be */
+    private function adoptions(JobView $view): array
+    {
+        $choices = [];
+        // More than anybody looks through: whoever asks under a thousand MACs is no phone.
+        foreach (\array_slice($view->board()->strangers, 0, 40) as $one) {
+            $choices[$one->text('mac')] = Adoption::choices($view->plan, $one->text('agent'));
+        }
+
+        return $choices;
     }
 
     #[Route('/j/{slug}/services/bulk', name: 'bulk', methods: ['POST'])]

@@ -51,12 +51,36 @@ final class DirectoryTest extends TestCase
         self::assertSame('0', $plan->devices['a']->setting('directoryEntries')->planned);
     }
 
+    public function testARecordIsWrittenAsRfc2849Says(): void
+    {
+        $plan = self::jobs()->plan();
+        self::assertSame(<<<'END'
+            version: 1
+
+            dn: cn=B Hall\, north\; 2nd
+            objectClass: top
+            objectClass: device
+            objectClass: labeledURIObject
+            cn: B Hall, north; 2nd
+            l: Hall, north; 2nd
+            description: 10.64.30.12
+            labeledURI: sip:10.64.30.12
+
+            END, Directory::of($plan, $plan->devices['a'])->ldif());
+        $long = self::jobs()->device('l', 'room-codec', 's', ['address' => '10.64.30.13'], ['room' => str_repeat('å', 60)])->plan();
+        $ldif = Directory::of($long, $long->devices['a'])->ldif();
+        self::assertLessThanOrEqual(76, max(array_map(strlen(...), explode("\n", $ldif))));
+        $whole = str_replace("\n ", '', $ldif);
+        self::assertStringContainsString('cn:: '.base64_encode('L '.str_repeat('å', 60))."\n", $whole, 'no safe string');
+        self::assertStringContainsString("\n\ndn", $whole);
+    }
+
     public function testACardIsWrittenAsRfc6350Says(): void
     {
         $plan = self::jobs()->plan();
         $card = Directory::of($plan, $plan->devices['a'])->vCard();
         self::assertStringStartsWith("BEGIN:VCARD\r\nVERSION:4.0\r\n", $card);
-        self::assertStringContainsString("FN:B Hall\\, north\\; 2nd\r\n", $card);
+        self::assertStringContainsString("FN:B Hall\, north\; 2nd\r\n", $card);
         self::assertStringContainsString("IMPP;PREF=1:sip:10.64.30.12\r\n", $card);
         $long = self::jobs()->device('l', 'room-codec', 's', ['address' => '10.64.30.13'], ['room' => str_repeat('å', 60)])->plan();
         foreach (explode("\r\n", Directory::of($long, $long->devices['a'])->vCard()) as $line) {

@@ -1,0 +1,102 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Voice;
+
+use Vorhut\Core\Catalogue\Kind;
+use Vorhut\Core\Catalogue\Role;
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Mac;
+use Vorhut\Core\Net\Malformed;
+use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\DeviceDefaults;
+use Vorhut\Core\Plan\Edit;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Text\Message;
+
+/** A phone asked for a file, and nobody knows its MAC: it is one of the roster whose label was not read yet, or one more. */
+final class Adoption
+{
+    /**
+     * What it may be, the likeliest first.
+     *
+     * @param string $agent what it says of itself
+     *
+     * @return array<string, Device|Kind> `devices/KEY` or `kinds/CODE` → what that is
+     */
+    public static function choices(Plan $plan, string $agent): array
+    {
+        $phones = array_filter(
+            $plan->devices,
+            static fn (Device $one): bool => $one->kind->has(Role::FileClient) && null !== $one->nic() && null === $one->nic()->mac,
+        );
+        $used = array_count_values(array_map(static fn (Device $one): string => $one->kind->code, $plan->devices));
+        $kinds = array_filter($plan->catalogue->kinds(), static fn (Kind $one): bool => $one->has(Role::FileClient));
+        $isIt = static fn (Kind $one): int => '' !== $agent && false !== stripos($agent, $one->name) ? 1 : 0;
+        uasort($phones, static fn (Device $a, Device $b): int => [$isIt($b->kind), $a->position] <=> [$isIt($a->kind), $b->position]);
+        usort($kinds, static fn (Kind $a, Kind $b): int => [$isIt($b), $used[$b->code] ?? 0, $a->code]
+            <=> [$isIt($a), $used[$a->code] ?? 0, $b->code]);
+        $choices = [];
+        foreach ($phones as $one) {
+            $choices[$one->record()] = $one;
+        }
+        foreach ($kinds as $one) {
+            $choices['kinds/'.$one->code] = $one;
+        }
+
+        return $choices;
+    }
+
+    /**
+     * @param string $as      one of choices()
+     * @param string $address from where it asked
+     *
+     * @throws Malformed
+     */
+    public static function change(Plan $plan, Mac $mac, string $as, string $address): Change
+    {
+        foreach ($plan->nics as $nic) {
+            if (true === $nic->mac?->equals($mac)) {
+                throw Malformed::because('{mac} stands at {tag} by now.', ['mac' => $mac, 'tag' => $plan->devices[$nic->device]->tag ?? '']);
+            }
+        }
+        $chosen = self::choices($plan, '')[$as] ?? throw new Malformed('Choose what it is.');
+        if ($chosen instanceof Device) {
+            return new Change(new Message('{mac} is {tag}.', ['mac' => $mac, 'tag' => $chosen->tag]), [
+                Edit::put('nics', $chosen->nic()->key ?? '', 'mac', null, (string) $mac),
+            ]);
+        }
+        $from = Ipv4::tryFromString($address);
+        $tag = self::freeTag($plan, $chosen);
+        $device = ['key' => $plan->freeKey('devices', strtolower($tag)), 'tag' => $tag, 'kind' => $chosen->code];
+        $segment = null === $from ? null : $plan->segmentAround($from)?->key;
+
+        return new Change(new Message('{mac} is one more phone, {tag}.', ['mac' => $mac, 'tag' => $tag]), [
+            Edit::add('devices', $device),
+            ...array_map(
+                static fn (array $nic): Edit => Edit::add('nics', $nic),
+                DeviceDefaults::ports($chosen, $device, (string) $mac, $segment),
+            ),
+            Edit::setting('devices/'.$device['key'].'#provisioning', Face::Planned, null, 'vorhut'),
+        ]);
+    }
+
+    /** The next number behind the tags of its kind. */
+    private static function freeTag(Plan $plan, Kind $kind): string
+    {
+        $last = ['PH-', 0, 2];
+        foreach ($plan->devices as $device) {
+            if ($device->kind->code === $kind->code && 1 === preg_match('/^(.*?)(\d{1,6})$/D', $device->tag, $found)) {
+                $last = (int) $found[2] >= $last[1] ? [$found[1], (int) $found[2], \strlen($found[2])] : $last;
+            }
+        }
+        do {
+            $tag = $last[0].str_pad((string) ++$last[1], $last[2], '0', \STR_PAD_LEFT);
+        } while (null !== $plan->deviceTagged($tag));
+
+        return $tag;
+    }
+}

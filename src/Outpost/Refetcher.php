@@ -1,0 +1,55 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Outpost;
+
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Text\Message;
+use Vorhut\Core\Wire\Unreadable;
+
+/** Tells a phone by its own page to take its file again. That it did is seen at the file server, not here. */
+final readonly class Refetcher
+{
+    public function __construct(private Http $http)
+    {
+    }
+
+    /**
+     * @param array<string, string> $passwords whose it is → password
+     *
+     * @throws NotWritten
+     */
+    public function tell(Places $places, Device $device, array $passwords): Message
+    {
+        $at = ['tag' => $device->tag];
+        $nic = $device->nic();
+        $place = $places->tryOn($nic?->segment);
+        if (null === $nic || null === $place || null === $device->kind->admin?->refetch) {
+            throw new NotWritten(new Message('{tag} cannot be told to take its file again: restart it by hand.', $at));
+        }
+        $address = Ipv4::tryFromString($nic->setting('address')->effective(Face::Seen) ?? '');
+        $door = null === $address || !$place->mayAsk($address) ? null : DeviceDoor::of($this->http, $place, $address, $device);
+        if (null === $door) {
+            throw new NotWritten(new Message('{tag} has no address in a network of this job.', $at));
+        }
+        $at['address'] = (string) $address;
+        try {
+            foreach ($passwords as $whose => $password) {
+                $status = $door->refetch($password, Reader::FACTORY !== $whose);
+                if (!\in_array($status, [401, 403], true)) {
+                    return $status >= 200 && $status < 300
+                        ? new Message('{tag} was told to take its file again.', $at)
+                        : throw new NotWritten(new Message('{tag} did not take the order ({status}).', $at + ['status' => $status]));
+                }
+            }
+        } catch (Stranger $e) {
+            throw new NotWritten($e->said());
+        } catch (NoAnswer|Unreadable) {
+            throw new NotWritten(new Message('{tag} did not answer at {address}: restart it by hand.', $at));
+        }
+        throw new NotWritten(new Message('{tag} refused every password that is known of it: restart it by hand.', $at));
+    }
+}

@@ -1,0 +1,31 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Provisioning;
+
+use Vorhut\Core\Plan\Device;
+
+/** Phones that took a file, by whether it still says what it said. */
+final readonly class FreshFiles
+{
+    /**
+     * @param array<string, Device> $fresh
+     * @param array<string, Device> $old
+     */
+    public function __construct(public array $fresh, public array $old)
+    {
+    }
+
+    /** @return array<string, Device> of the old ones those that can be told by their page to take it again */
+    public function told(): array
+    {
+        return array_filter($this->old, static fn (Device $one): bool => null !== $one->kind->admin?->refetch);
+    }
+
+    /** @return array<string, Device> of the old ones those that somebody has to restart */
+    public function byHand(): array
+    {
+        return array_diff_key($this->old, $this->told());
+    }
+}

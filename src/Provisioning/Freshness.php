@@ -1,0 +1,48 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Provisioning;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\Row;
+use Vorhut\Core\Proof\Board;
+use Vorhut\Entity\Job;
+
+/** Which phones hold what their file says now, and which took an older one: files that lie ready against what was last taken. */
+final readonly class Freshness
+{
+    public function __construct(private EntityManagerInterface $manager)
+    {
+    }
+
+    public function of(Job $job, Plan $plan, ?Board $board = null): FreshFiles
+    {
+        $rows = $this->manager->getConnection()->fetchAllAssociative(
+            'SELECT device, file_version FROM phone_file WHERE job_id = ? AND files_stamp = ?',
+            [$job->id, $job->filesStamp],
+        );
+        $now = [];
+        foreach ($rows as $row) {
+            $one = new Row($row);
+            $now[$one->text('device')] = $one->text('file_version');
+        }
+        $board ??= Board::of($plan);
+        $fresh = $old = [];
+        foreach ($now as $device => $version) {
+            $phone = $plan->devices[$device] ?? null;
+            $fetch = $board->fetchOf((string) $device);
+            if (null === $phone || null === $fetch) {
+                continue;
+            }
+            if ($version === $fetch->text('file')) {
+                $fresh[$phone->key] = $phone;
+            } else {
+                $old[$phone->key] = $phone;
+            }
+        }
+
+        return new FreshFiles($fresh, $old);
+    }
+}
