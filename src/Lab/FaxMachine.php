@@ -48,7 +48,8 @@ final class FaxMachine implements Behaviour
             $standIn->kind->name,
             0.3,
             self::TONE,
-            max(1, (int) $state->get('channels')),
+            // Those that are kept for sending no call that comes in gets.
+            max(0, max(1, (int) $state->get('channels')) - (int) $state->get('keptForSending')),
             spoken: $this->begins(...),
         );
         $this->line = new SipLine(

@@ -40,8 +40,9 @@ final readonly class Orders
         $now = $this->clock->now();
         $id = $connection->transactional(static function () use ($connection, $now, $by, $outpost): ?int {
             $id = $connection->fetchOne(
-                "SELECT id FROM work_order WHERE kind IN ('prove', 'write', 'sweep', 'refetch') AND (state = 'waiting' OR (state = 'claimed' AND "
-                    .'claimed_at < ?)) AND outpost_id <=> ? ORDER BY id LIMIT 1 FOR UPDATE SKIP LOCKED',
+                "SELECT id FROM work_order WHERE kind IN ('prove', 'write', 'sweep', 'refetch') AND (state = 'waiting' "
+                    ."OR (state = 'claimed' AND claimed_at < ?)) "
+                    .'AND outpost_id <=> ? ORDER BY id LIMIT 1 FOR UPDATE SKIP LOCKED',
                 [$now->modify('-'.self::CLAIM_SECONDS.' seconds')->format(\DATE_ATOM), $outpost],
             );
             if (!is_numeric($id)) {

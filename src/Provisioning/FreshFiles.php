@@ -12,8 +12,9 @@ final readonly class FreshFiles
     /**
      * @param array<string, Device> $fresh
      * @param array<string, Device> $old
+     * @param bool                  $isKnown the files of now are made; where they are not yet, nobody can say
      */
-    public function __construct(public array $fresh, public array $old)
+    public function __construct(public array $fresh, public array $old, public bool $isKnown)
     {
     }
 

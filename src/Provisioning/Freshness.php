@@ -43,6 +43,6 @@ final readonly class Freshness
             }
         }
 
-        return new FreshFiles($fresh, $old);
+        return new FreshFiles($fresh, $old, [] !== $now);
     }
 }

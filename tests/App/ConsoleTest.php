@@ -53,6 +53,7 @@ final class ConsoleTest extends TestCase
         yield 'bench' => [['bench', 'demo/port.json'], 0, '~CAM-01, then CAM-02, then CAM-03~'];
         yield 'sheet' => [['sheet', 'demo/port.json', '--of=CAM-02'], 0, '~192\.168\.1\.100~'];
         yield 'directory' => [['directory', 'demo/port.json', '--of=VC-01', '--vcard'], 0, '~FN:VC-02~'];
+        yield 'directory as LDIF' => [['directory', 'demo/port.json', '--of=VC-01', '--ldif'], 0, '~^dn: cn=VC-02~m'];
         yield 'labels' => [['labels', 'demo/port.json'], 0, '~CAM-01 +10\.64\.30~'];
         yield 'keypad' => [['keypad', '00005e0053af', '--profile=mode-key'], 0, '~19 presses~'];
         yield 'dial' => [['dial', 'demo/port.json', '--from=2101', '--digits=2102'], 0, '~outcome: device PH-02~'];

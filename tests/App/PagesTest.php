@@ -51,7 +51,8 @@ final class PagesTest extends ApplicationTestCase
         'outpost_evidence' => null,
         'calls' => 'viewer', 'streams' => 'viewer',
         'links' => 'viewer', 'power' => 'viewer', 'light' => 'viewer', 'sound' => 'viewer', 'numbers_paste' => 'lead',
-        'bulk' => 'lead', 'certificate' => 'lead', 'terminal' => 'lead', 'point' => 'lead', 'block' => 'lead', 'many' => 'lead',
+        'bulk' => 'lead', 'adopt' => 'lead', 'refetch' => 'technician', 'pbx_table' => 'technician', 'certificate' => 'lead',
+        'terminal' => 'lead', 'point' => 'lead', 'block' => 'lead', 'many' => 'lead',
         'handover_sealed' => 'lead',
     ];
 

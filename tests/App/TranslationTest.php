@@ -23,7 +23,7 @@ final class TranslationTest extends ApplicationTestCase
     /** Names that are the same in every language: the product's, standards' and protocols', and keys of the keyboard. */
     private const SAME = [
         'Vorhut', 'MAC', 'VLAN', 'DNS', 'DHCP', 'CSV', 'JSON', 'PDF', 'udp', 'tcp', 'mdns', 'HTTP', 'Ctrl', 'Shift', 'Z', 'GET', 'vorhut',
-        'vCard', 'Enter'];
+        'vCard', 'LDIF', 'Enter'];
 
     /** @return iterable<string, array{string, string}> job, page */
     public static function pages(): iterable

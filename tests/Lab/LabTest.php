@@ -29,6 +29,7 @@ use Vorhut\Lab\SealedFiles;
 use Vorhut\Outpost\Http;
 use Vorhut\Outpost\NotWritten;
 use Vorhut\Outpost\Reader;
+use Vorhut\Outpost\Refetcher;
 use Vorhut\Outpost\Writer;
 use Vorhut\Secrets\Authority;
 use Vorhut\Socket\Loopback;
@@ -296,6 +297,31 @@ final class LabTest extends TestCase
         $bench->close();
         array_map(unlink(...), glob($folder.'/*') ?: []);
         rmdir($folder);
+    }
+
+    public function testAPhoneTakesItsFileAgainWhenItsPageIsToldSo(): void
+    {
+        $bench = new LabBench(149);
+        $refetcher = new Refetcher(new Http($bench->access()));
+        $phone = $bench->plan->devices['a'];
+        $before = $bench->taken;
+        $said = $refetcher->tell($bench->places(), $phone, ['factory' => 'wrong', 'admin' => 'admin']);
+        self::assertStringContainsString('told to take its file again', (string) $said);
+        $bench->settle();
+        self::assertSame(1 + $before, $bench->taken, 'it starts anew and takes its file');
+        self::assertSame('registered', $bench->job->standIn('a')?->state->get(Phone::REGISTRATION));
+        foreach ([
+            ['a', ['admin' => 'wrong'], 'refused every password'],
+            ['cam', ['admin' => 'admin'], 'cannot be told'],
+        ] as [$device, $passwords, $why]) {
+            try {
+                $refetcher->tell($bench->places(), $bench->plan->devices[$device], $passwords);
+                self::fail($why);
+            } catch (NotWritten $e) {
+                self::assertStringContainsString($why, $e->getMessage());
+            }
+        }
+        $bench->close();
     }
 
     public function testADeviceThatRefusesTheLoginTakesNothingAndIsNoOtherDevice(): void

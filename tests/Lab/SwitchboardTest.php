@@ -123,6 +123,25 @@ final class SwitchboardTest extends TestCase
         }
     }
 
+    public function testChannelsThatAreKeptForSendingNoCallThatComesInGets(): void
+    {
+        $bench = $this->open(more: static function (Jobs $jobs): void {
+            self::led($jobs);
+            $net = self::NET;
+            $jobs->device('fx', 'fax-server', 'v', ['address' => "10.$net.20.40", 'address.set' => "10.$net.20.40", 'mask.set' => '/24',
+                'gateway.set' => "10.$net.20.1"])
+                ->row('trunks', ['pbx' => 'pbx', 'key' => 'fax', 'name' => 'Fax', 'far' => 'fx', 'transport' => 'udp'])
+                ->row('callRoutes', ['pbx' => 'pbx', 'key' => 'fax', 'name' => 'Fax', 'position' => 60, 'map' => '29xx', 'trunk' => 'fax']);
+        });
+        foreach (['1' => false, '2' => true] as $kept => $isBusy) {
+            $bench->job->standIn('fx')?->configure('keptForSending', (string) $kept);
+            $bench->job->standIn('fx')?->restart();
+            $bench->settle();
+            $found = $bench->prove('hand:pbx:route-fax');
+            self::assertSame($isBusy, Outcome::NotAnswered === $found->outcome, implode("\n", $found->lines));
+        }
+    }
+
     public function testAFaxGoesToWhomItsNumberStandsForWhereBothEndsSayItOneWay(): void
     {
         $bench = $this->open(more: static function (Jobs $jobs): void {

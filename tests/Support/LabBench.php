@@ -34,6 +34,8 @@ final class LabBench
     /** @var \Closure(): void */
     private \Closure $shut;
     private ServerSocket $files;
+    /** How often a phone asked for its file. */
+    public int $taken = 0;
     private readonly int $port;
     private readonly string $keep;
 
@@ -172,6 +174,7 @@ final class LabBench
 
     public function file(?Mac $mac): ?string
     {
+        ++$this->taken;
         foreach ($this->plan->devices as $device) {
             if (null !== $mac && true === $device->nic()?->mac?->equals($mac)) {
                 $number = $this->plan->extensionsOf($device->key)[0]->number;

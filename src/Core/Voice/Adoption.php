@@ -60,7 +60,8 @@ final class Adoption
     {
         foreach ($plan->nics as $nic) {
             if (true === $nic->mac?->equals($mac)) {
-                throw Malformed::because('{mac} stands at {tag} by now.', ['mac' => $mac, 'tag' => $plan->devices[$nic->device]->tag ?? '']);
+                $at = ['mac' => $mac, 'tag' => $plan->devices[$nic->device]->tag ?? ''];
+                throw Malformed::because('{mac} stands at {tag} by now.', $at);
             }
         }
         $chosen = self::choices($plan, '')[$as] ?? throw new Malformed('Choose what it is.');

@@ -50,7 +50,8 @@ final readonly class BoardController
         $form = $request->request;
         $mac = trim($form->getString('mac'));
         try {
-            $fetch = $view->board()->strangerOf(Mac::fromString($mac)) ?? throw new Malformed('Nobody with this MAC stands at the door any more.');
+            $fetch = $view->board()->strangerOf(Mac::fromString($mac))
+                ?? throw new Malformed('Nobody with this MAC stands at the door any more.');
             $change = Adoption::change($view->plan, Mac::fromString($mac), $form->getString('as'), $fetch->text('address'));
             $this->journal->write($view->job, $change, $this->pages->user());
             $this->vault->fill($view->job, $this->pages->open($slug)->plan, $this->pages->user());
@@ -101,8 +102,11 @@ final readonly class BoardController
         $plan = $this->pages->open($slug)->plan;
         $secrets = $this->vault->open($view->job);
         $rows = PbxTable::rows($plan, $pbx, static fn (string $account): string => $secrets[$account] ?? '');
-        $first = $plan->credential('accounts/'.($plan->accountOf(array_key_first($plan->extensions) ?? '')->key ?? ''), 'sip');
-        $row = null === $first ? null : $plan->row('credentials', $first->key);
+        $row = null;
+        foreach ($plan->accounts as $account) {
+            $known = $account->registrar === $pbx->key ? $plan->credential('accounts/'.$account->key, 'sip') : null;
+            $row ??= null === $known ? null : $plan->row('credentials', $known->key);
+        }
         // An entry that changes nothing: the showing itself is what is written down.
         null === $row || $this->journal->write($view->job, new Change(
             new Message('Secrets of {n} numbers shown: the table for {tag}.', ['n' => \count($rows), 'tag' => $pbx->tag]),

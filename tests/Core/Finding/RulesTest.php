@@ -428,6 +428,15 @@ final class RulesTest extends TestCase
             ['key' => 'z', 'number' => '2160', 'terminal' => 'none'],
         ), false];
         yield 'one for nothing but its own sake' => [[], $nobody('none'), false];
+        $fax = static fn (string $name, string $kept): array => [
+            '2' === $kept ? ['fax-channels-kept'] : [],
+            self::job()->device('f', 'fax-server', 's', ['address' => '10.64.30.44', 'channels' => '2', $name => $kept,
+                'gatewayHost' => '10.64.30.10', 'mailServer' => 'mail', 'defaultRecipient' => 'fax@site.example']),
+            false,
+        ];
+        yield 'all channels kept for sending' => $fax('keptForSending', '2');
+        yield 'all channels kept for receiving' => $fax('keptForReceiving', '2');
+        yield 'one of two channels kept' => $fax('keptForSending', '1');
         yield 'duplicate extension' => [
             ['duplicate-extension'],
             self::job()
