@@ -7,7 +7,9 @@ namespace Vorhut\Console;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\MapInput;
 use Symfony\Component\Console\Output\OutputInterface;
+use Vorhut\Core\Proof\CallCover;
 use Vorhut\Core\Proof\Proof;
+use Vorhut\Core\Proof\ProofTest;
 use Vorhut\Core\Proof\TestResult;
 
 #[AsCommand('vorhut:tests', 'The tests that a job yields, with what is expected')]
@@ -22,12 +24,14 @@ final readonly class TestsCommand
         #[MapInput]
         DocumentInput $document,
     ): int {
-        $proof = Proof::of($this->input->plan($document->file));
+        $plan = $this->input->plan($document->file);
+        $proof = Proof::of($plan);
+        $cover = CallCover::of($plan, array_map(static fn (TestResult $one): ProofTest => $one->test, $proof->results));
         $this->input->answer(
             $output,
             $document->format,
-            ['tests' => $proof->results],
-            array_map(
+            ['tests' => $proof->results, 'calls' => $cover],
+            [...array_map(
                 static fn (TestResult $result): string => \sprintf(
                     '%-11s %-52s %s%s',
                     $result->verdict->label(),
@@ -36,7 +40,7 @@ final readonly class TestsCommand
                     $result->test->isForeseenToFail() ? '  (foreseen to fail: '.$result->test->because().')' : '',
                 ),
                 $proof->results,
-            ),
+            ), (string) $cover->said()],
         );
 
         return CommandInput::DONE;

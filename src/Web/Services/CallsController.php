@@ -15,6 +15,8 @@ use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Trunk;
+use Vorhut\Core\Proof\CallCover;
+use Vorhut\Core\Proof\ProofTest;
 use Vorhut\Core\Proof\TestResult;
 use Vorhut\Core\Voice\Decision;
 use Vorhut\Core\Voice\Dial;
@@ -64,6 +66,7 @@ final readonly class CallsController
             'ways' => array_map(static fn (Trunk $trunk): ?TrunkWay => null === $trunk->far && null === $trunk->address
                 ? null
                 : TrunkWay::of($model, $trunk), $plan->trunks),
+            'cover' => CallCover::of($plan, array_map(static fn (TestResult $one): ProofTest => $one->test, $view->proof()->results)),
             'tries' => array_filter($view->proof()->results, static fn (TestResult $one): bool => $one->test->isCallToTry()),
             'leads' => self::leads($plan),
             'lines' => OutsideLines::of($plan),
