@@ -341,9 +341,9 @@ final readonly class TestPlan
     }
 
     /**
-     * Few pairs that cover all: each one asks once and is asked once, every ordered pair of segments is crossed. A ring over all of them
-     * does the first with n pairs, which is the least possible; they stand in it by segment in turn, so that most pairs of segments are
-     * crossed on the way, and what is missing is added.
+     * The fewest pairs that cover all: each one asks once and is asked once, every ordered pair of segments is crossed. Of a segment as
+     * many as there are other segments ask one of each, the others ask a neighbour; who is asked from elsewhere is not asked by a
+     * neighbour. Where there are fewer, some ask more than once: no plan has fewer pairs (CallCover).
      *
      * @template T of object
      *
@@ -354,27 +354,25 @@ final readonly class TestPlan
     private static function ring(array $bySegment): array
     {
         ksort($bySegment);
-        $ring = [];
-        for ($turn = 0, $left = $bySegment; [] !== $left; ++$turn) {
-            foreach ($left as $segment => $list) {
-                $ring[] = [$segment, $list[$turn]];
-                if (!isset($list[$turn + 1])) {
-                    unset($left[$segment]);
-                }
+        $segments = array_keys($bySegment);
+        $others = \count($segments) - 1;
+        $pairs = [];
+        foreach ($segments as $place => $from) {
+            $asking = $bySegment[$from];
+            $n = \count($asking);
+            for ($far = 1; $far <= $others; ++$far) {
+                $to = $segments[($place + $far) % \count($segments)];
+                $asked = $bySegment[$to];
+                $m = \count($asked);
+                // Those at the end are asked from elsewhere, those at the beginning by their neighbours.
+                $pairs[] = [
+                    $asking[($far - 1) % $n],
+                    $asked[($m > $others ? $m - $far : $others - $far) % $m],
+                    $far <= $n ? null : [$from, $to],
+                ];
             }
-        }
-        $pairs = $crossed = [];
-        $n = \count($ring);
-        for ($i = 0; $i < $n && $n > 1; ++$i) {
-            [[$from, $asks], [$to, $asked]] = [$ring[$i], $ring[($i + 1) % $n]];
-            $crossed[$from.'>'.$to] = true;
-            $pairs[] = [$asks, $asked, null];
-        }
-        foreach ($bySegment as $from => $asking) {
-            foreach ($bySegment as $to => $asked) {
-                if ($from !== $to && !isset($crossed[$from.'>'.$to])) {
-                    $pairs[] = [$asking[0], $asked[0], [$from, $to]];
-                }
+            for ($i = $others; $i < $n && $n > 1; ++$i) {
+                $pairs[] = [$asking[$i], $asking[0 === $others ? ($i + 1) % $n : $i - $others], null];
             }
         }
 

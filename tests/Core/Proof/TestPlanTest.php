@@ -8,6 +8,7 @@ use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Proof\CallCover;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\ProofTest;
 use Vorhut\Core\Proof\TestPlan;
@@ -51,10 +52,16 @@ final class TestPlanTest extends TestCase
 
     public function testCallsReachTheirBoundAndCrossEveryPair(): void
     {
-        foreach ([[2, 1], [3, 2], [5, 3], [8, 4], [12, 3]] as [$phones, $segments]) {
+        foreach ([[2, 1], [3, 2], [5, 3], [8, 4], [12, 3], [4, 4], [7, 6], [9, 2], [5, 4]] as [$phones, $segments]) {
             $calls = self::of(self::job($phones, $segments), 'call');
-            self::assertGreaterThanOrEqual($phones, \count($calls), 'n phones need n calls');
-            self::assertLessThanOrEqual($phones + $segments * ($segments - 1), \count($calls), 'and a pair that is not crossed one more');
+            $least = 0;
+            for ($s = 0; $s < $segments; ++$s) {
+                // Of a segment each phone calls once, and together they call each other segment once.
+                $least += max(intdiv($phones - $s + $segments - 1, $segments), $segments - 1);
+            }
+            self::assertCount($least, $calls, "$phones phones on $segments segments");
+            $cover = CallCover::of(self::job($phones, $segments)->plan(), $calls);
+            self::assertSame([$phones, $segments, $least, $least], [$cover->phones, $cover->segments, $cover->planned, $cover->least]);
             self::assertCount($phones, array_unique(array_map(static fn (ProofTest $test): ?string => $test->caller, $calls)));
             self::assertCount($phones, array_unique(array_map(static fn (ProofTest $test): ?string => $test->called, $calls)));
             $pairs = [];
@@ -69,6 +76,7 @@ final class TestPlanTest extends TestCase
             );
         }
         self::assertSame([], self::of(self::job(1), 'call'), 'one phone has nobody to call');
+        self::assertStringContainsString('takes two', (string) CallCover::of(self::job(1)->plan(), [])->said());
     }
 
     public function testOnePhoneMoreLeavesTheOtherLinesTheirNames(): void

@@ -135,11 +135,11 @@ final class VerdictsTest extends TestCase
         self::assertSame(Verdict::Contrary, self::proved($jobs->plan(), 'reach:v>cam:80/tcp', Outcome::Silent));
         self::assertSame(
             Verdict::NotYet,
-            self::proved($jobs->plan(), 'call:2104>2102', Outcome::NotAnswered),
+            self::proved($jobs->plan(), 'call:2103>2102', Outcome::NotAnswered),
             'the phone is, its PBX is not',
         );
         $jobs->row('marks', $plugged('pbx'));
-        self::assertSame(Verdict::Contrary, self::proved($jobs->plan(), 'call:2104>2102', Outcome::NotAnswered));
+        self::assertSame(Verdict::Contrary, self::proved($jobs->plan(), 'call:2103>2102', Outcome::NotAnswered));
     }
 
     public function testEvidenceIsStaleWhenOneOfItsOwnFactsMovedAndNotWhenAnythingDid(): void
