@@ -21,7 +21,7 @@ test('one more and one more until the wall, then a faster link', { timeout: 2400
         await login(page, 'lead');
         await page.goto(`${services}/links`);
         const full = page.locator('.linkbar:has-text("SW-02 → SW-01")');
-        assert.match(await full.textContent(), /77\.6\s+of\s+75\s+Mbit\/s\s+2\.6 over the wall/);
+        assert.match(await full.textContent(), /77\.7\s+of\s+75\s+Mbit\/s\s+2\.7 over the wall/);
         await page.selectOption('#l-more', { label: 'Inspection, north' });
         await page.fill('#l-times', '2');
         await page.click('form:has(#l-more) button');
