@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Proof;
 
-/** Which tests are made at the same time: some of one sort, and of the calls that telephones make themselves no two with one telephone. */
+/** Which tests are made at the same time: some of one sort, and of calls no two with one telephone. */
 final readonly class Waves
 {
     /** How many tests of a sort run at a time: calls are heard, so few. */
@@ -24,14 +24,16 @@ final readonly class Waves
         $waves = [];
         foreach (self::AT_ONCE as $what => $atOnce) {
             $of = array_values(array_filter($tests, static fn (ProofTest $test): bool => $test->what === $what));
-            $waves = [...$waves, ...('dial' === $what ? self::apart($of, $times * $atOnce) : array_chunk($of, max(1, $times * $atOnce)))];
+            $waves = [...$waves, ...(\in_array($what, ['call', 'dial'], true)
+                ? self::apart($of, max(1, $times * $atOnce))
+                : array_chunk($of, max(1, $times * $atOnce)))];
         }
 
         return $waves;
     }
 
     /**
-     * A telephone that calls cannot be called, nor say of two calls which is meant.
+     * A telephone that calls cannot be called, nor say of two calls which is meant; who is called twice at once is busy.
      *
      * @param list<ProofTest> $tests
      *
@@ -43,14 +45,14 @@ final readonly class Waves
         foreach ($tests as $test) {
             $at = null;
             foreach ($open as $n => $count) {
-                if (!isset($busy[$n][$test->caller ?? '']) && !isset($busy[$n][$test->called ?? ''])) {
+                if ([] === array_intersect_key($busy[$n], self::parties($test))) {
                     $at = $n;
                     break;
                 }
             }
             $at ??= \count($waves);
             $waves[$at][] = $test;
-            $busy[$at][$test->caller ?? ''] = $busy[$at][$test->called ?? ''] = true;
+            $busy[$at] = self::parties($test) + ($busy[$at] ?? []);
             $open[$at] = \count($waves[$at]);
             if ($open[$at] >= $atOnce) {
                 unset($open[$at]);
@@ -58,5 +60,13 @@ final readonly class Waves
         }
 
         return array_values($waves);
+    }
+
+    /** @return array<array-key, true> who can be in no other call meanwhile: an outpost is not the phone whose account it calls with */
+    private static function parties(ProofTest $test): array
+    {
+        return 'dial' === $test->what
+            ? [($test->caller ?? '') => true, ($test->called ?? '') => true]
+            : [($test->called ?? 'devices/'.$test->to) => true];
     }
 }

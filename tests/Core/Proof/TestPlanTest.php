@@ -106,6 +106,14 @@ final class TestPlanTest extends TestCase
             self::assertSame(array_unique($numbers), $numbers);
             self::assertLessThanOrEqual(4, \count($wave));
         }
+        // Two phones on a wire that three others call: each is called more than once, and never by two at a time.
+        $few = Waves::of(TestPlan::of(self::job(6, 5)->plan())->tests);
+        $calls = array_values(array_filter($few, static fn (array $wave): bool => 'call' === $wave[0]->what));
+        self::assertNotSame([], array_filter($calls, static fn (array $wave): bool => \count($wave) > 1), 'and still several at once');
+        foreach ($calls as $wave) {
+            $called = array_map(static fn (ProofTest $one): ?string => $one->called, $wave);
+            self::assertSame(array_unique($called), $called);
+        }
         $dials = array_sum(array_map(\count(...), $dialled));
         self::assertLessThanOrEqual(intdiv($dials, 4) + 3, \count($dialled), 'as few waves as there is room for');
         $sorts = array_values(array_unique(array_map(static fn (array $wave): string => $wave[0]->what, $waves)));
