@@ -60,12 +60,21 @@ test('nothing above the web root, and no telling whether it is there', { timeout
     assert.equal((await ask(port, `/j/${'x'.repeat(20000)}`)).status, 414);
 });
 
-test('phones without TLS get files and nothing else; no log knows the path', { timeout: 120000 }, async () => {
+test('phones without TLS get files where the job has no certificate, and nothing else; no log knows the path', { timeout: 120000 }, async () => {
     const [[secure, plain], [, other]] = machines;
-    const token = (await ask(secure, '/j/nordmole/bench?sel=devices/ph-01', { cookie: await login(secure) })).text.match(/\/p\/([0-9a-f]{32})\//)[1];
+    const cookie = await login(secure);
+    const sheet = (await ask(secure, '/j/nordmole/bench?sel=devices/ph-01', { cookie })).text;
+    const token = sheet.match(/\/p\/([0-9a-f]{32})\//)[1];
     const moved = await ask(plain, '/login', { tls: false });
     assert.equal(moved.status, 308);
     assert.match(moved.headers.location, /^https:/);
+    // The job has a certificate of its own: over TLS by whatever name, in the clear not at all, until that is dropped.
+    assert.equal((await ask(plain, `/p/${token}/00005e005304.xml`, { tls: false })).status, 403);
+    assert.equal((await ask(secure, `/p/${token}/00005e005304.xml`)).status, 200);
+    const authority = sheet.match(/\/authority\/[0-9a-f]{16}\.pem/)[0];
+    assert.match((await ask(plain, authority, { tls: false })).text, /^-----BEGIN CERTIFICATE-----/);
+    const form = new URLSearchParams({ _token: sheet.match(/name="_token" value="([^"]+)"/)[1], _back: '/', do: 'drop' });
+    assert.equal((await ask(secure, '/j/nordmole/services/certificate', { method: 'POST', cookie, body: form.toString() })).status, 303);
     const macs = ['04', '06', '08', '0a'];
     const fetches = [];
     for (let n = 0; n < 60; n++) { fetches.push(ask([plain, other][n % 2], `/p/${token}/00005e0053${macs[n % 4]}.xml`, { tls: false })); }

@@ -93,6 +93,20 @@ final class BoardTest extends JobPagesTestCase
         self::assertSame([['ph-01', 'ph-02'], []], $files());
     }
 
+    public function testAPreviewShowsWhatItsTemplateIsGivenAndNoSecret(): void
+    {
+        $this->enter('technician');
+        $link = $this->page('services')->filter('#number-x2101 a:contains("file")');
+        self::assertCount(1, $link, 'from its number');
+        self::assertCount(2, $this->page('bench?sel=devices/ph-01')->filter('#step-server a:contains("its file")'), 'and at its step');
+        $this->browser->request('GET', (string) $link->attr('href'));
+        $text = (string) $this->browser->getResponse()->getContent();
+        self::assertMatchesRegularExpression('/^  registrar +10\.64\.20\.10$/m', $text);
+        self::assertMatchesRegularExpression('/^  secret +······$/m', $text);
+        $secret = (string) self::service(Vault::class)->secretOf($this->fresh($this->job), 'accounts/a2101', 'sip');
+        self::assertStringNotContainsString($secret, $text);
+    }
+
     public function testAPbxIsToldOfItsNumbersAndThatIsWrittenDown(): void
     {
         $this->enter('technician');

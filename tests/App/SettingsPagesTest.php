@@ -127,7 +127,7 @@ final class SettingsPagesTest extends JobPagesTestCase
         $tags = static fn (Crawler $page): array => $page->filter('table.roster tbody td:first-child a')->extract(['_text']);
         $page = $this->page('devices');
         self::assertCount(60, $tags($page));
-        self::assertSame('1 to 60 of 168', $page->filter('.window .small')->text());
+        self::assertSame('1 to 60 of 169', $page->filter('.window .small')->text());
         self::assertContains('Z-41', $tags($this->page('devices?page=2')));
         $selected = $this->page('devices?sel=devices/z-90');
         self::assertContains('Z-90', $tags($selected), 'what is selected is shown');

@@ -296,7 +296,25 @@ final readonly class ServicesController
             ? FileShape::masked($served->body)
             : $reason->render(fn (string $text): string => $this->translator->trans($text));
 
-        return new Response($text.$this->sinceItWasTaken($view, $one), 200, ['Content-Type' => 'text/plain; charset=UTF-8']);
+        return new Response(
+            $text.$this->sinceItWasTaken($view, $one).(200 === $served?->status ? $this->values($view, $one) : ''),
+            200,
+            ['Content-Type' => 'text/plain; charset=UTF-8'],
+        );
+    }
+
+    /** What the template of its kind is given, by the names that stand there; secrets apart. */
+    private function values(JobView $view, ?Device $device): string
+    {
+        if (null === $device) {
+            return '';
+        }
+        $text = "\n".$this->translator->trans('What its template is given:')."\n";
+        foreach (ProvisioningFile::of($view->plan, $device, '······', '······')->values as $name => $value) {
+            $text .= \sprintf("  %-18s %s\n", $name, $value);
+        }
+
+        return $text;
     }
 
     /** What the file says by now that it did not say when the phone last took it. */
