@@ -7,7 +7,6 @@ namespace Vorhut\Console;
 use Amp\Socket\Certificate;
 use Amp\Socket\SocketException;
 use Doctrine\ORM\EntityManagerInterface;
-use Revolt\EventLoop;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
@@ -16,7 +15,6 @@ use Vorhut\Core\Voice\FileShape;
 use Vorhut\Core\Wire\Http\Request;
 use Vorhut\Core\Wire\Http\Response;
 use Vorhut\Exchange\Jobs;
-use Vorhut\Journal\Outage;
 use Vorhut\Provisioning\PhoneDoor;
 use Vorhut\Provisioning\Question;
 use Vorhut\Provisioning\QuickDoor;
@@ -41,7 +39,7 @@ final class FilesCommand
         private readonly FileCertificates $certificates,
         private readonly PhoneDoor $door,
         private readonly Secrets $secrets,
-        private readonly Outage $outage,
+        private readonly LongRun $run,
         private readonly string $filesListen,
         private readonly string $keyFile,
     ) {
@@ -67,26 +65,13 @@ final class FilesCommand
             throw BadInput::because('Nothing can listen at {at}: another program does, or this one may not.', ['at' => $at]);
         }
         $door = new SealedDoor($at, $this->answer(...));
-        $look = function () use ($door, $say): void {
-            $this->outage->afresh();
-            try {
-                $this->look($door, $say);
-                $well = $this->outage->isOver();
-                null === $well || $say($well);
-            } catch (\Throwable $e) {
-                // What is shown is shown on.
-                $why = $this->outage->met($e);
-                null === $why || $say($why);
-            }
-        };
-        $look();
-        EventLoop::repeat(1.0, $look);
-        foreach ([\SIGTERM, \SIGINT] as $signal) {
-            EventLoop::onSignal($signal, static fn () => EventLoop::getDriver()->stop());
-        }
-        $seconds > 0 && EventLoop::delay($seconds, static fn () => EventLoop::getDriver()->stop());
-        $say(\sprintf('Files are handed out at %s, under %d certificates.', $at, \count($this->shown)));
-        EventLoop::run();
+        $this->run->go(
+            1.0,
+            $seconds,
+            fn () => $this->look($door, $say),
+            $say,
+            fn (): string => \sprintf('Files are handed out at %s, under %d certificates.', $at, \count($this->shown)),
+        );
         $door->close();
         self::clear($this->folder(), []);
 

@@ -8,7 +8,6 @@ use Amp\Socket\ServerSocket;
 use Amp\Socket\SocketException;
 use Doctrine\DBAL\Exception as DatabaseError;
 use Doctrine\ORM\EntityManagerInterface;
-use Revolt\EventLoop;
 use Symfony\Component\Console\Attribute\Argument;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\Option;
@@ -17,7 +16,6 @@ use Vorhut\Core\Plan\FileAddress;
 use Vorhut\Entity\Job;
 use Vorhut\Entity\WorkOrder;
 use Vorhut\Exchange\Jobs;
-use Vorhut\Journal\Outage;
 use Vorhut\Journal\Records;
 use Vorhut\Lab\InjectedFault;
 use Vorhut\Lab\PanelServer;
@@ -52,7 +50,7 @@ final class LabCommand
         private readonly Records $records,
         private readonly Vault $vault,
         private readonly EntityManagerInterface $manager,
-        private readonly Outage $outage,
+        private readonly LongRun $run,
         private readonly int $labPort,
         private readonly int $labShift,
         private readonly string $baseUrl,
@@ -91,26 +89,13 @@ final class LabCommand
             array_map(fn (int $id): string => $this->slugs[$id], array_keys($this->played)),
             $this->played,
         ));
-        $look = function () use ($job, $pace, $say): void {
-            $this->outage->afresh();
-            try {
-                $this->look($job, (float) max(1, $pace), $say);
-                $well = $this->outage->isOver();
-                null === $well || $say($well);
-            } catch (\Throwable $e) {
-                // What is played goes on; the next look sees what has changed meanwhile.
-                $why = $this->outage->met($e);
-                null === $why || $say($why);
-            }
-        };
-        $look();
-        EventLoop::repeat(0.7, $look);
-        foreach ([\SIGTERM, \SIGINT] as $signal) {
-            EventLoop::onSignal($signal, static fn () => EventLoop::getDriver()->stop());
-        }
-        $seconds > 0 && EventLoop::delay($seconds, static fn () => EventLoop::getDriver()->stop());
-        $say('The lab is open.');
-        EventLoop::run();
+        $this->run->go(
+            0.7,
+            $seconds,
+            fn () => $this->look($job, (float) max(1, $pace), $say),
+            $say,
+            static fn (): string => 'The lab is open.',
+        );
         foreach ($this->played as $one) {
             $one->off();
         }

@@ -123,15 +123,21 @@ final class SwitchboardTest extends TestCase
         }
     }
 
+    /** A fax server, joined to the PBX by a trunk. */
+    private static function joined(Jobs $jobs): void
+    {
+        $net = self::NET;
+        $jobs->device('fx', 'fax-server', 'v', ['address' => "10.$net.20.40", 'address.set' => "10.$net.20.40", 'mask.set' => '/24',
+            'gateway.set' => "10.$net.20.1"])
+            ->row('trunks', ['pbx' => 'pbx', 'key' => 'fax', 'name' => 'Fax', 'far' => 'fx', 'transport' => 'udp'])
+            ->row('callRoutes', ['pbx' => 'pbx', 'key' => 'fax', 'name' => 'Fax', 'position' => 60, 'map' => '29xx', 'trunk' => 'fax']);
+    }
+
     public function testChannelsThatAreKeptForSendingNoCallThatComesInGets(): void
     {
         $bench = $this->open(more: static function (Jobs $jobs): void {
             self::led($jobs);
-            $net = self::NET;
-            $jobs->device('fx', 'fax-server', 'v', ['address' => "10.$net.20.40", 'address.set' => "10.$net.20.40", 'mask.set' => '/24',
-                'gateway.set' => "10.$net.20.1"])
-                ->row('trunks', ['pbx' => 'pbx', 'key' => 'fax', 'name' => 'Fax', 'far' => 'fx', 'transport' => 'udp'])
-                ->row('callRoutes', ['pbx' => 'pbx', 'key' => 'fax', 'name' => 'Fax', 'position' => 60, 'map' => '29xx', 'trunk' => 'fax']);
+            self::joined($jobs);
         });
         foreach (['1' => false, '2' => true] as $kept => $isBusy) {
             $bench->job->standIn('fx')?->configure('keptForSending', (string) $kept);
@@ -146,11 +152,7 @@ final class SwitchboardTest extends TestCase
     {
         $bench = $this->open(more: static function (Jobs $jobs): void {
             self::led($jobs);
-            $net = self::NET;
-            $jobs->device('fx', 'fax-server', 'v', ['address' => "10.$net.20.40", 'address.set' => "10.$net.20.40", 'mask.set' => '/24',
-                'gateway.set' => "10.$net.20.1"])
-                ->row('trunks', ['pbx' => 'pbx', 'key' => 'fax', 'name' => 'Fax', 'far' => 'fx', 'transport' => 'udp'])
-                ->row('callRoutes', ['pbx' => 'pbx', 'key' => 'fax', 'name' => 'Fax', 'position' => 60, 'map' => '29xx', 'trunk' => 'fax']);
+            self::joined($jobs);
         });
         $fax = $bench->job->standIn('fx');
         $pbx = $bench->job->standIn('pbx');

@@ -1,0 +1,47 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Console;
+
+use Revolt\EventLoop;
+use Vorhut\Journal\Outage;
+
+/** A process that works until it is stopped, and looks at the database now and then; while that is away, it goes on with what it knows. */
+final readonly class LongRun
+{
+    public function __construct(private Outage $outage)
+    {
+    }
+
+    /**
+     * @param float                  $every   seconds from look to look
+     * @param int                    $seconds after which it stops by itself; 0 for never
+     * @param \Closure(): void       $look
+     * @param \Closure(string): void $say
+     * @param \Closure(): string     $begun   what is said once the first look was taken
+     */
+    public function go(float $every, int $seconds, \Closure $look, \Closure $say, \Closure $begun): void
+    {
+        $once = function () use ($look, $say): void {
+            $this->outage->afresh();
+            try {
+                $look();
+                $well = $this->outage->isOver();
+                null === $well || $say($well);
+            } catch (\Throwable $e) {
+                // What runs goes on; the next look sees what has changed meanwhile.
+                $why = $this->outage->met($e);
+                null === $why || $say($why);
+            }
+        };
+        $once();
+        EventLoop::repeat($every, $once);
+        foreach ([\SIGTERM, \SIGINT] as $signal) {
+            EventLoop::onSignal($signal, static fn () => EventLoop::getDriver()->stop());
+        }
+        $seconds > 0 && EventLoop::delay($seconds, static fn () => EventLoop::getDriver()->stop());
+        $say($begun());
+        EventLoop::run();
+    }
+}
