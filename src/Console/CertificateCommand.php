@@ -8,8 +8,10 @@ use Symfony\Component\Console\Attribute\Argument;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
+use Vorhut\Core\Net\Host;
+use Vorhut\Core\Net\HostName;
+use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Port;
-use Vorhut\Core\Plan\FieldType;
 use Vorhut\Core\Plan\FileAddress;
 use Vorhut\Journal\Records;
 use Vorhut\Secrets\FileCertificates;
@@ -79,7 +81,7 @@ final readonly class CertificateCommand
         return $address->isSealed && null === $kept ? CommandInput::FOUND : CommandInput::DONE;
     }
 
-    /** @return array{string, int|null} */
+    /** @return array{HostName|Ipv4, int|null} */
     private static function place(string $text): array
     {
         [$host, $port] = explode(':', $text, 2) + [1 => ''];
@@ -87,9 +89,8 @@ final readonly class CertificateCommand
         if ('' !== $port && null === $number) {
             throw BadInput::because('"{text}" is no port: 1 to 65535.', ['text' => $port]);
         }
-        $read = FieldType::Host->read($host);
 
-        return [\is_string($read) ? $read : '', $number];
+        return [Host::fromString($host), $number];
     }
 
     private static function file(string $name): string

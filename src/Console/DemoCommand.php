@@ -10,7 +10,10 @@ use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
 use Symfony\Component\PasswordHasher\Hasher\UserPasswordHasherInterface;
+use Vorhut\Core\Net\HostName;
 use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\FileAddress;
 use Vorhut\Core\Plan\SettingChange;
 use Vorhut\Core\Proof\Proof;
 use Vorhut\Core\Text\Message;
@@ -111,7 +114,7 @@ final readonly class DemoCommand
             $job->rehearsed = true;
             $this->manager->flush();
             if ('port' === $file) {
-                $this->certificates->make($job, 'files.nordmole.example', null, self::USERS['lead']);
+                $this->certificates->make($job, HostName::fromString('files.nordmole.example'), null, self::USERS['lead']);
                 $this->trusted($job);
                 // In the director's room somebody typed another gateway; the record says the right one.
                 $this->orders->give($job, WorkOrder::FAULT, ['fault' => InjectedFault::WrongGateway->value, 'device' => 'vc-02'], 'demo');
@@ -128,9 +131,9 @@ final readonly class DemoCommand
         $edits = [];
         $plan = $this->records->plan($job);
         foreach ($plan->devices as $device) {
-            $value = $device->setting('authority');
-            if ('vorhut' === $device->setting('provisioning')->set && null !== $value->planned) {
-                $edits = [...$edits, ...SettingChange::toBeSet($device->record().'#authority', $value, $value->planned)];
+            $value = $device->setting(FileAddress::TRUST);
+            if (FileAddress::isOf($device, Face::Set) && null !== $value->planned) {
+                $edits = [...$edits, ...SettingChange::toBeSet($device->record().'#'.FileAddress::TRUST, $value, $value->planned)];
             }
         }
         $why = new Message('The authority was loaded into the phones.');

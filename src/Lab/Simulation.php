@@ -18,6 +18,7 @@ use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Net\Network;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\FileAddress;
 use Vorhut\Core\Plan\FurtherLogin;
 use Vorhut\Core\Plan\Nic;
 use Vorhut\Core\Plan\Plan;
@@ -704,7 +705,7 @@ final class Simulation
     {
         $shape = FileShape::ofTemplate($standIn->kind->provisioning)->value;
 
-        return 'vorhut' !== $standIn->state->get('provisioning') ? '' : $this->fileUrl.$this->macOf($standIn).'.'.$shape;
+        return FileAddress::HERE !== $standIn->state->get('provisioning') ? '' : $this->fileUrl.$this->macOf($standIn).'.'.$shape;
     }
 
     private function fileServer(): ?string

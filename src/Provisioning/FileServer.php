@@ -112,12 +112,13 @@ final readonly class FileServer
             $guard = FetchGuard::of($plan, $device);
             $account = $plan->accountOf($plan->extensionsOf($device->key)[0]->key);
             $served = $this->made($plan, $device, $secrets[$account->key ?? ''] ?? '', $secrets[$device->record()] ?? '');
-            if (null !== $guard->seconds || 200 !== $served->status) {
+            if (200 !== $served->status) {
                 continue;
             }
             foreach ($device->nics as $nic) {
                 if (null !== $nic->mac) {
-                    $this->cabinet->lay($job, $stamp, $nic->mac, $served, $guard, null);
+                    // Within a window the house decides, phone by phone: it lies there for its version alone.
+                    $this->cabinet->lay($job, $stamp, $nic->mac, $served, $guard, null === $guard->seconds ? null : 0);
                     ++$count;
                 }
             }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Provisioning;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Row;
 use Vorhut\Core\Proof\Board;
@@ -43,6 +44,9 @@ final readonly class Freshness
             }
         }
 
-        return new FreshFiles($fresh, $old, [] !== $now);
+        // Where nothing lies ready yet, nobody's file can be an older one unless somebody fetched.
+        $fetched = array_filter($plan->devices, static fn (Device $device): bool => null !== $board->fetchOf($device->key));
+
+        return new FreshFiles($fresh, $old, [] !== $now || [] === $fetched);
     }
 }

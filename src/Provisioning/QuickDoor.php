@@ -6,6 +6,7 @@ namespace Vorhut\Provisioning;
 
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Mac;
+use Vorhut\Core\Plan\FileAddress;
 use Vorhut\Core\Plan\Row;
 use Vorhut\Core\Wire\Scrubbed;
 use Vorhut\Secrets\Secrets;
@@ -32,7 +33,10 @@ final readonly class QuickDoor
         $from = Ipv4::tryFromString($question->address);
         $mac = 'GET' === $question->method && '' !== $question->token && !$question->hasLogin ? $question->mac() : null;
         $file = null === $mac ? null : $this->file($question->token, $mac);
-        if (null === $from || null === $mac || null === $file || (!$question->isSealed && 1 === $file->int('is_sealed'))) {
+        if (null === $from || null === $mac || null === $file) {
+            return null;
+        }
+        if (!$question->isSealed && FileAddress::isSealedBy($file->text('files_host'), $file->text('files_authority'))) {
             return null;
         }
         // RFC 1122 §3.2.1.3: phones of the lab live on loopback, and no phone of a site comes from there.
@@ -58,7 +62,7 @@ final readonly class QuickDoor
     {
         $asked = $this->database->prepare(
             'SELECT f.job_id, f.device, f.body, f.file_version, f.ranges, f.until_at, j.rehearsed, '
-                ."(COALESCE(j.files_host, '') <> '' AND COALESCE(j.files_authority, '') <> '') AS is_sealed FROM job j "
+                .'j.files_host, j.files_authority FROM job j '
                 .'JOIN phone_file f ON f.job_id = j.id AND f.mac = ? AND f.files_stamp = j.files_stamp WHERE j.file_token = ?',
         );
         $asked->execute([$mac->digits, $token]);

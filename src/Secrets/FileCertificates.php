@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Secrets;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Vorhut\Core\Net\Host;
 use Vorhut\Core\Net\HostName;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Malformed;
@@ -33,20 +34,19 @@ final readonly class FileCertificates
      *
      * @throws Malformed
      */
-    public function make(Job $job, string $host, ?int $port, User|string $by): void
+    public function make(Job $job, HostName|Ipv4 $host, ?int $port, User|string $by): void
     {
-        $name = self::host($host);
-        $this->mustBeFree($job, $name);
+        $this->mustBeFree($job, $host);
         $known = $this->stored($job);
         $key = null === $known ? null : $this->secrets->openSealed($known->authorityKeySealed);
         $authority = null === $known || null === $key
             ? Authority::fresh((string) ($job->name ?? $job->slug))
             : Authority::kept($known->authority, $key);
-        $server = $authority->issue($name);
+        $server = $authority->issue($host);
         $chain = CertificateChain::fromPem($server->certificate.$authority->certificate);
-        $this->keep($job, $name, $port, $chain, $server->key, $authority->certificate, $authority->key, new Message(
+        $this->keep($job, $host, $port, $chain, $server->key, $authority->certificate, $authority->key, new Message(
             'Files of phones go over HTTPS from now on, as {host}, by a certificate of the job.',
-            ['host' => $name],
+            ['host' => $host],
         ), $by);
     }
 
@@ -59,10 +59,9 @@ final readonly class FileCertificates
      *
      * @throws Malformed
      */
-    public function take(Job $job, string $host, ?int $port, string $chain, string $key, int $now, User|string $by): void
+    public function take(Job $job, HostName|Ipv4 $host, ?int $port, string $chain, string $key, int $now, User|string $by): void
     {
-        $name = self::host($host);
-        $this->mustBeFree($job, $name);
+        $this->mustBeFree($job, $host);
         $read = CertificateChain::fromPem($chain);
         $private = openssl_pkey_get_private($key, '');
         if (false === $private) {
@@ -71,10 +70,10 @@ final readonly class FileCertificates
         if (!openssl_x509_check_private_key($read->pems[0], $private)) {
             throw new Malformed('This key does not belong to the first certificate.');
         }
-        if (!$read->covers($name)) {
+        if (!$read->covers($host)) {
             throw Malformed::because('The certificate stands for {names}, not for {host}.', [
                 'names' => implode(', ', $read->names),
-                'host' => $name,
+                'host' => $host,
             ]);
         }
         if ($read->until <= $now || $read->since > $now) {
@@ -88,9 +87,9 @@ final readonly class FileCertificates
         }
         openssl_pkey_export($private, $plain);
         $last = $read->pems[\count($read->pems) - 1];
-        $this->keep($job, $name, $port, $read, \is_string($plain) ? $plain : $key, $last, null, new Message(
+        $this->keep($job, $host, $port, $read, \is_string($plain) ? $plain : $key, $last, null, new Message(
             'Files of phones go over HTTPS from now on, as {host}, by a certificate that was given.',
-            ['host' => $name],
+            ['host' => $host],
         ), $by);
     }
 
@@ -101,14 +100,14 @@ final readonly class FileCertificates
         foreach (self::FACTS as $name) {
             null === $job->$name || $edits[] = Edit::put('job', '', $name, $job->$name, null);
         }
-        if ([] !== $edits) {
-            $this->journal->write($job, new Change(new Message('Files of phones go over plain HTTP again.'), $edits), $by);
-        }
-        $known = $this->stored($job);
-        if (null !== $known) {
-            $this->manager->remove($known);
-            $this->manager->flush();
-        }
+        $this->manager->getConnection()->transactional(function () use ($job, $edits, $by): void {
+            [] === $edits || $this->journal->write($job, new Change(new Message('Files of phones go over plain HTTP again.'), $edits), $by);
+            $known = $this->stored($job);
+            if (null !== $known) {
+                $this->manager->remove($known);
+                $this->manager->flush();
+            }
+        });
     }
 
     /** What is shown to phones of a job; null where its files go in the clear, or where what it speaks of is not here. */
@@ -126,15 +125,9 @@ final readonly class FileCertificates
         }
 
         // A change that was taken back, or a job that came from elsewhere, may speak of another one than lies here.
-        return $chain->authority() === $job->filesAuthority && $chain->covers(self::host((string) $job->filesHost))
+        return $chain->authority() === $job->filesAuthority && $chain->covers(Host::fromString((string) $job->filesHost))
             ? new KeptCertificate((string) $job->filesHost, $chain, $key, $known->authority, null !== $known->authorityKeySealed)
             : null;
-    }
-
-    /** @throws Malformed */
-    private static function host(string $text): HostName|Ipv4
-    {
-        return Ipv4::tryFromString($text) ?? HostName::fromString($text);
     }
 
     /**

@@ -24,6 +24,12 @@ final readonly class KeptCertificate
     ) {
     }
 
+    /** Whole days until phones refuse it; below 0 they do already. */
+    public function daysLeft(int $now): int
+    {
+        return (int) floor(($this->chain->until - $now) / 86400);
+    }
+
     /** The authority in DER, as some phones want it. */
     public function der(): string
     {

@@ -50,6 +50,17 @@ final readonly class Vault
         return $open;
     }
 
+    /** Secrets went out: an entry that changes nothing, for the showing itself is what is written down. */
+    public function shown(Job $job, Plan $plan, string $owner, string $purpose, Message $why, User|string $by): void
+    {
+        $known = $plan->credential($owner, $purpose);
+        null === $known || $this->journal->write(
+            $job,
+            new Change($why, [Edit::put('credentials', $known->key, 'user', $known->user, $known->user)]),
+            $by,
+        );
+    }
+
     /** A secret that somebody has read off or was given, kept as it is. */
     public function keep(Job $job, Plan $plan, string $owner, string $purpose, string $user, string $secret, User|string $by): void
     {

@@ -21,8 +21,8 @@ use Vorhut\Core\Wire\Unreadable;
 use function Amp\Socket\listen;
 
 /**
- * HTTP over TLS (RFC 9110 §4.2.2), one question a connection, each name with a certificate of its own (RFC 6066 §3). Who is slow, too long
- * or too many is let go; the others are not kept waiting.
+ * HTTP over TLS (RFC 9110 §4.2.2), one question a connection, each name with a certificate of its own (RFC 6066 §3). Who is slow, too
+ * long or too many is let go; the others are not kept waiting.
  */
 final class SealedDoor
 {

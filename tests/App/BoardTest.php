@@ -91,6 +91,8 @@ final class BoardTest extends JobPagesTestCase
         self::assertStringContainsString('1 called off', $this->press('refetch', ['do' => 'stop']));
         $this->fetch('00005e005304');
         self::assertSame([['ph-01', 'ph-02'], []], $files());
+        $this->write(Edit::put('job', '', 'fetchMinutes', null, 10));
+        self::assertSame([['ph-01', 'ph-02'], []], $files(), 'it is known within a window too');
     }
 
     public function testAPreviewShowsWhatItsTemplateIsGivenAndNoSecret(): void

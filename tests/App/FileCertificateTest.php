@@ -7,6 +7,7 @@ namespace Vorhut\Tests\App;
 use Doctrine\ORM\EntityManagerInterface;
 use PHPUnit\Framework\Attributes\DataProvider;
 use Symfony\Component\DomCrawler\Crawler;
+use Vorhut\Core\Net\Host;
 use Vorhut\Core\Net\HostName;
 use Vorhut\Core\Wire\Tls\CertificateChain;
 use Vorhut\Entity\User;
@@ -192,7 +193,7 @@ final class FileCertificateTest extends JobPagesTestCase
         $this->enter();
         $other = $this->jobOf('museum');
         $taken = str_contains($form['host'], '10.') ? '192.0.2.5' : 'files.museum.example';
-        self::service(FileCertificates::class)->make($this->fresh($other), $taken, null, 'Mara');
+        self::service(FileCertificates::class)->make($this->fresh($other), Host::fromString($taken), null, 'Mara');
         $page = $this->change($form);
         $part = $page->filter('#certificate');
         self::assertStringContainsString(str_contains($form['host'], '10.') ? 'asked for by an address already' : $why, $part->text());

@@ -14,6 +14,7 @@ use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\FileAddress;
 use Vorhut\Core\Plan\Mark;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Row;
@@ -399,7 +400,7 @@ final readonly class RunSheet
     {
         $planned = $this->device->setting('provisioning')->planned ?? '';
 
-        return \in_array($planned, ['', 'vorhut'], true)
+        return \in_array($planned, ['', FileAddress::HERE], true)
             ? SheetValue::servedHere($name, 'File server')
             : SheetValue::of($name, 'File server', $planned);
     }

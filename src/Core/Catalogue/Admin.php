@@ -14,7 +14,7 @@ final readonly class Admin
      * @param AdminRequest|null     $apply  what brings into force that was only saved until then; null where saving does
      * @param string                $door   where a session is asked for
      * @param CallRequest|null      $call   how it is told to call, where it can be
-     * @param AdminRequest|null     $refetch has it take its file again, where it can be told to
+     * @param AdminRequest|null     $refetch what has it take its file again, where it can be told to
      * @param array<string, string> $fields our setting → the device's own name; `{port}` and `{n}` stand for its port and its number
      */
     private function __construct(

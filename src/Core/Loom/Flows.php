@@ -11,6 +11,7 @@ use Vorhut\Core\Catalogue\ValueType;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\FileAddress;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
@@ -145,7 +146,7 @@ final class Flows
     {
         $server = $this->plan->devices[$this->plan->job->text('laptop')] ?? null;
         $service = $server?->serviceNamed(FileAddress::of($this->plan, '')->isSealed ? 'sealed-files' : 'files');
-        if (null === $server || null === $service || 'vorhut' !== $device->setting('provisioning')->planned) {
+        if (null === $server || null === $service || !FileAddress::isOf($device, Face::Planned)) {
             return;
         }
         $this->add($device->key, $server, $service, new Message('{phone} fetches its file from {server}.', [

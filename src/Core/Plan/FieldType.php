@@ -9,6 +9,7 @@ use Vorhut\Core\Dialling\DigitMap;
 use Vorhut\Core\Dialling\OutsideNumber;
 use Vorhut\Core\Dialling\TimeFrame;
 use Vorhut\Core\Net\Group;
+use Vorhut\Core\Net\Host;
 use Vorhut\Core\Net\HostName;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Ipv6;
@@ -123,7 +124,7 @@ enum FieldType: string
             self::Interface6 => self::interface6($text),
             self::Mac => (string) Mac::fromString($text),
             self::HostName => (string) HostName::fromString($text),
-            self::Host => (string) (Ipv4::tryFromString($text) ?? HostName::fromString($text)),
+            self::Host => (string) Host::fromString($text),
             self::Fingerprint => 1 === preg_match('/^[0-9a-f]{64}$/D', strtolower(str_replace(':', '', $text)))
                 ? strtolower(str_replace(':', '', $text))
                 : throw Malformed::because('"{text}" is no fingerprint: 64 hexadecimal digits.', ['text' => mb_substr($text, 0, 80)]),

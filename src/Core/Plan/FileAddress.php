@@ -10,6 +10,11 @@ final readonly class FileAddress
     /** Of HTTP over TLS (RFC 9110 §4.2.2), where a job says nothing else. */
     public const PORT = 443;
 
+    /** What `provisioning` says of a phone that fetches here. */
+    public const HERE = 'vorhut';
+    /** The setting that says whom a phone trusts for it. */
+    public const TRUST = 'authority';
+
     private function __construct(public string $base, public bool $isSealed)
     {
     }
@@ -18,12 +23,24 @@ final readonly class FileAddress
     public static function of(Plan $plan, string $server): self
     {
         $host = $plan->job->text('filesHost');
-        if ('' === $host || '' === $plan->job->text('filesAuthority')) {
+        if (!self::isSealedBy($host, $plan->job->text('filesAuthority'))) {
             return new self($server, false);
         }
         $port = $plan->job->intOrNull('filesPort') ?? self::PORT;
 
         return new self('https://'.$host.(self::PORT === $port ? '' : ':'.$port), true);
+    }
+
+    /** Files of a job go over HTTPS alone, once it says under which name, and who vouches for that. */
+    public static function isSealedBy(string $host, string $authority): bool
+    {
+        return '' !== $host && '' !== $authority;
+    }
+
+    /** Whether a device fetches its file here, by its own word on that face. */
+    public static function isOf(Device $device, Face $face): bool
+    {
+        return self::HERE === $device->setting('provisioning')->face($face);
     }
 
     /** @param string $token the unguessable part */

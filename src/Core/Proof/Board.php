@@ -25,6 +25,8 @@ final readonly class Board
 
     /** @var array<string, string> */
     private array $states;
+    /** @var array<string, Row|null> phone → its last fetch */
+    private array $fetches;
 
     /**
      * @param list<array{
@@ -36,11 +38,13 @@ final readonly class Board
      */
     private function __construct(public array $phones, public array $strangers)
     {
-        $states = [];
+        $states = $fetches = [];
         foreach ($phones as $one) {
             $states[$one['phone']->key] = $one['state'];
+            $fetches[$one['phone']->key] = $one['fetch'];
         }
         $this->states = $states;
+        $this->fetches = $fetches;
     }
 
     /** @param Proof|null $proof where it is there already */
@@ -117,13 +121,9 @@ final readonly class Board
     /** The last time that a phone asked for its file, and got it; null where it did not, or was refused since. */
     public function fetchOf(string $device): ?Row
     {
-        foreach ($this->phones as $one) {
-            if ($one['phone']->key === $device && 200 === $one['fetch']?->int('status')) {
-                return $one['fetch'];
-            }
-        }
+        $fetch = $this->fetches[$device] ?? null;
 
-        return null;
+        return 200 === $fetch?->int('status') ? $fetch : null;
     }
 
     /** How many phones are so far. */

@@ -46,18 +46,12 @@ final readonly class CallCover
     {
         $at = ['n' => $this->planned, 'phones' => $this->phones, 'segments' => $this->segments, 'least' => $this->least];
 
-        return match (true) {
-            0 === $this->planned => new Message('No call between phones is planned yet: it takes two that have a number.'),
-            $this->planned === $this->least => new Message(
+        return 0 === $this->planned
+            ? new Message('No call between phones is planned yet: it takes two that have a number.')
+            : new Message(
                 '{n} calls: each of {phones} phones calls once and is called once, each pair of {segments} segments is crossed. '
-                    .'No plan has fewer.',
+                    .'No plan has fewer than {least}.',
                 $at,
-            ),
-            default => new Message(
-                '{n} calls: each of {phones} phones calls once and is called once, each pair of {segments} segments is crossed. '
-                    .'{least} at least are needed; {more} cross pairs that the ring of calls leaves out.',
-                $at + ['more' => $this->planned - $this->least],
-            ),
-        };
+            );
     }
 }

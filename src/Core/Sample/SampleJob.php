@@ -23,6 +23,7 @@ use Vorhut\Core\Plan\DeviceLogin;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\FileAddress;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Sound\PatchBay;
 use Vorhut\Core\Voice\Traffic;
@@ -658,7 +659,7 @@ final class SampleJob
 
     private function rings(string $phone, string $mac, string $number, string $place, string $registrar): void
     {
-        $this->planned('devices/'.$phone.'#provisioning', 'vorhut');
+        $this->planned('devices/'.$phone.'#provisioning', FileAddress::HERE);
         $this->add('extensions', [
             'key' => 'x'.$number,
             'number' => $number,
@@ -682,7 +683,7 @@ final class SampleJob
     /** One more terminal of a number, in the same room. */
     private function alsoRings(string $phone, string $mac, string $number): void
     {
-        $this->planned('devices/'.$phone.'#provisioning', 'vorhut');
+        $this->planned('devices/'.$phone.'#provisioning', FileAddress::HERE);
         $this->add('terminals', [
             'key' => 'x'.$number.'-'.$phone,
             'extension' => 'x'.$number,

@@ -14,6 +14,7 @@ use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\DeviceDefaults;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\FileAddress;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
 
@@ -81,7 +82,7 @@ final class Adoption
                 static fn (array $nic): Edit => Edit::add('nics', $nic),
                 DeviceDefaults::ports($chosen, $device, (string) $mac, $segment),
             ),
-            Edit::setting('devices/'.$device['key'].'#provisioning', Face::Planned, null, 'vorhut'),
+            Edit::setting('devices/'.$device['key'].'#provisioning', Face::Planned, null, FileAddress::HERE),
         ]);
     }
 

@@ -9,6 +9,7 @@ use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\FileAddress;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\SettingSlot;
 use Vorhut\Core\Text\Message;
@@ -109,7 +110,7 @@ final readonly class ProvisioningFile
     {
         $registrar = $plan->devices[$plan->accountOf($plan->extensionsOf($device->key)[0]->key ?? '')->registrar ?? ''] ?? null;
         if (true !== $registrar?->kind->isHosted()) {
-            return 'vorhut';
+            return FileAddress::HERE;
         }
         $given = $registrar->setting('provisioningString')->effective(Face::Seen);
 

@@ -22,13 +22,10 @@ use Vorhut\Core\Catalogue\Effect;
 use Vorhut\Core\Catalogue\Way;
 use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Net\Malformed;
-use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\DeviceLogin;
-use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\FileAddress;
 use Vorhut\Core\Plan\Plan;
-use Vorhut\Core\Plan\Row;
 use Vorhut\Core\Plan\SettingSlot;
 use Vorhut\Core\Text\Message;
 use Vorhut\Exchange\Photos;
@@ -269,17 +266,8 @@ final readonly class BenchController
         $plan = $this->pages->open($slug)->plan;
         $secret = $this->vault->secretOf($view->job, $owner, $purpose);
         if (null !== $secret) {
-            $credential = $plan->credential($owner, $purpose);
-            $row = null === $credential ? null : $plan->row('credentials', $credential->key);
-            // An entry that changes nothing: the showing itself is what is written down.
-            null === $row || $this->journal->write(
-                $view->job,
-                new Change(
-                    new Message('Secret shown: {purpose} of {owner}.', ['purpose' => $purpose, 'owner' => $owner]),
-                    [Edit::put('credentials', Row::keyOf($row), 'user', $row['user'] ?? null, $row['user'] ?? null)],
-                ),
-                $this->pages->user(),
-            );
+            $why = new Message('Secret shown: {purpose} of {owner}.', ['purpose' => $purpose, 'owner' => $owner]);
+            $this->vault->shown($view->job, $plan, $owner, $purpose, $why, $this->pages->user());
             $this->feedback->keep('secret:'.$owner, ['purpose' => $purpose], [], [], self::SECRET_SECONDS);
         }
 

@@ -11,9 +11,6 @@ use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
 use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Net\Malformed;
-use Vorhut\Core\Plan\Change;
-use Vorhut\Core\Plan\Edit;
-use Vorhut\Core\Plan\Row;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\Adoption;
 use Vorhut\Core\Voice\PbxTable;
@@ -102,16 +99,13 @@ final readonly class BoardController
         $plan = $this->pages->open($slug)->plan;
         $secrets = $this->vault->open($view->job);
         $rows = PbxTable::rows($plan, $pbx, static fn (string $account): string => $secrets[$account] ?? '');
-        $row = null;
         foreach ($plan->accounts as $account) {
-            $known = $account->registrar === $pbx->key ? $plan->credential('accounts/'.$account->key, 'sip') : null;
-            $row ??= null === $known ? null : $plan->row('credentials', $known->key);
+            if ($account->registrar === $pbx->key) {
+                $why = new Message('Secrets of {n} numbers shown: the table for {tag}.', ['n' => \count($rows), 'tag' => $pbx->tag]);
+                $this->vault->shown($view->job, $plan, 'accounts/'.$account->key, 'sip', $why, $this->pages->user());
+                break;
+            }
         }
-        // An entry that changes nothing: the showing itself is what is written down.
-        null === $row || $this->journal->write($view->job, new Change(
-            new Message('Secrets of {n} numbers shown: the table for {tag}.', ['n' => \count($rows), 'tag' => $pbx->tag]),
-            [Edit::put('credentials', Row::keyOf($row), 'user', $row['user'] ?? null, $row['user'] ?? null)],
-        ), $this->pages->user());
 
         return new Response(Spreadsheet::csv($rows), 200, [
             'Content-Type' => 'text/csv; charset=UTF-8',

@@ -10,8 +10,9 @@ use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
+use Vorhut\Core\Net\Host;
 use Vorhut\Core\Net\Malformed;
-use Vorhut\Core\Plan\FieldType;
+use Vorhut\Core\Net\Port;
 use Vorhut\Core\Text\Message;
 use Vorhut\Entity\Job;
 use Vorhut\Journal\Conflict;
@@ -52,12 +53,12 @@ final readonly class CertificateController
                 $field = 'port';
                 $port = self::port($typed['port']);
                 $field = 'host';
-                $host = FieldType::Host->read($typed['host']);
+                $host = Host::fromString($typed['host']);
                 if ('take' === $form->getString('do')) {
                     $field = 'chain';
                     $this->certificates->take(
                         $job,
-                        \is_string($host) ? $host : '',
+                        $host,
                         $port,
                         substr($typed['chain'], 0, self::LARGEST),
                         substr($form->getString('key'), 0, self::LARGEST),
@@ -65,9 +66,9 @@ final readonly class CertificateController
                         $this->pages->user(),
                     );
                 } else {
-                    $this->certificates->make($job, \is_string($host) ? $host : '', $port, $this->pages->user());
+                    $this->certificates->make($job, $host, $port, $this->pages->user());
                 }
-                $this->feedback->tell(new Message('Files of phones go over HTTPS, as {host}.', ['host' => $typed['host']]));
+                $this->feedback->tell(new Message('Files of phones go over HTTPS, as {host}.', ['host' => $host]));
             }
         } catch (Malformed $e) {
             $this->feedback->keep('certificate', $typed, [$field => $e->said()]);
@@ -106,8 +107,7 @@ final readonly class CertificateController
             return null;
         }
 
-        return 1 === preg_match('/^[0-9]{1,5}$/D', $text) && (int) $text > 0 && (int) $text < 65536
-            ? (int) $text
-            : throw Malformed::because('"{text}" is no port: 1 to 65535.', ['text' => mb_substr($text, 0, 20)]);
+        return Port::tryFromString($text.'/tcp')->number
+            ?? throw Malformed::because('"{text}" is no port: 1 to 65535.', ['text' => mb_substr($text, 0, 20)]);
     }
 }

@@ -19,6 +19,7 @@ use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\FileAddress;
 use Vorhut\Core\Proof\Board;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\Adoption;
@@ -125,6 +126,7 @@ final readonly class ServicesController
                 static fn (WorkOrder $one): bool => WorkOrder::REFETCH === $one->kind,
             )),
             'certificate' => $this->certificates->of($view->job),
+            'now' => time(),
             'door' => (int) substr((string) strrchr($this->filesListen, ':'), 1),
             'dial' => null === $from || '' === $digits ? null : Dial::of($view->networkModel(Face::Set), $from, $digits),
             'asked' => ['from' => $request->query->getString('from'), 'digits' => $digits],
@@ -264,7 +266,7 @@ final readonly class ServicesController
                 'provisioning' => ProvisioningFile::source($view->plan, $device),
                 'provisioningUser' => '',
                 // Whoever fetches from a provider trusts whom the provider says.
-                'authority' => 'vorhut' === ProvisioningFile::source($view->plan, $device) ? null : '',
+                FileAddress::TRUST => FileAddress::HERE === ProvisioningFile::source($view->plan, $device) ? null : '',
             ] : [] as $name => $value) {
                 $known = $device->setting($name);
                 if (null !== $value && null !== $device->kind->setting($name) && $known->planned !== $value) {

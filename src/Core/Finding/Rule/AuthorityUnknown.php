@@ -10,13 +10,13 @@ use Vorhut\Core\Finding\Rule;
 use Vorhut\Core\Finding\RuleContext;
 use Vorhut\Core\Finding\Severity;
 use Vorhut\Core\Finding\Stage;
+use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\FileAddress;
 use Vorhut\Core\Text\Message;
 
 /** A phone was told where its file is, over HTTPS, and not whom to trust for it. */
 final class AuthorityUnknown implements Rule
 {
-    public const SETTING = 'authority';
     private const SHOWN = 16;
 
     public function find(RuleContext $context): iterable
@@ -25,12 +25,12 @@ final class AuthorityUnknown implements Rule
             return;
         }
         foreach ($context->plan->devices as $device) {
-            $value = $device->setting(self::SETTING);
+            $value = $device->setting(FileAddress::TRUST);
             $wanted = $value->planned ?? '';
             $known = $value->set ?? $value->seen ?? '';
             if (
                 !$device->kind->has(Role::FileClient)
-                || 'vorhut' !== $device->setting('provisioning')->set
+                || !FileAddress::isOf($device, Face::Set)
                 || '' === $wanted
                 || $known === $wanted
             ) {

@@ -14,6 +14,7 @@ use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\FileAddress;
 use Vorhut\Core\Plan\SettingChange;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\ProvisioningFile;
@@ -30,8 +31,8 @@ final class FetchesElsewhere implements Rule
                 continue;
             }
             $source = ProvisioningFile::source($context->plan, $device);
-            $here = 'vorhut' === $planned;
-            if ($here === ('vorhut' === $source) && ($here || null === $source || $source === $planned)) {
+            $here = FileAddress::HERE === $planned;
+            if ($here === (FileAddress::HERE === $source) && ($here || null === $source || $source === $planned)) {
                 continue;
             }
             $at = ['tag' => $device->tag, 'planned' => $planned, 'source' => (string) $source];
@@ -52,7 +53,7 @@ final class FetchesElsewhere implements Rule
                     [
                         ...SettingChange::toHold($device->record().'#provisioning', $value, $source, Face::Planned),
                         // Whoever fetches from a provider trusts whom the provider says.
-                        ...self::trust($device, 'vorhut' === $source ? null : ''),
+                        ...self::trust($device, FileAddress::HERE === $source ? null : ''),
                     ],
                 ),
             );
@@ -62,10 +63,10 @@ final class FetchesElsewhere implements Rule
     /** @return list<Edit> */
     private static function trust(Device $device, ?string $authority): array
     {
-        $known = $device->setting(AuthorityUnknown::SETTING)->own(Face::Planned);
+        $known = $device->setting(FileAddress::TRUST)->own(Face::Planned);
 
-        return null === $device->kind->setting(AuthorityUnknown::SETTING) || $known === $authority
+        return null === $device->kind->setting(FileAddress::TRUST) || $known === $authority
             ? []
-            : [Edit::setting($device->record().'#'.AuthorityUnknown::SETTING, Face::Planned, $known, $authority)];
+            : [Edit::setting($device->record().'#'.FileAddress::TRUST, Face::Planned, $known, $authority)];
     }
 }

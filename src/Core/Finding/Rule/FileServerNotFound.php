@@ -15,7 +15,7 @@ use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\FileAddress;
 use Vorhut\Core\Text\Message;
 
-/** Files are asked for by a name, and a phone has nobody to ask what it stands for; or the certificate ends before the work begins. */
+/** Files are asked for by a name, and a phone has nobody to ask what it stands for. */
 final class FileServerNotFound implements Rule
 {
     public function find(RuleContext $context): iterable
@@ -24,25 +24,14 @@ final class FileServerNotFound implements Rule
         if (!FileAddress::of($context->plan, '')->isSealed) {
             return;
         }
-        $at = ['host' => $job->text('filesHost'), 'until' => $job->text('filesUntil'), 'begins' => $job->text('startsOn')];
-        if ('' !== $at['until'] && '' !== $at['begins'] && $at['until'] < $at['begins']) {
-            yield new Finding(
-                'files-certificate-ends',
-                Severity::Blocks,
-                Stage::Services,
-                ['job'],
-                new Message('The certificate of {host} ends on {until}, before work on site begins ({begins}).', $at),
-                new Message('From that day on phones refuse it and take no file.'),
-                new Message('Renew it.'),
-            );
-        }
+        $at = ['host' => $job->text('filesHost')];
         if (null !== Ipv4::tryFromString($at['host'])) {
             return;
         }
         foreach ($context->plan->devices as $device) {
             if (
                 $device->kind->has(Role::FileClient)
-                && 'vorhut' === $device->setting('provisioning')->planned
+                && FileAddress::isOf($device, Face::Planned)
                 && '' === ($device->nic()?->setting('dns')->effective(Face::Planned) ?? '')
             ) {
                 yield new Finding(

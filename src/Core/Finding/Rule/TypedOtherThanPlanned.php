@@ -14,6 +14,7 @@ use Vorhut\Core\Finding\Stage;
 use Vorhut\Core\Net\NearMiss;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\FileAddress;
 use Vorhut\Core\Plan\SettingChange;
 use Vorhut\Core\Plan\SettingSlot;
 use Vorhut\Core\Text\Message;
@@ -29,7 +30,7 @@ final class TypedOtherThanPlanned implements Rule
                 !$value->setDiffers()
                 || $slot->setting->found
                 || OldProvisioning::GROUP === $slot->setting->group
-                || AuthorityUnknown::SETTING === $slot->setting->name
+                || FileAddress::TRUST === $slot->setting->name
                 || $device->kind->has(Role::Workstation)
             ) {
                 continue;
