@@ -36,8 +36,8 @@ final readonly class PowerCommand
         float $celsius = 20.0,
         #[Option('rooms and racks instead: what they take from the mains, heat, weight')]
         bool $rooms = false,
-        #[Option('volts of the mains')]
-        float $mains = 230.0,
+        #[Option('mains voltage; 0 for that of the country of the job')]
+        float $mains = 0.0,
         #[Option('ampere of a circuit')]
         float $circuit = 16.0,
         #[Option('text or json')]
@@ -70,8 +70,13 @@ final readonly class PowerCommand
         $plan = $this->input->plan($file);
         $budgets = PoeBudget::all($plan, celsius: $celsius);
         if ($rooms) {
-            if ($mains <= 0 || $circuit <= 0) {
-                throw new BadInput('--mains and --circuit are more than 0.');
+            $volts = $mains > 0 ? $mains : (float) ($plan->country()->volts ?? 0);
+            if ($volts <= 0 || $circuit <= 0) {
+                throw new BadInput(
+                    $circuit <= 0
+                        ? '--circuit must be above 0 A.'
+                        : 'The mains voltage is unknown, because the job does not name its country. Give it as --mains=230.',
+                );
             }
             $all = RoomLoad::all($plan, $budgets);
             $this->input->answer($output, $format, $all, array_map(static fn (RoomLoad $one): string => \sprintf(
@@ -79,8 +84,8 @@ final readonly class PowerCommand
                 $one->room,
                 $one->devices,
                 $one->mains,
-                $one->ampere($mains),
-                $one->circuits($mains, $circuit),
+                $one->ampere($volts),
+                $one->circuits($volts, $circuit),
                 $one->heat,
                 $one->btuPerHour(),
                 $one->weight,

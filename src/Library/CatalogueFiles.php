@@ -20,7 +20,7 @@ final class CatalogueFiles
     private ?array $sets = null;
 
     /**
-     * @param string      $folder holds `kinds`, `settings` and `agreements`
+     * @param string      $folder holds `kinds`, `settings`, `agreements` and `countries`
      * @param string|null $cache  file that the decoded data is kept in; it is made anew when any of the files is
      * @param string      $own    a folder of the same shape with kinds, settings and agreements of one's own: a new code is another one,
      *     a known code says what is different; '' for none
@@ -64,25 +64,25 @@ final class CatalogueFiles
     }
 
     /**
-     * @param array<'kinds'|'settings'|'agreements', array<string, array<mixed>>> $files
+     * @param array<'kinds'|'settings'|'agreements'|'countries', array<string, array<mixed>>> $files
      *
      * @throws Malformed
      */
     private static function made(array $files): Catalogue
     {
-        return Catalogue::fromArrays($files['kinds'], self::sets($files['settings']), $files['agreements']);
+        return Catalogue::fromArrays($files['kinds'], self::sets($files['settings']), $files['agreements'], $files['countries']);
     }
 
     /**
      * Reading forty files of YAML is a good part of a page; what they say is kept as PHP, which the engine keeps in memory.
      *
-     * @return array<'kinds'|'settings'|'agreements', array<string, array<mixed>>>
+     * @return array<'kinds'|'settings'|'agreements'|'countries', array<string, array<mixed>>>
      *
      * @throws Malformed
      */
     private function decoded(): array
     {
-        $parts = '/{kinds,kinds/common,settings,agreements}{,/*.yaml}';
+        $parts = '/{kinds,kinds/common,settings,agreements,countries}{,/*.yaml}';
         $all = array_map(
             static fn (string $folder): array => '' === $folder ? [] : (glob($folder.$parts, \GLOB_BRACE) ?: []),
             [$this->folder, $this->own],
@@ -94,13 +94,13 @@ final class CatalogueFiles
         )));
         $kept = null === $this->cache || !is_file($this->cache) ? null : include $this->cache;
         if (\is_array($kept) && ($kept['made'] ?? null) === $made && \is_array($kept['files'] ?? null)) {
-            /** @var array<'kinds'|'settings'|'agreements', array<string, array<mixed>>> $files nobody else writes there */
+            /** @var array<'kinds'|'settings'|'agreements'|'countries', array<string, array<mixed>>> $files nobody else writes there */
             $files = $kept['files'];
 
             return $files;
         }
         $files = [];
-        foreach (['kinds', 'settings', 'agreements'] as $sort) {
+        foreach (['kinds', 'settings', 'agreements', 'countries'] as $sort) {
             $files[$sort] = $this->files($sort);
         }
         if (null !== $this->cache && is_dir(\dirname($this->cache))) {

@@ -21,6 +21,7 @@ final readonly class Catalogue
     private function __construct(
         private Kinds $kinds,
         public array $agreements,
+        public Countries $countries,
         private SharedSettings $shared,
         private ?self $ships = null,
     ) {
@@ -31,8 +32,9 @@ final readonly class Catalogue
      * @param array<string, array<mixed>>                 $kinds      code → decoded data file
      * @param array<string, array<string, array<mixed>>> $sets       settings that several kinds share: set → name → data
      * @param array<string, array<mixed>>                 $agreements code → decoded data file
+     * @param array<string, array<mixed>>                 $countries  name of a data file → its entries by ISO 3166-1 code
      */
-    public static function fromArrays(array $kinds, array $sets = [], array $agreements = []): self
+    public static function fromArrays(array $kinds, array $sets = [], array $agreements = [], array $countries = []): self
     {
         ksort($agreements);
         $shared = new SharedSettings($sets);
@@ -41,7 +43,7 @@ final readonly class Catalogue
             $agreed[$code] = Agreement::fromArray($code, $data);
         }
 
-        return new self(Kinds::of($kinds, $shared), $agreed, $shared);
+        return new self(Kinds::of($kinds, $shared), $agreed, Countries::fromArray(array_merge(...array_values($countries))), $shared);
     }
 
     /**
@@ -69,7 +71,7 @@ final readonly class Catalogue
                 }
             }
             $known = \array_slice($known, -self::KEPT, null, true);
-            $known[$hash] = new self($ships->kinds->under($own), $ships->agreements, $ships->shared, $ships);
+            $known[$hash] = new self($ships->kinds->under($own), $ships->agreements, $ships->countries, $ships->shared, $ships);
             $ships->made->kept = $known;
         }
 

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Core\Plan;
 
 use Vorhut\Core\Catalogue\Catalogue;
+use Vorhut\Core\Catalogue\Country;
 use Vorhut\Core\Catalogue\Kind;
 use Vorhut\Core\Catalogue\KindPort;
 use Vorhut\Core\Catalogue\Role;
@@ -107,6 +108,8 @@ final class Plan
     public readonly Catalogue $catalogue;
     /** @var array<string, array<string, Mark>> device → step → mark, of those that were asked for */
     private array $marks = [];
+    private ?EmergencyNumbers $emergencyNumbers = null;
+    private ?Country $country = null;
 
     /**
      * @param RowData   $jobRow
@@ -340,6 +343,17 @@ final class Plan
     public function isPractice(): bool
     {
         return $this->job->bool('practice');
+    }
+
+    /** The country of the site; null where the job does not say, or names something that is not a country. */
+    public function country(): ?Country
+    {
+        return $this->country ??= $this->catalogue->countries->find($this->job->text('country'));
+    }
+
+    public function emergencyNumbers(): EmergencyNumbers
+    {
+        return $this->emergencyNumbers ??= EmergencyNumbers::of($this);
     }
 
     /** @return RowData */
@@ -858,6 +872,7 @@ final class Plan
         foreach ($setting->inherits as [$of, $field]) {
             $value = match ($of) {
                 'job' => $this->job->textOrNull($field),
+                'country' => $this->country()?->settingDefault($field),
                 'peers' => (string) max(0, $this->having($field) - 1),
                 default => $segment?->told($field),
             };

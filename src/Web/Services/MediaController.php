@@ -138,6 +138,14 @@ final readonly class MediaController
         return $by;
     }
 
+    /** The mains voltage as entered, else that of the country; null where neither is known. */
+    private static function volts(Request $request, Plan $plan): ?int
+    {
+        $entered = $request->query->getInt('mains');
+
+        return 0 === $entered ? $plan->country()?->volts : max(50, min(480, $entered));
+    }
+
     #[Route('/j/{slug}/services/power', name: 'power', methods: ['GET'])]
     #[IsGranted('ROLE_VIEWER')]
     public function power(Request $request, string $slug): Response
@@ -160,7 +168,7 @@ final readonly class MediaController
             'batteries' => self::batteries($view->plan),
             'rooms' => \array_slice($rooms, 0, self::ROOMS),
             'more' => max(0, \count($rooms) - self::ROOMS),
-            'mains' => max(50, min(480, $request->query->getInt('mains', 230))),
+            'mains' => self::volts($request, $view->plan),
             'circuit' => max(1, min(400, $request->query->getInt('circuit', 16))),
             'switches' => array_filter($view->plan->devices, static fn (Device $one): bool => $one->kind->has(Role::Switches)),
         ], 'services/power.html.twig');

@@ -99,7 +99,7 @@ final class NamesDoNotMatterTest extends TestCase
             }
         }
 
-        return [Catalogue::fromArrays($data, $sets, $files->files('agreements')), $kinds, $steps];
+        return [Catalogue::fromArrays($data, $sets, $files->files('agreements'), $files->files('countries')), $kinds, $steps];
     }
 
     /**
