@@ -18,6 +18,7 @@ use Vorhut\Core\Net\Range;
 use Vorhut\Core\Net\Transport;
 use Vorhut\Core\Plan\Account;
 use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Segment;
@@ -27,7 +28,7 @@ use Vorhut\Core\Proof\ProofTest;
 use Vorhut\Core\Proof\RadiusTests;
 use Vorhut\Core\Proof\StreamTests;
 use Vorhut\Core\Text\Message;
-use Vorhut\Core\Voice\Dial;
+use Vorhut\Core\Voice\CallBranches;
 use Vorhut\Core\Voice\Registration;
 use Vorhut\Core\Wire\Mdns\Query;
 use Vorhut\Core\Wire\Unreadable;
@@ -400,6 +401,11 @@ final class Prover
                 ? null
                 : [$device, $address, $password];
         };
+        $extension = $plan->extensionNumbered((string) $test->caller);
+        $refused = null === $extension ? null : $this->refusesCall($plan, $extension, (string) $test->called);
+        if (null !== $refused) {
+            return Evidence::notAsked($refused);
+        }
         $caller = $end($test->caller);
         $called = $end($test->called);
 
@@ -443,8 +449,9 @@ final class Prover
         if (null === $account || null === $pbx || !$place->mayAsk($pbx)) {
             return Evidence::notAsked(new Message('there is no account or no PBX to call through'));
         }
-        if (\in_array($number, Dial::emergency($plan), true)) {
-            return Evidence::notAsked(new Message('an emergency number: never dialled'));
+        $refused = $this->refusesCall($plan, $extension, $number);
+        if (null !== $refused) {
+            return Evidence::notAsked($refused);
         }
         $caller = $this->phone($place, $account, $holder, $secretOf);
         try {
@@ -458,6 +465,20 @@ final class Prover
         } finally {
             $caller->close();
         }
+    }
+
+    /**
+     * Why a probe does not make a call, asked once more just before it is made: on site every branch must end at a device of the job, in
+     * the lab none may reach an emergency number.
+     */
+    private function refusesCall(Plan $plan, Extension $caller, string $digits): ?Message
+    {
+        $branches = CallBranches::ofCall($plan, $caller, $digits);
+        if (!$this->access->isOnSite() && !$branches->reachesEmergency()) {
+            return null;
+        }
+
+        return $branches->reasonForHand();
     }
 
     /** @return list<Ipv4> where those are of which one is to answer: a number may ring at several */
@@ -491,7 +512,7 @@ final class Prover
         if (null === $host || (null === $outside && null === $phone)) {
             return Evidence::notAsked(new Message('there is no account or no PBX to call through'));
         }
-        if (\in_array($trial->digits, Dial::emergency($plan), true)) {
+        if ($plan->emergencyNumbers()->isMeant($trial->digits)) {
             return Evidence::notAsked(new Message('an emergency number: never dialled'));
         }
         $over = [];

@@ -38,6 +38,9 @@ final readonly class Refetcher
         $at['address'] = (string) $address;
         try {
             foreach ($passwords as $whose => $password) {
+                if (self::isInCall($door, $device, $password, Reader::FACTORY !== $whose)) {
+                    throw new NotWritten(new Message('{tag} is in a call, and taking its file again would end it. Try again later.', $at));
+                }
                 $status = $door->refetch($password, Reader::FACTORY !== $whose);
                 if (!\in_array($status, [401, 403], true)) {
                     return $status >= 200 && $status < 300
@@ -51,5 +54,27 @@ final readonly class Refetcher
             throw new NotWritten(new Message('{tag} did not answer at {address}: restart it by hand.', $at));
         }
         throw new NotWritten(new Message('{tag} refused every password that is known of it: restart it by hand.', $at));
+    }
+
+    /**
+     * A phone that takes its file again restarts: it must not be told to while somebody speaks, least of all with an emergency centre. One
+     * whose page says nothing of its calls, or not to this password, is taken as idle.
+     *
+     * @throws NoAnswer
+     * @throws Stranger
+     */
+    private static function isInCall(DeviceDoor $door, Device $device, string $password, bool $isSecret): bool
+    {
+        $request = $device->kind->admin?->call;
+        if (null === $request) {
+            return false;
+        }
+        try {
+            $call = $door->call($request, $password, $isSecret);
+        } catch (Unreadable) {
+            return false;
+        }
+
+        return null !== $call && \in_array($call['state'], [$request->talks, $request->waits], true);
     }
 }

@@ -149,7 +149,7 @@ final class ResultsTest extends TestCase
                 $lines[] = self::line("dials $extension->number $other->number $dial->outcome", $dial);
             }
         }
-        $lines[] = self::line('emergency', Dial::emergency($plan));
+        $lines[] = self::line('emergency', $plan->emergencyNumbers()->dialled());
         foreach ($plan->devices as $device) {
             if (null !== $device->kind->provisioning && [] !== $plan->extensionsOf($device->key)) {
                 $obstacle = ProvisioningFile::obstacle($plan, $device);

@@ -26,6 +26,7 @@ use Vorhut\Core\Wire\Tls\CertificateChain;
 use Vorhut\Lab\InjectedFault;
 use Vorhut\Lab\Phone;
 use Vorhut\Lab\SealedFiles;
+use Vorhut\Outpost\DeviceDoor;
 use Vorhut\Outpost\Http;
 use Vorhut\Outpost\NotWritten;
 use Vorhut\Outpost\Reader;
@@ -310,6 +311,22 @@ final class LabTest extends TestCase
         $bench->settle();
         self::assertSame(1 + $before, $bench->taken, 'it starts anew and takes its file');
         self::assertSame('registered', $bench->job->standIn('a')?->state->get(Phone::REGISTRATION));
+        $door = DeviceDoor::of(
+            new Http($bench->access()),
+            $bench->places()->on('v'),
+            Ipv4::fromString((string) $phone->nic()?->setting('address')->planned),
+            $phone,
+        );
+        $call = $phone->kind->admin->call ?? throw new \LogicException();
+        $door?->dial($call, 'admin', '2102');
+        $bench->settle(0.4);
+        try {
+            $refetcher->tell($bench->places(), $phone, ['admin' => 'admin']);
+            self::fail('it was in a call');
+        } catch (NotWritten $e) {
+            self::assertStringContainsString('is in a call', $e->getMessage());
+        }
+        $door?->dial($call, 'admin', '');
         foreach ([
             ['a', ['admin' => 'wrong'], 'refused every password'],
             ['cam', ['admin' => 'admin'], 'cannot be told'],

@@ -19,7 +19,7 @@ use Vorhut\Library\CatalogueFiles;
 final class Jobs
 {
     /** @var RowData */
-    public array $job = ['name' => 'Test'];
+    public array $job = ['name' => 'Test', 'country' => 'NO'];
     /** @var array<string, list<RowData>> */
     private array $sections = [];
 

@@ -20,6 +20,8 @@ final readonly class DigitMap implements \Stringable
     /** A map that somebody types has a few alternatives; what is built to be costly is refused, and a search that gets lost is given up. */
     private const LONGEST = 400;
     private const PAIRS = 20_000;
+    /** Few ways into a state are enough for nearly every map; more are tried where those were rejected. */
+    private const EXAMPLES = [1, 3, 64];
 
     /** @param list<array{positions: list<Position>, timer: bool}> $alternatives */
     private function __construct(public string $text, private array $alternatives)
@@ -107,10 +109,53 @@ final readonly class DigitMap implements \Stringable
         return '' === $found ? null : $found;
     }
 
-    /** The shortest digits that it takes. */
-    public function example(): string
+    /**
+     * The shortest digits that it takes and that a test may use.
+     *
+     * @param (\Closure(string): bool)|null $mayUse rejects single digit strings, such as emergency numbers; null accepts all
+     *
+     * @return string empty where there are none
+     */
+    public function example(?\Closure $mayUse = null): string
     {
-        return $this->common($this) ?? '';
+        if (null === $mayUse) {
+            return $this->common($this) ?? '';
+        }
+        foreach (self::EXAMPLES as $visits) {
+            $found = $this->firstOf($mayUse, $visits);
+            if ('' !== $found) {
+                return $found;
+            }
+        }
+
+        return '';
+    }
+
+    /**
+     * @param \Closure(string): bool $mayUse
+     * @param int                    $most   ways into one state that are followed: the first digits that lead there may be rejected
+     */
+    private function firstOf(\Closure $mayUse, int $most): string
+    {
+        $visits = [];
+        $queue = [[$this->start(), '']];
+        for ($i = 0; isset($queue[$i]) && $i <= self::PAIRS; ++$i) {
+            [$states, $digits] = $queue[$i];
+            unset($queue[$i]);
+            if ('' !== $digits && $this->accepts($states) && $mayUse($digits)) {
+                return $digits;
+            }
+            foreach (str_split(self::LETTERS) as $letter) {
+                $next = $this->all($states, $letter);
+                $key = serialize($next);
+                $visits[$key] = ($visits[$key] ?? 0) + 1;
+                if ([] !== array_filter($next) && $visits[$key] <= $most) {
+                    $queue[] = [$next, $digits.$letter];
+                }
+            }
+        }
+
+        return '';
     }
 
     /**

@@ -79,6 +79,42 @@ final readonly class TimeFrame implements \Stringable
         return false;
     }
 
+    /**
+     * The wall times around which it can begin or cease to hold: each edge of each day of a week and of each excepted day, and the minute
+     * before it. Between two of them it does not change.
+     *
+     * @return list<string> as `2024-01-07 08:00`
+     */
+    public function boundaries(): array
+    {
+        // The first week of 2024 began on a Monday.
+        $days = [...array_map(static fn (int $day): string => '2024-01-0'.$day, range(1, 7)), ...$this->except];
+        $minutes = [0, self::MINUTES - 1];
+        foreach ($this->spans as $span) {
+            foreach ([$span['from'], $span['to'] % self::MINUTES] as $edge) {
+                array_push($minutes, $edge, ($edge + self::MINUTES - 1) % self::MINUTES);
+            }
+        }
+        $times = [];
+        foreach ($days as $day) {
+            foreach (array_unique($minutes) as $minute) {
+                $times[] = \sprintf('%s %02d:%02d', $day, intdiv($minute, 60), $minute % 60);
+            }
+        }
+        sort($times);
+
+        return $times;
+    }
+
+    /** How a wall time is written in the notation of a time frame: `sun 3:00`, or the date where that day is an exception. */
+    public function nameOf(string $at): string
+    {
+        $date = substr($at, 0, 10);
+        $day = \in_array($date, $this->except, true) ? $date : (string) array_search(self::weekday($date), self::DAYS, true);
+
+        return $day.' '.ltrim(substr($at, 11, 2), '0').(str_starts_with(substr($at, 11), '00') ? '0' : '').substr($at, 13);
+    }
+
     /** Whether it holds at every time at which the other does: asked minute by minute of a week, days that are excepted apart. */
     public function covers(self $other): bool
     {

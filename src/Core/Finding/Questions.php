@@ -39,7 +39,7 @@ final readonly class Questions
         foreach ([
             'adminName' => 'Who answers as administrator of the network?',
             'adminMail' => 'At which mail address does the administrator answer?',
-            'country' => 'In which country is the site? It decides emergency numbers and mains frequency.',
+            'country' => 'In which country is the site? It decides the emergency numbers, mains frequency and mains voltage.',
             'timeZone' => 'Which time zone do the devices show?',
             'language' => 'Which language do phones and screens show?',
             'ntp' => 'Which time server may the devices ask?',
@@ -55,7 +55,12 @@ final readonly class Questions
                 'job/extensionFirst',
                 'Which range do the extensions come from?',
             );
-            $ask([] === $job->texts('emergencyNumbers'), 'customer', 'job/emergencyNumbers', 'Which emergency numbers hold at the site?');
+            $ask(
+                [] === $plan->emergencyNumbers()->numbers,
+                'customer',
+                'job/emergencyNumbers',
+                'Which emergency numbers can be dialled at the site?',
+            );
         }
         foreach ($plan->segments as $segment) {
             $ask(
@@ -108,7 +113,7 @@ final readonly class Questions
             );
         }
         foreach ($plan->extensions as $extension) {
-            if (null !== $extension->phone) {
+            if (null !== $extension->phone || 'analogue' === $extension->terminal) {
                 $ask(
                     '' === $extension->location,
                     'customer',
@@ -118,6 +123,8 @@ final readonly class Questions
                         ['number' => $extension->number],
                     ),
                 );
+            }
+            if (null !== $extension->phone) {
                 $ask(
                     null === $plan->accountOf($extension->key)?->macEntered,
                     'registrar',

@@ -25,7 +25,7 @@ final readonly class CallCover
     {
         $calls = array_filter(
             $tests,
-            static fn (ProofTest $test): bool => 'call' === $test->what && null !== $test->caller && null !== $test->called,
+            static fn (ProofTest $test): bool => 'dial' !== $test->what && null !== $test->caller && null !== $test->called,
         );
         $callers = [];
         foreach ($calls as $test) {

@@ -10,6 +10,8 @@ use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\InboundRoute;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
+use Vorhut\Core\Voice\BranchEnd;
+use Vorhut\Core\Voice\CallBranches;
 use Vorhut\Core\Voice\Course;
 use Vorhut\Core\Voice\CourseEnd;
 use Vorhut\Core\Voice\Dial;
@@ -41,8 +43,9 @@ final readonly class CallTests
     {
         $tests = [];
         foreach ($this->plan->callRoutes as $route) {
-            $caller = $this->caller($route);
-            if (null === $caller || $this->isForEmergency($route)) {
+            $digits = $this->exampleOf($route);
+            $caller = null === $digits ? null : $this->caller($route, $digits);
+            if (null === $digits || null === $caller) {
                 continue;
             }
             $trunk = $this->plan->trunks[$route->trunks[0] ?? ''] ?? null;
@@ -52,7 +55,6 @@ final readonly class CallTests
                 'map' => (string) $route->map,
                 'trunk' => $trunk->name ?? '?',
             ];
-            $digits = $route->map->example();
             $tests[] = $this->asked(
                 'route-'.$route->key,
                 $route->pbx,
@@ -93,7 +95,7 @@ final readonly class CallTests
             foreach (\array_slice($route->trunks, 1) as $key) {
                 $trunk = $this->plan->trunks[$key] ?? null;
                 $first = $this->plan->trunks[$route->trunks[0]] ?? null;
-                if (null === $trunk || null === $first || isset($seen[$key]) || $this->isForEmergency($route)) {
+                if (null === $trunk || null === $first || isset($seen[$key]) || null === $this->exampleOf($route)) {
                     continue;
                 }
                 $seen[$key] = true;
@@ -167,6 +169,7 @@ final readonly class CallTests
                     Switching::of($this->plan)->led($trunk->pbx, $route->to, $this->hourOf($route, $number)),
                     $this->hourOf($route, $number),
                 ),
+                CallBranches::led($this->plan, $trunk->pbx, $route->to),
             );
         }
 
@@ -199,6 +202,7 @@ final readonly class CallTests
                         (string) $key,
                         Switching::of($this->plan)->led($menu->pbx, $to),
                     ),
+                    CallBranches::led($this->plan, $menu->pbx, $to),
                 );
             }
         }
@@ -225,41 +229,40 @@ final readonly class CallTests
     /**
      * @param \Closure(): Dial      $dial
      * @param \Closure(): CallTrial $trial
+     * @param CallBranches|null     $branches where the call could end; null where that was looked at already
      */
-    private function asked(string $code, string $pbx, Message $title, Message $covers, \Closure $dial, \Closure $trial): ProofTest
-    {
+    private function asked(
+        string $code,
+        string $pbx,
+        Message $title,
+        Message $covers,
+        \Closure $dial,
+        \Closure $trial,
+        ?CallBranches $branches = null,
+    ): ProofTest {
         return new ProofTest(
             "hand:$pbx:$code",
             'ask',
             ProofTest::BY_HAND,
             $pbx,
-            $title,
+            null === $branches ? $title : self::withCaution($title, $branches),
             Outcome::Affirmed,
             $covers,
             $this->foresight,
-            static function () use ($dial): Prediction {
-                $call = $dial();
-
-                return new Prediction(
-                    $call->isAnswered() ? Outcome::Affirmed : Outcome::Denied,
-                    $call->steps[array_key_last($call->steps) ?? 0] ?? new Message('Only a person can tell.'),
-                    $call->facts,
-                    $call->isAnswered() ? null : $call->walk,
-                );
-            },
+            static fn (): Prediction => self::predicted($dial()),
             question: HandTest::plain($code),
-            trial: $trial,
+            trial: true === $branches?->reachesEmergency() ? null : $trial,
         );
     }
 
     /** Who may use a route, and has a phone to do it with. */
-    private function caller(CallRoute $route): ?Extension
+    private function caller(CallRoute $route, string $digits): ?Extension
     {
         foreach ($this->plan->extensions as $extension) {
             if (null === $extension->phone || $extension->pbx !== $route->pbx) {
                 continue;
             }
-            $course = Switching::of($this->plan)->dialled($extension, $route->map->example(), self::open($this->plan, $route->timeFrame));
+            $course = Switching::of($this->plan)->dialled($extension, $digits, self::open($this->plan, $route->timeFrame));
             if ($course->route === $route) {
                 return $extension;
             }
@@ -268,15 +271,92 @@ final readonly class CallTests
         return null;
     }
 
-    private function isForEmergency(CallRoute $route): bool
+    /** The shortest digits that a route takes and sends on as something, and no emergency number; null for a route that takes no others. */
+    private function exampleOf(CallRoute $route): ?string
     {
-        foreach (Dial::emergency($this->plan) as $digits) {
-            if ('full' === $route->map->match($digits)) {
-                return true;
+        $emergency = $this->plan->emergencyNumbers();
+        $longest = 0;
+        foreach ($emergency->neverDialled() as $number) {
+            if ('full' === $route->map->match($number)) {
+                $longest = max($longest, \strlen($number));
             }
         }
+        // Beside emergency numbers only longer digits are tried: 111 is too near to 112.
+        $digits = $route->map->example(static fn (string $digits): bool => \strlen($digits) > $longest
+            && '' !== $route->sent($digits)
+            && !$emergency->isMeantOnTheWay($digits)
+            && !$emergency->isMeantOnTheWay($route->sent($digits)));
 
-        return false;
+        return '' === $digits ? null : $digits;
+    }
+
+    /**
+     * A call between two phones that a probe must not make, because one of its branches can leave the job.
+     *
+     * @param Message $covers what the call is there for
+     * @param Message $reason why a person makes it
+     */
+    public static function byPerson(
+        Foresight $foresight,
+        Plan $plan,
+        Extension $caller,
+        Extension $called,
+        Message $covers,
+        CallBranches $branches,
+        Message $reason,
+    ): ProofTest {
+        $phone = $plan->devices[$called->phone ?? ''] ?? null;
+        $code = 'call-'.$caller->number.'-'.$called->number;
+        $title = new Message('{caller} calls {called}, {tag} answers', [
+            'caller' => $caller->number,
+            'called' => $called->number,
+            'tag' => $phone->tag ?? '?',
+        ]);
+
+        return new ProofTest(
+            'hand:'.($phone->key ?? $called->pbx).':'.$code,
+            'ask',
+            ProofTest::BY_HAND,
+            (string) $called->phone,
+            self::withCaution($title, $branches),
+            Outcome::Affirmed,
+            new Message('{covers} {reason}', ['covers' => $covers, 'reason' => $reason]),
+            $foresight,
+            static fn (): Prediction => self::predicted(Dial::of($foresight->model(), $caller, $called->number)),
+            null,
+            $caller->number,
+            $called->number,
+            HandTest::plain($code),
+            $branches->reachesEmergency() ? null : static fn (): CallTrial => new CallTrial(
+                $caller->number,
+                null,
+                $called->number,
+                '',
+                [$called->number],
+                null === $called->phone ? [] : [$called->phone],
+            ),
+        );
+    }
+
+    /** A call that can reach the emergency centre is not to be made before that is changed. */
+    private static function withCaution(Message $title, CallBranches $branches): Message
+    {
+        $worst = $branches->worst();
+
+        return BranchEnd::Emergency !== $worst?->end ? $title : new Message(
+            '{title}. Do not make this call yet: it can reach the emergency centre ({way})',
+            ['title' => $title, 'way' => implode(' → ', $worst->numbers)],
+        );
+    }
+
+    private static function predicted(Dial $call): Prediction
+    {
+        return new Prediction(
+            $call->isAnswered() ? Outcome::Affirmed : Outcome::Denied,
+            $call->steps[array_key_last($call->steps) ?? 0] ?? new Message('Only a person can tell.'),
+            $call->facts,
+            $call->isAnswered() ? null : $call->walk,
+        );
     }
 
     /** A wall time at which a frame holds, of some week; empty where it is not looked at. */

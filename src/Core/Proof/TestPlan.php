@@ -15,6 +15,7 @@ use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Facts;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
+use Vorhut\Core\Voice\CallBranches;
 use Vorhut\Core\Voice\Dial;
 use Vorhut\Core\Voice\Registration;
 use Vorhut\Core\Walk\NetworkModel;
@@ -76,6 +77,12 @@ final readonly class TestPlan
             array_push($tests, ...$more($foresight, $plan));
         }
         foreach (self::calls($plan) as [$caller, $called, $covers]) {
+            $branches = CallBranches::ofCall($plan, $caller, $called->number);
+            $reason = $branches->reasonForHand();
+            if (null !== $reason) {
+                $tests[] = CallTests::byPerson($foresight, $plan, $caller, $called, $covers, $branches, $reason);
+                continue;
+            }
             $tests[] = self::call($foresight, $plan, $caller, $called, $covers);
             $phone = $plan->devices[$caller->phone ?? ''] ?? null;
             $place = null === $phone?->kind->admin?->call ? null : self::lookedAtFrom($plan, $phone);
@@ -252,7 +259,7 @@ final readonly class TestPlan
         $facts = new Facts();
         foreach ($question->facts as $name) {
             if (str_starts_with($name, 'job:')) {
-                $facts->note($name, self::text($plan->job->stored(substr($name, 4))));
+                $facts->note($name, self::jobFact($plan, substr($name, 4)));
                 continue;
             }
             $slot = $plan->slot($device, $name);
@@ -265,8 +272,11 @@ final readonly class TestPlan
         return $facts;
     }
 
-    private static function text(mixed $stored): string
+    /** A field of the job as it counts: emergency numbers may come from the country. */
+    private static function jobFact(Plan $plan, string $field): string
     {
+        $stored = 'emergencyNumbers' === $field ? $plan->emergencyNumbers()->numbers : $plan->job->stored($field);
+
         return \is_array($stored) ? implode(', ', array_filter($stored, is_scalar(...))) : (\is_scalar($stored) ? (string) $stored : '');
     }
 

@@ -47,16 +47,7 @@ final class Call
 
     public function follow(Course $course): Dial
     {
-        $this->course = null === $this->course ? $course : new Course(
-            $course->end,
-            [...$this->course->decisions, ...$course->decisions],
-            $course->ring,
-            $course->group,
-            $course->menu,
-            $course->route,
-            $course->sent,
-            $course->callerId,
-        );
+        $this->course = null === $this->course ? $course : $course->after($this->course);
         foreach ($course->way() as $decision) {
             [$section, $key] = explode('/', $decision->record, 2) + [1 => ''];
             if ('extensions' !== $section && '' !== $key) {
@@ -277,7 +268,7 @@ final class Call
         $why = new Message('The route has no trunk.');
         foreach ($course->route->trunks ?? [] as $key) {
             $trunk = $this->model->plan->trunks[$key] ?? null;
-            if (null === $trunk) {
+            if (null === $trunk || (null !== $course->emergency && !$trunk->emergency)) {
                 continue;
             }
             $way = TrunkWay::of($this->model, $trunk);

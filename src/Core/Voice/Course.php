@@ -50,6 +50,23 @@ final readonly class Course
         );
     }
 
+    /** As the continuation of another: with the decisions of both, and what either of them says of the whole call. */
+    public function after(self $before): self
+    {
+        return new self(
+            $this->end,
+            [...$before->decisions, ...$this->decisions],
+            $this->ring,
+            $this->group,
+            $this->menu,
+            $this->route,
+            $this->sent,
+            $this->callerId,
+            $this->emergency ?? $before->emergency,
+            $this->returned || $before->returned,
+        );
+    }
+
     public function last(): Decision
     {
         return $this->decisions[array_key_last($this->decisions) ?? throw new \LogicException('A course without a decision.')];

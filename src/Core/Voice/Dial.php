@@ -7,7 +7,6 @@ namespace Vorhut\Core\Voice;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\Facts;
-use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Trunk;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Walk\NetworkModel;
@@ -48,12 +47,12 @@ final readonly class Dial implements \JsonSerializable
     {
         $plan = $model->plan;
         $facts = new Facts();
-        $facts->note('job:emergencyNumbers', implode(' ', $plan->job->texts('emergencyNumbers')));
+        $facts->note('job:emergencyNumbers', implode(' ', $plan->emergencyNumbers()->numbers));
         $known = ['from' => $from->number, 'digits' => $digits];
         $switching = Switching::of($plan);
         $course = $switching->dialled($from, $digits, $at);
         $call = new Call($model, $switching, $facts, $from->number, $digits, $standIn ?? (string) $from->phone, $at);
-        if (\in_array($digits, self::emergency($plan), true)) {
+        if ($plan->emergencyNumbers()->isMeant($digits)) {
             $call->course = $course;
 
             return $call->end('barred', new Message(
@@ -106,21 +105,6 @@ final readonly class Dial implements \JsonSerializable
         $facts->take($here->facts);
 
         return $here;
-    }
-
-    /** @return list<string> the numbers with and without the outside digit */
-    public static function emergency(Plan $plan): array
-    {
-        $outside = $plan->job->text('outsideDigit');
-        $numbers = [];
-        foreach ($plan->job->texts('emergencyNumbers') as $number) {
-            $numbers[] = $number;
-            if ('' !== $outside) {
-                $numbers[] = $outside.$number;
-            }
-        }
-
-        return $numbers;
     }
 
     /** Somebody, or something that was meant, answers, and sound goes both ways; voicemail was not meant. */

@@ -7,6 +7,7 @@ namespace Vorhut\Core\Voice;
 use Vorhut\Core\Dialling\OutsideNumber;
 use Vorhut\Core\Plan\CallMenu;
 use Vorhut\Core\Plan\CallRoute;
+use Vorhut\Core\Plan\EmergencyNumbers;
 use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\RingGroup;
@@ -23,13 +24,12 @@ final class Switching
     private const LED_ON = 16;
     private const PERMISSIONS = ['inside' => 0, '' => 1, 'national' => 1, 'international' => 2];
 
-    private readonly Numbering $numbering;
+    public readonly Numbering $numbering;
     /** @var array<string, list<CallRoute>> PBX → its routes, by position */
     private array $routes = [];
     /** @var list<string> */
     private readonly array $features;
-    /** @var array<string, string> dialled → the emergency number that is meant */
-    private array $emergency = [];
+    private readonly EmergencyNumbers $emergency;
 
     /** Made once for a plan, which never changes: every call of it is asked here. */
     public static function of(Plan $plan): self
@@ -52,13 +52,7 @@ final class Switching
             $this->routes[$route->pbx][] = $route;
         }
         $this->features = $plan->job->texts('featureCodes');
-        $outside = $plan->job->text('outsideDigit');
-        foreach ($plan->job->texts('emergencyNumbers') as $number) {
-            $this->emergency[$number] = $number;
-            if ('' !== $outside) {
-                $this->emergency[$outside.$number] = $number;
-            }
-        }
+        $this->emergency = $plan->emergencyNumbers();
     }
 
     /**
@@ -144,7 +138,7 @@ final class Switching
             return new Course(CourseEnd::Loop, $decisions);
         }
         $seen["$pbx $digits"] = true;
-        if (isset($this->emergency[$digits])) {
+        if ($this->emergency->isMeant($digits)) {
             return $this->outside($pbx, $caller, $digits, $at, $decisions, $seen);
         }
         if (\in_array($digits, $this->features, true)) {
@@ -226,7 +220,7 @@ final class Switching
      */
     private function outside(string $pbx, ?Extension $caller, string $digits, string $at, array $decisions, array $seen): Course
     {
-        $emergency = $this->emergency[$digits] ?? null;
+        $emergency = $this->emergency->meant($digits);
         if (true === ($this->plan->devices[$pbx] ?? null)?->kind->isHosted()) {
             $decisions[] = new Decision(true, new Message('{digits} is handed to {pbx}, by whose rules it goes on.', [
                 'digits' => $digits,
@@ -304,7 +298,7 @@ final class Switching
         if (!$this->isOpen($route->timeFrame, $at)) {
             return [new Message('{name} holds at {frame} only.', $known), false];
         }
-        if (null !== $route->callers && null !== $caller && 'full' !== $route->callers->match($caller->number)) {
+        if (!self::isForCaller($route, $caller)) {
             return [new Message('{name} is not for {from}.', $known), false];
         }
         if (null !== $emergency) {
@@ -313,11 +307,31 @@ final class Switching
                 false,
             ];
         }
-        $may = self::PERMISSIONS[$caller->permission ?? 'international'] ?? 2;
+        if (self::isPermitted($route, $caller)) {
+            return [null, false];
+        }
 
-        return [$may < (self::PERMISSIONS[$route->needs] ?? 1)
-            ? new Message(0 === $may ? '{name}: {from} may call inside only.' : '{name}: {from} may not call {needs}.', $known)
-            : null, false];
+        return ['inside' === $caller?->permission
+            ? new Message('{name}: {from} may call inside only.', $known)
+            : new Message('{name}: {from} may not call {needs}.', $known), false];
+    }
+
+    /** Whether a route is for a caller at all, whatever was dialled and at whatever hour; a caller from outside may use each. */
+    public static function mayUse(CallRoute $route, ?Extension $caller): bool
+    {
+        return self::isForCaller($route, $caller) && self::isPermitted($route, $caller);
+    }
+
+    private static function isForCaller(CallRoute $route, ?Extension $caller): bool
+    {
+        return null === $route->callers || null === $caller || 'full' === $route->callers->match($caller->number);
+    }
+
+    private static function isPermitted(CallRoute $route, ?Extension $caller): bool
+    {
+        $permission = self::PERMISSIONS[$caller->permission ?? 'international'] ?? 2;
+
+        return $permission >= (self::PERMISSIONS[$route->needs] ?? 1);
     }
 
     /** @param list<Decision> $decisions */

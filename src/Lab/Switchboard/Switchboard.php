@@ -11,7 +11,6 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Trunk;
 use Vorhut\Core\Voice\Course;
 use Vorhut\Core\Voice\CourseEnd;
-use Vorhut\Core\Voice\Dial;
 use Vorhut\Core\Voice\Switching;
 use Vorhut\Core\Wire\Sdp\Session;
 use Vorhut\Core\Wire\Sip\CalledNumber;
@@ -277,7 +276,7 @@ final class Switchboard
     private function outside(JoinedCall $call, Course $course, ?Extension $by, ?Trunk $trunk): null
     {
         $plan = ($this->plan)();
-        if (null !== $course->emergency || \in_array($course->sent, Dial::emergency($plan), true)) {
+        if (null !== $course->emergency || $plan->emergencyNumbers()->isMeant($course->sent)) {
             // A rehearsal never comes near an emergency number, whichever way a call was led to it.
             return $this->refuse($call, 603);
         }

@@ -39,6 +39,28 @@ final class TimeFrameTest extends TestCase
         self::assertSame($covers, TimeFrame::fromString($one)->covers(TimeFrame::fromString($other)));
     }
 
+    /** Whatever the frame does, it does it at one of its boundaries: asked at each minute of a week and of the day that is excepted. */
+    #[TestWith(['mon-fri 8:00-17:00; not 2026-12-24'])]
+    #[TestWith(['fri-sat 22:00-6:00'])]
+    #[TestWith(['daily 0:00-24:00; not 2026-12-24'])]
+    public function testBetweenItsBoundariesItDoesNotChange(string $text): void
+    {
+        $frame = TimeFrame::fromString($text);
+        $boundaries = array_flip($frame->boundaries());
+        $before = [];
+        foreach ([...array_map(static fn (int $day): string => '2024-01-0'.$day, range(1, 7)), '2026-12-24'] as $day) {
+            for ($minute = 0; $minute < 1440; ++$minute) {
+                $at = \sprintf('%s %02d:%02d', $day, intdiv($minute, 60), $minute % 60);
+                if ([] !== $before && $frame->holds($at) !== $before[1]) {
+                    self::assertArrayHasKey($at, $boundaries);
+                    self::assertArrayHasKey($before[0], $boundaries);
+                }
+                $before = [$at, $frame->holds($at)];
+            }
+        }
+        self::assertSame(['sun 3:00', 'mon 0:05'], [$frame->nameOf('2024-01-07 03:00'), $frame->nameOf('2024-01-08 00:05')]);
+    }
+
     #[TestWith([''])]
     #[TestWith(['mon-fri'])]
     #[TestWith(['mun 8:00-9:00'])]

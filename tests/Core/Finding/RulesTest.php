@@ -158,6 +158,13 @@ final class RulesTest extends TestCase
         yield '39 emergency denied' => $with('emergency-blocked', $sound()->change('trunks', 't1', 'emergency', false));
         yield '39 emergency altered' => $with('emergency-blocked', $sound()->change('callRoutes', 'emergency0', 'strip', 0));
         yield '39 not for all callers' => $with('emergency-blocked', $sound()->change('callRoutes', 'emergency', 'callers', '210[12]'));
+        yield '39 an emergency route by office hours' => $with(
+            'emergency-blocked',
+            $sound()->change('callRoutes', 'emergency', 'timeFrame', 'day'),
+        );
+        yield 'analogue, and nobody knows where' => [['no-emergency-location'], self::job()
+            ->device('pbx', 'on-site-pbx', 's', ['address' => '10.64.30.10', 'analoguePorts' => '2'])
+            ->row('extensions', ['key' => 'an', 'number' => '2150', 'pbx' => 'pbx', 'terminal' => 'analogue']), false];
         yield '39 a number of elsewhere' => [['no-emergency-location', 'emergency-number-foreign', 'emergency-blocked'], $sound()
             ->fact('emergencyNumbers', ['112', '999']), false];
         yield 'a route that is never reached' => $with('route-never-reached', $sound()->row('callRoutes', ['key' => 'z', 'name' => 'Z',
@@ -318,7 +325,7 @@ final class RulesTest extends TestCase
             ['analogue-without-port'],
             self::job()
                 ->device('pbx', 'on-site-pbx', 's', ['address' => '10.64.30.10'])
-                ->row('extensions', ['key' => 'y', 'number' => '2150', 'pbx' => 'pbx', 'terminal' => 'analogue']),
+                ->row('extensions', ['key' => 'y', 'number' => '2150', 'pbx' => 'pbx', 'terminal' => 'analogue', 'location' => 'Lift']),
             false,
         ];
         yield '19 saved, not applied' => [

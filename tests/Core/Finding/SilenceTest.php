@@ -68,7 +68,7 @@ final class SilenceTest extends TestCase
         yield 'an analogue extension on a fitted port' => [
             self::job()
                 ->device('pbx', 'on-site-pbx', 's', ['address' => '10.64.30.10', 'analoguePorts' => '2'])
-                ->row('extensions', ['key' => 'x', 'number' => '2150', 'pbx' => 'pbx', 'terminal' => 'analogue']),
+                ->row('extensions', ['key' => 'x', 'number' => '2150', 'pbx' => 'pbx', 'terminal' => 'analogue', 'location' => 'Lift']),
         ];
         yield 'a second port without a gateway' => [
             self::job()

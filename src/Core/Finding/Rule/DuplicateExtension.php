@@ -39,7 +39,7 @@ final class DuplicateExtension implements Rule
         }
         foreach ($all as $extension) {
             foreach ([
-                ...$context->plan->job->texts('emergencyNumbers'),
+                ...$context->plan->emergencyNumbers()->numbers,
                 ...$context->plan->job->texts('featureCodes'),
                 $context->plan->job->text('outsideDigit'),
             ] as $code) {

@@ -17,13 +17,17 @@ use Vorhut\Core\Voice\Course;
 use Vorhut\Core\Voice\CourseEnd;
 use Vorhut\Core\Voice\Switching;
 
-/** An emergency number does not go out from a phone, with or without the outside digit, or goes out as something else. */
+/** A phone cannot ring an emergency centre at every hour, with or without the outside-line prefix; or the numbers are not known. */
 final class EmergencyBlocked implements Rule
 {
     public function find(RuleContext $context): iterable
     {
         $plan = $context->plan;
         $country = $plan->job->text('country');
+        $numbers = $plan->emergencyNumbers()->numbers;
+        if ([] === $numbers && [] !== self::callers($plan)) {
+            yield self::unknown();
+        }
         foreach ($plan->job->texts('emergencyNumbers') as $number) {
             if (false === OutsideNumber::isEmergency($number, $country)) {
                 yield self::foreign($number, $country);
@@ -35,16 +39,46 @@ final class EmergencyBlocked implements Rule
         }
         $outside = $plan->job->text('outsideDigit');
         foreach (self::callers($plan) as $caller) {
-            foreach ($plan->job->texts('emergencyNumbers') as $number) {
+            foreach ($numbers as $number) {
                 foreach (array_unique([$number, $outside.$number]) as $digits) {
-                    $course = Switching::of($plan)->dialled($caller, $digits);
-                    // What a provider makes of it is asked of the provider: a person does, and writes it down.
-                    if (CourseEnd::Provider !== $course->end && (CourseEnd::Outside !== $course->end || $course->sent !== $number)) {
-                        yield self::finding($caller, $number, $digits, $course);
-                    }
+                    yield from self::blocked($plan, $caller, $number, $digits);
                 }
             }
         }
+    }
+
+    /** @return iterable<Finding> the first hour at which the digits do not ring the centre */
+    private static function blocked(Plan $plan, Extension $caller, string $number, string $digits): iterable
+    {
+        foreach (self::hours($plan, $caller, $digits) as $at => $hour) {
+            $course = Switching::of($plan)->dialled($caller, $digits, $at);
+            // What a provider makes of it is asked of the provider: a person does, and writes it down.
+            if (CourseEnd::Provider !== $course->end && (CourseEnd::Outside !== $course->end || $course->sent !== $number)) {
+                yield self::finding($caller, $number, $digits, $course, $hour);
+
+                return;
+            }
+        }
+    }
+
+    /**
+     * @return array<string, string> wall times between which no route begins or ceases to take the digits → how a person writes it; one
+     *     empty time where no time frame matters
+     */
+    private static function hours(Plan $plan, Extension $caller, string $digits): array
+    {
+        $hours = [];
+        foreach ($plan->callRoutes as $route) {
+            $frame = $plan->timeFrames[$route->timeFrame ?? '']->when ?? null;
+            if (null === $frame || $route->pbx !== $caller->pbx || 'full' !== $route->map->match($digits)) {
+                continue;
+            }
+            foreach ($frame->boundaries() as $at) {
+                $hours[$at] ??= $frame->nameOf($at);
+            }
+        }
+
+        return [] === $hours ? ['' => ''] : $hours;
     }
 
     /** @return list<Extension> one of those whom the routes of their PBX cannot tell apart */
@@ -65,7 +99,7 @@ final class EmergencyBlocked implements Rule
         return array_values($callers);
     }
 
-    private static function finding(Extension $caller, string $number, string $digits, Course $course): Finding
+    private static function finding(Extension $caller, string $number, string $digits, Course $course, string $hour): Finding
     {
         $at = [
             'digits' => $digits,
@@ -73,6 +107,7 @@ final class EmergencyBlocked implements Rule
             'caller' => $caller->number,
             'sent' => $course->sent,
             'why' => $course->last()->text,
+            'hour' => $hour,
         ];
         $altered = CourseEnd::Outside === $course->end;
 
@@ -81,17 +116,40 @@ final class EmergencyBlocked implements Rule
             Severity::Blocks,
             Stage::Services,
             ['extensions/'.$caller->key, ...(null === $course->route ? [] : ['callRoutes/'.$course->route->key])],
-            $altered
-                ? new Message('{digits}, dialled by {caller} and those like it, goes out as {sent}: the centre is not rung.', $at)
-                : new Message('{digits}, dialled by {caller} and those like it, does not go out: {why}', $at),
-            new Message('Somebody in need dials what the body remembers, with or without the outside digit.'),
-            new Message(
-                'Plan a route before all others that sends {number} by a trunk that takes emergency calls. '
-                    .'Local rules and the provider have the last word.',
-                $at,
-            ),
+            match (true) {
+                $altered => new Message(
+                    '{digits}, dialled by {caller} and those like it, goes out as {sent}: the centre is not rung.',
+                    $at,
+                ),
+                '' === $hour => new Message('{digits}, dialled by {caller} and those like it, does not go out: {why}', $at),
+                default => new Message('{digits}, dialled by {caller} and those like it at {hour}, does not go out: {why}', $at),
+            },
+            new Message('People in an emergency dial the number they know, with or without the outside-line prefix, at any hour.'),
+            '' === $hour || $altered
+                ? new Message(
+                    'Add a route before all others that sends {number} by a trunk that takes emergency calls. '
+                        .'Local rules and the provider have the last word.',
+                    $at,
+                )
+                : new Message(
+                    'Remove the time frame from the emergency route. Local rules and the provider have the last word.',
+                    $at,
+                ),
             null,
             $digits,
+        );
+    }
+
+    private static function unknown(): Finding
+    {
+        return new Finding(
+            'emergency-numbers-unknown',
+            Severity::Blocks,
+            Stage::Brief,
+            ['job'],
+            new Message('The emergency numbers of the site are not known.'),
+            new Message('Without them no emergency route can be checked, and Vorhut cannot tell which calls must never be made.'),
+            new Message('Set the country in Brief, or enter the emergency numbers.'),
         );
     }
 

@@ -11,21 +11,22 @@ use Vorhut\Core\Finding\Severity;
 use Vorhut\Core\Finding\Stage;
 use Vorhut\Core\Text\Message;
 
-/** A phone has no dispatchable location for emergency calls. */
+/** A phone, analogue ones included, has no dispatchable location for emergency calls. */
 final class NoEmergencyLocation implements Rule
 {
     public function find(RuleContext $context): iterable
     {
         foreach ($context->plan->extensions as $extension) {
-            if ('' !== $extension->location || null === $extension->phone) {
+            if ('' !== $extension->location || (null === $extension->phone && 'analogue' !== $extension->terminal)) {
                 continue;
             }
-            $tag = $context->plan->devices[$extension->phone]->tag ?? '?';
+            $device = $extension->phone ?? (string) $extension->pbx;
+            $tag = null === $extension->phone ? new Message('analogue') : $context->plan->devices[$extension->phone]->tag ?? '?';
             yield new Finding(
                 'no-emergency-location',
                 Severity::Blocks,
                 Stage::Services,
-                ['extensions/'.$extension->key, 'devices/'.$extension->phone],
+                ['extensions/'.$extension->key, 'devices/'.$device],
                 new Message('{number} ({tag}) has no location for emergency calls.', ['number' => $extension->number, 'tag' => $tag]),
                 new Message('Help is sent to the wrong door. Local codes decide what the location must say.'),
                 new Message(

@@ -15,7 +15,6 @@ use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
-use Vorhut\Core\Voice\Dial;
 
 /** Of two routes the first takes everything that the second would, or some of it by its place alone. */
 final class RouteNeverReached implements Rule
@@ -65,7 +64,7 @@ final class RouteNeverReached implements Rule
             $route->trunks,
             static fn (string $trunk): bool => true === ($plan->trunks[$trunk] ?? null)?->emergency,
         );
-        foreach ($takes($earlier) || !$takes($later) ? [] : Dial::emergency($plan) as $digits) {
+        foreach ($takes($earlier) || !$takes($later) ? [] : $plan->emergencyNumbers()->dialled() as $digits) {
             if ('full' === $later->map->match($digits)) {
                 return true;
             }
