@@ -11,8 +11,9 @@ use Vorhut\Core\Plan\Translation;
 use Vorhut\Core\Plan\TranslationKind;
 
 /**
- * Address translation at one router (RFC 2663, RFC 3022): on the way in before it routes and filters, on the way out after. What it
- * rewrote for the first packet of a flow it turns round for the answer, and never looks at its rules again for it.
+ * Address translation at one router (RFC 2663, RFC 3022): on the way in before it routes and filters, on the way out after. It decides for
+ * the first packet of a flow, and the answer is treated as its reverse, also where nothing was rewritten: rules are not looked at again
+ * (RFC 4787 §4.1).
  */
 final class Translator
 {
@@ -85,7 +86,7 @@ final class Translator
         $rule = $isNew ? $this->sourceRule($segment, $packet->source) : null;
         $outside = null === $rule ? null : $this->outsideOf($rule);
         $left = null === $outside ? $packet : $packet->from($outside, $packet->sourcePort);
-        if ($isNew && !$left->equals($came)) {
+        if ($isNew) {
             $this->flows[] = [$came, $left];
         }
 

@@ -98,6 +98,12 @@ final class TranslationTest extends TestCase
             ->router('back', ['in' => '10.40.12.2/24', 'out' => '203.0.113.3/29'])
             ->row('routes', ['key' => 'back', 'router' => 'back', 'destination' => '0.0.0.0/0', 'via' => '203.0.113.1'])
             ->row('settings', ['key' => 'nics/a.lan#gateway', 'planned' => '10.40.12.2']);
+        // Routed in without translation, the flow is known: its answer is not translated either, over UDP as over TCP (RFC 4787 §4.1).
+        $routed = self::translation(self::job(), 'source')
+            ->row('routes', ['key' => 'in', 'router' => 'isp', 'destination' => '10.40.12.0/24', 'via' => '203.0.113.2']);
+        foreach (['5060/udp', '80/tcp'] as $port) {
+            yield 'the answer to an untranslated flow, '.$port => [$routed, 'b', 'a', $port, null];
+        }
         yield 'forward, and the answer leaves by another router' => [$round, 'b', 'a', '5060/udp', Fault::NoRoute];
     }
 
