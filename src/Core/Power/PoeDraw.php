@@ -51,12 +51,18 @@ final readonly class PoeDraw
         return self::of($watts, $metres, self::volts($class), $class->value >= PoeClass::C5->value, $celsius);
     }
 
-    /** Metres at which it could still be fed, and get no more than its class sets aside; 0 where none. */
+    /**
+     * Metres at which it could still be fed, and get no more than its class sets aside; 0 where none.
+     *
+     * A device at the limit of its class reaches 100 m by definition: the watts that the standard sets aside at the port are rounded, and
+     * what such a device draws there counts as the limit (IEEE 802.3bt, table 145-16).
+     */
     public static function longest(PoeClass $class, float $watts, float $celsius = 20.0): int
     {
+        $most = max($class->atPort() + 0.005, self::byClass($class, $class->atDevice(), self::LONGEST)->watts ?? 0.0);
         for ($metres = (int) self::LONGEST; $metres > 0; --$metres) {
             $draw = self::byClass($class, $watts, $metres, $celsius);
-            if (null !== $draw && $draw->watts <= $class->atPort() + 0.005) {
+            if (null !== $draw && $draw->watts <= $most) {
                 return $metres;
             }
         }
