@@ -24,6 +24,15 @@ final class Scrubbed
         return mb_strlen($text) > $most ? mb_substr($text, 0, $most - 1).'…' : $text;
     }
 
+    /** As text(), with its blanks kept: a name that is compared with another is not changed. */
+    public static function name(string $bytes, int $most = self::LONGEST): string
+    {
+        $bytes = substr($bytes, 0, 4 * $most + 4);
+        $text = self::isWhole($bytes) ? mb_scrub($bytes, 'UTF-8') : mb_convert_encoding($bytes, 'UTF-8', 'ISO-8859-1');
+
+        return mb_substr((string) preg_replace(self::UNSEEN, ' ', (string) $text), 0, $most);
+    }
+
     /** The same for all texts that a list holds, however deep. */
     public static function all(mixed $value, int $most): mixed
     {

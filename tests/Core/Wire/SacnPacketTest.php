@@ -43,6 +43,18 @@ final class SacnPacketTest extends TestCase
         self::assertSame('', SacnPacket::fromString((string) new SacnPacket(str_repeat("\1", 16), '', 200, 0, 1, ''))->levels);
     }
 
+    public function testANameIsCutAtAWholeCharacterAndKeepsItsBlanks(): void
+    {
+        $read = static fn (string $name): string => SacnPacket::fromString(
+            (string) new SacnPacket(str_repeat("\1", 16), $name, 100, 0, 1, "\1"),
+        )->source;
+        // 63 octets at most (ANSI E1.31 §6.2.2): an é of two octets does not fit behind 62.
+        self::assertSame(str_repeat('n', 62), $read(str_repeat('n', 62).'é'));
+        self::assertSame(str_repeat('n', 61).'é', $read(str_repeat('n', 61).'é'));
+        self::assertSame('Desk  ', $read('Desk  '));
+        self::assertSame(' Desk', $read(' Desk'));
+    }
+
     /** @return iterable<string, array{int, string}> octet → what stands there instead */
     public static function spoilt(): iterable
     {

@@ -79,7 +79,7 @@ final readonly class SacnPacket implements \Stringable
 
         return new self(
             substr($bytes, 22, 16),
-            Scrubbed::text(explode("\0", substr($bytes, 44, self::NAME), 2)[0]),
+            Scrubbed::name(explode("\0", substr($bytes, 44, self::NAME), 2)[0]),
             $priority,
             self::number($bytes, 111, 1),
             $universe,
@@ -92,7 +92,7 @@ final readonly class SacnPacket implements \Stringable
     public function __toString(): string
     {
         $property = pack('CCnnn', self::SET_PROPERTY, 0xA1, 0, 1, 1 + \strlen($this->levels))."\0".$this->levels;
-        $name = str_pad(substr($this->source, 0, self::NAME - 1), self::NAME, "\0");
+        $name = str_pad(mb_strcut($this->source, 0, self::NAME - 1, 'UTF-8'), self::NAME, "\0");
         $options = ($this->isPreview ? self::PREVIEW : 0) | ($this->isOver ? self::ENDED : 0);
         $frame = pack('N', self::FRAME_DATA).$name.pack('CnCCn', $this->priority, 0, $this->sequence & 0xFF, $options, $this->universe)
             .self::layer($property);
