@@ -9,8 +9,9 @@ use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\Option as CommandOption;
 use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Core\Wire\Dhcp\Option;
+use Vorhut\Core\Wire\Dhcp\Options;
 
-#[AsCommand('vorhut:option', 'A DHCP option as text and as hex: 3, 6, 15, 42, 43, 51, 66, 67, 119, 120, 121')]
+#[AsCommand('vorhut:option', 'A DHCP option as text and as hex: 3, 6, 15, 42, 43, 51, 66, 67, 119, 120, 121, 132, 150')]
 final readonly class OptionCommand
 {
     public function __construct(private CommandInput $input)
@@ -29,11 +30,17 @@ final readonly class OptionCommand
     ): int {
         $option = Option::fromText($code, implode(' ', $value));
         $data = ['code' => $option->code, 'name' => $option->name(), 'text' => $option->text(), 'hex' => $option->hex()];
-        $this->input->answer($output, $format, $data, array_map(
+        $pieces = array_map(Options::hex(...), $option->pieces());
+        $lines = array_map(
             static fn (string $name, string|int $one): string => \sprintf('%-5s %s', $name, $one),
             array_keys($data),
             $data,
-        ));
+        );
+        if (\count($pieces) > 1) {
+            $lines[] = \sprintf('sent as %d options, one after another (RFC 3396):', \count($pieces));
+            $lines = [...$lines, ...$pieces];
+        }
+        $this->input->answer($output, $format, $data + ['pieces' => $pieces], $lines);
 
         return CommandInput::DONE;
     }

@@ -30,6 +30,14 @@ final class DhcpServerTest extends TestCase
             ->device('p', 'desk-phone-poe', 's', ['address' => '10.40.1.31'], ['mac' => '00-00-5E-00-53-01']);
         $odd->job['domain'] = 'av.example';
         yield 'a name that ends no line' => [$odd->plan(), ['dhcp-option=tag:s,15,av.example', '# Hall  A  x 10.40.1.0/24']];
+        yield 'a pool without reservations' => [
+            (new Jobs())->segment('s', '10.40.1.0/24', '10.40.1.1', ['pools' => ['10.40.1.100-149'], 'dns' => '10.40.1.53'])->plan(),
+            ['dhcp-range=set:s,10.40.1.100,10.40.1.149', 'dhcp-option=tag:s,3,10.40.1.1', 'dhcp-option=tag:s,6,10.40.1.53'],
+        ];
+        yield 'without a gateway the server must not give its own address' => [
+            (new Jobs())->segment('s', '10.40.1.0/24', null, ['pools' => ['10.40.1.100-149']])->plan(),
+            ["dhcp-option=tag:s,3\n"],
+        ];
         yield 'nobody waits' => [(new Jobs())->segment('s', '169.254.0.0/16')->plan(), ['dhcp-authoritative']];
     }
 

@@ -47,6 +47,10 @@ final class DhcpConfiguration
         if ([] === $segment->pools) {
             $lines[] = "dhcp-range=set:$tag,{$segment->network->address},static,$mask,".self::LEASE;
         }
+        if (null === $segment->gateway) {
+            // Without this line the server gives out its own address as the router (RFC 2132 §3.5).
+            $lines[] = "dhcp-option=tag:$tag,3";
+        }
         foreach ($sheet->options as $one) {
             foreach ($one['segment']->key === $segment->key ? $one['options'] : [] as $option) {
                 $lines[] = "dhcp-option=tag:$tag,$option->code,".match ($option->code) {

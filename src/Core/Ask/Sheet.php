@@ -149,7 +149,7 @@ final readonly class Sheet
         $all = [];
         foreach ($plan->segments as $segment) {
             $nics = array_filter($plan->nicsOn($segment->key), static fn ($nic): bool => $nic->reserved || $nic->pooled);
-            if ([] === $nics) {
+            if ([] === $nics && [] === $segment->pools) {
                 continue;
             }
             $options = [];

@@ -114,10 +114,21 @@ final class SumTest extends TestCase
         self::assertSame('eng.example.com, marketing.example.com', Option::fromHex(119, bin2hex($bytes))->text());
     }
 
+    public function testALongSearchListIsSentInSeveralOptions(): void
+    {
+        $names = array_map(static fn (int $n): string => "room-$n.floor-of-the-building.example.com", range(1, 12));
+        $option = Option::fromText(119, implode(' ', $names));
+        // RFC 3396 §5: cut at 255 octets, wherever that is; whoever reads joins them before it reads names.
+        self::assertSame([255, 252], array_map(strlen(...), $option->pieces()));
+        self::assertSame(implode(', ', $names), Option::fromHex(119, bin2hex(implode('', $option->pieces())))->text());
+        self::assertCount(1, Option::fromText(119, 'av.example.com')->pieces());
+    }
+
     /** @return iterable<string, array{int, string}> */
     public static function badOptions(): iterable
     {
         yield 'an option that nobody needs here' => [200, '1'];
+        yield 'more text than an option holds' => [66, str_repeat('x', 256)];
         yield 'no address' => [3, '10.40.12'];
         yield 'half an address in hex' => [3, '0x0A28'];
         yield 'odd digits' => [3, '0x0A2'];

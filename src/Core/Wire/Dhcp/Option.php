@@ -10,7 +10,8 @@ use Vorhut\Core\Net\Network;
 
 /**
  * One DHCP option: its number and its bytes, read from what an administrator writes and written as such, in text and in hex. Those that
- * matter at a site: 3, 6, 15, 42, 43, 51, 66, 67 (RFC 2132), 119 (RFC 3397), 120 (RFC 3361), 121 (RFC 3442).
+ * matter at a site: 3, 6, 15, 42, 43, 51, 66, 67 (RFC 2132), 119 (RFC 3397), 120 (RFC 3361), 121 (RFC 3442), 132 (the VLAN of a phone, by
+ * custom), 150 (RFC 5859).
  */
 final readonly class Option
 {
@@ -27,7 +28,11 @@ final readonly class Option
         119 => ['search list', 'domains'],
         120 => ['SIP servers', 'servers'],
         121 => ['routes', 'routes'],
+        132 => ['VLAN', 'text'],
+        150 => ['TFTP servers', 'addresses'],
     ];
+    /** Options that may be longer than one holds, and are then sent in several (RFC 3396). */
+    private const LONG = [119];
     private const MOST = 255;
     private const LABEL = 63;
 
@@ -91,6 +96,12 @@ final readonly class Option
         return self::SHAPES[$this->code][0];
     }
 
+    /** @return list<string> the bytes of each option that carries it, in their order: one, or several above 255 (RFC 3396 §5) */
+    public function pieces(): array
+    {
+        return str_split($this->bytes, self::MOST);
+    }
+
     public function hex(): string
     {
         return Options::hex($this->bytes);
@@ -131,7 +142,7 @@ final readonly class Option
 
     private static function ofBytes(int $code, string $bytes): self
     {
-        return \strlen($bytes) <= self::MOST
+        return \strlen($bytes) <= self::MOST || \in_array($code, self::LONG, true)
             ? new self($code, $bytes)
             : throw Malformed::because('{n} bytes: an option holds at most 255.', ['n' => \strlen($bytes)]);
     }
