@@ -70,6 +70,10 @@ final class SilenceTest extends TestCase
                 ->device('pbx', 'on-site-pbx', 's', ['address' => '10.64.30.10', 'analoguePorts' => '2'])
                 ->row('extensions', ['key' => 'x', 'number' => '2150', 'pbx' => 'pbx', 'terminal' => 'analogue', 'location' => 'Lift']),
         ];
+        yield 'a gateway outside the job that a router of the job uses' => [
+            self::job()->device('v', 'media-server', 's', ['address' => '10.64.30.20', 'gateway' => '10.64.30.2'])
+                ->row('routes', ['key' => 'up', 'router' => 'r', 'destination' => '0.0.0.0/0', 'via' => '10.64.30.2']),
+        ];
         yield 'a second port without a gateway' => [
             self::job()
                 ->segment('t', '10.64.31.0/24', '10.64.31.1')

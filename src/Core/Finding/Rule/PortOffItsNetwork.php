@@ -97,6 +97,12 @@ final class PortOffItsNetwork implements Rule
                 return;
             }
         }
+        // A router of the job sends by it: it is a router of the administrator's, outside this job.
+        foreach ($context->plan->routes as $route) {
+            if ($route->via->equals($gateway)) {
+                return;
+            }
+        }
         $at = [
             'tag' => $device->tag,
             'gateway' => (string) $gateway,
