@@ -33,6 +33,9 @@ class Device extends Record
     #[ORM\Column(name: 'stateful', type: 'boolean', nullable: true)]
     public ?bool $stateful = null;
 
+    #[ORM\Column(name: 'filter_same_interface', type: 'string', length: 190, nullable: true)]
+    public ?string $filterSameInterface = null;
+
     #[ORM\Column(name: 'arrives', type: 'string', length: 255, nullable: true)]
     public ?string $arrives = null;
 

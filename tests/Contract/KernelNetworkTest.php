@@ -160,7 +160,8 @@ final class KernelNetworkTest extends TestCase
                 $net.'9',
                 '2001:db8:40:7::1',
                 'fe80::9',
-            ][$random->getInt(0, 3)] : [$net.'1', 'fe80::1'][$random->getInt(0, 1)];
+                $net,
+            ][$random->getInt(0, 4)] : [$net.'1', 'fe80::1'][$random->getInt(0, 1)];
             $jobs->change('nics', $host.'.lan', 'address6', $address.($one(4) ? ['/48', '/62', '/124'][$random->getInt(0, 2)] : '/64'));
             null === $gateway || $jobs->change('nics', $host.'.lan', 'gateway6', $gateway);
         }
@@ -182,6 +183,9 @@ final class KernelNetworkTest extends TestCase
             $random->getInt(1, 3) > 1,
         )
             ->router('r1', ['s2' => '10.40.2.1/24', 'mid' => '10.40.99.2/29'], $random->getInt(1, 4) > 1, $random->getInt(1, 4) > 1);
+        foreach (['r0', 'r1'] as $router) {
+            $one(4) && $jobs->change('devices', $router, 'filterSameInterface', 'deny');
+        }
         if (!$one(6)) {
             $jobs->row('routes', [
                 'key' => 'there',

@@ -279,10 +279,6 @@ final class KernelNetwork
     {
         $device = $plan->devices[$router];
         $rules = $device->stateful ? ['ct state established accept'] : [];
-        // Between a wire and itself a router does not filter: what it turns back there is no traffic of a pair.
-        foreach (array_filter($plan->routerPorts, static fn (RouterPort $port): bool => $port->router === $router) as $port) {
-            $rules[] = \sprintf('iifname "%1$s" oifname "%1$s" accept', $port->segment);
-        }
         foreach (array_filter($plan->filters, static fn (FilterRule $rule): bool => $rule->router === $router) as $rule) {
             $rules[] = trim(implode(' ', [
                 null === $rule->from ? '' : 'iifname "'.$rule->from.'"',
@@ -301,6 +297,14 @@ final class KernelNetwork
                 },
                 $rule->allows ? 'accept' : 'drop',
             ]));
+        }
+        // The default for packets that leave by the interface they arrived on is one of its own.
+        foreach (array_filter($plan->routerPorts, static fn (RouterPort $port): bool => $port->router === $router) as $port) {
+            $rules[] = \sprintf(
+                'iifname "%1$s" oifname "%1$s" %2$s',
+                $port->segment,
+                $device->forwardsOnSameInterface ? 'accept' : 'drop',
+            );
         }
         $text = \sprintf(
             "table inet %1\$s {}\ndelete table inet %1\$s\ntable inet %1\$s {\nchain pass {\ntype filter hook forward priority 0; "

@@ -20,6 +20,8 @@ final readonly class Device
     private array $activeNics;
 
     /**
+     * @param bool                        $forwardsOnSameInterface whether its filter by default lets a packet out by the interface that it
+     *     arrived on
      * @param FactoryState                $factory  how this very device comes to the bench: its kind's state, and what its label says
      * @param string|null                 $labelUser user name on its label, where that is another than its kind's
      * @param list<Nic>                   $nics     in the order of the kind
@@ -34,6 +36,7 @@ final readonly class Device
         public ?string $controlledFrom,
         public bool $forwardsByDefault,
         public bool $stateful,
+        public bool $forwardsOnSameInterface,
         public FactoryState $factory,
         public ?string $labelUser,
         public ?string $labelHostName,

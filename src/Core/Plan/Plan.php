@@ -838,6 +838,7 @@ final class Plan
             $row->textOrNull('controlledFrom'),
             'deny' !== $row->text('filterDefault'),
             $row->bool('stateful', true),
+            'deny' !== $row->text('filterSameInterface'),
             $kind->factoryState($row->text('arrives'))->at(
                 Ipv4::tryFromString($row->text('labelAddress')),
                 Mask::tryFromString($row->text('labelMask')),

@@ -56,6 +56,7 @@ final class Schema
                 Field::pointer('controlledFrom', 'segments'),
                 Field::maybe('filterDefault', ['allow', 'deny']),
                 Field::of('stateful', FieldType::Flag),
+                Field::maybe('filterSameInterface', ['allow', 'deny']),
                 Field::of('arrives', FieldType::Text),
                 Field::of('labelAddress', FieldType::Address),
                 Field::of('labelMask', FieldType::Mask),

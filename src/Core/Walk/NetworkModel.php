@@ -8,7 +8,9 @@ use Vorhut\Core\Allocation\FreeAddress;
 use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Net\Address;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Ipv6;
 use Vorhut\Core\Net\IpVersion;
+use Vorhut\Core\Net\Network6;
 use Vorhut\Core\Net\Mask;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Plan\Device;
@@ -211,7 +213,24 @@ final class NetworkModel
     /** @return list<Host> everyone on the wire who would answer an ARP question for the address */
     public function holders(string $segment, Address $address): array
     {
-        return $this->holders[$segment][$address->key()] ?? [];
+        return $this->holders[$segment][$address->key()] ?? $this->nearestRouter($segment, $address);
+    }
+
+    /** @return list<Host> one router of an IPv6 network, where the address is the one that all of them hold (RFC 4291 §2.6.1) */
+    private function nearestRouter(string $segment, Address $address): array
+    {
+        if (IpVersion::Six !== $this->version || !$address instanceof Ipv6) {
+            return [];
+        }
+        foreach ($this->plan->routerPortsOn($segment) as $port) {
+            $network = $port->networkOf(IpVersion::Six);
+            $router = $this->host('routerPorts/'.$port->key);
+            if (null !== $router && $network instanceof Network6 && $network->isOfItsRouters($address)) {
+                return [$router];
+            }
+        }
+
+        return [];
     }
 
     /** @return list<Host> everyone who holds the address, on whatever wire */

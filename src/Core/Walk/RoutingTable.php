@@ -22,6 +22,8 @@ final class RoutingTable
     private array $lines = [];
     /** @var array<array-key, RouterPort> */
     private array $own = [];
+    /** @var array<array-key, RouterPort> */
+    private array $anycast = [];
 
     /**
      * @param list<RouterPort>               $ports  of this router
@@ -36,6 +38,9 @@ final class RoutingTable
             }
             $this->own[$address->key()] ??= $port;
             $network = $port->networkOf($version);
+            if ($network instanceof Network6 && $network->isOfItsRouters($network->address)) {
+                $this->anycast[$network->address->key()] ??= $port;
+            }
             null === $network || $this->lines[$network->prefix()][$this->around($address, $network->prefix())] ??= [$port, null];
         }
         foreach ($routes as $route) {
@@ -81,9 +86,9 @@ final class RoutingTable
         return null;
     }
 
-    /** The interface that holds an address itself. */
+    /** The interface that holds an address itself: its own, or the one that every router of an IPv6 network holds (RFC 4291 §2.6.1). */
     public function ownPort(Address $address): ?RouterPort
     {
-        return $this->own[$address->key()] ?? null;
+        return $this->own[$address->key()] ?? $this->anycast[$address->key()] ?? null;
     }
 }

@@ -47,6 +47,35 @@ final class FilterTest extends TestCase
         return Walker::between(NetworkModel::of($jobs->plan(), Face::Planned), $from, $to, Port::fromString($port))->holds();
     }
 
+    /** @return iterable<string, array{list<array{int, string|null, string|null, string, int|null, int|null, string}>, string, bool}> */
+    public static function sameInterface(): iterable
+    {
+        $deny = static fn (?string $from, ?string $to): array => [[1, $from, $to, 'any', null, null, 'deny']];
+        yield 'no rule, allowed by default' => [[], '', true];
+        yield 'no rule, denied by default' => [[], 'deny', false];
+        yield 'a rule for the pair with itself' => [$deny('s1', 's1'), '', false];
+        yield 'a rule from there to any' => [$deny('s1', null), '', false];
+        yield 'a rule for all' => [$deny(null, null), '', false];
+        yield 'a rule for another pair' => [$deny('s1', 's2'), '', true];
+        yield 'a rule that allows, over the default' => [[[1, 's1', 's1', 'any', null, null, 'allow']], 'deny', true];
+    }
+
+    /**
+     * The gateway of A sends it on to a second router on the same segment.
+     *
+     * @param list<array{int, string|null, string|null, string, int|null, int|null, string}> $rules
+     */
+    #[DataProvider('sameInterface')]
+    public function testAPacketThatLeavesByTheInterfaceItArrivedOnIsFilteredToo(array $rules, string $default, bool $holds): void
+    {
+        $jobs = self::job($rules)->segment('s3', '10.40.14.0/24', '10.40.14.1')
+            ->router('other', ['s1' => '10.40.12.2/24', 's3' => '10.40.14.1/24'])
+            ->row('routes', ['key' => 'on', 'router' => 'r', 'destination' => '10.40.14.0/24', 'via' => '10.40.12.2'])
+            ->device('c', 'room-codec', 's3', ['address' => '10.40.14.20']);
+        '' === $default || $jobs->change('devices', 'r', 'filterSameInterface', $default);
+        self::assertSame($holds, self::passes($jobs, '80/tcp', 'a', 'c'));
+    }
+
     /** @return iterable<string, array{Jobs, array<string, bool>}> */
     public static function rules(): iterable
     {

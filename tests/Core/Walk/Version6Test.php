@@ -9,6 +9,7 @@ use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Finding\Finding;
 use Vorhut\Core\Finding\Findings;
 use Vorhut\Core\Finding\Rule\Version6OffItsNetwork;
+use Vorhut\Core\Net\Ipv6;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Walk\Fault;
@@ -70,6 +71,17 @@ final class Version6Test extends TestCase
             $walk->hops,
         )));
         self::assertContains('nics/a.lan:address6=2001:db8:40::11', array_map(strval(...), $walk->facts->texts()));
+    }
+
+    public function testTheFirstAddressOfANetworkIsThatOfItsRouters(): void
+    {
+        // RFC 4291 §2.6.1: whoever sends to the subnet-router anycast address reaches a router on it.
+        $walk = self::walk(self::jobs()->change('nics', 'a.lan', 'gateway6', '2001:db8:40::'), 'a', 'b');
+        self::assertTrue($walk->holds(), (string) $walk->broken()?->text);
+        $model = NetworkModel::ofVersion6(self::jobs()->plan(), Face::Planned);
+        self::assertSame('routerPorts/r0-s0', $model->holders('s0', Ipv6::fromString('2001:db8:40::'))[0]->ref ?? null);
+        self::assertSame([], $model->holders('s1', Ipv6::fromString('2001:db8:40::')), 'not on another segment');
+        self::assertSame('r0-s1', $model->routingTable('r0')->ownPort(Ipv6::fromString('2001:db8:40:1::'))?->key);
     }
 
     /** @return iterable<string, array{string, string, mixed, string, Fault}> record, field, value, pair, fault */
