@@ -11,6 +11,7 @@ use Vorhut\Core\Wire\Sip\SessionTimer;
 use Vorhut\Core\Wire\Sip\SipMessage;
 use Vorhut\Core\Wire\Unreadable;
 use Vorhut\Socket\Background;
+use Vorhut\Socket\Loopback;
 use Vorhut\Socket\SipLine;
 
 use function Amp\delay;
@@ -43,6 +44,8 @@ final class Callee
         private readonly ?\Closure $speaks = null,
         /** @var (\Closure(StandingCall): void)|null hears when the sound of a call begins */
         private readonly ?\Closure $spoken = null,
+        /** The address of the site that it tells callers to send media to; its own where none is set. */
+        private readonly ?Ipv4 $announced = null,
     ) {
     }
 
@@ -82,7 +85,10 @@ final class Callee
             return;
         }
         $this->calls[$id] = $call = new StandingCall($line, $invite, $tag, $offer, $from, $port);
-        $contact = ['Contact', \sprintf('<sip:%s@%s:%d>', $this->user, $line->socket->address(), $line->socket->port())];
+        // Who dialled its own address is told to send there; who came by one outside, what is set for those.
+        $isOwn = str_contains($invite->uri, '@'.$line->socket->address());
+        $announced = null === $this->announced || $isOwn ? $line->socket->address() : Loopback::of($this->announced);
+        $contact = ['Contact', \sprintf('<sip:%s@%s:%d>', $this->user, $announced, $line->socket->port())];
         $line->answer($invite, SipMessage::response($invite, 180, null, [$contact], '', $tag), $from, $port);
         null === $this->rang || ($this->rang)($this->rings);
         if (!$answers) {
@@ -93,7 +99,7 @@ final class Callee
             return;
         }
         $audio = MediaPorts::line($this->network, $this->device, $this->address, $this->hertz);
-        [$answer, $time] = $call->answer($audio, $line->socket->address(), function () use ($id, $call): void {
+        [$answer, $time] = $call->answer($audio, $announced, function () use ($id, $call): void {
             Background::run('SIP BYE', static fn () => $call->dialog->ask('BYE', self::BYE_SECONDS));
             $this->end($id);
         });

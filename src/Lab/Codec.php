@@ -29,6 +29,7 @@ final class Codec implements Behaviour
             'off' === $standIn->state->get('autoAnswer') ? 0.6 : 0.1,
             660,
             max(1, (int) $standIn->state->get('multipointParties')),
+            announced: Ipv4::tryFromString($standIn->state->get('announcedAddress')),
         );
         $this->line = new SipLine(
             new GatedDatagrams($network, $device, $address, 5060),

@@ -61,9 +61,15 @@ final class GatedDatagrams implements Datagrams
             return;
         }
         // A loopback address that the job does not know is a guest on this machine, and is reached.
-        if (null === $site || (null !== $name && $this->network->carries($this->device, $this->port(), $name, $port))) {
-            $this->socket->send($to, $port, $bytes);
+        if (null !== $site && (null === $name || !$this->network->carries($this->device, $this->port(), $name, $port))) {
+            return;
         }
+        $seen = null === $name ? null : $this->network->translatedTo($this->device, $this->port(), $name, $port);
+        $by = null === $seen ? $this->socket : $this->outside($seen, 0);
+        if (null !== $seen && null !== $by) {
+            $this->network->went($seen, $by->port(), $site, $port);
+        }
+        $by?->send($to, $port, $bytes);
     }
 
     public function receive(?float $seconds = null): ?array

@@ -38,6 +38,8 @@ final class SimulatedNetwork
     private array $twins = [];
     /** @var array<string, bool> */
     private array $passed = [];
+    /** @var array<string, Ipv4|null> sender, receiver and port → the address it arrives with, where that is not its own */
+    private array $seenAs = [];
     /** @var array<string, Departure> sender, receiver outside and port → how it leaves */
     private array $departures = [];
     /** @var array<string, float> flows that went through, with their time: their answers are known to a filter that keeps state */
@@ -218,6 +220,9 @@ final class SimulatedNetwork
         if (microtime(true) - ($this->flows["$seen:$port>$from:$fromPort"] ?? 0.0) < 120) {
             return true;
         }
+        if (!$this->isCarriedTo($from, $device, $seen, $port)) {
+            return false;
+        }
         foreach ($this->model->plan->translations as $rule) {
             if (TranslationKind::Source === $rule->what || null === $rule->inside || !$this->holds($device, $rule->inside)) {
                 continue;
@@ -231,6 +236,18 @@ final class SimulatedNetwork
         }
 
         return false;
+    }
+
+    /** Whether a datagram from a place of the job comes as far as an address outside a translation; what is outside the job is let by. */
+    private function isCarriedTo(Ipv4 $from, string $device, Ipv4 $seen, int $port): bool
+    {
+        $name = $this->nameOf($from);
+        if (null === $name || $this->isOutside($name)) {
+            return true;
+        }
+
+        return $this->passed["$name>$device:$port at $seen"]
+            ??= Walker::at($this->model, $name, $device, Port::udp($port), $seen)->arrives();
     }
 
     /** Whether a device can be reached from outside at its own address: it is one of the public network's, and packets leave with it. */
@@ -255,6 +272,20 @@ final class SimulatedNetwork
         return str_starts_with($name, 'outposts/') ? substr($name, 9) : null;
     }
 
+    /** The address with which a datagram of a device arrives at another name, where a router between them puts its own in its place. */
+    public function translatedTo(string $device, int $port, string $to, int $toPort): ?Ipv4
+    {
+        $key = "$device>$to:$toPort";
+        if (!\array_key_exists($key, $this->seenAs)) {
+            $seen = [] === $this->model->plan->translations
+                ? null
+                : Walker::oneWay($this->model, $device, $to, Port::udp($toPort), $port)->seenAs;
+            $this->seenAs[$key] = $seen instanceof Ipv4 && !$this->holds($device, $seen) ? $seen : null;
+        }
+
+        return $this->seenAs[$key];
+    }
+
     /** Whether a datagram from one name gets to another. */
     public function carries(string $from, int $fromPort, string $to, int $toPort): bool
     {
@@ -265,7 +296,9 @@ final class SimulatedNetwork
         $now = microtime(true);
         $flow = "$from:$fromPort>$to:$toPort";
         $answerOf = "$to:$toPort>$from:$fromPort";
-        $known = isset($this->flows[$answerOf]) && $now - $this->flows[$answerOf] < 120;
+        // What was translated on its way is answered at the address outside, not at the sender's own.
+        $known = isset($this->flows[$answerOf]) && $now - $this->flows[$answerOf] < 120
+            && null === $this->translatedTo($to, $toPort, $from, $fromPort);
         $key = $flow.($known ? ' known' : '');
         $passes = $this->passed[$key] ??= $this->arrives(Walker::oneWay($this->model, $from, $to, Port::udp($toPort), $fromPort))
             || ($known && $this->answerReturns($to, $from, Port::udp($fromPort)));

@@ -29,7 +29,9 @@ use Vorhut\Core\Proof\RadiusTests;
 use Vorhut\Core\Proof\StreamTests;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\CallBranches;
+use Vorhut\Core\Voice\DirectCall;
 use Vorhut\Core\Voice\Registration;
+use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Core\Wire\Mdns\Query;
 use Vorhut\Core\Wire\Unreadable;
 
@@ -81,7 +83,9 @@ final class Prover
                 'radius' => $this->radius($place, $device, $test, $secretOf),
                 'dial' => $this->dial($plan, $place, $test, $secretOf),
                 'register' => $this->register($plan, $place, $test, $secretOf),
-                'call' => null === $test->caller ? $this->directCall($place, $device) : $this->call($plan, $place, $test, $secretOf),
+                'call' => null === $test->caller
+                    ? $this->directCall($plan, $place, $test, $device)
+                    : $this->call($plan, $place, $test, $secretOf),
                 default => Evidence::notAsked(new Message('nobody knows how to prove this')),
             })->from($place);
         } catch (NoAnswer $e) {
@@ -543,15 +547,22 @@ final class Prover
         }
     }
 
-    private function directCall(Place $place, Device $codec): Evidence
+    /** Dialled as a caller from there dials it: behind NAT at its outside address. */
+    private function directCall(Plan $plan, Place $place, ProofTest $test, Device $codec): Evidence
     {
-        $address = self::addressOf($codec);
+        $dialled = DirectCall::of(NetworkModel::of($plan, Face::Set), $test->from, $codec)->dialled;
+        $address = $dialled ?? self::addressOf($codec);
         if (null === $address || !$place->mayAsk($address)) {
             return Evidence::notAsked(new Message('it has no address in a network of this job'));
         }
         $caller = new SipCaller($this->access, $place, 'outpost', '');
         try {
-            return $caller->call($address, 'room', [$address], null, 6.0);
+            // Behind NAT it may name its own address, or the one that it was told to announce.
+            $named = [$address, self::addressOf($codec), Ipv4::tryFromString(
+                null === $codec->kind->setting('announcedAddress') ? '' : $codec->setting('announcedAddress')->effective(Face::Set) ?? '',
+            )];
+
+            return $caller->call($address, 'room', array_values(array_filter($named)), null, 6.0);
         } finally {
             $caller->close();
         }

@@ -17,6 +17,7 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\CallBranches;
 use Vorhut\Core\Voice\Dial;
+use Vorhut\Core\Voice\DirectCall;
 use Vorhut\Core\Voice\Registration;
 use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Core\Walk\Walk;
@@ -515,11 +516,20 @@ final readonly class TestPlan
             Outcome::DeviceAnswers,
             new Message('Codec {tag} answers without a PBX.', $at),
             $foresight,
-            static fn (): Prediction => self::walked(
-                Walker::between($foresight->model(), 'outposts/'.$segment, $codec->key, $port),
-                Outcome::DeviceAnswers,
-                Outcome::NotAnswered,
-            ),
+            static function () use ($foresight, $segment, $codec): Prediction {
+                $call = DirectCall::of($foresight->model(), 'outposts/'.$segment, $codec);
+
+                return new Prediction(
+                    match (true) {
+                        null === $call->dialled => Outcome::NotAnswered,
+                        null !== $call->noMedia => Outcome::OneWaySound,
+                        default => Outcome::DeviceAnswers,
+                    },
+                    $call->noMedia ?? $call->walk->broken()->text ?? new Message('The call and its media go both ways.'),
+                    $call->facts,
+                    $call->walk,
+                );
+            },
             $port,
         );
     }

@@ -9,6 +9,7 @@ use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Walk\NetworkModel;
 
 /** Whom a system that is called by its address has to know: all others of the job, n · (n - 1) entries in all. */
 final readonly class Directory
@@ -18,14 +19,18 @@ final readonly class Directory
     {
     }
 
-    public static function of(Plan $plan, Device $device): self
+    public static function of(Plan $plan, Device $device, ?NetworkModel $model = null): self
     {
         $entries = [];
+        $model ??= NetworkModel::of($plan, Face::Set);
         foreach ($plan->devices as $other) {
             $address = $other->nic()?->setting('address')->effective(Face::Set) ?? '';
             if ($other->key === $device->key || !$other->kind->has(Role::DirectCallee) || null === Ipv4::tryFromString($address)) {
                 continue;
             }
+            // Behind NAT it is dialled at another address than its own.
+            $dialled = DirectCall::of($model, $device->key, $other)->dialled;
+            $address = null === $dialled ? $address : (string) $dialled;
             $entries[] = ['name' => $other->tag, 'room' => $other->room, 'address' => $address, 'uri' => 'sip:'.$address];
         }
         usort($entries, static fn (array $a, array $b): int => strnatcasecmp($a['name'], $b['name']));
@@ -36,8 +41,10 @@ final readonly class Directory
     /** @return list<self> of every system that is called by its address */
     public static function all(Plan $plan): array
     {
+        $model = NetworkModel::of($plan, Face::Set);
+
         return array_values(array_map(
-            static fn (Device $device): self => self::of($plan, $device),
+            static fn (Device $device): self => self::of($plan, $device, $model),
             array_filter($plan->devices, static fn (Device $device): bool => $device->kind->has(Role::DirectCallee)),
         ));
     }

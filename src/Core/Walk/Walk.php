@@ -17,6 +17,8 @@ final readonly class Walk implements \JsonSerializable
      * @param list<Hop>   $hops        out first, then back; it ends with the first stone that breaks
      * @param Host|null   $culprit        whose settings broke it
      * @param Address|null   $destination         the address it wanted to reach
+     * @param Address|null  $asked       the address that the sender asked for at first
+     * @param Address|null  $seenAs      the sender's address as the packet arrives with it; null where it does not arrive
      * @param list<FilterRule> $rules each rule of a filter that decided on it, out or back
      * @param string|null $router      the router it broke at, between which segments
      */
@@ -32,6 +34,8 @@ final readonly class Walk implements \JsonSerializable
         public ?string $fromSegment = null,
         public ?string $toSegment = null,
         public array $rules = [],
+        public ?Address $asked = null,
+        public ?Address $seenAs = null,
     ) {
     }
 

@@ -87,6 +87,15 @@ final class Walker
         });
     }
 
+    /** As between(), at one address of the target alone: its own, one outside, or one that it merely announces. */
+    public static function at(NetworkModel $model, string $from, string $to, Port $port, Address $address): Walk
+    {
+        return $model->remembered(
+            "$from>$to:$port@$address",
+            static fn (): Walk => (new self($model, $address))->walk($from, $to, $port, true),
+        );
+    }
+
     /** One way only: would this packet arrive? What the lab asks before it hands a datagram over. */
     public static function oneWay(NetworkModel $model, string $from, string $to, Port $port, int $sourcePort): Walk
     {
@@ -181,6 +190,8 @@ final class Walker
             $this->fromSegment,
             $this->toSegment,
             array_values($this->rules),
+            $this->asked?->destination,
+            $arrived?->source,
         );
     }
 
@@ -479,7 +490,6 @@ final class Walker
             );
             if (
                 null !== $ingress
-                && $ingress->segment !== $egress->segment
                 && !$this->passes($back, $device, $ingress, $egress, $packet, $mark, $at)
             ) {
                 return null;
@@ -796,7 +806,8 @@ final class Walker
     }
 
     /**
-     * The filter between two segments: the first rule that matches, else the router's default. Where it keeps state, the answer of a flow
+     * The filter between two segments, or of one where the packet leaves by the interface it arrived on: the first rule that matches, else
+     * the router's default for that case. Where it keeps state, the answer of a flow
      * that went out through this very router passes; on another way back it is a new flow.
      *
      * @param array<string, string|Message> $at
@@ -814,7 +825,8 @@ final class Walker
         $flow = $packet->port();
         $rule = $this->rule($device->key, $ingress->segment, $egress->segment, $packet);
         null === $rule || $this->rules[$rule->key] = $rule;
-        $allows = null === $rule ? $device->forwardsByDefault : $rule->allows;
+        $default = $ingress->segment === $egress->segment ? $device->forwardsOnSameInterface : $device->forwardsByDefault;
+        $allows = null === $rule ? $default : $rule->allows;
         $this->facts->note(
             'filters/'.$device->key.':'.$ingress->segment.'>'.$egress->segment.' '.$flow,
             null === $rule ? 'default '.($allows ? 'allow' : 'deny') : (string) $rule,
