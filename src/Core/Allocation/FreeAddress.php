@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Core\Allocation;
 
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Network;
 use Vorhut\Core\Net\Range;
 use Vorhut\Core\Plan\Nic;
 use Vorhut\Core\Plan\Plan;
@@ -24,6 +25,8 @@ final class FreeAddress
      * @var \WeakMap<Plan, array<int, array<string, true>>>|null plan → address → who holds it, on whatever face
      */
     private static ?\WeakMap $held = null;
+    /** @var \WeakMap<Plan, list<Ipv4>>|null */
+    private static ?\WeakMap $laptops = null;
 
     /** @var array<int, true> */
     private array $taken = [];
@@ -41,13 +44,35 @@ final class FreeAddress
     public static function on(Plan $plan, Segment $segment, ?Nic $except = null): self
     {
         $free = new self($segment, self::holders($plan), $except?->key);
-        foreach ([$segment->gateway, $segment->dns, $segment->outpost] as $address) {
-            if (null !== $address) {
-                $free->taken[$address->number] = true;
-            }
+        foreach (NamedAddresses::all($plan) as $address) {
+            $free->taken[$address->number] = true;
+        }
+        foreach (self::laptops($plan) as $address) {
+            $free->taken[$address->number] = true;
         }
 
         return $free;
+    }
+
+    /** @return list<Ipv4> where the laptop stands while devices with one of their factory addresses are on the bench */
+    private static function laptops(Plan $plan): array
+    {
+        self::$laptops ??= new \WeakMap();
+        if (!isset(self::$laptops[$plan])) {
+            $networks = [];
+            foreach ($plan->devices as $device) {
+                $network = $device->factory->network();
+                if (null !== $network) {
+                    $networks[(string) $network] = $network;
+                }
+            }
+            self::$laptops[$plan] = array_values(array_filter(array_map(
+                static fn (Network $network): ?Ipv4 => LaptopAddress::in($plan, $network),
+                $networks,
+            )));
+        }
+
+        return self::$laptops[$plan];
     }
 
     /** @return array<int, array<string, true>> */
@@ -63,6 +88,9 @@ final class FreeAddress
             foreach (array_unique(array_filter([$value->planned, $value->set, $value->seen], is_string(...))) as $text) {
                 $address = Ipv4::tryFromString($text);
                 null === $address || $holders[$address->number][$nic->key] = true;
+            }
+            foreach ($nic->also as [$address]) {
+                $holders[$address->number][$nic->key] = true;
             }
         }
         foreach ($plan->routerPorts as $port) {

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Core\Bench;
 
 use Vorhut\Core\Allocation\FreeAddress;
+use Vorhut\Core\Allocation\LaptopAddress;
 use Vorhut\Core\Catalogue\FactoryMode;
 use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Net\Ipv4;
@@ -317,7 +318,7 @@ final readonly class Queue
             $inner = $networks[0];
             $widest = $networks[\count($networks) - 1];
             $mask = $widest->mask;
-            $laptop = self::free($inner, $taken, $plan);
+            $laptop = LaptopAddress::in($plan, $inner, $taken);
             if (null === $laptop) {
                 $notes[] = new Message(
                     'No address is left in {network} for the laptop: take that of a device which is not powered, and change it before '
@@ -433,22 +434,5 @@ final readonly class Queue
         ksort($targets);
 
         return $targets;
-    }
-
-    /** @param array<string, true> $taken */
-    private static function free(Network $network, array $taken, Plan $plan): ?Ipv4
-    {
-        foreach ($plan->nics as $nic) {
-            $taken[$nic->setting('address')->planned ?? ''] = true;
-        }
-        // From the upper end: factory addresses sit at the lower one.
-        for ($number = $network->lastHost()->number; $number >= $network->firstHost()->number; --$number) {
-            $address = Ipv4::fromNumber($number);
-            if (!isset($taken[(string) $address])) {
-                return $address;
-            }
-        }
-
-        return null;
     }
 }

@@ -6,6 +6,10 @@ namespace Vorhut\Tests\Core\Allocation;
 
 use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Allocation\Allocation;
+use Vorhut\Core\Allocation\FreeAddress;
+use Vorhut\Core\Bench\Queue;
+use Vorhut\Core\Bench\Stop;
+use Vorhut\Core\Net\Ipv4;
 use Vorhut\Tests\Support\Jobs;
 
 final class AllocationTest extends TestCase
@@ -91,5 +95,34 @@ final class AllocationTest extends TestCase
     private static function address(Jobs $jobs): ?string
     {
         return Allocation::of($jobs->plan())->given[0]['after'] ?? null;
+    }
+
+    /** What the job names is in use, although no port of it holds it; so is the address of the laptop in a factory network. */
+    public function testNoAddressThatTheJobNamesIsGivenOut(): void
+    {
+        $jobs = (new Jobs())->segment('s', '192.168.1.0/28', '192.168.1.1', ['dns' => '192.168.1.2', 'outpost' => '192.168.1.3'])
+            ->router('r', ['s' => '192.168.1.1/28'])
+            ->row('routes', ['key' => 'up', 'router' => 'r', 'destination' => '0.0.0.0/0', 'via' => '192.168.1.6'])
+            ->device('pbx', 'on-site-pbx', 's', ['address' => '192.168.1.7'])
+            ->row('trunks', ['key' => 't', 'name' => 'T', 'pbx' => 'pbx', 'address' => '192.168.1.8']);
+        $jobs->job['dns'] = '192.168.1.4';
+        $jobs->job['ntp'] = '192.168.1.5';
+        foreach (range(1, 9) as $n) {
+            $jobs->device('c'.$n, 'ptz-camera', 's');
+        }
+        $plan = $jobs->plan();
+        $laptops = array_map(strval(...), array_filter(array_map(static fn (Stop $one): ?Ipv4 => $one->laptop, Queue::of($plan)->stops)));
+        $given = array_column(Allocation::of($plan)->given, 'after');
+        self::assertSame(['192.168.1.9', '192.168.1.10', '192.168.1.11', '192.168.1.12', '192.168.1.13'], \array_slice($given, 0, 5));
+        self::assertSame([], array_intersect($given, $laptops));
+    }
+
+    public function testTheOutpostAndTheLaptopDoNotMeetInAFactoryNetwork(): void
+    {
+        $plan = (new Jobs())->segment('s', '192.168.1.0/24', '192.168.1.1')
+            ->device('c', 'paging-horn', 's', ['address' => '192.168.1.20'])->plan();
+        $laptops = array_map(strval(...), array_filter(array_map(static fn (Stop $one): ?Ipv4 => $one->laptop, Queue::of($plan)->stops)));
+        self::assertNotSame([], $laptops);
+        self::assertNotContains((string) FreeAddress::forOutpost($plan, $plan->segments['s']), $laptops);
     }
 }

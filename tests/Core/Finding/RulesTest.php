@@ -110,6 +110,13 @@ final class RulesTest extends TestCase
         yield '7 masks differ' => [['masks-differ', 'mask-other-than-network'], $cam(['mask' => '/16']), true];
         yield '4 an address of another wire in the plan' => [['address-off-its-network'], $cam(['address' => '10.46.30.31']), false];
         yield '4 the last address of the network' => [['address-off-its-network'], $cam(['address' => '10.64.30.255']), false];
+        yield 'the address of the DNS server' => [['address-in-use'], $cam([])->fact('dns', '10.64.30.31'), true];
+        yield 'the address of a trunk\'s far end' => [
+            ['address-in-use', 'trunk-does-not-go-out'],
+            $cam([])->device('pbx', 'on-site-pbx', 's', ['address' => '10.64.30.10'])
+                ->row('trunks', ['key' => 't', 'name' => 'T', 'pbx' => 'pbx', 'address' => '10.64.30.31']),
+            false,
+        ];
         yield '4 a gateway that no router holds' => [['gateway-nobody-holds'], $cam(['gateway' => '10.64.30.9']), true];
         $wired = static fn (string $here = '10.64.30.1/24', string $gateway = '10.64.30.1'): Jobs => (new Jobs())
             ->segment('s', '10.64.30.0/24', $gateway)

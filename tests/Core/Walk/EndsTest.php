@@ -163,6 +163,6 @@ final class EndsTest extends TestCase
             ->plan();
 
         self::assertTrue(self::walk($plan, 'a', 'low')->holds());
-        self::assertSame(Fault::NextHopMissing, self::walk($plan, 'a', 'high')->broken()?->fault, 'by the default, where nobody answers');
+        self::assertSame(Fault::LeftTheSite, self::walk($plan, 'a', 'high')->broken()?->fault, 'by the default route');
     }
 }
