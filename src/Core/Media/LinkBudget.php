@@ -177,7 +177,30 @@ final readonly class LinkBudget implements \JsonSerializable
             }
         }
 
-        return [$multicast && $cabling->has($sender) ? self::flooded($plan, $cabling, $sender, $over, $face) : $over, $missed];
+        if (!$multicast || !$cabling->has($sender)) {
+            return [$over, $missed];
+        }
+        // A switch that looks who listens sends every group to multicast routers as well (RFC 4541 §2.1.2).
+        foreach (self::multicastRouters($plan, $sender) as $router) {
+            foreach ($cabling->way($sender, $router) ?? [] as $hop) {
+                $over[$hop->key()] ??= [$hop, 1];
+            }
+        }
+
+        return [self::flooded($plan, $cabling, $sender, $over, $face), $missed];
+    }
+
+    /** @return list<string> routers that route groups from the segment of a sender */
+    private static function multicastRouters(Plan $plan, string $sender): array
+    {
+        $routers = [];
+        foreach ($plan->routerPortsOn($plan->devices[$sender]->nic()->segment ?? '') as $port) {
+            if ($port->multicast) {
+                $routers[$port->router] = $port->router;
+            }
+        }
+
+        return array_values($routers);
     }
 
     /**

@@ -155,6 +155,12 @@ final class LinkBudgetTest extends TestCase
     {
         $once = ['CAM > HALL' => 6.128, 'HALL > ROOM' => 6.128, 'ROOM > M1' => 6.128, 'ROOM > M2' => 6.128];
         self::assertSame($once, self::carried(self::job()->change('streams', 'st', 'cast', 'multicast')));
+        // A router that routes groups is sent every one of them, whoever listens behind it (RFC 4541 §2.1.2).
+        $routed = self::job()->change('streams', 'st', 'cast', 'multicast')->router('r', ['s' => '10.0.0.1/24'])
+            ->change('routerPorts', 'r-s', 'multicast', true)
+            ->row('cables', ['key' => 'r', 'device' => 'r', 'switch' => 'room', 'port' => '23', 'mbps' => 1000]);
+        self::assertSame($once + ['ROOM > R' => 6.128], self::carried($routed));
+        self::assertSame($once, self::carried($routed->change('routerPorts', 'r-s', 'multicast', false)));
         $flood = self::carried(self::job('no')->change('streams', 'st', 'cast', 'multicast'));
         self::assertSame(6.128, $flood['HALL > NEAR'] ?? null, 'who never asked gets it too');
         self::assertCount(5, $flood);
