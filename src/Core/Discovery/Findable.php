@@ -56,8 +56,8 @@ final readonly class Findable implements \JsonSerializable
             Method::NAME => self::named($model, $place, $device, $at),
             default => match (true) {
                 null === $there => [false, new Message('{tag} is plugged into no segment.', $at)],
-                $there === $place => self::beside($model, $device, $method, $at),
-                Method::GROUP === $method->reach && $method->isRouted => self::routed($model, $place, $there, $method, $at),
+                $there === $place => self::beside($model, $place, $device, $method, $at),
+                Method::GROUP === $method->reach && $method->isRouted => self::routed($model, $place, $there, $device, $method, $at),
                 default => [false, new Message('Never crosses a router ({source}).', $at)],
             },
         };
@@ -70,13 +70,41 @@ final readonly class Findable implements \JsonSerializable
      *
      * @return array{bool, Message}
      */
-    private static function beside(NetworkModel $model, Device $device, Method $method, array $at): array
+    private static function beside(NetworkModel $model, string $place, Device $device, Method $method, array $at): array
     {
         $held = $model->hostsOf($device->key)[0]->address ?? null;
 
-        return null === $held && Method::LINK !== $method->reach
-            ? [false, new Message('{tag} has no address.', $at)]
-            : [true, new Message('Asker and {tag} share {segment}.', $at)];
+        if (null === $held && Method::LINK !== $method->reach) {
+            return [false, new Message('{tag} has no address.', $at)];
+        }
+        $lost = Method::GROUP === $method->reach ? self::lostAnswer($model, $place, $device) : null;
+        if (null !== $lost && $method->answersByUnicast) {
+            return [false, new Message(
+                '{tag} hears the question and answers by unicast, which does not arrive: {why}',
+                $at + ['why' => $lost],
+            )];
+        }
+        if (null !== $lost) {
+            // RFC 6762 §5.4 and §6.7: a program may ask for an answer by unicast, and one that asks from another port gets no other.
+            return [true, new Message(
+                'Asker and {tag} share {segment}. A program that takes answers by unicast does not hear it: {why}',
+                $at + ['why' => $lost],
+            )];
+        }
+
+        return [true, new Message('Asker and {tag} share {segment}.', $at)];
+    }
+
+    /** Why an answer that a device sends to the address of an asker does not arrive; null where it does. */
+    private static function lostAnswer(NetworkModel $model, string $place, Device $device): ?Message
+    {
+        if (null === $model->host('outposts/'.$place)) {
+            return null;
+        }
+
+        $port = Port::udp(Walker::ASKING_PORT);
+
+        return Walker::oneWay($model, $device->key, 'outposts/'.$place, $port, $port->number)->broken()?->text;
     }
 
     /**
@@ -84,9 +112,10 @@ final readonly class Findable implements \JsonSerializable
      *
      * @return array{bool, Message}
      */
-    private static function routed(NetworkModel $model, string $place, string $there, Method $method, array $at): array
+    private static function routed(NetworkModel $model, string $place, string $there, Device $device, Method $method, array $at): array
     {
         $hops = Delivery::hops($model->plan, $place, $there);
+        $lost = null === $hops || !$method->answersByUnicast ? null : self::lostAnswer($model, $place, $device);
 
         return match (true) {
             null === $hops => [false, new Message('No router routes groups from {place} to {segment}.', $at)],
@@ -94,6 +123,10 @@ final readonly class Findable implements \JsonSerializable
                 'ttl' => $method->ttl,
                 'hops' => $hops,
             ])],
+            null !== $lost => [false, new Message(
+                '{tag} hears the question and answers by unicast, which does not arrive: {why}',
+                $at + ['why' => $lost],
+            )],
             default => [true, new Message('Groups are routed from {place} to {segment}.', $at)],
         };
     }

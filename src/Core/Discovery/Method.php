@@ -19,6 +19,7 @@ final readonly class Method
      * @param string    $reach   GROUP, BROADCAST, LINK, UNICAST or NAME: what carries it
      * @param bool      $isRouted whether a router may pass it on, where groups are routed
      * @param int       $ttl     with which it is sent by custom
+     * @param bool      $answersByUnicast whether the answer is sent to the asker's address alone, so that it needs a way there
      * @param string    $source  the standard that says so
      */
     private function __construct(
@@ -30,6 +31,7 @@ final readonly class Method
         public bool $isRouted,
         public int $ttl,
         public string $source,
+        public bool $answersByUnicast = false,
     ) {
     }
 
@@ -40,8 +42,8 @@ final readonly class Method
         /** @var array<string, self>|null $all */
         $all ??= [
             'mdns' => new self('mdns', 'mDNS, DNS-SD', '224.0.0.251', Port::udp(5353), self::GROUP, false, 255, 'RFC 6762 §3'),
-            'llmnr' => new self('llmnr', 'LLMNR', '224.0.0.252', Port::udp(5355), self::GROUP, false, 1, 'RFC 4795 §2.5'),
-            'ssdp' => new self('ssdp', 'SSDP', '239.255.255.250', Port::udp(1900), self::GROUP, true, 2, 'UPnP Device Architecture'),
+            'llmnr' => new self('llmnr', 'LLMNR', '224.0.0.252', Port::udp(5355), self::GROUP, false, 1, 'RFC 4795 §2.5', true),
+            'ssdp' => new self('ssdp', 'SSDP', '239.255.255.250', Port::udp(1900), self::GROUP, true, 2, 'UPnP Device Architecture', true),
             'ws-discovery' => new self(
                 'ws-discovery',
                 'WS-Discovery',
@@ -51,8 +53,9 @@ final readonly class Method
                 true,
                 1,
                 'OASIS WS-Discovery 1.1 §2.4',
+                true,
             ),
-            'slp' => new self('slp', 'SLP', '239.255.255.253', Port::udp(427), self::GROUP, true, 8, 'RFC 2608 §6.1'),
+            'slp' => new self('slp', 'SLP', '239.255.255.253', Port::udp(427), self::GROUP, true, 8, 'RFC 2608 §6.1', true),
             'broadcast' => new self('broadcast', 'broadcast', '255.255.255.255', null, self::BROADCAST, false, 1, 'RFC 919, RFC 2644'),
             'lldp' => new self('lldp', 'LLDP', '01-80-C2-00-00-0E', null, self::LINK, false, 1, 'IEEE 802.1AB'),
             'range' => new self('range', 'each address of a range', '', null, self::UNICAST, true, 64, 'RFC 791'),

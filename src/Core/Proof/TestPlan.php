@@ -210,12 +210,24 @@ final readonly class TestPlan
         if ($nic?->segment === $segment) {
             $held = $nic->setting('address')->effective(Face::Set);
             $facts->note('nics/'.$nic->key.':address', $held);
+            if (null === $held || '' === $held) {
+                return new Prediction(Outcome::NotFound, new Message('{tag} has no address.', $at), $facts);
+            }
+            // The probe asks from a port of its own, so the answer comes by unicast (RFC 6762 §6.7) and needs a way back.
+            $back = Walker::oneWay($model, $device->key, 'outposts/'.$segment, Port::udp(Walker::ASKING_PORT), Walker::ASKING_PORT);
+            if ($back->holds() || null === $model->host('outposts/'.$segment)) {
+                return new Prediction(
+                    Outcome::FoundByGroup,
+                    new Message('Asker and {tag} share {segment}; a group question reaches all of it (RFC 6762).', $at),
+                    $facts,
+                );
+            }
+            $facts->take($back->facts);
 
-            return new Prediction(
-                null === $held || '' === $held ? Outcome::NotFound : Outcome::FoundByGroup,
-                new Message('Asker and {tag} share {segment}; a group question reaches all of it (RFC 6762).', $at),
-                $facts,
-            );
+            return new Prediction(Outcome::NotFound, new Message(
+                '{tag} hears the question, and its answer does not arrive: {reason}',
+                $at + ['reason' => $back->broken()->text ?? new Message('')],
+            ), $facts, $back);
         }
         $walk = Walker::between($model, 'outposts/'.$segment, $device->key, $service->port ?? Port::tcp(80));
         $facts->take($walk->facts);

@@ -62,9 +62,23 @@ final class FindableTest extends TestCase
         // One router is on the way: a time to live of 1 ends at it, one of 2 does not; mDNS is not passed on by anybody.
         self::assertFalse(self::found($jobs, 's1', 'cam')['ws-discovery']);
         self::assertFalse(self::found($jobs, 's1', 'cam')['mdns']);
-        $gateway = static fn (Jobs $jobs): Jobs => $jobs->device('gw', 'presentation-gateway-local', 's2', ['address' => '10.40.2.30']);
+        $gateway = static fn (Jobs $jobs): Jobs => $jobs->device('gw', 'monitor-receiver', 's2', ['address' => '10.40.2.30']);
         self::assertTrue(self::found($gateway($jobs), 's1', 'gw')['ssdp']);
         self::assertFalse(self::found($gateway(self::job()), 's1', 'gw')['ssdp']);
+    }
+
+    public function testAnAnswerByUnicastNeedsAWayBack(): void
+    {
+        // The camera still has the address of another place, and no gateway.
+        $jobs = self::job()->row('settings', ['key' => 'nics/cam.lan#address', 'set' => '192.0.2.20'])
+            ->row('settings', ['key' => 'nics/cam.lan#mask', 'set' => '/24'])
+            ->row('settings', ['key' => 'nics/cam.lan#gateway', 'set' => '']);
+        $found = self::found($jobs, 's2', 'cam');
+        self::assertSame([true, false], [$found['mdns'], $found['ws-discovery']], 'mDNS answers to the group, WS-Discovery does not');
+        $jobs = self::job()->device('gw', 'monitor-receiver', 's2', ['address' => '10.40.2.30'])
+            ->change('routerPorts', 'r-s1', 'multicast', true)->change('routerPorts', 'r-s2', 'multicast', true);
+        $jobs->row('settings', ['key' => 'nics/gw.lan#mask', 'set' => '/16']);
+        self::assertFalse(self::found($jobs, 's1', 'gw')['ssdp'], 'by its mask the asker is on its own segment');
     }
 
     public function testADnsServerOfTheJobHasToBeReached(): void

@@ -115,7 +115,7 @@ final class RulesTest extends TestCase
             ['address-in-use', 'trunk-does-not-go-out'],
             $cam([])->device('pbx', 'on-site-pbx', 's', ['address' => '10.64.30.10'])
                 ->row('trunks', ['key' => 't', 'name' => 'T', 'pbx' => 'pbx', 'address' => '10.64.30.31']),
-            false,
+            true,
         ];
         yield '4 a gateway that no router holds' => [['gateway-nobody-holds'], $cam(['gateway' => '10.64.30.9']), true];
         $wired = static fn (string $here = '10.64.30.1/24', string $gateway = '10.64.30.1'): Jobs => (new Jobs())
