@@ -14,6 +14,8 @@ use Vorhut\Core\Loom\RuleUse;
 use Vorhut\Core\Loom\WantedRules;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\FilterRule;
+use Vorhut\Core\Proof\ProofTest;
+use Vorhut\Core\Proof\RulesProof;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Exchange\Spreadsheet;
@@ -60,26 +62,53 @@ final readonly class RulesCommand
 
             return [] === $missing ? CommandInput::DONE : CommandInput::FOUND;
         }
-        $proved = $proof ? $wanted->proof() : null;
+        $proved = $proof ? RulesProof::of($plan, $wanted) : null;
         $this->input->answer($output, $document->format, [
             ...$wanted->jsonSerialize(),
             'missing' => array_map(self::flow(...), $missing),
-            ...(null === $proved ? [] : ['proof' => [
-                'broken' => array_map(static fn (Flow $one): string => $one->key(), $proved['broken']),
-                'spare' => $proved['spare'],
-            ]]),
+            ...(null === $proved ? [] : ['proof' => $proved]),
         ], [
             ...RulesTable::text($plan, $wanted),
-            ...array_map(static fn (array $one): string => "no rule helps: {$one[0]->why} $one[1]", $wanted->hopeless),
-            ...array_map(static fn (array $one): string => "stopped today: {$one[0]->why} $one[1]", $missing),
-            ...(null === $proved ? [] : [\sprintf(
-                'With these alone %d of what is wanted break; %d rules could go.',
-                \count($proved['broken']),
-                \count($proved['spare']),
-            )]),
+            ...self::once(array_map(static fn (array $one): string => "no rule helps: {$one[0]->why} $one[1]", $wanted->hopeless)),
+            ...self::once(array_map(static fn (array $one): string => "stopped today: {$one[0]->why} $one[1]", $missing)),
+            ...(null === $proved ? [] : self::proofLines($proved)),
         ]);
 
         return [] === $missing ? CommandInput::DONE : CommandInput::FOUND;
+    }
+
+    /** @return list<string> */
+    private static function proofLines(RulesProof $proof): array
+    {
+        return [
+            ...array_map(
+                static fn (ProofTest $one): string => "breaks with these alone: $one->title. {$one->because()}",
+                $proof->brokenTests,
+            ),
+            \sprintf(
+                'With these rules alone %d required flows and %d of %d tests break; %d rules are redundant.',
+                \count($proof->brokenFlows),
+                \count($proof->brokenTests),
+                $proof->tests,
+                \count($proof->redundant),
+            ),
+        ];
+    }
+
+    /**
+     * @param list<string> $lines
+     *
+     * @return list<string> each once, with how often it was said
+     */
+    private static function once(array $lines): array
+    {
+        $counted = array_count_values($lines);
+
+        return array_map(
+            static fn (string $line, int $times): string => 1 === $times ? $line : "$line ($times ×)",
+            array_map(strval(...), array_keys($counted)),
+            $counted,
+        );
     }
 
     /**

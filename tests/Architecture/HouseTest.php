@@ -15,8 +15,9 @@ final class HouseTest
     public const ROOMS = [
         'Vorhut\Core\Text', 'Vorhut\Core\Net', 'Vorhut\Core\Dialling', 'Vorhut\Core\Catalogue', 'Vorhut\Core\Plan', 'Vorhut\Core\Wire',
         'Vorhut\Core\Allocation', 'Vorhut\Core\Agreement', 'Vorhut\Core\Walk', 'Vorhut\Core\Discovery',
-        'Vorhut\Core\Loom', 'Vorhut\Core\Ask', 'Vorhut\Core\Bench',
+        'Vorhut\Core\Bench',
         'Vorhut\Core\Voice', 'Vorhut\Core\Light', 'Vorhut\Core\Media', 'Vorhut\Core\Power', 'Vorhut\Core\Sound',
+        'Vorhut\Core\Loom', 'Vorhut\Core\Ask',
         'Vorhut\Core\Proof', 'Vorhut\Core\Finding', 'Vorhut\Core\Document',
         'Vorhut\Core\Sample', 'Vorhut\Core\Analysis', 'Vorhut\Library', 'Vorhut\Entity', 'Vorhut\Journal',
         'Vorhut\Secrets', 'Vorhut\Exchange', 'Vorhut\Provisioning', 'Vorhut\Socket', 'Vorhut\Outpost', 'Vorhut\Lab',

@@ -8,19 +8,37 @@ use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Catalogue\Service;
 use Vorhut\Core\Catalogue\SettingScope;
 use Vorhut\Core\Catalogue\ValueType;
+use Vorhut\Core\Media\PushTarget;
+use Vorhut\Core\Media\StreamUrl;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Net\Port;
+use Vorhut\Core\Net\Transport;
 use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\FileAddress;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\Stream;
 use Vorhut\Core\Text\Message;
+use Vorhut\Core\Voice\Dial;
+use Vorhut\Core\Voice\Registration;
+use Vorhut\Core\Voice\TrunkWay;
 
-/** What a job needs of the network between segments: from the plan alone, each with the reason why. */
+/**
+ * What a job needs of the network between segments and towards the outside: from the plan alone, each with the reason why. Rules, findings,
+ * reachability and the administrator's sheet all go by this list.
+ */
 final class Flows
 {
+    /** Ports at which somebody outside may take sound: RTP has no fixed ones (RFC 3550 §11). */
+    private const ANY_MEDIA = [1024, 65535];
+    /** Where a stream without a port of its own goes (RFC 3551 §8). */
+    private const RTP = 5004;
     /** Ports of sound from the first on: two for each call and direction, for as many as a phone system of this size carries. */
     private const MEDIA_PORTS = 1000;
+    /** Services that an outpost asks for in the place of a device. */
+    private const PROBED = ['sip', 'media', 'call', 'rtsp', 'srt', 'radius'];
     private const DNS = 53;
     private const NTP = 123;
 
@@ -31,7 +49,7 @@ final class Flows
     {
     }
 
-    /** @return list<Flow> only those between segments */
+    /** @return list<Flow> only those that leave a segment */
     public static function of(Plan $plan): array
     {
         $flows = new self($plan);
@@ -40,11 +58,16 @@ final class Flows
             $flows->pointed($device);
             $flows->served($device);
             $flows->fetched($device);
+            $flows->servedOutside($device);
+            $flows->pushed($device);
         }
         $flows->registered();
         $flows->called();
+        $flows->trunked();
+        $flows->calledDirectly();
         $flows->streamed();
         $flows->tested();
+        $flows->probed();
 
         return array_values($flows->flows);
     }
@@ -57,8 +80,34 @@ final class Flows
             return;
         }
         $last = 'media' === $service->name ? $service->port->number + self::MEDIA_PORTS - 1 : $service->port->number;
-        $flow = new Flow($from, $to->key, $service->port, $last, $why);
+        $this->put(new Flow($from, $to->key, $service->port, $last, $why));
+    }
+
+    private function put(Flow $flow): void
+    {
         $this->flows[$flow->key()] ??= $flow;
+    }
+
+    /** From a device to somebody outside the job. */
+    private function out(Device $from, Ipv4 $address, Port $port, Message $why, ?int $last = null, bool $isAnywhere = false): void
+    {
+        if (null !== $from->nic()?->segment) {
+            $last ??= $port->number;
+            $this->put(new Flow($from->key, Flow::OUTSIDE, $port, $last, $why, $address, isAnywhere: $isAnywhere));
+        }
+    }
+
+    /** From somebody outside the job to a device. */
+    private function in(Ipv4 $address, Device $to, Port $port, Message $why, ?int $last = null, bool $isAnywhere = false): void
+    {
+        if (null !== $to->nic()?->segment) {
+            $this->put(new Flow(Flow::OUTSIDE, $to->key, $port, $last ?? $port->number, $why, $address, isAnywhere: $isAnywhere));
+        }
+    }
+
+    private static function elsewhere(): Ipv4
+    {
+        return Ipv4::fromString(Registration::ELSEWHERE);
     }
 
     /** The program that controls it runs elsewhere. */
@@ -123,6 +172,142 @@ final class Flows
         }
     }
 
+    /** Names and time, where nobody of the job serves them. */
+    private function servedOutside(Device $device): void
+    {
+        $segment = $this->plan->segmentOf($device);
+        $nic = $device->nic();
+        $gateway = Ipv4::tryFromString($nic?->setting('gateway')->planned ?? '');
+        // A device that is planned without a way out is not meant to ask anybody outside its segment.
+        $held = $nic?->plannedAddress();
+        if (null === $segment || null === $held || null === $gateway || $gateway->equals($held) || $device->kind->has(Role::Forwards)) {
+            return;
+        }
+        foreach ([
+            [$segment->dns ?? Ipv4::tryFromString($this->plan->job->text('dns')), self::DNS, 'On {segment} names are asked of {server}.'],
+            [Ipv4::tryFromString($this->plan->job->text('ntp')), self::NTP, 'On {segment} the time is asked of {server}.'],
+        ] as [$address, $number, $why]) {
+            if (null !== $address && null === $this->holder($address) && !$segment->network->contains($address)) {
+                $at = ['segment' => $segment->name, 'server' => (string) $address];
+                $this->out($device, $address, Port::udp($number), new Message($why, $at));
+            }
+        }
+    }
+
+    /** A sender that pushes a stream, to a device of the job or to somebody outside. */
+    private function pushed(Device $device): void
+    {
+        if (null === $device->kind->setting('pushUrl') || 'off' === ($device->setting('pushProtocol')->planned ?? 'off')) {
+            return;
+        }
+        try {
+            $url = StreamUrl::fromString((string) $device->setting('pushUrl')->planned);
+        } catch (Malformed) {
+            return;
+        }
+        $number = $url->port ?? StreamUrl::PORTS[$url->scheme] ?? null;
+        if (null === $number || '' === $url->host) {
+            return;
+        }
+        $port = 'srt' === $url->scheme ? Port::udp($number) : Port::tcp($number);
+        $at = ['tag' => $device->tag, 'host' => $url->host];
+        $taker = PushTarget::all($this->plan, Face::Planned)[$device->key]->taker ?? null;
+        $address = Ipv4::tryFromString($url->host);
+        $taker ??= null === $address ? null : $this->holder($address);
+        $service = $taker?->service($port);
+        if (null !== $taker && null !== $service) {
+            $this->add($device->key, $taker, $service, new Message('{tag} pushes its stream to {host}.', $at));
+        } elseif (null === $taker) {
+            // Where a name leads is not known to the job.
+            $this->out(
+                $device,
+                $address ?? self::elsewhere(),
+                $port,
+                new Message('{tag} pushes its stream to {host}.', $at),
+                isAnywhere: null === $address,
+            );
+        }
+    }
+
+    /** Trunks: signalling and sound, to a provider and to another device of the job. */
+    private function trunked(): void
+    {
+        foreach ($this->plan->trunks as $trunk) {
+            $pbx = $this->plan->devices[$trunk->pbx] ?? null;
+            $far = $this->plan->devices[$trunk->far ?? ''] ?? null;
+            if (null === $pbx) {
+                continue;
+            }
+            $at = ['pbx' => $pbx->tag, 'trunk' => $trunk->name, 'far' => $far->tag ?? (string) $trunk->address];
+            $port = Port::of('udp' === $trunk->transport ? Transport::Udp : Transport::Tcp, $trunk->port);
+            if (null !== $far) {
+                $this->trunkWithin($pbx, $far, $port, $at);
+            } elseif (null !== $trunk->address) {
+                $sound = new Message('Sound of calls by {trunk} between {pbx} and {far}.', $at);
+                $this->out($pbx, $trunk->address, $port, new Message('{pbx} calls by {trunk} at {far}.', $at));
+                $this->out($pbx, $trunk->address, Port::udp(self::ANY_MEDIA[0]), $sound, self::ANY_MEDIA[1]);
+                $this->in($trunk->address, $pbx, Port::udp(Dial::MEDIA_PORT), $sound, TrunkWay::MEDIA_LAST);
+                if (!$trunk->registers) {
+                    $this->in($trunk->address, $pbx, $port, new Message('Calls come in by {trunk} from {far}.', $at));
+                }
+            }
+        }
+    }
+
+    /** @param array<string, string> $at */
+    private function trunkWithin(Device $pbx, Device $far, Port $port, array $at): void
+    {
+        foreach ([[$pbx, $far], [$far, $pbx]] as [$from, $to]) {
+            $signalling = $to->service($port) ?? $to->serviceNamed('sip');
+            $media = $to->serviceNamed('media');
+            $why = new Message('{pbx} and {far} call each other by {trunk}.', $at);
+            null === $signalling || $this->add($from->key, $to, $signalling, $why);
+            null === $media || $this->add($from->key, $to, $media, new Message('Sound and fax by {trunk} between {pbx} and {far}.', $at));
+        }
+    }
+
+    /** Systems that are called by their address: signalling by every protocol that they take, and media. */
+    private function calledDirectly(): void
+    {
+        /** @var array<string, list<Device>> $systems segment → those that live there */
+        $systems = [];
+        foreach ($this->plan->devices as $device) {
+            if ($device->kind->has(Role::DirectCallee)) {
+                $systems[$device->nic()->segment ?? ''][] = $device;
+            }
+        }
+        unset($systems['']);
+        $places = array_flip(array_keys($systems));
+        foreach ($systems as $here => $some) {
+            foreach ($systems as $there => $others) {
+                if ($here === $there) {
+                    continue;
+                }
+                $isNear = 1 === abs($places[$here] - $places[$there]);
+                // One of each segment calls all of the other, and all of it call one: what a rule looks at is the same for the rest.
+                foreach ($others as $other) {
+                    $this->callsDirectly($some[0], $other, $isNear);
+                }
+                foreach ($some as $one) {
+                    $this->callsDirectly($one, $others[0], $isNear);
+                }
+            }
+        }
+    }
+
+    private function callsDirectly(Device $from, Device $to, bool $isNear): void
+    {
+        foreach (['sip', 'call', 'media'] as $name) {
+            $service = $to->serviceNamed($name);
+            if (null !== $service) {
+                $at = ['from' => $from->tag, 'to' => $to->tag];
+                $last = 'media' === $name ? $service->port->number + self::MEDIA_PORTS - 1 : $service->port->number;
+                $why = new Message('{from} calls {to} directly.', $at);
+                $this->put(new Flow($from->key, $to->key, $service->port, $last, $why, isOneOfMany: !$isNear));
+            }
+        }
+    }
+
     /** @var array<int, Device>|null */
     private ?array $holders = null;
 
@@ -155,23 +340,56 @@ final class Flows
         ]));
     }
 
-    /** Streams that are pulled: who receives one asks who sends it. */
+    /** Streams from one to one: RTSP is asked for by the receiver, anything else is sent by the sender. A group is no flow of a filter. */
     private function streamed(): void
     {
         foreach ($this->plan->streams as $stream) {
             $sender = $this->plan->devices[$stream->sender] ?? null;
-            $service = 'RTSP' === $stream->transport ? $sender?->serviceNamed('rtsp') : null;
-            if (null === $sender || null === $service) {
+            if (null === $sender) {
                 continue;
             }
-            foreach ($stream->receivers as $receiver) {
-                $this->add($receiver, $sender, $service, new Message('{receiver} receives {stream} of {sender}.', [
-                    'receiver' => $this->plan->devices[$receiver]->tag ?? $receiver,
-                    'stream' => $stream->name,
-                    'sender' => $sender->tag,
-                ]));
+            // Where it goes is not planned; without a port nothing can be asked for.
+            $hasPort = null !== $stream->port || 'RTMP' === $stream->transport;
+            if ($stream->outside && $hasPort && '' === ($sender->setting('pushUrl')->planned ?? '')) {
+                $why = new Message('{stream} of {sender} leaves the site.', ['stream' => $stream->name, 'sender' => $sender->tag]);
+                $this->out($sender, self::elsewhere(), self::portOf($stream), $why, isAnywhere: true);
+            }
+            foreach ($stream->multicast ? [] : $stream->receivers as $key) {
+                $receiver = $this->plan->devices[$key] ?? null;
+                null === $receiver || $this->received($stream, $sender, $receiver);
             }
         }
+    }
+
+    private function received(Stream $stream, Device $sender, Device $receiver): void
+    {
+        $why = new Message('{receiver} receives {stream} of {sender}.', [
+            'receiver' => $receiver->tag,
+            'stream' => $stream->name,
+            'sender' => $sender->tag,
+        ]);
+        $rtsp = 'RTSP' === $stream->transport ? $sender->serviceNamed('rtsp') : null;
+        if (null !== $rtsp) {
+            $this->add($receiver->key, $sender, $rtsp, $why);
+        }
+        $here = $sender->nic()?->segment;
+        $there = $receiver->nic()?->segment;
+        if ('RTSP' === $stream->transport || null === $here || null === $there || $here === $there) {
+            return;
+        }
+        $port = self::portOf($stream, $receiver);
+        $this->put(new Flow($sender->key, $receiver->key, $port, $port->number, $why, isServed: false));
+    }
+
+    /** The port that a stream goes to: its own, else the one at which the receiver takes such streams. */
+    private static function portOf(Stream $stream, ?Device $receiver = null): Port
+    {
+        if ('RTMP' === $stream->transport) {
+            return Port::tcp($stream->port ?? (int) StreamUrl::PORTS['rtmp']);
+        }
+        $taken = 'SRT' === $stream->transport ? $receiver?->serviceNamed(PushTarget::SERVICE) : null;
+
+        return Port::udp($stream->port ?? $taken->port->number ?? self::RTP);
     }
 
     private function registered(): void
@@ -179,6 +397,10 @@ final class Flows
         foreach ($this->plan->extensions as $extension) {
             $registrar = $this->plan->devices[$this->plan->accountOf($extension->key)->registrar ?? ''] ?? null;
             $service = $registrar?->serviceNamed('sip');
+            if (null !== $registrar && $registrar->kind->isHosted()) {
+                $this->hosted($extension, $registrar);
+                continue;
+            }
             if (null === $registrar || null === $service) {
                 continue;
             }
@@ -186,6 +408,24 @@ final class Flows
                 $phone = $this->plan->devices[$device] ?? null;
                 null === $phone || $this->registers($phone, $registrar, $service);
             }
+        }
+    }
+
+    /** A phone of a provider registers outside, and speaks with the provider alone. */
+    private function hosted(Extension $extension, Device $registrar): void
+    {
+        foreach ($this->plan->ringing($extension) as $key) {
+            $phone = $this->plan->devices[$key] ?? null;
+            $transport = $registrar->setting('transport')->planned ?? 'tls';
+            if (null === $phone) {
+                continue;
+            }
+            $at = ['phone' => $phone->tag, 'registrar' => $registrar->tag];
+            $why = new Message('{phone} registers at {registrar}, outside.', $at);
+            $first = strtolower(trim(explode(',', $transport)[0]));
+            $this->out($phone, self::elsewhere(), Registration::portOver($first), $why, isAnywhere: true);
+            $sound = new Message('Sound of {phone} goes by {registrar}, outside.', $at);
+            $this->out($phone, self::elsewhere(), Port::udp(self::ANY_MEDIA[0]), $sound, self::ANY_MEDIA[1], true);
         }
     }
 
@@ -243,6 +483,38 @@ final class Flows
                     'tag' => $device->tag,
                     'segment' => $this->plan->segments[$test->from]->name,
                 ]));
+            }
+        }
+    }
+
+    /**
+     * What outposts need for the tests of the plan: they register, call, ask for streams and push them in the place of the devices of
+     * their segment.
+     */
+    private function probed(): void
+    {
+        $places = [];
+        foreach ($this->flows as $flow) {
+            $from = $this->plan->devices[$flow->from] ?? null;
+            $to = $this->plan->devices[$flow->to] ?? null;
+            $here = $from?->nic()?->segment;
+            if (null !== $to && null !== $here && \in_array($to->service($flow->port)?->name, self::PROBED, true)) {
+                $places[$here.' '.$to->key.' '.$flow->port] = [$here, $to, $flow];
+            }
+        }
+        foreach ($places as [$here, $to, $flow]) {
+            $this->put(new Flow(
+                'outposts/'.$here,
+                $to->key,
+                $flow->port,
+                $flow->last,
+                $flow->why,
+                isServed: $flow->isServed,
+                isTest: true,
+            ));
+            if ('media' === $to->service($flow->port)?->name) {
+                $back = new Flow($to->key, 'outposts/'.$here, $flow->port, $flow->last, $flow->why, isServed: false, isTest: true);
+                $this->put($back);
             }
         }
     }

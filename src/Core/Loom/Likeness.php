@@ -36,6 +36,9 @@ final class Likeness
     /** @var array<string, list<int>> transport → where the ports of some rule begin or end */
     private array $cuts = [];
 
+    /** @var list<int>|null */
+    private ?array $filterCuts = null;
+
     public function __construct(private readonly NetworkModel $model)
     {
         $plan = $model->plan;
@@ -82,6 +85,46 @@ final class Likeness
         }
 
         return $this->known[$device];
+    }
+
+    /** Flows of one class are walked alike, port by port. */
+    public function ofFlow(Flow $flow): string
+    {
+        return $this->ofEnd($flow->from).'>'.$this->ofEnd($flow->to).(null === $flow->outside ? '' : ' '.$flow->outside);
+    }
+
+    private function ofEnd(string $end): string
+    {
+        return Flow::OUTSIDE === $end || str_starts_with($end, 'outposts/') ? $end : $this->of($end);
+    }
+
+    /** @return list<Port> of the range of a flow, one of each part that filters and translations treat alike */
+    public function portsOf(Flow $flow): array
+    {
+        $numbers = [$flow->port->number => true, $flow->last => true];
+        foreach ($this->filterCuts() as $cut) {
+            if ($cut > $flow->port->number && $cut <= $flow->last) {
+                $numbers[$cut] = true;
+            }
+        }
+
+        return array_map(static fn (int $number): Port => Port::of($flow->port->transport, $number), array_keys($numbers));
+    }
+
+    /** @return list<int> ports at which a rule of a filter or a translation begins, or has just ended */
+    private function filterCuts(): array
+    {
+        if (null === $this->filterCuts) {
+            $cuts = [];
+            foreach ([...$this->model->plan->filters, ...$this->model->plan->translations] as $rule) {
+                foreach (null === $rule->portFirst ? [] : [$rule->portFirst, ($rule->portLast ?? $rule->portFirst) + 1] as $cut) {
+                    $cuts[$cut] = $cut;
+                }
+            }
+            $this->filterCuts = array_values($cuts);
+        }
+
+        return $this->filterCuts;
     }
 
     /**

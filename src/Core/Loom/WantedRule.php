@@ -17,6 +17,8 @@ final readonly class WantedRule implements \JsonSerializable
      * @param list<Message> $why           each reason once
      * @param list<string>  $devices       tags of those whom it is for
      * @param list<Flow>    $flows
+     * @param bool          $isFromOutside the sender is outside the job, at the addresses or anywhere
+     * @param bool          $isToOutside   the same of the receiver
      */
     public function __construct(
         public string $router,
@@ -29,7 +31,55 @@ final readonly class WantedRule implements \JsonSerializable
         public array $why,
         public array $devices,
         public array $flows,
+        public bool $isFromOutside = false,
+        public bool $isToOutside = false,
     ) {
+    }
+
+    /** Whether everything that another rule lets through is let through by this one. */
+    public function covers(self $other): bool
+    {
+        return [$this->router, $this->from, $this->to] === [$other->router, $other->from, $other->to]
+            && $this->first->transport === $other->first->transport
+            && $this->first->number <= $other->first->number
+            && $this->last >= $other->last
+            && self::isWithin($other->fromAddresses, $this->fromAddresses)
+            && self::isWithin($other->toAddresses, $this->toAddresses);
+    }
+
+    /** The same rule, also for what another one was for. */
+    public function also(self $other): self
+    {
+        $reasons = [];
+        foreach ([...$this->why, ...$other->why] as $reason) {
+            $reasons[(string) $reason] = $reason;
+        }
+        $devices = array_values(array_unique([...$this->devices, ...$other->devices]));
+        sort($devices, \SORT_NATURAL);
+
+        return new self(
+            $this->router,
+            $this->from,
+            $this->to,
+            $this->first,
+            $this->last,
+            $this->fromAddresses,
+            $this->toAddresses,
+            array_values($reasons),
+            $devices,
+            [...$this->flows, ...$other->flows],
+            $this->isFromOutside,
+            $this->isToOutside,
+        );
+    }
+
+    /**
+     * @param list<Range> $some
+     * @param list<Range> $others none is any address
+     */
+    private static function isWithin(array $some, array $others): bool
+    {
+        return [] === $others || ([] !== $some && [] === array_diff(array_map(strval(...), $some), array_map(strval(...), $others)));
     }
 
     public function ports(): string

@@ -9,13 +9,11 @@ use Vorhut\Core\Net\Range;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
-use Vorhut\Core\Plan\FilterRule;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Walk\Fault;
 use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Core\Walk\Walk;
-use Vorhut\Core\Walk\Walker;
 
 /**
  * The rules that a job needs and no others: what has to cross a router, from what the plan wants, in as few rules as there are pairs of
@@ -40,15 +38,14 @@ final readonly class WantedRules implements \JsonSerializable
         /** @var array<string, Walk> $walks of those that are alike one is walked */
         $walks = [];
         foreach (Flows::of($plan) as $flow) {
-            $sort = ($byAddress ? '' : self::sortOf($likeness, $flow->from)).'>'.$likeness->of($flow->to).' '.$flow->port;
-            $sort = $byAddress ? self::sortOf($likeness, $flow->from).$sort : $sort;
-            $walk = $walks[$sort] ??= Walker::between($open, $flow->from, $flow->to, $flow->port);
-            if (!$walk->holds()) {
+            $walk = $walks[$likeness->ofFlow($flow).' '.$flow->port] ??= $flow->walk($open);
+            if (!$flow->passes($walk)) {
                 $hopeless[] = [$flow, $walk->broken()->text ?? new Message('')];
                 continue;
             }
             foreach (self::crossed($plan, $walk) as [$router, $from, $to]) {
-                $crossings["$router $from $to {$flow->port} {$flow->last}"][] = [$router, $from, $to, $flow];
+                $outside = null === $flow->outside ? '' : ($flow->isAnywhere ? '*' : (string) $flow->outside);
+                $crossings["$router $from $to {$flow->port} {$flow->last} $outside"][] = [$router, $from, $to, $flow];
             }
         }
         ksort($crossings, \SORT_NATURAL);
@@ -57,23 +54,18 @@ final readonly class WantedRules implements \JsonSerializable
             $rules[] = self::rule($open, $some, $byAddress);
         }
 
-        return new self($plan, self::joined($rules), $hopeless);
-    }
-
-    private static function sortOf(Likeness $likeness, string $from): string
-    {
-        return str_starts_with($from, 'outposts/') ? $from : $likeness->of($from);
+        return new self($plan, self::needed(self::joined($rules)), $hopeless);
     }
 
     /** The same job with no rules of its own. */
-    private static function without(Plan $plan, string $default): Plan
+    public static function without(Plan $plan, string $default): Plan
     {
         $edits = [];
         foreach ($plan->rows('filters') as $row) {
             $edits[] = Edit::remove('filters', $row);
         }
         foreach ($plan->routerPorts as $port) {
-            foreach (['filterDefault' => $default, 'stateful' => true] as $field => $value) {
+            foreach (['filterDefault' => $default, 'filterSameInterface' => 'allow', 'stateful' => true] as $field => $value) {
                 $edits[$port->router.$field] = Edit::put('devices', $port->router, $field, null, $value);
             }
         }
@@ -92,7 +84,9 @@ final readonly class WantedRules implements \JsonSerializable
             if (str_starts_with($hop->ref, 'routerPorts/')) {
                 $router = $plan->routerPorts[substr($hop->ref, 12)]->router ?? null;
             }
-            if (null !== $router && null !== $last && $last !== $segment) {
+            // Where the router denies by default what leaves by the interface it arrived on, that needs a rule as well.
+            $isFiltered = $last !== $segment || false === ($plan->devices[$router ?? ''] ?? null)?->forwardsOnSameInterface;
+            if (null !== $router && null !== $last && $isFiltered) {
                 $crossed[] = [$router, $last, $segment];
             }
             $last = $segment;
@@ -114,9 +108,15 @@ final readonly class WantedRules implements \JsonSerializable
             foreach ([$flow->from, $flow->to] as $i => $end) {
                 $device = $model->device($end);
                 null === $device || $tags[$device->tag] = true;
+                if (Flow::OUTSIDE === $end) {
+                    if (null !== $flow->outside && !$flow->isAnywhere) {
+                        $ends[$i][$flow->outside->number] = $flow->outside;
+                    }
+                    continue;
+                }
                 $hosts = null === $device ? array_filter([$model->host($end)]) : $model->hostsOf($end);
-                // Whoever stands on a segment to control something may stand anywhere on it.
-                $open = $open || null === $device;
+                // Whoever stands on a segment to control something may stand anywhere on it; an outpost stands where the plan says.
+                $open = $open || (null === $device && !$flow->isTest);
                 foreach ($hosts as $host) {
                     $address = $host->ipv4();
                     if (null !== $address) {
@@ -126,6 +126,11 @@ final readonly class WantedRules implements \JsonSerializable
             }
         }
         ksort($tags, \SORT_NATURAL);
+        // An end outside the job is always named, because the segment that leads there is not where it is.
+        $named = [
+            $first->enters() || ($byAddress && !$open),
+            $first->leaves() || $byAddress,
+        ];
 
         return new WantedRule(
             $router,
@@ -133,11 +138,13 @@ final readonly class WantedRules implements \JsonSerializable
             $to,
             $first->port,
             $first->last,
-            $byAddress && !$open ? Range::covering(array_values($ends[0])) : [],
-            $byAddress ? Range::covering(array_values($ends[1])) : [],
+            $named[0] ? Range::covering(array_values($ends[0])) : [],
+            $named[1] ? Range::covering(array_values($ends[1])) : [],
             array_values($why),
             array_map(strval(...), array_keys($tags)),
             array_values($flows),
+            $first->enters(),
+            $first->leaves(),
         );
     }
 
@@ -157,6 +164,8 @@ final readonly class WantedRules implements \JsonSerializable
             $rule->first->transport->value,
             implode(',', $rule->fromAddresses),
             implode(',', $rule->toAddresses),
+            $rule->isFromOutside ? 'in' : '',
+            $rule->isToOutside ? 'out' : '',
         ]);
         usort($rules, static fn (WantedRule $a, WantedRule $b): int => [$place($a), $a->first->number] <=> [$place($b), $b->first->number]);
         $joined = [];
@@ -183,6 +192,8 @@ final readonly class WantedRules implements \JsonSerializable
                 )),
                 array_values($tags),
                 [...$before->flows, ...$rule->flows],
+                $rule->isFromOutside,
+                $rule->isToOutside,
             );
         }
 
@@ -229,10 +240,8 @@ final readonly class WantedRules implements \JsonSerializable
         $walks = [];
         foreach ($this->rules as $rule) {
             foreach ($rule->flows as $flow) {
-                $sort = self::sortOf($likeness, $flow->from).'>'.$likeness->of($flow->to).' '.$likeness->ofPort($flow->port);
-                foreach ([$flow->port->number, $flow->last] as $number) {
-                    $port = Port::of($flow->port->transport, $number);
-                    $walk = $walks[$sort.' '.$likeness->ofPort($port)] ??= Walker::between($model, $flow->from, $flow->to, $flow->port);
+                foreach ($likeness->portsOf($flow) as $port) {
+                    $walk = $walks[$likeness->ofFlow($flow).' '.$port] ??= $flow->walk($model, $port);
                     if (Fault::Filtered === $walk->broken()?->fault) {
                         $missing[$flow->key()] = [$flow, $walk->broken()->text];
                     }
@@ -257,16 +266,20 @@ final readonly class WantedRules implements \JsonSerializable
         $walks = [];
         foreach ($this->rules as $i => $rule) {
             foreach ($rule->flows as $flow) {
-                $sort = self::sortOf($likeness, $flow->from).'>'.$likeness->of($flow->to).' '.$flow->port;
-                $walks[$sort] ??= Walker::between($model, $flow->from, $flow->to, $flow->port)->holds();
-                if (!$walks[$sort]) {
-                    $broken[$flow->key()] = $flow;
+                foreach ($likeness->portsOf($flow) as $port) {
+                    $walk = $walks[$likeness->ofFlow($flow).' '.$port] ??= $flow->walk($model, $port);
+                    // At a further port of a range only the way is asked, not who serves there.
+                    $isUnasked = $port->number !== $flow->port->number && Fault::NotServed === $walk->broken()?->fault;
+                    if (!$flow->passes($walk) && !$isUnasked) {
+                        $broken[$flow->key()] = $flow;
+                    }
                 }
             }
-            $key = \sprintf('wanted-%03d', $i + 1);
-            $others = array_values(array_filter($model->plan->filters, static fn (FilterRule $one): bool => $one->key !== $key));
-            if (!self::isNeeded($rule, $others)) {
-                $spare[] = $rule;
+            foreach ($this->rules as $j => $other) {
+                if ($i !== $j && $other->covers($rule)) {
+                    $spare[] = $rule;
+                    break;
+                }
             }
         }
 
@@ -274,28 +287,26 @@ final readonly class WantedRules implements \JsonSerializable
     }
 
     /**
-     * Whether none of the others lets any of its flows through where it does.
+     * Without those that another one covers: a rule for any address outside makes one for a single provider redundant.
      *
-     * @param list<FilterRule> $others
+     * @param list<WantedRule> $rules
+     *
+     * @return list<WantedRule>
      */
-    private static function isNeeded(WantedRule $rule, array $others): bool
+    private static function needed(array $rules): array
     {
-        foreach ($others as $one) {
-            if (
-                $one->router === $rule->router
-                && $one->from === $rule->from
-                && $one->to === $rule->to
-                && $one->transport === $rule->first->transport
-                && $one->portFirst <= $rule->first->number
-                && $one->portLast >= $rule->last
-                && [] === array_diff(array_map(strval(...), $rule->fromAddresses), array_map(strval(...), $one->fromAddresses))
-                && [] === array_diff(array_map(strval(...), $rule->toAddresses), array_map(strval(...), $one->toAddresses))
-            ) {
-                return false;
+        $kept = $rules;
+        foreach ($rules as $i => $rule) {
+            foreach ($kept as $j => $other) {
+                if ($i !== $j && $other->covers($rule)) {
+                    unset($kept[$i]);
+                    $kept[$j] = $other->also($rule);
+                    break;
+                }
             }
         }
 
-        return true;
+        return array_values($kept);
     }
 
     /** @return array<string, mixed> */

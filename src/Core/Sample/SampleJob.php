@@ -461,6 +461,9 @@ final class SampleJob
             // What is beyond the backbone no rule here can name.
             ['to' => $isFirst ? $technical : 'backbone', 'transport' => 'tcp', 'portFirst' => 80, 'portLast' => 80, 'note' => 'Files'],
             ['transport' => 'tcp', 'portFirst' => 5061, 'portLast' => 5061, 'note' => 'Phones of the provider'],
+            ['transport' => 'udp', 'portFirst' => 53, 'portLast' => 53, 'note' => 'Names'],
+            ['transport' => 'udp', 'portFirst' => 123, 'portLast' => 123, 'note' => 'Time'],
+            ['transport' => 'tcp', 'portFirst' => 1720, 'portLast' => 1720, 'note' => 'Calls between systems'],
         ] as $i => $rule) {
             if (!$isFirst && \in_array($technical, [$rule['from'] ?? null, $rule['to'] ?? null], true)) {
                 continue;

@@ -23,7 +23,7 @@ final readonly class Registration
     public const SIP_PORT = 5060;
     public const SIPS_PORT = 5061;
     /** Somewhere outside of every site (RFC 5737): where a provider stands is its own business. */
-    private const ELSEWHERE = '192.0.2.1';
+    public const ELSEWHERE = '192.0.2.1';
 
     private function __construct(public bool $holds, public Message $why, public Facts $facts, public ?Walk $walk = null)
     {
@@ -112,7 +112,7 @@ final readonly class Registration
      */
     private static function outside(NetworkModel $model, Device $phone, string $transport, array $at, Facts $facts): self
     {
-        $port = Port::of(Transport::tryFrom($transport) ?? Transport::Tcp, 'tls' === $transport ? self::SIPS_PORT : self::SIP_PORT);
+        $port = self::portOver($transport);
         $way = Walker::leaving($model, $phone->key, Ipv4::fromString(self::ELSEWHERE), $port);
         $facts->take($way->walk->facts);
         $at += ['port' => (string) $port, 'seen' => (string) $way->seenAs];
@@ -156,6 +156,12 @@ final readonly class Registration
         return null === $account->macEntered
             ? new self(false, new Message('The entry for {number} does not stand at {registrar} yet.', $at), $facts, $walk)
             : new self(true, new Message('The entry for {number} stands at {registrar}, and the way there holds.', $at), $facts, $walk);
+    }
+
+    /** The usual SIP port over a transport (RFC 3261 §19.1.2). */
+    public static function portOver(string $transport): Port
+    {
+        return Port::of(Transport::tryFrom($transport) ?? Transport::Tcp, 'tls' === $transport ? self::SIPS_PORT : self::SIP_PORT);
     }
 
     /** Where a registrar hears SIP over UDP. */

@@ -23,7 +23,7 @@ use Vorhut\Core\Walk\Walker;
 final readonly class TrunkWay
 {
     /** Ports of sound that a PBX takes from outside (RFC 3550): two a call, for as many as a trunk of this size carries. */
-    private const MEDIA_LAST = Dial::MEDIA_PORT + 99;
+    public const MEDIA_LAST = Dial::MEDIA_PORT + 99;
 
     /**
      * @param Message|null  $outward why nothing goes out; null where it does

@@ -139,6 +139,58 @@ final class Walker
         );
     }
 
+    /** What somebody outside the site sends to a device, by the router and interface that it leaves by itself: one way. */
+    public static function entering(NetworkModel $model, Ipv4 $address, string $to, Port $port): Walk
+    {
+        $way = self::leaving($model, $to, $address, $port);
+        $uplink = $way->walk->hops[array_key_last($way->walk->hops) ?? 0]->segment ?? '';
+        $ports = array_filter($model->ports((string) $way->walk->router), static fn (RouterPort $one): bool => $one->segment === $uplink);
+        $ingress = [] === $ports ? null : $model->host('routerPorts/'.reset($ports)->key);
+        if (!$way->leaves || null === $ingress) {
+            return $way->walk;
+        }
+        $last = null;
+        $aims = $model->otherAddressesOf($to, $port);
+        if (null !== $way->inside && !$way->isTranslated()) {
+            $aims[] = [$way->inside, $port];
+        }
+        foreach ($aims as [$aim, $aimPort]) {
+            $last = (new self($model))->enter($address, $ingress, $to, $aim, $aimPort ?? $port, $port);
+            if ($last->holds()) {
+                return $last;
+            }
+        }
+
+        return $last ?? $way->walk;
+    }
+
+    private function enter(Ipv4 $address, Host $ingress, string $to, Address $aim, Port $aimPort, Port $port): Walk
+    {
+        $outside = new Host('outside/'.$address, (string) $address, null, $ingress->segment, $address, null, null);
+        $target = $this->choose($this->hosts($to), [$outside]);
+        $at = ['address' => (string) $address, 'segment' => $this->model->segmentName($ingress->segment)];
+        $this->good(false, $outside, $this->facts->mark(), '{address} sends it in by {segment}.', $at);
+        if (null !== $target) {
+            $packet = new Packet($address, $aim, $port->transport, self::ASKING_PORT, $aimPort->number);
+            $arrived = $this->route(false, (string) $ingress->device, $ingress, $outside, $target, $packet);
+            null === $arrived || $this->served($target, $address, $port);
+        }
+
+        return new Walk(
+            (string) $address,
+            $this->label($to),
+            $port,
+            $this->hops,
+            $this->facts,
+            $this->culprit,
+            $this->destination,
+            $this->router,
+            $this->fromSegment,
+            $this->toSegment,
+            array_values($this->rules),
+        );
+    }
+
     private function walk(string $from, string $to, ?Port $port, bool $bothWays): Walk
     {
         $fromHosts = $this->hosts($from);

@@ -117,6 +117,9 @@ final readonly class ReachController
     {
         $failing = [];
         foreach (Flows::of($plan) as $flow) {
+            if (null !== $flow->outside || $flow->isTest || !$flow->isServed) {
+                continue;
+            }
             $device = $plan->devices[$flow->to];
             $place = str_starts_with($flow->from, 'outposts/')
                 ? substr($flow->from, 9)

@@ -13,6 +13,7 @@ use Vorhut\Core\Loom\RulesTable;
 use Vorhut\Core\Loom\WantedRules;
 use Vorhut\Core\Loom\WhatIf;
 use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Proof\RulesProof;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Walk\DeadRules;
 use Vorhut\Exchange\Spreadsheet;
@@ -38,7 +39,7 @@ final readonly class RulesController
         $view = $this->pages->open($slug);
         $byAddress = 'address' === $request->query->getString('by');
         $wanted = WantedRules::of($view->plan, $byAddress);
-        $proof = $wanted->proof();
+        $proof = $request->query->has('tests') ? RulesProof::of($view->plan, $wanted) : RulesProof::ofFlows($wanted);
         $what = $request->query->has('ask') ? WhatIf::of($view->plan, Face::Set, $wanted->change()) : null;
 
         return $this->pages->show($view, 'networks', $request, [

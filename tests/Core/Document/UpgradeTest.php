@@ -58,7 +58,12 @@ final class UpgradeTest extends TestCase
             true,
         ));
         self::assertCount(9, $there);
-        self::assertSame(array_values($there), $codes($old));
+        // Its filter lets no names and no time through, which was not looked at then.
+        $isNew = static fn (string $key): bool => 1 === preg_match('/^needed-way-broken:.*>tech$/D', $key);
+        self::assertSame(array_values($there), array_values(array_filter(
+            $codes($old),
+            static fn (string $key): bool => !$isNew($key),
+        )));
     }
 
     public function testWhatHadAColumnOfItsOwnIsASettingNow(): void

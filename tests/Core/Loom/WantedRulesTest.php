@@ -24,7 +24,6 @@ use Vorhut\Core\Sample\SampleJob;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Walk\DeadRules;
 use Vorhut\Core\Walk\NetworkModel;
-use Vorhut\Core\Walk\Walker;
 use Vorhut\Tests\Support\Jobs;
 
 /** The rules that a job needs: with these alone all that is wanted holds, and without any of them something breaks. */
@@ -74,7 +73,7 @@ final class WantedRulesTest extends TestCase
 
     private static function fault(NetworkModel $model, Flow $flow, Port $port): ?string
     {
-        return Walker::between($model, $flow->from, $flow->to, $port)->broken()?->fault?->value;
+        return $flow->walk($model, $port)->broken()?->fault?->value;
     }
 
     private static function job(): Jobs
@@ -94,10 +93,10 @@ final class WantedRulesTest extends TestCase
             's1>s2 >10.40.13.40 80/tcp',
             's1>s2 >10.40.13.40 554/tcp',
             's1>s2 >10.40.13.40 5678/tcp',
-            's1>s2 10.40.12.31-10.40.12.32>10.40.13.10 5060/udp',
-            's1>s2 10.40.12.31-10.40.12.32>10.40.13.10 40000-40999/udp',
-            's2>s1 10.40.13.10>10.40.12.31-10.40.12.32 5060/udp',
-            's2>s1 10.40.13.10>10.40.12.31-10.40.12.32 40000-40999/udp',
+            's1>s2 10.40.12.31-10.40.12.32 10.40.12.254>10.40.13.10 5060/udp',
+            's1>s2 10.40.12.31-10.40.12.32 10.40.12.254>10.40.13.10 10.40.13.254 40000-40999/udp',
+            's2>s1 10.40.13.10 10.40.13.254>10.40.12.31-10.40.12.32 5060/udp',
+            's2>s1 10.40.13.10 10.40.13.254>10.40.12.31-10.40.12.32 10.40.12.254 40000-40999/udp',
         ], array_map(static fn ($rule): string => \sprintf(
             '%s>%s %s>%s %s',
             $rule->from,
@@ -109,7 +108,10 @@ final class WantedRulesTest extends TestCase
         $first = RulesTable::rows($plan, $wanted)[3];
         self::assertSame('P registers at PBX. Q registers at PBX.', $first['why']);
         self::assertSame('P, PBX, Q', $first['devices']);
-        self::assertSame('  40  R: allow udp 5060 from 10.40.12.31-10.40.12.32 to 10.40.13.10', RulesTable::text($plan, $wanted)[6]);
+        self::assertSame(
+            '  40  R: allow udp 5060 from 10.40.12.31-10.40.12.32 10.40.12.254 to 10.40.13.10',
+            RulesTable::text($plan, $wanted)[6],
+        );
         self::assertNotSame([], $wanted->missing(), 'nothing is let through today');
         self::assertSame([], WantedRules::of($plan->with($wanted->change()))->missing());
     }

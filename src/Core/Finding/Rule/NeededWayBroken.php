@@ -36,12 +36,13 @@ final class NeededWayBroken implements Rule
         // Those that break at one place for one reason are one finding.
         /** @var array<string, non-empty-list<array{Flow, Port, Hop}>> $broken place and reason → ways */
         $broken = [];
-        foreach (WantedWays::of($model) as [$flow, $port, $walk]) {
+        foreach (WantedWays::of($model, true) as [$flow, $port, $walk]) {
             $at = $walk->broken();
             // An address or a plug that is missing yet is asked for, not found fault with.
             // At the last port of a range only the way is asked, not who serves there.
             $unasked = [Fault::NoAddress, Fault::NotPlugged, ...($port->number === $flow->port->number ? [] : [Fault::NotServed])];
-            if (null !== $at && !\in_array($at->fault, $unasked, true)) {
+            $isKnown = null === $at || \in_array($at->fault, $unasked, true) || self::isFoundElsewhere($context->plan, $flow, $at);
+            if (!$isKnown && !$flow->passes($walk)) {
                 $broken[self::place($walk, $at)][] = [$flow, $port, $at];
             }
         }
@@ -58,6 +59,18 @@ final class NeededWayBroken implements Rule
             }
         }
         yield from array_values($told);
+    }
+
+    /** Trunks, and whatever finds no way out of the site, have findings of their own. */
+    private static function isFoundElsewhere(Plan $plan, Flow $flow, Hop $at): bool
+    {
+        foreach ($plan->trunks as $trunk) {
+            if (null !== $trunk->address && true === $flow->outside?->equals($trunk->address)) {
+                return true;
+            }
+        }
+
+        return null !== $flow->outside && Fault::Filtered !== $at->fault;
     }
 
     private static function place(Walk $walk, Hop $at): string
@@ -149,7 +162,7 @@ final class NeededWayBroken implements Rule
         $named = static fn (string $end): string => $plan->devices[$end]->tag ?? $plan->segments[substr($end, 9)]->name ?? $end;
         $at = [
             'from' => $named($flow->from),
-            'to' => $named($flow->to),
+            'to' => null !== $flow->outside && $flow->leaves() ? (string) $flow->outside : $named($flow->to),
             'port' => (string) $port,
             'n' => \count(array_unique(array_map(static fn (array $way): string => $way[0]->key(), $ways))),
             'hop' => $hop->text,
@@ -165,7 +178,9 @@ final class NeededWayBroken implements Rule
                 ? new Message('{from} does not reach {to} on {port}: {hop}', $at)
                 : new Message('{from} does not reach {to} on {port}, one of {n} ways that break there: {hop}', $at),
             new Message('{why}', $at),
-            $change->why ?? new Message('No single change mends it: look at the walk, and ask the administrator.'),
+            $change->why ?? (null === $flow->outside
+                ? new Message('No single change mends it: look at the walk, and ask the administrator.')
+                : new Message('Add the filter rule that is missing: the page Rules lists it.')),
             $change,
             $place,
         );

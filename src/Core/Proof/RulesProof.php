@@ -1,0 +1,78 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Proof;
+
+use Vorhut\Core\Loom\Flow;
+use Vorhut\Core\Loom\WantedRule;
+use Vorhut\Core\Loom\WantedRules;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Walk\NetworkModel;
+
+/**
+ * Whether the rules that a job needs are enough, walked with these rules alone: every required flow, every test of the plan and so every
+ * stream that a test asks for; and whether each of them is needed.
+ */
+final readonly class RulesProof implements \JsonSerializable
+{
+    /**
+     * @param list<Flow>       $brokenFlows
+     * @param list<ProofTest>  $brokenTests that come out as required without any filter, and not with these rules
+     * @param list<WantedRule> $redundant
+     * @param int              $tests       how many tests were walked
+     */
+    private function __construct(public array $brokenFlows, public array $brokenTests, public array $redundant, public int $tests)
+    {
+    }
+
+    /** Of the required flows alone: in a large job predicting every test twice takes seconds. */
+    public static function ofFlows(WantedRules $rules): self
+    {
+        ['broken' => $flows, 'spare' => $redundant] = $rules->proof();
+
+        return new self($flows, [], $redundant, 0);
+    }
+
+    public static function of(Plan $plan, WantedRules $rules): self
+    {
+        ['broken' => $flows, 'spare' => $redundant] = $rules->proof();
+        $open = self::tests(WantedRules::without($plan, 'allow'));
+        $filtered = self::tests($plan->with($rules->change()));
+        $broken = [];
+        foreach ($open as $key => $test) {
+            $other = $filtered[$key] ?? null;
+            if (null !== $other && !$test->isForeseenToFail() && $other->isForeseenToFail()) {
+                $broken[] = $other;
+            }
+        }
+
+        return new self($flows, $broken, $redundant, \count($open));
+    }
+
+    /** @return array<string, ProofTest> by key; predicted by what is planned, as the rules are */
+    private static function tests(Plan $plan): array
+    {
+        $model = null;
+        $tests = [];
+        foreach (TestPlan::of($plan, static function () use ($plan, &$model): NetworkModel {
+            return $model ??= NetworkModel::of($plan, Face::Planned);
+        })->tests as $test) {
+            $tests[$test->key] = $test;
+        }
+
+        return $tests;
+    }
+
+    /** @return array<string, mixed> */
+    public function jsonSerialize(): array
+    {
+        return [
+            'broken' => array_map(static fn (Flow $one): string => $one->key(), $this->brokenFlows),
+            'brokenTests' => array_map(static fn (ProofTest $one): string => $one->key, $this->brokenTests),
+            'tests' => $this->tests,
+            'spare' => $this->redundant,
+        ];
+    }
+}
