@@ -105,6 +105,9 @@ final readonly class Vault
                 Edit::put('credentials', $key, 'user', $known->user, $login->user),
                 Edit::put('credentials', $key, 'heldBy', $text($known->heldBy), $text($login->heldBy)),
                 Edit::put('credentials', $key, 'length', $known->length, $length),
+                ...('' === $login->secret ? [] : [
+                    Edit::put('credentials', $key, 'changedAt', $known->changedAt, $this->journal->now()),
+                ]),
             ];
         $this->journal->write($job, new Change(new Message('A login of {owner} was written down ({purpose}).', [
             'owner' => $plan->nameOf(...explode('/', $owner, 2) + [1 => '']),

@@ -136,10 +136,11 @@ final class StagesTest extends JobPagesTestCase
         self::assertStringContainsString('RA-01 has no gateway', $page->filter('ol.reasons li.broken')->text());
         self::assertStringContainsString('gateway blank', $page->filter('ol.reasons li.broken')->text(), 'and the fact it stands on');
         $this->send('/cure', ['to' => 'ra-01'], []);
-        self::assertSame('10.64.40.1', $this->plan($this->job)->nics['ra-01.lan']->setting('gateway')->set);
+        $gateway = $this->plan($this->job)->nics['ra-01.lan']->setting('gateway');
+        self::assertSame(['10.64.40.1', ''], [$gateway->planned, $gateway->set], 'it is set when the device has acknowledged it');
         $order = self::service(Orders::class)->open($this->fresh($this->job))[0];
         self::assertSame([WorkOrder::WRITE, 'ra-01'], [$order->kind, $order->what['device']], 'and the outpost is sent to write it');
-        self::assertCount(0, $this->page('networks?from=outposts/tech&to=ra-01&proto=tcp&port=80&face=set')->filter('.stone.broken'));
+        self::assertCount(0, $this->page('networks?from=outposts/tech&to=ra-01&proto=tcp&port=80&face=planned')->filter('.stone.broken'));
         self::assertStringContainsString('ports run', $this->page('networks?from=outposts/tech&to=ra-01&port=99999')->text());
     }
 
@@ -162,10 +163,13 @@ final class StagesTest extends JobPagesTestCase
         self::assertStringContainsString('for the lead engineer', $this->browser->followRedirect()->text());
         $this->page('bench');
         $this->send('/cure', ['finding' => 'typed-other-than-planned:devices/cam-01+nics/cam-01.lan#lan.gateway'], []);
-        self::assertSame(['10.64.30.120', '10.64.30.1'], [
+        $gateway = fn (): ?string => $this->plan($this->job)->nics['cam-01.lan']->setting('gateway')->set;
+        self::assertSame(['10.64.30.120', '10.46.30.1'], [
             (string) $this->plan($this->job)->nics['enc-01.lan']->plannedAddress(),
-            $this->plan($this->job)->nics['cam-01.lan']->setting('gateway')->set,
-        ]);
+            $gateway(),
+        ], 'the outpost is sent, and nothing is recorded before it was there');
+        $this->send('/cure', ['finding' => 'typed-other-than-planned:devices/cam-01+nics/cam-01.lan#lan.gateway', 'entered' => '1'], []);
+        self::assertSame('10.64.30.1', $gateway(), 'the technician says that it was entered');
     }
 
     public function testARosterIsPastedLookedAtAndAllocated(): void

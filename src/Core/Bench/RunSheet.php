@@ -202,7 +202,35 @@ final readonly class RunSheet
      */
     public function values(Step $step, ?Way $way = null): array
     {
-        return array_map($this->value(...), ($way ?? $step)->copies);
+        return array_map($this->value(...), $this->shown($step, $way));
+    }
+
+    /**
+     * The values that a step shows: those that its kind names, and whatever else it records that was planned for this device.
+     *
+     * @return list<string> names on the sheet
+     */
+    private function shown(Step $step, ?Way $way = null): array
+    {
+        $names = ($way ?? $step)->copies;
+        foreach ($this->slots($step->records) as $name => $slot) {
+            $isPlanned = null !== $slot->value->own(Face::Planned) && null === $slot->setting->secret;
+            if ($isPlanned && !\in_array($name, [...$names, ...$this->shownAsUrl($names)], true)) {
+                $names[] = $name;
+            }
+        }
+
+        return $names;
+    }
+
+    /**
+     * @param list<string> $names that a step shows
+     *
+     * @return list<string> the settings that the address of a file server stands for
+     */
+    private function shownAsUrl(array $names): array
+    {
+        return \in_array('url', $names, true) ? ['provisioning', 'provisioningUser'] : [];
     }
 
     /**
@@ -262,14 +290,16 @@ final readonly class RunSheet
             $edits = [...$edits, ...$this->waitEnds($step)];
         }
         if ('done' === $state) {
+            $shown = $this->shownBy($step, $way);
             foreach ($this->slots($step->records) as $name => $slot) {
-                $put = $typed[$name] ?? $slot->value->planned;
+                // What the sheet did not show was not put in.
+                $put = $typed[$name] ?? (\in_array($name, $shown, true) ? $slot->value->planned : null);
                 $edits = [...$edits, ...(null === $put ? [] : SettingChange::toBeSet($slot->ref, $slot->value, $put))];
             }
             $edits = [...$edits, ...$this->readings($read)];
         }
         if ($step->does(Effect::Secures)) {
-            $edits = [...$edits, ...$this->secured($step, 'done' === $state)];
+            $edits = [...$edits, ...$this->secured($step, 'done' === $state, $at)];
         }
 
         $why = new Message('{tag}, {state}: {step}', [
@@ -561,10 +591,14 @@ final readonly class RunSheet
     }
 
     /** @return list<Edit> the first password is gone, or is taken to be there again */
-    private function secured(Step $step, bool $done): array
+    private function secured(Step $step, bool $done, string $at): array
     {
         $edits = [];
         foreach ($this->slots($step->copies) as $slot) {
+            if (['file'] === $slot->setting->written && $this->isProvisionedElsewhere()) {
+                // What a file of somebody else says is not known here.
+                continue;
+            }
             $credential = null === $slot->setting->secret ? null : $this->plan->credential($this->device->record(), $slot->setting->secret);
             if (null !== $credential && $credential->isDefault === $done) {
                 $edits[] = Edit::put(
@@ -574,9 +608,30 @@ final readonly class RunSheet
                     $done ? 'default' : 'changed',
                     $done ? 'changed' : 'default',
                 );
+                $changedAt = $done ? $at : null;
+                if ($credential->changedAt !== $changedAt) {
+                    $edits[] = Edit::put('credentials', $credential->key, 'changedAt', $credential->changedAt, $changedAt);
+                }
             }
         }
 
         return $edits;
+    }
+
+    private function isProvisionedElsewhere(): bool
+    {
+        return !\in_array($this->device->setting('provisioning')->planned ?? '', ['', FileAddress::HERE], true);
+    }
+
+    /** @return list<string> the values that the sheet shows at a step, by the way that was taken */
+    private function shownBy(Step $step, string $way): array
+    {
+        $taken = $step->ways[0];
+        foreach ($step->ways as $one) {
+            $taken = $one->code === $way ? $one : $taken;
+        }
+        $shown = $this->shown($step, $taken);
+
+        return [...$shown, ...$this->shownAsUrl($shown), ...$step->reads];
     }
 }

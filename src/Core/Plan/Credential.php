@@ -16,6 +16,7 @@ final readonly class Credential
         public int $length,
         public ?string $weakness,
         public string $heldBy,
+        public ?string $changedAt = null,
     ) {
     }
 
@@ -30,6 +31,7 @@ final readonly class Credential
             $row->int('length'),
             $row->textOrNull('weakness'),
             $row->text('heldBy'),
+            $row->textOrNull('changedAt'),
         );
     }
 }

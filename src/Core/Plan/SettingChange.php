@@ -23,9 +23,8 @@ final class SettingChange
             return $edits;
         }
         $stale = Face::Seen === $face && null !== $value->seen && $value->seen !== $wanted;
-        $held = $value->set ?? $value->planned;
-        // What was typed rightly and did not come into force is put in once more.
-        if ((null !== $value->effective($face) && $held !== $wanted) || $stale) {
+        // What nobody has put in yet follows the plan; only a value that was put in is put in anew.
+        if (null !== $value->set && ($value->set !== $wanted || $stale)) {
             $edits[] = Edit::setting($ref, Face::Set, $value->set, $wanted);
         }
         if ($stale) {

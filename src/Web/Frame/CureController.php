@@ -10,11 +10,13 @@ use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Core\Authorization\AuthorizationCheckerInterface;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
+use Vorhut\Core\Bench\ConfirmedChange;
 use Vorhut\Core\Finding\Finding;
 use Vorhut\Core\Finding\Findings;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Plan\AtDevices;
 use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
@@ -25,8 +27,8 @@ use Vorhut\Journal\Journal;
 use Vorhut\Outpost\Orders;
 
 /**
- * Applies a cure: by the same code path as typing. Where it concerns what is in a device that can be written to, the outpost is
- * sent to write it.
+ * Applies a fix to the plan, and sends the outpost to write it to devices that take it over the network. What a person enters is recorded
+ * when that person says so.
  */
 final readonly class CureController
 {
@@ -65,13 +67,21 @@ final readonly class CureController
         }
         if (
             !$this->may->isGranted('ROLE_LEAD')
-            && [] !== array_filter($cure->edits, static fn (Edit $edit): bool => !self::isOfADevice($edit))
+            && [] !== array_filter($cure->edits, static fn (Edit $edit): bool => !ConfirmedChange::isRecord($edit))
         ) {
             $this->feedback->tell(new Message('This cure changes the plan; it is for the lead engineer.'));
 
             return $this->pages->back($request, "/j/$slug/proof");
         }
-        $this->journal->write($view->job, $cure, $this->pages->user());
+        $confirmed = ConfirmedChange::of($view->plan, $cure, $form->getBoolean('entered'));
+        $this->journal->write($view->job, $confirmed->change, $this->pages->user());
+        if ([] !== $confirmed->boxed) {
+            $tags = implode(', ', array_map(static fn (Device $one): string => $one->tag, $confirmed->boxed));
+            $this->feedback->tell(new Message(
+                '{tags}: not hooked up yet, so nothing was recorded as entered. The run sheet has the value.',
+                ['tags' => $tags],
+            ));
+        }
         $tests = '' === $form->getString('test') ? [] : [$form->getString('test')];
         foreach (AtDevices::of($view->plan, $cure)->byNetwork as $device) {
             $this->orders->give($view->job, WorkOrder::WRITE, ['device' => $device->key, 'tests' => $tests], $this->pages->user()->name);
@@ -120,11 +130,5 @@ final readonly class CureController
         }
 
         return null;
-    }
-
-    private static function isOfADevice(Edit $edit): bool
-    {
-        return ('settings' === $edit->section && 'planned' !== $edit->field)
-            || (\in_array($edit->section, ['accounts', 'terminals'], true) && 'macEntered' === $edit->field);
     }
 }

@@ -1,0 +1,65 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Bench;
+
+use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\Edit;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\SettingRef;
+
+/**
+ * What a fix records at once. It changes the plan; that a value is *set* in a device is recorded only where a person says so of a device
+ * that is out of its box. What is written over the network is recorded when the device has acknowledged it.
+ */
+final readonly class ConfirmedChange
+{
+    /**
+     * @param list<Device> $boxed devices that a person cannot have entered anything in, because they are not hooked up yet
+     */
+    private function __construct(public Change $change, public array $boxed)
+    {
+    }
+
+    /** @param bool $entered a person says that the values were entered at the devices */
+    public static function of(Plan $plan, Change $fix, bool $entered): self
+    {
+        $edits = $boxed = [];
+        foreach ($fix->edits as $edit) {
+            if (!self::isRecord($edit)) {
+                $edits[] = $edit;
+                continue;
+            }
+            $device = self::deviceOf($plan, $edit);
+            $isBoxed = null !== $device && null === RunSheet::of($plan, $device)->hookedUpSince();
+            if ($isBoxed) {
+                $boxed[$device->key] = $device;
+            } elseif ($entered) {
+                $edits[] = $edit;
+            }
+        }
+
+        return new self(new Change($fix->why, $edits), array_values($boxed));
+    }
+
+    /** Whether an edit says what somebody did, and not what is planned. */
+    public static function isRecord(Edit $edit): bool
+    {
+        return match ($edit->section) {
+            'settings' => Face::Planned->value !== $edit->field && !str_starts_with($edit->field, 'planned'),
+            'accounts', 'terminals' => 'macEntered' === $edit->field,
+            default => false,
+        };
+    }
+
+    /** The device that holds the value; null for an entry at a registrar, which is not at the device. */
+    private static function deviceOf(Plan $plan, Edit $edit): ?Device
+    {
+        $ref = 'settings' === $edit->section ? SettingRef::tryFromString($edit->key) : null;
+
+        return null === $ref ? null : $plan->deviceOf($ref->section, $ref->key);
+    }
+}
