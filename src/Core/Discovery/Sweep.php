@@ -115,15 +115,12 @@ final readonly class Sweep
     }
 
     /**
-     * The list without what was silent: what answered stays.
+     * The list without what was silent and nobody planned: what answered stays, and so does a planned device that was off just then.
      *
      * @return list<Range>
      */
     public function cleaned(): array
     {
-        return Range::covering(array_values(array_map(
-            static fn (SweepLine $line): Ipv4 => $line->address,
-            array_filter($this->lines, static fn (SweepLine $line): bool => SweepVerdict::Missing !== $line->verdict),
-        )));
+        return Range::covering(array_map(static fn (SweepLine $line): Ipv4 => $line->address, $this->lines));
     }
 }

@@ -17,6 +17,7 @@ use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\FilterRule;
 use Vorhut\Core\Plan\Nic;
 use Vorhut\Core\Plan\RouterPort;
+use Vorhut\Core\Plan\Row;
 use Vorhut\Core\Plan\Segment;
 use Vorhut\Core\Plan\SettingChange;
 use Vorhut\Core\Plan\StaticRoute;
@@ -48,6 +49,8 @@ final class Suspects
     private array $found = [];
     /** @var array<string, true> */
     private array $looked = [];
+    /** @var array<string, true>|null */
+    private ?array $providers = null;
 
     private function __construct(private readonly NetworkModel $model, private readonly Walk $walk)
     {
@@ -62,11 +65,47 @@ final class Suspects
         }
         $suspects->routers();
         $suspects->filter();
-        $found = $suspects->found;
+        $found = array_values(array_filter($suspects->found, $suspects->isWithinTheJob(...)));
         // A sort that keeps the order of equals: the culprit was looked at first.
         usort($found, static fn (Remedy $a, Remedy $b): int => $a->rank <=> $b->rank);
 
         return $found;
+    }
+
+    /** A router of the provider is drawn in the plan and not ours to change: it never learns our private networks. */
+    private function isWithinTheJob(Remedy $remedy): bool
+    {
+        foreach ($remedy->change->edits as $edit) {
+            $row = new Row($edit->row ?? $this->model->plan->row($edit->section, $edit->key) ?? []);
+            $router = match ($edit->section) {
+                'devices' => $edit->key,
+                'routes', 'routerPorts', 'filters', 'translations' => $row->text('router'),
+                default => '',
+            };
+            if (isset($this->providers()[$router])) {
+                return false;
+            }
+        }
+
+        return true;
+    }
+
+    /** @return array<string, true> routers at a public address that another router of the job sends everything else to */
+    private function providers(): array
+    {
+        if (null === $this->providers) {
+            $this->providers = [];
+            foreach ($this->model->plan->routes as $route) {
+                $isUp = 0 === $route->destination->prefix() && !$route->via->isPrivate();
+                foreach ($isUp ? $this->model->allHolders($route->via) : [] as $holder) {
+                    if ($holder->forwards && null !== $holder->device && $holder->device !== $route->router) {
+                        $this->providers[$holder->device] = true;
+                    }
+                }
+            }
+        }
+
+        return $this->providers;
     }
 
     /** @return list<Host> whose settings had a part: the culprit, both ends, everybody who holds an address that was asked for */

@@ -99,7 +99,7 @@ final readonly class RangesController
         return $this->pages->back($request, "/j/$slug/networks/ranges");
     }
 
-    /** What was silent goes; what answered stays. */
+    /** Silent addresses go; what answered and what is planned stays. */
     #[Route('/j/{slug}/networks/ranges/{key}/clean', name: 'ranges_clean', methods: ['POST'])]
     #[IsGranted('ROLE_LEAD')]
     public function clean(Request $request, string $slug, string $key): Response
@@ -111,9 +111,9 @@ final readonly class RangesController
         if (null !== $sweep) {
             $before = $view->plan->row('rangeLists', $key)['ranges'] ?? null;
             $after = array_map(strval(...), $sweep->cleaned());
-            $why = new Message('{name}: what was silent is dropped, {n} addresses are left.', [
+            $why = new Message('{name}: silent addresses without a planned device removed, {n} addresses left.', [
                 'name' => $list->name,
-                'n' => $sweep->answered(),
+                'n' => \count($sweep->lines),
             ]);
             $before === $after
                 || $this->journal->write($view->job, new Change($why, [

@@ -91,6 +91,21 @@ final class CureTest extends TestCase
         ];
     }
 
+    public function testAProvidersRouterIsNeverChangedAndNeverToldAPrivateNetwork(): void
+    {
+        $plan = (new Jobs())->segment('in', '10.44.8.0/24', '10.44.8.1')->segment('out', '203.0.113.0/29', '203.0.113.1')
+            ->segment('far', '198.51.100.0/24', '198.51.100.1')
+            ->router('r', ['in' => '10.44.8.1/24', 'out' => '203.0.113.2/29'])
+            ->router('isp', ['out' => '203.0.113.1/29', 'far' => '198.51.100.1/24'])
+            ->row('routes', ['key' => 'default', 'router' => 'r', 'destination' => '0.0.0.0/0', 'via' => '203.0.113.1'])
+            ->device('a', 'ptz-camera', 'in', ['address' => '10.44.8.20'])->device('b', 'ptz-camera', 'far', ['address' => '198.51.100.20'])
+            ->plan();
+        self::assertFalse(Walker::between(NetworkModel::of($plan, Face::Planned), 'a', 'b', Port::tcp(80))->holds(), 'no way back');
+        foreach (Cure::some($plan, Face::Planned, 'a', 'b', Port::tcp(80)) as $cure) {
+            self::assertStringNotContainsString('ISP', (string) $cure->why);
+        }
+    }
+
     /** @param list<string> $edits */
     #[DataProvider('cases')]
     public function testItProposesWhatIsNeededAndNoMore(Face $face, Fault $fault, Jobs $jobs, array $edits): void
