@@ -9,6 +9,7 @@ use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Core\Media\GroupStream;
+use Vorhut\Core\Media\PlannedStreams;
 use Vorhut\Core\Media\PushTarget;
 use Vorhut\Core\Media\StreamRate;
 use Vorhut\Core\Plan\Plan;
@@ -31,7 +32,7 @@ final readonly class StreamCommand
         $plan = $this->input->plan($file);
         $isFine = true;
         $lines = $streams = $pushes = [];
-        foreach ($plan->streams as $stream) {
+        foreach (PlannedStreams::of($plan) as $stream) {
             $rate = StreamRate::of($plan, $stream);
             $isFine = $isFine && $rate->isUsual();
             $group = GroupStream::of($plan, $stream);

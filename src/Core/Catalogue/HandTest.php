@@ -19,6 +19,8 @@ final readonly class HandTest
      * @param list<Need>   $needs  what the device must have before the question makes sense
      * @param string|null  $says   what a yes proves beyond itself: `called`
      * @param string|null  $unit   of the number that is asked for; null for yes or no
+     * @param bool         $isSentRate whether the number is the rate of what the device sends, to be compared with the plan where that
+     *     is known
      */
     private function __construct(
         public string $code,
@@ -30,6 +32,7 @@ final readonly class HandTest
         public ?string $unit,
         public ?float $least,
         public ?float $most,
+        public bool $isSentRate = false,
     ) {
     }
 
@@ -57,6 +60,24 @@ final readonly class HandTest
             $read->textOrNull('unit'),
             $limit('least'),
             $limit('most'),
+            'sent-rate' === $read->textOrNull('around'),
+        );
+    }
+
+    /** The same question with a tolerance around a planned value. */
+    public function around(float $planned, float $tolerance): self
+    {
+        return new self(
+            $this->code,
+            $this->ask,
+            $this->covers,
+            $this->facts,
+            $this->needs,
+            $this->says,
+            $this->unit,
+            round($planned * (1 - $tolerance)),
+            round($planned * (1 + $tolerance)),
+            $this->isSentRate,
         );
     }
 

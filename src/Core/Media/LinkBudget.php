@@ -51,7 +51,7 @@ final readonly class LinkBudget implements \JsonSerializable
         $routers = self::routers($plan, $cabling);
         $parts = $hops = $rates = $lost = [];
         $pushed = 0.0;
-        foreach ($plan->streams as $stream) {
+        foreach (PlannedStreams::of($plan, $face) as $stream) {
             $rate = $rates[$stream->key] = StreamRate::of($plan, $stream, $face);
             $pushed += $stream->outside ? $rate->mbps() : 0.0;
             [$over, $missed] = self::hopsOf($plan, $cabling, $stream, $routers, $face);
@@ -63,7 +63,7 @@ final readonly class LinkBudget implements \JsonSerializable
                 $parts[$key][] = [
                     'name' => $times > 1 ? $stream->name.' × '.$times : $stream->name,
                     'mbps' => $rate->mbps() * $times,
-                    'ref' => 'streams/'.$stream->key,
+                    'ref' => PlannedStreams::recordOf($plan, $stream),
                 ];
             }
         }

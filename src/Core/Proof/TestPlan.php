@@ -8,6 +8,8 @@ use Vorhut\Core\Bench\RunSheet;
 use Vorhut\Core\Catalogue\HandTest;
 use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Catalogue\Service;
+use Vorhut\Core\Media\PlannedStreams;
+use Vorhut\Core\Media\StreamRate;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Extension;
@@ -29,6 +31,9 @@ use Vorhut\Core\Walk\Walker;
  */
 final readonly class TestPlan
 {
+    /** A measured rate is as planned within so much more or less. */
+    private const RATE_TOLERANCE = 0.1;
+
     /** @param list<ProofTest> $tests */
     private function __construct(public array $tests, public Foresight $foresight)
     {
@@ -248,6 +253,9 @@ final readonly class TestPlan
     /** What only a person can tell; the answer stands as long as what the question stands on. */
     private static function byHand(Foresight $foresight, Plan $plan, Device $device, HandTest $question): ProofTest
     {
+        $rate = $question->isSentRate ? self::sentRate($plan, $device) : null;
+        $question = null === $rate ? $question : $question->around($rate, self::RATE_TOLERANCE);
+
         return new ProofTest(
             "hand:{$device->key}:{$question->code}",
             'ask',
@@ -264,6 +272,20 @@ final readonly class TestPlan
             ),
             question: $question,
         );
+    }
+
+    /** kbit/s that a device is planned to send; null where that is not known. */
+    private static function sentRate(Plan $plan, Device $device): ?float
+    {
+        $sum = null;
+        foreach (PlannedStreams::of($plan) as $stream) {
+            $rate = $stream->sender === $device->key ? StreamRate::of($plan, $stream)->kbit : null;
+            if (null !== $rate) {
+                $sum = ($sum ?? 0.0) + $rate;
+            }
+        }
+
+        return $sum;
     }
 
     /** What the answer to a question stands on. */

@@ -20,6 +20,7 @@ use Vorhut\Core\Plan\RouterPort;
 use Vorhut\Core\Plan\Row;
 use Vorhut\Core\Plan\Segment;
 use Vorhut\Core\Plan\SettingChange;
+use Vorhut\Core\Plan\SettingRef;
 use Vorhut\Core\Plan\StaticRoute;
 use Vorhut\Core\Text\Message;
 
@@ -359,6 +360,10 @@ final class Suspects
     {
         $edits = [];
         foreach ($values as $name => $value) {
+            if (null === $this->model->plan->definition(SettingRef::declared('nics', $nic->key, $name))) {
+                // Its kind has no such setting, so nobody can set it.
+                return;
+            }
             $edits = [
                 ...$edits,
                 ...SettingChange::toHold($nic->record().'#'.$name, $nic->setting($name), $value, $this->model->face),

@@ -13,6 +13,7 @@ use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Media\GroupStream;
 use Vorhut\Core\Media\LinkBudget;
 use Vorhut\Core\Media\LinkLoad;
+use Vorhut\Core\Media\PlannedStreams;
 use Vorhut\Core\Media\PushTarget;
 use Vorhut\Core\Media\StreamRate;
 use Vorhut\Core\Media\Uplink;
@@ -63,10 +64,7 @@ final readonly class MediaController
         foreach ($window->items as $one) {
             $rates[$one->key] = StreamRate::of($plan, $one);
         }
-        $pushed = 0.0;
-        foreach ($plan->streams as $stream) {
-            $pushed += $stream->outside ? StreamRate::of($plan, $stream)->mbps() : 0.0;
-        }
+        $pushed = PlannedStreams::pushedOut($plan);
 
         return $this->pages->show($view, 'services', $request, [
             'window' => $window,

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Tests\Core\Media;
 
 use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Finding\Finding;
 use Vorhut\Core\Finding\Findings;
 use Vorhut\Core\Media\Cabling;
 use Vorhut\Core\Media\Headroom;
@@ -13,6 +14,7 @@ use Vorhut\Core\Media\LinkBudget;
 use Vorhut\Core\Media\LinkLoad;
 use Vorhut\Core\Media\PictureRate;
 use Vorhut\Core\Media\Uplink;
+use Vorhut\Core\Proof\TestPlan;
 use Vorhut\Tests\Support\Jobs;
 
 /** Links, and what streams take of them: the worked examples of the trade are vectors. */
@@ -276,5 +278,42 @@ final class LinkBudgetTest extends TestCase
         }
         $links = LinkBudget::of($plan)->links;
         self::assertGreaterThan(500, \count($links));
+    }
+
+    /** An encoder that pushes is a stream, whether or not somebody drew it as one. */
+    public function testWhatIsPushedCountsWithoutARecordOfItsOwn(): void
+    {
+        $jobs = (new Jobs())->segment('s', '10.0.0.0/24', '10.0.0.1')
+            ->device('enc', 'streaming-encoder', 's', ['address' => '10.0.0.20', 'bitRate' => '5000', 'audioRate' => '128',
+                'pushProtocol' => 'RTMP', 'pushUrl' => 'rtmp://192.0.2.80/live']);
+        $jobs->job['uplinkKbit'] = 3000;
+        $found = static fn (Jobs $jobs): array => array_map(
+            static fn (Finding $one): string => $one->code,
+            array_filter(Findings::of($jobs->plan(), Findings::rules())->all, static fn (Finding $one): bool => 'job' === $one->records[0]),
+        );
+        self::assertSame(5.128, LinkBudget::of($jobs->plan())->pushed);
+        self::assertContains('uplink-too-small', $found($jobs));
+        $question = TestPlan::of($jobs->plan())->test('hand:enc:rate')?->question;
+        self::assertSame([4615.0, 5641.0], [$question?->least, $question?->most], 'ten per cent more or less');
+
+        $drawn = $jobs->row('streams', ['key' => 'st', 'name' => 'Live', 'sender' => 'enc', 'transport' => 'RTMP', 'outside' => true]);
+        self::assertSame(5.128, LinkBudget::of($drawn->plan())->pushed, 'drawn, it counts once');
+    }
+
+    public function testAStreamOfAnotherPictureThanItsSenderIsFound(): void
+    {
+        $found = static fn (?int $fps, ?int $height): array => array_values(array_map(
+            static fn (Finding $one): string => (string) $one->what,
+            array_filter(Findings::of((new Jobs())->segment('s', '10.0.0.0/24', '10.0.0.1')
+                ->device('cam', 'ptz-camera', 's', ['address' => '10.0.0.20', 'size' => '1920x1080', 'frameRate' => '25'])
+                ->row('streams', ['key' => 'st', 'name' => 'Hall', 'sender' => 'cam', 'transport' => 'RTP', 'frameRate' => $fps,
+                    'width' => null === $height ? null : 1920, 'height' => $height])->plan(), Findings::rules())->all, static fn (
+                        Finding $one,
+                    ): bool => 'stream-unlike-sender' === $one->code),
+        ));
+        self::assertSame(['Hall is planned with 60 fps, and CAM sends 25 fps.'], $found(60, 1080));
+        self::assertSame(['Hall is planned with 1920x720, and CAM sends 1920x1080.'], $found(25, 720));
+        self::assertSame([], $found(null, null));
+        self::assertSame([], $found(25, 1080));
     }
 }

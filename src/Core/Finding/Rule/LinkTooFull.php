@@ -11,8 +11,10 @@ use Vorhut\Core\Finding\Severity;
 use Vorhut\Core\Finding\Stage;
 use Vorhut\Core\Media\LinkBudget;
 use Vorhut\Core\Media\LinkLoad;
+use Vorhut\Core\Media\PlannedStreams;
 use Vorhut\Core\Media\StreamRate;
 use Vorhut\Core\Media\Uplink;
+use Vorhut\Core\Plan\Stream;
 use Vorhut\Core\Text\Message;
 
 /** More goes over a link than may, or out of the site than was measured; a stream that no cable carries, or whose rate cannot be meant. */
@@ -21,7 +23,8 @@ final class LinkTooFull implements Rule
     public function find(RuleContext $context): iterable
     {
         $plan = $context->plan;
-        if ([] === $plan->streams) {
+        $streams = PlannedStreams::of($plan);
+        if ([] === $streams) {
             return;
         }
         $budget = LinkBudget::of($plan);
@@ -31,16 +34,20 @@ final class LinkTooFull implements Rule
             }
         }
         foreach ($budget->lost as [$stream, $receiver]) {
+            if (!isset($plan->streams[$stream])) {
+                // Nobody drew it, so nobody left its cables out.
+                continue;
+            }
             $at = [
-                'stream' => $plan->streams[$stream]->name,
-                'sender' => $plan->devices[$plan->streams[$stream]->sender]->tag ?? '?',
+                'stream' => $streams[$stream]->name,
+                'sender' => $plan->devices[$streams[$stream]->sender]->tag ?? '?',
                 'receiver' => $plan->devices[$receiver]->tag ?? '?',
             ];
             yield new Finding(
                 'stream-without-cable',
                 Severity::Note,
                 Stage::Services,
-                ['streams/'.$stream, 'devices/'.$receiver],
+                [PlannedStreams::recordOf($plan, $streams[$stream]), 'devices/'.$receiver],
                 new Message('{stream} is to go from {sender} to {receiver}, and the plan has no cables that join them.', $at),
                 new Message('What it takes of which link cannot be told.'),
                 new Message('Say to which port of which switch both are plugged.'),
@@ -64,10 +71,10 @@ final class LinkTooFull implements Rule
                 'uplink-too-small',
                 Severity::Blocks,
                 Stage::Services,
-                ['job', ...array_map(static fn ($one): string => 'streams/'.$one->key, array_values(array_filter(
-                    $plan->streams,
-                    static fn ($one): bool => $one->outside,
-                )))],
+                ['job', ...array_map(
+                    static fn (Stream $one): string => PlannedStreams::recordOf($plan, $one),
+                    array_values(array_filter($streams, static fn (Stream $one): bool => $one->outside)),
+                )],
                 new Message('{pushed} Mbit/s are pushed out and ask for {asked}; of {measured} measured {usable} may be used.', $at),
                 new Message('A stream that its line cannot carry breaks up when everybody looks.'),
                 new Message('Push less, lower the rates, or get another line; measure again at the hour of the event.'),
