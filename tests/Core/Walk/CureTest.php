@@ -106,6 +106,16 @@ final class CureTest extends TestCase
         }
     }
 
+    public function testNobodyIsToldWhatItsKindDoesNotTake(): void
+    {
+        $plan = (new Jobs())->segment('s', '10.64.30.0/24', '10.64.30.1')->segment('t', '10.64.31.0/24', '10.64.31.1')
+            ->router('r', ['s' => '10.64.30.1/24', 't' => '10.64.31.1/24'])
+            ->device('cc', 'console-card', 's', ['address' => '10.64.30.31'])->plan();
+        $walk = Walker::between(NetworkModel::of($plan, Face::Planned), 'outposts/t', 'cc', Port::tcp(80));
+        self::assertSame(Fault::NoGateway, $walk->broken()?->fault);
+        self::assertSame([], Cure::some($plan, Face::Planned, 'outposts/t', 'cc', Port::tcp(80)), 'the card has no gateway setting');
+    }
+
     /** @param list<string> $edits */
     #[DataProvider('cases')]
     public function testItProposesWhatIsNeededAndNoMore(Face $face, Fault $fault, Jobs $jobs, array $edits): void
