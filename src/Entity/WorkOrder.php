@@ -20,6 +20,8 @@ class WorkOrder
     public const FAULT = 'fault';
     public const SWEEP = 'sweep';
     public const REFETCH = 'refetch';
+    /** What a worker takes up again when the one that had it is gone; a fault was injected or it was not. */
+    public const RESUMED = [self::PROVE, self::WRITE, self::SWEEP, self::REFETCH];
 
     #[ORM\Id]
     #[ORM\GeneratedValue]

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Outpost;
 
+use Doctrine\DBAL\ArrayParameterType;
 use Doctrine\ORM\EntityManagerInterface;
 use Psr\Clock\ClockInterface;
 use Vorhut\Core\Plan\Row;
@@ -78,7 +79,9 @@ final readonly class Orders
         $connection = $this->manager->getConnection();
         $taken = 0;
         foreach ($connection->fetchAllAssociative(
-            "SELECT id, claimed_by FROM work_order WHERE state = 'claimed' AND kind IN ('prove', 'write', 'sweep')",
+            "SELECT id, claimed_by FROM work_order WHERE state = 'claimed' AND kind IN (?)",
+            [WorkOrder::RESUMED],
+            [ArrayParameterType::STRING],
         ) as $row) {
             $by = \is_string($row['claimed_by']) ? $row['claimed_by'] : '';
             // What an older version claimed says not by whom; there was one worker then.

@@ -298,6 +298,10 @@ final class RecordsTest extends ApplicationTestCase
         self::assertSame($given->id, $again->id);
         $orders->end((int) $again->id, $me, true, 'done');
         self::assertSame(0, $orders->requeue());
+        $refetch = $orders->give($job, WorkOrder::REFETCH, ['devices' => ['a']], 'Jo');
+        self::assertSame($refetch->id, $orders->claim($me)?->id);
+        $connection->executeStatement('UPDATE work_order SET claimed_by = ? WHERE id = ?', [(string) $gone, $refetch->id]);
+        self::assertSame(1, $orders->requeue(), 'phones are still told to take their files again');
     }
 
     public function testUsersHaveOneRoleEach(): void

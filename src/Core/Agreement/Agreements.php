@@ -184,7 +184,7 @@ final readonly class Agreements
         };
         $keeps = array_values(array_filter($members, static fn (Subject $one): bool => !\in_array($one, $odd, true)))[0] ?? $members[0];
         $at = [
-            'names' => self::names($members),
+            'names' => self::names(Relation::Distinct === $agreement->relation ? self::sharing($members, $odd) : $members),
             'odd' => self::names($odd),
             'odd.value' => self::shown($plan, $odd[0] ?? $members[0]),
             'keeps' => $keeps->name,
@@ -211,6 +211,24 @@ final readonly class Agreements
                 'value' => self::shown($plan, $keeps),
             ]), $edits),
         );
+    }
+
+    /**
+     * Of a group whose values must differ: those that share one.
+     *
+     * @param non-empty-list<Subject> $members
+     * @param list<Subject>           $odd     all but the first of each value
+     *
+     * @return list<Subject>
+     */
+    private static function sharing(array $members, array $odd): array
+    {
+        $shared = array_map(static fn (Subject $one): ?string => $one->value->effective(Face::Set), $odd);
+
+        return array_values(array_filter(
+            $members,
+            static fn (Subject $one): bool => \in_array($one->value->effective(Face::Set), $shared, true),
+        ));
     }
 
     /**

@@ -17,7 +17,7 @@ final readonly class SoundNetwork implements \JsonSerializable
      * @param array<string, list<Device>>                 $rates   kHz → who runs at it, the most common first
      * @param list<Device>                                $leaders those that are set to lead
      * @param Device|null                                 $leader  whose clock it is; null where that is nobody, or several
-     * @param array<string, array{sends: int, has: int|null}> $channels device → channels that its streams carry, and that it has
+     * @param array<string, array{sends: int, has: int|null}> $channels device → channels that its streams or patches carry, and that it has
      * @param float                                       $mbps    of all that is sent here
      */
     private function __construct(
@@ -54,7 +54,7 @@ final readonly class SoundNetwork implements \JsonSerializable
             foreach ($devices as $device) {
                 $rates[(string) $device->setting('sampleRate')->effective($face)][] = $device;
                 $channels[$device->key] = [
-                    'sends' => $sent[$device->key] ?? 0,
+                    'sends' => max($sent[$device->key] ?? 0, self::patched($plan, $device)),
                     'has' => null === $device->kind->setting('channels') ? null : (int) $device->setting('channels')->effective($face),
                 ];
             }
@@ -76,6 +76,20 @@ final readonly class SoundNetwork implements \JsonSerializable
         }
 
         return $all;
+    }
+
+    /** How many different channels of a device are patched to another one, as far as it has them. */
+    private static function patched(Plan $plan, Device $device): int
+    {
+        $has = null === $device->kind->setting('channels') ? 0 : (int) $device->setting('channels')->effective(Face::Set);
+        $channels = [];
+        foreach ($plan->soundPatches as $patch) {
+            for ($i = 0; $patch->from === $device->key && $i < $patch->count; ++$i) {
+                $channels[$patch->fromChannel + $i] = true;
+            }
+        }
+
+        return \count(array_filter(array_keys($channels), static fn (int $channel): bool => $channel <= $has));
     }
 
     /** Whether the plan says who leads: by itself, or by numbers of cards that are all known. */

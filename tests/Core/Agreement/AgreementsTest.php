@@ -316,6 +316,15 @@ final class AgreementsTest extends TestCase
         }
     }
 
+    public function testOfAGroupWhoseValuesMustDifferOnlyThoseThatShareOneAreNamed(): void
+    {
+        $jobs = (new Jobs())->segment('s', '10.64.30.0/24', '10.64.30.1');
+        foreach (['1', '2', '1', '3', '4'] as $i => $number) {
+            $jobs->device('c'.$i, 'ptz-camera', 's', ['remoteNumber' => $number]);
+        }
+        self::assertSame('C0, C2 have one remote number in a room.', (string) self::of($jobs->plan(), 'remote-numbers')[0]->broken);
+    }
+
     public function testEveryShippedAgreementIsBrokenInOneOfTheseJobs(): void
     {
         $tried = array_unique(array_column(iterator_to_array(self::broken()), 0));

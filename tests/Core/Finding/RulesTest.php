@@ -350,6 +350,14 @@ final class RulesTest extends TestCase
             self::phone(self::job())->row('settings', ['key' => 'devices/p#transport', 'set' => 'tls']),
             true,
         ];
+        yield 'a login that the customer holds' => [
+            ['not-written-down'],
+            self::job()->device('v', 'authentication-server', 's', [
+                'address' => '10.64.30.20', 'address.set' => '10.64.30.20', 'mask.set' => '/24', 'gateway.set' => '10.64.30.1',
+            ])->row('credentials', ['key' => 'c', 'owner' => 'devices/v', 'purpose' => 'admin', 'user' => 'x', 'state' => 'default',
+                'length' => 0, 'heldBy' => 'the customer']),
+            false,
+        ];
         yield '36 default password' => [['default-password', 'not-written-down'], $cam($set), false];
         yield '36 weak secret' => [
             ['weak-secret'],

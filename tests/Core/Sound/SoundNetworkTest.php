@@ -62,6 +62,14 @@ final class SoundNetworkTest extends TestCase
         self::assertSame([1, true], [\count($there->devices), $there->isLed()]);
     }
 
+    public function testChannelsThatArePatchedAreSent(): void
+    {
+        $jobs = self::job(['a' => ['channels' => '32']])
+            ->row('soundPatches', ['key' => 'p', 'from' => 'a', 'fromChannel' => 1, 'to' => 'b', 'toChannel' => 1, 'count' => 24])
+            ->row('soundPatches', ['key' => 'q', 'from' => 'a', 'fromChannel' => 17, 'to' => 'b', 'toChannel' => 33, 'count' => 20]);
+        self::assertSame(['sends' => 32, 'has' => 32], SoundNetwork::all($jobs->plan())[0]->channels['a'], 'each once, none past the end');
+    }
+
     /** @return array<string, string> code → what it says */
     private static function found(Jobs $jobs): array
     {

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Core\Finding\Rule;
 
 use Vorhut\Core\Catalogue\Effect;
+use Vorhut\Core\Catalogue\LoginPattern;
 use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Finding\Finding;
 use Vorhut\Core\Finding\Rule;
@@ -23,7 +24,10 @@ final class DefaultPassword implements Rule
             $addressed = true === $device->nic()?->isApplied() && !$device->kind->has(Role::Workstation);
             // A phone gets its password with its file; before that there is nothing to reproach it with.
             $due = $device->kind->has(Role::FileClient) ? $context->sheet($device)->has(Effect::PutsInService) : $addressed;
-            if ($due && $device->kind->login->exists() && (null === $credential || $credential->isDefault)) {
+            // Whose login the customer holds, nobody here can change.
+            $isOurs = $device->kind->login->exists() && LoginPattern::Held !== $device->kind->login->pattern
+                && '' === ($credential->heldBy ?? '');
+            if ($due && $isOurs && (null === $credential || $credential->isDefault)) {
                 yield new Finding(
                     'default-password',
                     Severity::Risk,
