@@ -416,14 +416,15 @@ final class Flows
     {
         foreach ($this->plan->ringing($extension) as $key) {
             $phone = $this->plan->devices[$key] ?? null;
-            $transport = $registrar->setting('transport')->planned ?? 'tls';
             if (null === $phone) {
                 continue;
             }
+            $spoken = ValueType::List->parts(strtolower($phone->setting('transport')->planned ?? 'udp'));
+            $heard = ValueType::List->parts(strtolower($registrar->setting('transport')->planned ?? 'udp'));
             $at = ['phone' => $phone->tag, 'registrar' => $registrar->tag];
             $why = new Message('{phone} registers at {registrar}, outside.', $at);
-            $first = strtolower(trim(explode(',', $transport)[0]));
-            $this->out($phone, self::elsewhere(), Registration::portOver($first), $why, isAnywhere: true);
+            $over = array_values(array_intersect($spoken, $heard))[0] ?? $spoken[0] ?? 'udp';
+            $this->out($phone, self::elsewhere(), Registration::portOver($over), $why, isAnywhere: true);
             $sound = new Message('Sound of {phone} goes by {registrar}, outside.', $at);
             $this->out($phone, self::elsewhere(), Port::udp(self::ANY_MEDIA[0]), $sound, self::ANY_MEDIA[1], true);
         }

@@ -31,15 +31,24 @@ final readonly class CallCover
         foreach ($calls as $test) {
             $callers[$test->caller ?? ''] = true;
         }
-        $by = [];
+        // Phones of a provider call those of the same provider alone.
+        $by = $segments = [];
         foreach (array_keys($callers) as $number) {
-            $phone = $plan->devices[$plan->extensionNumbered((string) $number)->phone ?? ''] ?? null;
-            $by[$phone?->nic()->segment ?? ''] = 1 + ($by[$phone?->nic()->segment ?? ''] ?? 0);
+            $extension = $plan->extensionNumbered((string) $number);
+            $phone = $plan->devices[$extension->phone ?? ''] ?? null;
+            $registrar = null === $extension ? null : $plan->devices[$plan->accountOf($extension->key)->registrar ?? ''] ?? null;
+            $group = true === $registrar?->kind->isHosted() ? $registrar->key : '';
+            $segment = $phone?->nic()->segment ?? '';
+            $by[$group][$segment] = 1 + ($by[$group][$segment] ?? 0);
+            $segments[$segment] = true;
         }
-        // The phones of a segment make one call each, and together one to each other segment: whichever is more.
-        $least = array_sum(array_map(static fn (int $n): int => max($n, \count($by) - 1), $by));
+        $least = 0;
+        foreach ($by as $group) {
+            // The phones of a segment make one call each, and together one to each other segment: whichever is more.
+            $least += array_sum(array_map(static fn (int $n): int => max($n, \count($group) - 1), $group));
+        }
 
-        return new self(\count($callers), \count($by), \count($calls), $least);
+        return new self(\count($callers), \count($segments), \count($calls), $least);
     }
 
     public function said(): Message

@@ -15,6 +15,7 @@ use Vorhut\Core\Voice\CallBranches;
 use Vorhut\Core\Voice\Course;
 use Vorhut\Core\Voice\CourseEnd;
 use Vorhut\Core\Voice\Dial;
+use Vorhut\Core\Voice\Registration;
 use Vorhut\Core\Voice\Switching;
 use Vorhut\Core\Voice\TrunkWay;
 
@@ -35,7 +36,7 @@ final readonly class CallTests
     {
         $tests = new self($foresight, $plan);
 
-        return [...$tests->out(), ...$tests->spare(), ...$tests->in(), ...$tests->keys()];
+        return [...$tests->out(), ...$tests->spare(), ...$tests->in(), ...$tests->keys(), ...$tests->hosted()];
     }
 
     /** @return list<ProofTest> */
@@ -81,6 +82,47 @@ final readonly class CallTests
         }
 
         return $tests;
+    }
+
+    /**
+     * A call to the outside and back by each provider whose phones stand on the site.
+     *
+     * @return list<ProofTest>
+     */
+    private function hosted(): array
+    {
+        $tests = [];
+        foreach ($this->plan->extensions as $extension) {
+            $registrar = $this->plan->devices[$this->plan->accountOf($extension->key)->registrar ?? ''] ?? null;
+            $phone = $this->plan->devices[$extension->phone ?? ''] ?? null;
+            if (null === $phone || true !== $registrar?->kind->isHosted() || isset($tests[$registrar->key])) {
+                continue;
+            }
+            $at = ['phone' => $phone->tag, 'registrar' => $registrar->tag];
+            $tests[$registrar->key] = new ProofTest(
+                'hand:'.$registrar->key.':outside',
+                'ask',
+                ProofTest::BY_HAND,
+                $phone->key,
+                new Message('{phone} calls a number of your own outside, and is called back: both ring, and sound goes both ways', $at),
+                Outcome::Affirmed,
+                new Message('Calls by {registrar} leave the site and come in. The provider switches them, so a person makes them.', $at),
+                $this->foresight,
+                function () use ($extension): Prediction {
+                    $registration = Registration::of($this->foresight->model(), $extension);
+
+                    return new Prediction(
+                        $registration->holds ? Outcome::Affirmed : Outcome::Denied,
+                        $registration->why,
+                        $registration->facts,
+                        $registration->walk,
+                    );
+                },
+                question: HandTest::plain('outside'),
+            );
+        }
+
+        return array_values($tests);
     }
 
     /**

@@ -382,7 +382,30 @@ final readonly class TestPlan
                     'a' => $plan->segments[$pair[2][0]]->name ?? '?',
                     'b' => $plan->segments[$pair[2][1]]->name ?? '?',
                 ]),
-        ], self::ring($bySegment));
+        ], [...self::ring($bySegment), ...self::hostedPairs($plan)]);
+    }
+
+    /**
+     * Phones of one provider call each other, as phones of a PBX do; a person makes these calls, because the provider switches them.
+     *
+     * @return list<array{Extension, Extension, array{array-key, array-key}|null}>
+     */
+    private static function hostedPairs(Plan $plan): array
+    {
+        $byRegistrar = [];
+        foreach ($plan->extensions as $extension) {
+            $phone = $plan->devices[$extension->phone ?? ''] ?? null;
+            if ('sip' === $extension->terminal && null !== $phone && self::isHosted($plan, $extension)) {
+                $registrar = (string) $plan->accountOf($extension->key)?->registrar;
+                $byRegistrar[$registrar][$phone->nic()->segment ?? ''][] = $extension;
+            }
+        }
+        $pairs = [];
+        foreach ($byRegistrar as $bySegment) {
+            array_push($pairs, ...self::ring($bySegment));
+        }
+
+        return $pairs;
     }
 
     /**

@@ -208,6 +208,11 @@ final class RulesTest extends TestCase
             return $letOut ? $jobs : $jobs->row('filters', ['key' => 'no', 'router' => 'r', 'position' => 1, 'from' => 'v', 'to' => 'up',
                 'transport' => 'tcp', 'action' => 'deny']);
         };
+        yield 'a trunk that is wider than its server' => $with(
+            'trunk-wider-than-server',
+            $sound()->change('trunks', 'tf', 'channels', 4),
+            true,
+        );
         yield 'a phone of a provider, whose emergency calls are the provider\'s' => [['no-emergency-location'], $hosted(true), false];
         yield 'a phone of a provider that does not get out' => [
             ['hosted-phone-kept-in', 'no-emergency-location'],

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Tests\Core\Proof;
 
 use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Proof\CallCover;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\ProofTest;
 use Vorhut\Core\Proof\TestPlan;
@@ -61,6 +62,27 @@ final class CallTestsTest extends TestCase
         self::assertSame(8, array_sum(array_map(intval(...), $expected($mended))));
         $off = $expected($mended->change('trunks', 't2', 'address', null));
         self::assertFalse($off['spare-t2']);
+    }
+
+    public function testPhonesOfAProviderCallEachOtherAndOutsideByAPerson(): void
+    {
+        $jobs = (new Jobs())->segment('v', '10.64.20.0/24', '10.64.20.1')->device('h', 'hosted-registrar', null);
+        foreach (['2181', '2182', '2183'] as $i => $number) {
+            $jobs->device('p'.$i, 'desk-phone-poe', 'v', ['address' => '10.64.20.3'.$i], ['mac' => '00-00-5E-00-53-0'.$i])
+                ->number($number, 'p'.$i, '00-00-5E-00-53-0'.$i, [], 'h');
+        }
+        $plan = $jobs->plan();
+        $tests = array_filter(TestPlan::of($plan)->tests, static fn (ProofTest $one): bool => null !== $one->called);
+        $calls = array_values(array_map(static fn (ProofTest $one): string => "$one->caller>$one->called", $tests));
+        self::assertSame(['2181>2182', '2182>2183', '2183>2181'], $calls);
+        foreach ($tests as $test) {
+            self::assertFalse($test->canBeAsked(false));
+            self::assertStringContainsString('The provider decides where this call ends', (string) $test->covers);
+        }
+        $outside = TestPlan::of($plan)->test('hand:h:outside');
+        self::assertStringStartsWith('P0 calls a number of your own outside', (string) $outside?->title);
+        $cover = CallCover::of($plan, TestPlan::of($plan)->tests);
+        self::assertSame([3, 3, 3], [$cover->phones, $cover->planned, $cover->least]);
     }
 
     public function testWhoMayNotUseARouteIsNotSentToTryIt(): void
