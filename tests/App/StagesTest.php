@@ -168,7 +168,8 @@ final class StagesTest extends JobPagesTestCase
             (string) $this->plan($this->job)->nics['enc-01.lan']->plannedAddress(),
             $gateway(),
         ], 'the outpost is sent, and nothing is recorded before it was there');
-        $this->send('/cure', ['finding' => 'typed-other-than-planned:devices/cam-01+nics/cam-01.lan#lan.gateway', 'entered' => '1'], []);
+        $this->page('bench');
+        $this->send('/cure', ['finding' => 'typed-other-than-planned:devices/cam-01+nics/cam-01.lan#lan.gateway'], ['entered' => '1']);
         self::assertSame('10.64.30.1', $gateway(), 'the technician says that it was entered');
     }
 

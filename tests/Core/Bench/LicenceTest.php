@@ -79,6 +79,9 @@ final class LicenceTest extends TestCase
         $severity = static fn (string $seen): ?string => self::found($camera($seen), 'firmware-unfit')?->severity->value;
         self::assertSame(['blocks', 'risk', null, null], [$severity('4.1.12'), $severity('4.0.99'), $severity('4.1.2'), $severity('4.10')]);
         self::assertStringContainsString('presets are lost', (string) self::found($camera('4.1.12'), 'firmware-unfit')?->why);
+        $typed = (new Jobs())->segment('s', '10.64.30.0/24', '10.64.30.1')
+            ->device('cam', 'ptz-camera', 's', ['firmware.set' => '4.1.12'])->plan();
+        self::assertNotNull(self::found($typed, 'firmware-unfit'), 'recorded by a person, it counts as well');
     }
 
     public function testWhatASocketIsFollowsFromTheModule(): void

@@ -142,7 +142,8 @@ final class RulesTest extends TestCase
         $sound = static fn (): Jobs => $voice()->row('settings', ['key' => 'devices/pbx#announcedAddress', 'planned' => '203.0.113.2'])
             ->row('translations', ['key' => 'm', 'router' => 'r', 'outside' => 'up', 'what' => 'forward', 'position' => 2,
                 'inside' => '10.64.20.10', 'transport' => 'udp', 'portFirst' => 40000, 'portLast' => 40099])
-            ->change('ringGroups', 'g', 'members', ['2101', '2102']);
+            ->change('ringGroups', 'g', 'members', ['2101', '2102'])
+            ->row('inboundRoutes', ['key' => 'fax', 'trunk' => 't1', 'position' => 5, 'map' => '4721000099', 'to' => '2901']);
         yield 'calls with nothing wrong' => [['no-emergency-location'], $sound(), false];
         $with = static fn (string $code, Jobs $jobs, bool $cure = false): array => [['no-emergency-location', $code], $jobs, $cure];
         yield '38 no sound through a translation' => $with(
@@ -201,6 +202,7 @@ final class RulesTest extends TestCase
                 ->row('translations', ['key' => 'm', 'router' => 'r', 'outside' => 'up', 'what' => 'forward', 'position' => 2,
                     'inside' => '10.64.20.10', 'transport' => 'udp', 'portFirst' => 40000, 'portLast' => 40099])
                 ->change('ringGroups', 'g', 'members', ['2101', '2102'])
+                ->row('inboundRoutes', ['key' => 'fax', 'trunk' => 't1', 'position' => 5, 'map' => '4721000099', 'to' => '2901'])
                 ->row('extensions', ['key' => 'xh', 'number' => '2180', 'pbx' => 'h', 'terminal' => 'sip', 'phone' => 'hp'])
                 ->row('accounts', ['key' => 'ah', 'extension' => 'xh', 'registrar' => 'h', 'user' => 'v']
                     + ['macEntered' => '00-00-5E-00-53-77']);
@@ -208,6 +210,29 @@ final class RulesTest extends TestCase
             return $letOut ? $jobs : $jobs->row('filters', ['key' => 'no', 'router' => 'r', 'position' => 1, 'from' => 'v', 'to' => 'up',
                 'transport' => 'tcp', 'action' => 'deny']);
         };
+        yield 'no number for faxes' => $with('fax-without-inbound-route', $sound()->change('inboundRoutes', 'fax', 'to', '2101'));
+        yield 'a fax server that registers beside its trunk' => $with(
+            'fax-server-registers',
+            $sound()->row('settings', ['key' => 'devices/fx#trunkMode', 'planned' => 'registration']),
+        );
+        $skipped = static fn (string $step): Jobs => self::camera([])
+            ->row('marks', ['key' => 'c.'.$step, 'device' => 'c', 'step' => $step, 'state' => 'skipped', 'note' => 'x', 'by' => 'Jo'])
+            ->row('marks', ['key' => 'c.verify', 'device' => 'c', 'step' => 'verify', 'state' => 'done', 'by' => 'Jo']);
+        yield 'hooking up was skipped' => [['step-skipped'], $skipped('hook-up'), false];
+        yield 'a restart was skipped' => [['step-skipped'], $skipped('restart'), false];
+        yield 'another step was skipped' => [[], $skipped('unpack'), false];
+        $handset = static fn (?string $snooping): Jobs => self::job()
+            ->segment('w', '10.64.52.0/24', '10.64.52.1', ['wireless' => true, 'snooping' => $snooping])
+            ->row('routerPorts', ['key' => 'r-w', 'router' => 'r', 'segment' => 'w', 'address' => '10.64.52.1', 'mask' => '/24'])
+            ->device('h', 'wireless-handset', 'w', ['address' => '10.64.52.20', 'talkGroup' => '239.255.10.1']);
+        yield 'a talk group without snooping' => [['wireless-without-snooping'], $handset('no'), false];
+        yield 'a talk group with snooping' => [[], $handset('yes'), false];
+        $licence = static fn (?string $until): Jobs => self::camera([])->fact('startsOn', '2026-06-01')->row('licences', [
+            'key' => 'l', 'device' => 'c', 'feature' => 'x', 'quantity' => 1, 'temporary' => true, 'validUntil' => $until,
+        ]);
+        yield 'a temporary licence without an end' => [['temporary-licence-ends'], $licence(null), false];
+        yield 'a temporary licence that is over before work begins' => [['temporary-licence-ends'], $licence('2026-05-31'), false];
+        yield 'a temporary licence for the time of the work' => [[], $licence('2026-07-01'), false];
         yield 'a trunk that is wider than its server' => $with(
             'trunk-wider-than-server',
             $sound()->change('trunks', 'tf', 'channels', 4),

@@ -18,7 +18,8 @@ final class FirmwareUnfit implements Rule
     {
         foreach ($context->plan->devices as $device) {
             $rules = $device->kind->firmware;
-            $version = null === $rules ? null : $device->setting('firmware')->seen;
+            $firmware = $device->setting('firmware');
+            $version = null === $rules ? null : $firmware->seen ?? $firmware->set;
             if (null === $rules || null === $version || '' === $version) {
                 continue;
             }
