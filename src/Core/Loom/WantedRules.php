@@ -227,7 +227,7 @@ final readonly class WantedRules implements \JsonSerializable
     }
 
     /**
-     * What the rules of the plan, as they are, keep from working: the flows that break at a filter.
+     * What the rules of the plan, as they are, keep from working: the flows that break at a filter, one of each reason.
      *
      * @return list<array{Flow, Message}>
      */
@@ -243,7 +243,8 @@ final readonly class WantedRules implements \JsonSerializable
                 foreach ($likeness->portsOf($flow) as $port) {
                     $walk = $walks[$likeness->ofFlow($flow).' '.$port] ??= $flow->walk($model, $port);
                     if (Fault::Filtered === $walk->broken()?->fault) {
-                        $missing[$flow->key()] = [$flow, $walk->broken()->text];
+                        // Devices that need the same thing for the same reason are told once.
+                        $missing["$flow->why $flow->port {$walk->broken()->text}"] ??= [$flow, $walk->broken()->text];
                     }
                 }
             }
