@@ -31,18 +31,6 @@ final readonly class Secrets
         return $secret;
     }
 
-    /** Why a SIP secret is weak, or null. */
-    public static function weakness(string $secret, string $user): ?string
-    {
-        return match (true) {
-            '' === $secret => 'it is empty',
-            $secret === $user => 'it is the extension',
-            \strlen($secret) < 12 => 'it is shorter than 12 characters',
-            1 === preg_match('/^[0-9]+$/', $secret) => 'it is digits only',
-            default => null,
-        };
-    }
-
     public function seal(string $secret): string
     {
         return self::sealed($secret, $this->key());

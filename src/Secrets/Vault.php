@@ -14,6 +14,7 @@ use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\FurtherLogin;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
+use Vorhut\Core\Voice\SipSecret;
 use Vorhut\Entity\Credential;
 use Vorhut\Entity\FileCertificate;
 use Vorhut\Entity\Job;
@@ -195,7 +196,7 @@ final readonly class Vault
     /** What is missing: a SIP secret for each account, an administrator's password for each device that has a login. */
     public function fill(Job $job, Plan $plan, User|string $by): int
     {
-        $edits = [];
+        $edits = $this->replacements($job, $plan);
         $fresh = [];
         foreach ($plan->accounts as $account) {
             if (null === $plan->credential('accounts/'.$account->key, 'sip')) {
@@ -220,18 +221,49 @@ final readonly class Vault
             }
         }
         if ([] !== $edits) {
-            $this->journal->write($job, new Change(new Message('{n} secrets generated.', ['n' => \count($edits)]), $edits), $by);
+            $count = \count(array_unique(array_map(static fn (Edit $edit): string => $edit->key, $edits)));
+            $this->journal->write($job, new Change(new Message('{n} secrets generated.', ['n' => $count]), $edits), $by);
         }
         foreach ($this->manager->getRepository(Credential::class)->findBy(['job' => $job]) as $credential) {
-            // What stands on a label, or is held by somebody, cannot be made up.
-            if (null === $credential->sealed && \in_array($credential->purpose, ['admin', 'sip'], true)) {
-                $credential->sealed = $this->secrets->seal(Secrets::generate(max(12, $credential->length ?? self::SIP_LENGTH)));
+            if (self::canBeGenerated($credential)) {
+                $length = max(SipSecret::LEAST, $credential->length ?? self::SIP_LENGTH);
+                $credential->sealed = $this->secrets->seal(Secrets::generate($length));
                 $fresh[] = $credential->key;
             }
         }
         $this->manager->flush();
 
         return \count($fresh);
+    }
+
+    /** What stands on a label, or is held by somebody, cannot be made up. */
+    private static function canBeGenerated(Credential $credential): bool
+    {
+        return null === $credential->sealed
+            && '' === (string) $credential->heldBy
+            && \in_array($credential->purpose, ['admin', 'sip'], true);
+    }
+
+    /**
+     * Weak SIP secrets of which only the length or the weakness is recorded, as in a job that was read in: a strong one takes their place.
+     *
+     * @return list<Edit>
+     */
+    private function replacements(Job $job, Plan $plan): array
+    {
+        $edits = [];
+        foreach ($this->manager->getRepository(Credential::class)->findBy(['job' => $job, 'purpose' => 'sip']) as $credential) {
+            $known = $plan->credential((string) $credential->owner, 'sip');
+            if (null === $known || !self::canBeGenerated($credential) || null === SipSecret::recordedWeakness($known)) {
+                continue;
+            }
+            $edits[] = Edit::put('credentials', $known->key, 'length', $known->length, self::SIP_LENGTH);
+            if (null !== $known->weakness) {
+                $edits[] = Edit::put('credentials', $known->key, 'weakness', $known->weakness, null);
+            }
+        }
+
+        return $edits;
     }
 
     private static function keyOf(string $owner, string $purpose): string

@@ -401,6 +401,13 @@ final class RulesTest extends TestCase
             ]),
             false,
         ];
+        yield 'short secret' => [
+            ['weak-secret'],
+            self::phone(self::job())->row('credentials', [
+                'key' => 'a.sip', 'owner' => 'accounts/a', 'purpose' => 'sip', 'user' => '2101', 'state' => 'changed', 'length' => 11,
+            ]),
+            false,
+        ];
         yield '37 ends in voicemail' => [
             ['call-ends-in-voicemail', 'provisioned-before-entry'],
             self::phone(self::job(), entered: null, voicemail: true),

@@ -14,7 +14,7 @@ use Vorhut\Core\Finding\Severity;
 use Vorhut\Core\Finding\Stage;
 use Vorhut\Core\Text\Message;
 
-/** A default password was left, or a SIP secret is weak. */
+/** A device is in service with the password it came with. */
 final class DefaultPassword implements Rule
 {
     public function find(RuleContext $context): iterable
@@ -36,19 +36,6 @@ final class DefaultPassword implements Rule
                     new Message('{tag} is in service with the password it came with.', ['tag' => $device->tag]),
                     new Message('Everybody who can reach it can look up the default.'),
                     new Message('Change it at {tag} and mark the step.', ['tag' => $device->tag]),
-                );
-            }
-        }
-        foreach ($context->plan->credentials() as $credential) {
-            if ('sip' === $credential->purpose && null !== $credential->weakness) {
-                yield new Finding(
-                    'weak-secret',
-                    Severity::Risk,
-                    Stage::Services,
-                    [$credential->owner],
-                    new Message('The SIP secret of {user} is weak: {why}.', ['user' => $credential->user, 'why' => $credential->weakness]),
-                    new Message("Guessed accounts call abroad at the customer's cost."),
-                    new Message('Generate a new one.'),
                 );
             }
         }
