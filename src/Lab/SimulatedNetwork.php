@@ -21,6 +21,7 @@ use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Core\Walk\Translator;
 use Vorhut\Core\Walk\Walk;
 use Vorhut\Core\Walk\Walker;
+use Vorhut\Core\Walk\WirelessAccess;
 use Vorhut\Socket\Loopback;
 
 /**
@@ -88,6 +89,7 @@ final class SimulatedNetwork
                 }
             }
         }
+        array_push($sections['settings'], ...self::wirelessSettings($plan, $states));
         $this->model = NetworkModel::of(Plan::of($plan->jobRow(), $sections, $plan->catalogue), Face::Planned);
         $this->names = $this->twins = $this->passed = $this->departures = [];
         $this->lossy = array_filter(array_map(
@@ -105,6 +107,28 @@ final class SimulatedNetwork
         foreach ($plan->trunks as $trunk) {
             null !== $trunk->far || $this->name($trunk->address, self::OUTSIDE.$trunk->address);
         }
+    }
+
+    /**
+     * What decides who is let into a wireless network, as it stands in the devices themselves.
+     *
+     * @param array<string, SimulatedState> $states
+     *
+     * @return list<array{key: string, planned: string}>
+     */
+    private static function wirelessSettings(Plan $plan, array $states): array
+    {
+        $rows = [];
+        foreach ($plan->devices as $device) {
+            foreach (WirelessAccess::READS as $name) {
+                $state = null === $device->kind->setting($name) ? null : $states[$device->key] ?? null;
+                if (true === $state?->powered) {
+                    $rows[] = ['key' => $device->record().'#'.$name, 'planned' => $state->get($name)];
+                }
+            }
+        }
+
+        return $rows;
     }
 
     /**

@@ -83,6 +83,28 @@ final class SimulatedNetworkTest extends TestCase
         self::assertFalse($network->connects('a', 'b', 80), 'a connection needs both ways');
     }
 
+    public function testAHandsetThatLooksForAnotherNetworkHearsNobody(): void
+    {
+        $plan = (new Jobs())->segment('v', '10.90.20.0/24', '10.90.20.1')
+            ->device('a', 'wireless-handset', 'v', ['address' => '10.90.20.31'])
+            ->device('b', 'desk-phone-poe', 'v', ['address' => '10.90.20.51'])
+            ->device('c', 'wireless-controller', 'v', ['address' => '10.90.20.20'])->plan();
+        $states = [];
+        foreach (['a' => '10.90.20.31', 'b' => '10.90.20.51', 'c' => '10.90.20.20'] as $key => $address) {
+            $states[$key] = new SimulatedState($plan->devices[$key]);
+            $states[$key]->powered = true;
+            $states[$key]->put('address', $address);
+            $states[$key]->put('mask', '/24');
+        }
+        $states['a']->put('networkName', 'Voice');
+        $states['c']->put('networkName', 'Voice');
+        self::assertTrue((new SimulatedNetwork($plan, $states))->carries('b', 5060, 'a', 5060));
+        $states['a']->put('networkName', 'voice');
+        self::assertFalse((new SimulatedNetwork($plan, $states))->carries('b', 5060, 'a', 5060));
+        self::assertFalse((new SimulatedNetwork($plan, $states))->carries('a', 5060, 'b', 5060));
+        self::assertTrue((new SimulatedNetwork($plan, $states))->carries('c', 5060, 'b', 5060));
+    }
+
     public function testLoopbackTwinsAreKnownAndGuestsAreNot(): void
     {
         $plan = self::plan();

@@ -81,7 +81,8 @@ final class Likeness
             $hosts = $this->model->hostsOf($device);
             // A port that is plugged in nowhere and holds nothing has no part in any walk while another has.
             $used = array_filter($hosts, static fn (Host $host): bool => null !== $host->address || '' !== $host->segment);
-            $this->known[$device] = implode('+', array_map($this->host(...), [] === $used ? $hosts : $used));
+            $this->known[$device] = implode('+', array_map($this->host(...), [] === $used ? $hosts : $used))
+                .(null === $this->model->refusal($device) ? '' : ' kept out '.$device);
         }
 
         return $this->known[$device];

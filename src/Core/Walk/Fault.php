@@ -32,6 +32,7 @@ enum Fault: string
     case AnswerFromElsewhere = 'answer-from-elsewhere';
     case NotServed = 'not-served';
     case OwnSubnetOnly = 'own-subnet-only';
+    case NotAuthenticated = 'not-authenticated';
 
     /** In a few words, where there is no room for the sentence of the stone. */
     public function label(): string
@@ -62,6 +63,7 @@ enum Fault: string
             self::AnswerFromElsewhere => 'answer from another address',
             self::NotServed => 'not served',
             self::OwnSubnetOnly => 'for its own subnet only',
+            self::NotAuthenticated => 'not let into the wireless network',
         };
     }
 }

@@ -57,6 +57,8 @@ final class NetworkModel
     /** @var array<string, Walk> the last ones: many tests go part of the way together */
     private array $walks = [];
 
+    private ?WirelessAccess $wireless = null;
+
     /** How many walks were really gone: what an answer costs is counted by it. */
     public int $walked = 0;
 
@@ -258,6 +260,7 @@ final class NetworkModel
         }
         $model = clone $this;
         $model->walks = [];
+        $model->wireless = null;
         $isOther = static fn (Host $host): bool => $host !== $before;
         $model->ofDevice[$after->device] = array_values(array_filter($this->hostsOf($after->device), $isOther));
         if (null !== $before->address) {
@@ -391,6 +394,12 @@ final class NetworkModel
         }
 
         return $found;
+    }
+
+    /** Why a device is kept out of the wireless network that it needs, or null. On the bench nobody asks for an account yet. */
+    public function refusal(?string $device): ?Refusal
+    {
+        return $this->boxed || null === $device ? null : ($this->wireless ??= new WirelessAccess($this))->refusal($device);
     }
 
     public function segment(string $key): ?Segment

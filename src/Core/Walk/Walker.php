@@ -170,7 +170,7 @@ final class Walker
         $target = $this->choose($this->hosts($to), [$outside]);
         $at = ['address' => (string) $address, 'segment' => $this->model->segmentName($ingress->segment)];
         $this->good(false, $outside, $this->facts->mark(), '{address} sends it in by {segment}.', $at);
-        if (null !== $target) {
+        if (null !== $target && !$this->isKeptOut(false, $target)) {
             $packet = new Packet($address, $aim, $port->transport, self::ASKING_PORT, $aimPort->number);
             $arrived = $this->route(false, (string) $ingress->device, $ingress, $outside, $target, $packet);
             null === $arrived || $this->served($target, $address, $port);
@@ -324,6 +324,9 @@ final class Walker
                     ['who' => $host->label],
                 );
             }
+        }
+        if ($this->isKeptOut($back, $sender) || $this->isKeptOut($back, $target)) {
+            return null;
         }
         $packet = $packet($sender->address, $destination);
         if (!$back) {
@@ -1121,6 +1124,23 @@ final class Walker
     private function good(bool $back, Host $host, int $mark, string $text, array $at): void
     {
         $this->hops[] = new Hop($back, $host->ref, $host->label, $host->segment, new Message($text, $at), null, $this->facts, $mark);
+    }
+
+    /** Nothing leaves or reaches a device that its wireless network does not let in (IEEE 802.1X): it has no network at all. */
+    private function isKeptOut(bool $back, Host $host): bool
+    {
+        $refusal = $this->model->refusal($host->device);
+        if (null === $refusal) {
+            return false;
+        }
+        $mark = $this->facts->mark();
+        foreach ($refusal->facts->texts() as $fact) {
+            $this->facts->add($fact);
+        }
+        $this->culprit = $host;
+        $this->fault($back, $host, Fault::NotAuthenticated, $mark, '{why}', ['why' => $refusal->text]);
+
+        return true;
     }
 
     /** @param array<string, string|Message> $at */

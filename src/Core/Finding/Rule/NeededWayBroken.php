@@ -39,8 +39,10 @@ final class NeededWayBroken implements Rule
         foreach (WantedWays::of($model, true) as [$flow, $port, $walk]) {
             $at = $walk->broken();
             // An address or a plug that is missing yet is asked for, not found fault with.
+            // Wireless settings that differ are told by the agreements about them.
             // At the last port of a range only the way is asked, not who serves there.
-            $unasked = [Fault::NoAddress, Fault::NotPlugged, ...($port->number === $flow->port->number ? [] : [Fault::NotServed])];
+            $unasked = [Fault::NoAddress, Fault::NotPlugged, Fault::NotAuthenticated];
+            $port->number === $flow->port->number || $unasked[] = Fault::NotServed;
             $isKnown = null === $at || \in_array($at->fault, $unasked, true) || self::isFoundElsewhere($context->plan, $flow, $at);
             if (!$isKnown && !$flow->passes($walk)) {
                 $broken[self::place($walk, $at)][] = [$flow, $port, $at];
