@@ -9,13 +9,17 @@ use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Range;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
+use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Proof\Outcome;
+use Vorhut\Core\Proof\ProofTest;
+use Vorhut\Core\Proof\TestPlan;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Wire\Radius\Code;
 use Vorhut\Core\Wire\Radius\Eap;
 use Vorhut\Core\Wire\Radius\RadiusPacket;
 use Vorhut\Core\Wire\Unreadable;
 use Vorhut\Lab\InjectedFault;
+use Vorhut\Outpost\Evidence;
 use Vorhut\Outpost\Http;
 use Vorhut\Outpost\NoAnswer;
 use Vorhut\Outpost\Place;
@@ -101,7 +105,7 @@ final class ProverTest extends TestCase
             $plan = $this->bench->plan->with(new Change(new Message('x'), [
                 Edit::put('segments', 'q', 'blocks', $this->bench->plan->row('segments', 'q')['blocks'] ?? null, $blocks),
             ]));
-            $test = \Vorhut\Core\Proof\TestPlan::of($plan)->test('discover:v>cam') ?? self::fail('the camera is controlled from there');
+            $test = TestPlan::of($plan)->test('discover:v>cam') ?? self::fail('the camera is controlled from there');
             $prover = new Prover($this->bench->access(), new Http($this->bench->access()));
             $evidence = $prover->prove($this->bench->places($plan), $test, static fn (): null => null);
             self::assertStringContainsString("($count addresses)", $evidence->lines[1] ?? '');
@@ -262,7 +266,7 @@ final class ProverTest extends TestCase
             $plan = $this->bench->plan->with(new Change(new Message('x'), [
                 Edit::add('tests', ['key' => 'l', 'what' => 'reach', 'from' => 'v', 'to' => $device, 'port' => '5060/udp']),
             ]));
-            $test = \Vorhut\Core\Proof\TestPlan::of($plan)->test("reach:v>$device:5060/udp") ?? self::fail('the added line is missing');
+            $test = TestPlan::of($plan)->test("reach:v>$device:5060/udp") ?? self::fail('the added line is missing');
             $evidence = (new Prover(
                 $this->bench->access(),
                 new Http($this->bench->access()),
@@ -274,26 +278,40 @@ final class ProverTest extends TestCase
 
     public function testAnEmergencyNumberIsNeverDialledWhateverTheLineSays(): void
     {
-        $jobs = $this->bench->plan->with(new Change(new Message('x'), [Edit::put('extensions', 'x2102', 'number', '2102', '112')]));
-        $test = array_values(array_filter(
-            \Vorhut\Core\Proof\TestPlan::of($jobs)->tests,
-            static fn ($one): bool => '112' === $one->called,
-        ))[0] ?? null;
-        self::assertNotNull($test, 'the plan is wrong enough to yield it');
-        $evidence = (new Prover(
-            $this->bench->access(),
-            new Http($this->bench->access()),
-        ))->prove($this->bench->places($jobs), $test, static fn (): string => 'secret-of-2101');
+        $plan = $this->bench->plan->with(new Change(new Message('x'), [Edit::put('extensions', 'x2102', 'number', '2102', '112')]));
+        $tests = array_filter(TestPlan::of($plan)->tests, static fn (ProofTest $one): bool => '112' === $one->called);
+        self::assertNotSame([], $tests, 'the plan is wrong enough to yield some');
+        foreach ($tests as $test) {
+            $evidence = $this->proved($plan, $test);
+            self::assertSame([Outcome::NotAsked, []], [$evidence->outcome, $evidence->lines], $test->key);
+        }
+    }
 
+    public function testAnEmergencyNumberThatATestWasNotPlannedForIsNotDialled(): void
+    {
+        $test = array_values(array_filter(
+            TestPlan::of($this->bench->plan)->tests,
+            static fn (ProofTest $one): bool => '2102' === $one->called && $one->canBeAsked(true),
+        ))[0] ?? throw new \LogicException();
+        // Between planning and dialling somebody names that very number.
+        $plan = $this->bench->plan->with(new Change(new Message('x'), [Edit::put('job', '', 'emergencyNumbers', ['112'], ['2102'])]));
+        $evidence = $this->proved($plan, $test);
         self::assertSame(
-            [Outcome::NotAsked, 'an emergency number: never dialled', []],
+            [Outcome::NotAsked, 'This call can reach the emergency centre (2102), so Vorhut never makes it.', []],
             [$evidence->outcome, (string) $evidence->detail, $evidence->lines],
         );
     }
 
+    private function proved(Plan $plan, ProofTest $test): Evidence
+    {
+        $prover = new Prover($this->bench->access(), new Http($this->bench->access()));
+
+        return $prover->prove($this->bench->places($plan), $test, static fn (): string => 'secret-of-2101');
+    }
+
     public function testAWrongSecretIsRejectedAndWithoutARegistrarNothingIsAsked(): void
     {
-        $test = \Vorhut\Core\Proof\TestPlan::of($this->bench->plan)->test('register:2101') ?? throw new \LogicException();
+        $test = TestPlan::of($this->bench->plan)->test('register:2101') ?? throw new \LogicException();
         $prover = new Prover($this->bench->access(), new Http($this->bench->access()));
         self::assertSame(Outcome::Rejected, $prover->prove($this->bench->places(), $test, static fn (): string => 'guess')->outcome);
         $without = $this->bench->plan->with(new Change(new Message('x'), [
