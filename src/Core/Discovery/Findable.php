@@ -51,11 +51,13 @@ final readonly class Findable implements \JsonSerializable
             'to' => $method->to,
             'source' => $method->source,
         ];
+        $refusal = $model->refusal($device->key);
         [$found, $why] = match ($method->reach) {
             Method::UNICAST => self::asked($model, $place, $device),
             Method::NAME => self::named($model, $place, $device, $at),
             default => match (true) {
                 null === $there => [false, new Message('{tag} is plugged into no segment.', $at)],
+                null !== $refusal => [false, $refusal->text],
                 $there === $place => self::beside($model, $place, $device, $method, $at),
                 Method::GROUP === $method->reach && $method->isRouted => self::routed($model, $place, $there, $device, $method, $at),
                 default => [false, new Message('Never crosses a router ({source}).', $at)],

@@ -6,6 +6,8 @@ namespace Vorhut\Tests\Core\Walk;
 
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Discovery\Findable;
+use Vorhut\Core\Discovery\Method;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Plan\Face;
@@ -115,6 +117,19 @@ final class WirelessAccessTest extends TestCase
             [],
             ['gateway' => ''],
         ];
+    }
+
+    public function testWhoIsKeptOutIsFoundByNoMethod(): void
+    {
+        foreach (['Voice' => true, 'voice' => false] as $name => $found) {
+            $model = NetworkModel::of(self::jobs(['networkName' => $name], [], [])->plan(), Face::Set);
+            $ways = array_filter(
+                array_filter(Method::all(), static fn (Method $one): bool => Method::NAME !== $one->reach),
+                static fn (Method $one): bool => true === Findable::by($model, 't', $model->plan->devices['h'], $one)->found,
+            );
+            self::assertSame($found, \count($ways) > 1, implode(' ', array_keys($ways)));
+            $found || self::assertSame([], $ways);
+        }
     }
 
     public function testOneOfSeveralControllersIsEnough(): void
