@@ -96,7 +96,7 @@ final class CommandsTest extends ApplicationTestCase
         $manager->close();
         self::assertFalse($manager->isOpen());
 
-        $shown = $this->command('outpost', ['--seconds' => '1'])->getDisplay();
+        $shown = $this->command('outpost', ['--seconds' => '3'])->getDisplay();
 
         self::assertStringContainsString('The device is gone.', $shown);
         self::assertSame(['failed', 'done'], array_map(
