@@ -8,10 +8,10 @@ use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Catalogue\Service;
 use Vorhut\Core\Catalogue\SettingScope;
 use Vorhut\Core\Catalogue\ValueType;
+use Vorhut\Core\Media\NamedHosts;
 use Vorhut\Core\Media\PushTarget;
 use Vorhut\Core\Media\StreamUrl;
 use Vorhut\Core\Net\Ipv4;
-use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Net\Transport;
 use Vorhut\Core\Plan\Device;
@@ -31,7 +31,7 @@ use Vorhut\Core\Voice\TrunkWay;
  */
 final class Flows
 {
-    /** Ports at which somebody outside may take sound: RTP has no fixed ones (RFC 3550 §11). */
+    /** RTP has no fixed ports (RFC 3550 §11), so a provider may receive audio on any of these. */
     private const ANY_MEDIA = [1024, 65535];
     /** Where a stream without a port of its own goes (RFC 3551 §8). */
     private const RTP = 5004;
@@ -44,6 +44,7 @@ final class Flows
 
     /** @var array<string, Flow> */
     private array $flows = [];
+    private ?NamedHosts $hosts = null;
 
     private function __construct(private readonly Plan $plan)
     {
@@ -88,7 +89,7 @@ final class Flows
         $this->flows[$flow->key()] ??= $flow;
     }
 
-    /** From a device to somebody outside the job. */
+    /** Adds a flow from a device to an address outside the job. */
     private function out(Device $from, Ipv4 $address, Port $port, Message $why, ?int $last = null, bool $isAnywhere = false): void
     {
         if (null !== $from->nic()?->segment) {
@@ -97,7 +98,7 @@ final class Flows
         }
     }
 
-    /** From somebody outside the job to a device. */
+    /** Adds a flow from an address outside the job to a device. */
     private function in(Ipv4 $address, Device $to, Port $port, Message $why, ?int $last = null, bool $isAnywhere = false): void
     {
         if (null !== $to->nic()?->segment) {
@@ -172,7 +173,7 @@ final class Flows
         }
     }
 
-    /** Names and time, where nobody of the job serves them. */
+    /** DNS and NTP, unless a device of the job is the server. */
     private function servedOutside(Device $device): void
     {
         $segment = $this->plan->segmentOf($device);
@@ -184,8 +185,8 @@ final class Flows
             return;
         }
         foreach ([
-            [$segment->dns ?? Ipv4::tryFromString($this->plan->job->text('dns')), self::DNS, 'On {segment} names are asked of {server}.'],
-            [Ipv4::tryFromString($this->plan->job->text('ntp')), self::NTP, 'On {segment} the time is asked of {server}.'],
+            [$segment->dns ?? Ipv4::tryFromString($this->plan->job->text('dns')), self::DNS, '{segment} uses the DNS server {server}.'],
+            [Ipv4::tryFromString($this->plan->job->text('ntp')), self::NTP, '{segment} uses the time server {server}.'],
         ] as [$address, $number, $why]) {
             if (null !== $address && null === $this->holder($address) && !$segment->network->contains($address)) {
                 $at = ['segment' => $segment->name, 'server' => (string) $address];
@@ -194,26 +195,18 @@ final class Flows
         }
     }
 
-    /** A sender that pushes a stream, to a device of the job or to somebody outside. */
+    /** A pushed stream, to a device of the job or to an address outside. */
     private function pushed(Device $device): void
     {
-        if (null === $device->kind->setting('pushUrl') || 'off' === ($device->setting('pushProtocol')->planned ?? 'off')) {
-            return;
-        }
-        try {
-            $url = StreamUrl::fromString((string) $device->setting('pushUrl')->planned);
-        } catch (Malformed) {
-            return;
-        }
-        $number = $url->port ?? StreamUrl::PORTS[$url->scheme] ?? null;
-        if (null === $number || '' === $url->host) {
+        $url = StreamUrl::pushedBy($device, Face::Planned);
+        $number = null === $url ? null : $url->port ?? StreamUrl::PORTS[$url->scheme] ?? null;
+        if (null === $url || null === $number || '' === $url->host) {
             return;
         }
         $port = 'srt' === $url->scheme ? Port::udp($number) : Port::tcp($number);
         $at = ['tag' => $device->tag, 'host' => $url->host];
-        $taker = PushTarget::all($this->plan, Face::Planned)[$device->key]->taker ?? null;
+        $taker = ($this->hosts ??= NamedHosts::of($this->plan, Face::Planned))->find($url->host, $device);
         $address = Ipv4::tryFromString($url->host);
-        $taker ??= null === $address ? null : $this->holder($address);
         $service = $taker?->service($port);
         if (null !== $taker && null !== $service) {
             $this->add($device->key, $taker, $service, new Message('{tag} pushes its stream to {host}.', $at));
@@ -248,7 +241,7 @@ final class Flows
                 $this->out($pbx, $trunk->address, Port::udp(self::ANY_MEDIA[0]), $sound, self::ANY_MEDIA[1]);
                 $this->in($trunk->address, $pbx, Port::udp(Dial::MEDIA_PORT), $sound, TrunkWay::MEDIA_LAST);
                 if (!$trunk->registers) {
-                    $this->in($trunk->address, $pbx, $port, new Message('Calls come in by {trunk} from {far}.', $at));
+                    $this->in($trunk->address, $pbx, $port, new Message('Inbound calls on {trunk} from {far}.', $at));
                 }
             }
         }
@@ -340,7 +333,7 @@ final class Flows
         ]));
     }
 
-    /** Streams from one to one: RTSP is asked for by the receiver, anything else is sent by the sender. A group is no flow of a filter. */
+    /** Unicast streams: the receiver requests RTSP, the sender sends every other kind. Filters do not look at multicast. */
     private function streamed(): void
     {
         foreach ($this->plan->streams as $stream) {
@@ -411,7 +404,7 @@ final class Flows
         }
     }
 
-    /** A phone of a provider registers outside, and speaks with the provider alone. */
+    /** A hosted phone registers with its provider, which also carries its audio. */
     private function hosted(Extension $extension, Device $registrar): void
     {
         foreach ($this->plan->ringing($extension) as $key) {
@@ -425,7 +418,7 @@ final class Flows
             $why = new Message('{phone} registers at {registrar}, outside.', $at);
             $over = array_values(array_intersect($spoken, $heard))[0] ?? $spoken[0] ?? 'udp';
             $this->out($phone, self::elsewhere(), Registration::portOver($over), $why, isAnywhere: true);
-            $sound = new Message('Sound of {phone} goes by {registrar}, outside.', $at);
+            $sound = new Message('Audio of {phone} goes through {registrar}, outside the site.', $at);
             $this->out($phone, self::elsewhere(), Port::udp(self::ANY_MEDIA[0]), $sound, self::ANY_MEDIA[1], true);
         }
     }

@@ -180,7 +180,7 @@ final readonly class LinkBudget implements \JsonSerializable
         if (!$multicast || !$cabling->has($sender)) {
             return [$over, $missed];
         }
-        // A switch that looks who listens sends every group to multicast routers as well (RFC 4541 §2.1.2).
+        // A switch with IGMP snooping forwards every group to multicast routers as well (RFC 4541 §2.1.2).
         foreach (self::multicastRouters($plan, $sender) as $router) {
             foreach ($cabling->way($sender, $router) ?? [] as $hop) {
                 $over[$hop->key()] ??= [$hop, 1];

@@ -4,15 +4,13 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Media;
 
-use Vorhut\Core\Net\Ipv4;
-use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Row;
 use Vorhut\Core\Plan\Stream;
 
-/** Every stream of a job: those that the plan names, and what a sender pushes although nobody drew it as a stream. */
+/** Every stream of a job: those in the plan, and pushes that a sender is set to although the plan has no stream for them. */
 final class PlannedStreams
 {
     private const PUSHED = 'push-';
@@ -21,11 +19,16 @@ final class PlannedStreams
     public static function of(Plan $plan, Face $face = Face::Set): array
     {
         $streams = $plan->streams;
+        $hosts = null;
         foreach ($plan->devices as $device) {
-            $pushed = self::pushedBy($plan, $device, $face);
-            if (null !== $pushed) {
-                $streams[$pushed->key] = $pushed;
+            $url = StreamUrl::pushedBy($device, $face);
+            // An SRT listener has no destination in its URL.
+            if (null === $url || '' === $url->host) {
+                continue;
             }
+            $hosts ??= NamedHosts::of($plan, $face);
+            $pushed = self::pushed($plan, $device, $url, $hosts->find($url->host, $device));
+            null === $pushed || $streams[$pushed->key] = $pushed;
         }
 
         return $streams;
@@ -48,48 +51,23 @@ final class PlannedStreams
         return $mbps;
     }
 
-    private static function pushedBy(Plan $plan, Device $device, Face $face): ?Stream
+    /** @return Stream|null null where the plan has a stream of the same sender to the same place */
+    private static function pushed(Plan $plan, Device $sender, StreamUrl $url, ?Device $taker): ?Stream
     {
-        $protocol = null === $device->kind->setting('pushUrl') ? 'off' : $device->setting('pushProtocol')->effective($face) ?? 'off';
-        if ('off' === $protocol) {
-            return null;
-        }
-        try {
-            $url = StreamUrl::fromString((string) $device->setting('pushUrl')->effective($face));
-        } catch (Malformed) {
-            return null;
-        }
-        $taker = self::taker($plan, $url, $face);
-        foreach ($plan->streamsOf($device->key) as $stream) {
-            // Drawn already: the same sender, to the same place.
-            if (null === $taker ? $stream->outside : \in_array($taker, $stream->receivers, true)) {
+        foreach ($plan->streamsOf($sender->key) as $stream) {
+            if (null === $taker ? $stream->outside : \in_array($taker->key, $stream->receivers, true)) {
                 return null;
             }
         }
 
         return Stream::fromRow(new Row([
-            'key' => self::PUSHED.$device->key,
-            'name' => $device->tag.' → '.$url->host,
-            'sender' => $device->key,
-            'transport' => 'SRT' === $protocol ? 'SRT' : 'RTMP',
+            'key' => self::PUSHED.$sender->key,
+            'name' => $sender->tag.' → '.$url->host,
+            'sender' => $sender->key,
+            'transport' => 'srt' === $url->scheme ? 'SRT' : 'RTMP',
             'cast' => 'unicast',
             'port' => $url->port,
-            'outside' => null === $taker,
-        ]), null === $taker ? [] : [$taker]);
-    }
-
-    private static function taker(Plan $plan, StreamUrl $url, Face $face): ?string
-    {
-        $address = Ipv4::tryFromString($url->host);
-        foreach ($plan->devices as $device) {
-            $held = $device->nic()?->setting('address')->effective($face);
-            $name = null === $device->kind->setting('hostName') ? null : $device->setting('hostName')->effective($face);
-            $isHeld = null !== $address && (string) $address === $held;
-            if ($isHeld || (null !== $name && '' !== $name && 0 === strcasecmp($name, $url->host))) {
-                return $device->key;
-            }
-        }
-
-        return null;
+            'outside' => null === $taker && !$url->isWithin($plan),
+        ]), null === $taker ? [] : [$taker->key]);
     }
 }

@@ -4,8 +4,6 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Media;
 
-use Vorhut\Core\Net\Ipv4;
-use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
@@ -27,26 +25,15 @@ final readonly class PushTarget
     /** @return array<string, self> by the device that pushes, in roster order */
     public static function all(Plan $plan, Face $face = Face::Set): array
     {
-        $targets = $standing = [];
+        $targets = [];
+        $hosts = null;
         foreach ($plan->devices as $device) {
-            if (
-                null === $device->kind->setting('pushUrl')
-                || 'SRT' !== $device->setting('pushProtocol')->effective($face)
-            ) {
+            $url = StreamUrl::pushedBy($device, $face);
+            if ('srt' !== $url?->scheme || null === $url->port || 'SRT' !== $device->setting('pushProtocol')->effective($face)) {
                 continue;
             }
-            try {
-                $url = StreamUrl::fromString((string) $device->setting('pushUrl')->effective($face));
-            } catch (Malformed) {
-                continue;
-            }
-            if ('srt' !== $url->scheme || null === $url->port) {
-                continue;
-            }
-            $standing = [] === $standing ? self::standing($plan, $face) : $standing;
-            $host = strtolower($url->host);
-            $taker = $standing[(string) (Ipv4::tryFromString($host) ?? $host)] ?? null;
-            $targets[$device->key] = new self($device, $url, Port::udp($url->port), $taker === $device ? null : $taker);
+            $hosts ??= NamedHosts::of($plan, $face);
+            $targets[$device->key] = new self($device, $url, Port::udp($url->port), $hosts->find($url->host, $device));
         }
 
         return $targets;
@@ -82,15 +69,7 @@ final readonly class PushTarget
     /** Whether it is somebody of this job's networks, whoever that is. */
     public function isOnSite(Plan $plan): bool
     {
-        $address = Ipv4::tryFromString($this->url->host);
-
-        foreach ($plan->segments as $segment) {
-            if (null !== $address && $segment->network->contains($address)) {
-                return true;
-            }
-        }
-
-        return null !== $this->taker;
+        return null !== $this->taker || $this->url->isWithin($plan);
     }
 
     public function isSealed(Face $face = Face::Set): bool
@@ -152,25 +131,5 @@ final readonly class PushTarget
         }
 
         return null;
-    }
-
-    /** @return array<string, Device> address or host name → who has it */
-    private static function standing(Plan $plan, Face $face): array
-    {
-        $domain = strtolower($plan->job->text('domain'));
-        $standing = [];
-        foreach ($plan->devices as $device) {
-            foreach ($device->nics as $nic) {
-                $address = $nic->setting('address')->effective($face);
-                null === $address || '' === $address || $standing[$address] ??= $device;
-            }
-            $name = null === $device->kind->setting('hostName') ? '' : strtolower((string) $device->setting('hostName')->effective($face));
-            if ('' !== $name) {
-                $standing[$name] ??= $device;
-                '' === $domain || $standing[$name.'.'.$domain] ??= $device;
-            }
-        }
-
-        return $standing;
     }
 }

@@ -4,7 +4,11 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Media;
 
+use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Malformed;
+use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
 
 /**
@@ -65,6 +69,32 @@ final readonly class StreamUrl implements \Stringable, \JsonSerializable
             $parts['path'] ?? '',
             self::query($parts['query'] ?? ''),
         );
+    }
+
+    /** The URL that a device pushes its stream to; null if pushing is off or the URL is not valid. */
+    public static function pushedBy(Device $device, Face $face): ?self
+    {
+        if (null === $device->kind->setting('pushUrl') || 'off' === ($device->setting('pushProtocol')->effective($face) ?? 'off')) {
+            return null;
+        }
+        try {
+            return self::fromString((string) $device->setting('pushUrl')->effective($face));
+        } catch (Malformed) {
+            return null;
+        }
+    }
+
+    /** Whether its host is an address in a network of the job. */
+    public function isWithin(Plan $plan): bool
+    {
+        $address = Ipv4::tryFromString($this->host);
+        foreach ($plan->segments as $segment) {
+            if (null !== $address && $segment->network->contains($address)) {
+                return true;
+            }
+        }
+
+        return false;
     }
 
     /**

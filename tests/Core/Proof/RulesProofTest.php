@@ -77,6 +77,9 @@ final class RulesProofTest extends TestCase
             ->device('src', 'streaming-encoder', 'far', [
                 'address' => '10.64.21.21', 'pushProtocol' => 'SRT', 'pushUrl' => 'srt://10.64.20.60:9000',
             ])
+            ->device('wait', 'streaming-encoder', 'far', [
+                'address' => '10.64.21.22', 'pushProtocol' => 'SRT', 'pushUrl' => 'srt://:9000?mode=listener',
+            ])
             ->device('pc', 'production-computer', 'v', ['address' => '10.64.20.60'])
             ->device('c1', 'room-codec', 'v', ['address' => '10.64.20.61'])->device('c2', 'room-codec', 'far', ['address' => '10.64.21.61'])
             ->device('fx2', 'fax-server', 'far', ['address' => '10.64.21.11'])
@@ -98,6 +101,8 @@ final class RulesProofTest extends TestCase
         ] as $flow) {
             self::assertContains($flow, $flows);
         }
+        $waits = array_filter($flows, static fn (string $one): bool => str_starts_with($one, 'wait>') && str_contains($one, ' 9000/'));
+        self::assertSame([], array_values($waits), 'who listens has no place to send to');
         self::assertNotContains('outside>pbx 198.51.100.20 5060/udp', $flows, 'who registers keeps the way open');
     }
 
