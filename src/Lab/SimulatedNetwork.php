@@ -91,7 +91,7 @@ final class SimulatedNetwork
         }
         array_push($sections['settings'], ...self::wirelessSettings($plan, $states));
         $this->model = NetworkModel::of(Plan::of($plan->jobRow(), $sections, $plan->catalogue), Face::Planned);
-        $this->names = $this->twins = $this->passed = $this->departures = [];
+        $this->names = $this->twins = $this->passed = $this->seenAs = $this->departures = [];
         $this->lossy = array_filter(array_map(
             static fn (SimulatedState $state): bool => $state->isFaulty(InjectedFault::LossyLine),
             $states,
@@ -110,7 +110,7 @@ final class SimulatedNetwork
     }
 
     /**
-     * What decides who is let into a wireless network, as it stands in the devices themselves.
+     * The settings that Wi-Fi access depends on, as the stand-ins hold them.
      *
      * @param array<string, SimulatedState> $states
      *
@@ -320,7 +320,7 @@ final class SimulatedNetwork
         $now = microtime(true);
         $flow = "$from:$fromPort>$to:$toPort";
         $answerOf = "$to:$toPort>$from:$fromPort";
-        // What was translated on its way is answered at the address outside, not at the sender's own.
+        // A translated packet is answered at the outside address, not at the sender's own.
         $known = isset($this->flows[$answerOf]) && $now - $this->flows[$answerOf] < 120
             && null === $this->translatedTo($to, $toPort, $from, $fromPort);
         $key = $flow.($known ? ' known' : '');

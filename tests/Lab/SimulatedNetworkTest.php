@@ -105,6 +105,23 @@ final class SimulatedNetworkTest extends TestCase
         self::assertTrue((new SimulatedNetwork($plan, $states))->carries('c', 5060, 'b', 5060));
     }
 
+    public function testWhatAnAddressIsTranslatedToIsAskedAnewAfterAChange(): void
+    {
+        $jobs = (new Jobs())->segment('v', '10.90.20.0/24', '10.90.20.1')->segment('q', '10.90.40.0/24', '10.90.40.1')
+            ->router('r', ['v' => '10.90.20.1/24', 'q' => '10.90.40.1/24'])
+            ->device('a', 'desk-phone-poe', 'v', ['address' => '10.90.20.31'])
+            ->device('b', 'desk-phone-poe', 'q', ['address' => '10.90.40.51']);
+        $plain = $jobs->plan();
+        $translated = $jobs->row('translations', [
+            'key' => 'n', 'router' => 'r', 'outside' => 'q', 'what' => 'source', 'position' => 1, 'transport' => 'any',
+        ])->plan();
+        $states = self::truths($plain);
+        $network = new SimulatedNetwork($translated, $states);
+        self::assertSame('10.90.40.1', (string) $network->translatedTo('a', 5060, 'b', 5060));
+        $network->rewire($plain, $states);
+        self::assertNull($network->translatedTo('a', 5060, 'b', 5060));
+    }
+
     public function testLoopbackTwinsAreKnownAndGuestsAreNot(): void
     {
         $plan = self::plan();
