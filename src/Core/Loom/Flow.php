@@ -15,11 +15,11 @@ use Vorhut\Core\Walk\Walker;
 /** Who has to reach whom for the job to work, by which ports, and why. */
 final readonly class Flow
 {
-    /** At one end of a flow: somebody outside the job. */
+    /** As one end of a flow: an address outside the job. */
     public const OUTSIDE = 'outside';
 
     /**
-     * @param string    $from    device key, `outposts/SEGMENT` for whatever stands there, or OUTSIDE
+     * @param string    $from    device key, `outposts/SEGMENT`, or OUTSIDE
      * @param string    $to      the same
      * @param int       $last    the last port of the range that begins at $port
      * @param Ipv4|null $outside the address of the end that is outside the job; an example where $isAnywhere

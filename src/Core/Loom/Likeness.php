@@ -36,9 +36,6 @@ final class Likeness
     /** @var array<string, list<int>> transport → where the ports of some rule begin or end */
     private array $cuts = [];
 
-    /** @var list<int>|null */
-    private ?array $filterCuts = null;
-
     public function __construct(private readonly NetworkModel $model)
     {
         $plan = $model->plan;
@@ -67,7 +64,7 @@ final class Likeness
             $cuts = [];
             foreach ([...$plan->filters, ...$plan->translations] as $rule) {
                 if (null !== $rule->portFirst && \in_array($rule->transport, [null, $transport], true)) {
-                    $cuts[$rule->portFirst] = $cuts[(int) $rule->portLast + 1] = true;
+                    $cuts[$rule->portFirst] = $cuts[($rule->portLast ?? $rule->portFirst) + 1] = true;
                 }
             }
             $this->cuts[$transport->value] = array_keys($cuts);
@@ -103,29 +100,13 @@ final class Likeness
     public function portsOf(Flow $flow): array
     {
         $numbers = [$flow->port->number => true, $flow->last => true];
-        foreach ($this->filterCuts() as $cut) {
+        foreach ($this->cuts[$flow->port->transport->value] as $cut) {
             if ($cut > $flow->port->number && $cut <= $flow->last) {
                 $numbers[$cut] = true;
             }
         }
 
         return array_map(static fn (int $number): Port => Port::of($flow->port->transport, $number), array_keys($numbers));
-    }
-
-    /** @return list<int> ports at which a rule of a filter or a translation begins, or has just ended */
-    private function filterCuts(): array
-    {
-        if (null === $this->filterCuts) {
-            $cuts = [];
-            foreach ([...$this->model->plan->filters, ...$this->model->plan->translations] as $rule) {
-                foreach (null === $rule->portFirst ? [] : [$rule->portFirst, ($rule->portLast ?? $rule->portFirst) + 1] as $cut) {
-                    $cuts[$cut] = $cut;
-                }
-            }
-            $this->filterCuts = array_values($cuts);
-        }
-
-        return $this->filterCuts;
     }
 
     /**

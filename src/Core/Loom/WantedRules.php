@@ -115,7 +115,7 @@ final readonly class WantedRules implements \JsonSerializable
                     continue;
                 }
                 $hosts = null === $device ? array_filter([$model->host($end)]) : $model->hostsOf($end);
-                // Whoever stands on a segment to control something may stand anywhere on it; an outpost stands where the plan says.
+                // A controller may have any address of its segment; an outpost has the one in the plan.
                 $open = $open || (null === $device && !$flow->isTest);
                 foreach ($hosts as $host) {
                     $address = $host->ipv4();
@@ -269,7 +269,7 @@ final readonly class WantedRules implements \JsonSerializable
             foreach ($rule->flows as $flow) {
                 foreach ($likeness->portsOf($flow) as $port) {
                     $walk = $walks[$likeness->ofFlow($flow).' '.$port] ??= $flow->walk($model, $port);
-                    // At a further port of a range only the way is asked, not who serves there.
+                    // Beyond the first port of a range only the path counts, not whether a service answers.
                     $isUnasked = $port->number !== $flow->port->number && Fault::NotServed === $walk->broken()?->fault;
                     if (!$flow->passes($walk) && !$isUnasked) {
                         $broken[$flow->key()] = $flow;

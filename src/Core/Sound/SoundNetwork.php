@@ -17,7 +17,7 @@ final readonly class SoundNetwork implements \JsonSerializable
      * @param array<string, list<Device>>                 $rates   kHz → who runs at it, the most common first
      * @param list<Device>                                $leaders those that are set to lead
      * @param Device|null                                 $leader  whose clock it is; null where that is nobody, or several
-     * @param array<string, array{sends: int, has: int|null}> $channels device → channels that its streams or patches carry, and that it has
+     * @param array<string, array{sends: int, has: int|null}> $channels device → channels that its streams or patches carry, and its own
      * @param float                                       $mbps    of all that is sent here
      */
     private function __construct(

@@ -36,34 +36,33 @@ final readonly class Course
 
     public function cameIn(): self
     {
-        return new self(
-            $this->end,
-            $this->decisions,
-            $this->ring,
-            $this->group,
-            $this->menu,
-            $this->route,
-            $this->sent,
-            $this->callerId,
-            $this->emergency,
-            true,
-        );
+        return $this->with($this->decisions, $this->emergency, true);
     }
 
     /** As the continuation of another: with the decisions of both, and what either of them says of the whole call. */
     public function after(self $before): self
     {
+        return $this->with(
+            [...$before->decisions, ...$this->decisions],
+            $this->emergency ?? $before->emergency,
+            $this->returned || $before->returned,
+        );
+    }
+
+    /** @param list<Decision> $decisions */
+    private function with(array $decisions, ?string $emergency, bool $returned): self
+    {
         return new self(
             $this->end,
-            [...$before->decisions, ...$this->decisions],
+            $decisions,
             $this->ring,
             $this->group,
             $this->menu,
             $this->route,
             $this->sent,
             $this->callerId,
-            $this->emergency ?? $before->emergency,
-            $this->returned || $before->returned,
+            $emergency,
+            $returned,
         );
     }
 
