@@ -236,7 +236,7 @@ final readonly class Vault
         return \count($fresh);
     }
 
-    /** What stands on a label, or is held by somebody, cannot be made up. */
+    /** Whether Vorhut may generate it: not a password printed on a label or held by the customer. */
     private static function canBeGenerated(Credential $credential): bool
     {
         return null === $credential->sealed
@@ -245,7 +245,7 @@ final readonly class Vault
     }
 
     /**
-     * Weak SIP secrets of which only the length or the weakness is recorded, as in a job that was read in: a strong one takes their place.
+     * Edits for weak SIP secrets that an imported job records without the secret itself: they are generated anew.
      *
      * @return list<Edit>
      */
@@ -254,7 +254,7 @@ final readonly class Vault
         $edits = [];
         foreach ($this->manager->getRepository(Credential::class)->findBy(['job' => $job, 'purpose' => 'sip']) as $credential) {
             $known = $plan->credential((string) $credential->owner, 'sip');
-            if (null === $known || !self::canBeGenerated($credential) || null === SipSecret::recordedWeakness($known)) {
+            if (null === $known || !self::canBeGenerated($credential) || null === SipSecret::weakness($known)) {
                 continue;
             }
             $edits[] = Edit::put('credentials', $known->key, 'length', $known->length, self::SIP_LENGTH);

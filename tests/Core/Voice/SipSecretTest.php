@@ -12,28 +12,11 @@ use Vorhut\Core\Voice\SipSecret;
 
 final class SipSecretTest extends TestCase
 {
-    #[DataProvider('secrets')]
-    public function testWeaknessOfASecret(?string $weakness, string $secret): void
-    {
-        self::assertSame($weakness, SipSecret::weakness($secret, '2101'));
-    }
-
-    /** @return iterable<array{string|null, string}> */
-    public static function secrets(): iterable
-    {
-        yield ['it is empty', ''];
-        yield ['it is the extension', '2101'];
-        yield ['it is shorter than 12 characters', 'kWq7mTzR4hv'];
-        yield [null, 'kWq7mTzR4hvA'];
-        yield ['it is digits only', '123456789012'];
-        yield ['it is shorter than 12 characters', 'äöüäöüäöüäö'];
-    }
-
     #[DataProvider('records')]
-    public function testWeaknessFromTheRecordAlone(?string $weakness, int $length, ?string $recorded): void
+    public function testWeakness(?string $weakness, int $length, ?string $recorded): void
     {
         $credential = Credential::fromRow(new Row(['key' => 'a.sip', 'length' => $length, 'weakness' => $recorded]));
-        $said = SipSecret::recordedWeakness($credential);
+        $said = SipSecret::weakness($credential);
         self::assertSame($weakness, null === $said ? null : (string) $said);
     }
 

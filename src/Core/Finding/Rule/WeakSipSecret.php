@@ -18,7 +18,7 @@ final class WeakSipSecret implements Rule
     public function find(RuleContext $context): iterable
     {
         foreach ($context->plan->credentials() as $credential) {
-            $weakness = 'sip' === $credential->purpose ? SipSecret::recordedWeakness($credential) : null;
+            $weakness = 'sip' === $credential->purpose ? SipSecret::weakness($credential) : null;
             if (null !== $weakness) {
                 yield new Finding(
                     'weak-secret',
