@@ -82,11 +82,11 @@ final readonly class RulesCommand
     {
         return [
             ...array_map(
-                static fn (ProofTest $one): string => "breaks with these alone: $one->title. {$one->because()}",
+                static fn (ProofTest $one): string => "fails with these rules: $one->title. {$one->because()}",
                 $proof->brokenTests,
             ),
             \sprintf(
-                'With these rules alone %d required flows and %d of %d tests break; %d rules are redundant.',
+                'With only these rules, %d required flows and %d of %d tests break; %d rules are redundant.',
                 \count($proof->brokenFlows),
                 \count($proof->brokenTests),
                 $proof->tests,

@@ -85,7 +85,7 @@ final class Callee
             return;
         }
         $this->calls[$id] = $call = new StandingCall($line, $invite, $tag, $offer, $from, $port);
-        // Who dialled its own address is told to send there; who came by one outside, what is set for those.
+        // A caller that dialled its own address gets that one; a caller through NAT gets the announced address.
         $isOwn = str_contains($invite->uri, '@'.$line->socket->address());
         $announced = null === $this->announced || $isOwn ? $line->socket->address() : Loopback::of($this->announced);
         $contact = ['Contact', \sprintf('<sip:%s@%s:%d>', $this->user, $announced, $line->socket->port())];

@@ -38,7 +38,7 @@ final class ConsoleTest extends TestCase
         yield 'rules' => [
             ['rules', 'demo/port.json', '--proof'],
             1,
-            '~With these rules alone 0 required flows and 0 of [0-9]+ tests break; 0 rules are redundant~',
+            '~With only these rules, 0 required flows and 0 of [0-9]+ tests break; 0 rules are redundant~',
         ];
         yield 'rules by address' => [['rules', 'demo/port.json', '--by-address', '--csv'], 1, '~10\.64\.40\.51-10\.64\.40\.52~'];
         yield 'check, clean' => [['check', 'demo/museum.json'], 0, '~No findings~'];

@@ -12,8 +12,8 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\SettingRef;
 
 /**
- * What a fix records at once. It changes the plan; that a value is *set* in a device is recorded only where a person says so of a device
- * that is out of its box. What is written over the network is recorded when the device has acknowledged it.
+ * The part of a fix that may be recorded at once: changes to the plan, and values that a person confirms to have entered at a device that
+ * is hooked up. Values written over the network are recorded when the device acknowledges them.
  */
 final readonly class ConfirmedChange
 {
@@ -45,7 +45,7 @@ final readonly class ConfirmedChange
         return new self(new Change($fix->why, $edits), array_values($boxed));
     }
 
-    /** Whether an edit says what somebody did, and not what is planned. */
+    /** Whether an edit records an action, and not a plan. */
     public static function isRecord(Edit $edit): bool
     {
         return match ($edit->section) {

@@ -596,7 +596,7 @@ final readonly class RunSheet
         $edits = [];
         foreach ($this->slots($step->copies) as $slot) {
             if (['file'] === $slot->setting->written && $this->isProvisionedElsewhere()) {
-                // What a file of somebody else says is not known here.
+                // The content of a provider's file is not known.
                 continue;
             }
             $credential = null === $slot->setting->secret ? null : $this->plan->credential($this->device->record(), $slot->setting->secret);

@@ -23,7 +23,7 @@ final class SettingChange
             return $edits;
         }
         $stale = Face::Seen === $face && null !== $value->seen && $value->seen !== $wanted;
-        // What nobody has put in yet follows the plan; only a value that was put in is put in anew.
+        // A value that was never entered follows the plan; one that was entered has to be entered again.
         if (null !== $value->set && ($value->set !== $wanted || $stale)) {
             $edits[] = Edit::setting($ref, Face::Set, $value->set, $wanted);
         }

@@ -31,7 +31,7 @@ final readonly class CallCover
         foreach ($calls as $test) {
             $callers[$test->caller ?? ''] = true;
         }
-        // Phones of a provider call those of the same provider alone.
+        // Hosted phones call only phones of the same provider.
         $by = $segments = [];
         foreach (array_keys($callers) as $number) {
             $extension = $plan->extensionNumbered((string) $number);

@@ -85,7 +85,7 @@ final readonly class CallTests
     }
 
     /**
-     * A call to the outside and back by each provider whose phones stand on the site.
+     * One outbound and one inbound call for each provider that hosts phones of the site.
      *
      * @return list<ProofTest>
      */
@@ -106,7 +106,7 @@ final readonly class CallTests
                 $phone->key,
                 new Message('{phone} calls a number of your own outside, and is called back: both ring, and sound goes both ways', $at),
                 Outcome::Affirmed,
-                new Message('Calls by {registrar} leave the site and come in. The provider switches them, so a person makes them.', $at),
+                new Message('The provider of {registrar} switches outbound and inbound calls, so a person makes this test.', $at),
                 $this->foresight,
                 function () use ($extension): Prediction {
                     $registration = Registration::of($this->foresight->model(), $extension);

@@ -12,8 +12,8 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Walk\NetworkModel;
 
 /**
- * Whether the rules that a job needs are enough, walked with these rules alone: every required flow, every test of the plan and so every
- * stream that a test asks for; and whether each of them is needed.
+ * Checks the rules that a job needs: with only these rules, every required flow and every test of the plan must pass, and none of the
+ * rules may be redundant.
  */
 final readonly class RulesProof implements \JsonSerializable
 {
@@ -27,7 +27,7 @@ final readonly class RulesProof implements \JsonSerializable
     {
     }
 
-    /** Of the required flows alone: in a large job predicting every test twice takes seconds. */
+    /** Checks the required flows only: in a large job, predicting every test twice takes seconds. */
     public static function ofFlows(WantedRules $rules): self
     {
         ['broken' => $flows, 'spare' => $redundant] = $rules->proof();
@@ -51,7 +51,7 @@ final readonly class RulesProof implements \JsonSerializable
         return new self($flows, $broken, $redundant, \count($open));
     }
 
-    /** @return array<string, ProofTest> by key; predicted by what is planned, as the rules are */
+    /** @return array<string, ProofTest> by key; predicted from planned values, as the rules are */
     private static function tests(Plan $plan): array
     {
         $model = null;

@@ -20,7 +20,7 @@ use Vorhut\Core\Text\Message;
  */
 final class CallBranches
 {
-    /** @var array<string, CallBranch> by end and last number; the first found stands for all */
+    /** @var array<string, CallBranch> by end and last number; the first found is kept */
     private array $branches = [];
     /** @var array<string, true> PBX, caller and digits that were followed already */
     private array $followed = [];

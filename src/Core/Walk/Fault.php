@@ -63,7 +63,7 @@ enum Fault: string
             self::AnswerFromElsewhere => 'answer from another address',
             self::NotServed => 'not served',
             self::OwnSubnetOnly => 'for its own subnet only',
-            self::NotAuthenticated => 'not let into the wireless network',
+            self::NotAuthenticated => 'not authenticated on Wi-Fi',
         };
     }
 }

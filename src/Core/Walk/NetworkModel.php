@@ -396,7 +396,7 @@ final class NetworkModel
         return $found;
     }
 
-    /** Why a device is kept out of the wireless network that it needs, or null. On the bench nobody asks for an account yet. */
+    /** Why Wi-Fi refuses a device; null if it does not. On the bench there is no authentication. */
     public function refusal(?string $device): ?Refusal
     {
         return $this->boxed || null === $device ? null : ($this->wireless ??= new WirelessAccess($this))->refusal($device);

@@ -7,7 +7,7 @@ namespace Vorhut\Core\Walk;
 use Vorhut\Core\Plan\Facts;
 use Vorhut\Core\Text\Message;
 
-/** Why a device is not let into a network, and what was read to say so. */
+/** Why Wi-Fi refuses a device, with the facts that this was computed from. */
 final readonly class Refusal
 {
     public function __construct(public Message $text, public Facts $facts)

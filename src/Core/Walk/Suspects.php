@@ -361,7 +361,7 @@ final class Suspects
         $edits = [];
         foreach ($values as $name => $value) {
             if (null === $this->model->plan->definition(SettingRef::declared('nics', $nic->key, $name))) {
-                // Its kind has no such setting, so nobody can set it.
+                // Its kind has no such setting.
                 return;
             }
             $edits = [

@@ -87,7 +87,7 @@ final class Walker
         });
     }
 
-    /** As between(), at one address of the target alone: its own, one outside, or one that it merely announces. */
+    /** As between(), but only at one address of the target: its own, one outside a NAT, or one that it announces. */
     public static function at(NetworkModel $model, string $from, string $to, Port $port, Address $address): Walk
     {
         return $model->remembered(
@@ -114,19 +114,7 @@ final class Walker
             Address $aim,
         ): Packet => new Packet($own, $aim, $port->transport, self::ASKING_PORT, $port->number));
         $broken = $walker->hops[array_key_last($walker->hops) ?? 0] ?? null;
-        $walk = new Walk(
-            $walker->label($from),
-            (string) $address,
-            $port,
-            $walker->hops,
-            $walker->facts,
-            $walker->culprit,
-            $address,
-            $walker->router,
-            $walker->fromSegment,
-            $walker->toSegment,
-            array_values($walker->rules),
-        );
+        $walk = $walker->walked($walker->label($from), (string) $address, $port);
 
         $inside = $walker->asked?->source;
         $seenAs = ($arrived ?? $walker->carried)?->source;
@@ -139,7 +127,7 @@ final class Walker
         );
     }
 
-    /** What somebody outside the site sends to a device, by the router and interface that it leaves by itself: one way. */
+    /** Walks a packet from outside the site to a device, one way, through the router and interface that the device's own traffic uses. */
     public static function entering(NetworkModel $model, Ipv4 $address, string $to, Port $port): Walk
     {
         $way = self::leaving($model, $to, $address, $port);
@@ -169,26 +157,14 @@ final class Walker
         $outside = new Host('outside/'.$address, (string) $address, null, $ingress->segment, $address, null, null);
         $target = $this->choose($this->hosts($to), [$outside]);
         $at = ['address' => (string) $address, 'segment' => $this->model->segmentName($ingress->segment)];
-        $this->good(false, $outside, $this->facts->mark(), '{address} sends it in by {segment}.', $at);
+        $this->good(false, $outside, $this->facts->mark(), 'Arrives from {address} through {segment}.', $at);
         if (null !== $target && !$this->isKeptOut(false, $target)) {
             $packet = new Packet($address, $aim, $port->transport, self::ASKING_PORT, $aimPort->number);
             $arrived = $this->route(false, (string) $ingress->device, $ingress, $outside, $target, $packet);
             null === $arrived || $this->served($target, $address, $port);
         }
 
-        return new Walk(
-            (string) $address,
-            $this->label($to),
-            $port,
-            $this->hops,
-            $this->facts,
-            $this->culprit,
-            $this->destination,
-            $this->router,
-            $this->fromSegment,
-            $this->toSegment,
-            array_values($this->rules),
-        );
+        return $this->walked((string) $address, $this->label($to), $port);
     }
 
     private function walk(string $from, string $to, ?Port $port, bool $bothWays): Walk
@@ -230,9 +206,15 @@ final class Walker
             }
         }
 
+        return $this->walked($fromLabel, $toLabel, $port, $arrived?->source);
+    }
+
+    /** @param Address|null $seenAs the sender's address as the question arrived with it */
+    private function walked(string|Message $from, string|Message $to, ?Port $port, ?Address $seenAs = null): Walk
+    {
         return new Walk(
-            $fromLabel,
-            $toLabel,
+            $from,
+            $to,
             $port,
             $this->hops,
             $this->facts,
@@ -243,7 +225,7 @@ final class Walker
             $this->toSegment,
             array_values($this->rules),
             $this->asked?->destination,
-            $arrived?->source,
+            $seenAs,
         );
     }
 
@@ -1126,7 +1108,7 @@ final class Walker
         $this->hops[] = new Hop($back, $host->ref, $host->label, $host->segment, new Message($text, $at), null, $this->facts, $mark);
     }
 
-    /** Nothing leaves or reaches a device that its wireless network does not let in (IEEE 802.1X): it has no network at all. */
+    /** Records a fault if Wi-Fi refuses the device (IEEE 802.1X): then no packet leaves or reaches it. */
     private function isKeptOut(bool $back, Host $host): bool
     {
         $refusal = $this->model->refusal($host->device);

@@ -10,26 +10,26 @@ use Vorhut\Core\Plan\Facts;
 use Vorhut\Core\Text\Message;
 
 /**
- * Whether a wireless device gets into the network at all: IEEE 802.1X keeps its port shut until the authentication server accepts it, and
- * an address is of no use behind a shut port. What is not recorded refuses nobody.
+ * Computes which wireless devices have network access: IEEE 802.1X blocks a device until the authentication server accepts it. A setting
+ * that is not recorded never causes a refusal.
  */
 final class WirelessAccess
 {
-    /** The settings of all devices that it judges by. */
+    /** The settings that access depends on. */
     public const READS = ['networkName', 'wirelessSecurity', 'eapMethod', 'authServer', 'methods', 'clientAddresses'];
 
     /** @var array<string, list<Device>>|null network name → controllers that offer it */
     private ?array $offers = null;
-    /** @var array<string, Refusal|null> device → why it is kept out */
+    /** @var array<string, Refusal|null> device → why it is refused */
     private array $known = [];
-    /** @var array<string, Walk> controller → the way to its authentication server */
+    /** @var array<string, Walk> controller → walk to its authentication server */
     private array $asked = [];
 
     public function __construct(private readonly NetworkModel $model)
     {
     }
 
-    /** Why a device is kept out of the wireless network; null where it is let in, is wired, or too little is known. */
+    /** Why a device is refused; null if it has access, is wired, or too little is known. */
     public function refusal(string $device): ?Refusal
     {
         if (!\array_key_exists($device, $this->known)) {
@@ -40,7 +40,7 @@ final class WirelessAccess
         return $this->known[$device];
     }
 
-    /** A device that is let into a wireless network, rather than one that lets others in. */
+    /** Whether it is a wireless client and not a controller. */
     private static function isSupplicant(Device $device): bool
     {
         return null !== $device->kind->setting('networkName') && !self::isController($device);
@@ -64,7 +64,7 @@ final class WirelessAccess
                 $facts->take($this->read($controllers[0], 'networkName'));
             }
 
-            return new Refusal(new Message('{tag} looks for the network {name}, and no controller offers it: there is {offered}.', [
+            return new Refusal(new Message('{tag} is set to the Wi-Fi network {name}, which no controller offers. Offered: {offered}.', [
                 'tag' => $device->tag,
                 'name' => $name,
                 'offered' => implode(', ', array_map(strval(...), array_keys($offers))),
@@ -91,7 +91,7 @@ final class WirelessAccess
             $facts->take($this->read($controller, 'wirelessSecurity'));
 
             return new Refusal(
-                new Message('{tag} is set to {wanted}, {controller} to {offered}.', $at + ['wanted' => $wanted, 'offered' => $offered]),
+                new Message('{tag} uses {wanted}, {controller} uses {offered}.', $at + ['wanted' => $wanted, 'offered' => $offered]),
                 $facts,
             );
         }
@@ -118,11 +118,11 @@ final class WirelessAccess
         $facts->take($this->read($server, 'methods'));
         $at += ['method' => $method, 'methods' => implode(', ', $methods)];
 
-        return new Refusal(new Message('{tag} asks to get in by {method}, and {server} accepts {methods} only.', $at), $facts);
+        return new Refusal(new Message('{tag} uses the EAP method {method}; {server} accepts only {methods}.', $at), $facts);
     }
 
     /**
-     * A server drops what comes from an address that it does not know as a client (RFC 2865 §3).
+     * A server silently drops requests from addresses that are not in its client list (RFC 2865 §3).
      *
      * @param array<string, string> $at
      */
@@ -138,7 +138,7 @@ final class WirelessAccess
         $at += ['address' => (string) $address, 'clients' => implode(', ', $clients)];
 
         return new Refusal(
-            new Message('{controller} asks {server} from {address}, which is none of its clients ({clients}): {tag} gets no answer.', $at),
+            new Message('{server} drops requests of {controller} from {address}, which is not in its client list ({clients}).', $at),
             $facts,
         );
     }
@@ -147,7 +147,7 @@ final class WirelessAccess
     private function unreachable(Device $server, Device $controller, array $at): ?Refusal
     {
         $port = $server->serviceNamed('radius')?->port;
-        // A server that is itself let in by the controller would be asked in a circle.
+        // A server that is itself a wireless client would make this recursive.
         if (null === $port || self::isSupplicant($server)) {
             return null;
         }
@@ -175,7 +175,7 @@ final class WirelessAccess
         return $this->offers;
     }
 
-    /** What a device is told, or '' where that is not known or where its kind has no such setting. */
+    /** The value of a setting; '' if it is not known or the kind has no such setting. */
     private function told(Device $device, string $name): string
     {
         return null === $device->kind->setting($name) ? '' : (string) $device->setting($name)->effective($this->model->face);

@@ -99,7 +99,7 @@ final readonly class RangesController
         return $this->pages->back($request, "/j/$slug/networks/ranges");
     }
 
-    /** Silent addresses go; what answered and what is planned stays. */
+    /** Removes silent addresses without a planned device. */
     #[Route('/j/{slug}/networks/ranges/{key}/clean', name: 'ranges_clean', methods: ['POST'])]
     #[IsGranted('ROLE_LEAD')]
     public function clean(Request $request, string $slug, string $key): Response

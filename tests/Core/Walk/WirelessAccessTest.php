@@ -96,16 +96,16 @@ final class WirelessAccessTest extends TestCase
     public static function refused(): iterable
     {
         yield 'another name' => [
-            'H looks for the network voice, and no controller offers it: there is Voice.',
+            'H is set to the Wi-Fi network voice, which no controller offers. Offered: Voice.',
             ['networkName' => 'voice'],
         ];
-        yield 'another security' => ['H is set to WPA3-Enterprise, C to WPA2-Enterprise.', ['wirelessSecurity' => 'WPA3-Enterprise']];
+        yield 'another security' => ['H uses WPA3-Enterprise, C uses WPA2-Enterprise.', ['wirelessSecurity' => 'WPA3-Enterprise']];
         yield 'another method' => [
-            'H asks to get in by EAP-TLS, and V accepts PEAP only.',
+            'H uses the EAP method EAP-TLS; V accepts only PEAP.',
             ['eapMethod' => 'EAP-TLS'],
         ];
         yield 'an unknown client' => [
-            'C asks V from 10.40.0.20, which is none of its clients (10.40.0.9, 10.40.0.21): H gets no answer.',
+            'V drops requests of C from 10.40.0.20, which is not in its client list (10.40.0.9, 10.40.0.21).',
             [],
             [],
             ['clientAddresses' => '10.40.0.9, 10.40.0.21'],

@@ -54,7 +54,7 @@ final class AddressInUse implements Rule
             Stage::Devices,
             [$device->record()],
             new Message('{tag} is planned with {address}, which is {use}.', $at),
-            new Message('Two hold one address: both come and go, and nobody can tell which one answers.'),
+            new Message('Two devices use one address: connections to both drop, and you cannot tell which one answers.'),
             null === $free ? new Message('Give {tag} another address.', $at) : new Message('Give {tag} {free}.', $at),
             null === $free ? null : new Change(new Message('{tag} moves to {free}.', $at), [Edit::setting(
                 $nic->record().'#address',

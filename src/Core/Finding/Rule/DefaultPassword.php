@@ -24,7 +24,7 @@ final class DefaultPassword implements Rule
             $addressed = true === $device->nic()?->isApplied() && !$device->kind->has(Role::Workstation);
             // A phone gets its password with its file; before that there is nothing to reproach it with.
             $due = $device->kind->has(Role::FileClient) ? $context->sheet($device)->has(Effect::PutsInService) : $addressed;
-            // Whose login the customer holds, nobody here can change.
+            // A login that the customer holds cannot be changed here.
             $isOurs = $device->kind->login->exists() && LoginPattern::Held !== $device->kind->login->pattern
                 && '' === ($credential->heldBy ?? '');
             if ($due && $isOurs && (null === $credential || $credential->isDefault)) {

@@ -14,7 +14,7 @@ use Vorhut\Core\Plan\Trunk;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\Switching;
 
-/** Calls come in by a provider, and none of its numbers leads to the fax server. */
+/** A provider's trunk has no inbound route to the fax server. */
 final class FaxWithoutInboundRoute implements Rule
 {
     public function find(RuleContext $context): iterable
@@ -31,7 +31,7 @@ final class FaxWithoutInboundRoute implements Rule
                 Stage::Services,
                 [$far->record(), 'trunks/'.$trunk->key],
                 new Message('No inbound route leads to {tag}.', ['tag' => $far->tag]),
-                new Message('Nobody outside can send a fax here.'),
+                new Message('Outside callers cannot send a fax to this site.'),
                 new Message('Add an inbound route for each fax number that leads to {tag}.', ['tag' => $far->tag]),
             );
         }

@@ -39,7 +39,7 @@ final class NeededWayBroken implements Rule
         foreach (WantedWays::of($model, true) as [$flow, $port, $walk]) {
             $at = $walk->broken();
             // An address or a plug that is missing yet is asked for, not found fault with.
-            // Wireless settings that differ are told by the agreements about them.
+            // Wireless settings that do not match are found by the agreements.
             // At the last port of a range only the way is asked, not who serves there.
             $unasked = [Fault::NoAddress, Fault::NotPlugged, Fault::NotAuthenticated];
             $port->number === $flow->port->number || $unasked[] = Fault::NotServed;

@@ -15,7 +15,7 @@ use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Mark;
 use Vorhut\Core\Text\Message;
 
-/** A step that later ones stand on was skipped: the device was never hooked up, or never restarted. */
+/** A hook-up or restart was skipped although later steps are marked as done. */
 final class StepSkipped implements Rule
 {
     public function find(RuleContext $context): iterable
@@ -50,7 +50,7 @@ final class StepSkipped implements Rule
                 ? new Message('{tag}: hooking up was skipped ({by}), and later steps are marked as done: {step}', $at)
                 : new Message('{tag}: a restart was skipped ({by}), and later steps are marked as done: {step}', $at),
             $step->does(Effect::Powers)
-                ? new Message('What was marked afterwards cannot have been done at this device.')
+                ? new Message('The later steps cannot have been done on a device that was not hooked up.')
                 : new Message('Until it restarts, the device may still hold what it had before.'),
             new Message('Do the step now and mark it as done.'),
             about: $step->code,

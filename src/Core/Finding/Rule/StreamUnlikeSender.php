@@ -45,7 +45,7 @@ final class StreamUnlikeSender implements Rule
             Stage::Services,
             ['streams/'.$stream->key, $sender->record()],
             new Message('{stream} is planned with {planned}, and {tag} sends {set}.', $at),
-            new Message('Receivers and links are planned for another picture than the one that comes.'),
+            new Message('Receivers and links are planned for a different picture.'),
             new Message('Set {tag} to {planned}, or plan {stream} with {set}.', $at),
             null,
             $setting,
