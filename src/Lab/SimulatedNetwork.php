@@ -191,10 +191,12 @@ final class SimulatedNetwork
         return self::OUTSIDE.$address;
     }
 
-    public function holds(string $device, Ipv4 $address): bool
+    /** @param string $name device key, or `outposts/SEGMENT` */
+    public function holds(string $name, Ipv4 $address): bool
     {
-        foreach ($this->model->hostsOf($device) as $host) {
-            if (true === $host->address?->equals($address)) {
+        $segment = $this->segmentOfOutpost($name);
+        foreach (null === $segment ? $this->model->hostsOf($name) : [$this->model->outpost($segment)] as $host) {
+            if (true === $host?->address?->equals($address)) {
                 return true;
             }
         }

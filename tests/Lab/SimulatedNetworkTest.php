@@ -6,7 +6,10 @@ namespace Vorhut\Tests\Lab;
 
 use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Text\Message;
 use Vorhut\Lab\InjectedFault;
 use Vorhut\Lab\SimulatedNetwork;
 use Vorhut\Lab\SimulatedState;
@@ -120,6 +123,19 @@ final class SimulatedNetworkTest extends TestCase
         self::assertSame('10.90.40.1', (string) $network->translatedTo('a', 5060, 'b', 5060));
         $network->rewire($plain, $states);
         self::assertNull($network->translatedTo('a', 5060, 'b', 5060));
+    }
+
+    public function testAnOutpostIsAnsweredAlthoughTheRouterTranslatesForOthers(): void
+    {
+        $plan = self::plan(false)->with(new Change(new Message('x'), [Edit::add('translations', [
+            'key' => 'n', 'router' => 'r', 'outside' => 'q', 'what' => 'static', 'position' => 1, 'transport' => 'any',
+            'inside' => '10.90.20.99', 'address' => '10.90.40.99',
+        ])]));
+        $network = new SimulatedNetwork($plan, self::truths($plan));
+        self::assertTrue($network->carries('outposts/v', 5060, 'b', 5060));
+        self::assertNull($network->translatedTo('outposts/v', 5060, 'b', 5060), 'it arrives with its own address');
+        self::assertTrue($network->carries('b', 5060, 'outposts/v', 5060), 'the answer');
+        self::assertFalse($network->carries('b', 5060, 'outposts/v', 40000), 'nobody asked for that');
     }
 
     public function testLoopbackTwinsAreKnownAndGuestsAreNot(): void
