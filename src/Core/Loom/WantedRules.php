@@ -57,6 +57,18 @@ final readonly class WantedRules implements \JsonSerializable
         return new self($plan, self::needed(self::joined($rules)), $hopeless);
     }
 
+    /** @return list<array{Message, non-empty-list<Flow>}> why no rule helps, with the flows that fail for that reason */
+    public function hopelessByReason(): array
+    {
+        $reasons = [];
+        foreach ($this->hopeless as [$flow, $reason]) {
+            $reasons[(string) $reason][0] ??= $reason;
+            $reasons[(string) $reason][1][] = $flow;
+        }
+
+        return array_values($reasons);
+    }
+
     /** The same job with no rules of its own. */
     public static function without(Plan $plan, string $default): Plan
     {

@@ -119,9 +119,12 @@ final class WantedRulesTest extends TestCase
     public function testWhatNoRuleHelpsIsSaid(): void
     {
         $plan = self::job()->row('settings', ['key' => 'nics/c.lan#gateway', 'planned' => ''])->plan();
-        $hopeless = WantedRules::of($plan)->hopeless;
+        $wanted = WantedRules::of($plan);
+        $hopeless = $wanted->hopeless;
         self::assertCount(3, $hopeless, 'each service of the camera');
         self::assertStringContainsString('C has no gateway', (string) $hopeless[0][1]);
+        [[$reason, $flows]] = $byReason = $wanted->hopelessByReason();
+        self::assertSame([1, (string) $hopeless[0][1], array_column($hopeless, 0)], [\count($byReason), (string) $reason, $flows]);
     }
 
     /**
