@@ -162,7 +162,7 @@ final class NetworksTest extends JobPagesTestCase
         self::assertGreaterThan(42, $n);
         $page = $this->browser->request('GET', "/j/$slug/networks/rules?by=address&ask=1&tests=1");
         self::assertStringContainsString("With these $n rules alone all that is wanted holds", $page->text());
-        self::assertStringContainsString('tests of the job were walked', $page->text());
+        self::assertStringContainsString('tests of the job were predicted with only these rules', $page->text());
         $this->browser->submitForm('Put these rules into the plan');
         self::assertResponseRedirects();
         self::assertCount($n, $this->plan($job)->filters);
