@@ -17,6 +17,7 @@ use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Integrity;
 use Vorhut\Core\Plan\KindVersion;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\Practice;
 use Vorhut\Core\Plan\Row;
 use Vorhut\Core\Plan\Schema;
 use Vorhut\Core\Plan\SettingRef;
@@ -64,6 +65,7 @@ final readonly class Journal
             return null;
         }
 
+        $change = $this->withPractice($job, $change);
         $touched = new Touched();
         $before = '';
         $entry = $this->locked($job, function (Job $job) use ($change, $author, $undoes, &$touched, &$before): JournalEntry {
@@ -90,6 +92,26 @@ final readonly class Journal
         $this->kept->carry($entry->job, $before, $touched);
 
         return $entry;
+    }
+
+    /**
+     * A change that ends practice also removes what was recorded in the lab.
+     *
+     * @throws Refused where practice would begin in a job that has records of its site
+     */
+    private function withPractice(Job $job, Change $change): Change
+    {
+        if (Practice::beginsWith($change) && Practice::hasRecords($this->records->plan($job))) {
+            throw Refused::because(
+                'Values were already recorded at this job, and practice would mix with them. Let the lab play the job instead: '
+                .'what happens there is kept apart.',
+            );
+        }
+        if (!Practice::endsWith($change)) {
+            return $change;
+        }
+
+        return new Change($change->why, [...$change->edits, ...Practice::removal($this->records->plan($job)->with($change))]);
     }
 
     /**

@@ -5,9 +5,12 @@ declare(strict_types=1);
 namespace Vorhut\Tests\App;
 
 use PHPUnit\Framework\Attributes\DataProvider;
+use Vorhut\Core\Document\Schedules;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\Practice;
 use Vorhut\Core\Plan\Removal;
 use Vorhut\Core\Text\Message;
 use Vorhut\Entity\Job;
@@ -312,5 +315,53 @@ final class JournalTest extends ApplicationTestCase
         self::assertSame([$last - 1], $about('devices/cam-03'), 'a value that reads like a key is none');
         self::assertSame([], $about('devices/cam-0'), 'nor what only begins alike');
         self::assertCount(7, \array_slice($about(''), 0, 7));
+    }
+
+    public function testTheEndOfPracticeRemovesWhatTheLabRecorded(): void
+    {
+        $job = $this->jobOf();
+        $before = $this->plan($job);
+        self::assertTrue($before->isPractice());
+        self::assertTrue(Practice::hasRecords($before));
+        self::assertSame('4.2.10', $this->firmware($before, 'cam-01'));
+
+        $this->write($job, 'Mara', Edit::put('job', '', 'practice', true, false));
+        $ended = $this->plan($job);
+        self::assertFalse(Practice::hasRecords($ended));
+        self::assertSame('', $this->firmware($ended, 'cam-01'));
+        self::assertSame([], array_filter(Schedules::addresses($ended), static fn (array $row): bool => '' !== $row['setBy']));
+        self::assertSame([], $ended->records('marks'));
+        self::assertTrue($ended->credential('devices/cam-01', 'admin')?->isDefault);
+        self::assertSame($before->nics['cam-01.lan']->setting('address')->planned, $ended->nics['cam-01.lan']->setting('address')->planned);
+
+        $entry = $this->journal()->entries($job)[0];
+        $this->journal()->undo($this->fresh($job), $entry, 'Mara');
+        $undone = $this->plan($job);
+        self::assertTrue($undone->isPractice());
+        self::assertCount(\count($before->records('marks')), $undone->records('marks'));
+        self::assertSame('4.2.10', $this->firmware($undone, 'cam-01'));
+    }
+
+    public function testPracticeCannotBeginWhereTheSiteHasRecords(): void
+    {
+        $job = $this->jobOf();
+        $this->write($job, 'Mara', Edit::put('job', '', 'practice', true, null));
+        $this->write($job, 'Mara', Edit::put('job', '', 'practice', null, true));
+        $this->write($job, 'Mara', Edit::put('job', '', 'practice', true, null));
+        $this->write($job, 'Mara', Edit::setting('nics/cam-01.lan#gateway', Face::Set, null, '10.64.30.1'));
+        $this->expectException(Refused::class);
+        $this->expectExceptionMessage('Values were already recorded at this job');
+        $this->write($job, 'Mara', Edit::put('job', '', 'practice', null, true));
+    }
+
+    private function firmware(Plan $plan, string $device): string
+    {
+        foreach (Schedules::addresses($plan) as $row) {
+            if (strtolower($row['tag']) === $device) {
+                return $row['firmware'];
+            }
+        }
+
+        return '';
     }
 }
