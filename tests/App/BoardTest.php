@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Tests\App;
 
+use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Entity\WorkOrder;
 use Vorhut\Outpost\Orders;
@@ -65,7 +66,11 @@ final class BoardTest extends JobPagesTestCase
     {
         $this->enter();
         $this->write(Edit::put('job', '', 'practice', true, false));
-        foreach (['00005e005304', '00005e005306'] as $mac) {
+        foreach (['ph-01' => '00005e005304', 'ph-02' => '00005e005306'] as $device => $mac) {
+            // The end of practice took out what was entered at the lab's registrar.
+            $plan = $this->plan($this->job);
+            $account = $plan->accountOf($plan->extensionsOf($device)[0]->key)->key ?? self::fail('no account');
+            $this->write(Edit::put('accounts', $account, 'macEntered', null, (string) Mac::fromString($mac)));
             $this->fetch($mac);
         }
         $files = function (): array {
