@@ -76,7 +76,7 @@ final readonly class LicenceNeed
         $value = $device->setting($term->counts ?? $term->wantedBy ?? '')->effective(Face::Planned);
 
         return match (true) {
-            null === $value, '' === $value, 'no' === $value => 0,
+            null === $value, '' === $value, 'no' === $value, $term->unless === $value => 0,
             null !== $term->counts => (int) $value,
             default => 1,
         };

@@ -59,6 +59,19 @@ final readonly class RunSheet
         return null !== $powers && null !== $this->mark($powers);
     }
 
+    /** @return list<string> factory states that would add steps to this sheet, as a phone that turns out to have been used */
+    public function otherStates(): array
+    {
+        $states = [];
+        foreach ($this->device->kind->steps as $step) {
+            if (null !== $step->only && $step->only !== $this->device->factory->when && !\in_array($step->only, $states, true)) {
+                $states[] = $step->only;
+            }
+        }
+
+        return $states;
+    }
+
     /** The first step that is neither done nor skipped. */
     public function next(): ?Step
     {
@@ -212,15 +225,24 @@ final readonly class RunSheet
      */
     private function shown(Step $step, ?Way $way = null): array
     {
-        $names = ($way ?? $step)->copies;
+        $names = array_values(array_filter(($way ?? $step)->copies, fn (string $name): bool => !$this->isOfUnusedPort($name)));
         foreach ($this->slots($step->records) as $name => $slot) {
             $isPlanned = null !== $slot->value->own(Face::Planned) && null === $slot->setting->secret;
-            if ($isPlanned && !\in_array($name, [...$names, ...$this->shownAsUrl($names)], true)) {
+            if ($isPlanned && !$this->isOfUnusedPort($name) && !\in_array($name, [...$names, ...$this->shownAsUrl($names)], true)) {
                 $names[] = $name;
             }
         }
 
         return $names;
+    }
+
+    /** Whether a name on the sheet means a port that is plugged in nowhere. */
+    private function isOfUnusedPort(string $name): bool
+    {
+        $port = $this->plan->slot($this->device, $name)?->port;
+        $nic = null === $port || \count($this->device->nics) < 2 ? null : $this->device->nicNamed($port);
+
+        return null !== $nic && null === $nic->segment;
     }
 
     /**
@@ -472,8 +494,13 @@ final readonly class RunSheet
         };
     }
 
+    /** The login that opens the device now: the first one until its password was changed. */
     private function login(string $name): SheetValue
     {
+        $admin = $this->plan->credential($this->device->record(), 'admin');
+        if (null !== $admin && !$admin->isDefault && $this->has(Effect::Secures)) {
+            return SheetValue::secret($name, 'Login', 'admin', $admin->user);
+        }
         $login = $this->device->kind->login;
         $user = $this->device->loginUser();
         $labelled = null !== $this->plan->credential($this->device->record(), 'label');
@@ -536,6 +563,7 @@ final readonly class RunSheet
         $slot = $this->plan->slot($device, $need->of);
         if ('planned' === $need->word) {
             return null === $slot
+                || $this->isOfUnusedPort($need->of)
                 || null !== $slot->value->planned
                     ? null
                     : new Message('{setting} of {tag} is not planned yet.', $at + ['setting' => new Message($slot->label())]);

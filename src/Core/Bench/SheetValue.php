@@ -39,9 +39,10 @@ final readonly class SheetValue
         return new self($name, $label, $text, $reason, null, false, $which, $unit);
     }
 
-    public static function secret(string $name, string $label, string $purpose): self
+    /** @param string $which whose it is, where the label alone does not say */
+    public static function secret(string $name, string $label, string $purpose, string $which = ''): self
     {
-        return new self($name, $label, null, null, $purpose);
+        return new self($name, $label, null, null, $purpose, false, $which);
     }
 
     /** An address of this very server; it may have an unguessable part, which is no business of the core. */

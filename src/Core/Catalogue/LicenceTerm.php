@@ -12,6 +12,7 @@ final readonly class LicenceTerm
     /**
      * @param string|null $counts   name of the setting that says how many are wanted; null for one if wanted at all
      * @param string|null $wantedBy name of the setting which, when it is `yes` or set at all, wants it
+     * @param string|null $unless   the value of that setting which does without it for a while: a temporary unlock
      * @param int         $included how many it comes with
      * @param int         $lead     days from order to arrival
      * @param int         $lasts    days for which a temporary one holds; 0 where there is none
@@ -22,6 +23,7 @@ final readonly class LicenceTerm
         public string $name,
         public ?string $counts,
         public ?string $wantedBy,
+        public ?string $unless,
         public int $included,
         public int $lead,
         public int $lasts,
@@ -37,6 +39,7 @@ final readonly class LicenceTerm
             $read->required('name'),
             $read->textOrNull('counts'),
             $read->textOrNull('wantedBy'),
+            $read->textOrNull('unless'),
             (int) $read->text('included', '0'),
             (int) $read->text('lead', '0'),
             (int) $read->text('lasts', '0'),

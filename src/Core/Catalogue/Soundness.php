@@ -15,6 +15,8 @@ final class Soundness
     /** What a sheet may show or read that is no setting. */
     public const FACTS = ['mac', 'serial', 'factory', 'login', 'url', 'authority-url'];
     private const DAY = 86400;
+    /** Seconds of work for each second of a time window; more is not one key sequence. */
+    private const PER_WINDOW = 4;
 
     /** @return list<Message> what is wrong; empty for a sound kind */
     public static function ofKind(Kind $kind): array
@@ -106,6 +108,16 @@ final class Soundness
                 'class' => $class->value,
                 'left' => (string) $class->atDevice(),
             ]);
+        }
+        foreach ($kind->steps as $step) {
+            foreach ($step->ways as $way) {
+                // Whoever has to type or to wait within the window misses it.
+                if ($way->window > 0 && ([] !== $way->copies || $way->wait > 0 || $way->hands > self::PER_WINDOW * $way->window)) {
+                    $say('{kind}, step {step}: its time window covers more than one key sequence; split the step.', [
+                        'step' => $step->code,
+                    ]);
+                }
+            }
         }
         if ($time > self::DAY) {
             $say('{kind}: its steps take more than a day.');

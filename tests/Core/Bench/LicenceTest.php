@@ -12,7 +12,10 @@ use Vorhut\Core\Catalogue\FirmwareRules;
 use Vorhut\Core\Catalogue\ModuleSlots;
 use Vorhut\Core\Finding\Finding;
 use Vorhut\Core\Finding\Findings;
+use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Text\Message;
 use Vorhut\Tests\Support\Jobs;
 
 /** What is wanted by licence, what is there, and by when to order; which firmware may be used; what a slot gives. */
@@ -91,5 +94,30 @@ final class LicenceTest extends TestCase
         self::assertSame(3, $slots->count('phone', ['two phones', 'empty', 'one of each']));
         self::assertSame(1, $slots->count('outside line', ['two phones', 'one of each']));
         self::assertSame(0, $slots->count('phone', ['mobile radio']));
+    }
+
+    public function testATemporaryUnlockOrdersNoCredentialsAndHasAnEnd(): void
+    {
+        $of = static fn (Plan $plan): array => [
+            \count(LicenceNeed::all($plan)),
+            self::found($plan, 'licence-short')?->code,
+            null === ($ends = self::found($plan, 'unlock-ends')) ? null : (string) $ends->what,
+        ];
+        self::assertSame([1, 'licence-short', null], $of(self::controller(['unlocked' => 'yes'])));
+        self::assertSame([0, null, 'M is to be unlocked for 30 days only.'], $of(self::controller(['unlocked' => 'for 30 days'])));
+        $set = self::controller(['unlocked' => 'for 30 days', 'unlocked.set' => 'for 30 days']);
+        $set = $set->with(new Change(new Message(''), [
+            Edit::put('settings', 'devices/m#unlocked', 'setAt', null, '2026-02-20T10:00:00Z'),
+        ]));
+        self::assertSame('M is unlocked until 2026-03-22.', (string) self::found($set, 'unlock-ends')?->what);
+        $sheet = RunSheet::of($set, $set->devices['m']);
+        self::assertSame([], $sheet->obstacles($sheet->device->kind->step('unlock') ?? throw new \LogicException()));
+    }
+
+    /** @param array<string, string> $values */
+    private static function controller(array $values): Plan
+    {
+        return (new Jobs())->segment('s', '10.64.30.0/24', '10.64.30.1')
+            ->device('m', 'multi-room-controller', 's', ['address' => '10.64.30.60'] + $values)->plan();
     }
 }

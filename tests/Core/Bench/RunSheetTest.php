@@ -9,8 +9,11 @@ use Vorhut\Core\Bench\Queue;
 use Vorhut\Core\Bench\RunSheet;
 use Vorhut\Core\Bench\SheetValue;
 use Vorhut\Core\Catalogue\Step;
+use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Nic;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Text\Message;
 use Vorhut\Tests\Support\Jobs;
 
 final class RunSheetTest extends TestCase
@@ -369,5 +372,58 @@ final class RunSheetTest extends TestCase
         self::assertStringContainsString('It may not be as the factory made it. Find its address by', $next('c', 'reach'));
         self::assertSame('Try it another way: On its web page.', $next('p', 'server'));
         self::assertStringStartsWith('Do the step before it once more', $next('c', 'hook-up'));
+    }
+
+    public function testAPhoneThatTurnsOutToHaveBeenUsedGetsTheStepsOfItsReset(): void
+    {
+        $plan = self::plan();
+        self::assertSame(['used'], RunSheet::of($plan, $plan->devices['p'])->otherStates());
+        self::assertSame([], RunSheet::of($plan, $plan->devices['c'])->otherStates());
+        $used = $plan->with(new Change(new Message(''), [Edit::put('devices', 'p', 'arrives', null, 'used')]));
+        $codes = array_map(static fn (Step $step): string => $step->code, $used->devices['p']->steps);
+        self::assertSame(['unpack', 'hook-up', 'reset', 'reset-password'], \array_slice($codes, 0, 4));
+        self::assertSame([], RunSheet::of($used, $used->devices['p'])->otherStates());
+        self::assertSame(8, self::step($used, 'p', 'reset')->window);
+        self::assertSame(0, self::step($used, 'p', 'reset-password')->window, 'the MAC may take its time');
+    }
+
+    public function testAPortThatIsPluggedInNowhereIsNotWaitedFor(): void
+    {
+        $jobs = (new Jobs())->segment('s', '10.64.40.0/23', '10.64.40.1')
+            ->device('m', 'media-server', 's', ['address' => '10.64.40.31']);
+        $plan = $jobs->plan();
+        $step = array_values(array_filter(
+            $plan->devices['m']->steps,
+            static fn (Step $step): bool => \in_array('planned:nic2.address', array_map(strval(...), $step->needs), true),
+        ))[0];
+        $sheet = RunSheet::of($plan, $plan->devices['m']);
+        self::assertSame([], $sheet->obstacles($step));
+        self::assertArrayHasKey('nic1.address', self::values($sheet, $step));
+        self::assertArrayNotHasKey('nic2.address', self::values($sheet, $step));
+
+        $both = $jobs->port('m', 'nic2', 's', [])->plan();
+        $sheet = RunSheet::of($both, $both->devices['m']);
+        self::assertCount(1, $sheet->obstacles($step));
+        self::assertArrayHasKey('nic2.address', self::values($sheet, $step));
+    }
+
+    public function testTheLoginOnTheSheetIsTheOneThatOpensTheDeviceNow(): void
+    {
+        $login = static function (Plan $plan): SheetValue {
+            $sheet = RunSheet::of($plan, $plan->devices['c']);
+            foreach ($plan->devices['c']->steps as $step) {
+                foreach ($sheet->values($step) as $value) {
+                    if ('login' === $value->name) {
+                        return $value;
+                    }
+                }
+            }
+            throw new \LogicException('No step shows a login.');
+        };
+        $plan = self::plan()->with(new Change(new Message(''), [Edit::add('credentials', [
+            'key' => 'c', 'owner' => 'devices/c', 'purpose' => 'admin', 'user' => 'admin', 'state' => 'default', 'length' => 12,
+        ])]));
+        self::assertNull($login($plan)->purpose);
+        self::assertSame('admin', $login(self::marked($plan, 'c', 'password'))->purpose);
     }
 }

@@ -10,6 +10,8 @@ use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Catalogue\Effect;
 use Vorhut\Core\Catalogue\Kind;
+use Vorhut\Core\Catalogue\Step;
+use Vorhut\Core\Catalogue\Way;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Library\CatalogueFiles;
 use Vorhut\Tests\Support\Jobs;
@@ -68,5 +70,42 @@ final class KindFilesTest extends TestCase
         $this->expectException(Malformed::class);
         $this->expectExceptionMessage('a fixed factory state needs an address');
         Kind::fromArray('x', ['name' => 'X', 'roles' => [], 'factory' => [['state' => 'fixed']]]);
+    }
+
+    /** "Below" means the values that the sheet shows under the step. */
+    public function testAStepThatPointsToValuesBelowShowsSome(): void
+    {
+        $checked = 0;
+        foreach (self::ways() as $name => [$step, $way]) {
+            if (1 === preg_match('/\bbelow\b/', $way->do.' '.$way->see) && !str_contains($way->do, 'nobody below')) {
+                self::assertNotSame([], $way->copies, $name);
+                ++$checked;
+            }
+        }
+        self::assertGreaterThan(15, $checked);
+    }
+
+    public function testWhereALoginIsNeededTheSheetShowsIt(): void
+    {
+        $checked = 0;
+        foreach (self::ways() as $name => [$step, $way]) {
+            if (1 === preg_match('/\blogs? in\b/i', $way->do)) {
+                self::assertNotSame([], array_intersect(['login', 'adminPassword'], $way->copies), $name);
+                ++$checked;
+            }
+        }
+        self::assertGreaterThan(8, $checked);
+    }
+
+    /** @return iterable<string, array{Step, Way}> */
+    private static function ways(): iterable
+    {
+        foreach (Jobs::catalogue()->kinds() as $kind) {
+            foreach ($kind->steps as $step) {
+                foreach ($step->ways as $way) {
+                    yield $kind->code.' '.$step->code.' '.$way->code => [$step, $way];
+                }
+            }
+        }
     }
 }

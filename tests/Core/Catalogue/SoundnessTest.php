@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Tests\Core\Catalogue;
 
 use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\Attributes\TestWith;
 use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Catalogue\Agreement;
 use Vorhut\Core\Catalogue\Kind;
@@ -133,5 +134,21 @@ final class SoundnessTest extends TestCase
         $this->expectException(Malformed::class);
         $this->expectExceptionMessage('there is no role "king"');
         $said(['a' => $a + ['role' => 'king'], 'b' => $a]);
+    }
+
+    /** @param array<string, mixed> $step */
+    #[TestWith([['window' => 8, 'hands' => 15], true])]
+    #[TestWith([['window' => 8, 'hands' => 32], true])]
+    #[TestWith([['window' => 8, 'hands' => 33], false])]
+    #[TestWith([['window' => 8, 'hands' => 15, 'copies' => ['mac']], false])]
+    #[TestWith([['window' => 8, 'hands' => 15, 'wait' => 1], false])]
+    public function testATimeWindowCoversItsOwnKeySequenceOnly(array $step, bool $sound): void
+    {
+        $kind = Jobs::catalogue()->read('x', ['steps' => [['code' => 'reset', 'do' => 'Hold both.'] + $step]] + self::SOUND);
+        $said = implode(' ', array_filter(
+            array_map(strval(...), Soundness::ofKind($kind)),
+            static fn (string $one): bool => str_contains($one, 'time window'),
+        ));
+        self::assertSame($sound ? '' : 'x, step reset: its time window covers more than one key sequence; split the step.', $said);
     }
 }

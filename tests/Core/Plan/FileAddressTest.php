@@ -7,6 +7,7 @@ namespace Vorhut\Tests\Core\Plan;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Bench\RunSheet;
+use Vorhut\Core\Bench\SheetValue;
 use Vorhut\Core\Catalogue\Step;
 use Vorhut\Core\Plan\FileAddress;
 use Vorhut\Tests\Support\Jobs;
@@ -61,9 +62,12 @@ final class FileAddressTest extends TestCase
         $sheet = RunSheet::of($plan, $plan->devices['p']);
         $step = array_values(array_filter($plan->devices['p']->steps, static fn (Step $one): bool => 'trust' === $one->code))[0];
         $values = $sheet->values($step);
-        self::assertSame(['authority-url', 'authority'], [$values[0]->name, $values[1]->name]);
-        self::assertTrue($values[0]->isServedHere);
-        self::assertSame(str_repeat('a', 64), $values[1]->text);
+        self::assertSame(
+            ['login', 'authority-url', 'authority'],
+            array_map(static fn (SheetValue $value): string => $value->name, $values),
+        );
+        self::assertTrue($values[1]->isServedHere);
+        self::assertSame(str_repeat('a', 64), $values[2]->text);
         $jobs->row('settings', ['key' => 'devices/p#authority', 'planned' => '']);
         $jobs->row('settings', ['key' => 'devices/p#provisioning', 'planned' => 'https://files.voice.example/x']);
         $plan = $jobs->plan();
