@@ -13,10 +13,12 @@ use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Core\Plan\FileAddress;
+use Vorhut\Core\Plan\Plan;
 use Vorhut\Entity\Job;
 use Vorhut\Entity\WorkOrder;
 use Vorhut\Exchange\Jobs;
 use Vorhut\Journal\Records;
+use Vorhut\Lab\AddressSpaces;
 use Vorhut\Lab\InjectedFault;
 use Vorhut\Lab\PanelServer;
 use Vorhut\Lab\SealedFiles;
@@ -35,6 +37,7 @@ final class LabCommand
     /** Of the port that says by being taken that a lab plays with a shift; tools/ground.sh looks there for a free one. */
     private const PLACES = 20900;
 
+    private AddressSpaces $spaces;
     /** @var array<int, Simulation> */
     private array $played = [];
     /** @var array<int, int> */
@@ -80,7 +83,7 @@ final class LabCommand
             $stored->rehearsed = true;
             $this->manager->flush();
         }
-        Loopback::shiftBy($this->labShift);
+        $this->spaces = new AddressSpaces($this->labShift);
         $say = static fn (string $text) => $output->writeln(date('H:i:s ').$text, OutputInterface::OUTPUT_RAW);
         Background::reportTo(static fn (string $what, \Throwable $e) => $say(Background::line($what, $e)));
         $place = $this->takePlace();
@@ -126,6 +129,7 @@ final class LabCommand
                 if (isset($this->played[$id])) {
                     $this->played[$id]->off();
                     unset($this->played[$id], $this->revisions[$id]);
+                    $this->spaces->release($id);
                     $say($job->slug.' is no longer played.');
                 }
                 continue;
@@ -148,6 +152,7 @@ final class LabCommand
     {
         if (($this->revisions[$id] ?? -1) !== $job->revision) {
             $plan = $this->records->plan($job);
+            $this->place($job, $id, $plan);
             if (!isset($this->played[$id])) {
                 $this->played[$id] = new Simulation(
                     $plan,
@@ -155,6 +160,7 @@ final class LabCommand
                     \dirname($this->keyFile).'/lab/'.$job->slug.'.json',
                     $pace,
                     $say,
+                    new Loopback($this->labShift + $job->labShift),
                 );
                 $this->slugs[$id] = $job->slug;
                 $say($job->slug.' is played.');
@@ -165,6 +171,25 @@ final class LabCommand
             unset($this->failing[$id]);
         }
         isset($this->failing[$id]) || $this->faults($job, $say);
+    }
+
+    /** Gives the job its part of loopback; a job that has to move is closed and opened there. */
+    private function place(Job $job, int $id, Plan $plan): void
+    {
+        $shift = $this->spaces->assign($id, $plan, $job->labShift);
+        if (null === $shift) {
+            throw new \RuntimeException('the jobs that the lab plays leave no loopback addresses for another one');
+        }
+        if ($shift === $job->labShift) {
+            return;
+        }
+        if (isset($this->played[$id])) {
+            $this->played[$id]->off();
+            unset($this->played[$id]);
+        }
+        // Beside the journal: where the lab keeps a job is no change of the job.
+        $this->manager->getConnection()->executeStatement('UPDATE job SET lab_shift = ? WHERE id = ?', [$shift, $id]);
+        $this->manager->refresh($job);
     }
 
     /** Where phones of the lab find the door for HTTPS: as the plan names it, at its place on this machine. */

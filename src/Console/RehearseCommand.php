@@ -45,8 +45,6 @@ final readonly class RehearseCommand
         } catch (Malformed $e) {
             throw BadInput::because('{why}', ['why' => $e->getMessage()]);
         }
-        // A ground of its own: a lab that is open beside it keeps its addresses.
-        Loopback::shiftBy($this->labShift + 57);
         Background::reportTo(static fn (string $what, \Throwable $e) => $output->writeln(Background::line($what, $e)));
         $result = Day::rehearse(
             $plan,
@@ -57,6 +55,8 @@ final readonly class RehearseCommand
             'json' === $document->format ? null : static function (string $said) use ($output): void {
                 $output->writeln($said, OutputInterface::OUTPUT_RAW);
             },
+            // A lab that is open beside it keeps its addresses.
+            new Loopback($this->labShift + 57),
         );
         $output->writeln(
             'json' === $document->format

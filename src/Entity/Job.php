@@ -44,6 +44,10 @@ class Job
     #[ORM\Column]
     public bool $rehearsed = false;
 
+    /** Where its addresses are on loopback while the lab plays it, beside those of other jobs; the lab decides. */
+    #[ORM\Column(options: ['default' => 0])]
+    public int $labShift = 0;
+
     #[ORM\Version]
     #[ORM\Column(type: 'integer')]
     public int $version = 1;

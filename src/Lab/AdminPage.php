@@ -37,14 +37,14 @@ final class AdminPage
     {
     }
 
-    public static function at(StandIn $standIn, Admin $admin, Ipv4 $address, int $port): Behaviour
+    public static function at(StandIn $standIn, Admin $admin, Ipv4 $host, int $port): Behaviour
     {
         $page = new self($standIn, $admin);
         $serve = $page->serve(...);
 
         return $standIn->kind->isSelfSigned()
-            ? TcpServer::secured($address, $port, $standIn->certificate(), $serve)
-            : new TcpServer($address, $port, $serve);
+            ? TcpServer::secured($host, $port, $standIn->certificate(), $serve)
+            : new TcpServer($host, $port, $serve);
     }
 
     private function serve(Socket $client): void

@@ -11,7 +11,6 @@ use Vorhut\Core\Wire\Sip\SessionTimer;
 use Vorhut\Core\Wire\Sip\SipMessage;
 use Vorhut\Core\Wire\Unreadable;
 use Vorhut\Socket\Background;
-use Vorhut\Socket\Loopback;
 use Vorhut\Socket\SipLine;
 
 use function Amp\delay;
@@ -87,7 +86,7 @@ final class Callee
         $this->calls[$id] = $call = new StandingCall($line, $invite, $tag, $offer, $from, $port);
         // A caller that dialled its own address gets that one; a caller through NAT gets the announced address.
         $isOwn = str_contains($invite->uri, '@'.$line->socket->address());
-        $announced = null === $this->announced || $isOwn ? $line->socket->address() : Loopback::of($this->announced);
+        $announced = null === $this->announced || $isOwn ? $line->socket->address() : $line->socket->at($this->announced);
         $contact = ['Contact', \sprintf('<sip:%s@%s:%d>', $this->user, $announced, $line->socket->port())];
         $line->answer($invite, SipMessage::response($invite, 180, null, [$contact], '', $tag), $from, $port);
         null === $this->rang || ($this->rang)($this->rings);

@@ -26,7 +26,7 @@ final class GatedDatagrams implements Datagrams
 
     public function __construct(private readonly SimulatedNetwork $network, private readonly string $device, Ipv4 $site, int $port)
     {
-        $this->socket = new LoopbackDatagrams($site, $port);
+        $this->socket = new LoopbackDatagrams($site, $port, $network->loopback);
         $this->inbox = new Inbox();
         // Sound on the even ports; its reports on the odd ones are few, and none of them is missed (RFC 3550 §11).
         $this->isMedia = $port >= Dial::MEDIA_PORT && 0 === $port % 2;
@@ -82,6 +82,11 @@ final class GatedDatagrams implements Datagrams
         return $this->socket->port();
     }
 
+    public function at(Ipv4 $site): Ipv4
+    {
+        return $this->socket->at($site);
+    }
+
     public function address(): Ipv4
     {
         return $this->socket->address();
@@ -117,7 +122,7 @@ final class GatedDatagrams implements Datagrams
         $key = (string) $seen;
         if (!isset($this->outer[$key])) {
             try {
-                $outer = $this->outer[$key] = new LoopbackDatagrams($seen, $port);
+                $outer = $this->outer[$key] = new LoopbackDatagrams($seen, $port, $this->network->loopback);
             } catch (\Throwable) {
                 return null;
             }

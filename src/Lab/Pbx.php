@@ -62,7 +62,6 @@ final class Pbx implements Behaviour
         $this->line = new SipLine(
             new SipDoor(
                 new GatedDatagrams($this->network, $device, $address, $at),
-                $address,
                 $at,
                 str_contains(strtolower($standIn->state->get('transport')), 'tls') ? $standIn->certificate() : null,
             ),

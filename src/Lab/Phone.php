@@ -18,14 +18,13 @@ use Vorhut\Core\Wire\Sip\Digest;
 use Vorhut\Core\Wire\Sip\SipMessage;
 use Vorhut\Core\Wire\Unreadable;
 use Vorhut\Socket\Background;
-use Vorhut\Socket\Loopback;
 use Vorhut\Socket\SipLine;
 
 use function Amp\delay;
 use function Amp\Socket\connect;
 
 /** A desk phone: starts, fetches its file, registers, rings, answers. */
-final class Phone implements Behaviour, CallsOut
+final class Phone implements Behaviour, CallsOut, Starts
 {
     private const ALLOWED = ['INVITE', 'ACK', 'BYE', 'CANCEL', 'OPTIONS', 'UPDATE'];
 
@@ -41,6 +40,7 @@ final class Phone implements Behaviour, CallsOut
     private SipLine $line;
     private Callee $callee;
     private bool $over = false;
+    private bool $ready = false;
     private int $sequence = 0;
     private ?PhoneCall $own = null;
 
@@ -96,6 +96,11 @@ final class Phone implements Behaviour, CallsOut
         Background::run($standIn->state->device, $this->live(...));
     }
 
+    public function isReady(): bool
+    {
+        return $this->ready;
+    }
+
     public function dial(string $number): void
     {
         $own = $this->own;
@@ -138,11 +143,13 @@ final class Phone implements Behaviour, CallsOut
                 // It is ended from elsewhere while this one waits: after that a registration fails by itself.
                 while ($this->register()) {
                     $this->standIn->state->put(self::REGISTRATION, 'registered');
+                    $this->ready = true;
                     $wait = self::AGAIN;
                     delay(self::EXPIRES / 3);
                 }
             }
             $this->standIn->state->put(self::REGISTRATION, 'not registered');
+            $this->ready = true;
             delay($wait);
         }
     }
@@ -165,7 +172,7 @@ final class Phone implements Behaviour, CallsOut
             $headers['authorization'] = 'Basic '.base64_encode($state->get('provisioningUser').':old');
         }
         try {
-            $context = (new ConnectContext())->withConnectTimeout(5)->withBindTo(Loopback::of($this->address).':0');
+            $context = (new ConnectContext())->withConnectTimeout(5)->withBindTo($this->line->socket->address().':0');
             null === $sealed || $context = $context->withTlsContext(
                 (new ClientTlsContext($sealed->host))->withCaFile($sealed->file),
             );
@@ -220,7 +227,7 @@ final class Phone implements Behaviour, CallsOut
         }
         $user = $state->get('user');
         $here = $this->line->socket;
-        $host = Loopback::of($registrar);
+        $host = $here->at($registrar);
         $callId = $state->device.'-'.spl_object_id($this).'@lab';
         $authorization = null;
         for ($try = 0; $try < 2; ++$try) {

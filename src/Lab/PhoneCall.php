@@ -11,7 +11,6 @@ use Vorhut\Core\Wire\Sip\Digest;
 use Vorhut\Core\Wire\Sip\SipMessage;
 use Vorhut\Core\Wire\Unreadable;
 use Vorhut\Socket\AudioLine;
-use Vorhut\Socket\Loopback;
 use Vorhut\Socket\SipLine;
 
 /** A call that a telephone of the lab makes itself: through its registrar, with its account (RFC 3261 §13.2), until it hangs up. */
@@ -45,7 +44,7 @@ final class PhoneCall
 
     public function run(): void
     {
-        $host = Loopback::of($this->registrar);
+        $host = $this->line->socket->at($this->registrar);
         $uri = \sprintf('sip:%s@%s', $this->number, $host);
         $here = $this->line->socket;
         $body = (string) new Session($here->address(), $this->audio->port(), [Session::PCMU]);
@@ -111,7 +110,7 @@ final class PhoneCall
         }
         $wasAnswered = null !== $this->answer;
         $invite = $this->invite;
-        $host = Loopback::of($this->registrar);
+        $host = $this->line->socket->at($this->registrar);
         $this->over('over');
         if ($wasAnswered) {
             $this->line->ask($this->within('BYE'), $host, $this->port, self::BYE_SECONDS);
@@ -176,7 +175,7 @@ final class PhoneCall
         } catch (Unreadable) {
             $target = null;
         }
-        $uri = \sprintf('sip:%s@%s', $this->number, Loopback::of($this->registrar));
+        $uri = \sprintf('sip:%s@%s', $this->number, $this->line->socket->at($this->registrar));
 
         return $this->request($method, $target ?? $uri, $this->answer?->header('To') ?? \sprintf('<%s>', $uri));
     }
@@ -190,7 +189,7 @@ final class PhoneCall
         return SipMessage::request($method, $uri, [
             ['Via', $this->line->via()],
             ['Max-Forwards', '70'],
-            ['From', \sprintf('<sip:%s@%s>;tag=%s', $this->user, Loopback::of($this->registrar), $this->tag)],
+            ['From', \sprintf('<sip:%s@%s>;tag=%s', $this->user, $this->line->socket->at($this->registrar), $this->tag)],
             ['To', $to],
             ['Call-ID', $this->callId],
             ['CSeq', $sequence.' '.$method],

@@ -19,9 +19,9 @@ final readonly class RtspServer
     {
     }
 
-    public static function at(StandIn $standIn, Ipv4 $address, int $port): Behaviour
+    public static function at(StandIn $standIn, Ipv4 $address, Ipv4 $host, int $port): Behaviour
     {
-        return new TcpServer($address, $port, (new self($standIn, $address))->serve(...));
+        return new TcpServer($host, $port, (new self($standIn, $address))->serve(...));
     }
 
     private function serve(Socket $client): void

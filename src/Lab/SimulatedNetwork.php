@@ -47,7 +47,7 @@ final class SimulatedNetwork
     private array $flows = [];
 
     /** @param array<string, SimulatedState> $states by device */
-    public function __construct(Plan $plan, array $states)
+    public function __construct(Plan $plan, array $states, public readonly Loopback $loopback = new Loopback())
     {
         $this->rewire($plan, $states);
     }
@@ -362,7 +362,7 @@ final class SimulatedNetwork
     {
         if (null !== $address) {
             $this->names[(string) $address] ??= $name;
-            $this->twins[Loopback::of($address)->number] ??= (string) $address;
+            $this->twins[$this->loopback->of($address)->number] ??= (string) $address;
         }
     }
 }

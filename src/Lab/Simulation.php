@@ -26,6 +26,7 @@ use Vorhut\Core\Plan\SettingSlot;
 use Vorhut\Core\Plan\Terminal;
 use Vorhut\Core\Voice\FileShape;
 use Vorhut\Lab\Switchboard\Provider;
+use Vorhut\Socket\Loopback;
 
 /** One job in the lab: its stand-ins, the wire between them, and what they keep over a restart of the lab. */
 final class Simulation
@@ -64,6 +65,7 @@ final class Simulation
         private readonly string $keepFile,
         private readonly float $pace,
         private readonly \Closure $say,
+        Loopback $loopback = new Loopback(),
     ) {
         $this->openedAt = microtime(true);
         $kept = is_file($keepFile) ? json_decode((string) file_get_contents($keepFile), true) : [];
@@ -76,7 +78,7 @@ final class Simulation
             }
         }
         $this->directory = new Directory([], [], 4.0);
-        $this->network = new SimulatedNetwork($plan, $this->states);
+        $this->network = new SimulatedNetwork($plan, $this->states, $loopback);
         $this->callOutside();
         foreach ($this->standIns as $standIn) {
             if ($standIn->state->powered) {
@@ -234,6 +236,12 @@ final class Simulation
     public function isUp(string $device): bool
     {
         return true === ($this->standIns[$device] ?? null)?->isUp();
+    }
+
+    /** @return list<string> devices that were switched on and are not ready yet */
+    public function starting(): array
+    {
+        return array_keys(array_filter($this->standIns, static fn (StandIn $one): bool => $one->isStarting()));
     }
 
     public function standIn(string $device): ?StandIn
@@ -394,11 +402,12 @@ final class Simulation
     {
         $kind = $standIn->kind;
         $network = $this->network;
+        $host = $network->loopback->of($address);
         $make = [];
         foreach ($standIn->services() as $service) {
             $port = $service->port->number;
             if ('admin' === $service->name && null !== $kind->admin) {
-                $make[] = static fn (): Behaviour => AdminPage::at($standIn, $kind->admin, $address, $port);
+                $make[] = static fn (): Behaviour => AdminPage::at($standIn, $kind->admin, $host, $port);
             } elseif ('radius' === $service->name) {
                 $make[] = fn (): Behaviour => new RadiusServer(
                     $network,
@@ -421,9 +430,9 @@ final class Simulation
                     $this->say(...),
                 );
             } elseif ('rtsp' === $service->name) {
-                $make[] = static fn (): Behaviour => RtspServer::at($standIn, $address, $port);
+                $make[] = static fn (): Behaviour => RtspServer::at($standIn, $address, $host, $port);
             } elseif ('tcp' === $service->port->transport->value) {
-                $make[] = static fn (): Behaviour => TcpServer::greeting($address, $port, $kind->name.' '.$service->name);
+                $make[] = static fn (): Behaviour => TcpServer::greeting($host, $port, $kind->name.' '.$service->name);
             }
         }
         if (\in_array('mdns', $kind->discovery, true)) {

@@ -36,7 +36,6 @@ final class SipDoor implements Datagrams
     /** @param Certificate|null $certificate where it takes SIP over TLS as well, on the port of that (RFC 3261 §26.3.1) */
     public function __construct(
         private readonly GatedDatagrams $datagrams,
-        Ipv4 $site,
         int $port,
         ?Certificate $certificate = null,
         int $securePort = Registration::SIPS_PORT,
@@ -49,9 +48,9 @@ final class SipDoor implements Datagrams
             $this->inbox->close();
         });
         $this->servers = [
-            new TcpServer($site, $port, fn (Socket $client) => $this->serve($client, 0)),
+            new TcpServer($this->address(), $port, fn (Socket $client) => $this->serve($client, 0)),
             ...(null === $certificate ? [] : [
-                TcpServer::secured($site, $securePort, $certificate, fn (Socket $client) => $this->serve($client, $securePort)),
+                TcpServer::secured($this->address(), $securePort, $certificate, fn (Socket $client) => $this->serve($client, $securePort)),
             ]),
         ];
     }
@@ -91,6 +90,11 @@ final class SipDoor implements Datagrams
     public function address(): Ipv4
     {
         return $this->datagrams->address();
+    }
+
+    public function at(Ipv4 $site): Ipv4
+    {
+        return $this->datagrams->at($site);
     }
 
     public function close(): void

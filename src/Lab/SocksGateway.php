@@ -82,7 +82,12 @@ final class SocksGateway
         self::read($client, \ord($hello[1]));
         $client->write("\x05\x00");
         $request = self::read($client, 4);
-        // Only CONNECT to an IPv4 address: an outpost speaks in addresses.
+        if ("\x05\x01\x00\x03" === $request) {
+            self::tellState($client, $jobs);
+
+            return;
+        }
+        // Otherwise only CONNECT to an IPv4 address: an outpost speaks in addresses.
         if ("\x05\x01\x00\x01" !== $request) {
             $client->write("\x05\x07\x00\x01\0\0\0\0\0\0");
 
@@ -118,7 +123,7 @@ final class SocksGateway
             try {
                 // Without the library's own retries: a refusal is an answer.
                 $service = (new DnsSocketConnector())->connect(
-                    Loopback::of($target).':'.Loopback::port($destination['port']),
+                    $network->loopback->of($target).':'.Loopback::port($destination['port']),
                     (new ConnectContext())->withConnectTimeout(2),
                 );
             } catch (SocketException) {
@@ -143,6 +148,27 @@ final class SocksGateway
         }
         // Nobody plays the place that asks: there is no network to send into.
         $client->write("\x05\x03\x00\x01\0\0\0\0\0\0");
+    }
+
+    /**
+     * Which devices of the asker's job are still starting, as a JSON list, to who asks for the lab by its name.
+     *
+     * @param list<Simulation> $jobs
+     */
+    private static function tellState(Socket $client, array $jobs): void
+    {
+        $name = self::read($client, \ord(self::read($client, 1)));
+        self::read($client, 2);
+        $peer = $client->getRemoteAddress();
+        $from = $peer instanceof InternetAddress ? Ipv4::fromString($peer->getAddress()) : null;
+        foreach ($jobs as $job) {
+            if (Loopback::STATE === $name && null !== $from && null !== $job->network()->siteOf($from)) {
+                $client->write("\x05\x00\x00\x01\0\0\0\0\0\0".json_encode($job->starting()));
+
+                return;
+            }
+        }
+        $client->write("\x05\x04\x00\x01\0\0\0\0\0\0");
     }
 
     /** Says nothing for as long as somebody waits: one who went away must not hold a descriptor, for a range search asks hundreds. */

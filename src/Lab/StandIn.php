@@ -27,6 +27,7 @@ final class StandIn
     /** @var list<Behaviour> */
     private array $behaviours = [];
     private ?float $upSince = null;
+    private bool $isBooting = false;
     private float $ringsUntil = 0.0;
     /** @var list<Part> */
     private readonly array $parts;
@@ -46,6 +47,24 @@ final class StandIn
     public function isUp(): bool
     {
         return null !== $this->upSince;
+    }
+
+    /**
+     * Whether it was switched on and is not ready yet. One that an injected fault holds up does not count as starting: that it does not
+     * answer is what the fault is for.
+     */
+    public function isStarting(): bool
+    {
+        if ($this->isBooting) {
+            return !$this->state->isFaulty(InjectedFault::SlowBoot);
+        }
+        foreach ($this->behaviours as $behaviour) {
+            if ($behaviour instanceof Starts && !$behaviour->isReady()) {
+                return true;
+            }
+        }
+
+        return false;
     }
 
     /** Seconds of its own time. */
@@ -128,6 +147,7 @@ final class StandIn
                 $this->configure($local, $this->state->saved[$local]);
             }
         }
+        $this->isBooting = true;
         $life = $this->life;
         $seconds = $this->kind->boot / $this->pace * ($this->state->isFaulty(InjectedFault::SlowBoot) ? 20 : 1);
         Background::run($this->state->device, function () use ($life, $seconds): void {
@@ -142,6 +162,7 @@ final class StandIn
     {
         ++$this->life;
         $this->upSince = null;
+        $this->isBooting = false;
         foreach ($this->behaviours as $behaviour) {
             $behaviour->end();
         }
@@ -229,6 +250,7 @@ final class StandIn
 
     private function on(): void
     {
+        $this->isBooting = false;
         if ($this->state->leased) {
             $this->job->lease($this);
         }

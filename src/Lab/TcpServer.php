@@ -26,10 +26,13 @@ final class TcpServer implements Behaviour
 
     private ServerSocket $server;
 
-    /** @param \Closure(Socket): void $serve */
-    public function __construct(Ipv4 $address, int $port, \Closure $serve, ?BindContext $context = null)
+    /**
+     * @param Ipv4                   $host  where it listens on loopback
+     * @param \Closure(Socket): void $serve
+     */
+    public function __construct(Ipv4 $host, int $port, \Closure $serve, ?BindContext $context = null)
     {
-        $this->server = listen(Loopback::of($address).':'.Loopback::port($port), $context);
+        $this->server = listen($host.':'.Loopback::port($port), $context);
         $secured = null !== $context?->getTlsContext();
         Background::run('TCP', function () use ($serve, $secured): void {
             while (null !== $client = $this->server->accept()) {
@@ -52,10 +55,10 @@ final class TcpServer implements Behaviour
      *
      * @param \Closure(Socket): void $serve
      */
-    public static function secured(Ipv4 $address, int $port, Certificate $certificate, \Closure $serve): self
+    public static function secured(Ipv4 $host, int $port, Certificate $certificate, \Closure $serve): self
     {
         return new self(
-            $address,
+            $host,
             $port,
             $serve,
             (new BindContext())->withTlsContext((new ServerTlsContext())->withDefaultCertificate($certificate)),
@@ -63,9 +66,9 @@ final class TcpServer implements Behaviour
     }
 
     /** A service that says who it is and waits: enough to prove that the port is served. */
-    public static function greeting(Ipv4 $address, int $port, string $text): self
+    public static function greeting(Ipv4 $host, int $port, string $text): self
     {
-        return new self($address, $port, static function (Socket $client) use ($text): void {
+        return new self($host, $port, static function (Socket $client) use ($text): void {
             $client->write($text."\r\n");
             $client->read();
         });

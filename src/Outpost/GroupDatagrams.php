@@ -73,6 +73,11 @@ final class GroupDatagrams implements Datagrams
         return $this->address;
     }
 
+    public function at(Ipv4 $site): Ipv4
+    {
+        return $site;
+    }
+
     public function close(): void
     {
         EventLoop::cancel($this->watch);

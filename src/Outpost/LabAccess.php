@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Outpost;
 
+use Amp\ByteStream\StreamException;
 use Amp\CancelledException;
 use Amp\Socket\ClientTlsContext;
 use Amp\Socket\ConnectContext;
@@ -21,6 +22,7 @@ use Vorhut\Socket\Datagrams;
 use Vorhut\Socket\Loopback;
 use Vorhut\Socket\LoopbackDatagrams;
 
+use function Amp\ByteStream\buffer;
 use function Amp\delay;
 
 /** The lab: connections through its entrance, datagrams between loopback twins. Nothing leaves this machine. */
@@ -31,7 +33,7 @@ final readonly class LabAccess implements NetworkAccess
 
     private const PRESENCE_SECONDS = 3.0;
 
-    public function __construct(private int $labPort)
+    public function __construct(private int $labPort, private Loopback $loopback = new Loopback())
     {
     }
 
@@ -54,7 +56,7 @@ final readonly class LabAccess implements NetworkAccess
 
     public function connect(Ipv4 $from, Ipv4 $to, int $port, float $seconds, ?ClientTlsContext $tls = null): Socket
     {
-        $context = (new ConnectContext())->withBindTo(Loopback::of($from).':0');
+        $context = (new ConnectContext())->withBindTo($this->loopback->of($from).':0');
         try {
             return (new Socks5SocketConnector('127.0.0.1:'.$this->labPort, socketConnector: new DnsSocketConnector()))->connect(
                 $to.':'.$port,
@@ -80,7 +82,7 @@ final readonly class LabAccess implements NetworkAccess
     public function datagrams(Ipv4 $from, int $port = 0): Datagrams
     {
         try {
-            return new LoopbackDatagrams($from, $port);
+            return new LoopbackDatagrams($from, $port, $this->loopback);
         } catch (SocketException $e) {
             throw NoAnswer::notAsked(new Message('no socket can be had there: {reason}', ['reason' => $e->getMessage()]));
         }
@@ -114,8 +116,24 @@ final readonly class LabAccess implements NetworkAccess
         return null;
     }
 
+    public function starting(Ipv4 $from): array
+    {
+        try {
+            $socket = (new Socks5SocketConnector('127.0.0.1:'.$this->labPort, socketConnector: new DnsSocketConnector()))->connect(
+                Loopback::STATE.':'.Loopback::PRESENCE,
+                (new ConnectContext())->withBindTo($this->loopback->of($from).':0'),
+                new TimeoutCancellation(self::PRESENCE_SECONDS),
+            );
+            $devices = json_decode(buffer($socket, new TimeoutCancellation(self::PRESENCE_SECONDS)), true);
+        } catch (SocketException|StreamException|CancelledException) {
+            return [];
+        }
+
+        return array_values(array_filter(\is_array($devices) ? $devices : [], is_string(...)));
+    }
+
     public function seenAs(Ipv4 $site): Ipv4
     {
-        return Loopback::of($site);
+        return $this->loopback->of($site);
     }
 }

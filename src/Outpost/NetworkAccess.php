@@ -63,6 +63,13 @@ interface NetworkAccess
      */
     public function holderOf(Ipv4 $address): ?Mac;
 
+    /**
+     * Devices that are known to be starting, and about which a test could say nothing yet: in the lab.
+     *
+     * @return list<string> device keys
+     */
+    public function starting(Ipv4 $from): array;
+
     /** How an address of the site looks from here: in the lab everything is on loopback. */
     public function seenAs(Ipv4 $site): Ipv4;
 }

@@ -12,15 +12,14 @@ use Vorhut\Socket\Loopback;
  */
 final readonly class NetworkAccessChoice
 {
-    public function __construct(private string $outpostKind, private int $labPort, int $labShift)
+    public function __construct(private string $outpostKind, private int $labPort, private int $labShift)
     {
-        Loopback::shiftBy($labShift);
     }
 
     public function for(Job $job): NetworkAccess
     {
         return match (true) {
-            $job->rehearsed => new LabAccess($this->labPort),
+            $job->rehearsed => new LabAccess($this->labPort, new Loopback($this->labShift + $job->labShift)),
             'site' === $this->outpostKind => new SiteAccess(),
             default => new NoAccess(),
         };

@@ -55,6 +55,11 @@ final class NoAccess implements NetworkAccess
         return null;
     }
 
+    public function starting(Ipv4 $from): array
+    {
+        return [];
+    }
+
     public function seenAs(Ipv4 $site): Ipv4
     {
         return $site;

@@ -125,6 +125,11 @@ final class SiteAccess implements NetworkAccess
         return null;
     }
 
+    public function starting(Ipv4 $from): array
+    {
+        return [];
+    }
+
     public function seenAs(Ipv4 $site): Ipv4
     {
         return $site;

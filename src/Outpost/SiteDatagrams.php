@@ -53,6 +53,11 @@ final class SiteDatagrams implements Datagrams
         return $this->from;
     }
 
+    public function at(Ipv4 $site): Ipv4
+    {
+        return $site;
+    }
+
     public function close(): void
     {
         $this->socket->close();

@@ -37,6 +37,7 @@ use Vorhut\Outpost\Prover;
 use Vorhut\Outpost\Readback;
 use Vorhut\Outpost\Reader;
 use Vorhut\Provisioning\Files;
+use Vorhut\Socket\Loopback;
 
 use function Amp\async;
 use function Amp\delay;
@@ -72,6 +73,7 @@ final class Day
         Files $templates,
         float $pace,
         private readonly \Closure $say,
+        Loopback $loopback,
     ) {
         $this->beganAt = microtime(true);
         $secrets = [];
@@ -85,7 +87,7 @@ final class Day
         }
         $this->secrets = $secrets;
         $this->plan = $plan->with(new Change(new Message('Passwords are made.'), $this->credentials()));
-        $this->ground = new Ground(fn (): Plan => $this->plan, $secrets, $templates, $pace);
+        $this->ground = new Ground(fn (): Plan => $this->plan, $secrets, $templates, $pace, $loopback);
         $this->ground->lab->follow($this->plan, $secrets);
         $this->http = new Http($this->ground->access);
     }
@@ -103,9 +105,10 @@ final class Day
         float $pace = 20.0,
         bool $probes = true,
         ?\Closure $say = null,
+        Loopback $loopback = new Loopback(),
     ): DayResult {
         $day = new self($plan, $slips, $templates, $pace, $say ?? static function (string $said): void {
-        });
+        }, $loopback);
         try {
             return $day->run($probes);
         } finally {

@@ -17,6 +17,7 @@ use Vorhut\Lab\SocksGateway;
 use Vorhut\Outpost\LabAccess;
 use Vorhut\Provisioning\Files;
 use Vorhut\Socket\Background;
+use Vorhut\Socket\Loopback;
 
 use function Amp\Socket\listen;
 
@@ -39,6 +40,7 @@ final class Ground
         private readonly array $secrets,
         private readonly Files $templates,
         float $pace,
+        Loopback $loopback,
     ) {
         $this->keep = sys_get_temp_dir().'/vorhut-day-'.bin2hex(random_bytes(6)).'/day.json';
         $this->files = listen('127.0.0.1:0');
@@ -54,10 +56,11 @@ final class Ground
             $pace,
             static function (string $said): void {
             },
+            $loopback,
         );
         $port = self::freePort();
         $this->shut = SocksGateway::open($port, fn (): array => [$this->lab]);
-        $this->access = new LabAccess($port);
+        $this->access = new LabAccess($port, $loopback);
     }
 
     /** Everything that was opened is closed, and what was kept is gone. */

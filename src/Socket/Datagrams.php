@@ -19,5 +19,8 @@ interface Datagrams
     /** The address that stands in messages: where the other end is to answer. */
     public function address(): Ipv4;
 
+    /** Where an address of the site is reached on this wire; it is written into messages in place of the site's own. */
+    public function at(Ipv4 $site): Ipv4;
+
     public function close(): void;
 }

@@ -7,26 +7,26 @@ namespace Vorhut\Socket;
 use Vorhut\Core\Net\Ipv4;
 
 /**
- * Where the lab puts an address of the site: the same last three octets in 127.0.0.0/8 (10.64.20.31 ↔ 127.64.20.31). Ports below 1024
- * move up by 20000, so that the lab needs no root.
+ * The part of 127.0.0.0/8 that a job has in the lab. A site address keeps its last three octets (10.64.20.31 ↔ 127.64.20.31), and the
+ * second octet is moved by the shift, so that two jobs on the same subnet do not meet. Ports below 1024 move up by 20000, so that the
+ * lab needs no root.
  */
-final class Loopback
+final readonly class Loopback
 {
     /** Asked of its own place, this port says whether the lab plays it: that of the discard service (RFC 863), which nobody has. */
     public const PRESENCE = 9;
+    /** The name at which the lab's gateway tells which devices are still starting, by the port above. */
+    public const STATE = 'lab';
     private const MOVED = 20000;
 
-    /** Added to the second octet, so that two labs on one machine (a demo, a test) do not meet. */
-    private static int $shift = 0;
-
-    public static function shiftBy(int $shift): void
+    /** @param int $shift added to the second octet, modulo 256 */
+    public function __construct(private int $shift = 0)
     {
-        self::$shift = $shift;
     }
 
-    public static function of(Ipv4 $site): Ipv4
+    public function of(Ipv4 $site): Ipv4
     {
-        return Ipv4::fromNumber(0x7F000000 | ($site->number + (self::$shift << 16)) & 0xFFFFFF);
+        return Ipv4::fromNumber(0x7F000000 | ($site->number + ($this->shift << 16)) & 0xFFFFFF);
     }
 
     public static function port(int $port): int

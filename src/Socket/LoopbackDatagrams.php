@@ -26,9 +26,12 @@ final class LoopbackDatagrams implements Datagrams
      *
      * @throws SocketException where it is taken, or cannot be had
      */
-    public function __construct(private readonly Ipv4 $site, int $port)
-    {
-        $wanted = Loopback::of($site).':'.(0 === $port ? 0 : Loopback::port($port));
+    public function __construct(
+        private readonly Ipv4 $site,
+        int $port,
+        private readonly Loopback $loopback = new Loopback(),
+    ) {
+        $wanted = $loopback->of($site).':'.(0 === $port ? 0 : Loopback::port($port));
         if (isset(self::$bound[$wanted])) {
             throw new SocketException("$wanted is taken.");
         }
@@ -41,8 +44,7 @@ final class LoopbackDatagrams implements Datagrams
         if ($this->closed) {
             return;
         }
-        // An address that is a loopback address already is a guest at the lab's bench (a softphone on this machine).
-        $host = $to->isLoopback() ? $to : Loopback::of($to);
+        $host = $this->at($to);
         try {
             $this->socket->send(new InternetAddress((string) $host, max(0, min(65535, Loopback::port($port)))), $bytes);
         } catch (\Throwable) {
@@ -72,7 +74,13 @@ final class LoopbackDatagrams implements Datagrams
 
     public function address(): Ipv4
     {
-        return Loopback::of($this->site);
+        return $this->at($this->site);
+    }
+
+    public function at(Ipv4 $site): Ipv4
+    {
+        // An address that is a loopback address already is a guest of the lab (a softphone on this machine).
+        return $site->isLoopback() ? $site : $this->loopback->of($site);
     }
 
     public function close(): void

@@ -48,7 +48,6 @@ final class DeviceDoorTest extends TestCase
 
     protected function setUp(): void
     {
-        Loopback::shiftBy(33);
         $this->keep = sys_get_temp_dir().'/vorhut-door-'.bin2hex(random_bytes(5)).'/job.json';
     }
 
@@ -56,7 +55,6 @@ final class DeviceDoorTest extends TestCase
     {
         $this->job->off();
         ($this->shut)();
-        Loopback::shiftBy(0);
     }
 
     public function testEveryPageInTheCatalogueIsReadAndWrittenByWhatItsKindSays(): void
@@ -242,12 +240,12 @@ final class DeviceDoorTest extends TestCase
         }
         $this->plan = $jobs->plan();
         $this->job = new Simulation($this->plan, 'http://127.0.0.1:1/', $this->keep, 2000.0, static function (string $said): void {
-        });
+        }, new Loopback(33));
         $probe = listen('127.0.0.1:0');
         $port = (int) substr((string) strrchr($probe->getAddress()->toString(), ':'), 1);
         $probe->close();
         $this->shut = SocksGateway::open($port, fn (): array => [$this->job]);
-        $this->access = new LabAccess($port);
+        $this->access = new LabAccess($port, new Loopback(33));
         $this->job->follow($this->plan, []);
         foreach ($kinds as $kind) {
             $state = $this->standIn($kind)->state;

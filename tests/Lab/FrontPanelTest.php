@@ -27,7 +27,6 @@ final class FrontPanelTest extends TestCase
 
     protected function setUp(): void
     {
-        Loopback::shiftBy(31);
         $this->keep = sys_get_temp_dir().'/vorhut-front-'.bin2hex(random_bytes(5)).'.json';
     }
 
@@ -38,7 +37,6 @@ final class FrontPanelTest extends TestCase
             $job->off();
         }
         @unlink($this->keep);
-        Loopback::shiftBy(0);
     }
 
     public function testEveryFamilyOfEveryKindIsKnownAndAsksForSettingsThatAreThere(): void
@@ -204,7 +202,7 @@ final class FrontPanelTest extends TestCase
     {
         $plan = (new Jobs())->segment('v', '10.31.20.0/24', '10.31.20.1')->device('it', $kind, 'v', $values, ['serial' => 'NM1'])->plan();
         $this->job = new Simulation($plan, 'http://127.0.0.1:1/', $this->keep, $pace, static function (string $said): void {
-        });
+        }, new Loopback(31));
         $this->jobs[] = $this->job;
         $this->job->follow($plan, ['devices/it#label' => 'of the label']);
         $this->standIn = $this->job->standIn('it') ?? self::fail('nobody plays it');

@@ -80,7 +80,7 @@ final class HostileSipTest extends TestCase
         });
         try {
             $mutations = new SipMutations(self::right($host), 4475);
-            $to = $over.'://'.Loopback::of(Ipv4::fromString($host)).':5060';
+            $to = $over.'://'.(new Loopback())->of(Ipv4::fromString($host)).':5060';
             $open = static function () use ($to): mixed {
                 $socket = stream_socket_client($to) ?: self::fail('There is no socket.');
                 stream_set_blocking($socket, false);

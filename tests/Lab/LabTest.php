@@ -393,7 +393,7 @@ final class LabTest extends TestCase
     public function testAnIndependentPartyRegistersAndCalls(string $transport, int $net): void
     {
         $bench = new LabBench($net);
-        $pbx = (string) Loopback::of(Ipv4::fromString("10.$net.20.10"));
+        $pbx = (string) (new Loopback())->of(Ipv4::fromString("10.$net.20.10"));
         $party = new Process(['node', \dirname(__DIR__).'/Contract/party.mjs', $pbx, '2101', 'secret-of-2101', '2102', $transport]);
         $party->start();
         for ($i = 0; $i < 200 && $party->isRunning(); ++$i) {
@@ -422,7 +422,7 @@ final class LabTest extends TestCase
             ->row('settings', ['key' => 'devices/pbx#transport', 'planned' => $transport, 'set' => $transport, 'setBy' => 'Jo',
                 'setAt' => '2026-03-01T09:00:00Z']);
         $bench = new LabBench($net, $told('udp, tls'));
-        $host = (string) Loopback::of(Ipv4::fromString("10.$net.20.10"));
+        $host = (string) (new Loopback())->of(Ipv4::fromString("10.$net.20.10"));
         $tls = (new ClientTlsContext())->withoutPeerVerification();
         $socket = connect("$host:5061", (new ConnectContext())->withConnectTimeout(3)->withTlsContext($tls));
         $socket->setupTls();
@@ -444,7 +444,7 @@ final class LabTest extends TestCase
         $deaf = new LabBench(137, $told('udp'));
         $this->expectException(SocketException::class);
         try {
-            connect(Loopback::of(Ipv4::fromString('10.137.20.10')).':5061', (new ConnectContext())->withConnectTimeout(2));
+            connect((new Loopback())->of(Ipv4::fromString('10.137.20.10')).':5061', (new ConnectContext())->withConnectTimeout(2));
         } finally {
             $deaf->close();
         }
@@ -468,7 +468,7 @@ final class LabTest extends TestCase
         }
         $bench->job->handsOn($bench->plan, $secrets);
         $before = memory_get_usage();
-        $host = (string) Loopback::of(Ipv4::fromString("10.$net.20.10"));
+        $host = (string) (new Loopback())->of(Ipv4::fromString("10.$net.20.10"));
         $storm = new Process(['node', \dirname(__DIR__).'/Contract/storm.mjs', $host, '3000', (string) $many]);
         $storm->setTimeout(90)->start();
         for ($i = 0; $i < 800 && $storm->isRunning(); ++$i) {

@@ -44,7 +44,7 @@ final class PbxTest extends TestCase
         $this->bench = new LabBench($net, static fn (Jobs $jobs): Jobs => $jobs
             ->row('ringGroups', $at + ['key' => 'g', 'number' => '2300', 'name' => 'Desk', 'order' => 'all', 'members' => ['2102']])
             ->row('menus', $at + ['key' => 'm', 'number' => '2200', 'name' => 'Welcome', 'choices' => ['1 2102'], 'seconds' => 9]));
-        $this->pbx = Loopback::of(Ipv4::fromString("10.$net.20.10"));
+        $this->pbx = (new Loopback())->of(Ipv4::fromString("10.$net.20.10"));
         ++$net;
         $this->line = new SipLine(new LoopbackGuest(), function (SipMessage $request, Ipv4 $from, int $port): void {
             $this->heard[] = $request->method;

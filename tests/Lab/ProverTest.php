@@ -63,6 +63,34 @@ final class ProverTest extends TestCase
         self::assertStringContainsString("$this->net.40.31:80/tcp", $evidence->lines[0]);
     }
 
+    public function testADeviceThatIsStillStartingIsWaitedForAndNotCalledSilent(): void
+    {
+        $access = $this->bench->access();
+        $prove = fn (string $test, float $patience): Evidence => (new Prover($access, new Http($access), $patience))->prove(
+            $this->bench->places(),
+            TestPlan::of($this->bench->plan)->test($test) ?? self::fail('There is no line '.$test),
+            static fn (): string => 'secret-of-2101',
+        );
+        $camera = $this->bench->job->standIn('cam') ?? self::fail('nobody plays it');
+        $camera->restart();
+        self::assertSame(['cam'], $access->starting(Ipv4::fromString("$this->net.20.254")));
+        $early = $prove('reach:v>cam:80/tcp', 0.0);
+        self::assertSame([Outcome::NotAsked, 'still starting: CAM'], [$early->outcome, (string) $early->detail]);
+        self::assertNotSame(Outcome::NotAsked, $prove('reach:v>codec:80/tcp', 0.0)->outcome, 'others are asked meanwhile');
+        self::assertSame(Outcome::Answers, $prove('reach:v>cam:80/tcp', 10.0)->outcome);
+        self::assertSame([], $access->starting(Ipv4::fromString("$this->net.20.254")));
+
+        // A phone does its work once it has registered, or has tried to.
+        $phone = $this->bench->job->standIn('b') ?? self::fail('nobody plays it');
+        $phone->restart();
+        self::assertSame('still starting: B', (string) $prove('call:2101>2102', 0.0)->detail);
+        self::assertSame(Outcome::DeviceAnswers, $prove('call:2101>2102', 10.0)->outcome);
+
+        // What an injected fault holds up is found as it is.
+        $this->bench->job->play(InjectedFault::SlowBoot, 'cam');
+        self::assertSame([], $access->starting(Ipv4::fromString("$this->net.20.254")));
+    }
+
     public function testARefusedPortIsToldFromSilence(): void
     {
         $http = new Http($this->bench->access());
@@ -211,7 +239,7 @@ final class ProverTest extends TestCase
                 [RadiusPacket::USER_NAME, 'handset-7'],
                 [RadiusPacket::USER_PASSWORD, RadiusPacket::hidden($password, $secret, str_repeat("\6", 16))],
             ]);
-            $socket->send(Loopback::of(Ipv4::fromString("10.$net.20.70")), 1812, (string) $asked);
+            $socket->send((new Loopback())->of(Ipv4::fromString("10.$net.20.70")), 1812, (string) $asked);
             $answer = RadiusPacket::fromString($socket->receive(3.0)[2] ?? '');
             self::assertSame([$code, true], [$answer->code, $answer->answers($asked, $secret)]);
         }
@@ -221,7 +249,7 @@ final class ProverTest extends TestCase
             $asked = RadiusPacket::request(Code::AccessRequest, 10, str_repeat("\7", 16), $secret, [
                 [RadiusPacket::USER_NAME, 'handset-7'], [RadiusPacket::EAP_MESSAGE, (string) $said],
             ]);
-            $socket->send(Loopback::of(Ipv4::fromString("10.$net.20.70")), 1812, (string) $asked);
+            $socket->send((new Loopback())->of(Ipv4::fromString("10.$net.20.70")), 1812, (string) $asked);
             $answer = RadiusPacket::fromString($socket->receive(3.0)[2] ?? '');
             $its = Eap::fromString((string) $answer->attribute(RadiusPacket::EAP_MESSAGE));
 

@@ -36,7 +36,7 @@ final class RoomTest extends TestCase
             self::assertStringContainsString('is not played: this lab has no more sockets', $said[0]);
             self::assertTrue(Room::isLeft(100));
             self::assertFalse(Room::isLeft(Room::MOST));
-            $first = connect(Loopback::of(Ipv4::fromString('10.180.40.30')).':'.Loopback::port(80));
+            $first = connect((new Loopback())->of(Ipv4::fromString('10.180.40.30')).':'.Loopback::port(80));
             $first->write("GET /status.json HTTP/1.1\r\nHost: x\r\n\r\n");
             self::assertStringStartsWith('HTTP/1.1 401', (string) $first->read(), 'who is played answers');
             $first->close();

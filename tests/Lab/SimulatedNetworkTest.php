@@ -142,7 +142,7 @@ final class SimulatedNetworkTest extends TestCase
     {
         $plan = self::plan();
         $network = new SimulatedNetwork($plan, self::truths($plan));
-        $twin = Loopback::of(Ipv4::fromString('10.90.40.51'));
+        $twin = (new Loopback())->of(Ipv4::fromString('10.90.40.51'));
         self::assertSame(['127.90.40.51', '10.90.40.51', 'b'], [
             (string) $twin,
             (string) $network->siteOf($twin),

@@ -27,8 +27,8 @@ final class SipRulesTest extends TestCase
         static $net = 190;
         \assert(\is_int($net));
         $this->bench = new LabBench($net);
-        $this->pbx = Loopback::of(Ipv4::fromString("10.$net.20.10"));
-        $this->codec = Loopback::of(Ipv4::fromString("10.$net.20.12"));
+        $this->pbx = (new Loopback())->of(Ipv4::fromString("10.$net.20.10"));
+        $this->codec = (new Loopback())->of(Ipv4::fromString("10.$net.20.12"));
         ++$net;
         $this->guest = new LoopbackGuest();
     }

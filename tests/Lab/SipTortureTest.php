@@ -24,7 +24,7 @@ final class SipTortureTest extends TestCase
     public function testEachIsAnsweredAsItsNameSaysAndTheNextOneToo(): void
     {
         $bench = new LabBench(140);
-        $pbx = Loopback::of(Ipv4::fromString('10.140.20.10'));
+        $pbx = (new Loopback())->of(Ipv4::fromString('10.140.20.10'));
         $files = glob(\dirname(__DIR__).'/documents/sip/*.sip') ?: [];
         self::assertGreaterThanOrEqual(60, \count($files));
         $wrong = [];

@@ -73,7 +73,7 @@ final class StreamToolTest extends TestCase
             iterator_to_array(self::theirs()),
         )), true);
         $bench = self::bench($net, false, $sealed);
-        $at = Loopback::of(Ipv4::fromString("10.$net.20.82"));
+        $at = (new Loopback())->of(Ipv4::fromString("10.$net.20.82"));
         $tool = self::tool("srt://$at:9040?mode=listener&latency=350$more", 'file://con');
         'off' === $more || $tool->start();
         delay(0.5);
@@ -99,7 +99,7 @@ final class StreamToolTest extends TestCase
             iterator_to_array(self::pushed()),
         )), true);
         $bench = self::bench($net, true, $asks);
-        $at = Loopback::of(Ipv4::fromString("10.$net.20.82"));
+        $at = (new Loopback())->of(Ipv4::fromString("10.$net.20.82"));
         $tool = self::tool('-loglevel:note', 'file://con', "srt://$at:9040?mode=caller$more");
         $input = new InputStream();
         $tool->setInput($input);

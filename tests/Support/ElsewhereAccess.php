@@ -65,6 +65,11 @@ final readonly class ElsewhereAccess implements NetworkAccess
         return $this->holder;
     }
 
+    public function starting(Ipv4 $from): array
+    {
+        return [];
+    }
+
     public function seenAs(Ipv4 $site): Ipv4
     {
         return $site;

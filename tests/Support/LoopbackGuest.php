@@ -38,6 +38,11 @@ final class LoopbackGuest implements Datagrams
         return $this->socket->address();
     }
 
+    public function at(Ipv4 $site): Ipv4
+    {
+        return $site;
+    }
+
     public function close(): void
     {
         $this->socket->close();

@@ -10,7 +10,6 @@ use Vorhut\Core\Wire\Sip\SipMessage;
 use Vorhut\Lab\Callee;
 use Vorhut\Lab\GatedDatagrams;
 use Vorhut\Lab\SimulatedNetwork;
-use Vorhut\Socket\Loopback;
 use Vorhut\Socket\SipLine;
 
 /**
@@ -151,8 +150,8 @@ final class Provider
 
             return match (true) {
                 null === $inside => null,
-                [] !== $led => [Loopback::of($led[0][0]), $led[0][1]],
-                default => [Loopback::of($inside), $trunk->port],
+                [] !== $led => [$this->line->socket->at($led[0][0]), $led[0][1]],
+                default => [$this->line->socket->at($inside), $trunk->port],
             };
         }
 

@@ -21,7 +21,6 @@ use Vorhut\Lab\SimulatedNetwork;
 use Vorhut\Lab\StandIn;
 use Vorhut\Socket\AudioLine;
 use Vorhut\Socket\Background;
-use Vorhut\Socket\Loopback;
 use Vorhut\Socket\SipLine;
 
 use function Amp\delay;
@@ -287,7 +286,7 @@ final class Switchboard
             if (null === $way || null === $address) {
                 continue;
             }
-            $host = Loopback::of($address);
+            $host = $this->line->socket->at($address);
             $there = $this->side();
             $caller = '' === $course->callerId ? ($by->number ?? $way->user) : $course->callerId;
             $says = $this->calledIn($way);
@@ -373,7 +372,7 @@ final class Switchboard
     {
         $set = null === $trunk || null !== $trunk->far ? null : Ipv4::tryFromString($this->standIn->state->get('announcedAddress'));
 
-        return null === $set ? $this->line->socket->address() : Loopback::of($set);
+        return null === $set ? $this->line->socket->address() : $this->line->socket->at($set);
     }
 
     private function identity(string $number): string
@@ -396,7 +395,7 @@ final class Switchboard
                 if ($trunk->pbx !== $this->standIn->state->device || !$trunk->registers || null === $address) {
                     continue;
                 }
-                $host = Loopback::of($address);
+                $host = $this->line->socket->at($address);
                 $here = $this->line->socket;
                 $request = SipMessage::request('REGISTER', 'sip:'.$host, [
                     ['Via', $this->line->via()],
