@@ -36,12 +36,16 @@ use Vorhut\Core\Wire\Mdns\Query;
 use Vorhut\Core\Wire\Unreadable;
 
 use function Amp\async;
+use function Amp\delay;
 use function Amp\Future\await;
 
 /** Runs one test from its place and brings home the evidence. Knows nothing of what is expected. */
 final class Prover
 {
     private const ANSWER_SECONDS = 2.0;
+    /** How long a device of the lab is waited for, and from one look at it to the next. */
+    private const START_SECONDS = 20.0;
+    private const START_STEP = 0.5;
     /** Ports at which TLS begins at once: HTTPS, SIP over TLS (RFC 3261 §19.1.2). */
     private const SECURED = [443, 5061];
     /** A power of two: what one search asks at most. */
@@ -53,8 +57,12 @@ final class Prover
     /** @var array<string, Future<list<string>>> place, range and port → who answered */
     private array $swept = [];
 
-    public function __construct(private readonly NetworkAccess $access, private readonly Http $http)
-    {
+    /** @param float $startSeconds how long a device of the lab that is still starting is waited for */
+    public function __construct(
+        private readonly NetworkAccess $access,
+        private readonly Http $http,
+        private readonly float $startSeconds = self::START_SECONDS,
+    ) {
     }
 
     /** @param \Closure(string): ?string $secretOf account key → SIP secret */
@@ -68,9 +76,10 @@ final class Prover
         $trial = $this->access->isOnSite() ? null : $test->trial();
         try {
             if (null !== $trial) {
-                return $this->attempt($places, $trial, $secretOf);
+                return $this->attempt($places, $test, $trial, $secretOf);
             }
             $place = $places->on(substr($test->from, \strlen('outposts/')));
+            $this->waitForStart($plan, $place, $test);
 
             return (match ($test->what) {
                 'reach' => $this->reach($place, $device, $test->port ?? Port::tcp(80)),
@@ -91,6 +100,51 @@ final class Prover
         } catch (NoAnswer $e) {
             return Evidence::notAsked($e->said());
         }
+    }
+
+    /**
+     * A device of the lab that is still starting says nothing about the plan: it is given some time.
+     *
+     * @throws NoAnswer where one is still starting then
+     */
+    private function waitForStart(Plan $plan, Place $place, ProofTest $test): void
+    {
+        $involved = [];
+        for ($waited = 0.0; [] !== $starting = $this->access->starting($place->address); $waited += self::START_STEP) {
+            $involved = [] === $involved ? self::involved($plan, $test) : $involved;
+            $starting = array_values(array_intersect($starting, $involved));
+            if ([] === $starting) {
+                return;
+            }
+            if ($waited >= $this->startSeconds) {
+                throw NoAnswer::notAsked(new Message(
+                    'still starting: {devices}',
+                    ['devices' => implode(', ', array_map(static fn (string $key): string => $plan->devices[$key]->tag, $starting))],
+                ));
+            }
+            delay(self::START_STEP);
+        }
+    }
+
+    /** @return list<string> the devices whose values the prediction of a test depends on */
+    private static function involved(Plan $plan, ProofTest $test): array
+    {
+        $devices = [$test->to => true];
+        foreach ($test->facts()->all() as $fact) {
+            [$section, $key] = explode('/', explode('#', $fact->record())[0], 2) + [1 => ''];
+            $device = match ($section) {
+                'devices' => $key,
+                'nics' => $plan->nics[$key]->device ?? '',
+                'extensions' => $plan->extensions[$key]->phone ?? '',
+                default => '',
+            };
+            $devices[$device] = true;
+        }
+
+        return array_values(array_filter(
+            array_map(strval(...), array_keys($devices)),
+            static fn (string $device): bool => isset($plan->devices[$device]),
+        ));
     }
 
     private function light(Plan $plan, Place $place, ProofTest $test): Evidence
@@ -504,7 +558,7 @@ final class Prover
      *
      * @throws NoAnswer
      */
-    private function attempt(Places $places, CallTrial $trial, \Closure $secretOf): Evidence
+    private function attempt(Places $places, ProofTest $test, CallTrial $trial, \Closure $secretOf): Evidence
     {
         $plan = $places->plan;
         $extension = $plan->extensionNumbered((string) $trial->caller);
@@ -529,6 +583,7 @@ final class Prover
         $place = null === $outside
             ? $places->on($plan->segmentOf($phone)->key ?? '')
             : new Place($plan, (string) gethostname(), new Adapter('lab', $outside));
+        $this->waitForStart($plan, $place, $test);
         $caller = null === $account || null !== $outside
             ? new SipCaller($this->access, $place, self::OUTSIDER, '')
             : $this->phone($place, $account, $holder, $secretOf);

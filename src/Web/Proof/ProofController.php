@@ -9,6 +9,7 @@ use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
+use Twig\Environment;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
@@ -24,6 +25,7 @@ use Vorhut\Journal\Journal;
 use Vorhut\Lab\InjectedFault;
 use Vorhut\Outpost\Answers;
 use Vorhut\Outpost\Assignments;
+use Vorhut\Outpost\LabState;
 use Vorhut\Outpost\Orders;
 use Vorhut\Secrets\Vault;
 use Vorhut\Web\Drawing\Loom;
@@ -46,6 +48,8 @@ final readonly class ProofController
         private FormFeedback $feedback,
         private Journal $journal,
         private Answers $answers,
+        private LabState $lab,
+        private Environment $twig,
     ) {
     }
 
@@ -99,6 +103,17 @@ final readonly class ProofController
             'ends' => $walk,
             'faults' => InjectedFault::cases(),
         ]);
+    }
+
+    /** Which devices of the lab are still starting. */
+    #[Route('/j/{slug}/proof/lab', name: 'proof-lab', methods: ['GET'])]
+    #[IsGranted('ROLE_VIEWER')]
+    public function lab(string $slug): Response
+    {
+        $view = $this->pages->open($slug);
+        $state = $view->job->rehearsed ? $this->lab->of($view->job, $view->plan) : null;
+
+        return new Response($this->twig->render('proof/lab.html.twig', ['slug' => $slug, 'state' => $state]));
     }
 
     #[Route('/j/{slug}/proof/run', name: 'prove', methods: ['POST'])]
