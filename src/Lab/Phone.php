@@ -96,6 +96,12 @@ final class Phone implements Behaviour, CallsOut, Starts
         Background::run($standIn->state->device, $this->live(...));
     }
 
+    /** Asked anew each time: it ends from elsewhere while this one waits. */
+    private function isOver(): bool
+    {
+        return $this->over;
+    }
+
     public function isReady(): bool
     {
         return $this->ready;
@@ -147,6 +153,10 @@ final class Phone implements Behaviour, CallsOut, Starts
                     $wait = self::AGAIN;
                     delay(self::EXPIRES / 3);
                 }
+            }
+            if ($this->isOver()) {
+                // It was restarted meanwhile: the state is that of the phone that runs now.
+                return;
             }
             $this->standIn->state->put(self::REGISTRATION, 'not registered');
             $this->ready = true;

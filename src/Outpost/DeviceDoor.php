@@ -25,6 +25,9 @@ final class DeviceDoor
     public const CERTIFICATE = CertificateChanged::SETTING;
 
     private readonly ?Trust $trust;
+    /** So many cookies of a login are kept. */
+    private const COOKIES = 8;
+
     private string $cookie = '';
 
     private function __construct(
@@ -186,10 +189,14 @@ final class DeviceDoor
             }
             $body = Body::write($request->as, ['user' => $login[0], 'password' => $login[1]]);
             $door = $this->send('POST', $this->admin->door, null, $body, $request);
-            if (1 !== preg_match('/^([A-Za-z0-9_-]{1,40}=[A-Za-z0-9._~-]{1,200})(;|$)/', $door->headers['set-cookie'] ?? '', $found)) {
+            $cookies = array_values(array_filter(
+                $door->cookies,
+                static fn (string $one): bool => 1 === preg_match('/^[A-Za-z0-9_-]{1,40}=[A-Za-z0-9._~-]{1,200}$/D', $one),
+            ));
+            if ([] === $cookies) {
                 return $door;
             }
-            $this->cookie = $found[1];
+            $this->cookie = implode('; ', \array_slice($cookies, 0, self::COOKIES));
         }
         $query = 'GET' === $request->method && [] !== $values;
 

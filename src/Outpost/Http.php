@@ -7,9 +7,12 @@ namespace Vorhut\Outpost;
 use Amp\ByteStream\StreamException;
 use Amp\CancelledException;
 use Amp\Socket\ClientTlsContext;
-use Amp\Socket\Socket;
 use Amp\Socket\TlsException;
 use Amp\TimeoutCancellation;
+use Symfony\Component\HttpClient\CurlHttpClient;
+use Symfony\Component\HttpClient\Exception\InvalidArgumentException;
+use Symfony\Contracts\HttpClient\Exception\TransportExceptionInterface;
+use Symfony\Contracts\HttpClient\ResponseInterface;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Wire\Http\Request;
@@ -17,16 +20,25 @@ use Vorhut\Core\Wire\Http\Response;
 use Vorhut\Core\Wire\Sip\Digest;
 use Vorhut\Core\Wire\Unreadable;
 
+use function Amp\delay;
+
 /**
  * One HTTP request to a device. A password is sent only once it was asked for, and by digest where that is offered (RFC 7616). Redirects
  * are not followed: an answer is not to send us elsewhere.
  */
 final readonly class Http
 {
+    /** Octets of an answer that are read. */
     private const LARGEST = 262144;
+    /** Seconds from one look at the answer to the next. */
+    private const STEP = 0.004;
+
+    private CurlHttpClient $client;
 
     public function __construct(private NetworkAccess $access)
     {
+        // A connection for each request: thousands of devices would leave as many of them open.
+        $this->client = new CurlHttpClient(['extra' => ['curl' => [\CURLOPT_FORBID_REUSE => true]]]);
     }
 
     /** What tells a device from a stranger, by the wire that this speaks over. */
@@ -58,7 +70,7 @@ final readonly class Http
         array $headers = [],
         ?Identity $secret = null,
     ): Response {
-        $headers += ['host' => (string) $to, 'user-agent' => 'Vorhut outpost'];
+        $headers += ['user-agent' => 'Vorhut outpost'];
         if ('' !== $body) {
             $headers += ['content-type' => 'application/x-www-form-urlencoded'];
         }
@@ -95,19 +107,114 @@ final readonly class Http
      */
     private function exchange(Place $from, Ipv4 $to, int $port, Request $request, float $seconds, ?Trust $trust): Response
     {
-        $tls = null === $trust ? null : (new ClientTlsContext())->withoutPeerVerification()->withPeerCapturing();
-        $socket = $this->access->connect($from->address, $to, $port, $seconds, $tls);
-        $bytes = '';
-        $limit = new TimeoutCancellation($seconds);
+        $options = $this->access->http($from->address) + [
+            // Of this machine's own proxy the devices of a site know nothing.
+            'proxy' => '',
+            'no_proxy' => '',
+            'headers' => $request->headers,
+            'body' => $request->body,
+            'http_version' => '1.1',
+            'max_redirects' => 0,
+            'timeout' => $seconds,
+            'max_duration' => $seconds,
+            'buffer' => false,
+        ];
+        if (null !== $trust) {
+            // Nobody vouches for the certificate: its key is looked at first, and the request goes to that key only.
+            $key = $this->keyOf($from, $to, $port, $seconds, $trust);
+            $options += ['verify_peer' => false, 'verify_host' => false, 'peer_fingerprint' => ['pin-sha256' => $key]];
+        }
+        $scheme = null === $trust ? 'http' : 'https';
         try {
-            if (null !== $trust) {
-                $socket->setupTls($limit);
-                $trust->sees(self::fingerprint($socket));
+            return $this->received($this->client->request($request->method, "$scheme://$to:$port$request->path", $options), $seconds);
+        } catch (InvalidArgumentException $e) {
+            throw new Unreadable('No request can be made of this: '.$e->getMessage());
+        }
+    }
+
+    /**
+     * Reads an answer to its end, or as far as LARGEST, while other work of this process goes on.
+     *
+     * @throws NoAnswer
+     * @throws Unreadable
+     */
+    private function received(ResponseInterface $response, float $seconds): Response
+    {
+        $body = '';
+        $until = microtime(true) + $seconds;
+        try {
+            while (microtime(true) < $until) {
+                foreach ($this->client->stream($response, 0.0) as $chunk) {
+                    if ($chunk->isTimeout()) {
+                        break;
+                    }
+                    // The client takes a status that nobody has looked at for an error.
+                    $chunk->isFirst() && $response->getStatusCode();
+                    $body .= $chunk->getContent();
+                    if ($chunk->isLast() || \strlen($body) >= self::LARGEST) {
+                        return self::response($response, substr($body, 0, self::LARGEST));
+                    }
+                }
+                delay(self::STEP);
             }
-            $socket->write((string) $request);
-            while (null !== ($more = $socket->read($limit)) && \strlen($bytes) < self::LARGEST) {
-                $bytes .= $more;
+        } catch (TransportExceptionInterface $e) {
+            $log = $response->getInfo('debug');
+
+            throw HttpFailure::of($e->getMessage(), \is_string($log) ? $log : '', $seconds);
+        } finally {
+            $response->cancel();
+        }
+
+        throw NoAnswer::silence($seconds);
+    }
+
+    /** @throws TransportExceptionInterface */
+    private static function response(ResponseInterface $response, string $body): Response
+    {
+        $status = $response->getStatusCode();
+        $headers = [];
+        foreach ($response->getHeaders(false) as $name => $values) {
+            $headers[$name] = 'www-authenticate' === $name ? self::challenge($values) : implode(', ', $values);
+        }
+        $cookies = [];
+        foreach ($response->getHeaders(false)['set-cookie'] ?? [] as $cookie) {
+            $cookies[] = trim(explode(';', $cookie, 2)[0]);
+        }
+
+        return new Response($status, $headers, $body, $cookies);
+    }
+
+    /**
+     * Of several ways to log in (RFC 9110 §11.6.1) the one that gives nothing away.
+     *
+     * @param list<string> $offered
+     */
+    private static function challenge(array $offered): string
+    {
+        foreach ($offered as $one) {
+            if (true === Digest::tryFromString($one)?->isKnown()) {
+                return $one;
             }
+        }
+
+        return $offered[0] ?? '';
+    }
+
+    /**
+     * The public key that a device shows, once its certificate was compared with the one that is known.
+     *
+     * @return string SHA-256 of the key in DER form, in Base64 (RFC 7469 §2.4)
+     *
+     * @throws NoAnswer
+     * @throws Unreadable
+     */
+    private function keyOf(Place $from, Ipv4 $to, int $port, float $seconds, Trust $trust): string
+    {
+        $tls = (new ClientTlsContext())->withoutPeerVerification()->withPeerCapturing();
+        $socket = $this->access->connect($from->address, $to, $port, $seconds, $tls);
+        try {
+            $socket->setupTls(new TimeoutCancellation($seconds));
+            $certificate = $socket->getTlsInfo()?->getPeerCertificates()[0] ?? throw new Unreadable('It shows no certificate.');
         } catch (TlsException) {
             throw new Unreadable('What answers there speaks no TLS.');
         } catch (StreamException) {
@@ -117,18 +224,20 @@ final readonly class Http
         } finally {
             $socket->close();
         }
-        if ('' === $bytes) {
-            throw NoAnswer::brokenOff();
+        $pem = $certificate->toPem();
+        $pem = \is_string($pem) ? $pem : '';
+        $trust->sees(hash('sha256', self::der($pem)));
+        $key = openssl_pkey_get_public($pem);
+        $details = false === $key ? false : openssl_pkey_get_details($key);
+        if (false === $details || !\is_string($details['key'])) {
+            throw new Unreadable('Its certificate has no key.');
         }
 
-        return Response::fromString($bytes);
+        return base64_encode(hash('sha256', self::der($details['key']), true));
     }
 
-    private static function fingerprint(Socket $socket): string
+    private static function der(string $pem): string
     {
-        $certificate = $socket->getTlsInfo()?->getPeerCertificates()[0] ?? throw new Unreadable('It shows no certificate.');
-        $pem = $certificate->toPem();
-
-        return hash('sha256', (string) base64_decode(preg_replace('/-----[^-]+-----|\s/', '', \is_string($pem) ? $pem : '') ?? '', true));
+        return (string) base64_decode(preg_replace('/-----[^-]+-----|\s/', '', $pem) ?? '', true);
     }
 }

@@ -79,6 +79,11 @@ final readonly class LabAccess implements NetworkAccess
         }
     }
 
+    public function http(Ipv4 $from): array
+    {
+        return ['proxy' => 'socks5://127.0.0.1:'.$this->labPort, 'bindto' => (string) $this->loopback->of($from)];
+    }
+
     public function datagrams(Ipv4 $from, int $port = 0): Datagrams
     {
         try {

@@ -34,6 +34,15 @@ interface NetworkAccess
     public function connect(Ipv4 $from, Ipv4 $to, int $port, float $seconds, ?ClientTlsContext $tls = null): Socket;
 
     /**
+     * How an HTTP request leaves from a place: options of Symfony's HTTP client.
+     *
+     * @return array<string, mixed>
+     *
+     * @throws NoAnswer where nothing can be sent
+     */
+    public function http(Ipv4 $from): array;
+
+    /**
      * @param int $port 0 for any
      *
      * @throws NoAnswer where the address and port cannot be had

@@ -55,6 +55,11 @@ final class NoAccess implements NetworkAccess
         return null;
     }
 
+    public function http(Ipv4 $from): array
+    {
+        throw self::nowhere();
+    }
+
     public function starting(Ipv4 $from): array
     {
         return [];

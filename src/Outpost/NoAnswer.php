@@ -37,6 +37,31 @@ final class NoAnswer extends \RuntimeException implements OutpostError
         return new self(Outcome::BrokenOff, new Message('it took the connection and broke it off without a word'));
     }
 
+    /** It began to answer and closed the connection before the end. */
+    public static function cutShort(): self
+    {
+        return new self(Outcome::BrokenOff, new Message('it broke off in the middle of its answer'));
+    }
+
+    /**
+     * @param int  $error as the operating system numbers it
+     * @param bool $sent  whether the question went out before the error came
+     */
+    public static function ofError(int $error, float $seconds, bool $sent): self
+    {
+        return match ($error) {
+            \SOCKET_ECONNREFUSED => self::refused(),
+            \SOCKET_ECONNRESET => self::brokenOff(),
+            \SOCKET_ETIMEDOUT => self::silence($seconds),
+            \SOCKET_EHOSTUNREACH => self::unreachable(),
+            // Before anything was sent it is this machine that has no route; afterwards a router on the way.
+            \SOCKET_ENETUNREACH => $sent ? self::unreachable() : self::notAsked(new Message('this machine has no route there')),
+            default => self::notAsked(new Message('this machine could not send it: {reason}', [
+                'reason' => socket_strerror($error),
+            ])),
+        };
+    }
+
     public static function badCertificate(string $reason): self
     {
         return new self(Outcome::BadCertificate, new Message('its certificate is not to be trusted: {reason}', ['reason' => $reason]));

@@ -63,7 +63,7 @@ final class SiteAccess implements NetworkAccess
             stream_context_create(['socket' => ['bindto' => $from.':0', 'tcp_nodelay' => true]]),
         );
         if (false === $stream) {
-            throw self::told($number ?? 0, $seconds, false);
+            throw NoAnswer::ofError($number ?? 0, $seconds, false);
         }
         stream_set_blocking($stream, false);
         $suspension = EventLoop::getSuspension();
@@ -79,7 +79,7 @@ final class SiteAccess implements NetworkAccess
         $error = false === $socket ? 0 : socket_get_option($socket, \SOL_SOCKET, \SO_ERROR);
         if (true !== $came || 0 !== $error) {
             fclose($stream);
-            throw true === $came ? self::told(\is_int($error) ? $error : 0, $seconds, true) : NoAnswer::silence($seconds);
+            throw true === $came ? NoAnswer::ofError(\is_int($error) ? $error : 0, $seconds, true) : NoAnswer::silence($seconds);
         }
 
         return ResourceSocket::fromClientSocket($stream, $tls);
@@ -125,6 +125,11 @@ final class SiteAccess implements NetworkAccess
         return null;
     }
 
+    public function http(Ipv4 $from): array
+    {
+        return ['bindto' => (string) $from];
+    }
+
     public function starting(Ipv4 $from): array
     {
         return [];
@@ -133,22 +138,6 @@ final class SiteAccess implements NetworkAccess
     public function seenAs(Ipv4 $site): Ipv4
     {
         return $site;
-    }
-
-    /** @param bool $sent whether the question went out before the error came */
-    private static function told(int $error, float $seconds, bool $sent): NoAnswer
-    {
-        return match ($error) {
-            \SOCKET_ECONNREFUSED => NoAnswer::refused(),
-            \SOCKET_ECONNRESET => NoAnswer::brokenOff(),
-            \SOCKET_ETIMEDOUT => NoAnswer::silence($seconds),
-            \SOCKET_EHOSTUNREACH => NoAnswer::unreachable(),
-            // Before anything was sent it is this machine that has no route; afterwards a router on the way.
-            \SOCKET_ENETUNREACH => $sent ? NoAnswer::unreachable() : NoAnswer::notAsked(new Message('this machine has no route there')),
-            default => NoAnswer::notAsked(new Message('this machine could not send it: {reason}', [
-                'reason' => socket_strerror($error),
-            ])),
-        };
     }
 
     private static function holds(Ipv4 $address): bool

@@ -65,6 +65,11 @@ final readonly class ElsewhereAccess implements NetworkAccess
         return $this->holder;
     }
 
+    public function http(Ipv4 $from): array
+    {
+        return ['extra' => ['curl' => [\CURLOPT_CONNECT_TO => ['::127.0.0.1:'.$this->port]]]];
+    }
+
     public function starting(Ipv4 $from): array
     {
         return [];

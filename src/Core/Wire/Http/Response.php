@@ -10,9 +10,16 @@ use Vorhut\Core\Wire\Unreadable;
 /** An HTTP/1.1 response (RFC 9112), read to the end of its connection. */
 final readonly class Response implements \Stringable
 {
-    /** @param array<string, string> $headers lower-case name → value */
-    public function __construct(public int $status, public array $headers = [], public string $body = '')
-    {
+    /**
+     * @param array<string, string> $headers lower-case name → value
+     * @param list<string>          $cookies what each Set-Cookie field sets, as `name=value` (RFC 6265 §4.1)
+     */
+    public function __construct(
+        public int $status,
+        public array $headers = [],
+        public string $body = '',
+        public array $cookies = [],
+    ) {
     }
 
     /** @throws Unreadable */
