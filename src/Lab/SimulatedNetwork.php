@@ -4,17 +4,14 @@ declare(strict_types=1);
 
 namespace Vorhut\Lab;
 
+use Vorhut\Core\Bench\BenchSegment;
 use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Net\Ipv4;
-use Vorhut\Core\Net\Network;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Net\Transport;
-use Vorhut\Core\Plan\Change;
-use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\TranslationKind;
-use Vorhut\Core\Text\Message;
 use Vorhut\Core\Walk\Departure;
 use Vorhut\Core\Walk\Fault;
 use Vorhut\Core\Walk\NetworkModel;
@@ -54,24 +51,21 @@ final class SimulatedNetwork
 
     private const OUTSIDE = 'outside/';
 
-    /** The segment that stands for the bench: its switch, the laptop, and what is plugged in there. */
-    public const BENCH = 'lab-bench';
-
     /**
      * @param array<string, SimulatedState> $states
-     * @param array{Ipv4, Network}|null     $bench  address and network that the laptop on the bench is set for
+     * @param BenchSegment|null             $bench  what the laptop on the bench is set for
      */
-    public function rewire(Plan $plan, array $states, ?array $bench = null): void
+    public function rewire(Plan $plan, array $states, ?BenchSegment $bench = null): void
     {
         $sections = [];
         foreach (['segments', 'devices', 'nics', 'routerPorts', 'routes', 'routes6', 'filters', 'translations'] as $section) {
             $sections[$section] = $plan->rows($section);
         }
-        $sections['segments'] = [...$sections['segments'], ...self::benchRows($bench)];
+        $sections['segments'] = [...$sections['segments'], ...(null === $bench ? [] : [$bench->row()])];
         foreach ($sections['nics'] as $i => $row) {
             $device = \is_string($row['device'] ?? null) ? $row['device'] : '';
             if (true === ($states[$device] ?? null)?->onBench) {
-                $sections['nics'][$i]['segment'] = null === $bench ? null : self::BENCH;
+                $sections['nics'][$i]['segment'] = null === $bench ? null : BenchSegment::KEY;
             }
         }
         $sections['settings'] = [];
@@ -101,7 +95,7 @@ final class SimulatedNetwork
                 $this->name($host->ipv4(), $device->key);
             }
         }
-        foreach ([...array_keys($plan->segments), self::BENCH] as $segment) {
+        foreach ([...array_keys($plan->segments), BenchSegment::KEY] as $segment) {
             $this->name($this->model->outpost((string) $segment)?->ipv4(), 'outposts/'.$segment);
         }
         foreach ($plan->trunks as $trunk) {
@@ -129,31 +123,6 @@ final class SimulatedNetwork
         }
 
         return $rows;
-    }
-
-    /**
-     * The plan as it is seen from the bench: the laptop has a place there.
-     *
-     * @param array{Ipv4, Network} $bench
-     */
-    public static function withBench(Plan $plan, array $bench): Plan
-    {
-        return $plan->with(new Change(new Message('The laptop is on the bench.'), array_map(
-            static fn (array $row): Edit => Edit::add('segments', $row),
-            self::benchRows($bench),
-        )));
-    }
-
-    /**
-     * @param array{Ipv4, Network}|null $bench
-     *
-     * @return list<array<string, string>>
-     */
-    private static function benchRows(?array $bench): array
-    {
-        return null === $bench
-            ? []
-            : [['key' => self::BENCH, 'name' => 'Bench', 'network' => (string) $bench[1], 'outpost' => (string) $bench[0]]];
     }
 
     /** Whether a datagram of sound that a device sends is lost on its line: each seventh, where the line is bad. */

@@ -6,6 +6,7 @@ namespace Vorhut\Lab;
 
 use Revolt\EventLoop;
 use Vorhut\Core\Allocation\FreeAddress;
+use Vorhut\Core\Bench\BenchSegment;
 use Vorhut\Core\Bench\RunSheet;
 use Vorhut\Core\Catalogue\Effect;
 use Vorhut\Core\Catalogue\FactoryMode;
@@ -15,7 +16,6 @@ use Vorhut\Core\Media\GroupStream;
 use Vorhut\Core\Media\PushTarget;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Mac;
-use Vorhut\Core\Net\Network;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\FileAddress;
@@ -47,8 +47,9 @@ final class Simulation
     private bool $dirty = false;
     private readonly float $openedAt;
     private float $timeBefore = 0.0;
-    /** @var array{Ipv4, Network}|null what the laptop on the bench is set for at present; null while nothing is worked there */
-    private ?array $bench = null;
+    /** What the laptop on the bench is set for at present; null while nothing is worked there. */
+    private ?BenchSegment $bench = null;
+    private bool $benchFollows = false;
     private bool $serves = false;
     private bool $keepingSoon = false;
     /** @var array<string, Provider> */
@@ -143,7 +144,7 @@ final class Simulation
             }
         }
         $this->directory = self::directory($plan, $secrets);
-        $this->network->rewire($plan, $this->states, $this->bench);
+        $this->rewire();
         $this->callOutside();
         $this->keep();
     }
@@ -162,7 +163,7 @@ final class Simulation
             $this->label($device, $secrets);
         }
         $this->directory = self::directory($plan, $secrets);
-        $this->network->rewire($plan, $this->states, $this->bench);
+        $this->rewire();
         $this->callOutside();
     }
 
@@ -269,14 +270,41 @@ final class Simulation
     /**
      * The laptop is set for another network, and what is on the bench hears it only there.
      *
-     * @param array{Ipv4, Network}|null $bench  address and network of the laptop
-     * @param bool                      $serves whether it gives an address to everybody who asks for one, reserved or not
+     * @param bool $serves whether it gives an address to everybody who asks for one, reserved or not
      */
-    public function benchIn(?array $bench, bool $serves = false): void
+    public function benchIn(?BenchSegment $bench, bool $serves = false): void
     {
         $this->bench = $bench;
         $this->serves = $serves;
         $this->changed();
+    }
+
+    /**
+     * A laptop is set for a network, to reach what holds an address of it, such as a device with its factory address. What has got an
+     * address of its own segment is taken from the bench to its place.
+     */
+    public function setUpBench(BenchSegment $bench): void
+    {
+        $this->benchFollows = true;
+        $this->benchIn($bench);
+    }
+
+    /** What holds an address of the bench's network, and none of its own segment, is on the bench. */
+    private function settle(BenchSegment $bench): void
+    {
+        foreach ($this->states as $key => $state) {
+            $held = $state->powered ? Ipv4::tryFromString($state->get('address')) : null;
+            $own = $this->plan->segmentOf($this->plan->devices[$key])?->network;
+            $state->onBench = null !== $held && $bench->network->contains($held) && true !== $own?->contains($held);
+        }
+    }
+
+    private function rewire(): void
+    {
+        if (null !== $this->bench && $this->benchFollows) {
+            $this->settle($this->bench);
+        }
+        $this->network->rewire($this->plan, $this->states, $this->bench);
     }
 
     /** A device is carried to the bench, or from there to its place. */
@@ -634,7 +662,7 @@ final class Simulation
     public function changed(): void
     {
         $this->dirty = true;
-        $this->network->rewire($this->plan, $this->states, $this->bench);
+        $this->rewire();
         $this->keep();
     }
 

@@ -12,7 +12,10 @@ use Amp\Socket\InternetAddress;
 use Amp\Socket\Socket;
 use Amp\Socket\SocketException;
 use Amp\TimeoutCancellation;
+use Vorhut\Core\Bench\BenchSegment;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Mask;
+use Vorhut\Core\Net\Network;
 use Vorhut\Socket\Background;
 use Vorhut\Socket\Loopback;
 use Vorhut\Socket\Room;
@@ -83,7 +86,7 @@ final class SocksGateway
         $client->write("\x05\x00");
         $request = self::read($client, 4);
         if ("\x05\x01\x00\x03" === $request) {
-            self::tellState($client, $jobs);
+            self::named($client, $jobs);
 
             return;
         }
@@ -151,24 +154,46 @@ final class SocksGateway
     }
 
     /**
-     * Which devices of the asker's job are still starting, as a JSON list, to who asks for the lab by its name.
+     * What is asked of the lab itself, by a name: which devices are still starting, as a JSON list; or to set up a bench.
      *
      * @param list<Simulation> $jobs
      */
-    private static function tellState(Socket $client, array $jobs): void
+    private static function named(Socket $client, array $jobs): void
     {
         $name = self::read($client, \ord(self::read($client, 1)));
         self::read($client, 2);
         $peer = $client->getRemoteAddress();
         $from = $peer instanceof InternetAddress ? Ipv4::fromString($peer->getAddress()) : null;
+        $bench = Loopback::STATE === $name ? null : self::bench($name);
+        if (null === $from) {
+            return;
+        }
         foreach ($jobs as $job) {
-            if (Loopback::STATE === $name && null !== $from && null !== $job->network()->siteOf($from)) {
+            if (null !== $bench && $job->network()->loopback->of($bench->laptop)->equals($from)) {
+                $job->setUpBench($bench);
+                $client->write("\x05\x00\x00\x01\0\0\0\0\0\0");
+
+                return;
+            }
+            if (Loopback::STATE === $name && null !== $job->network()->siteOf($from)) {
                 $client->write("\x05\x00\x00\x01\0\0\0\0\0\0".json_encode($job->starting()));
 
                 return;
             }
         }
         $client->write("\x05\x04\x00\x01\0\0\0\0\0\0");
+    }
+
+    /** The bench that a name as `bench-192-168-1-50-24` means. */
+    private static function bench(string $name): ?BenchSegment
+    {
+        if (1 !== preg_match('/^'.Loopback::BENCH.'-(\d+)-(\d+)-(\d+)-(\d+)-(\d+)$/D', $name, $parts)) {
+            return null;
+        }
+        $laptop = Ipv4::tryFromString("$parts[1].$parts[2].$parts[3].$parts[4]");
+        $mask = Mask::tryFromString('/'.$parts[5]);
+
+        return null === $laptop || null === $mask ? null : new BenchSegment($laptop, Network::around($laptop, $mask));
     }
 
     /** Says nothing for as long as somebody waits: one who went away must not hold a descriptor, for a range search asks hundreds. */

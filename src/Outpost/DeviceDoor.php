@@ -65,6 +65,11 @@ final class DeviceDoor
             );
     }
 
+    public function port(): int
+    {
+        return $this->service->port->number;
+    }
+
     /** What its certificate showed; null where it has none, or was not asked yet. */
     public function certificate(): ?string
     {

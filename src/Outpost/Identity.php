@@ -20,6 +20,27 @@ final readonly class Identity
     }
 
     /**
+     * Where the wire tells who holds the address, it must be a port of the device: at a factory address any other of its kind may answer.
+     *
+     * @throws Stranger
+     */
+    public function mustNotBeAnother(): void
+    {
+        $macs = array_filter(array_map(static fn (Nic $nic): ?Mac => $nic->mac, $this->device->nics));
+        $holder = $this->access->isOnSite() ? $this->access->holderOf($this->address) : null;
+        if (null === $holder || [] === $macs) {
+            return;
+        }
+        foreach ($macs as $mac) {
+            if ($holder->equals($mac)) {
+                return;
+            }
+        }
+
+        throw Stranger::withMac($holder, $this->address, $this->device);
+    }
+
+    /**
      * @param string|null $certificate as it was seen before, where the handshake holds the present one against it
      *
      * @throws Stranger

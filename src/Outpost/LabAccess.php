@@ -13,6 +13,7 @@ use Amp\Socket\Socket;
 use Amp\Socket\SocketException;
 use Amp\Socket\Socks5SocketConnector;
 use Amp\TimeoutCancellation;
+use Vorhut\Core\Bench\BenchSegment;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Net\Network;
@@ -121,20 +122,35 @@ final readonly class LabAccess implements NetworkAccess
         return null;
     }
 
+    public function setUpBench(BenchSegment $bench): void
+    {
+        $this->tell(
+            \sprintf('%s-%s-%d', Loopback::BENCH, str_replace('.', '-', (string) $bench->laptop), $bench->network->mask->prefix),
+            $bench->laptop,
+        );
+    }
+
     public function starting(Ipv4 $from): array
+    {
+        $devices = json_decode($this->tell(Loopback::STATE, $from), true);
+
+        return array_values(array_filter(\is_array($devices) ? $devices : [], is_string(...)));
+    }
+
+    /** Something is asked of the lab itself; its answer, or nothing where it is not open. */
+    private function tell(string $name, Ipv4 $from): string
     {
         try {
             $socket = (new Socks5SocketConnector('127.0.0.1:'.$this->labPort, socketConnector: new DnsSocketConnector()))->connect(
-                Loopback::STATE.':'.Loopback::PRESENCE,
+                $name.':'.Loopback::PRESENCE,
                 (new ConnectContext())->withBindTo($this->loopback->of($from).':0'),
                 new TimeoutCancellation(self::PRESENCE_SECONDS),
             );
-            $devices = json_decode(buffer($socket, new TimeoutCancellation(self::PRESENCE_SECONDS)), true);
-        } catch (SocketException|StreamException|CancelledException) {
-            return [];
-        }
 
-        return array_values(array_filter(\is_array($devices) ? $devices : [], is_string(...)));
+            return buffer($socket, new TimeoutCancellation(self::PRESENCE_SECONDS));
+        } catch (SocketException|StreamException|CancelledException) {
+            return '';
+        }
     }
 
     public function seenAs(Ipv4 $site): Ipv4

@@ -6,6 +6,7 @@ namespace Vorhut\Outpost;
 
 use Amp\Socket\ClientTlsContext;
 use Amp\Socket\Socket;
+use Vorhut\Core\Bench\BenchSegment;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Net\Network;
@@ -71,6 +72,9 @@ interface NetworkAccess
      * (RFC 826); null where nobody can tell.
      */
     public function holderOf(Ipv4 $address): ?Mac;
+
+    /** A laptop is to reach devices at their factory addresses: in the lab it is set for them, on a site somebody does that. */
+    public function setUpBench(BenchSegment $bench): void;
 
     /**
      * Devices that are known to be starting, and about which a test could say nothing yet: in the lab.

@@ -6,6 +6,7 @@ namespace Vorhut\Outpost;
 
 use Amp\Socket\ClientTlsContext;
 use Amp\Socket\Socket;
+use Vorhut\Core\Bench\BenchSegment;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Net\Network;
@@ -58,6 +59,10 @@ final class NoAccess implements NetworkAccess
     public function http(Ipv4 $from): array
     {
         throw self::nowhere();
+    }
+
+    public function setUpBench(BenchSegment $bench): void
+    {
     }
 
     public function starting(Ipv4 $from): array

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Outpost;
 
 use Amp\Future;
+use Vorhut\Core\Bench\RunSheet;
 use Vorhut\Core\Discovery\RangeList;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Proof\Outcome;
@@ -108,7 +109,9 @@ final readonly class ProbeRun
                 try {
                     $seen = $future->await();
                     $change = null === $seen ? null : Reader::change($plan, $plan->devices[$key], $seen);
-                    null === $change || $this->journal->write($job, $change, Author::OUTPOST);
+                    if (null !== $change && null !== $this->journal->write($job, $change, Author::OUTPOST)) {
+                        $this->markReadBack($job, $key);
+                    }
                 } catch (Conflict|Refused) {
                     // Somebody changed it while we looked; the next look will see.
                     continue;
@@ -167,7 +170,7 @@ final readonly class ProbeRun
         $access = $this->accesses->for($job);
         $http = new Http($access);
         $reader = new Reader($http);
-        $result = (new Writer($http, $reader))->write(
+        $result = (new Writer($access, $http, $reader))->write(
             new Places($plan, $access),
             $device,
             self::passwords($device, $this->vault->open($job)),
@@ -179,9 +182,21 @@ final readonly class ProbeRun
         if (null !== $result['seen']) {
             $plan = $this->records->plan($job);
             $this->journal->write($job, Reader::change($plan, $plan->devices[$deviceKey], $result['seen']), Author::OUTPOST);
+            $this->markReadBack($job, $deviceKey);
         }
 
         return $result['said'];
+    }
+
+    /** Steps whose values the device has by its own account are done. */
+    private function markReadBack(Job $job, string $deviceKey): void
+    {
+        $plan = $this->records->plan($job);
+        $device = $plan->devices[$deviceKey] ?? null;
+        if (null !== $device) {
+            $change = RunSheet::of($plan, $device)->readBack(Author::OUTPOST, $this->journal->now());
+            $this->journal->write($job, $change, Author::OUTPOST);
+        }
     }
 
     /** @throws NotWritten */

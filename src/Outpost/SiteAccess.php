@@ -9,6 +9,7 @@ use Amp\Socket\ResourceSocket;
 use Amp\Socket\Socket;
 use Amp\Socket\SocketException;
 use Revolt\EventLoop;
+use Vorhut\Core\Bench\BenchSegment;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Net\Network;
@@ -128,6 +129,10 @@ final class SiteAccess implements NetworkAccess
     public function http(Ipv4 $from): array
     {
         return ['bindto' => (string) $from];
+    }
+
+    public function setUpBench(BenchSegment $bench): void
+    {
     }
 
     public function starting(Ipv4 $from): array

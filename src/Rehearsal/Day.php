@@ -8,13 +8,13 @@ use Amp\Future;
 use Vorhut\Core\Agreement\Agreed;
 use Vorhut\Core\Agreement\Standing;
 use Vorhut\Core\Analysis\Analysis;
+use Vorhut\Core\Bench\BenchSegment;
 use Vorhut\Core\Bench\Queue;
 use Vorhut\Core\Bench\RunSheet;
 use Vorhut\Core\Bench\Stop;
 use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Finding\Finding;
 use Vorhut\Core\Net\Malformed;
-use Vorhut\Core\Net\Network;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Edit;
@@ -27,7 +27,6 @@ use Vorhut\Core\Proof\Waves;
 use Vorhut\Core\Text\Message;
 use Vorhut\Lab\FrontPanel;
 use Vorhut\Lab\Phone;
-use Vorhut\Lab\SimulatedNetwork;
 use Vorhut\Lab\StandIn;
 use Vorhut\Outpost\Evidence;
 use Vorhut\Outpost\Http;
@@ -191,7 +190,7 @@ final class Day
     public function placeOf(string $device): ?Place
     {
         if ($this->standIn($device)->state->onBench) {
-            return $this->bench?->tryOn(SimulatedNetwork::BENCH);
+            return $this->bench?->tryOn(BenchSegment::KEY);
         }
 
         return (new Places($this->plan, $this->ground->access))->tryOn($this->plan->devices[$device]->nic()?->segment);
@@ -234,11 +233,9 @@ final class Day
     /** @return array<string, Message> device → what it stopped at */
     private function work(Stop $stop): array
     {
-        $bench = null === $stop->laptop || null === $stop->mask || !\in_array($stop->how, ['fixed', 'link-local'], true)
-            ? null
-            : [$stop->laptop, Network::around($stop->laptop, $stop->mask)];
+        $bench = \in_array($stop->how, ['fixed', 'link-local'], true) ? BenchSegment::ofStop($stop) : null;
         $this->ground->lab->benchIn($bench, 'dhcp' === $stop->how);
-        $this->bench = null === $bench ? null : new Places(SimulatedNetwork::withBench($this->plan, $bench), $this->ground->access);
+        $this->bench = null === $bench ? null : new Places($bench->in($this->plan), $this->ground->access);
         $lanes = [];
         foreach ($stop->lanes as $lane) {
             $lanes[] = $this->lane($lane);

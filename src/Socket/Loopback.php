@@ -17,6 +17,8 @@ final readonly class Loopback
     public const PRESENCE = 9;
     /** The name at which the lab's gateway tells which devices are still starting, by the port above. */
     public const STATE = 'lab';
+    /** Under a name that begins with this, a laptop on the bench is set for a network. */
+    public const BENCH = 'bench';
     private const MOVED = 20000;
 
     /** @param int $shift added to the second octet, modulo 256 */

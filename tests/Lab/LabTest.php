@@ -349,10 +349,14 @@ final class LabTest extends TestCase
         $http = new Http($bench->access());
         $before = $bench->kept('cam')['settings'] ?? [];
         try {
-            (new Writer($http, new Reader($http)))->write($bench->places(), $bench->plan->devices['cam'], ['factory' => 'admin']);
+            (new Writer($bench->access(), $http, new Reader($http)))->write(
+                $bench->places(),
+                $bench->plan->devices['cam'],
+                ['factory' => 'admin'],
+            );
             self::fail('it took what it was sent');
         } catch (NotWritten $e) {
-            self::assertStringContainsString('CAM answered at 10.109.40.31 and refused every password', $e->getMessage());
+            self::assertStringContainsString('Nothing was written into CAM. At 10.109.40.31 it refused every password', $e->getMessage());
         }
         self::assertSame($before, $bench->kept('cam')['settings'] ?? []);
         $bench->close();
@@ -368,7 +372,7 @@ final class LabTest extends TestCase
         self::assertSame('10.130.40.101', $reader->read($bench->places(), $camera, ['factory' => 'admin'])?->seen['lan.gateway'] ?? null);
         self::assertNull($reader->read($bench->places(), $camera, ['admin' => 'guess']), 'not without the password');
 
-        $result = (new Writer($http, $reader))->write($bench->places(), $camera, ['factory' => 'admin']);
+        $result = (new Writer($bench->access(), $http, $reader))->write($bench->places(), $camera, ['factory' => 'admin']);
         self::assertSame('10.130.40.1', $result['seen']?->seen['lan.gateway'] ?? null, (string) $result['said']);
         self::assertSame(Outcome::Answers, $bench->prove(self::REACH)->outcome);
         $settings = $bench->kept('cam')['settings'] ?? [];

@@ -6,6 +6,7 @@ namespace Vorhut\Tests\Support;
 
 use Amp\Socket\ClientTlsContext;
 use Amp\Socket\Socket;
+use Vorhut\Core\Bench\BenchSegment;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Net\Network;
@@ -68,6 +69,10 @@ final readonly class ElsewhereAccess implements NetworkAccess
     public function http(Ipv4 $from): array
     {
         return ['extra' => ['curl' => [\CURLOPT_CONNECT_TO => ['::127.0.0.1:'.$this->port]]]];
+    }
+
+    public function setUpBench(BenchSegment $bench): void
+    {
     }
 
     public function starting(Ipv4 $from): array

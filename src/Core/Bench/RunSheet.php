@@ -334,6 +334,50 @@ final readonly class RunSheet
     }
 
     /**
+     * Marks as done the open steps whose values the device was seen to have, every one of them.
+     *
+     * @param string $by who read it back
+     */
+    public function readBack(string $by, string $at): Change
+    {
+        $edits = $done = [];
+        foreach ($this->device->steps as $step) {
+            // No page tells a password, so none is taken for changed.
+            $isOpen = null === $this->mark($step) && !$step->does(Effect::Secures) && [] === $this->obstacles($step);
+            if (!$isOpen || !$this->isReadBack($step)) {
+                continue;
+            }
+            foreach ($this->markChange($step, 'done', '', $by, $at)->edits as $edit) {
+                // Two steps may record the same setting.
+                $edits[$edit->record().' '.$edit->field] = $edit;
+            }
+            $done[] = new Message($step->do);
+        }
+
+        return new Change(
+            new Message('{tag}, read back: {steps}', ['tag' => $this->device->tag, 'steps' => Message::joined($done)]),
+            array_values($edits),
+        );
+    }
+
+    private function isReadBack(Step $step): bool
+    {
+        $seen = 0;
+        foreach ($this->slots($step->records) as $name => $slot) {
+            $value = $slot->value;
+            if (null === $value->planned || $this->isOfUnusedPort($name)) {
+                continue;
+            }
+            if ($value->seen !== $value->planned) {
+                return false;
+            }
+            ++$seen;
+        }
+
+        return $seen > 0;
+    }
+
+    /**
      * What was put in by hand and no page of it tells: only a look at it shows that it is so.
      *
      * @return array<string, SettingSlot> by local name

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Bench;
 
+use Vorhut\Core\Catalogue\SettingScope;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\SettingSlot;
@@ -42,6 +43,15 @@ final readonly class WritePlan
             $this->fields,
             static fn (array $one): bool => ($one['slot']->value->seen ?? $one['slot']->value->set) !== $one['value'],
         ));
+    }
+
+    /** The part that gives it its address: it restarts for that, and is elsewhere after it. */
+    public function addressing(): self
+    {
+        return new self($this->device, array_values(array_filter(
+            $this->fields,
+            static fn (array $one): bool => SettingScope::Port === $one['slot']->setting->scope,
+        )));
     }
 
     /** @return array<string, string> as its form takes them: its own name → value as it is typed */

@@ -26,6 +26,21 @@ final readonly class Message implements \Stringable, \JsonSerializable
     }
 
     /**
+     * Several sentences, one after the other.
+     *
+     * @param list<self> $sentences
+     */
+    public static function joined(array $sentences): self
+    {
+        $with = [];
+        foreach ($sentences as $n => $sentence) {
+            $with['s'.$n] = $sentence;
+        }
+
+        return new self(implode(' ', array_map(static fn (string $name): string => '{'.$name.'}', array_keys($with))), $with);
+    }
+
+    /**
      * In whatever language `$translate` speaks: it is asked for the text of this sentence and of every sentence within.
      *
      * @param callable(string): string $translate

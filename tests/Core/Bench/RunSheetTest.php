@@ -11,6 +11,7 @@ use Vorhut\Core\Bench\SheetValue;
 use Vorhut\Core\Catalogue\Step;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
+use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Nic;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
@@ -425,5 +426,26 @@ final class RunSheetTest extends TestCase
         ])]));
         self::assertNull($login($plan)->purpose);
         self::assertSame('admin', $login(self::marked($plan, 'c', 'password'))->purpose);
+    }
+
+    public function testAStepWhoseValuesWereReadBackIsDone(): void
+    {
+        $seen = static fn (Plan $plan, string $name, string $value): Plan => $plan->with(new Change(new Message(''), [
+            Edit::setting($plan->slot($plan->devices['c'], $name)->ref ?? throw new \LogicException(), Face::Seen, null, $value),
+        ]));
+        $marks = static function (Plan $plan): array {
+            $change = RunSheet::of($plan, $plan->devices['c'])->readBack('Outpost', '2026-03-01T09:00:00Z');
+            $after = $plan->with($change);
+
+            return [array_keys($after->marksOf('c')), $after->devices['c']->nic()?->setting('address')->set];
+        };
+        $plan = self::plan();
+        self::assertSame([[], null], $marks($plan));
+        $plan = $seen($seen($seen($plan, 'address', '10.64.40.31'), 'mask', '/23'), 'gateway', '10.64.40.1');
+        self::assertSame([[], null], $marks($plan), 'DNS was not seen');
+        self::assertSame([[], null], $marks($seen($plan, 'dns', '10.64.40.9')), 'another value is not the planned one');
+        $plan = $seen($plan, 'dns', '10.64.40.3');
+        self::assertSame([['address'], '10.64.40.31'], $marks($plan));
+        self::assertSame([['address'], null], $marks(self::marked($plan, 'c', 'address', 'skipped', 'later')), 'what a person said stands');
     }
 }
