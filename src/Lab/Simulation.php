@@ -22,6 +22,7 @@ use Vorhut\Core\Plan\FileAddress;
 use Vorhut\Core\Plan\FurtherLogin;
 use Vorhut\Core\Plan\Nic;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\RegistrarEntry;
 use Vorhut\Core\Plan\SettingSlot;
 use Vorhut\Core\Plan\Terminal;
 use Vorhut\Core\Voice\FileShape;
@@ -766,8 +767,10 @@ final class Simulation
         foreach ($plan->extensions as $extension) {
             $account = $plan->accountOf($extension->key);
             // Only what was entered at the registrar is there.
-            $entered = null !== $account?->macEntered
-                || [] !== array_filter($plan->terminalsOf($extension->key), static fn (Terminal $one): bool => null !== $one->macEntered);
+            $entered = true === RegistrarEntry::ofNumber($plan, $extension)?->isEntered() || [] !== array_filter(
+                $plan->terminalsOf($extension->key),
+                static fn (Terminal $one): bool => true === RegistrarEntry::of($plan, $extension, $one->device)?->isEntered(),
+            );
             $numbers[$extension->number] = ['user' => $entered ? $account?->user : null, 'voicemail' => $extension->voicemail];
             if ($entered && null !== $account && isset($secrets[$account->key])) {
                 $known[$account->user] = $secrets[$account->key];

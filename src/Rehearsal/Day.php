@@ -20,6 +20,7 @@ use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\RegistrarEntry;
 use Vorhut\Core\Plan\SettingSlot;
 use Vorhut\Core\Proof\ProofTest;
 use Vorhut\Core\Proof\TestPlan;
@@ -159,15 +160,11 @@ final class Day
         $edits = [];
         foreach ($this->plan->extensionsOf($device->key) as $extension) {
             $account = $this->plan->accountOf($extension->key);
-            $entry = $this->plan->entryOf($extension, $device->key);
+            $entry = RegistrarEntry::of($this->plan, $extension, $device->key);
             $registrar = $this->plan->devices[$account->registrar ?? ''] ?? null;
-            $mac = $device->nic()?->mac;
-            if (
-                null !== $entry && null === $entry->macEntered && null !== $mac && null !== $registrar
-                && RunSheet::of($this->plan, $registrar)->isDone()
-            ) {
-                [$section, $key] = explode('/', $entry->record(), 2) + [1 => ''];
-                $edits[] = Edit::put($section, $key, 'macEntered', null, (string) $mac);
+            $edit = false === $entry?->isEntered() ? $entry->entered($this->at()) : null;
+            if (null !== $edit && null !== $registrar && RunSheet::of($this->plan, $registrar)->isDone()) {
+                $edits[] = $edit;
             }
         }
         if ([] !== $edits) {

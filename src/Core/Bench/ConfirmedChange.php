@@ -50,7 +50,7 @@ final readonly class ConfirmedChange
     {
         return match ($edit->section) {
             'settings' => Face::Planned->value !== $edit->field && !str_starts_with($edit->field, 'planned'),
-            'accounts', 'terminals' => 'macEntered' === $edit->field,
+            'accounts', 'terminals' => \in_array($edit->field, ['macEntered', 'enteredAt'], true),
             default => false,
         };
     }

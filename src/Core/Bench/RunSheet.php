@@ -17,6 +17,7 @@ use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\FileAddress;
 use Vorhut\Core\Plan\Mark;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\RegistrarEntry;
 use Vorhut\Core\Plan\Row;
 use Vorhut\Core\Plan\SettingChange;
 use Vorhut\Core\Plan\SettingSlot;
@@ -577,9 +578,12 @@ final readonly class RunSheet
         }
         if ('registrar-entry' === $need->word) {
             foreach ($this->plan->extensionsOf($device->key) as $extension) {
-                if (null === $this->plan->entryOf($extension, $device->key)?->macEntered) {
+                $entry = RegistrarEntry::of($this->plan, $extension, $device->key);
+                if (true !== $entry?->isEntered()) {
                     return new Message(
-                        'The MAC of {tag} is not entered at the registrar for {number}: enter it there first, then here.',
+                        false === $entry?->needsMac()
+                            ? 'The account of {number} is not entered at the registrar: enter it there first, then here.'
+                            : 'The MAC of {tag} is not entered at the registrar for {number}: enter it there first, then here.',
                         $at + ['number' => $extension->number],
                     );
                 }

@@ -14,6 +14,8 @@ enum Role: string
     case Callee = 'callee';
     /** Is called by its address, without a registrar. */
     case DirectCallee = 'direct-callee';
+    /** Software on a computer: it has no MAC of its own. */
+    case Program = 'program';
     /** Gets its settings from a served file. */
     case FileClient = 'file-client';
     /** Carries packets from one segment to another, by routes and a filter. */

@@ -10,6 +10,7 @@ use Vorhut\Core\Catalogue\LoginPattern;
 use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Plan\DeviceLogin;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\RegistrarEntry;
 use Vorhut\Core\Text\Message;
 
 /** What has to be known before anything is unpacked, and is not: one list of questions, with whom to ask. */
@@ -125,15 +126,21 @@ final readonly class Questions
                 );
             }
             if (null !== $extension->phone) {
+                $entry = RegistrarEntry::ofNumber($plan, $extension);
                 $ask(
-                    null === $plan->accountOf($extension->key)?->macEntered,
+                    true !== $entry?->isEntered(),
                     'registrar',
                     'extensions/'.$extension->key,
-                    new Message('Is the MAC entered at the registrar for {number}?', ['number' => $extension->number]),
+                    new Message(
+                        false === $entry?->needsMac()
+                            ? 'Is the account of {number} entered at the registrar?'
+                            : 'Is the MAC entered at the registrar for {number}?',
+                        ['number' => $extension->number],
+                    ),
                 );
                 foreach ($plan->terminalsOf($extension->key) as $terminal) {
                     $ask(
-                        null === $terminal->macEntered,
+                        true !== RegistrarEntry::of($plan, $extension, $terminal->device)?->isEntered(),
                         'registrar',
                         $terminal->record(),
                         new Message(

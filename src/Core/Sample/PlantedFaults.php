@@ -98,7 +98,10 @@ final readonly class PlantedFaults
 
                     return null === $account || null === $device->nic()?->setting('address')->set
                         ? []
-                        : [Edit::put('accounts', $account->key, 'macEntered', (string) $account->macEntered, null)];
+                        : [
+                            Edit::put('accounts', $account->key, 'macEntered', (string) $account->macEntered, null),
+                            Edit::put('accounts', $account->key, 'enteredAt', $account->enteredAt, null),
+                        ];
                 },
             ],
             'no location' => [

@@ -11,6 +11,7 @@ use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\FileAddress;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\RegistrarEntry;
 use Vorhut\Core\Plan\SettingSlot;
 use Vorhut\Core\Text\Message;
 
@@ -93,8 +94,10 @@ final readonly class ProvisioningFile
             null === ($plan->devices[$account->registrar] ?? null)
                 ?->nic()
                 ?->plannedAddress() => new Message('The registrar of {number} has no address.', $at),
-            null === $plan->entryOf($extension, $device->key)?->macEntered => new Message(
-                'The MAC of {tag} is not entered at the registrar for {number} yet.',
+            true !== RegistrarEntry::of($plan, $extension, $device->key)?->isEntered() => new Message(
+                false === RegistrarEntry::of($plan, $extension, $device->key)?->needsMac()
+                    ? 'The account of {number} is not entered at the registrar yet.'
+                    : 'The MAC of {tag} is not entered at the registrar for {number} yet.',
                 $at,
             ),
             '' === $plan->job->text('timeZone') => new Message('The job has no time zone: the phones would show the wrong hour.'),

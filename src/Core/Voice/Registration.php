@@ -12,6 +12,7 @@ use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Facts;
+use Vorhut\Core\Plan\RegistrarEntry;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Core\Walk\Walk;
@@ -50,17 +51,22 @@ final readonly class Registration
         $at['registrar'] = $registrar->tag;
         $facts->note('accounts/'.$account->key.':registrar', $account->registrar);
         $mac = $phone->nic()?->mac;
-        $entry = $plan->entryOf($extension, $phone->key) ?? $account;
-        $facts->note($entry->record().':macEntered', null === $entry->macEntered ? null : (string) $entry->macEntered);
+        $entry = RegistrarEntry::of($plan, $extension, $phone->key);
+        $entry?->note($facts);
         $facts->note('nics/'.($phone->nic()->key ?? '').':mac', null === $mac ? null : (string) $mac);
-        if (null === $entry->macEntered) {
+        if (true !== $entry?->isEntered()) {
             return new self(
                 false,
-                new Message('The MAC of {phone} is not entered at {registrar} yet: it boots, fetches, and shows no service.', $at),
+                new Message(
+                    false === $entry?->needsMac()
+                        ? 'The account of {number} is not entered at {registrar} yet: {phone} cannot sign in.'
+                        : 'The MAC of {phone} is not entered at {registrar} yet: it boots, fetches, and shows no service.',
+                    $at,
+                ),
                 $facts,
             );
         }
-        if (null === $mac || !$mac->equals($entry->macEntered)) {
+        if ($entry->isOfAnother()) {
             return new self(false, new Message('At {registrar} another MAC than that of {phone} is entered for {number}.', $at), $facts);
         }
         $speaks = self::transportsOf($model, $phone->key, $facts);
@@ -148,12 +154,13 @@ final readonly class Registration
         }
         $walk = Walker::between($model, $outpost, $registrar->key, self::hearsAt($registrar, $model->face, $facts));
         $facts->take($walk->facts);
-        $facts->note('accounts/'.$account->key.':macEntered', null === $account->macEntered ? null : (string) $account->macEntered);
+        $entry = RegistrarEntry::ofNumber($model->plan, $extension);
+        $entry?->note($facts);
         if (!$walk->holds()) {
             return new self(false, $walk->broken()->text ?? new Message(''), $facts, $walk);
         }
 
-        return null === $account->macEntered
+        return true !== $entry?->isEntered()
             ? new self(false, new Message('The entry for {number} does not stand at {registrar} yet.', $at), $facts, $walk)
             : new self(true, new Message('The entry for {number} stands at {registrar}, and the way there holds.', $at), $facts, $walk);
     }

@@ -18,6 +18,7 @@ use Vorhut\Core\Plan\DeviceDefaults;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Field;
+use Vorhut\Core\Plan\FieldType;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Removal;
 use Vorhut\Core\Plan\Row;
@@ -38,8 +39,8 @@ final readonly class EditController
         'devices' => ['serial', 'room', 'note', 'arrives', 'labelAddress', 'labelMask', 'labelUser', 'labelHostName'],
         'nics' => ['mac'],
         'settings' => ['set'],
-        'accounts' => ['macEntered'],
-        'terminals' => ['macEntered'],
+        'accounts' => ['macEntered', 'enteredAt'],
+        'terminals' => ['macEntered', 'enteredAt'],
         'licences' => ['arrivedOn', 'hardwareId'],
     ];
 
@@ -311,7 +312,8 @@ final readonly class EditController
             '' === $before
                 ? self::emptyOf('job' === $section ? $plan->jobRow() : $plan->row($section, $key) ?? [], $name)
                 : self::read($plan, $field, $before),
-            self::read($plan, $field, $text),
+            // Something that was just done is done at the server's time.
+            self::read($plan, $field, FieldType::Time === $field->type && 'now' === $text ? $this->journal->now() : $text),
         );
     }
 

@@ -15,6 +15,7 @@ use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Extension;
+use Vorhut\Core\Plan\RegistrarEntry;
 use Vorhut\Core\Text\Message;
 
 /** A phone was provisioned before it had a number, or before its MAC was entered at the registrar. */
@@ -51,11 +52,12 @@ final class ProvisionedBeforeEntry implements Rule
     private static function entry(RuleContext $context, Device $phone, Extension $extension): iterable
     {
         $account = $context->plan->accountOf($extension->key);
-        $entry = null === $account ? null : $context->plan->entryOf($extension, $phone->key);
-        if (null !== $entry?->macEntered) {
+        $entry = RegistrarEntry::of($context->plan, $extension, $phone->key);
+        if (true === $entry?->isEntered()) {
             return;
         }
         $mac = $phone->nic()?->mac;
+        $byMac = false !== $entry?->needsMac();
         [$section, $key] = explode('/', $entry?->record() ?? '', 2) + [1 => ''];
         $at = ['tag' => $phone->tag, 'number' => $extension->number, 'mac' => (string) $mac];
         yield new Finding(
@@ -63,14 +65,18 @@ final class ProvisionedBeforeEntry implements Rule
             Severity::Blocks,
             Stage::Services,
             [$phone->record(), 'extensions/'.$extension->key, ...(null === $entry ? [] : [$entry->record()])],
-            null === $account
-                ? new Message('{tag} was provisioned, and {number} has no account at a registrar.', $at)
-                : new Message('{tag} was provisioned, and its MAC is not entered at the registrar for {number}.', $at),
+            match (true) {
+                null === $account => new Message('{tag} was provisioned, and {number} has no account at a registrar.', $at),
+                !$byMac => new Message('{tag} was provisioned, and the account of {number} is not entered at the registrar.', $at),
+                default => new Message('{tag} was provisioned, and its MAC is not entered at the registrar for {number}.', $at),
+            },
             new Message('It boots, fetches its file, and shows no service.'),
-            null === $mac
-                ? new Message('Read the MAC of {tag} from its label and enter it.', $at)
-                : new Message('Enter {mac} at the registrar, then restart {tag}.', $at),
-            null === $mac || null === $entry
+            match (true) {
+                !$byMac => new Message('Enter the account of {number} at the registrar and confirm it in Services.', $at),
+                null === $mac => new Message('Read the MAC of {tag} from its label and enter it.', $at),
+                default => new Message('Enter {mac} at the registrar, then restart {tag}.', $at),
+            },
+            null === $mac || null === $entry || !$byMac
                 ? null
                 : new Change(new Message('{mac} entered for {number}.', $at), [
                     Edit::put($section, $key, 'macEntered', null, (string) $mac),
