@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Light;
 
+use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Plan\Device;
 
 /** Who hangs in a universe, who sends it, who hands it on. */
@@ -41,11 +42,18 @@ final readonly class UniversePatch implements \JsonSerializable
         return array_values(array_filter($this->fixtures, static fn (Fixture $one): bool => $one->runsOver()));
     }
 
-    /** @return list<array{Device, int}> two or more that send it with the same, greatest priority: each receiver decides whom it follows */
+    /**
+     * Two or more that send it with the same, greatest priority: each receiver decides whom it follows. A sender that also receives the
+     * universe gives way to what comes over the network, so it competes only with others that do.
+     *
+     * @return list<array{Device, int}>
+     */
     public function fighting(): array
     {
         $first = $this->senders[0][1] ?? null;
         $same = array_values(array_filter($this->senders, static fn (array $one): bool => $one[1] === $first));
+        $live = array_values(array_filter($same, static fn (array $one): bool => !$one[0]->kind->has(Role::LightReceiver)));
+        $same = [] === $live ? $same : $live;
 
         return \count($same) > 1 ? $same : [];
     }

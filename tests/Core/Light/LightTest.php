@@ -95,10 +95,13 @@ final class LightTest extends TestCase
         self::assertSame(['universe-without-node', 'universe-without-sender'], array_keys(self::found(
             self::job(['a' => [1, 8]])->change('settings', 'devices/a#universe', 'planned', '7'),
         )));
-        self::assertSame(
-            ['senders-fight' => 'DESK, STORE send universe 1 with the same priority 90.'],
-            self::found(self::job(['a' => [1, 8]])->change('settings', 'devices/desk#priority', 'planned', '90')),
-        );
+        $desk = self::job(['a' => [1, 8]])->change('settings', 'devices/desk#priority', 'planned', '90');
+        self::assertSame([], self::found($desk), 'the store gives way to what comes over the network');
+        $two = $desk->device('second', 'lighting-console', 's', ['universesSent' => '1', 'priority' => '90']);
+        self::assertSame(['senders-fight' => 'DESK, SECOND send universe 1 with the same priority 90.'], self::found($two));
+        $stores = self::job(['a' => [1, 8]])->change('settings', 'devices/desk#priority', 'planned', '80')
+            ->device('other', 'scene-store', 's', ['universe' => '1', 'priority' => '90']);
+        self::assertSame(['senders-fight' => 'OTHER, STORE send universe 1 with the same priority 90.'], self::found($stores));
     }
 
     /** @return iterable<string, array{list<string>, list<array{float, string}>}> events → from when which look */

@@ -79,7 +79,13 @@ final class NeededWayBroken implements Rule
     {
         $who = null === $walk->culprit ? $at->ref : $walk->culprit->ref;
 
-        return ($at->fault->value ?? '')." $who ".(Fault::Filtered === $at->fault ? "$walk->fromSegment>$walk->toSegment" : '');
+        if (Fault::Filtered !== $at->fault) {
+            return ($at->fault->value ?? '')." $who ";
+        }
+        // Two rules that deny are two findings.
+        $rule = (string) ($at->text->with['rule'] ?? '');
+
+        return $at->fault->value." $who $walk->fromSegment>$walk->toSegment".('' === $rule ? '' : ' '.$rule);
     }
 
     /** @return array<string, true> records that a rule of its own has found fault with, closer to where somebody slipped */
