@@ -32,7 +32,7 @@ final class PagesTest extends ApplicationTestCase
         'photo' => 'viewer', 'photo_take' => 'technician', 'photo_drop' => 'technician',
         'kinds' => 'viewer', 'kind' => 'viewer', 'kind_new' => 'lead', 'kind_write' => 'lead',
         'jobs' => 'viewer', 'brief' => 'viewer', 'networks' => 'viewer', 'devices' => 'viewer', 'bench' => 'viewer',
-        'services' => 'viewer', 'proof' => 'viewer', 'handover' => 'viewer', 'handover_csv' => 'viewer', 'handover_json' => 'viewer',
+        'services' => 'viewer', 'proof' => 'viewer', 'proof_lab' => 'viewer', 'handover' => 'viewer', 'handover_csv' => 'viewer', 'handover_json' => 'viewer',
         'find' => 'viewer', 'cure_preview' => 'viewer', 'handover_directory' => 'viewer', 'labels' => 'viewer',
         'edit' => 'technician', 'undo' => 'technician', 'mark' => 'technician', 'secret' => 'technician',
         'label_secret' => 'technician', 'cure' => 'technician', 'prove' => 'technician', 'rehearse' => 'technician',

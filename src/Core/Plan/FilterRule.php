@@ -68,6 +68,14 @@ final readonly class FilterRule
             && self::isAmong($destination, $this->toAddresses);
     }
 
+    /** Whether a packet to an address and port may match, wherever it comes from. */
+    public function reaches(Address $destination, Port $port): bool
+    {
+        return (null === $this->transport || $this->transport === $port->transport)
+            && (null === $this->portFirst || ($port->number >= $this->portFirst && $port->number <= $this->portLast))
+            && self::isAmong($destination, $this->toAddresses);
+    }
+
     /** Whether it looks at more of a packet than where it comes from, where it goes, and its port. */
     public function looksAtAddresses(): bool
     {

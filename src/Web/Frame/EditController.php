@@ -400,9 +400,26 @@ final readonly class EditController
         if (null !== $extension && $extension->number === $edit->before && \is_string($edit->after)) {
             return Numbers::renumbered($plan, $extension, $edit->after);
         }
+        $moved = 'devices' === $edit->section && 'room' === $edit->field ? self::locations($plan, $edit) : [];
+        if ([] !== $moved) {
+            return [$edit, ...$moved];
+        }
         $seen = 'settings' === $edit->section && 'set' === $edit->field ? $plan->setting($edit->key)->seen : null;
 
         return null === $seen || $seen === $edit->after ? [$edit] : [$edit, Edit::setting($edit->key, Face::Seen, $seen, null)];
+    }
+
+    /** @return list<Edit> emergency locations that were the room of a phone go with it */
+    private static function locations(Plan $plan, Edit $edit): array
+    {
+        $edits = [];
+        foreach (\is_string($edit->before) && '' !== $edit->before ? $plan->extensionsOf($edit->key) : [] as $extension) {
+            if ($extension->location === $edit->before) {
+                $edits[] = Edit::put('extensions', $extension->key, 'location', $extension->location, $edit->after);
+            }
+        }
+
+        return $edits;
     }
 
     private static function fieldLabel(Plan $plan, string $section, string $key, string $name): Message|string

@@ -106,7 +106,7 @@ final readonly class ProofController
     }
 
     /** Which devices of the lab are still starting. */
-    #[Route('/j/{slug}/proof/lab', name: 'proof-lab', methods: ['GET'])]
+    #[Route('/j/{slug}/proof/lab', name: 'proof_lab', methods: ['GET'])]
     #[IsGranted('ROLE_VIEWER')]
     public function lab(string $slug): Response
     {

@@ -183,6 +183,28 @@ final class RulesTest extends TestCase
         ), false];
         yield 'two routes overlap' => $with('routes-overlap', $sound()->row('callRoutes', ['key' => 'z', 'name' => 'Z', 'pbx' => 'pbx',
             'position' => 60, 'map' => '00049x.|05x.', 'needs' => 'international', 'trunk' => 't2']));
+        $opened = static fn (string $from, array $addresses = []): Jobs => (new Jobs())
+            ->segment('s', '10.64.30.0/24', '10.64.30.1')->segment('t', '10.64.31.0/24', '10.64.31.1')
+            ->segment('g', '10.64.32.0/24', '10.64.32.1')
+            ->router('r', ['s' => '10.64.30.1/24', 't' => '10.64.31.1/24', 'g' => '10.64.32.1/24'])
+            ->device('c', 'ptz-camera', 's', ['address' => '10.64.30.31'], ['controlledFrom' => 't'])
+            ->row('filters', ['key' => 'f', 'router' => 'r', 'position' => 1, 'from' => $from, 'to' => 's', 'transport' => 'tcp',
+                'portFirst' => 80, 'portLast' => 90, 'toAddresses' => array_values($addresses), 'action' => 'allow']);
+        yield 'an admin page is opened to guests' => [['admin-page-opened'], $opened('g'), true];
+        yield 'an admin page is opened to those who manage it' => [[], $opened('t'), false];
+        yield 'a rule opens another address' => [[], $opened('g', ['10.64.30.99']), false];
+        yield 'the location stayed behind' => [['emergency-location-elsewhere'], self::phone(self::job())
+            ->device('w', 'projector', null, [], ['room' => 'Workshop'])
+            ->change('extensions', 'x2101', 'location', 'Harbour street 4, ground floor, workshop')
+            ->change('devices', 'p', 'room', 'Kitchen'), false];
+        yield 'the location names the room' => [[], self::phone(self::job())
+            ->device('w', 'projector', null, [], ['room' => 'Hall'])
+            ->change('extensions', 'x2101', 'location', 'Harbour street 4, Hall, north')
+            ->change('devices', 'p', 'room', 'Hall, north'), false];
+        yield 'a room is no part of a word' => [[], self::phone(self::job())
+            ->device('w', 'projector', null, [], ['room' => 'Hall'])
+            ->change('extensions', 'x2101', 'location', 'Hallgate 4, kitchen')
+            ->change('devices', 'p', 'room', 'Canteen'), false];
         yield 'a rule denies what is needed' => [['needed-way-broken'], $wired()->row('filters', $denied), true];
         $joined = static function (string ...$rooms): Jobs {
             $jobs = self::phone(self::job());
@@ -549,6 +571,49 @@ final class RulesTest extends TestCase
             }
         }
         self::assertSame($curable, $cured > 0);
+    }
+
+    public function testARuleThatOpensTooMuchIsLimitedToWhatNeedsIt(): void
+    {
+        $plan = (new Jobs())->segment('s', '10.64.30.0/24', '10.64.30.1')->segment('g', '10.64.32.0/24', '10.64.32.1')
+            ->router('r', ['s' => '10.64.30.1/24', 'g' => '10.64.32.1/24'], false)
+            ->device('c', 'ptz-camera', 's', ['address' => '10.64.30.31'])
+            ->device('d', 'ptz-camera', 's', ['address' => '10.64.30.32'])
+            ->device('m', 'monitor-receiver', 'g', ['address' => '10.64.32.40', 'source' => 'd'])
+            ->row('filters', ['key' => 'f', 'router' => 'r', 'position' => 1, 'from' => 'g', 'to' => 's', 'transport' => 'tcp',
+                'portFirst' => 80, 'portLast' => 600, 'action' => 'allow'])->plan();
+        $finding = Findings::of($plan, Findings::rules())->keyed('admin-page-opened:filters/f+devices/r+devices/c#f');
+        self::assertSame('Limit rule 1 of R to 10.64.30.32.', (string) $finding?->todo);
+        $after = $plan->with($finding->cure ?? self::fail('no cure'));
+        self::assertSame(['10.64.30.32'], $after->row('filters', 'f')['toAddresses'] ?? null);
+        self::assertSame(
+            array_values(array_diff(self::codes(Findings::of($plan, Findings::rules())), ['admin-page-opened'])),
+            self::codes(Findings::of($after, Findings::rules())),
+            'nothing that is needed is stopped',
+        );
+    }
+
+    public function testTwoRulesThatDenyAreTwoFindings(): void
+    {
+        $plan = (new Jobs())->segment('s', '10.64.30.0/24', '10.64.30.1')->segment('g', '10.64.32.0/24', '10.64.32.1')
+            ->router('r', ['s' => '10.64.30.1/24', 'g' => '10.64.32.1/24'])
+            ->device('d', 'ptz-camera', 's', ['address' => '10.64.30.32'])
+            ->device('m', 'monitor-receiver', 'g', ['address' => '10.64.32.40', 'source' => 'd']);
+        foreach ([80, 554] as $n => $port) {
+            $plan->row('filters', ['key' => 'f'.$n, 'router' => 'r', 'position' => $n + 1, 'from' => 'g', 'to' => 's',
+                'transport' => 'tcp', 'portFirst' => $port, 'portLast' => $port, 'action' => 'deny']);
+        }
+        $said = array_map(
+            static fn (Finding $one): string => (string) $one->what,
+            array_filter(
+                Findings::of($plan->plan(), Findings::rules())->all,
+                static fn (Finding $one): bool => 'needed-way-broken' === $one->code,
+            ),
+        );
+        self::assertSame([
+            'M does not reach D on 80/tcp: Rule 1 of the filter of R denies 80/tcp from G to S.',
+            'M does not reach D on 554/tcp: Rule 2 of the filter of R denies 554/tcp from G to S.',
+        ], array_values($said));
     }
 
     public function testALeftOverNumberGoesWithItsOwnAccountAndNoOther(): void
