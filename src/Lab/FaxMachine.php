@@ -56,7 +56,7 @@ final class FaxMachine implements Behaviour
             new GatedDatagrams($network, $state->device, $address, 5060),
             function (SipMessage $request, Ipv4 $from, int $port): void {
                 match ($request->method) {
-                    'INVITE' => $this->callee->invited($this->line, $request, $from, $port),
+                    'INVITE' => $this->invited($request, $from, $port),
                     'OPTIONS' => $this->line->answer(
                         $request,
                         SipMessage::response($request, 200, null, [['Allow', implode(', ', self::ALLOWED)]]),
@@ -79,11 +79,42 @@ final class FaxMachine implements Behaviour
         $this->line->close();
     }
 
+    /** Takes a call of its gateway that says for whom the fax is; refuses any other. */
+    private function invited(SipMessage $request, Ipv4 $from, int $port): void
+    {
+        $refusal = $this->callee->isInCall($request->callId()) ? null : $this->refusal($request, $from);
+        if (null === $refusal) {
+            $this->callee->invited($this->line, $request, $from, $port);
+
+            return;
+        }
+        $this->line->answer($request, SipMessage::response($request, $refusal), $from, $port);
+    }
+
+    /** @return int|null the status with which a call is refused (RFC 3261 §21.4) */
+    private function refusal(SipMessage $request, Ipv4 $from): ?int
+    {
+        $gateway = Ipv4::tryFromString($this->standIn->state->get('gatewayHost'));
+        $site = $this->network->siteOf($from);
+        if (null !== $gateway && null !== $site && !$gateway->equals($site)) {
+            return 403;
+        }
+
+        return 1 === preg_match('/^[0-9*#+]+$/D', $this->calledIn($request)) ? null : 404;
+    }
+
+    private function calledIn(SipMessage $invite): string
+    {
+        $where = CalledNumber::tryFrom($this->standIn->state->get('calledFrom')) ?? CalledNumber::To;
+
+        return $where->in($invite) ?? '';
+    }
+
     /** Whom a fax goes to: who stands in the table with the number that was dialled, else whoever is there for all. */
     private function taken(SipMessage $invite): void
     {
         $state = $this->standIn->state;
-        $number = (CalledNumber::tryFrom($state->get('calledFrom')) ?? CalledNumber::To)->in($invite) ?? '';
+        $number = $this->calledIn($invite);
         $digits = (int) $state->get('calledDigits');
         $short = $digits > 0 ? substr($number, -$digits) : $number;
         preg_match_all('/([0-9*#]+)\s*(?:→|->|=|:)\s*([^\s,;]+@[^\s,;]+)/u', $state->get('inboundRecipients'), $table, \PREG_SET_ORDER);

@@ -170,9 +170,14 @@ final class SwitchboardTest extends TestCase
         $fax?->configure('calledDigits', '4');
         self::assertSame("for $number to hall@nordmole.example", $last(), 'by its last four digits');
         $pbx?->configure('faxCalledIn', 'Diversion');
-        self::assertSame('for fax to desk@nordmole.example', $last(), 'written where nobody reads it');
+        $fax?->state->put('lastFax', '');
+        self::assertSame('', $last(), 'written where nobody reads it: no call is taken');
         $fax?->configure('calledFrom', 'Diversion');
         self::assertSame("for $number to hall@nordmole.example", $last());
+        $fax?->configure('gatewayHost', '10.'.self::NET.'.20.99');
+        self::assertSame(Outcome::NotAnswered, $bench->prove('hand:pbx:route-fax')->outcome, 'it takes calls of its gateway only');
+        $fax?->configure('gatewayHost', '10.'.self::NET.'.20.10');
+        self::assertNotSame(Outcome::NotAnswered, $bench->prove('hand:pbx:route-fax')->outcome);
     }
 
     public function testComesInByTheHourAndGoesThroughTheMenu(): void

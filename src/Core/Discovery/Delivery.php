@@ -8,6 +8,7 @@ use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\RouterPort;
 use Vorhut\Core\Text\Message;
+use Vorhut\Core\Walk\NetworkModel;
 
 /** Whether what one sends to a group comes to one who listens, for how long, and whom else it burdens. */
 final readonly class Delivery
@@ -23,7 +24,8 @@ final readonly class Delivery
     {
     }
 
-    public static function of(Plan $plan, MulticastGroup $group, Device $receiver): self
+    /** @param NetworkModel|null $model where a device that Wi-Fi refuses is to receive nothing */
+    public static function of(Plan $plan, MulticastGroup $group, Device $receiver, ?NetworkModel $model = null): self
     {
         $here = $plan->segments[$group->sender?->nic()->segment ?? ''] ?? null;
         $there = $plan->segments[$receiver->nic()->segment ?? ''] ?? null;
@@ -37,6 +39,10 @@ final readonly class Delivery
         ];
         if (null === $here || null === $there) {
             return new self('not', new Message('{sender} or {receiver} is not plugged into a segment.', $at), [], 0);
+        }
+        $refusal = $model?->refusal($group->sender?->key) ?? $model?->refusal($receiver->key);
+        if (null !== $refusal) {
+            return new self('not', $refusal->text, [], 0);
         }
         $way = $here === $there ? [$here->key] : self::way($plan, $here->key, $there->key);
         $mind = [];

@@ -111,9 +111,13 @@ final readonly class StreamTests
             Outcome::Heard,
             new Message('The sender says that it sends; only who joins the group sees how much of it comes.'),
             $foresight,
-            static function () use ($plan, $sent, $receiver): Prediction {
-                $delivery = Delivery::of($plan, $sent->group, $receiver);
+            static function () use ($plan, $sent, $receiver, $foresight): Prediction {
+                $delivery = Delivery::of($plan, $sent->group, $receiver, $foresight->model());
                 $facts = new Facts();
+                foreach ([$sent->sender, $receiver] as $end) {
+                    $refusal = $foresight->model()->refusal($end->key);
+                    null === $refusal || $facts->take($refusal->facts);
+                }
                 $facts->note('streams/'.$sent->stream->key.':group', $sent->group->group->address.':'.$sent->port);
                 $facts->note('streams/'.$sent->stream->key.':kbit', (string) round($sent->payload ?? 0.0));
                 foreach ([$sent->sender, $receiver] as $end) {

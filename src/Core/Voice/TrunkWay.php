@@ -15,6 +15,7 @@ use Vorhut\Core\Text\Message;
 use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Core\Walk\Walk;
 use Vorhut\Core\Walk\Walker;
+use Vorhut\Core\Wire\Sip\CalledNumber;
 
 /**
  * Whether calls come through a trunk, each way, and whether sound does: to another device of the job by the walk, to a provider by what
@@ -24,6 +25,10 @@ final readonly class TrunkWay
 {
     /** Ports of sound that a PBX takes from outside (RFC 3550): two a call, for as many as a trunk of this size carries. */
     public const MEDIA_LAST = Dial::MEDIA_PORT + 99;
+    /** Settings of a fax server and of its PBX. */
+    private const GATEWAY = 'gatewayHost';
+    private const READ_FROM = 'calledFrom';
+    private const SENT_IN = 'faxCalledIn';
 
     /**
      * @param Message|null  $outward why nothing goes out; null where it does
@@ -93,6 +98,10 @@ final readonly class TrunkWay
 
             return new self($why, $why, [], $facts);
         }
+        $stranger = self::takesFromElsewhere($model, $trunk, $at, $facts);
+        if (null !== $stranger) {
+            return new self($stranger, $stranger, [], $facts);
+        }
         $walks = [Walker::between($model, $trunk->pbx, $far, $port), Walker::between($model, $far, $trunk->pbx, $port)];
         $whys = [];
         foreach ($walks as $walk) {
@@ -102,7 +111,64 @@ final readonly class TrunkWay
         $media = Dial::sound($model, $trunk->pbx, $far, $facts);
         $deaf = $media->broken()?->text;
 
-        return new self($whys[0], $whys[1], null === $deaf ? [] : [$deaf], $facts, null === $whys[0] ? $walks[1] : $walks[0]);
+        return new self(
+            $whys[0] ?? self::readsAnotherHeader($model, $trunk, $at, $facts),
+            $whys[1],
+            null === $deaf ? [] : [$deaf],
+            $facts,
+            null === $whys[0] ? $walks[1] : $walks[0],
+        );
+    }
+
+    /**
+     * A fax server takes calls from its gateway only; null where that is the PBX, or not known.
+     *
+     * @param array<string, string|Message> $at
+     */
+    private static function takesFromElsewhere(NetworkModel $model, Trunk $trunk, array $at, Facts $facts): ?Message
+    {
+        $gateway = self::told($model, (string) $trunk->far, self::GATEWAY, $facts);
+        if ('' === $gateway) {
+            return null;
+        }
+        foreach ($model->hostsOf($trunk->pbx) as $host) {
+            if ((string) $host->address === $gateway) {
+                return null;
+            }
+        }
+
+        return new Message('{far} takes calls from {gateway} only, which is not {pbx}.', $at + ['gateway' => $gateway]);
+    }
+
+    /**
+     * A fax server that looks for the called number where the PBX does not send it knows no recipient (RFC 5806, RFC 7044).
+     *
+     * @param array<string, string|Message> $at
+     */
+    private static function readsAnotherHeader(NetworkModel $model, Trunk $trunk, array $at, Facts $facts): ?Message
+    {
+        $reads = self::told($model, (string) $trunk->far, self::READ_FROM, $facts);
+        $sent = self::told($model, $trunk->pbx, self::SENT_IN, $facts);
+        // In the To field there is then the user of the trunk, which may be a number as well.
+        $isNumber = CalledNumber::To->value === $reads && 1 === preg_match('/^[0-9]+$/D', $trunk->user);
+
+        return '' === $reads || '' === $sent || $reads === $sent || $isNumber ? null : new Message(
+            '{far} reads the called number from {reads}, and {pbx} sends it in {sent}: it knows no recipient.',
+            $at + ['reads' => $reads, 'sent' => $sent],
+        );
+    }
+
+    /** What a device is told by a setting; empty where it has no such setting, or nobody says. */
+    private static function told(NetworkModel $model, string $device, string $name, Facts $facts): string
+    {
+        $one = $model->device($device);
+        if (null === $one?->kind->setting($name)) {
+            return '';
+        }
+        $value = $one->setting($name)->effective($model->face);
+        $facts->note($one->record().':'.$name, $value);
+
+        return $value ?? '';
     }
 
     /**

@@ -11,6 +11,8 @@ use Symfony\Component\Security\Http\Attribute\IsGranted;
 use Vorhut\Core\Discovery\Delivery;
 use Vorhut\Core\Discovery\FreeGroup;
 use Vorhut\Core\Discovery\MulticastGroup;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Web\Frame\JobPages;
 
 /** Multicast groups: who sends, who listens, whether it arrives. */
@@ -34,12 +36,13 @@ final readonly class GroupsController
             $joins[$row->text('group').' '.$row->text('device')] = $row->text('key');
         }
         $groups = [];
+        $model = NetworkModel::of($view->plan, Face::Set);
         foreach (MulticastGroup::all($view->plan) as $group) {
             $rows = [];
             foreach ($group->receivers as $device) {
                 $rows[] = [
                     'device' => $device,
-                    'delivery' => Delivery::of($view->plan, $group, $device),
+                    'delivery' => Delivery::of($view->plan, $group, $device, $model),
                     'join' => $joins[$group->key.' '.$device->key] ?? '',
                 ];
             }

@@ -6,8 +6,12 @@ namespace Vorhut\Tests\Core\Walk;
 
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Discovery\Delivery;
 use Vorhut\Core\Discovery\Findable;
 use Vorhut\Core\Discovery\Method;
+use Vorhut\Core\Discovery\MulticastGroup;
+use Vorhut\Core\Finding\Finding;
+use Vorhut\Core\Finding\Findings;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Plan\Face;
@@ -153,5 +157,23 @@ final class WirelessAccessTest extends TestCase
         self::assertNull(NetworkModel::outOfTheBox($plan)->refusal('h'));
         self::assertNotNull(NetworkModel::of($plan, Face::Set)->refusal('h'));
         self::assertNull(NetworkModel::of($plan, Face::Set)->refusal('c'));
+    }
+
+    public function testNoGroupComesToWhoIsKeptOut(): void
+    {
+        foreach (['Voice' => 'arrives', 'voice' => 'not'] as $name => $verdict) {
+            $plan = self::jobs(['networkName' => $name], [], [])
+                ->row('groups', ['key' => 'g', 'name' => 'Paging', 'address' => '239.192.1.1', 'sender' => 'v', 'ttl' => 8])
+                ->row('joins', ['key' => 'j', 'group' => 'g', 'device' => 'h'])->plan();
+            $delivery = Delivery::of(
+                $plan,
+                MulticastGroup::all($plan)[0],
+                $plan->devices['h'],
+                NetworkModel::of($plan, Face::Set),
+            );
+            self::assertSame($verdict, $delivery->verdict);
+            $codes = array_map(static fn (Finding $one): string => $one->code, Findings::of($plan, Findings::rules())->all);
+            self::assertSame('not' === $verdict, \in_array('group-not-heard', $codes, true));
+        }
     }
 }

@@ -23,7 +23,7 @@ final class GroupDoesNotArrive implements Rule
             /** @var array<string, non-empty-list<array{Device, Delivery}>> $by reason → who is deaf for it */
             $by = [];
             foreach ($group->receivers as $receiver) {
-                $delivery = Delivery::of($context->plan, $group, $receiver);
+                $delivery = Delivery::of($context->plan, $group, $receiver, $context->networkModel());
                 'arrives' === $delivery->verdict || $by[(string) $delivery->why][] = [$receiver, $delivery];
             }
             foreach ($by as $some) {
