@@ -495,11 +495,17 @@ final readonly class RunSheet
     /** What its provider gave goes before our own address. */
     private function fileServer(string $name): SheetValue
     {
-        $planned = $this->device->setting('provisioning')->planned ?? '';
+        $planned = $this->device->setting('provisioning')->planned;
+        $provider = $this->plan->devices[$this->plan->providerOf($this->device->key) ?? ''] ?? null;
 
-        return \in_array($planned, ['', FileAddress::HERE], true)
-            ? SheetValue::servedHere($name, 'File server')
-            : SheetValue::of($name, 'File server', $planned);
+        return match (true) {
+            null === $planned && null !== $provider => SheetValue::of($name, 'File server', null, new Message(
+                'The provisioning string of {registrar}: copy it there first.',
+                ['registrar' => $provider->tag],
+            )),
+            \in_array($planned ?? '', ['', FileAddress::HERE], true) => SheetValue::servedHere($name, 'File server'),
+            default => SheetValue::of($name, 'File server', $planned),
+        };
     }
 
     private function slotValue(string $name, SettingSlot $slot): SheetValue
@@ -696,7 +702,8 @@ final readonly class RunSheet
 
     private function isProvisionedElsewhere(): bool
     {
-        return !\in_array($this->device->setting('provisioning')->planned ?? '', ['', FileAddress::HERE], true);
+        return null !== $this->plan->providerOf($this->device->key)
+            || !\in_array($this->device->setting('provisioning')->planned ?? '', ['', FileAddress::HERE], true);
     }
 
     /** @return list<string> the values that the sheet shows at a step, by the way that was taken */

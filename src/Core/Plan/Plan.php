@@ -31,6 +31,9 @@ use Vorhut\Core\Net\Network6;
  */
 final class Plan
 {
+    /** Settings of a provider's file that a prediction of its phones needs. */
+    private const DECIDES_REGISTRATION = ['transport', 'registrarPort'];
+
     /** Sections of which nothing else in a snapshot is made. */
     public const LIGHT = ['routes', 'routes6', 'filters'];
 
@@ -108,6 +111,8 @@ final class Plan
     public readonly Catalogue $catalogue;
     /** @var array<string, array<string, Mark>> device → step → mark, of those that were asked for */
     private array $marks = [];
+    /** @var array<string, string>|null phone → the hosted registrar of its number */
+    private ?array $providers = null;
     private ?EmergencyNumbers $emergencyNumbers = null;
     private ?Country $country = null;
 
@@ -849,7 +854,7 @@ final class Plan
             new Settings(
                 $this->values['devices/'.$row->text('key')] ?? [],
                 $kind->deviceSlots,
-                fn (Setting $setting): ?string => $this->inherited($setting, null),
+                fn (Setting $setting): ?string => $this->inheritedBy($row->text('key'), $setting),
             ),
             $row->int('position', 9999),
         );
@@ -867,6 +872,49 @@ final class Plan
         ));
     }
 
+    /**
+     * What a device takes where a setting is silent. A phone of a provider has its settings from the provider's file: of those only the
+     * address of the file is known here, and what decides whether it can register.
+     */
+    private function inheritedBy(string $device, Setting $setting): ?string
+    {
+        $provider = $this->providerOf($device);
+        if (null === $provider) {
+            return $this->inherited($setting, null);
+        }
+        foreach ($setting->inherits as [$of, $field]) {
+            if ('registrar' === $of) {
+                $row = new Row($this->values['devices/'.$provider][$field] ?? []);
+                $given = $row->textOrNull('seen') ?? $row->textOrNull('set') ?? $row->textOrNull('planned');
+
+                return '' === $given ? null : $given;
+            }
+        }
+        $isSupplied = ['file'] === $setting->written && !\in_array($setting->name, self::DECIDES_REGISTRATION, true);
+
+        return $isSupplied ? null : $this->inherited($setting, null);
+    }
+
+    /** The hosted registrar of a phone's number; null where it has none. */
+    public function providerOf(string $device): ?string
+    {
+        if (null === $this->providers) {
+            $this->providers = [];
+            $phones = array_map(static fn (array $row): string => (new Row($row))->text('phone'), $this->rows['extensions'] ?? []);
+            foreach ($this->rows['accounts'] ?? [] as $account) {
+                $row = new Row($account);
+                $registrar = $row->text('registrar');
+                $phone = $phones[$row->text('extension')] ?? '';
+                $kind = $this->catalogue->kind((new Row($this->rows['devices'][$registrar] ?? []))->text('kind'));
+                if ('' !== $phone && true === $kind?->isHosted()) {
+                    $this->providers[$phone] = $registrar;
+                }
+            }
+        }
+
+        return $this->providers[$device] ?? null;
+    }
+
     /** What the plan takes where a setting is silent: the first of its sources that knows, else the default of the kind. */
     private function inherited(Setting $setting, ?Segment $segment): ?string
     {
@@ -874,6 +922,8 @@ final class Plan
             $value = match ($of) {
                 'job' => $this->job->textOrNull($field),
                 'country' => $this->country()?->settingDefault($field),
+                // Of a registrar only a phone of a provider inherits anything.
+                'registrar' => null,
                 'peers' => (string) max(0, $this->having($field) - 1),
                 default => $segment?->told($field),
             };

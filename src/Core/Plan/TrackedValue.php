@@ -87,6 +87,12 @@ final readonly class TrackedValue
 
     public function seenDiffers(): bool
     {
-        return null !== $this->seen && $this->seen !== ($this->set ?? $this->planned);
+        return null !== $this->seen && !$this->isOnlySeen() && $this->seen !== ($this->set ?? $this->planned);
+    }
+
+    /** Whether there is nothing that the seen value could be compared with. */
+    public function isOnlySeen(): bool
+    {
+        return null !== $this->seen && null === ($this->set ?? $this->planned);
     }
 }

@@ -31,7 +31,7 @@ final readonly class Board
     /**
      * @param list<array{
      *     phone: Device, extension: Extension|null, state: string, fetch: Row|null, call: TestResult|null,
-     *     obstacle: Message|null, registeredBy: Message|null, rehearsed: bool,
+     *     obstacle: Message|null, provider: Device|null, registeredBy: Message|null, rehearsed: bool,
      * }> $phones
      * @param list<Row>                                                                                                $strangers
      *     fetches of MACs that the roster does not know
@@ -80,20 +80,24 @@ final readonly class Board
                 && \in_array($call?->observed(), [Outcome::DeviceAnswers, Outcome::OneWaySound], true);
             $registration = $device->setting('registration');
             $says = self::REGISTERED === $registration->seen;
+            $provider = $plan->devices[$plan->providerOf($device->key) ?? ''] ?? null;
             $fetched = 200 === ($latest[$device->key] ?? null)?->int('status');
             $phones[] = [
                 'phone' => $device,
                 'extension' => $extension,
                 'state' => match (true) {
                     // Whatever was called there: it was not this phone as it is to be.
-                    !$fetched => 'waiting',
+                    !$fetched && null === $provider => 'waiting',
                     Verdict::AsPlanned === $call?->verdict, $spoke => 'called',
                     $rang, $says => 'registered',
+                    // A provider's server tells nobody who fetched.
+                    null !== $provider => 'waiting',
                     default => 'fetched',
                 },
                 'fetch' => $latest[$device->key] ?? null,
                 'call' => $call,
-                'obstacle' => ProvisioningFile::obstacle($plan, $device),
+                'provider' => $provider,
+                'obstacle' => null === $provider ? ProvisioningFile::obstacle($plan, $device) : null,
                 'registeredBy' => match (true) {
                     $rang => new Message('a call rang it'),
                     $says => new Message('it says so itself, {by}', ['by' => $registration->seenBy ?? '']),

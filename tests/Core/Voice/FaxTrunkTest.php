@@ -20,7 +20,9 @@ final class FaxTrunkTest extends TestCase
         $plan = (new Jobs())->segment('s', '10.64.20.0/24', '10.64.20.1')
             ->device('pbx', 'on-site-pbx', 's', ['address' => '10.64.20.10', 'faxCalledIn' => $sentIn])
             ->device('fx', 'fax-server', 's', $fax + ['address' => '10.64.20.40'])
-            ->row('trunks', ['pbx' => 'pbx', 'key' => 'fax', 'name' => 'Fax', 'far' => 'fx', 'transport' => 'udp', 'user' => $user])->plan();
+            ->row('trunks', [
+                'pbx' => 'pbx', 'key' => 'fax', 'name' => 'Fax', 'far' => 'fx', 'transport' => 'udp', 'user' => $user,
+            ])->plan();
 
         return TrunkWay::of(NetworkModel::of($plan, Face::Planned), $plan->trunks['fax']);
     }
