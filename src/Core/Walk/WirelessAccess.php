@@ -55,8 +55,17 @@ final class WirelessAccess
     {
         $name = $this->told($device, 'networkName');
         $offers = $this->offers();
-        if ('' === $name || [] === $offers) {
+        if ([] === $offers || null === $device->setting('networkName')->effective($this->model->face)) {
             return null;
+        }
+        if ('' === $name) {
+            return new Refusal(
+                new Message('{tag} is set to no Wi-Fi network. Offered: {offered}.', [
+                    'tag' => $device->tag,
+                    'offered' => implode(', ', array_map(strval(...), array_keys($offers))),
+                ]),
+                $this->read($device, 'networkName'),
+            );
         }
         if (!isset($offers[$name])) {
             $facts = $this->read($device, 'networkName');

@@ -69,7 +69,6 @@ final class WirelessAccessTest extends TestCase
         yield 'all agree' => [[]];
         yield 'one of several methods' => [['eapMethod' => 'EAP-TLS'], [], ['methods' => 'PEAP, EAP-TLS']];
         yield 'one of several clients' => [[], [], ['clientAddresses' => '10.40.0.9, 10.40.0.20']];
-        yield 'the name is not known yet' => [['networkName' => '']];
         yield 'no controller has a name yet' => [[], ['networkName' => '']];
         yield 'no server is chosen yet' => [['eapMethod' => 'EAP-TLS'], ['authServer' => '']];
         yield 'clients are not known yet' => [[], [], ['clientAddresses' => '']];
@@ -103,6 +102,7 @@ final class WirelessAccessTest extends TestCase
             'H is set to the Wi-Fi network voice, which no controller offers. Offered: Voice.',
             ['networkName' => 'voice'],
         ];
+        yield 'no network name at all' => ['H is set to no Wi-Fi network. Offered: Voice.', ['networkName' => '']];
         yield 'another security' => ['H uses WPA3-Enterprise, C uses WPA2-Enterprise.', ['wirelessSecurity' => 'WPA3-Enterprise']];
         yield 'another method' => [
             'H uses the EAP method EAP-TLS; V accepts only PEAP.',
@@ -157,6 +157,12 @@ final class WirelessAccessTest extends TestCase
         self::assertNull(NetworkModel::outOfTheBox($plan)->refusal('h'));
         self::assertNotNull(NetworkModel::of($plan, Face::Set)->refusal('h'));
         self::assertNull(NetworkModel::of($plan, Face::Set)->refusal('c'));
+    }
+
+    public function testANameThatIsNotKnownYetKeepsNobodyOut(): void
+    {
+        $jobs = self::jobs([], [], [])->change('settings', 'devices/h#networkName', 'planned', null);
+        self::assertTrue(self::walk($jobs)->holds());
     }
 
     public function testNoGroupComesToWhoIsKeptOut(): void
