@@ -30,7 +30,7 @@ final class EvidenceTest extends ApplicationTestCase
 
     public function testWhereNobodyPlaysAndNobodyStandsNothingIsAsked(): void
     {
-        $bench = new LabBench(190);
+        $bench = new LabBench(240);
         try {
             $job = $this->taken($bench, false);
             $this->prove($job, $bench->port(), 'lab');
@@ -48,14 +48,14 @@ final class EvidenceTest extends ApplicationTestCase
 
     public function testARehearsalOfARealJobProvesNothingAndEntersNothing(): void
     {
-        $bench = new LabBench(191);
+        $bench = new LabBench(241);
         try {
             foreach ([false, true] as $practice) {
                 $job = $this->taken($bench, $practice);
                 $this->rehearse($job);
                 $this->prove($job, $bench->port(), 'lab');
                 $last = $this->last($job);
-                self::assertSame(['answers', false, 'lab', '10.191.20.254'], [
+                self::assertSame(['answers', false, 'lab', '10.241.20.254'], [
                     $last->outcome, $last->onSite, $last->adapter, $last->address,
                 ]);
                 $result = Proof::of($this->plan($job))->find(self::REACH);
@@ -67,7 +67,7 @@ final class EvidenceTest extends ApplicationTestCase
                     $this->plan($job)->nics['cam.lan']->setting('gateway')->seen,
                     $this->plan($job)->nics['cam.lan']->setting('hostName')->set,
                 ];
-                self::assertSame($practice ? '10.191.40.1' : null, $gateway()[0], 'what a stand-in holds');
+                self::assertSame($practice ? '10.241.40.1' : null, $gateway()[0], 'what a stand-in holds');
                 $said = $this->round($bench->port())->write($this->again($job), 'cam');
                 self::assertSame(!$practice, str_contains((string) $said, 'Nothing was entered'), (string) $said);
                 self::assertSame(
