@@ -30,12 +30,10 @@ final readonly class KindSource
         if (\strlen($yaml) > KindVersion::LONGEST) {
             throw Malformed::because('That is longer than {longest} characters.', ['longest' => KindVersion::LONGEST]);
         }
-        if (1 === preg_match('/(?:^|[\s\[{,:-])[*&][A-Za-z0-9_]/m', self::withoutTexts($yaml))) {
-            // A few references of references would fill the memory.
-            throw Malformed::because('References (& and *) are not read: write it out.');
-        }
+        self::mustBeUtf8($yaml);
         try {
-            $data = Yaml::parse($yaml);
+            // A few aliases of aliases would fill the memory.
+            $data = Yaml::parse($yaml, Yaml::PARSE_EXCEPTION_ON_ALIAS);
         } catch (ParseException $e) {
             throw Malformed::because('Line {line}: {reason}', ['line' => max(1, $e->getParsedLine()), 'reason' => $e->getMessage()]);
         }
@@ -95,9 +93,21 @@ final readonly class KindSource
         return $this->shape->fields('kind');
     }
 
-    private static function withoutTexts(string $yaml): string
+    /** @throws Malformed with the line and the octet within it at which the text is no UTF-8 */
+    private static function mustBeUtf8(string $yaml): void
     {
-        return (string) preg_replace(["/'(?:[^']|'')*'/", '/"(?:[^"\\\\]|\\\\.)*"/', '/(^|\s)#.*$/m'], '', $yaml);
+        foreach (mb_check_encoding($yaml, 'UTF-8') ? [] : explode("\n", $yaml) as $n => $line) {
+            if (mb_check_encoding($line, 'UTF-8')) {
+                continue;
+            }
+            // What is scrubbed first differs at the first octet that is wrong.
+            $sound = strspn($line ^ mb_scrub($line, 'UTF-8'), "\0");
+
+            throw Malformed::because('Line {line}, octet {octet}: this is no UTF-8.', [
+                'line' => $n + 1,
+                'octet' => $sound + 1,
+            ]);
+        }
     }
 
     /** @return Message|null why a code cannot be that of a kind */

@@ -54,7 +54,7 @@ final class KindsPagesTest extends JobPagesTestCase
 
     #[TestWith(['boot: [', 'Line 1'])]
     #[TestWith(['just words', 'begins with'])]
-    #[TestWith(["a: &a [x]\nb: *a", 'References'])]
+    #[TestWith(["a: &a [x]\nb: *a", 'Aliases'])]
     #[TestWith(['factory: []', 'factory'])]
     #[TestWith(['steps: [unpack]', 'has something recorded under'])]
     #[TestWith(['steps: [unpack, juggle]', 'no shared step "juggle"'])]
