@@ -23,20 +23,20 @@ final readonly class Author
         return $who instanceof User ? new self($who->name, $who->login) : new self($who, null);
     }
 
-    /** Whoever has no login and goes by one of their names; what people did before logins were written down is theirs. */
+    /** Whoever has no login and goes by one of their names. */
     public static function isMachine(string $name, ?string $login): bool
     {
         return null === $login && \in_array($name, [self::OUTPOST, self::FILE_SERVER], true);
     }
 
-    /** An entry from before logins were written down is its author's by the name. */
     public function wrote(JournalEntry $entry): bool
     {
         return $this->isNamed($entry->by, $entry->login);
     }
 
+    /** By the login. Names are not unique, so an entry without a login is nobody's own but that of a part of the program. */
     public function isNamed(string $name, ?string $login): bool
     {
-        return null === $login || null === $this->login ? $name === $this->name : $login === $this->login;
+        return $login === $this->login && (null !== $login || $name === $this->name);
     }
 }

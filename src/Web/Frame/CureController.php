@@ -23,6 +23,7 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Walk\Cure;
 use Vorhut\Entity\WorkOrder;
+use Vorhut\Journal\EditRight;
 use Vorhut\Journal\Journal;
 use Vorhut\Outpost\Orders;
 
@@ -65,10 +66,7 @@ final readonly class CureController
 
             return $this->pages->back($request, "/j/$slug/proof");
         }
-        if (
-            !$this->may->isGranted('ROLE_LEAD')
-            && [] !== array_filter($cure->edits, static fn (Edit $edit): bool => !ConfirmedChange::isRecord($edit))
-        ) {
+        if (!$this->may->isGranted('ROLE_LEAD') && EditRight::changeNeedsLead($cure)) {
             $this->feedback->tell(new Message('This cure changes the plan; it is for the lead engineer.'));
 
             return $this->pages->back($request, "/j/$slug/proof");

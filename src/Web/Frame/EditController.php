@@ -28,22 +28,13 @@ use Vorhut\Core\Plan\SettingRef;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\Numbers;
 use Vorhut\Journal\Conflict;
+use Vorhut\Journal\EditRight;
 use Vorhut\Journal\Journal;
 use Vorhut\Journal\Refused;
 
 /** Fields typed in place, records that come and go, undo and redo: all by the journal. */
 final readonly class EditController
 {
-    /** What a technician writes down from a label; the rest of the plan is the lead's. */
-    private const TECHNICIAN = [
-        'devices' => ['serial', 'room', 'note', 'arrives', 'labelAddress', 'labelMask', 'labelUser', 'labelHostName'],
-        'nics' => ['mac'],
-        'settings' => ['set'],
-        'accounts' => ['macEntered', 'enteredAt'],
-        'terminals' => ['macEntered', 'enteredAt'],
-        'licences' => ['arrivedOn', 'hardwareId'],
-    ];
-
     /** Evidence, marks, secrets and kinds have ways of their own; no form writes them. */
     private const NOT_BY_HAND = ['observations', 'fetches', 'marks', 'waits', 'credentials', 'ownKinds'];
 
@@ -69,7 +60,7 @@ final readonly class EditController
         self::byHand($section);
         $name = $form->getString('field');
         $text = $form->getString('value');
-        if (!$this->may->isGranted('ROLE_LEAD') && !\in_array($name, self::TECHNICIAN[$section] ?? [], true)) {
+        if (!$this->may->isGranted('ROLE_LEAD') && EditRight::needsLead(Edit::put($section, $key, $name, null, null))) {
             throw new AccessDeniedHttpException('This is for the lead engineer to change.');
         }
         $at = $section.'/'.$key.':'.$name;
@@ -245,9 +236,14 @@ final readonly class EditController
             ? $this->journal->redoable($view->job, $by)
             : $this->journal->undoable($view->job, $by);
         try {
-            null === $entry
-                ? $this->feedback->tell(new Message('There is nothing of yours to take back.'))
-                : $this->journal->undo($view->job, $entry, $by);
+            match (true) {
+                null === $entry => $this->feedback->tell(new Message('There is nothing of yours to take back.')),
+                // What somebody may take back follows from what they may do now.
+                !$this->may->isGranted('ROLE_LEAD') && EditRight::changeNeedsLead(Journal::change($entry)) => $this->feedback->tell(
+                    new Message('This changes the plan: only a lead engineer takes it back.'),
+                ),
+                default => $this->journal->undo($view->job, $entry, $by),
+            };
         } catch (Refused $e) {
             $this->feedback->tell($e->said());
         }
