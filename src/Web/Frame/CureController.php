@@ -17,7 +17,6 @@ use Vorhut\Core\Net\Port;
 use Vorhut\Core\Plan\AtDevices;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Device;
-use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
