@@ -53,7 +53,7 @@ final class PagesTest extends ApplicationTestCase
         'calls' => 'viewer', 'streams' => 'viewer',
         'links' => 'viewer', 'power' => 'viewer', 'light' => 'viewer', 'sound' => 'viewer', 'numbers_paste' => 'lead',
         'bulk' => 'lead', 'adopt' => 'lead', 'refetch' => 'technician', 'pbx_table' => 'technician', 'certificate' => 'lead',
-        'terminal' => 'lead', 'point' => 'lead', 'block' => 'lead', 'many' => 'lead',
+        'terminal' => 'lead', 'block' => 'lead', 'many' => 'lead',
         'handover_sealed' => 'lead',
     ];
 

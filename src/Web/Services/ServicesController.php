@@ -19,7 +19,6 @@ use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\Face;
-use Vorhut\Core\Plan\FileAddress;
 use Vorhut\Core\Proof\Board;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\Adoption;
@@ -251,37 +250,6 @@ final readonly class ServicesController
         '' === trim($text) || $this->feedback->keep('numbers', $typed, [], ['rows' => $paste->rows]);
 
         return $back;
-    }
-
-    /** Plans the phones for our own files: which server, and no user name. */
-    #[Route('/j/{slug}/services/point', name: 'point', methods: ['POST'])]
-    #[IsGranted('ROLE_LEAD')]
-    public function point(Request $request, string $slug): Response
-    {
-        $this->pages->checkToken($request);
-        $view = $this->pages->open($slug);
-        $edits = [];
-        foreach ($view->plan->devices as $device) {
-            foreach ($device->kind->has(Role::FileClient) ? [
-                'provisioning' => ProvisioningFile::source($view->plan, $device),
-                'provisioningUser' => '',
-                // Whoever fetches from a provider trusts whom the provider says.
-                FileAddress::TRUST => FileAddress::HERE === ProvisioningFile::source($view->plan, $device) ? null : '',
-            ] : [] as $name => $value) {
-                $known = $device->setting($name);
-                if (null !== $value && null !== $device->kind->setting($name) && $known->planned !== $value) {
-                    $edits[] = Edit::setting($device->record().'#'.$name, Face::Planned, $known->own(Face::Planned), $value);
-                }
-            }
-        }
-        $this->journal->write(
-            $view->job,
-            new Change(new Message('Phones are planned for files from here.'), $edits),
-            $this->pages->user(),
-        );
-        $this->vault->fill($view->job, $view->plan, $this->pages->user());
-
-        return new RedirectResponse("/j/$slug/services", Response::HTTP_SEE_OTHER);
     }
 
     /** The file as it would be served now, its secrets blotted out. */
