@@ -13,9 +13,14 @@ test('who, what, when: asked key by key, and each rule says why', { timeout: 240
         await page.selectOption('#c-from', '2101');
         const asked = async (digits, text) => {
             await page.fill('#c-digits', '');
-            await page.locator('#c-digits').pressSequentially(digits, { delay: 60 });
+            await page.locator('#c-digits').pressSequentially(digits, { delay: 240 });
             await page.waitForFunction((wanted) => document.querySelector('#asked')?.textContent.includes(wanted), text);
         };
+        // Each answer comes later than the next key.
+        await page.route('**/services/calls?*', async (route) => {
+            await new Promise((later) => setTimeout(later, 600));
+            await route.continue().catch(() => null);
+        });
         await asked('02', 'wants more digits than 02');
         await asked('021234567', '21234567 goes out by Provider, with the caller id +4721000000');
         assert.match(await page.textContent('#asked .rung.taken'), /At home/);

@@ -32,7 +32,8 @@ final readonly class LabAccess implements NetworkAccess
     /** Seconds that a listener waits for the ones before it. */
     private const TURN = 60.0;
 
-    private const PRESENCE_SECONDS = 3.0;
+    /** The lab answers at once, but one with thousands of devices on a busy machine takes its time. */
+    private const PRESENCE_SECONDS = 20.0;
 
     public function __construct(private int $labPort, private Loopback $loopback = new Loopback())
     {
@@ -49,7 +50,7 @@ final readonly class LabAccess implements NetworkAccess
             // The lab answers for a place itself, and only while it plays the place's job.
             $this->connect($planned, $planned, Loopback::PRESENCE, self::PRESENCE_SECONDS)->close();
         } catch (NoAnswer $e) {
-            throw Outcome::NotAsked === $e->outcome ? $e : NoAnswer::notAsked(new Message('the lab does not play this place'));
+            throw Outcome::NotAsked === $e->outcome ? $e : NoAnswer::notAsked(new Message('the lab does not answer'));
         }
 
         return new Adapter('lab', $planned);

@@ -4,8 +4,6 @@ declare(strict_types=1);
 
 namespace Vorhut\Tests\Core\Catalogue;
 
-use Opis\JsonSchema\Helper;
-use Opis\JsonSchema\Validator;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Catalogue\Effect;
@@ -14,26 +12,27 @@ use Vorhut\Core\Catalogue\Step;
 use Vorhut\Core\Catalogue\Way;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Library\CatalogueFiles;
+use Vorhut\Library\Shape;
 use Vorhut\Tests\Support\Jobs;
 
 final class KindFilesTest extends TestCase
 {
-    /** @return iterable<string, array{array<mixed>}> whole: with the steps that it shares with others */
+    /** @return iterable<string, array{string, array<mixed>}> whole: with the steps that it shares with others */
     public static function files(): iterable
     {
-        foreach ((new CatalogueFiles(\dirname(__DIR__, 3)))->files('kinds') as $code => $kind) {
-            yield $code => [$kind];
+        $library = new CatalogueFiles(\dirname(__DIR__, 3));
+        foreach (['kinds' => 'kind', 'settings' => 'settings', 'agreements' => 'agreement'] as $folder => $schema) {
+            foreach ($library->files($folder) as $code => $data) {
+                yield "$folder/$code" => [$schema, $data];
+            }
         }
     }
 
-    /** @param array<mixed> $kind */
+    /** @param array<mixed> $data */
     #[DataProvider('files')]
-    public function testEveryKindKeepsToItsSchema(array $kind): void
+    public function testEveryFileKeepsToItsSchema(string $schema, array $data): void
     {
-        $schema = json_decode((string) file_get_contents(\dirname(__DIR__, 3).'/schema/kind.schema.json'), false);
-        self::assertIsObject($schema);
-        $error = (new Validator())->validate(Helper::toJSON($kind), $schema)->error();
-        self::assertNull($error, null === $error ? '' : $error->message().' '.json_encode($error->data()->fullPath()));
+        self::assertSame([], (new Shape(\dirname(__DIR__, 3)))->errors($schema, $data));
     }
 
     public function testWhatHoldsAFactoryAddressHasAStepThatPowersItAndOneThatAddressesIt(): void
