@@ -13,6 +13,7 @@ use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\SettingSlot;
+use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Wire\Unreadable;
 use Vorhut\Lab\FrontPanel;
@@ -252,17 +253,24 @@ final class Technician
     /** @param array<string, string> $values its own name → value as it is typed */
     private function fill(array $values, bool $apply): ?string
     {
-        $door = $this->door();
-        if (null === $door) {
-            return 'there is nowhere to reach its page from';
-        }
-        try {
-            $response = $door->put($this->password, $values, $apply);
-        } catch (NoAnswer|Unreadable $e) {
-            return $e->getMessage();
-        }
+        for ($try = 1;; ++$try) {
+            $door = $this->door();
+            if (null === $door) {
+                return 'there is nowhere to reach its page from';
+            }
+            try {
+                $response = $door->put($this->password, $values, $apply);
 
-        return $response->status < 300 ? null : $response->status.' '.trim(strip_tags($response->body));
+                return $response->status < 300 ? null : $response->status.' '.trim(strip_tags($response->body));
+            } catch (NoAnswer|Unreadable $e) {
+                // A page that refuses has taken nothing: the device restarts after the step before, so it is tried again.
+                if (self::TRIES === $try || !$e instanceof NoAnswer || Outcome::Refuses !== $e->outcome) {
+                    return $e->getMessage();
+                }
+                delay(0.25);
+                $this->waitsUntilUp();
+            }
+        }
     }
 
     private function isReserved(): bool
