@@ -55,6 +55,14 @@ class User implements UserInterface, PasswordAuthenticatedUserInterface, Equatab
     #[ORM\Column(name: 'totp_step', type: 'integer', options: ['default' => 0])]
     public int $totpStep = 0;
 
+    /** A login as it is kept: without blanks around it, in lower case, composed (Unicode NFC). */
+    public static function normalised(string $login): string
+    {
+        $composed = \Normalizer::normalize(mb_scrub($login), \Normalizer::FORM_C);
+
+        return mb_strtolower(trim(\is_string($composed) ? $composed : $login));
+    }
+
     /** @param non-empty-string $login */
     public function __construct(string $login, string $name, string $role)
     {

@@ -73,6 +73,7 @@ final readonly class KindsController
     public function begin(Request $request, string $slug): Response
     {
         $this->pages->checkToken($request);
+        $this->pages->open($slug);
         $code = trim($request->request->getString('code'));
         $why = KindSource::whyNotACode($code);
         if (null !== $why) {

@@ -123,6 +123,7 @@ final readonly class HandoverController
     public function sealed(Request $request, string $slug): Response
     {
         $this->pages->checkToken($request);
+        $job = $this->pages->open($slug)->job;
         $passphrase = $request->request->getString('passphrase');
         if (mb_strlen($passphrase) < 8) {
             $this->feedback->keep('sealed', [], ['passphrase' => new Message('At least eight characters.')]);
@@ -130,7 +131,7 @@ final readonly class HandoverController
             return $this->pages->back($request, "/j/$slug/handover");
         }
 
-        return self::written($this->jobs->export($this->pages->open($slug)->job, $passphrase), $slug.'-sealed.json');
+        return self::written($this->jobs->export($job, $passphrase), $slug.'-sealed.json');
     }
 
     /** Record by record: of a large job the text is never held whole. */
