@@ -56,6 +56,7 @@ start_machine() {
     local n=$1 dir=$GROUND/machine-$1 user
     user=$(id -un)
     mkdir -p "$dir/run" "$dir/log" "$dir/tmp"
+    chmod 0750 "$dir/log"
     deploy/render "$dir" ROOT="$ROOT" USER="$user" WEBUSER="$user" GROUND="$GROUND" NAME=127.0.0.1 CHILDREN=4 HTTPS="127.0.0.1:$2" HTTP="127.0.0.1:$3" \
         CERTIFICATE="$GROUND/tls.crt" KEY="$GROUND/tls.key" RUN="$dir/run" LOG="$dir/log" >/dev/null
     sed -i -E "s/^env\[APP_ENV\] = .*/env[APP_ENV] = $APP_ENV/" "$dir/php/pool.conf"
