@@ -10,11 +10,12 @@ use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Exchange\Backup;
+use Vorhut\Secrets\Secrets;
 
 #[AsCommand('vorhut:backup', 'The whole database in one file, as it is at this moment; the key of the secrets apart')]
 final readonly class BackupCommand
 {
-    public function __construct(private Connection $connection, private string $keyFile)
+    public function __construct(private Connection $connection, private Secrets $secrets, private string $keyFile)
     {
     }
 
@@ -37,7 +38,7 @@ final readonly class BackupCommand
                 if (\strlen($line) !== gzwrite($stream, $line)) {
                     throw BadInput::because('"{file}" cannot be written: is there room?', ['file' => $new]);
                 }
-            }, gmdate('Y-m-d\TH:i:s\Z'));
+            }, $this->secrets->key(), gmdate('Y-m-d\TH:i:s\Z'));
             if (!gzclose($stream) || !rename($new, $file)) {
                 throw BadInput::because('"{file}" cannot be written: is there room?', ['file' => $new]);
             }
@@ -48,7 +49,10 @@ final readonly class BackupCommand
             umask($umask);
         }
         $output->writeln(\sprintf('%d rows in %s.', $rows, basename($file)));
-        '' !== $key || $output->writeln('Its secrets are sealed; their key is not in it (--key=FILE copies it, to be kept elsewhere).');
+        '' !== $key || $output->writeln(
+            'Its secrets are sealed. The key that opens them is not in it, and nobody can restore it without: '
+                .'--key=FILE copies the key, to be kept elsewhere.',
+        );
 
         return CommandInput::DONE;
     }

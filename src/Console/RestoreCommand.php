@@ -9,12 +9,19 @@ use Symfony\Component\Console\Attribute\Argument;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
-use Vorhut\Exchange\Backup;
+use Vorhut\Core\Net\Malformed;
+use Vorhut\Exchange\BackupFile;
+use Vorhut\Exchange\Restore;
+use Vorhut\Secrets\SealingKey;
+use Vorhut\Secrets\Secrets;
 
 #[AsCommand('vorhut:restore', 'Puts a backup back; what was here before is gone')]
 final readonly class RestoreCommand
 {
-    public function __construct(private Connection $connection, private string $keyFile)
+    /** Bytes of one line: a photo of twelve million, in base64. */
+    private const LONGEST = 64_000_000;
+
+    public function __construct(private Connection $connection, private Restore $restore, private string $keyFile)
     {
     }
 
@@ -22,14 +29,23 @@ final readonly class RestoreCommand
         OutputInterface $output,
         #[Argument('file that vorhut:backup wrote')]
         string $file,
-        #[Option('the key of its secrets, which was kept apart')]
+        #[Option('the key of its secrets, which was kept apart; without it, the key that is here')]
         string $key = '',
         #[Option('also where jobs are here: they are thrown away')]
         bool $over = false,
+        #[Option('also a backup from before backups were sealed: nobody can say whether it was changed')]
+        bool $unsealed = false,
     ): int {
         is_file($file) && is_readable($file) || throw BadInput::because('There is no file "{file}" to read.', ['file' => $file]);
+        $from = '' === $key ? $this->keyFile : $key;
         '' === $key || is_readable($key) || throw BadInput::because('There is no file "{file}" to read.', ['file' => $key]);
-        $found = Backup::check(self::lines($file));
+        $sealing = SealingKey::fromFile($from) ?? throw BadInput::because(
+            '' === $key
+                ? 'There is no key here. --key=FILE names the one that was kept with the backup.'
+                : '"{file}" is not a key: it holds something else.',
+            ['file' => $key],
+        );
+        $found = BackupFile::check(self::lines($file), $sealing, $unsealed);
         $tables = $this->connection->fetchFirstColumn('SHOW TABLES');
         $jobs = \in_array('job', $tables, true) ? $this->connection->fetchOne('SELECT COUNT(*) FROM job') : 0;
         if (!$over && is_numeric($jobs) && $jobs > 0) {
@@ -37,18 +53,34 @@ final readonly class RestoreCommand
                 'n' => (int) $jobs,
             ]);
         }
-        (new Backup($this->connection))->restore(self::lines($file));
-        if ('' !== $key && realpath($key) !== realpath($this->keyFile)) {
-            $umask = umask(0o077);
-            // What opened the secrets that were here may be wanted again.
-            is_file($this->keyFile) && rename($this->keyFile, $this->keyFile.'.'.gmdate('YmdHis'));
-            copy($key, $this->keyFile);
-            umask($umask);
-        }
-        $output->writeln(\sprintf('%d rows of %s are back.', $found['rows'], $found['at']));
-        $output->writeln('Bring it up to date: bin/console doctrine:migrations:migrate --no-interaction');
+        $this->restore->restore($found, self::lines($file), fn () => $this->lay($sealing));
+        $this->take($sealing);
+        $output->writeln(\sprintf('%d rows of %s are back, and up to date.', $found->rows, $found->at));
 
         return CommandInput::DONE;
+    }
+
+    /** The key lies ready before the rows that it opens are there: broken off between the two, it opens them from there. */
+    private function lay(SealingKey $key): void
+    {
+        if (SealingKey::fromFile($this->keyFile)?->bytes === $key->bytes) {
+            return;
+        }
+        $umask = umask(0o077);
+        @mkdir(\dirname($this->keyFile), 0o700, true);
+        $written = file_put_contents($this->keyFile.Secrets::NEXT, $key->toText());
+        umask($umask);
+        false !== $written || throw BadInput::because('"{file}" cannot be written: is there room?', ['file' => $this->keyFile]);
+    }
+
+    private function take(SealingKey $key): void
+    {
+        if (SealingKey::fromFile($this->keyFile)?->bytes === $key->bytes) {
+            return;
+        }
+        // What opened the secrets that were here may be wanted again.
+        is_file($this->keyFile) && rename($this->keyFile, $this->keyFile.'.'.gmdate('YmdHis'));
+        rename($this->keyFile.Secrets::NEXT, $this->keyFile);
     }
 
     /** @return \Generator<string> */
@@ -60,8 +92,11 @@ final readonly class RestoreCommand
             do {
                 $part = gzgets($stream, 1 << 20);
                 $line .= $part;
+                \strlen($line) < self::LONGEST || throw Malformed::because('This is no backup that this program can read.');
             } while (false !== $part && !str_ends_with($part, "\n"));
-            yield $line;
+            if ('' !== $line) {
+                yield $line;
+            }
         }
         false === $stream || gzclose($stream);
     }

@@ -14,7 +14,8 @@ final readonly class Secrets
     /** No 0 O 1 l I: somebody may have to type it. */
     private const ALPHABET = 'abcdefghijkmnpqrstuvwxyzABCDEFGHJKLMNPQRSTUVWXYZ23456789';
 
-    private const NEXT = '.next';
+    /** Lies beside the key, and opens what was sealed with it already. */
+    public const NEXT = '.next';
     private const BEFORE = '.before';
 
     public function __construct(private string $keyFile)
@@ -33,7 +34,7 @@ final readonly class Secrets
 
     public function seal(string $secret): string
     {
-        return self::sealed($secret, $this->key());
+        return $this->key()->seal($secret);
     }
 
     public function open(?Credential $credential): ?string
@@ -43,23 +44,10 @@ final readonly class Secrets
 
     public function openSealed(?string $sealed): ?string
     {
-        $bytes = base64_decode((string) $sealed, true);
-        if (false === $bytes || \strlen($bytes) <= \SODIUM_CRYPTO_SECRETBOX_NONCEBYTES) {
-            return null;
-        }
         // While the key is being changed, and for what was sealed in that very moment, the other one opens it.
-        foreach ([$this->key(), self::read($this->keyFile.self::NEXT), self::read($this->keyFile.self::BEFORE)] as $key) {
-            $secret = null === $key ? false : sodium_crypto_secretbox_open(
-                substr($bytes, \SODIUM_CRYPTO_SECRETBOX_NONCEBYTES),
-                substr($bytes, 0, \SODIUM_CRYPTO_SECRETBOX_NONCEBYTES),
-                $key,
-            );
-            if (false !== $secret) {
-                return $secret;
-            }
-        }
-
-        return null;
+        return $this->key()->open($sealed)
+            ?? SealingKey::fromFile($this->keyFile.self::NEXT)?->open($sealed)
+            ?? SealingKey::fromFile($this->keyFile.self::BEFORE)?->open($sealed);
     }
 
     /**
@@ -71,34 +59,21 @@ final readonly class Secrets
     public function changeKey(\Closure $sealAnew): void
     {
         $this->key();
-        $next = self::read($this->keyFile.self::NEXT);
-        if (null === $next) {
-            $next = sodium_crypto_secretbox_keygen();
+        $file = $this->keyFile.self::NEXT;
+        if (null === SealingKey::fromFile($file)) {
             $old = umask(0o077);
-            file_put_contents($this->keyFile.self::NEXT, base64_encode($next));
+            file_put_contents($file, base64_encode(sodium_crypto_secretbox_keygen()));
             umask($old);
         }
-        $sealAnew(static fn (string $secret): string => self::sealed($secret, $next));
+        $next = SealingKey::fromFile($file) ?? throw new \RuntimeException(\sprintf('The key file %s cannot be written.', $file));
+        $sealAnew($next->seal(...));
         copy($this->keyFile, $this->keyFile.self::BEFORE);
         chmod($this->keyFile.self::BEFORE, 0o600);
         rename($this->keyFile.self::NEXT, $this->keyFile);
     }
 
-    private static function sealed(string $secret, string $key): string
-    {
-        $nonce = random_bytes(\SODIUM_CRYPTO_SECRETBOX_NONCEBYTES);
-
-        return base64_encode($nonce.sodium_crypto_secretbox($secret, $nonce, $key));
-    }
-
-    private static function read(string $file): ?string
-    {
-        $key = is_file($file) ? base64_decode((string) file_get_contents($file), true) : false;
-
-        return false === $key || \SODIUM_CRYPTO_SECRETBOX_KEYBYTES !== \strlen($key) ? null : $key;
-    }
-
-    private function key(): string
+    /** The key of this house, made where there is none. */
+    public function key(): SealingKey
     {
         if (!is_file($this->keyFile)) {
             $old = umask(0o077);
@@ -112,6 +87,6 @@ final readonly class Secrets
             umask($old);
         }
 
-        return self::read($this->keyFile) ?? throw new \RuntimeException(\sprintf('The key file %s is damaged.', $this->keyFile));
+        return SealingKey::fromFile($this->keyFile) ?? throw new \RuntimeException(\sprintf('The key file %s is damaged.', $this->keyFile));
     }
 }

@@ -22,12 +22,16 @@ use Vorhut\Entity\Job;
 use Vorhut\Entity\User;
 use Vorhut\Entity\WorkOrder;
 use Vorhut\Exchange\Backup;
+use Vorhut\Exchange\BackupFile;
 use Vorhut\Exchange\Jobs as JobShelf;
+use Vorhut\Exchange\Migrations;
 use Vorhut\Exchange\Photos;
+use Vorhut\Exchange\Restore;
 use Vorhut\Journal\KeptRows;
 use Vorhut\Journal\ManyRows;
 use Vorhut\Journal\Records;
 use Vorhut\Migrations\Version20261124000000;
+use Vorhut\Secrets\SealingKey;
 use Vorhut\Secrets\Secrets;
 use Vorhut\Tests\Support\ApplicationTestCase;
 use Vorhut\Tests\Support\Jobs;
@@ -87,8 +91,8 @@ final class MigrationTest extends ApplicationTestCase
 
     public function testABackupThatIsPutBackIsTheSameToTheByteAndADamagedOneTouchesNothing(): void
     {
-        $this->migrate(Version20261124000000::class);
-        $this->migrateOn();
+        $migrations = new Migrations(\dirname(__DIR__, 2));
+        $migrations->run($this->old);
         [$manager, $shelf] = $this->house();
         foreach (['port', 'museum'] as $demo) {
             $shelf->import(JobDocument::fromJson(Jobs::demo($demo), Jobs::catalogue()), $demo);
@@ -106,32 +110,34 @@ final class MigrationTest extends ApplicationTestCase
             $shelf->all(),
         );
         $before = $exports($shelf);
+        $key = self::service(Secrets::class)->key();
         $lines = [];
-        $backup = new Backup($this->old);
-        $rows = $backup->write(static function (string $line) use (&$lines): void {
+        $rows = (new Backup($this->old))->write(static function (string $line) use (&$lines): void {
             $lines[] = $line;
-        }, '2026-03-01T10:00:00Z');
-        self::assertSame(['rows' => $rows, 'at' => '2026-03-01T10:00:00Z'], Backup::check($lines));
+        }, $key, '2026-03-01T10:00:00Z');
+        $found = BackupFile::check($lines, $key);
+        self::assertSame([$rows, '2026-03-01T10:00:00Z'], [$found->rows, $found->at]);
         self::assertGreaterThan(500, $rows);
 
         // What happened after it is gone with it.
         $this->old->executeStatement("UPDATE device SET room = 'elsewhere'");
         $this->old->executeStatement('DELETE FROM photo');
-        foreach ([
-            'cut off' => \array_slice($lines, 0, 40),
-            'one sign is another' => [...\array_slice($lines, 0, 40), str_replace('"', "'", $lines[40]), ...\array_slice($lines, 41)],
-            'a line is missing' => [...\array_slice($lines, 0, 40), ...\array_slice($lines, 41)],
-            'nothing' => [],
-            'something else' => ["{\"format\":\"vorhut-job\"}\n"],
-        ] as $how => $damaged) {
+        $restore = new Restore($this->old, $migrations);
+        foreach ($this->hostile($lines, $key) as $how => [$damaged, $why]) {
             try {
-                Backup::check($damaged);
+                $restore->restore(BackupFile::check($damaged, $key, true), $damaged, static fn (): null => null);
                 self::fail($how);
-            } catch (Malformed) {
-                $this->addToAssertionCount(1);
+            } catch (Malformed $e) {
+                self::assertStringContainsString($why, $e->getMessage(), $how);
+                self::assertSame('elsewhere', $this->old->fetchOne('SELECT room FROM device LIMIT 1'), $how);
+                self::assertSame([], $this->old->fetchFirstColumn("SHOW DATABASES LIKE 'vorhut\\_upgrade\\_%'"), $how);
             }
         }
-        $backup->restore($lines);
+        $laid = 0;
+        $restore->restore($found, $lines, static function () use (&$laid): void {
+            ++$laid;
+        });
+        self::assertSame(1, $laid);
 
         [$manager, $shelf] = $this->house();
         self::assertSame($before, $exports($shelf));
@@ -139,7 +145,48 @@ final class MigrationTest extends ApplicationTestCase
         $port = $shelf->find('port') ?? self::fail('no port');
         self::assertSame($photo->bytes, $photos->find($port, $photos->of($port)[0]['id'])['bytes'] ?? null);
         self::assertSame('Jo "ø" \\', $photos->of($port)[0]['by']);
-        self::assertSame([], (new SchemaTool($manager))->getUpdateSchemaSql($manager->getMetadataFactory()->getAllMetadata()));
+        $differences = (new SchemaTool($manager))->getUpdateSchemaSql($manager->getMetadataFactory()->getAllMetadata());
+        self::assertSame(['DROP TABLE '.Migrations::TABLE], $differences, 'which the entities do not know');
+    }
+
+    /**
+     * @param list<string> $lines
+     *
+     * @return iterable<string, array{list<string>, string}> what is no backup of ours, and a part of what is said of it
+     */
+    private function hostile(array $lines, SealingKey $key): iterable
+    {
+        $from = static fn (int $n, string ...$instead): array => [
+            ...\array_slice($lines, 0, $n),
+            ...array_values($instead),
+            ...\array_slice($lines, $n + 1),
+        ];
+        yield 'cut off' => [\array_slice($lines, 0, 40), 'breaks off'];
+        yield 'one sign is another' => [$from(40, str_replace('"', "'", $lines[40])), 'breaks off'];
+        yield 'a line is missing' => [$from(40), 'was changed'];
+        yield 'a value is another' => [$from(40, str_replace(':"', ':"x', $lines[40])), 'was changed'];
+        yield 'a statement behind its end' => [[...$lines, "{\"table\":\"x\",\"made\":\"DROP TABLE job\"}\n"], 'behind its end'];
+        yield 'blanks behind its end' => [[...$lines, "\n"], 'behind its end'];
+        yield 'nothing' => [[], 'no backup'];
+        yield 'something else' => [["{\"format\":\"vorhut-job\"}\n"], 'no backup'];
+        foreach ([
+            'a table of its own' => ['{"table":"evil","made":"DROP TABLE job"}', '{"row":{"id":1}}', 'evil'],
+            'a column of its own' => ['{"table":"job"}', '{"row":{"id":1,"x`, (SELECT 1)":2}}', 'job'],
+            'a row without columns' => ['{"table":"job"}', '{"row":{}}', 'job'],
+            'a version that is not known' => [
+                '{"table":"doctrine_migration_versions"}', '{"row":{"version":"Vorhut\\\\Migrations\\\\Version29990101000000"}}', 'newer',
+            ],
+        ] as $how => [$table, $row, $why]) {
+            $forged = [
+                "{\"format\":\"vorhut-backup\",\"version\":2,\"at\":\"x\"}\n",
+                "{\"table\":\"doctrine_migration_versions\"}\n",
+                "{\"row\":{\"version\":\"Vorhut\\\\Migrations\\\\Version20261124000000\"}}\n",
+                $table."\n",
+                $row."\n",
+            ];
+            $code = hash_hmac('sha256', implode('', $forged), $key->derive(Backup::PURPOSE));
+            yield $how => [[...$forged, "{\"rows\":2,\"hmac\":\"$code\"}\n"], $why];
+        }
     }
 
     private function migrateOn(): void
