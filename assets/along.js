@@ -5,7 +5,8 @@
 (function () {
     var page = document.getElementById('along');
     if (!page) { return; }
-    var KEY = 'along ' + page.dataset.job;
+    // Of each login its own: on a shared tablet nobody sees, or sends, the marks of another.
+    var KEY = 'along ' + page.dataset.login + ' ' + page.dataset.job;
     var words = page.dataset;
     var busy = false;
 

@@ -26,13 +26,16 @@
     self.addEventListener('fetch', function (event) {
         var url = new URL(event.request.url);
         if (event.request.method !== 'GET' || url.origin !== self.location.origin || !isKept(url)) { return; }
-        event.respondWith(caches.open(STORE).then(function (store) {
-            var kept = store.match(event.request);
+        /* A store that was cleared, because somebody left, is not made again by looking into it. */
+        event.respondWith(caches.match(event.request, { cacheName: STORE }).then(function (found) {
+            var kept = Promise.resolve(found);
             var asked = fetch(event.request).then(function (answer) {
-                return kept.then(function (old) {
-                    if (old && answer.ok && !answer.redirected) { store.put(event.request, answer.clone()); }
-                    return answer;
-                });
+                if (!found || !answer.ok || answer.redirected) { return answer; }
+                var fresh = answer.clone();
+                event.waitUntil(caches.has(STORE).then(function (there) {
+                    return there && caches.open(STORE).then(function (store) { return store.put(event.request, fresh); });
+                }));
+                return answer;
             });
             var late = new Promise(function (resolve) { setTimeout(resolve, PATIENCE); }).then(function () { return kept; });
             return Promise.race([asked.catch(function () { return kept; }), late.then(function (old) { return old || asked; })])

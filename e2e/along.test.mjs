@@ -49,3 +49,52 @@ test('a stop is worked without a connection, and nothing of it is lost', { timeo
         await theirs.browser.close();
     }
 });
+
+test('who takes a shared tablet next finds nothing of who left', { timeout: 240000 }, async () => {
+    const tablet = await open({ width: 820, height: 1180 });
+    const page = tablet.page;
+    const step = (code) => page.locator(`li[data-device="p-2"][data-step="${code}"]`).first();
+    try {
+        await login(page, 'technician');
+        await page.goto(`${base}/j/museum/bench?sel=devices/p-2`);
+        await page.click('a:has-text("Sheets to take along")');
+        await page.waitForSelector('#take:not([disabled])');
+        await page.click('#take');
+        await page.waitForSelector('#take:has-text("in this browser now")');
+        assert.deepEqual(await page.evaluate('caches.keys()'), ['along-1']);
+        const address = page.url();
+
+        // The server is out of reach for marks while the technician leaves.
+        await page.route('**/bench/along', (route) => (route.request().method() === 'POST' ? route.abort() : route.continue()));
+        await step('unpack').locator('button[data-state=done]').click();
+        assert.match(await page.textContent('#unsent'), /1 marks wait/);
+        await page.goto(`${base}/j/museum/bench`);
+        await page.click('form[action="/logout"] button:has-text("leave")');
+        assert.match(await page.textContent('.leaving'), /1 marks are not sent yet/);
+        await page.click('.leaving button:has-text("keep them for me")');
+        await page.waitForSelector('input[name=_username]');
+        assert.deepEqual(await page.evaluate('caches.keys()'), []);
+
+        // The next one sees none of them, and sends none.
+        await page.unroute('**/bench/along');
+        await login(page, 'lead');
+        await page.goto(address);
+        await page.waitForSelector('#unsent:has-text("All marks are sent")');
+        assert.equal(await page.locator('li.waits').count(), 0);
+        await page.waitForTimeout(6000);
+        await page.goto(`${base}/j/museum/bench?sel=devices/p-2`);
+        assert.doesNotMatch(await page.textContent('#step-unpack'), /Lindqvist/);
+        await page.click('form[action="/logout"] button:has-text("leave")');
+        await page.waitForSelector('input[name=_username]');
+
+        // Whose they are sends them.
+        await login(page, 'technician');
+        await page.goto(address);
+        await page.waitForSelector('li[data-device="p-2"][data-step="unpack"].is-done');
+        await page.goto(`${base}/j/museum/bench?sel=devices/p-2`);
+        assert.match(await page.textContent('#step-unpack'), /Jonas Aydin/);
+        assert.deepEqual(tablet.complaints.filter((one) => !/ERR_FAILED|Failed to fetch/.test(one)), []);
+    } finally {
+        await tablet.browser.close();
+    }
+});

@@ -6,6 +6,8 @@ use Symfony\Component\HttpFoundation\Request;
 use Vorhut\Kernel;
 use Vorhut\Provisioning\FrontStep;
 
+header_remove('X-Powered-By');
+
 // PHP's own server hands every request over; files that are there it serves itself.
 if (
     'cli-server' === \PHP_SAPI

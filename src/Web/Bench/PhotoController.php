@@ -10,6 +10,7 @@ use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\HttpKernel\Exception\AccessDeniedHttpException;
 use Symfony\Component\HttpKernel\Exception\NotFoundHttpException;
 use Symfony\Component\Routing\Attribute\Route;
+use Symfony\Component\Security\Core\Authorization\AuthorizationCheckerInterface;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Text\Message;
@@ -30,6 +31,7 @@ final readonly class PhotoController
         private Photos $photos,
         private Journal $journal,
         private FormFeedback $feedback,
+        private AuthorizationCheckerInterface $may,
     ) {
     }
 
@@ -74,7 +76,6 @@ final readonly class PhotoController
 
         return new Response($photo['bytes'], Response::HTTP_OK, [
             'Content-Type' => $photo['type'],
-            'Cache-Control' => 'private, max-age=86400, immutable',
             'Content-Disposition' => 'inline; filename="photo-'.$id.'"',
         ]);
     }
@@ -87,7 +88,7 @@ final readonly class PhotoController
         $job = $this->jobs->find($slug) ?? throw new NotFoundHttpException('There is no such job.');
         $photo = $this->photos->find($job, $id);
         $user = $this->pages->user();
-        if (null !== $photo && $photo['login'] !== $user->login && !\in_array('ROLE_LEAD', $user->getRoles(), true)) {
+        if (null !== $photo && $photo['login'] !== $user->login && !$this->may->isGranted('ROLE_LEAD')) {
             throw new AccessDeniedHttpException('This photo was taken by somebody else.');
         }
         $this->photos->drop($job, $id);
