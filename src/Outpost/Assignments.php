@@ -30,6 +30,11 @@ final readonly class Assignments
     private const ROWS = 500;
     private const LONGEST = 500;
     private const NAME = 40;
+    /** Characters of what an outpost says of an order, places of a sentence, sentences within it, facts of a result. */
+    private const SAID = 190;
+    private const PLACES = 30;
+    private const DEPTH = 4;
+    private const FACTS = 4000;
 
     public function __construct(
         private Orders $orders,
@@ -122,7 +127,8 @@ final readonly class Assignments
     public function deliver(Outpost $outpost, int $order, array $rows, bool $isEnd, string $said): int
     {
         $mine = $this->orders->find($order);
-        if (null === $mine || $mine->outpost !== $outpost->id) {
+        // What comes for an order that has ended, or that somebody else goes on with, is nobody's answer any more.
+        if (null === $mine || $mine->outpost !== $outpost->id || !$this->orders->holds($order, self::claimer($outpost))) {
             return 0;
         }
         $plan = $this->records->plan($mine->job);
@@ -135,13 +141,14 @@ final readonly class Assignments
         $new = [];
         foreach (\array_slice($rows, 0, self::ROWS) as $row) {
             $taken = \is_array($row) ? $this->taken($outpost, $mine, $of, new Row($row)) : null;
-            if (null !== $taken && !$this->records->has($mine->job, 'observations', $taken['key'])) {
-                $new[] = $taken;
+            if (null !== $taken && !isset($new[$taken['key']]) && !$this->records->has($mine->job, 'observations', $taken['key'])) {
+                $new[$taken['key']] = $taken;
             }
-        }[] === $new || $this->journal->evidences($mine->job, 'observations', $new);
+        }[] === $new || $this->journal->evidences($mine->job, 'observations', array_values($new));
+        $said = Scrubbed::text($said, self::SAID);
         $isEnd
-            ? $this->orders->end($order, self::claimer($outpost), true, mb_substr($said, 0, 190))
-            : $this->orders->tell($order, self::claimer($outpost), mb_substr($said, 0, 190));
+            ? $this->orders->end($order, self::claimer($outpost), true, $said)
+            : $this->orders->tell($order, self::claimer($outpost), $said);
 
         return \count($new);
     }
@@ -157,17 +164,17 @@ final readonly class Assignments
     {
         $from = $of[$row->text('test')] ?? null;
         $outcome = Outcome::tryFrom($row->text('outcome'));
-        if (null === $from || null === $outcome || 1 !== preg_match('/^[0-9a-f]{20}$/D', $row->text('key'))) {
+        if (null === $from || null === $outcome) {
             return null;
         }
-        $evidence = new Evidence($outcome, Message::fromStored($row->stored('detail')), []);
         $lines = array_map(
             static fn (string $line): string => Scrubbed::text($line, self::LONGEST),
             \array_slice($row->texts('evidence'), 0, self::LINES),
         );
 
         return [
-            'key' => $row->text('key'),
+            // One answer to each test of an order, however often it is sent.
+            'key' => substr(hash('sha256', $order->id.' '.$row->text('test')), 0, 20),
             'test' => $row->text('test'),
             // Its clock may be wrong; what counts is when it arrived.
             'at' => $this->journal->now(),
@@ -178,10 +185,30 @@ final readonly class Assignments
             'adapter' => Scrubbed::text($row->text('adapter'), self::NAME),
             'address' => (string) Ipv4::tryFromString($row->text('address')),
             'outcome' => $outcome->value,
-            'detail' => $evidence->detail->stored(),
-            'basis' => $row->texts('basis'),
+            'detail' => Message::fromStored(self::cleaned($row->stored('detail'), 0))->stored(),
+            'basis' => array_map(
+                static fn (string $fact): string => Scrubbed::name($fact, self::LONGEST),
+                \array_slice($row->texts('basis'), 0, self::FACTS),
+            ),
             'evidence' => $lines,
         ];
+    }
+
+    /** A sentence as it is stored, without what no sentence has: control characters, thousands of places, places within places. */
+    private static function cleaned(mixed $stored, int $depth): mixed
+    {
+        if (\is_string($stored)) {
+            return Scrubbed::text($stored, self::LONGEST);
+        }
+        if (!\is_array($stored)) {
+            return \is_int($stored) ? $stored : '';
+        }
+        $clean = [];
+        foreach ($depth > self::DEPTH ? [] : \array_slice($stored, 0, self::PLACES, true) as $name => $value) {
+            $clean[\is_int($name) ? $name : Scrubbed::text($name, self::NAME)] = self::cleaned($value, $depth + 1);
+        }
+
+        return $clean;
     }
 
     private static function claimer(Outpost $outpost): string

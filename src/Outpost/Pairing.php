@@ -47,12 +47,20 @@ final readonly class Pairing
             return null;
         }
         $token = bin2hex(random_bytes(24));
-        $outpost->tokenHash = self::hash($token);
-        $outpost->codeHash = $outpost->codeUntil = null;
-        $outpost->name = mb_substr(preg_replace('/[^\w.-]+/u', '-', $name) ?? '', 0, 80);
-        $this->manager->flush();
+        // Of two who type one code at once the second finds it gone.
+        $paired = $this->manager->getConnection()->executeStatement(
+            'UPDATE outpost SET token_hash = ?, code_hash = NULL, code_until = NULL, name = ? '
+                .'WHERE id = ? AND code_hash = ? AND revoked = 0',
+            [
+                self::hash($token),
+                mb_substr(preg_replace('/[^\w.-]+/u', '-', $name) ?? '', 0, 80),
+                $outpost->id,
+                self::hash($code),
+            ],
+        );
+        $this->manager->refresh($outpost);
 
-        return [$outpost, $token];
+        return 1 === (int) $paired ? [$outpost, $token] : null;
     }
 
     public function known(string $token): ?Outpost

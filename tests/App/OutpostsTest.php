@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Tests\App;
 
 use PHPUnit\Framework\Attributes\DataProvider;
+use PHPUnit\Framework\Attributes\TestWith;
 use Symfony\Component\Filesystem\Filesystem;
 use Symfony\Component\Process\Process;
 use Vorhut\Core\Document\JobDocument;
@@ -118,7 +119,59 @@ final class OutpostsTest extends JobPagesTestCase
             'who it is and where it stood is known here',
         );
         self::assertStringNotContainsString("\x1b", (string) $found[0]->detail);
+        $more = [$row('reach:hall>cam:5678/tcp', 'silent', str_repeat('e', 20))];
+        self::assertSame(
+            ['new' => 0],
+            $this->post('evidence', ['order' => $work['order'], 'rows' => $more, 'end' => false], $token),
+            'nothing more comes in for an order that has ended',
+        );
+        self::assertCount(1, $this->plan($job)->observations['reach:hall>cam:5678/tcp'] ?? []);
         self::assertArrayNotHasKey('reach:quay>cam:5678/tcp', $this->plan($job)->observations);
+    }
+
+    public function testEachTestOfAnOrderIsAnsweredOnceAndInBounds(): void
+    {
+        $job = $this->job();
+        $token = $this->paired($job);
+        self::service(Assignments::class)->prove($this->fresh($job), $this->plan($job), ['reach:hall>cam:5678/tcp'], 'Jo');
+        $work = $this->post('work', ['adapters' => [['name' => 'eth0', 'address' => '10.99.2.50']]], $token) ?? self::fail('there is work');
+        $deep = 'x';
+        for ($n = 0; $n < 12; ++$n) {
+            $deep = ["{of}\u{202E}", ['of' => $deep]];
+        }
+        $row = static fn (string $outcome): array => [
+            'key' => bin2hex(random_bytes(10)), 'test' => 'reach:hall>cam:5678/tcp', 'outcome' => $outcome, 'detail' => $deep,
+            'address' => '10.99.2.50', 'basis' => array_fill(0, 4100, str_repeat('f', 600)), 'evidence' => [],
+        ];
+        $rows = [$row('answers'), $row('silent'), $row('refuses')];
+        $said = str_repeat("\x1b]0;x\x07", 90);
+        self::assertSame(
+            ['new' => 1],
+            $this->post('evidence', ['order' => $work['order'], 'rows' => $rows, 'end' => false, 'said' => $said], $token),
+        );
+        self::assertSame(['new' => 0], $this->post('evidence', ['order' => $work['order'], 'rows' => [$row('silent')]], $token));
+        $found = $this->plan($job)->observations['reach:hall>cam:5678/tcp'] ?? [];
+        self::assertSame(['answers'], array_map(static fn ($one): string => $one->outcome, $found), 'the first one stands');
+        $stored = (string) json_encode($this->plan($job)->rows('observations'));
+        self::assertLessThan(4000 * 503 + 10_000, \strlen($stored));
+        self::assertStringNotContainsString('202e', $stored);
+        self::assertIsInt($work['order']);
+        self::assertDoesNotMatchRegularExpression('/[\x00-\x1f]/', (string) self::service(Orders::class)->find($work['order'])?->result);
+    }
+
+    #[TestWith(['https://vorhut.example', true])]
+    #[TestWith(['http://127.0.0.1:8400', true])]
+    #[TestWith(['http://LOCALHOST:8400/x', true])]
+    #[TestWith(['http://[::1]:8400', true])]
+    #[TestWith(['http://localhost.evil.example', false])]
+    #[TestWith(['http://127.evil.example', false])]
+    #[TestWith(['http://127.0.0.1.evil.example', false])]
+    #[TestWith(['http://localhost@evil.example', false])]
+    #[TestWith(['https:evil', false])]
+    #[TestWith(['ftp://localhost', false])]
+    public function testOnlyThisMachineIsAskedInTheClear(string $server, bool $isPrivate): void
+    {
+        self::assertSame($isPrivate, ServerLine::isPrivate($server));
     }
 
     public function testAnOutpostOfAnotherJobGetsNothingAndBringsNothing(): void

@@ -7,6 +7,7 @@ namespace Vorhut\Web\Networks;
 use Symfony\Component\HttpFoundation\JsonResponse;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\HttpKernel\Exception\BadRequestHttpException;
 use Symfony\Component\RateLimiter\RateLimiterFactory;
 use Symfony\Component\Routing\Attribute\Route;
 use Vorhut\Entity\Outpost;
@@ -95,6 +96,6 @@ final readonly class OutpostDoorController
     {
         $body = \strlen($request->getContent()) > self::MOST ? null : json_decode($request->getContent(), true, self::DEPTH);
 
-        return \is_array($body) ? $body : [];
+        return \is_array($body) ? $body : throw new BadRequestHttpException('The delivery is too large, nested too deep, or not JSON.');
     }
 }
