@@ -146,7 +146,10 @@ final class DoorsTest extends ApplicationTestCase
     {
         $tech = $this->withPassword('technician', 'right');
         $this->browser->loginUser($tech);
-        $page = $this->sent('/me', '/me/factor', [], ['do' => 'begin']);
+        $page = $this->sent('/me', '/me/factor', [], ['do' => 'begin', 'password' => 'wrong']);
+        self::assertStringContainsString('not your password', $page->filter('.wrong')->text(), 'an open browser is not enough');
+        self::assertCount(0, $page->filter('.qr'));
+        $page = $this->sent('/me', '/me/factor', [], ['do' => 'begin', 'password' => 'right']);
         $totp = Totp::fromString($page->filter('.addr')->text());
         self::assertGreaterThan(0, $page->filter('.qr svg')->count());
         $wrong = '000000' === $totp->at(time()) ? '000001' : '000000';
@@ -161,6 +164,20 @@ final class DoorsTest extends ApplicationTestCase
         self::assertNotSame('', $this->knock($tech->login, 'right', $totp->at(time())), 'they were taken when it was set');
         self::assertSame('', $this->knock($tech->login, 'right', $totp->at(time() + Totp::STEP)), 'a clock may be ahead');
         self::assertNotSame('', $this->knock($tech->login, 'right', $totp->at(time() + Totp::STEP)), 'and each is taken once');
+
+        // The clock was a day ahead when the last digits were taken, and was set right since.
+        $manager = self::service(EntityManagerInterface::class);
+        $this->named($tech->login)->totpStep = intdiv(time() + 86400, Totp::STEP);
+        $manager->flush();
+        self::assertSame('', $this->knock($tech->login, 'right', $totp->at(time())), 'nobody is locked out by it');
+        self::assertNotSame('', $this->knock($tech->login, 'right', $totp->at(time())), 'and each is taken once as before');
+        self::assertStringContainsString(
+            'The clock of this server has gone back',
+            implode(' ', array_map(
+                static fn ($event): string => (string) json_encode($event->what),
+                self::service(AuditTrail::class)->latest(),
+            )),
+        );
 
         $this->browser->loginUser($this->named($tech->login));
         $this->sent('/me', '/me/factor', [], ['do' => 'drop', 'password' => 'wrong']);

@@ -65,6 +65,12 @@ final readonly class Totp
         return null;
     }
 
+    /** Whether a step that was taken lies further ahead than a clock may be off: the clock has gone back since. */
+    public static function isAhead(int $step, int $time): bool
+    {
+        return $step > intdiv($time, self::STEP) + self::DRIFT;
+    }
+
     /** What an authenticator is told: the usual key URI, by hand or as a QR code. */
     public function uri(string $whose, string $where): string
     {

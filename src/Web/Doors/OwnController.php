@@ -98,7 +98,12 @@ final readonly class OwnController
         $user = $this->pages->user();
         $do = $request->request->getString('do');
         if ('begin' === $do && null === $user->totpSealed) {
-            $request->getSession()->set(self::HELD, $this->secrets->seal(random_bytes(self::SECRET)));
+            // Whoever finds an open browser must not lock its owner out.
+            if (null !== self::held($request) || $this->knows($user, $request->request->getString('password'))) {
+                $request->getSession()->set(self::HELD, $this->secrets->seal(random_bytes(self::SECRET)));
+            } else {
+                $this->feedback->keep('factor', [], ['password' => new Message('That is not your password.')]);
+            }
         } elseif ('drop' === $do && null !== $user->totpSealed) {
             if ($this->knows($user, $request->request->getString('password'))) {
                 $user->totpSealed = null;

@@ -11,8 +11,10 @@ use Symfony\Component\HttpFoundation\RequestStack;
 use Symfony\Component\Security\Core\Exception\CustomUserMessageAuthenticationException;
 use Symfony\Component\Security\Http\Authenticator\Passport\Credentials\PasswordCredentials;
 use Symfony\Component\Security\Http\Event\CheckPassportEvent;
+use Vorhut\Core\Text\Message;
 use Vorhut\Core\Wire\Totp;
 use Vorhut\Entity\User;
+use Vorhut\Journal\AuditTrail;
 use Vorhut\Secrets\Secrets;
 
 /** Whoever has set a second factor types its six digits beside the password (RFC 6238); each is taken once. */
@@ -25,6 +27,7 @@ final readonly class SecondFactor
         private ClockInterface $clock,
         private RequestStack $requests,
         private EntityManagerInterface $manager,
+        private AuditTrail $trail,
     ) {
     }
 
@@ -47,16 +50,26 @@ final readonly class SecondFactor
     {
         $secret = $this->secrets->openSealed($user->totpSealed);
         $digits = str_replace(' ', '', mb_substr($digits, 0, self::LONGEST));
-        $step = null === $secret ? null : Totp::ofBytes($secret)->stepOf($digits, $this->clock->now()->getTimestamp(), $user->totpStep);
+        $now = $this->clock->now()->getTimestamp();
+        $last = $user->totpStep;
+        $isClockBack = Totp::isAhead($last, $now);
+        $step = null === $secret ? null : Totp::ofBytes($secret)->stepOf($digits, $now, $isClockBack ? 0 : $last);
         if (null === $step) {
             return false;
         }
         // Of two who come with the same digits at once the second finds the step taken.
         $taken = $this->manager->getConnection()->executeStatement(
-            'UPDATE app_user SET totp_step = ? WHERE id = ? AND totp_step < ?',
-            [$step, $user->id, $step],
+            'UPDATE app_user SET totp_step = ? WHERE id = ? AND '.($isClockBack ? 'totp_step = ?' : 'totp_step < ?'),
+            [$step, $user->id, $isClockBack ? $last : $step],
         );
         $user->totpStep = $step;
+        if (1 === (int) $taken && $isClockBack) {
+            $this->trail->write(
+                $user->login,
+                (string) $this->requests->getCurrentRequest()?->getClientIp(),
+                new Message('The clock of this server has gone back since the last second factor; the new time counts from now on.'),
+            );
+        }
 
         return 1 === (int) $taken;
     }

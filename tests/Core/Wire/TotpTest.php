@@ -64,4 +64,13 @@ final class TotpTest extends TestCase
         $this->expectException(Unreadable::class);
         Totp::fromString('MZXW1');
     }
+
+    public function testAStepFurtherAheadThanAClockMayBeOffMeansThatItWentBack(): void
+    {
+        $now = 1_234_567_890;
+        $step = intdiv($now, Totp::STEP);
+        self::assertFalse(Totp::isAhead(0, $now));
+        self::assertFalse(Totp::isAhead($step + 1, $now));
+        self::assertTrue(Totp::isAhead($step + 2, $now));
+    }
 }
