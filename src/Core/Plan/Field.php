@@ -6,6 +6,7 @@ namespace Vorhut\Core\Plan;
 
 use Vorhut\Core\Catalogue\Setting;
 use Vorhut\Core\Net\Malformed;
+use Vorhut\Core\Text\VisibleText;
 
 /** A field of a section: its name, type, bounds, and where it points. */
 final readonly class Field
@@ -73,11 +74,16 @@ final readonly class Field
     public function read(string $text): string|int|bool|array|null
     {
         if (
-            '' === trim($text)
+            self::isBlank($text)
             && !$this->type->isLines()
             && !\in_array($this->type, [FieldType::Flag, FieldType::LabelledRanges, FieldType::Data], true)
         ) {
             return $this->required ? throw new Malformed('This must not be empty.') : null;
+        }
+
+        $hidden = VisibleText::firstHidden($text);
+        if (null !== $hidden) {
+            throw Malformed::because('This holds a character that cannot be seen ({code}).', ['code' => $hidden]);
         }
 
         return $this->bounded($this->type->read($text));
@@ -90,11 +96,17 @@ final readonly class Field
      */
     public function check(mixed $stored): string|int|bool|array|null
     {
-        if (null === $stored || '' === $stored) {
+        if (null === $stored || '' === $stored || ($this->required && \is_string($stored) && self::isBlank($stored))) {
             return $this->required ? throw new Malformed('This must not be empty.') : (FieldType::Face === $this->type ? $stored : null);
         }
 
         return $this->bounded($this->type->check($stored));
+    }
+
+    /** Whether nobody would see anything of it: blanks of any kind, controls, marks without a width. */
+    public static function isBlank(string $text): bool
+    {
+        return '' === $text || 1 === preg_match('/^[\s\p{Z}\p{C}]+$/Du', $text);
     }
 
     /**

@@ -18,6 +18,7 @@ use Vorhut\Core\Analysis\Figures;
 use Vorhut\Core\Catalogue\Catalogue;
 use Vorhut\Core\Document\BadDocument;
 use Vorhut\Core\Document\JobDocument;
+use Vorhut\Core\Plan\Field;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Wire\Scrubbed;
 use Vorhut\Entity\Job;
@@ -104,9 +105,9 @@ final readonly class JobsController
     {
         $this->pages->checkToken($request);
         $name = trim($request->request->getString('name'));
-        if ('' === $name || mb_strlen($name) > 200) {
+        if (Field::isBlank($name) || mb_strlen($name) > 200) {
             $this->feedback->keep('job', ['name' => $name], [
-                'name' => '' === $name
+                'name' => Field::isBlank($name)
                     ? new Message('A job needs a name.')
                     : new Message('That is longer than {n} characters.', ['n' => 200]),
             ]);

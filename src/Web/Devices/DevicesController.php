@@ -158,9 +158,15 @@ final readonly class DevicesController
         }
         $means = $this->remembered($means);
         $read = static fn (int $n, int $all) => $tell(new Message('{n} of {all} rows are read', ['n' => $n, 'all' => $all]), $n, $all);
-        $paste = RosterPaste::of($view->plan, $text, $means, $read);
         $typed = ['table' => $text, 'means' => $means];
         $back = new RedirectResponse("/j/$slug/devices#paste", Response::HTTP_SEE_OTHER);
+        try {
+            $paste = RosterPaste::of($view->plan, $text, $means, $read);
+        } catch (Malformed $e) {
+            $this->feedback->keep('paste', $typed, ['table' => $e->said()]);
+
+            return $back;
+        }
         if ('take' === $request->request->getString('do') && !$paste->change()->isEmpty()) {
             try {
                 $good = \count($paste->change()->edits);

@@ -230,8 +230,14 @@ final readonly class ServicesController
             return $back;
         }
         $read = static fn (int $n, int $all) => $tell(new Message('{n} of {all} rows are read', ['n' => $n, 'all' => $all]), $n, $all);
-        $paste = NumbersPaste::of($view->plan, $text, $pbx->key ?? '', $read);
         $typed = ['table' => $text, 'pbx' => $pbx->key ?? ''];
+        try {
+            $paste = NumbersPaste::of($view->plan, $text, $pbx->key ?? '', $read);
+        } catch (Malformed $e) {
+            $this->feedback->keep('numbers', $typed, ['table' => $e->said()]);
+
+            return $back;
+        }
         if ('take' === $request->request->getString('do') && !$paste->change()->isEmpty()) {
             try {
                 $tell(new Message('{n} values are written', ['n' => \count($paste->change()->edits)]), 0, 0);
