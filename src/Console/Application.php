@@ -6,7 +6,10 @@ namespace Vorhut\Console;
 
 use Symfony\Bundle\FrameworkBundle\Console\Application as FrameworkApplication;
 use Symfony\Component\Console\Application as ConsoleApplication;
+use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Command\Command;
+use Symfony\Component\Console\Command\LazyCommand;
+use Symfony\Component\Console\Exception\InvalidOptionException;
 use Symfony\Component\Console\Input\InputInterface;
 use Symfony\Component\Console\Input\InputOption;
 use Symfony\Component\Console\Output\OutputInterface;
@@ -27,6 +30,28 @@ final class Application extends FrameworkApplication
 
     protected function doRunCommand(Command $command, InputInterface $input, OutputInterface $output): int
     {
+        self::checkNumbers($command, $input);
+
         return ConsoleApplication::doRunCommand($command, $input, $output);
+    }
+
+    /** A number of an option is written in digits: what PHP would cut ("1.5") or cannot hold ("1e309") is refused. */
+    private static function checkNumbers(Command $command, InputInterface $input): void
+    {
+        $code = ($command instanceof LazyCommand ? $command->getCommand() : $command)->getCode();
+        foreach (null === $code ? [] : (new \ReflectionFunction($code(...)))->getParameters() as $parameter) {
+            $option = Option::tryFrom($parameter);
+            $type = $parameter->getType();
+            $given = null === $option ? null : $input->getParameterOption('--'.$option->name, null, true);
+            if (!\is_string($given) || !$type instanceof \ReflectionNamedType) {
+                continue;
+            }
+            $isWell = match ($type->getName()) {
+                'int' => false !== filter_var($given, \FILTER_VALIDATE_INT),
+                'float' => is_numeric($given) && is_finite((float) $given),
+                default => true,
+            };
+            $isWell || throw InvalidOptionException::fromInvalidType($option->name, $given, $type->getName());
+        }
     }
 }

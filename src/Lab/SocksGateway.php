@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Lab;
 
 use Amp\ByteStream\StreamException;
+use Amp\Cancellation;
 use Amp\CancelledException;
 use Amp\Socket\ConnectContext;
 use Amp\Socket\DnsSocketConnector;
@@ -35,6 +36,9 @@ final class SocksGateway
 
     private const SILENCE = 30.0;
 
+    /** Seconds from a connection to the end of its question: one that says nothing holds a descriptor. */
+    private const QUESTION = 5.0;
+
     /**
      * @param \Closure(): list<Simulation> $jobs
      *
@@ -52,8 +56,8 @@ final class SocksGateway
                 Background::run('lab entrance', static function () use ($client, $jobs): void {
                     try {
                         self::serve($client, $jobs());
-                    } catch (StreamException|SocketException) {
-                        // The asker went away.
+                    } catch (StreamException|SocketException|CancelledException) {
+                        // The asker went away, or never asked.
                     } finally {
                         $client->close();
                     }
@@ -81,12 +85,13 @@ final class SocksGateway
     /** @param list<Simulation> $jobs */
     private static function serve(Socket $client, array $jobs): void
     {
-        $hello = self::read($client, 2);
-        self::read($client, \ord($hello[1]));
+        $until = new TimeoutCancellation(self::QUESTION);
+        $hello = self::read($client, 2, $until);
+        self::read($client, \ord($hello[1]), $until);
         $client->write("\x05\x00");
-        $request = self::read($client, 4);
+        $request = self::read($client, 4, $until);
         if ("\x05\x01\x00\x03" === $request) {
-            self::named($client, $jobs);
+            self::named($client, $jobs, $until);
 
             return;
         }
@@ -97,7 +102,7 @@ final class SocksGateway
             return;
         }
         /** @var array{address: int, port: int} $destination */
-        $destination = unpack('Naddress/nport', self::read($client, 6));
+        $destination = unpack('Naddress/nport', self::read($client, 6, $until));
         $target = Ipv4::fromNumber($destination['address']);
         $peer = $client->getRemoteAddress();
         $from = $peer instanceof InternetAddress ? Ipv4::fromString($peer->getAddress()) : null;
@@ -158,10 +163,10 @@ final class SocksGateway
      *
      * @param list<Simulation> $jobs
      */
-    private static function named(Socket $client, array $jobs): void
+    private static function named(Socket $client, array $jobs, Cancellation $until): void
     {
-        $name = self::read($client, \ord(self::read($client, 1)));
-        self::read($client, 2);
+        $name = self::read($client, \ord(self::read($client, 1, $until)), $until);
+        self::read($client, 2, $until);
         $peer = $client->getRemoteAddress();
         $from = $peer instanceof InternetAddress ? Ipv4::fromString($peer->getAddress()) : null;
         $bench = Loopback::STATE === $name ? null : self::bench($name);
@@ -209,12 +214,12 @@ final class SocksGateway
         }
     }
 
-    private static function read(Socket $client, int $bytes): string
+    private static function read(Socket $client, int $bytes, Cancellation $until): string
     {
         // The asker waits for each answer before it goes on, so nothing is read beyond the end.
         $have = '';
         while (\strlen($have) < $bytes) {
-            $have .= $client->read(null, max(1, $bytes - \strlen($have))) ?? throw new StreamException('The asker went away.');
+            $have .= $client->read($until, max(1, $bytes - \strlen($have))) ?? throw new StreamException('The asker went away.');
         }
 
         return $have;

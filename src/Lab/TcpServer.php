@@ -16,6 +16,7 @@ use Amp\TimeoutCancellation;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Socket\Background;
 use Vorhut\Socket\Loopback;
+use Vorhut\Socket\Room;
 
 use function Amp\Socket\listen;
 
@@ -23,8 +24,13 @@ use function Amp\Socket\listen;
 final class TcpServer implements Behaviour
 {
     private const HANDSHAKE = 5.0;
+    /** Connections at once: a device has no more, and the lab has descriptors for all of its devices together. */
+    private const MOST = 64;
+    /** Descriptors that stay free for the rest of the lab. */
+    private const KEPT_FREE = 60;
 
     private ServerSocket $server;
+    private int $open = 0;
 
     /**
      * @param Ipv4                   $host  where it listens on loopback
@@ -36,13 +42,19 @@ final class TcpServer implements Behaviour
         $secured = null !== $context?->getTlsContext();
         Background::run('TCP', function () use ($serve, $secured): void {
             while (null !== $client = $this->server->accept()) {
-                Background::run('TCP', static function () use ($serve, $client, $secured): void {
+                if ($this->open >= self::MOST || !Room::isLeft(self::KEPT_FREE)) {
+                    $client->close();
+                    continue;
+                }
+                ++$this->open;
+                Background::run('TCP', function () use ($serve, $client, $secured): void {
                     try {
                         $secured && $client->setupTls(new TimeoutCancellation(self::HANDSHAKE));
                         $serve($client);
                     } catch (StreamException|SocketException|CancelledException) {
                         // The other end went away, or speaks no TLS where TLS is spoken.
                     } finally {
+                        --$this->open;
                         $client->close();
                     }
                 });

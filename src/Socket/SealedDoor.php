@@ -18,11 +18,12 @@ use Vorhut\Core\Wire\Http\Request;
 use Vorhut\Core\Wire\Http\Response;
 use Vorhut\Core\Wire\Unreadable;
 
+use function Amp\delay;
 use function Amp\Socket\listen;
 
 /**
- * HTTP over TLS (RFC 9110 §4.2.2), one question a connection, each name with a certificate of its own (RFC 6066 §3). Who is slow, too
- * long or too many is let go; the others are not kept waiting.
+ * HTTP over TLS (RFC 9110 §4.2.2), one question a connection, each name with a certificate of its own (RFC 6066 §3). Phones that come
+ * all at once wait their turn; an address that holds its connections open without asking is refused more of them.
  */
 final class SealedDoor
 {
@@ -30,14 +31,18 @@ final class SealedDoor
     public const MOST = 400;
     /** Of one address: a whole site may stand behind one, and one alone is not to fill the door. */
     public const MOST_OF_ONE = 200;
+    /** Seconds after which a connection is slow: a crowd of phones is served faster than that, each of them. */
+    private const SLOW = 2.5;
+    /** Connections that the system keeps while they wait (listen(2)). */
+    private const WAITING = 4096;
     private const HANDSHAKE = 5.0;
     /** Seconds from the handshake to the end of the question. */
     private const QUESTION = 10.0;
 
     private ?ServerSocket $server = null;
-    private int $open = 0;
-    /** @var array<string, int> address → connections */
-    private array $openOf = [];
+    private int $number = 0;
+    /** @var array<string, array<int, float>> address → its connections, the oldest first: when each came, in seconds */
+    private array $open = [];
 
     /** @param \Closure(Request, string): Response $answer given the question and the address it came from */
     public function __construct(private readonly string $listen, private readonly \Closure $answer)
@@ -59,15 +64,19 @@ final class SealedDoor
         // The new one listens before the old one goes: nobody finds the door shut.
         $server = [] === $certificates && null === $else
             ? null
-            : listen($this->listen, (new BindContext())->withReusePort()->withTlsContext($tls));
+            : listen($this->listen, (new BindContext())->withReusePort()->withBacklog(self::WAITING)->withTlsContext($tls));
         $this->server = $server;
         null === $server || Background::run('HTTPS', function () use ($server): void {
             while (null !== $client = $server->accept()) {
                 $peer = $client->getRemoteAddress();
                 $from = $peer instanceof InternetAddress ? $peer->getAddress() : '';
-                $this->open < self::MOST && ($this->openOf[$from] ?? 0) < self::MOST_OF_ONE
-                    ? Background::run('HTTPS', fn () => $this->serve($client, $from))
-                    : $client->close();
+                if (!$this->hasRoom($from)) {
+                    $client->close();
+                    continue;
+                }
+                $number = ++$this->number;
+                $this->open[$from][$number] = microtime(true);
+                Background::run('HTTPS', fn () => $this->serve($client, $from, $number));
             }
         });
         $before?->close();
@@ -84,10 +93,25 @@ final class SealedDoor
         $this->server = null;
     }
 
-    private function serve(Socket $client, string $from): void
+    /** Waits until there is room; there is none where those who are in the way are slow. */
+    private function hasRoom(string $from): bool
     {
-        ++$this->open;
-        $this->openOf[$from] = 1 + ($this->openOf[$from] ?? 0);
+        while (true) {
+            $isFull = array_sum(array_map(count(...), $this->open)) >= self::MOST;
+            $own = $this->open[$from] ?? [];
+            if (!$isFull && \count($own) < self::MOST_OF_ONE) {
+                return true;
+            }
+            $oldest = min([microtime(true), ...($isFull ? array_merge(...array_values($this->open)) : $own)]);
+            if (microtime(true) - $oldest > self::SLOW) {
+                return false;
+            }
+            delay(0.01);
+        }
+    }
+
+    private function serve(Socket $client, string $from, int $number): void
+    {
         try {
             $client->setupTls(new TimeoutCancellation(self::HANDSHAKE));
             $limit = new TimeoutCancellation(self::QUESTION);
@@ -108,9 +132,9 @@ final class SealedDoor
         } catch (Unreadable|StreamException|SocketException|CancelledException) {
             // Too long, too slow, gone, or no TLS: whoever it was gets nothing.
         } finally {
-            --$this->open;
-            if (0 === --$this->openOf[$from]) {
-                unset($this->openOf[$from]);
+            unset($this->open[$from][$number]);
+            if ([] === $this->open[$from]) {
+                unset($this->open[$from]);
             }
             $client->close();
         }

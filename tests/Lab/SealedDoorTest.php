@@ -182,6 +182,16 @@ final class SealedDoorTest extends TestCase
         array_map(static fn (Socket $one) => $one->close(), $all);
     }
 
+    public function testACrowdBehindOneAddressIsServedToTheLast(): void
+    {
+        $this->door->show(['a.example' => $this->certificate('a.example')], null);
+        $answers = Future\await(array_map(
+            fn (): Future => async(fn (): string => $this->ask('a.example', from: '127.0.0.9')),
+            range(1, 320),
+        ));
+        self::assertSame(array_fill(0, 320, '/p/x from 127.0.0.9'), array_values($answers));
+    }
+
     public function testNotAQuestionIsAnsweredAsSuch(): void
     {
         $this->door->show(['a.example' => $this->certificate('a.example')], null);

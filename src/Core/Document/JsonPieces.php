@@ -16,7 +16,8 @@ final class JsonPieces
     private const LARGEST = 8_000_000;
     /** Values in all. Each is at most some hundred bytes when it is read, however few it took to write. */
     private const MOST = 3_000_000;
-    private const DEPTH = 60;
+    /** What a column of the database takes is 32 deep, and an element of a list becomes a row. */
+    private const DEPTH = 30;
 
     private const STRING = '"(?:[^"\\\\]++|\\\\.)*+"';
     private const WHOLE = '~\G\s*+(?<text>'.self::STRING.'|(?<nest>[{\[](?:[^"{}\[\]]++|'.self::STRING.'|(?&nest))*+[}\]])'

@@ -4,17 +4,22 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Document;
 
+use Vorhut\Core\Net\Malformed;
+
 /**
  * A table as text, as a spreadsheet puts it on the clipboard (tabs) or into a file (RFC 4180, with commas or semicolons): a quoted cell may
  * hold separators, quotes and line breaks; a quote inside a cell that does not begin with one is a quote.
  */
 final readonly class Table
 {
+    private const COLUMNS = 200;
+
     /** @param list<array{line: int, text: string, cells: list<string>}> $rows line: where it begins, from 1; text: as it was written */
     private function __construct(public array $rows)
     {
     }
 
+    /** @throws Malformed where a line has more columns than any table that a person keeps */
     public static function fromText(string $text): self
     {
         $text = str_replace(["\r\n", "\r"], "\n", $text);
@@ -25,6 +30,12 @@ final readonly class Table
         for ($at = 0, $length = \strlen($text); $at < $length;) {
             $start = $at;
             [$cells, $at] = self::row($text, $at, $separator);
+            if (\count($cells) > self::COLUMNS) {
+                throw Malformed::because('Line {n} has more than {most} columns. Nothing was taken.', [
+                    'n' => $line,
+                    'most' => self::COLUMNS,
+                ]);
+            }
             $raw = rtrim(substr($text, $start, $at - $start), "\n");
             if ('' !== trim(implode('', $cells))) {
                 $rows[] = ['line' => $line, 'text' => $raw, 'cells' => $cells];

@@ -92,22 +92,26 @@ final readonly class AlongController
     public function marks(Request $request, string $slug): Response
     {
         $this->pages->checkToken($request);
-        $job = $this->pages->open($slug)->job;
+        $view = $this->pages->open($slug);
+        $plan = $view->plan;
         $marks = json_decode($request->request->getString('marks'), true, 8);
         $answers = [];
         foreach (\is_array($marks) ? \array_slice($marks, 0, self::MOST) : [] as $mark) {
             $row = new Row(\is_array($mark) ? $mark : []);
-            $why = $this->take($slug, $job, $row);
+            $why = $this->take($slug, $view->job, $plan, $row);
             $answers[] = ['id' => $row->text('id'), 'why' => null === $why ? null : $this->words->say($why)];
         }
 
         return new JsonResponse(['answers' => $answers]);
     }
 
-    /** Null when it stands now, or stood before; else why it does not. */
-    private function take(string $slug, Job $job, Row $mark): ?Message
+    /**
+     * Null when it stands now, or stood before; else why it does not.
+     *
+     * @param Plan $plan as it stands; after a mark that was taken, with it
+     */
+    private function take(string $slug, Job $job, Plan &$plan, Row $mark): ?Message
     {
-        $plan = $this->pages->open($slug)->plan;
         $device = $plan->devices[$mark->text('device')] ?? null;
         $step = $device?->kind->step($mark->text('step'));
         $state = $mark->text('state');
@@ -130,11 +134,16 @@ final readonly class AlongController
         }
         if ('done' === $state && $step->does(Effect::Secures)) {
             $this->vault->fill($job, $plan, $by);
-            $sheet = RunSheet::of($this->again($slug), $device);
+            $plan = $this->again($slug);
+            $sheet = RunSheet::of($plan, $device);
         }
         try {
-            $this->journal->write($job, $sheet->markChange($step, $state, $note, $by->name, $at), $by);
+            $change = $sheet->markChange($step, $state, $note, $by->name, $at);
+            $this->journal->write($job, $change, $by);
+            $plan = $plan->with($change);
         } catch (Conflict|Refused $e) {
+            $plan = $this->again($slug);
+
             return $e->said();
         }
 

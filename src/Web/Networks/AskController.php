@@ -29,6 +29,9 @@ use Vorhut\Web\Frame\JobView;
 /** What the administrator of the network is asked, and what he gave: looked at, taken into the job or left. */
 final readonly class AskController
 {
+    /** Bytes of a table that came back by mail. */
+    private const LARGEST = 500_000;
+
     public function __construct(
         private JobPages $pages,
         private Journal $journal,
@@ -116,9 +119,24 @@ final readonly class AskController
         $view = $this->pages->open($slug);
         $sheet = $this->sheet($view);
         $text = $request->request->getString('text');
+        if (\strlen($text) > self::LARGEST) {
+            $this->feedback->keep('paste', [], ['' => new Message(
+                'That is more than {n} kB: paste it in parts. Nothing was taken.',
+                ['n' => intdiv(self::LARGEST, 1000)],
+            )]);
+
+            return $this->pages->back($request, "/j/$slug/networks/ask");
+        }
+        try {
+            $rows = Table::fromText($text)->rows;
+        } catch (Malformed $e) {
+            $this->feedback->keep('paste', ['text' => $text], ['' => $e->said()]);
+
+            return $this->pages->back($request, "/j/$slug/networks/ask");
+        }
         $taken = 0;
         $wrong = [];
-        foreach (Table::fromText($text)->rows as $row) {
+        foreach ($rows as $row) {
             $code = $row['cells'][0];
             $answer = $row['cells'][array_key_last($row['cells'])] ?? '';
             $asked = $sheet->question($code);

@@ -8,6 +8,7 @@ use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Document\RosterPaste;
 use Vorhut\Core\Document\Table;
+use Vorhut\Core\Net\Malformed;
 use Vorhut\Tests\Support\Jobs;
 
 /** Tables as spreadsheets, mails and CSV files give them. */
@@ -137,5 +138,13 @@ final class PasteTest extends TestCase
     {
         self::assertSame([], self::paste("  \n\n\t\n")->rows);
         self::assertTrue(self::paste('tag;kind')->change()->isEmpty());
+    }
+
+    public function testATableWithMoreColumnsThanAnyoneKeepsIsRefused(): void
+    {
+        self::assertCount(200, Table::fromText(str_repeat("a\t", 199).'b')->rows[0]['cells']);
+        $this->expectException(Malformed::class);
+        $this->expectExceptionMessage('Line 2 has more than 200 columns.');
+        Table::fromText("a\tb\n".str_repeat("a\t", 20_000));
     }
 }
