@@ -139,3 +139,30 @@ test('kills at random among all processes, in the middle of writing', { timeout:
         await browser.close();
     }
 });
+
+test('without its database it says so on a page of its own, logs nobody out, and is back by itself', { timeout: 120000 }, async () => {
+    const { browser, page } = await open();
+    try {
+        await login(page, 'lead');
+        const url = `${base}/j/museum/devices`;
+        await page.goto(url);
+        killKept('database');
+        let away = 0;
+        for (const end = Date.now() + 60000; Date.now() < end;) {
+            const answer = await page.request.get(url, { maxRedirects: 0, timeout: 5000 });
+            if (answer.status() === 200) {
+                if (away > 0) { break; }
+                continue;
+            }
+            assert.equal(answer.status(), 503);
+            assert.equal(answer.headers()['retry-after'], '5');
+            assert.match(await answer.text(), /Not just now\..*The database does not answer.*to the jobs/s);
+            away++;
+        }
+        assert.ok(away > 0, 'somebody asked while it was away');
+        await page.goto(url);
+        assert.match(await page.textContent('h1'), /Devices/);
+    } finally {
+        await browser.close();
+    }
+});

@@ -45,6 +45,32 @@ final class SetUpTest extends TestCase
         self::assertGreaterThan($port, (int) strtok("\n"));
     }
 
+    public function testPortsInARowAreFoundBesideTakenAndReservedOnes(): void
+    {
+        $process = self::bash(
+            // Pretended, so that no port of this machine has a say.
+            'port_is_free() { case $1 in 8421|8424) return 1 ;; esac; }; RESERVED=8426; '
+                .'for n in 1 2 3; do free_port 8420 $n; echo; done',
+        );
+        self::assertSame("8420\n8422\n8427\n", $process->getOutput());
+    }
+
+    public function testAPartThatEndsAgainAndAgainIsNotSaidToRun(): void
+    {
+        $script = <<<'BASH'
+            start ill false
+            cp /usr/bin/sleep $GROUND/rests; start rests $GROUND/rests 30
+            sleep 0.7
+            state_of none || echo " (none)"; state_of ill || echo " (ill)"; state_of rests && echo " (rests)"
+            for one in ill rests; do stop $one; done
+            BASH;
+        self::assertMatchesRegularExpression(
+            '~^does not run \(none\)\nends by itself and is started again: var/\S+/log/ill\.log says why \(ill\)\n'
+                .'runs \(process \d+\) \(rests\)\n$~D',
+            self::bash($script)->getOutput(),
+        );
+    }
+
     public function testAStampHoldsOnlyForTheSameContent(): void
     {
         $process = self::bash(
