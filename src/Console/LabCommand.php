@@ -87,8 +87,8 @@ final class LabCommand
         $say = static fn (string $text) => $output->writeln(date('H:i:s ').$text, OutputInterface::OUTPUT_RAW);
         Background::reportTo(static fn (string $what, \Throwable $e) => $say(Background::line($what, $e)));
         $place = $this->takePlace();
-        SocksGateway::open($this->labPort, fn (): array => array_values($this->played));
-        PanelServer::open($this->labPort + 1, fn (): array => array_combine(
+        $closeGateway = SocksGateway::open($this->labPort, fn (): array => array_values($this->played));
+        $closePanels = PanelServer::open($this->labPort + 1, fn (): array => array_combine(
             array_map(fn (int $id): string => $this->slugs[$id], array_keys($this->played)),
             $this->played,
         ));
@@ -102,6 +102,8 @@ final class LabCommand
         foreach ($this->played as $one) {
             $one->off();
         }
+        $closeGateway();
+        $closePanels();
         $place->close();
 
         return CommandInput::DONE;

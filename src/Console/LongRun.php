@@ -36,12 +36,21 @@ final readonly class LongRun
             }
         };
         $once();
-        EventLoop::repeat($every, $once);
-        foreach ([\SIGTERM, \SIGINT] as $signal) {
-            EventLoop::onSignal($signal, static fn () => EventLoop::getDriver()->stop());
+        $stop = static fn () => EventLoop::getDriver()->stop();
+        $callbacks = [
+            EventLoop::repeat($every, $once),
+            EventLoop::onSignal(\SIGTERM, $stop),
+            EventLoop::onSignal(\SIGINT, $stop),
+        ];
+        if ($seconds > 0) {
+            $callbacks[] = EventLoop::delay($seconds, $stop);
         }
-        $seconds > 0 && EventLoop::delay($seconds, static fn () => EventLoop::getDriver()->stop());
         $say($begun());
-        EventLoop::run();
+        try {
+            EventLoop::run();
+        } finally {
+            // Another command of this process may use the event loop after this one.
+            array_map(EventLoop::cancel(...), $callbacks);
+        }
     }
 }

@@ -20,8 +20,12 @@ use function Amp\Socket\listen;
  */
 final class PanelServer
 {
-    /** @param \Closure(): array<string, Simulation> $jobs by slug */
-    public static function open(int $port, \Closure $jobs): void
+    /**
+     * @param \Closure(): array<string, Simulation> $jobs by slug
+     *
+     * @return \Closure(): void closes it
+     */
+    public static function open(int $port, \Closure $jobs): \Closure
     {
         $server = listen('127.0.0.1:'.$port);
         Background::run('front panels', static function () use ($server, $jobs, $port): void {
@@ -37,6 +41,8 @@ final class PanelServer
                 });
             }
         });
+
+        return $server->close(...);
     }
 
     /** @param array<string, Simulation> $jobs */

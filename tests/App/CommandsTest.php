@@ -5,6 +5,8 @@ declare(strict_types=1);
 namespace Vorhut\Tests\App;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Revolt\EventLoop;
+use Revolt\EventLoop\CallbackType;
 use Symfony\Component\Console\Tester\CommandTester;
 use Symfony\Component\DomCrawler\Crawler;
 use Vorhut\Console\Application;
@@ -72,6 +74,8 @@ final class CommandsTest extends ApplicationTestCase
         $connection->executeStatement("UPDATE job SET stamp = 'x', plan_stamp = 'x' WHERE id = ?", [$broken->id]);
 
         $shown = $this->command('lab', ['--seconds' => '2', '--pace' => '500'])->getDisplay();
+        $repeats = static fn (string $id): bool => CallbackType::Repeat === EventLoop::getType($id);
+        self::assertSame([], array_filter(EventLoop::getIdentifiers(), $repeats), 'the command looks at no job after it ended');
         self::assertSame(1, substr_count($shown, $broken->slug.': '), 'it is said once: '.$shown);
         self::assertStringContainsString($well->slug.' is played', $shown);
 
