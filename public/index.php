@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 use Symfony\Component\HttpFoundation\Request;
 use Vorhut\Kernel;
-use Vorhut\Provisioning\FrontStep;
+use Vorhut\Provisioning\FastPathEntry;
 
 header_remove('X-Powered-By');
 
@@ -21,7 +21,7 @@ gc_disable();
 require dirname(__DIR__).'/config/bootstrap.php';
 
 // Phones that start by the hundred are served before the house is opened, as far as that is plain.
-if (is_string($_SERVER['REQUEST_URI'] ?? null) && str_starts_with($_SERVER['REQUEST_URI'], '/p/') && FrontStep::serves($_SERVER)) {
+if (is_string($_SERVER['REQUEST_URI'] ?? null) && str_starts_with($_SERVER['REQUEST_URI'], '/p/') && FastPathEntry::serves($_SERVER)) {
     return;
 }
 

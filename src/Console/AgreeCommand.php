@@ -7,10 +7,10 @@ namespace Vorhut\Console;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\MapInput;
 use Symfony\Component\Console\Output\OutputInterface;
-use Vorhut\Core\Agreement\Agreed;
-use Vorhut\Core\Agreement\Agreements;
-use Vorhut\Core\Agreement\Standing;
-use Vorhut\Core\Agreement\Subject;
+use Vorhut\Core\Consistency\Agreed;
+use Vorhut\Core\Consistency\Agreements;
+use Vorhut\Core\Consistency\Standing;
+use Vorhut\Core\Consistency\Subject;
 use Vorhut\Core\Plan\Face;
 
 #[AsCommand('vorhut:agree', 'Settings that have to agree on two or more devices, and whether they do')]

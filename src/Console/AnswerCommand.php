@@ -9,12 +9,12 @@ use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Journal\Records;
-use Vorhut\Outpost\Answers;
+use Vorhut\Outpost\Orders\ManualAnswers;
 
 #[AsCommand('vorhut:answer', 'Writes down what a person says to a test that no probe can make')]
 final readonly class AnswerCommand
 {
-    public function __construct(private CommandInput $input, private Records $records, private Answers $answers)
+    public function __construct(private CommandInput $input, private Records $records, private ManualAnswers $answers)
     {
     }
 

@@ -8,10 +8,10 @@ use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\MapInput;
 use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
-use Vorhut\Core\Ask\Asked;
-use Vorhut\Core\Ask\Given;
-use Vorhut\Core\Ask\Sheet;
 use Vorhut\Core\Document\JobDocument;
+use Vorhut\Core\Network\AdminSheet\AdminAnswer;
+use Vorhut\Core\Network\AdminSheet\AdminQuestion;
+use Vorhut\Core\Network\AdminSheet\AdminSheet;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Text\Message;
 use Vorhut\Exchange\Spreadsheet;
@@ -34,12 +34,12 @@ final readonly class AskCommand
         array $answer = [],
     ): int {
         $plan = $this->input->plan($document->file);
-        $sheet = Sheet::of($plan);
+        $sheet = AdminSheet::of($plan);
         if ([] !== $answer) {
             foreach ($answer as $one) {
                 [$code, $text] = explode('=', $one, 2) + [1 => ''];
-                $asked = Sheet::of($plan)->question($code) ?? throw BadInput::because('"{code}" is not asked.', ['code' => $code]);
-                $given = Given::read($plan, $asked, $text);
+                $asked = AdminSheet::of($plan)->question($code) ?? throw BadInput::because('"{code}" is not asked.', ['code' => $code]);
+                $given = AdminAnswer::read($plan, $asked, $text);
                 foreach ($given->odd as $odd) {
                     fwrite(\STDERR, "$code: $odd\n");
                 }
@@ -53,7 +53,7 @@ final readonly class AskCommand
             $output->write(Spreadsheet::csv($sheet->rows()), false, OutputInterface::OUTPUT_RAW);
         } else {
             $this->input->answer($output, $document->format, [
-                'questions' => array_map(static fn (Asked $one): array => [
+                'questions' => array_map(static fn (AdminQuestion $one): array => [
                     'code' => $one->code(),
                     'about' => $one->for,
                     'question' => (string) $one->text,
@@ -74,7 +74,7 @@ final readonly class AskCommand
                 ], $sheet->options),
                 'rules' => $sheet->rules,
             ], array_map(
-                static fn (Asked $one): string => \sprintf('%-36s %s: %s', $one->code(), $one->for, $one->text),
+                static fn (AdminQuestion $one): string => \sprintf('%-36s %s: %s', $one->code(), $one->for, $one->text),
                 $sheet->questions,
             ));
         }

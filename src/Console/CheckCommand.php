@@ -7,8 +7,9 @@ namespace Vorhut\Console;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\MapInput;
 use Symfony\Component\Console\Output\OutputInterface;
+use Vorhut\Core\Analysis\Findings;
+use Vorhut\Core\Analysis\ShippedRules;
 use Vorhut\Core\Finding\Finding;
-use Vorhut\Core\Finding\Findings;
 
 #[AsCommand('vorhut:check', 'Finds the mistakes in a job; exit code 1 when one of them blocks')]
 final readonly class CheckCommand
@@ -22,7 +23,7 @@ final readonly class CheckCommand
         #[MapInput]
         DocumentInput $document,
     ): int {
-        $findings = Findings::of($this->input->plan($document->file), Findings::rules());
+        $findings = Findings::of($this->input->plan($document->file), ShippedRules::all());
         $this->input->answer(
             $output,
             $document->format,

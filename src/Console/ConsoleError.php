@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace Vorhut\Console;
 
-use Vorhut\Core\Text\Speaks;
+use Vorhut\Core\Text\HasMessage;
 
 /** What this room throws. */
-interface ConsoleError extends Speaks
+interface ConsoleError extends HasMessage
 {
 }

@@ -8,8 +8,8 @@ use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\MapInput;
 use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
-use Vorhut\Core\Ask\DhcpConfiguration;
-use Vorhut\Core\Ask\Sheet;
+use Vorhut\Core\Network\AdminSheet\AdminSheet;
+use Vorhut\Core\Network\AdminSheet\DhcpConfiguration;
 
 #[AsCommand('vorhut:dhcp', 'Scopes, reservations and options: as a list, or as the configuration of a DHCP server')]
 final readonly class DhcpCommand
@@ -26,7 +26,7 @@ final readonly class DhcpCommand
         bool $config = false,
     ): int {
         $plan = $this->input->plan($document->file);
-        $sheet = Sheet::of($plan);
+        $sheet = AdminSheet::of($plan);
         if ($config) {
             $output->write(DhcpConfiguration::of($plan, $sheet), false, OutputInterface::OUTPUT_RAW);
 

@@ -8,12 +8,12 @@ use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\MapInput;
 use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
-use Vorhut\Core\Dialling\TimeFrame;
+use Vorhut\Core\Network\Walk\NetworkModel;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Trunk;
 use Vorhut\Core\Voice\Decision;
 use Vorhut\Core\Voice\Dial;
-use Vorhut\Core\Walk\NetworkModel;
+use Vorhut\Core\Voice\Dialling\TimeFrame;
 
 #[AsCommand('vorhut:dial', 'What happens when an extension dials, or when a call comes in')]
 final readonly class DialCommand

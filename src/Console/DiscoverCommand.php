@@ -8,9 +8,9 @@ use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\MapInput;
 use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
-use Vorhut\Core\Discovery\Findable;
+use Vorhut\Core\Network\Discovery\Findable;
+use Vorhut\Core\Network\Walk\NetworkModel;
 use Vorhut\Core\Plan\Face;
-use Vorhut\Core\Walk\NetworkModel;
 
 #[AsCommand('vorhut:discover', 'By which ways each device is found from a segment, and why not')]
 final readonly class DiscoverCommand

@@ -15,10 +15,10 @@ use Vorhut\Core\Voice\FileShape;
 use Vorhut\Core\Wire\Http\Request;
 use Vorhut\Core\Wire\Http\Response;
 use Vorhut\Exchange\Jobs;
+use Vorhut\Provisioning\FastPath;
+use Vorhut\Provisioning\FileRequest;
+use Vorhut\Provisioning\FileResponse;
 use Vorhut\Provisioning\PhoneDoor;
-use Vorhut\Provisioning\Question;
-use Vorhut\Provisioning\QuickDoor;
-use Vorhut\Provisioning\Served;
 use Vorhut\Secrets\FileCertificates;
 use Vorhut\Secrets\KeptCertificate;
 use Vorhut\Secrets\Secrets;
@@ -138,7 +138,7 @@ final class FilesCommand
 
     private function answer(Request $request, string $from): Response
     {
-        $question = Question::tryOf(
+        $question = FileRequest::tryOf(
             $request->method,
             (string) strtok($request->path, '?'),
             $from,
@@ -162,19 +162,19 @@ final class FilesCommand
         return new Response($served->status, $headers, $served->body);
     }
 
-    private function quickly(Question $question): ?Served
+    private function quickly(FileRequest $question): ?FileResponse
     {
         $database = $this->manager->getConnection()->getNativeConnection();
 
         try {
-            return $database instanceof \PDO ? (new QuickDoor($database, $this->secrets))->answer($question, time()) : null;
+            return $database instanceof \PDO ? (new FastPath($database, $this->secrets))->answer($question, time()) : null;
         } catch (\PDOException) {
             // The house knows how to say that the database is away.
             return null;
         }
     }
 
-    private function thoroughly(Question $question): Served
+    private function thoroughly(FileRequest $question): FileResponse
     {
         // What another process wrote since the last question is not in memory.
         $this->manager->clear();

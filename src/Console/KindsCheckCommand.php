@@ -7,8 +7,8 @@ namespace Vorhut\Console;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
-use Vorhut\Core\Catalogue\Soundness;
-use Vorhut\Core\Text\Speaks;
+use Vorhut\Core\Catalogue\KindValidator;
+use Vorhut\Core\Text\HasMessage;
 use Vorhut\Library\CatalogueFiles;
 use Vorhut\Library\Shape;
 
@@ -50,12 +50,12 @@ final readonly class KindsCheckCommand
                 $catalogue = $files->catalogue();
                 $wrong = null === $files->refused() ? [] : [$files->refused()];
                 foreach ($catalogue->kinds() as $kind) {
-                    $wrong = [...$wrong, ...array_map(strval(...), Soundness::ofKind($kind))];
+                    $wrong = [...$wrong, ...array_map(strval(...), KindValidator::ofKind($kind))];
                 }
                 foreach ($catalogue->agreements as $agreement) {
-                    $wrong = [...$wrong, ...array_map(strval(...), Soundness::ofAgreement($catalogue, $agreement))];
+                    $wrong = [...$wrong, ...array_map(strval(...), KindValidator::ofAgreement($catalogue, $agreement))];
                 }
-            } catch (Speaks $e) {
+            } catch (HasMessage $e) {
                 $wrong[] = $e->getMessage();
             }
         }

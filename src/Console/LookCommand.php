@@ -8,8 +8,8 @@ use Symfony\Component\Console\Attribute\Argument;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
-use Vorhut\Core\Light\LookSpan;
-use Vorhut\Core\Light\LookTimeline;
+use Vorhut\Core\Lighting\LookSpan;
+use Vorhut\Core\Lighting\LookTimeline;
 use Vorhut\Core\Net\Malformed;
 
 #[AsCommand('vorhut:look', 'Light: which look of a scene store is on when, as things happen')]

@@ -8,12 +8,12 @@ use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\MapInput;
 use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
-use Vorhut\Core\Loom\Crossing;
-use Vorhut\Core\Loom\Loom;
+use Vorhut\Core\Analysis\Proof;
+use Vorhut\Core\Analysis\Seen;
+use Vorhut\Core\Network\Reachability\Crossing;
+use Vorhut\Core\Network\Reachability\ReachabilityMatrix;
+use Vorhut\Core\Network\Walk\NetworkModel;
 use Vorhut\Core\Plan\Face;
-use Vorhut\Core\Proof\Proof;
-use Vorhut\Core\Proof\Seen;
-use Vorhut\Core\Walk\NetworkModel;
 
 #[AsCommand('vorhut:loom', 'From every segment to every service of every device: what is reached')]
 final readonly class LoomCommand
@@ -33,7 +33,7 @@ final readonly class LoomCommand
     ): int {
         $plan = $this->input->plan($document->file);
         $asked = Face::tryFrom($face) ?? throw BadInput::because('--face is planned, set or seen, not "{face}".', ['face' => $face]);
-        $loom = new Loom(NetworkModel::of($plan, $asked));
+        $loom = new ReachabilityMatrix(NetworkModel::of($plan, $asked));
         if ('' !== $from) {
             return $this->devices($output, $document->format, $loom, $from);
         }
@@ -75,13 +75,13 @@ final readonly class LoomCommand
         return CommandInput::DONE;
     }
 
-    private function devices(OutputInterface $output, string $format, Loom $loom, string $from): int
+    private function devices(OutputInterface $output, string $format, ReachabilityMatrix $loom, string $from): int
     {
         $place = $loom->places()[$from] ?? throw BadInput::because('There is no segment "{key}" to look from.', ['key' => $from]);
         $data = $lines = [];
         foreach ($loom->model->plan->segments as $segment) {
             foreach ($loom->devicesOn($segment->key) as $device) {
-                foreach (Loom::asked($device) as $service) {
+                foreach (ReachabilityMatrix::asked($device) as $service) {
                     $cell = $loom->cell($place->key, $device, $service);
                     $data[] = [
                         'device' => $device->tag,

@@ -8,15 +8,15 @@ use Revolt\EventLoop;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
-use Vorhut\Core\Wire\Scrubbed;
+use Vorhut\Core\Wire\Sanitizer;
 use Vorhut\Entity\WorkOrder;
 use Vorhut\Exchange\Jobs;
 use Vorhut\Journal\AuditTrail;
 use Vorhut\Journal\Journal;
 use Vorhut\Journal\Outage;
-use Vorhut\Outpost\Claimer;
-use Vorhut\Outpost\Orders;
-use Vorhut\Outpost\ProbeRun;
+use Vorhut\Outpost\Orders\OrderOwner;
+use Vorhut\Outpost\Orders\Orders;
+use Vorhut\Outpost\Orders\ProbeRun;
 use Vorhut\Provisioning\Rounds;
 use Vorhut\Socket\Background;
 
@@ -50,7 +50,7 @@ final readonly class OutpostCommand
         foreach ([\SIGTERM, \SIGINT] as $signal) {
             EventLoop::unreference(EventLoop::onSignal($signal, static fn () => exit(CommandInput::DONE)));
         }
-        $me = Claimer::here();
+        $me = OrderOwner::here();
         $isFirst = true;
         $until = 0 === $seconds ? \PHP_INT_MAX : time() + $seconds;
         for ($tidied = $entered = 0; time() < $until;) {
@@ -81,7 +81,7 @@ final readonly class OutpostCommand
                 $result = $this->work($order, $me);
                 $well = true;
             } catch (\Throwable $e) {
-                $result = Scrubbed::text($e->getMessage(), self::LONGEST);
+                $result = Sanitizer::text($e->getMessage(), self::LONGEST);
                 $well = false;
             }
             EventLoop::cancel($alive);
@@ -124,7 +124,7 @@ final readonly class OutpostCommand
     }
 
     /** The next order; nothing is left of the last one, and a database that is away is waited for. */
-    private function claim(Claimer $me, bool &$isFirst, OutputInterface $output): ?WorkOrder
+    private function claim(OrderOwner $me, bool &$isFirst, OutputInterface $output): ?WorkOrder
     {
         $this->outage->afresh();
         try {
@@ -142,7 +142,7 @@ final readonly class OutpostCommand
         return $order;
     }
 
-    private function work(WorkOrder $order, Claimer $me): string
+    private function work(WorkOrder $order, OrderOwner $me): string
     {
         $tests = $order->what['tests'] ?? null;
         $keys = \is_array($tests) ? array_values(array_filter($tests, is_string(...))) : null;

@@ -8,8 +8,8 @@ use Symfony\Component\Console\Attribute\Argument;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
-use Vorhut\Core\Light\Patch;
-use Vorhut\Core\Light\UniversePatch;
+use Vorhut\Core\Lighting\Patch;
+use Vorhut\Core\Lighting\UniversePatch;
 
 #[AsCommand('vorhut:patch', 'Light: who takes which slots, who sends and gives out each universe; exit code 1 when two want the same')]
 final readonly class PatchCommand

@@ -8,13 +8,13 @@ use Symfony\Component\Console\Attribute\Argument;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
-use Vorhut\Core\Proof\Proof;
+use Vorhut\Core\Analysis\Proof;
 use Vorhut\Core\Proof\ProofTest;
 use Vorhut\Core\Proof\TestResult;
 use Vorhut\Core\Proof\Verdict;
 use Vorhut\Journal\Author;
 use Vorhut\Journal\Records;
-use Vorhut\Outpost\ProbeRun;
+use Vorhut\Outpost\Orders\ProbeRun;
 
 #[AsCommand('vorhut:prove', 'Runs the tests of a job from here; exit code 1 when one is contrary')]
 final readonly class ProveCommand

@@ -10,7 +10,7 @@ use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Journal\Records;
-use Vorhut\Outpost\Orders;
+use Vorhut\Outpost\Orders\Orders;
 use Vorhut\Provisioning\FileServer;
 use Vorhut\Provisioning\Freshness;
 

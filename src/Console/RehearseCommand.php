@@ -11,9 +11,9 @@ use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Core\Finding\Finding;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Provisioning\Files;
-use Vorhut\Rehearsal\Day;
 use Vorhut\Rehearsal\DayResult;
-use Vorhut\Rehearsal\Slip;
+use Vorhut\Rehearsal\InjectedMistake;
+use Vorhut\Rehearsal\RehearsedDay;
 use Vorhut\Socket\Background;
 use Vorhut\Socket\Loopback;
 
@@ -38,7 +38,7 @@ final readonly class RehearseCommand
     ): int {
         $plan = $this->input->plan($document->file);
         try {
-            $slips = array_map(static fn (string $text): Slip => Slip::fromString(
+            $slips = array_map(static fn (string $text): InjectedMistake => InjectedMistake::fromString(
                 $text,
                 static fn (string $tag): ?string => $plan->deviceTagged($tag)?->key,
             ), $slip);
@@ -46,7 +46,7 @@ final readonly class RehearseCommand
             throw BadInput::because('{why}', ['why' => $e->getMessage()]);
         }
         Background::reportTo(static fn (string $what, \Throwable $e) => $output->writeln(Background::line($what, $e)));
-        $result = Day::rehearse(
+        $result = RehearsedDay::rehearse(
             $plan,
             $this->files,
             $slips,

@@ -8,16 +8,16 @@ use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\MapInput;
 use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
-use Vorhut\Core\Loom\Flow;
-use Vorhut\Core\Loom\RulesTable;
-use Vorhut\Core\Loom\RuleUse;
-use Vorhut\Core\Loom\WantedRules;
+use Vorhut\Core\Analysis\RulesProof;
+use Vorhut\Core\Network\Reachability\Flow;
+use Vorhut\Core\Network\Reachability\RequiredFirewallRules;
+use Vorhut\Core\Network\Reachability\RulesTable;
+use Vorhut\Core\Network\Reachability\RuleUse;
+use Vorhut\Core\Network\Walk\NetworkModel;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\FilterRule;
 use Vorhut\Core\Proof\ProofTest;
-use Vorhut\Core\Proof\RulesProof;
 use Vorhut\Core\Text\Message;
-use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Exchange\Spreadsheet;
 
 #[AsCommand('vorhut:rules', 'The filter rules that a job needs, proved by walking; exit code 1 when those of the plan stop something')]
@@ -55,7 +55,7 @@ final readonly class RulesCommand
 
             return CommandInput::DONE;
         }
-        $wanted = WantedRules::of($plan, $byAddress);
+        $wanted = RequiredFirewallRules::of($plan, $byAddress);
         $missing = $wanted->missing();
         if ($csv) {
             $output->write(Spreadsheet::csv(RulesTable::rows($plan, $wanted)), false, OutputInterface::OUTPUT_RAW);

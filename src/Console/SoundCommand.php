@@ -8,11 +8,11 @@ use Symfony\Component\Console\Attribute\Argument;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
+use Vorhut\Core\Audio\PatchBay;
+use Vorhut\Core\Audio\SoundNetwork;
+use Vorhut\Core\Audio\SoundWay;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\SoundPatch;
-use Vorhut\Core\Sound\PatchBay;
-use Vorhut\Core\Sound\SoundNetwork;
-use Vorhut\Core\Sound\SoundWay;
 
 #[AsCommand('vorhut:sound', 'Sound over networks: rates, the clock, channels; exit code 1 when they are out of step')]
 final readonly class SoundCommand

@@ -8,13 +8,13 @@ use Symfony\Component\Console\Attribute\Argument;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
-use Vorhut\Core\Discovery\RangeList;
-use Vorhut\Core\Discovery\Sweep;
-use Vorhut\Core\Discovery\SweepLine;
+use Vorhut\Core\Network\Discovery\RangeList;
+use Vorhut\Core\Network\Discovery\Sweep;
+use Vorhut\Core\Network\Discovery\SweepLine;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Journal\Records;
-use Vorhut\Outpost\NoAnswer;
-use Vorhut\Outpost\ProbeRun;
+use Vorhut\Outpost\Orders\ProbeRun;
+use Vorhut\Outpost\Probe\NoAnswer;
 
 #[AsCommand('vorhut:sweep', 'The ranges of a document, and what came of asking them; of a job of the database a list is asked now')]
 final readonly class SweepCommand

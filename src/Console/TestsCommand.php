@@ -7,10 +7,10 @@ namespace Vorhut\Console;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\MapInput;
 use Symfony\Component\Console\Output\OutputInterface;
-use Vorhut\Core\Proof\CallCover;
-use Vorhut\Core\Proof\Proof;
+use Vorhut\Core\Analysis\Proof;
 use Vorhut\Core\Proof\ProofTest;
 use Vorhut\Core\Proof\TestResult;
+use Vorhut\Core\Voice\Test\CallCover;
 
 #[AsCommand('vorhut:tests', 'The tests that a job yields, with what is expected')]
 final readonly class TestsCommand

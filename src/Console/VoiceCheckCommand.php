@@ -7,8 +7,9 @@ namespace Vorhut\Console;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\MapInput;
 use Symfony\Component\Console\Output\OutputInterface;
+use Vorhut\Core\Analysis\Findings;
+use Vorhut\Core\Analysis\ShippedRules;
 use Vorhut\Core\Finding\Finding;
-use Vorhut\Core\Finding\Findings;
 
 #[AsCommand('vorhut:voice:check', 'What is wrong with numbers, routes, trunks, groups and menus')]
 final readonly class VoiceCheckCommand
@@ -25,7 +26,7 @@ final readonly class VoiceCheckCommand
         DocumentInput $document,
     ): int {
         $found = array_values(array_filter(
-            Findings::of($this->input->plan($document->file), Findings::rules())->all,
+            Findings::of($this->input->plan($document->file), ShippedRules::all())->all,
             static fn (Finding $one): bool => str_starts_with($one->code, 'emergency-') || [] !== array_filter(
                 $one->records,
                 static fn (string $record): bool => \in_array(explode('/', $record)[0], self::ABOUT, true),

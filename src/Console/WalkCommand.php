@@ -11,12 +11,12 @@ use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Core\Net\IpVersion;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Net\Transport;
+use Vorhut\Core\Network\Walk\Cure;
+use Vorhut\Core\Network\Walk\Hop;
+use Vorhut\Core\Network\Walk\NetworkModel;
+use Vorhut\Core\Network\Walk\Walker;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Face;
-use Vorhut\Core\Walk\Cure;
-use Vorhut\Core\Walk\Hop;
-use Vorhut\Core\Walk\NetworkModel;
-use Vorhut\Core\Walk\Walker;
 
 #[AsCommand('vorhut:walk', 'Does A reach B, and does the answer come back?')]
 final readonly class WalkCommand

@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace Vorhut\Exchange;
 
-use Vorhut\Core\Text\Speaks;
+use Vorhut\Core\Text\HasMessage;
 
 /** What this room throws. */
-interface ExchangeError extends Speaks
+interface ExchangeError extends HasMessage
 {
 }

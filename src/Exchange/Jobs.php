@@ -12,7 +12,7 @@ use Vorhut\Entity\Credential;
 use Vorhut\Entity\Device;
 use Vorhut\Entity\Job;
 use Vorhut\Entity\JournalEntry;
-use Vorhut\Journal\ManyRows;
+use Vorhut\Journal\BulkInsert;
 use Vorhut\Journal\Records;
 use Vorhut\Secrets\Sealed;
 use Vorhut\Secrets\Secrets;
@@ -27,7 +27,7 @@ final readonly class Jobs
         private EntityManagerInterface $manager,
         private Records $records,
         private Secrets $secrets,
-        private ManyRows $rows,
+        private BulkInsert $rows,
     ) {
     }
 

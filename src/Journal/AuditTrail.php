@@ -7,7 +7,7 @@ namespace Vorhut\Journal;
 use Doctrine\ORM\EntityManagerInterface;
 use Psr\Clock\ClockInterface;
 use Vorhut\Core\Text\Message;
-use Vorhut\Core\Wire\Scrubbed;
+use Vorhut\Core\Wire\Sanitizer;
 use Vorhut\Entity\AuditEvent;
 
 /** What happened at the doors, written down by itself: it stands also where what it is about fails afterwards. */
@@ -30,8 +30,8 @@ final readonly class AuditTrail
     {
         $event = new AuditEvent(
             $this->now(),
-            Scrubbed::text($login, self::LONGEST),
-            Scrubbed::text($address, self::LONGEST),
+            Sanitizer::text($login, self::LONGEST),
+            Sanitizer::text($address, self::LONGEST),
             $what->stored(),
         );
         $text = json_encode($event->what, \JSON_THROW_ON_ERROR);

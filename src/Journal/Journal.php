@@ -49,8 +49,8 @@ final readonly class Journal
         private EntityManagerInterface $manager,
         private Records $records,
         private ClockInterface $clock,
-        private KeptRows $kept,
-        private ManyRows $rows,
+        private PlanRowCache $kept,
+        private BulkInsert $rows,
     ) {
     }
 
@@ -66,7 +66,7 @@ final readonly class Journal
         }
 
         $change = $this->withPractice($job, $change);
-        $touched = new Touched();
+        $touched = new AffectedRecords();
         $before = '';
         $entry = $this->locked($job, function (Job $job) use ($change, $author, $undoes, &$touched, &$before): JournalEntry {
             $at = $this->now();
@@ -434,7 +434,7 @@ final readonly class Journal
     }
 
     /** Some new records one by one, many of them at once; what goes and what changes first, so that its keys are free. */
-    private function flush(Touched $touched): void
+    private function flush(AffectedRecords $touched): void
     {
         $work = $this->manager->getUnitOfWork();
         $new = [];
@@ -454,7 +454,7 @@ final readonly class Journal
     }
 
     /** A setting that has no face left is none. */
-    private function dropEmpty(Touched $touched): void
+    private function dropEmpty(AffectedRecords $touched): void
     {
         foreach ($touched->allChanged() as [$section, $record]) {
             if ($record instanceof SettingValue && null === ($record->planned ?? $record->set ?? $record->seen ?? $record->odd)) {
@@ -465,7 +465,7 @@ final readonly class Journal
     }
 
     /** All records that the change names, in one look for each section. */
-    private function touched(Job $job, Change $change): Touched
+    private function touched(Job $job, Change $change): AffectedRecords
     {
         $keys = [];
         foreach ($change->edits as $edit) {
@@ -473,7 +473,7 @@ final readonly class Journal
                 $keys[$edit->section][] = $edit->key;
             }
         }
-        $touched = new Touched();
+        $touched = new AffectedRecords();
         foreach ($keys as $section => $some) {
             $this->look($job, $touched, $section, $some);
         }
@@ -482,7 +482,7 @@ final readonly class Journal
     }
 
     /** @param list<string> $keys */
-    private function look(Job $job, Touched $touched, string $section, array $keys): void
+    private function look(Job $job, AffectedRecords $touched, string $section, array $keys): void
     {
         $keys = array_values(array_filter($keys, static fn (string $key): bool => !$touched->knows($section, $key)));
         $found = [] === $keys ? [] : $this->records->named($job, $section, $keys);
@@ -497,7 +497,7 @@ final readonly class Journal
      *
      * @throws Refused
      */
-    private function checked(Job $job, Touched $touched, Change $change): void
+    private function checked(Job $job, AffectedRecords $touched, Change $change): void
     {
         $integrity = new Integrity($this->records->catalogueOf($job), function (string $section, string $key) use ($job, $touched): ?array {
             $this->look($job, $touched, $section, [$key]);
@@ -565,7 +565,7 @@ final readonly class Journal
      *
      * @param list<array{string, string, array<string, scalar|list<mixed>|null>}> $changed
      */
-    private function lookAhead(Job $job, Touched $touched, array $changed): void
+    private function lookAhead(Job $job, AffectedRecords $touched, array $changed): void
     {
         $keys = [];
         foreach ($changed as [$section, $key, $row]) {
@@ -590,7 +590,7 @@ final readonly class Journal
         $this->look($job, $touched, 'devices', array_values(array_unique($devices)));
     }
 
-    private function apply(Job $job, Touched $touched, Edit $edit, string $by, string $at): void
+    private function apply(Job $job, AffectedRecords $touched, Edit $edit, string $by, string $at): void
     {
         if ('job' === $edit->section) {
             $this->put($job, $job, $edit);

@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace Vorhut\Journal;
 
-use Vorhut\Core\Text\Speaks;
+use Vorhut\Core\Text\HasMessage;
 
 /** What this room throws. */
-interface JournalError extends Speaks
+interface JournalError extends HasMessage
 {
 }

@@ -71,7 +71,7 @@ final readonly class Records
         'observations' => ['test_key', 'on_site', 'outcome'],
     ];
 
-    public function __construct(private EntityManagerInterface $manager, private Catalogue $catalogue, private KeptRows $kept)
+    public function __construct(private EntityManagerInterface $manager, private Catalogue $catalogue, private PlanRowCache $kept)
     {
     }
 

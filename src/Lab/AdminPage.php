@@ -15,8 +15,8 @@ use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Wire\Http\Body;
 use Vorhut\Core\Wire\Http\Request;
 use Vorhut\Core\Wire\Http\Response;
+use Vorhut\Core\Wire\ParseError;
 use Vorhut\Core\Wire\Sip\Digest;
-use Vorhut\Core\Wire\Unreadable;
 
 /**
  * The web page of a device as its kind describes it: login, a first password that has to go, a status, settings in its own shape, saved
@@ -59,7 +59,7 @@ final class AdminPage
                 $bytes .= $more;
             }
             $response = $this->answer(Request::fromString($bytes));
-        } catch (Unreadable) {
+        } catch (ParseError) {
             $response = new Response(400);
         }
         $client->write((string) $response);
@@ -87,8 +87,8 @@ final class AdminPage
             null !== $this->admin->refetch && $this->is($this->admin->refetch, $request, $path) => $this->refetches(),
             null !== $call && $this->is($call->dial, $request, $path) => $this->dials($call, $request, $query),
             null !== $call && $this->is($call->status, $request, $path) => $this->call($call),
-            'POST' === $request->method && '/licence' === $path => $this->touched(Touch::LICENCE, $request),
-            'POST' === $request->method && '/unlock' === $path => $this->touched(Touch::UNLOCK, $request),
+            'POST' === $request->method && '/licence' === $path => $this->touched(Stimulus::LICENCE, $request),
+            'POST' === $request->method && '/unlock' === $path => $this->touched(Stimulus::UNLOCK, $request),
             '/' === $path => $this->form(),
             default => new Response(404),
         };
@@ -219,7 +219,7 @@ final class AdminPage
     {
         try {
             return Body::read($this->admin->settings->as, 'GET' === $this->admin->settings->method ? $query : $request->body);
-        } catch (Unreadable) {
+        } catch (ParseError) {
             return [];
         }
     }
@@ -299,7 +299,9 @@ final class AdminPage
     {
         $with = Body::read(BodyShape::Form, $request->body)['with'] ?? '';
 
-        return $this->standIn->feels(new Touch($what, $with)) ? $this->page(200, '<p>Done.</p>') : $this->page(422, '<p>Not accepted.</p>');
+        return $this->standIn->feels(new Stimulus($what, $with))
+            ? $this->page(200, '<p>Done.</p>')
+            : $this->page(422, '<p>Not accepted.</p>');
     }
 
     private function done(bool $restart): void

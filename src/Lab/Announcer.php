@@ -6,7 +6,7 @@ namespace Vorhut\Lab;
 
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Wire\Mdns\Query;
-use Vorhut\Core\Wire\Unreadable;
+use Vorhut\Core\Wire\ParseError;
 use Vorhut\Socket\Background;
 
 /** Answers group questions for its service by unicast (RFC 6762 §6.7), with the address it really holds. */
@@ -29,7 +29,7 @@ final class Announcer implements Behaviour
     {
         try {
             $question = Query::read($packet);
-        } catch (Unreadable) {
+        } catch (ParseError) {
             return;
         }
         $type = $this->standIn->kind->discoveryService;

@@ -6,10 +6,10 @@ namespace Vorhut\Lab;
 
 use Revolt\EventLoop;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Wire\ParseError;
 use Vorhut\Core\Wire\Sdp\Session;
 use Vorhut\Core\Wire\Sip\SessionTimer;
 use Vorhut\Core\Wire\Sip\SipMessage;
-use Vorhut\Core\Wire\Unreadable;
 use Vorhut\Socket\Background;
 use Vorhut\Socket\SipLine;
 
@@ -65,7 +65,7 @@ final class Callee
         }
         try {
             $offer = '' === $invite->body ? null : Session::fromString($invite->body);
-        } catch (Unreadable) {
+        } catch (ParseError) {
             $line->answer($invite, SipMessage::response($invite, 400, null, [], '', $tag), $from, $port);
 
             return;

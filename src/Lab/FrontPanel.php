@@ -138,7 +138,7 @@ final readonly class FrontPanel
             : null;
     }
 
-    public function touch(Touch $touch): bool
+    public function touch(Stimulus $touch): bool
     {
         return $this->standIn->state->powered && $this->standIn->feels($touch);
     }

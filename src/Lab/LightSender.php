@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Vorhut\Lab;
 
 use Revolt\EventLoop;
-use Vorhut\Core\Light\Patch;
-use Vorhut\Core\Light\Universe;
+use Vorhut\Core\Lighting\Patch;
+use Vorhut\Core\Lighting\Universe;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Wire\Sacn\SacnPacket;
 

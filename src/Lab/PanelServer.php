@@ -9,7 +9,7 @@ use Vorhut\Core\Catalogue\BodyShape;
 use Vorhut\Core\Wire\Http\Body;
 use Vorhut\Core\Wire\Http\Request;
 use Vorhut\Core\Wire\Http\Response;
-use Vorhut\Core\Wire\Unreadable;
+use Vorhut\Core\Wire\ParseError;
 use Vorhut\Socket\Background;
 
 use function Amp\Socket\listen;
@@ -58,7 +58,7 @@ final class PanelServer
                 $bytes .= $more;
             }
             $response = self::answer(Request::fromString($bytes), $jobs, $port);
-        } catch (Unreadable) {
+        } catch (ParseError) {
             $response = new Response(400);
         }
         $client->write((string) $response);
@@ -129,7 +129,7 @@ final class PanelServer
             default:
                 $seconds = is_numeric($value) ? (float) $value : 0.0;
 
-                return $panel->touch(new Touch($form['do'] ?? '', $with, $seconds)) ? null : $nothing;
+                return $panel->touch(new Stimulus($form['do'] ?? '', $with, $seconds)) ? null : $nothing;
         }
     }
 

@@ -8,8 +8,8 @@ use Amp\Future;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Voice\Registration;
-use Vorhut\Core\Wire\Sip\Address;
 use Vorhut\Core\Wire\Sip\Digest;
+use Vorhut\Core\Wire\Sip\SipAddress;
 use Vorhut\Core\Wire\Sip\SipMessage;
 use Vorhut\Lab\Switchboard\Switchboard;
 use Vorhut\Socket\Background;
@@ -44,7 +44,7 @@ final class Pbx implements Behaviour
     private array $standing = [];
 
     /**
-     * @param \Closure(): Directory $directory what was entered at this PBX, as it stands now
+     * @param \Closure(): DirectoryServer $directory what was entered at this PBX, as it stands now
      * @param \Closure(): Plan      $plan      by whose routes, groups and menus it switches
      * @param \Closure(): string    $now       wall time of the site
      */
@@ -126,7 +126,7 @@ final class Pbx implements Behaviour
                 0 === $default && $this->bindings[$user] = [];
                 continue;
             }
-            $contact = Address::fromString($text);
+            $contact = SipAddress::fromString($text);
             $expires = min((int) ($contact->parameter('expires') ?? $default), 3600);
             if ($expires <= 0) {
                 unset($this->bindings[$user][$contact->uri]);
@@ -318,7 +318,7 @@ final class Pbx implements Behaviour
         if (null !== $own) {
             $request = $request->withoutFirst('Route');
         }
-        $target = Address::fromString('<'.$request->uri.'>');
+        $target = SipAddress::fromString('<'.$request->uri.'>');
         $host = Ipv4::tryFromString($target->host());
         if (null === $host) {
             'ACK' === $request->method || $this->line->answer($request, SipMessage::response($request, 404), $from, $port);

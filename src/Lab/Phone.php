@@ -14,9 +14,9 @@ use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Voice\Registration;
 use Vorhut\Core\Wire\Http\Request;
 use Vorhut\Core\Wire\Http\Response;
+use Vorhut\Core\Wire\ParseError;
 use Vorhut\Core\Wire\Sip\Digest;
 use Vorhut\Core\Wire\Sip\SipMessage;
-use Vorhut\Core\Wire\Unreadable;
 use Vorhut\Socket\Background;
 use Vorhut\Socket\SipLine;
 
@@ -194,7 +194,7 @@ final class Phone implements Behaviour, CallsOut, Starts
                 $bytes .= $more;
             }
             $response = Response::fromString($bytes);
-        } catch (SocketException|StreamException|CancelledException|Unreadable) {
+        } catch (SocketException|StreamException|CancelledException|ParseError) {
             return false;
         }
         $file = 200 === $response->status ? FetchedFile::tryFromBody($response->body) : null;

@@ -5,11 +5,11 @@ declare(strict_types=1);
 namespace Vorhut\Lab;
 
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Wire\ParseError;
 use Vorhut\Core\Wire\Sdp\Session;
-use Vorhut\Core\Wire\Sip\Address;
 use Vorhut\Core\Wire\Sip\Digest;
+use Vorhut\Core\Wire\Sip\SipAddress;
 use Vorhut\Core\Wire\Sip\SipMessage;
-use Vorhut\Core\Wire\Unreadable;
 use Vorhut\Socket\AudioLine;
 use Vorhut\Socket\SipLine;
 
@@ -134,7 +134,7 @@ final class PhoneCall
         $this->line->confirm($this->invite, $this->within('ACK'), $host, $this->port);
         try {
             $far = Session::fromString($answer->body);
-        } catch (Unreadable) {
+        } catch (ParseError) {
             $this->hangUp();
 
             return;
@@ -161,8 +161,8 @@ final class PhoneCall
     {
         $text = $message->header('P-Asserted-Identity');
         try {
-            return null === $text ? null : Address::fromString($text)->user();
-        } catch (Unreadable) {
+            return null === $text ? null : SipAddress::fromString($text)->user();
+        } catch (ParseError) {
             return null;
         }
     }
@@ -171,8 +171,8 @@ final class PhoneCall
     {
         $contact = $this->answer?->header('Contact');
         try {
-            $target = null === $contact ? null : Address::fromString($contact)->uri;
-        } catch (Unreadable) {
+            $target = null === $contact ? null : SipAddress::fromString($contact)->uri;
+        } catch (ParseError) {
             $target = null;
         }
         $uri = \sprintf('sip:%s@%s', $this->number, $this->line->socket->at($this->registrar));

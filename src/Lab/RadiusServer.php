@@ -6,10 +6,10 @@ namespace Vorhut\Lab;
 
 use Vorhut\Core\Catalogue\ValueType;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Wire\ParseError;
 use Vorhut\Core\Wire\Radius\Code;
 use Vorhut\Core\Wire\Radius\Eap;
 use Vorhut\Core\Wire\Radius\RadiusPacket;
-use Vorhut\Core\Wire\Unreadable;
 use Vorhut\Socket\Background;
 
 /**
@@ -62,7 +62,7 @@ final class RadiusServer implements Behaviour
         }
         try {
             $request = RadiusPacket::fromString($bytes);
-        } catch (Unreadable) {
+        } catch (ParseError) {
             $this->note("$site: no packet of authentication");
 
             return;
@@ -106,7 +106,7 @@ final class RadiusServer implements Behaviour
     {
         try {
             $said = Eap::fromString((string) $request->attribute(RadiusPacket::EAP_MESSAGE));
-        } catch (Unreadable) {
+        } catch (ParseError) {
             $this->note("$who: no EAP that can be read");
 
             return $request->answered(Code::AccessReject, $secret);

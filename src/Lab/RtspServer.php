@@ -6,9 +6,9 @@ namespace Vorhut\Lab;
 
 use Amp\Socket\Socket;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Wire\ParseError;
 use Vorhut\Core\Wire\Rtsp\RtspMessage;
-use Vorhut\Core\Wire\Sdp\Picture;
-use Vorhut\Core\Wire\Unreadable;
+use Vorhut\Core\Wire\Sdp\PictureFormat;
 
 /** A sender of pictures that is asked what it has (RFC 2326 §10): it says what it is set to. */
 final readonly class RtspServer
@@ -34,7 +34,7 @@ final readonly class RtspServer
                     $client->write((string) $this->answer(RtspMessage::fromString(substr($bytes, 0, $length))));
                     $bytes = substr($bytes, $length);
                 }
-            } catch (Unreadable) {
+            } catch (ParseError) {
                 $client->write("RTSP/1.0 400 Bad Request\r\n\r\n");
 
                 return;
@@ -56,13 +56,13 @@ final readonly class RtspServer
         };
     }
 
-    private function picture(): Picture
+    private function picture(): PictureFormat
     {
         $state = $this->standIn->state;
         $isSize = 1 === preg_match('/^([0-9]{2,5})x([0-9]{2,5})$/D', $state->get('size'), $size);
         $rate = $state->get('frameRate');
 
-        return new Picture(
+        return new PictureFormat(
             $state->get('codec'),
             $isSize ? (int) $size[1] : null,
             $isSize ? (int) $size[2] : null,

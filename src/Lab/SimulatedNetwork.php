@@ -9,16 +9,16 @@ use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Net\Transport;
+use Vorhut\Core\Network\Walk\EgressResult;
+use Vorhut\Core\Network\Walk\Fault;
+use Vorhut\Core\Network\Walk\NetworkModel;
+use Vorhut\Core\Network\Walk\Translator;
+use Vorhut\Core\Network\Walk\Walk;
+use Vorhut\Core\Network\Walk\Walker;
+use Vorhut\Core\Network\Walk\WirelessAccess;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\TranslationKind;
-use Vorhut\Core\Walk\Departure;
-use Vorhut\Core\Walk\Fault;
-use Vorhut\Core\Walk\NetworkModel;
-use Vorhut\Core\Walk\Translator;
-use Vorhut\Core\Walk\Walk;
-use Vorhut\Core\Walk\Walker;
-use Vorhut\Core\Walk\WirelessAccess;
 use Vorhut\Socket\Loopback;
 
 /**
@@ -38,7 +38,7 @@ final class SimulatedNetwork
     private array $passed = [];
     /** @var array<string, Ipv4|null> sender, receiver and port → the address it arrives with, where that is not its own */
     private array $seenAs = [];
-    /** @var array<string, Departure> sender, receiver outside and port → how it leaves */
+    /** @var array<string, EgressResult> sender, receiver outside and port → how it leaves */
     private array $departures = [];
     /** @var array<string, float> flows that went through, with their time: their answers are known to a filter that keeps state */
     private array $flows = [];
@@ -257,7 +257,7 @@ final class SimulatedNetwork
         return false;
     }
 
-    private function departure(string $device, Ipv4 $outside, int $port): Departure
+    private function departure(string $device, Ipv4 $outside, int $port): EgressResult
     {
         return $this->departures["$device>$outside:$port"] ??= Walker::leaving($this->model, $device, $outside, Port::udp($port));
     }

@@ -11,11 +11,11 @@ use Vorhut\Core\Bench\RunSheet;
 use Vorhut\Core\Catalogue\Effect;
 use Vorhut\Core\Catalogue\FactoryMode;
 use Vorhut\Core\Catalogue\Role;
-use Vorhut\Core\Discovery\Delivery;
 use Vorhut\Core\Media\GroupStream;
 use Vorhut\Core\Media\PushTarget;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Mac;
+use Vorhut\Core\Network\Discovery\Delivery;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\FileAddress;
@@ -44,7 +44,7 @@ final class Simulation
     /** @var array<string, string> as for handsOn() */
     private array $secrets = [];
     private readonly SimulatedNetwork $network;
-    private Directory $directory;
+    private DirectoryServer $directory;
     private bool $dirty = false;
     private readonly float $openedAt;
     private float $timeBefore = 0.0;
@@ -79,7 +79,7 @@ final class Simulation
                 $this->states[$device->key]->recall($kept[$device->key]);
             }
         }
-        $this->directory = new Directory([], [], 4.0);
+        $this->directory = new DirectoryServer([], [], 4.0);
         $this->network = new SimulatedNetwork($plan, $this->states, $loopback);
         $this->callOutside();
         foreach ($this->standIns as $standIn) {
@@ -335,7 +335,7 @@ final class Simulation
     public function rings(string $device, float $seconds): void
     {
         foreach ($this->standIns as $standIn) {
-            $standIn->feels(new Touch(Touch::RINGS, $device, $seconds));
+            $standIn->feels(new Stimulus(Stimulus::RINGS, $device, $seconds));
         }
     }
 
@@ -472,7 +472,7 @@ final class Simulation
                 $network,
                 $standIn,
                 $address,
-                fn (): Directory => $this->directory,
+                fn (): DirectoryServer => $this->directory,
                 fn (): Plan => $this->plan,
                 $this->wallTime(...),
             );
@@ -760,7 +760,7 @@ final class Simulation
     }
 
     /** @param array<string, string> $secrets */
-    private static function directory(Plan $plan, array $secrets): Directory
+    private static function directory(Plan $plan, array $secrets): DirectoryServer
     {
         $numbers = [];
         $known = [];
@@ -777,6 +777,6 @@ final class Simulation
             }
         }
 
-        return new Directory($numbers, $known, (float) $plan->job->int('voicemailAfter', 4));
+        return new DirectoryServer($numbers, $known, (float) $plan->job->int('voicemailAfter', 4));
     }
 }

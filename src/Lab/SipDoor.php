@@ -10,8 +10,8 @@ use Amp\Socket\InternetAddress;
 use Amp\Socket\Socket;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Voice\Registration;
+use Vorhut\Core\Wire\ParseError;
 use Vorhut\Core\Wire\Sip\SipStream;
-use Vorhut\Core\Wire\Unreadable;
 use Vorhut\Socket\Background;
 use Vorhut\Socket\Datagrams;
 use Vorhut\Socket\Inbox;
@@ -129,7 +129,7 @@ final class SipDoor implements Datagrams
                     $this->inbox->put([$from, $port, $message]);
                 }
             }
-        } catch (Unreadable) {
+        } catch (ParseError) {
             // Where a message ends cannot be told any more: the connection is of no use to anybody.
             return;
         } finally {

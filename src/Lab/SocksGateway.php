@@ -18,8 +18,8 @@ use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Mask;
 use Vorhut\Core\Net\Network;
 use Vorhut\Socket\Background;
+use Vorhut\Socket\DescriptorLimit;
 use Vorhut\Socket\Loopback;
-use Vorhut\Socket\Room;
 
 use function Amp\ByteStream\pipe;
 use function Amp\Socket\bindUdpSocket;
@@ -49,7 +49,7 @@ final class SocksGateway
         $server = listen('127.0.0.1:'.$port);
         Background::run('lab entrance', static function () use ($server, $jobs): void {
             while (null !== $client = $server->accept()) {
-                if (!Room::isLeft(self::KEPT_FREE)) {
+                if (!DescriptorLimit::isLeft(self::KEPT_FREE)) {
                     $client->close();
                     continue;
                 }

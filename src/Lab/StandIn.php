@@ -14,7 +14,7 @@ use Vorhut\Core\Net\Ipv4;
 use Vorhut\Lab\Part\Part;
 use Vorhut\Lab\Part\Parts;
 use Vorhut\Socket\Background;
-use Vorhut\Socket\Room;
+use Vorhut\Socket\DescriptorLimit;
 
 use function Amp\delay;
 
@@ -85,7 +85,7 @@ final class StandIn
         return array_merge(...array_map(static fn (Part $part): array => $part->shows(), $this->parts), ...[[]]);
     }
 
-    public function feels(Touch $touch): bool
+    public function feels(Stimulus $touch): bool
     {
         $meant = false;
         foreach ($this->parts as $part) {
@@ -255,7 +255,7 @@ final class StandIn
             $this->job->lease($this);
         }
         $address = $this->address();
-        if (null !== $address && !Room::isLeft(self::KEPT_FREE)) {
+        if (null !== $address && !DescriptorLimit::isLeft(self::KEPT_FREE)) {
             // A lab that opens one more than it can look at is no lab at all.
             $this->job->say(\sprintf('%s is not played: this lab has no more sockets.', $this->state->device));
 

@@ -5,11 +5,11 @@ declare(strict_types=1);
 namespace Vorhut\Lab;
 
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Wire\ParseError;
 use Vorhut\Core\Wire\Sdp\Session;
-use Vorhut\Core\Wire\Sip\Address;
 use Vorhut\Core\Wire\Sip\SessionTimer;
+use Vorhut\Core\Wire\Sip\SipAddress;
 use Vorhut\Core\Wire\Sip\SipMessage;
-use Vorhut\Core\Wire\Unreadable;
 use Vorhut\Socket\AudioLine;
 use Vorhut\Socket\Dialog;
 use Vorhut\Socket\SipLine;
@@ -43,8 +43,8 @@ final class StandingCall
     public function caller(): string
     {
         try {
-            return Address::fromString($this->invite->header('P-Asserted-Identity') ?? $this->invite->header('From') ?? '')->user();
-        } catch (Unreadable) {
+            return SipAddress::fromString($this->invite->header('P-Asserted-Identity') ?? $this->invite->header('From') ?? '')->user();
+        } catch (ParseError) {
             return '';
         }
     }
@@ -75,7 +75,7 @@ final class StandingCall
         if (null === $this->offer && '' !== $ack->body) {
             try {
                 $this->offer = Session::fromString($ack->body);
-            } catch (Unreadable) {
+            } catch (ParseError) {
                 return false;
             }
         }
@@ -101,7 +101,7 @@ final class StandingCall
         if ('' !== $request->body) {
             try {
                 $offer = Session::fromString($request->body);
-            } catch (Unreadable) {
+            } catch (ParseError) {
                 return SipMessage::response($request, 488, null, [], '', $this->tag);
             }
             if (null === $this->said->common($offer)) {

@@ -8,8 +8,8 @@ use Revolt\EventLoop;
 use Vorhut\Core\Media\GroupStream;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Plan\Plan;
-use Vorhut\Core\Wire\Rtp\Packet;
 use Vorhut\Core\Wire\Rtp\PlayMark;
+use Vorhut\Core\Wire\Rtp\RtpPacket;
 
 /**
  * What sends streams to groups: at the rate it is set to, scaled down, and each packet says by how much (PlayMark). The lab is the wire
@@ -75,7 +75,7 @@ final class StreamSender implements Behaviour
             $owed = min(self::LARGEST * 4, ($this->owed[$stream->key] ?? 0.0) + $kbit * 1000 / 8 * $seconds / $scale);
             $bytes = min(self::LARGEST, (int) $owed);
             $this->owed[$stream->key] = $owed - $bytes;
-            $packet = (string) new Packet(
+            $packet = (string) new RtpPacket(
                 self::TYPE,
                 $this->sequence,
                 (int) ($now / 1e9 * $sent->clock) & 0xFFFFFFFF,

@@ -15,8 +15,8 @@ use Amp\Socket\SocketException;
 use Amp\TimeoutCancellation;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Socket\Background;
+use Vorhut\Socket\DescriptorLimit;
 use Vorhut\Socket\Loopback;
-use Vorhut\Socket\Room;
 
 use function Amp\Socket\listen;
 
@@ -42,7 +42,7 @@ final class TcpServer implements Behaviour
         $secured = null !== $context?->getTlsContext();
         Background::run('TCP', function () use ($serve, $secured): void {
             while (null !== $client = $this->server->accept()) {
-                if ($this->open >= self::MOST || !Room::isLeft(self::KEPT_FREE)) {
+                if ($this->open >= self::MOST || !DescriptorLimit::isLeft(self::KEPT_FREE)) {
                     $client->close();
                     continue;
                 }

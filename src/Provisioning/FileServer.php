@@ -15,7 +15,7 @@ use Vorhut\Core\Plan\Row;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\FetchGuard;
 use Vorhut\Core\Voice\ProvisioningFile;
-use Vorhut\Core\Wire\Scrubbed;
+use Vorhut\Core\Wire\Sanitizer;
 use Vorhut\Entity\Job;
 use Vorhut\Journal\Author;
 use Vorhut\Journal\Conflict;
@@ -34,13 +34,13 @@ final readonly class FileServer
         private Vault $vault,
         private Files $files,
         private Journal $journal,
-        private Cabinet $cabinet,
+        private PhoneFileCache $cabinet,
         private Written $written,
     ) {
     }
 
     /** @param bool $inItsSegment only to an address of the phone's own segment */
-    public function serve(Job $job, Question $question, bool $inItsSegment = false): Served
+    public function serve(Job $job, FileRequest $question, bool $inItsSegment = false): FileResponse
     {
         $address = $question->address;
         $stamp = $job->filesStamp;
@@ -50,14 +50,14 @@ final readonly class FileServer
         $fromLab = $job->rehearsed && 127 === (Ipv4::tryFromString($address)->number ?? 0) >> 24;
         $device = null === $known ? null : self::byMac($plan, $known);
         $served = match (true) {
-            null === $known => new Served(404, '', null, null),
-            null === $device => new Served(404, '', null, null),
-            $inItsSegment && !$fromLab && !self::isNextDoor($plan, $device, $address) => new Served(404, '', $device->key, null),
-            $question->hasLogin => new Served(403, '', $device->key, null, new Message(
+            null === $known => new FileResponse(404, '', null, null),
+            null === $device => new FileResponse(404, '', null, null),
+            $inItsSegment && !$fromLab && !self::isNextDoor($plan, $device, $address) => new FileResponse(404, '', $device->key, null),
+            $question->hasLogin => new FileResponse(403, '', $device->key, null, new Message(
                 '{tag} asked with a user name, and this server asks for none: empty it at the phone.',
                 ['tag' => $device->tag],
             )),
-            !$question->isSealed && FileAddress::of($plan, '')->isSealed => new Served(403, '', $device->key, null, new Message(
+            !$question->isSealed && FileAddress::of($plan, '')->isSealed => new FileResponse(403, '', $device->key, null, new Message(
                 '{tag} asked in the clear, and the files of this job go over HTTPS alone.',
                 ['tag' => $device->tag],
             )),
@@ -71,7 +71,7 @@ final readonly class FileServer
                 'mac' => (string) $known,
                 'at' => $this->journal->now(),
                 'address' => $address,
-                'agent' => Scrubbed::text($question->agent),
+                'agent' => Sanitizer::text($question->agent),
                 'file' => $served->version,
                 'status' => $served->status,
                 'why' => $served->reason?->stored(),
@@ -135,11 +135,11 @@ final readonly class FileServer
     }
 
     /** The file as it would be served now; secrets in it. */
-    public function file(Job $job, Plan $plan, Device $device): Served
+    public function file(Job $job, Plan $plan, Device $device): FileResponse
     {
         $obstacle = ProvisioningFile::obstacle($plan, $device);
         if (null !== $obstacle) {
-            return new Served(404, '', $device->key, null, $obstacle);
+            return new FileResponse(404, '', $device->key, null, $obstacle);
         }
         $account = $plan->accountOf($plan->extensionsOf($device->key)[0]->key);
         $sip = $this->vault->secretOf($job, 'accounts/'.($account->key ?? ''), 'sip') ?? '';
@@ -147,14 +147,14 @@ final readonly class FileServer
         return $this->made($plan, $device, $sip, $this->vault->secretOf($job, $device->record(), 'admin') ?? '');
     }
 
-    private function made(Plan $plan, Device $device, string $sip, string $admin): Served
+    private function made(Plan $plan, Device $device, string $sip, string $admin): FileResponse
     {
         try {
             $file = ProvisioningFile::of($plan, $device, $sip, $admin);
 
-            return new Served(200, $this->files->render($file), $device->key, $file->fingerprint());
+            return new FileResponse(200, $this->files->render($file), $device->key, $file->fingerprint());
         } catch (Malformed $e) {
-            return new Served(404, '', $device->key, null, $e->said());
+            return new FileResponse(404, '', $device->key, null, $e->said());
         }
     }
 
@@ -172,11 +172,11 @@ final readonly class FileServer
     }
 
     /** Why a phone is not handed its file now, from there. */
-    private function refusal(Job $job, Device $device, Mac $mac, string $address, bool $isLab, FetchGuard $guard): ?Served
+    private function refusal(Job $job, Device $device, Mac $mac, string $address, bool $isLab, FetchGuard $guard): ?FileResponse
     {
         $from = Ipv4::tryFromString($address);
         if (!$isLab && (null === $from || !$guard->lets($from))) {
-            return new Served(403, '', $device->key, null, new Message(
+            return new FileResponse(403, '', $device->key, null, new Message(
                 '{address} is in no network from which {tag} may fetch.',
                 ['address' => $address, 'tag' => $device->tag],
             ));
@@ -184,7 +184,7 @@ final readonly class FileServer
         $now = (int) strtotime($this->journal->now());
         $until = $guard->until($this->firstSince($job, $mac, $guard), $now);
 
-        return null === $until || $now <= $until ? null : new Served(403, '', $device->key, null, new Message(
+        return null === $until || $now <= $until ? null : new FileResponse(403, '', $device->key, null, new Message(
             '{tag} took its file a while ago; it gets it again when somebody works on it.',
             ['tag' => $device->tag],
         ));
@@ -199,7 +199,7 @@ final readonly class FileServer
     }
 
     /** A phone that is refused asks again and again; the same refusal is written down once in a while, not every time. */
-    private function isRepeatedRefusal(Plan $plan, Mac $mac, Served $served): bool
+    private function isRepeatedRefusal(Plan $plan, Mac $mac, FileResponse $served): bool
     {
         if (200 === $served->status) {
             return false;

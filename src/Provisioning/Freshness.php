@@ -5,10 +5,10 @@ declare(strict_types=1);
 namespace Vorhut\Provisioning;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Vorhut\Core\Analysis\Board;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Row;
-use Vorhut\Core\Proof\Board;
 use Vorhut\Entity\Job;
 
 /** Which phones hold what their file says now, and which took an older one: files that lie ready against what was last taken. */

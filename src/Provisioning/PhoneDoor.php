@@ -22,22 +22,22 @@ final readonly class PhoneDoor
     ) {
     }
 
-    public function answer(Question $question): Served
+    public function answer(FileRequest $question): FileResponse
     {
         return '' === $question->code ? $this->byToken($question) : $this->byCode($question);
     }
 
-    private function byToken(Question $question): Served
+    private function byToken(FileRequest $question): FileResponse
     {
         $strangers = $this->strangersLimiter->create($question->address);
         if (0 === $strangers->consume(0)->getRemainingTokens()) {
-            return new Served(self::TOO_OFTEN, '', null, null);
+            return new FileResponse(self::TOO_OFTEN, '', null, null);
         }
         $job = $this->manager->getRepository(Job::class)->findOneBy(['fileToken' => $question->token]);
         // By the phone, not by the address alone: eighty may stand behind one. Of a path that is none nothing is kept but its count.
         $phone = hash('sha256', $question->address.' '.$question->token.' '.strtolower($question->mac));
         if (null !== $job && !$this->provisioningLimiter->create($phone)->consume()->isAccepted()) {
-            return new Served(self::TOO_OFTEN, '', null, null);
+            return new FileResponse(self::TOO_OFTEN, '', null, null);
         }
         $served = $this->served($job, $question, false);
         if (\in_array($served->status, [403, 404], true)) {
@@ -48,11 +48,11 @@ final readonly class PhoneDoor
     }
 
     /** The short path, made to be typed on a keypad: within the segment of the phone only, and whoever guesses is stopped. */
-    private function byCode(Question $question): Served
+    private function byCode(FileRequest $question): FileResponse
     {
         $wrong = $this->guessingLimiter->create($question->address);
         if (0 === $wrong->consume(0)->getRemainingTokens()) {
-            return new Served(self::TOO_OFTEN, '', null, null);
+            return new FileResponse(self::TOO_OFTEN, '', null, null);
         }
         $found = null;
         foreach ($this->manager->getRepository(Job::class)->findAll() as $job) {
@@ -66,12 +66,12 @@ final readonly class PhoneDoor
         return $served;
     }
 
-    private function served(?Job $job, Question $question, bool $inItsSegment): Served
+    private function served(?Job $job, FileRequest $question, bool $inItsSegment): FileResponse
     {
         return match (true) {
-            null === $job => new Served(404, '', null, null),
+            null === $job => new FileResponse(404, '', null, null),
             // Whoever only looks whether somebody is there has taken nothing, and learns nothing.
-            'HEAD' === $question->method => new Served(200, '', null, null),
+            'HEAD' === $question->method => new FileResponse(200, '', null, null),
             default => $this->files->serve($job, $question, $inItsSegment),
         };
     }

@@ -12,7 +12,7 @@ final class Rounds
     /** @var array<int, string> job → the state for which its files lie ready */
     private array $ready = [];
 
-    public function __construct(private readonly Jobs $jobs, private readonly Cabinet $cabinet, private readonly FileServer $files)
+    public function __construct(private readonly Jobs $jobs, private readonly PhoneFileCache $cabinet, private readonly FileServer $files)
     {
     }
 

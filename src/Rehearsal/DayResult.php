@@ -4,13 +4,13 @@ declare(strict_types=1);
 
 namespace Vorhut\Rehearsal;
 
-use Vorhut\Core\Agreement\Agreed;
+use Vorhut\Core\Consistency\Agreed;
 use Vorhut\Core\Finding\Finding;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\SettingSlot;
 use Vorhut\Core\Proof\ProofTest;
 use Vorhut\Core\Text\Message;
-use Vorhut\Outpost\Evidence;
+use Vorhut\Outpost\Probe\Evidence;
 
 /** How a rehearsed day ended: the plan with its marks, what was set and what was seen, and what that comes to. */
 final readonly class DayResult

@@ -15,13 +15,13 @@ use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\SettingSlot;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Text\Message;
-use Vorhut\Core\Wire\Unreadable;
+use Vorhut\Core\Wire\ParseError;
 use Vorhut\Lab\FrontPanel;
 use Vorhut\Lab\Part\Licence;
 use Vorhut\Lab\StandIn;
-use Vorhut\Lab\Touch;
-use Vorhut\Outpost\DeviceDoor;
-use Vorhut\Outpost\NoAnswer;
+use Vorhut\Lab\Stimulus;
+use Vorhut\Outpost\Device\DeviceDoor;
+use Vorhut\Outpost\Probe\NoAnswer;
 
 use function Amp\delay;
 
@@ -41,9 +41,9 @@ final class Technician
     private string $password;
     private bool $moved = false;
 
-    /** @param list<Slip> $slips made at this device */
+    /** @param list<InjectedMistake> $slips made at this device */
     public function __construct(
-        private readonly Day $day,
+        private readonly RehearsedDay $day,
         private readonly string $key,
         private readonly StandIn $standIn,
         private readonly array $slips,
@@ -74,7 +74,7 @@ final class Technician
                 $step,
                 null === $why ? 'done' : 'failed',
                 $why ?? '',
-                Day::BY,
+                RehearsedDay::BY,
                 $this->day->at(),
                 [],
                 $read,
@@ -150,8 +150,8 @@ final class Technician
             $term = $this->device()->kind->licence($need->of);
             $number = null === $term?->counts ? '' : $this->device()->setting($term->counts)->planned ?? '';
             $id = $this->front->shows()['lamps'][Licence::ID] ?? '';
-            $this->front->touch(new Touch(Touch::LICENCE, Licence::key($id, $need->of, (int) $number)));
-            $this->front->touch(new Touch(Touch::UNLOCK, $this->standIn->state->firstPassword));
+            $this->front->touch(new Stimulus(Stimulus::LICENCE, Licence::key($id, $need->of, (int) $number)));
+            $this->front->touch(new Stimulus(Stimulus::UNLOCK, $this->standIn->state->firstPassword));
         }
     }
 
@@ -170,11 +170,11 @@ final class Technician
             }
             foreach ($this->slips as $slip) {
                 $isIt = $slip->local === $slot->local || $slip->local === $slot->setting->name;
-                if (Slip::NOT_APPLIED === $slip->what && 'address' === $slot->setting->name) {
+                if (InjectedMistake::NOT_APPLIED === $slip->what && 'address' === $slot->setting->name) {
                     $apply = false;
-                } elseif ($isIt && Slip::TYPED === $slip->what) {
+                } elseif ($isIt && InjectedMistake::TYPED === $slip->what) {
                     $value = $slip->value;
-                } elseif ($isIt && Slip::LEFT === $slip->what) {
+                } elseif ($isIt && InjectedMistake::LEFT === $slip->what) {
                     continue 2;
                 }
             }
@@ -242,7 +242,7 @@ final class Technician
     private function wanted(SettingSlot $slot): ?string
     {
         if (null !== $slot->setting->secret) {
-            $left = array_filter($this->slips, static fn (Slip $slip): bool => Slip::PASSWORD === $slip->what);
+            $left = array_filter($this->slips, static fn (InjectedMistake $slip): bool => InjectedMistake::PASSWORD === $slip->what);
 
             return [] === $left || 'admin' !== $slot->setting->secret ? $this->day->secret($this->device(), $slot->setting->secret) : null;
         }
@@ -262,7 +262,7 @@ final class Technician
                 $response = $door->put($this->password, $values, $apply);
 
                 return $response->status < 300 ? null : $response->status.' '.trim(strip_tags($response->body));
-            } catch (NoAnswer|Unreadable $e) {
+            } catch (NoAnswer|ParseError $e) {
                 // A page that refuses has taken nothing: the device restarts after the step before, so it is tried again.
                 if (self::TRIES === $try || !$e instanceof NoAnswer || Outcome::Refuses !== $e->outcome) {
                     return $e->getMessage();
@@ -285,7 +285,7 @@ final class Technician
         if ('mac' === $name) {
             $mac = $shows['label']['MAC'] ?? null;
             foreach ($this->slips as $slip) {
-                null !== $mac && Slip::MISREAD === $slip->what && $mac = $slip->value;
+                null !== $mac && InjectedMistake::MISREAD === $slip->what && $mac = $slip->value;
             }
 
             return $mac;
@@ -327,7 +327,7 @@ final class Technician
                 }
 
                 return 'it does not take the password';
-            } catch (NoAnswer|Unreadable) {
+            } catch (NoAnswer|ParseError) {
                 delay(0.25);
             }
         }
@@ -347,7 +347,7 @@ final class Technician
 
                     return true;
                 }
-            } catch (NoAnswer|Unreadable) {
+            } catch (NoAnswer|ParseError) {
                 continue;
             }
         }

@@ -6,15 +6,15 @@ namespace Vorhut\Socket;
 
 use Revolt\EventLoop;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Wire\ParseError;
 use Vorhut\Core\Wire\Rtp\KeyPresses;
-use Vorhut\Core\Wire\Rtp\Packet;
 use Vorhut\Core\Wire\Rtp\ReceiverReport;
 use Vorhut\Core\Wire\Rtp\Reception;
+use Vorhut\Core\Wire\Rtp\RtpPacket;
 use Vorhut\Core\Wire\Rtp\SourceDescription;
 use Vorhut\Core\Wire\Rtp\TelephoneEvent;
 use Vorhut\Core\Wire\Rtp\Tone;
 use Vorhut\Core\Wire\Sdp\Session;
-use Vorhut\Core\Wire\Unreadable;
 
 /**
  * One end of the sound of a call: sends a tone in 20 ms packets, counts what comes, and reports it to the other end (RFC 3550). Media on
@@ -58,8 +58,8 @@ final class AudioLine
         Background::run('sound', function (): void {
             while (null !== $received = $this->media->receive()) {
                 try {
-                    $packet = Packet::fromString($received[2]);
-                } catch (Unreadable) {
+                    $packet = RtpPacket::fromString($received[2]);
+                } catch (ParseError) {
                     continue;
                 }
                 $this->heard->take($packet, TelephoneEvent::TYPE === $packet->type ? null : (int) (hrtime(true) / 125_000));
@@ -72,7 +72,7 @@ final class AudioLine
             while (null !== $received = $this->control->receive()) {
                 try {
                     $this->reported = ReceiverReport::fromString($received[2]);
-                } catch (Unreadable) {
+                } catch (ParseError) {
                     continue;
                 }
                 $this->other?->pass($this->other->control, 1, $received[2]);
@@ -141,18 +141,18 @@ final class AudioLine
     }
 
     /** A key instead of sound while one is held down: all its packets carry the time at which it began, and how long it is by now. */
-    private function packet(): Packet
+    private function packet(): RtpPacket
     {
         $time = ($this->sent + $this->silent) * Tone::SAMPLES;
         if (null === $this->held && [] !== $this->keys) {
             $this->held = ['key' => array_shift($this->keys), 'packet' => 0, 'at' => $time];
         }
         if (null === $this->held) {
-            return new Packet(0, $this->sent, $time, $this->source, Tone::packet($this->hertz, $this->sent), 0 === $this->sent);
+            return new RtpPacket(0, $this->sent, $time, $this->source, Tone::packet($this->hertz, $this->sent), 0 === $this->sent);
         }
         $n = $this->held['packet']++;
         $event = new TelephoneEvent($this->held['key'], Tone::SAMPLES * (1 + min($n, self::HELD)), $n >= self::HELD);
-        $packet = new Packet(TelephoneEvent::TYPE, $this->sent, $this->held['at'], $this->source, (string) $event, 0 === $n);
+        $packet = new RtpPacket(TelephoneEvent::TYPE, $this->sent, $this->held['at'], $this->source, (string) $event, 0 === $n);
         if ($n + 1 >= self::HELD + self::TOLD) {
             $this->held = null;
         }

@@ -5,9 +5,9 @@ declare(strict_types=1);
 namespace Vorhut\Socket;
 
 use Vorhut\Core\Net\Ipv4;
-use Vorhut\Core\Wire\Sip\Address;
+use Vorhut\Core\Wire\ParseError;
+use Vorhut\Core\Wire\Sip\SipAddress;
 use Vorhut\Core\Wire\Sip\SipMessage;
-use Vorhut\Core\Wire\Unreadable;
 
 /** What the called side says of its own within a call: by the way that the call came, and numbered by itself (RFC 3261 §12.2.1.1). */
 final class Dialog
@@ -25,8 +25,8 @@ final class Dialog
     ) {
         try {
             $contact = $invite->header('Contact');
-            $target = null === $contact ? null : Address::fromString($contact)->uri;
-        } catch (Unreadable) {
+            $target = null === $contact ? null : SipAddress::fromString($contact)->uri;
+        } catch (ParseError) {
             $target = null;
         }
         $this->target = $target ?? 'sip:'.$host;

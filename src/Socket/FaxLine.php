@@ -8,7 +8,7 @@ use Revolt\EventLoop;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Wire\Fax\FaxPacket;
 use Vorhut\Core\Wire\Fax\Indicator;
-use Vorhut\Core\Wire\Unreadable;
+use Vorhut\Core\Wire\ParseError;
 
 /**
  * One end of a fax over UDPTL (ITU-T T.38): says what it is again and again, and counts what comes. No page goes over it: that the two ends
@@ -31,7 +31,7 @@ final class FaxLine
             while (null !== $received = $this->socket->receive()) {
                 try {
                     $packet = FaxPacket::fromString($received[2]);
-                } catch (Unreadable) {
+                } catch (ParseError) {
                     continue;
                 }
                 if (!\in_array($packet->number, $this->numbers, true)) {

@@ -16,7 +16,7 @@ use Amp\Socket\SocketException;
 use Amp\TimeoutCancellation;
 use Vorhut\Core\Wire\Http\Request;
 use Vorhut\Core\Wire\Http\Response;
-use Vorhut\Core\Wire\Unreadable;
+use Vorhut\Core\Wire\ParseError;
 
 use function Amp\delay;
 use function Amp\Socket\listen;
@@ -125,11 +125,11 @@ final class SealedDoor
             }
             try {
                 $response = ($this->answer)(Request::fromString($bytes), $from);
-            } catch (Unreadable) {
+            } catch (ParseError) {
                 $response = new Response(400);
             }
             $client->write((string) $response);
-        } catch (Unreadable|StreamException|SocketException|CancelledException) {
+        } catch (ParseError|StreamException|SocketException|CancelledException) {
             // Too long, too slow, gone, or no TLS: whoever it was gets nothing.
         } finally {
             unset($this->open[$from][$number]);

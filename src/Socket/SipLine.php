@@ -7,10 +7,10 @@ namespace Vorhut\Socket;
 use Amp\DeferredFuture;
 use Amp\TimeoutCancellation;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Wire\ParseError;
 use Vorhut\Core\Wire\Sip\Refusal;
 use Vorhut\Core\Wire\Sip\SessionTimer;
 use Vorhut\Core\Wire\Sip\SipMessage;
-use Vorhut\Core\Wire\Unreadable;
 
 use function Amp\delay;
 
@@ -193,7 +193,7 @@ final class SipLine
     {
         try {
             $message = SipMessage::fromString($bytes);
-        } catch (Unreadable) {
+        } catch (ParseError) {
             $this->refuse($from, $port, $bytes);
 
             return;

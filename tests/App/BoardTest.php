@@ -7,7 +7,7 @@ namespace Vorhut\Tests\App;
 use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Entity\WorkOrder;
-use Vorhut\Outpost\Orders;
+use Vorhut\Outpost\Orders\Orders;
 use Vorhut\Provisioning\FileServer;
 use Vorhut\Provisioning\Freshness;
 use Vorhut\Secrets\Vault;

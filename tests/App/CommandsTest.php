@@ -18,7 +18,7 @@ use Vorhut\Core\Text\Message;
 use Vorhut\Entity\User;
 use Vorhut\Entity\WorkOrder;
 use Vorhut\Exchange\Jobs;
-use Vorhut\Outpost\Orders;
+use Vorhut\Outpost\Orders\Orders;
 use Vorhut\Tests\Support\ApplicationTestCase;
 use Vorhut\Web\Frame\SearchController;
 

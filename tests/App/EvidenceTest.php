@@ -4,21 +4,21 @@ declare(strict_types=1);
 
 namespace Vorhut\Tests\App;
 
+use Vorhut\Core\Analysis\Proof;
 use Vorhut\Core\Document\JobDocument;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Observation;
-use Vorhut\Core\Proof\Proof;
 use Vorhut\Core\Proof\TestResult;
 use Vorhut\Core\Proof\Verdict;
 use Vorhut\Core\Text\Message;
 use Vorhut\Entity\Job;
 use Vorhut\Exchange\Jobs;
 use Vorhut\Journal\Records;
-use Vorhut\Outpost\Answers;
-use Vorhut\Outpost\NetworkAccessChoice;
-use Vorhut\Outpost\ProbeRun;
+use Vorhut\Outpost\Orders\ManualAnswers;
+use Vorhut\Outpost\Orders\ProbeRun;
+use Vorhut\Outpost\Probe\NetworkAccessChoice;
 use Vorhut\Secrets\Vault;
 use Vorhut\Tests\Support\ApplicationTestCase;
 use Vorhut\Tests\Support\LabBench;
@@ -84,7 +84,7 @@ final class EvidenceTest extends ApplicationTestCase
     public function testAPersonsAnswerIsEvidenceWithANameAndRehearsedWhileTheLabPlays(): void
     {
         $job = $this->jobOf();
-        $answers = self::service(Answers::class);
+        $answers = self::service(ManualAnswers::class);
         $key = 'hand:vc-01:picture-both-ways';
         /** @var \Closure(): TestResult $result */
         $result = fn (): TestResult => Proof::of($this->plan($this->again($job)))->find($key) ?? self::fail('nobody is asked');

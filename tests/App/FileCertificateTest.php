@@ -11,8 +11,8 @@ use Vorhut\Core\Net\Host;
 use Vorhut\Core\Net\HostName;
 use Vorhut\Core\Wire\Tls\CertificateChain;
 use Vorhut\Entity\User;
-use Vorhut\Provisioning\Question;
-use Vorhut\Provisioning\QuickDoor;
+use Vorhut\Provisioning\FastPath;
+use Vorhut\Provisioning\FileRequest;
 use Vorhut\Secrets\Authority;
 use Vorhut\Secrets\FileCertificates;
 use Vorhut\Secrets\Secrets;
@@ -55,10 +55,10 @@ final class FileCertificateTest extends JobPagesTestCase
         $database = self::service(EntityManagerInterface::class)->getConnection()->getNativeConnection();
         self::assertInstanceOf(\PDO::class, $database);
         $path = '/p/'.$this->job->fileToken.'/'.self::MAC.'.xml';
-        $question = Question::tryOf('GET', $path, '10.64.20.31', 'Phone', false, $isSealed);
+        $question = FileRequest::tryOf('GET', $path, '10.64.20.31', 'Phone', false, $isSealed);
         self::assertNotNull($question);
 
-        return (new QuickDoor($database, self::service(Secrets::class)))->answer($question, time())?->status;
+        return (new FastPath($database, self::service(Secrets::class)))->answer($question, time())?->status;
     }
 
     /** @return array{CertificateChain, string} what is shown, and the authority's fingerprint as the job has it */

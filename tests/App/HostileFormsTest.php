@@ -13,7 +13,7 @@ use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Text\Message;
 use Vorhut\Exchange\Jobs;
-use Vorhut\Journal\Answers;
+use Vorhut\Journal\AdminAnswers;
 use Vorhut\Journal\Journal;
 use Vorhut\Tests\Support\JobPagesTestCase;
 
@@ -74,7 +74,7 @@ final class HostileFormsTest extends JobPagesTestCase
             $this->browser->request('GET', '/j/'.$this->job->slug.'/networks/reach?'.$name.'='.urlencode($value));
             self::assertLessThan(500, $this->browser->getResponse()->getStatusCode(), $name);
         }
-        $token = self::service(Answers::class)->link($this->fresh($this->job), 'Jo');
+        $token = self::service(AdminAnswers::class)->link($this->fresh($this->job), 'Jo');
         // Whatever is left of the job by now, something of it is asked.
         self::service(Journal::class)->write($this->fresh($this->job), new Change(new Message('asked'), [
             Edit::add('segments', ['key' => 'asked', 'name' => 'Asked', 'network' => '10.99.99.0/24']),

@@ -15,7 +15,7 @@ use Symfony\Component\Security\Http\Authenticator\AuthenticatorInterface;
 use Symfony\Component\Security\Http\Event\LoginFailureEvent;
 use Vorhut\Entity\User;
 use Vorhut\Tests\Support\ApplicationTestCase;
-use Vorhut\Web\Frame\EvenLogin;
+use Vorhut\Web\Accounts\ConstantTimeLogin;
 
 /** The door: what one mistypes holds up nobody else, and it does not tell who is here. */
 final class LoginTest extends ApplicationTestCase
@@ -69,7 +69,7 @@ final class LoginTest extends ApplicationTestCase
                 return false;
             }
         };
-        $even = new EvenLogin($counting);
+        $even = new ConstantTimeLogin($counting);
         $event = static fn (AuthenticationException $e) => new LoginFailureEvent(
             $e,
             self::createStub(AuthenticatorInterface::class),

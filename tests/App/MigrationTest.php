@@ -27,8 +27,8 @@ use Vorhut\Exchange\Jobs as JobShelf;
 use Vorhut\Exchange\Migrations;
 use Vorhut\Exchange\Photos;
 use Vorhut\Exchange\Restore;
-use Vorhut\Journal\KeptRows;
-use Vorhut\Journal\ManyRows;
+use Vorhut\Journal\BulkInsert;
+use Vorhut\Journal\PlanRowCache;
 use Vorhut\Journal\Records;
 use Vorhut\Migrations\Version20261124000000;
 use Vorhut\Secrets\SealingKey;
@@ -205,9 +205,9 @@ final class MigrationTest extends ApplicationTestCase
 
         return [$manager, new JobShelf(
             $manager,
-            new Records($manager, self::service(Catalogue::class), new KeptRows(new NullAdapter())),
+            new Records($manager, self::service(Catalogue::class), new PlanRowCache(new NullAdapter())),
             self::service(Secrets::class),
-            new ManyRows($manager),
+            new BulkInsert($manager),
         )];
     }
 

@@ -5,13 +5,13 @@ declare(strict_types=1);
 namespace Vorhut\Tests\App;
 
 use Doctrine\ORM\EntityManagerInterface;
-use Vorhut\Core\Discovery\RangeList;
-use Vorhut\Core\Loom\WantedRules;
+use Vorhut\Core\Network\Discovery\RangeList;
+use Vorhut\Core\Network\Reachability\RequiredFirewallRules;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Entity\AskLink;
 use Vorhut\Entity\User;
 use Vorhut\Entity\WorkOrder;
-use Vorhut\Journal\Answers;
+use Vorhut\Journal\AdminAnswers;
 use Vorhut\Tests\Support\JobPagesTestCase;
 
 /** The rooms of the networks stage by their forms, and the administrator's link. */
@@ -40,7 +40,7 @@ final class NetworksTest extends JobPagesTestCase
         $this->browser->request('POST', $link, ['by' => 'Ada', 'answer' => [$code => '10.64.41.1', 'segments/voice:name' => 'mine']]);
         self::assertResponseStatusCodeSame(422);
         self::assertStringContainsString('10.64.41.1 is not in 10.64.40.0/24', (string) $this->browser->getResponse()->getContent());
-        self::assertSame([], self::service(Answers::class)->of($this->fresh($job)));
+        self::assertSame([], self::service(AdminAnswers::class)->of($this->fresh($job)));
         $this->browser->request('POST', $link, ['by' => 'Ada', 'answer' => [$code => '10.64.40.10'], 'remark' => [$code => 'soon']]);
         self::assertResponseRedirects($link.'?kept=1');
         self::assertNull($this->plan($job)->segments['quay']->gateway, 'nothing goes into the plan by itself');
@@ -54,12 +54,12 @@ final class NetworksTest extends JobPagesTestCase
         self::assertStringContainsString('one digit too many', $text);
         $this->send('/networks/ask/take', ['code' => $code], ['what' => 'take']);
         self::assertSame('10.64.40.10', (string) $this->plan($job)->segments['quay']->gateway);
-        self::assertSame([], self::service(Answers::class)->of($this->fresh($job)));
+        self::assertSame([], self::service(AdminAnswers::class)->of($this->fresh($job)));
         self::assertStringContainsString('gateway of Quay', (string) $this->browser->request('GET', "/j/$slug/brief")->text());
 
         // A link that was taken back, has run out or never was opens nothing; whoever tries many is stopped.
-        $links = self::service(Answers::class)->links($this->fresh($job));
-        self::service(Answers::class)->revoke($this->fresh($job), (int) $links[0]->id);
+        $links = self::service(AdminAnswers::class)->links($this->fresh($job));
+        self::service(AdminAnswers::class)->revoke($this->fresh($job), (int) $links[0]->id);
         $this->browser->restart();
         foreach ([$link, '/a/'.str_repeat('0', 40)] as $closed) {
             $this->browser->request('GET', $closed);
@@ -71,11 +71,11 @@ final class NetworksTest extends JobPagesTestCase
     {
         $this->enter();
         $job = $this->job;
-        $token = self::service(Answers::class)->link($job, 'Jo');
-        self::assertInstanceOf(AskLink::class, self::service(Answers::class)->opened($token));
-        $link = self::service(Answers::class)->links($job)[0];
+        $token = self::service(AdminAnswers::class)->link($job, 'Jo');
+        self::assertInstanceOf(AskLink::class, self::service(AdminAnswers::class)->opened($token));
+        $link = self::service(AdminAnswers::class)->links($job)[0];
         $link->until = '2026-01-01T00:00:00Z';
-        self::assertNull(self::service(Answers::class)->opened($token));
+        self::assertNull(self::service(AdminAnswers::class)->opened($token));
     }
 
     public function testTheTableThatCameBackIsReadLineByLine(): void
@@ -114,7 +114,7 @@ final class NetworksTest extends JobPagesTestCase
         $list = RangeList::all($this->plan($job))[0] ?? self::fail('the list is there');
         self::assertSame(8222, $list->count());
         $ask = "/networks/ranges/$list->key/ask";
-        $orders = fn (): int => \count(self::service(\Vorhut\Outpost\Orders::class)->latest($this->fresh($job), WorkOrder::SWEEP));
+        $orders = fn (): int => \count(self::service(\Vorhut\Outpost\Orders\Orders::class)->latest($this->fresh($job), WorkOrder::SWEEP));
         $this->send($ask, [], []);
         self::assertStringContainsString('Say from which segment', $this->browser->followRedirect()->text());
         $this->write(Edit::put('rangeLists', $list->key, 'from', null, 'tech'));
@@ -158,7 +158,7 @@ final class NetworksTest extends JobPagesTestCase
         $this->enter();
         $job = $this->job;
         $slug = $job->slug;
-        $n = \count(WantedRules::of($this->plan($job), true)->rules);
+        $n = \count(RequiredFirewallRules::of($this->plan($job), true)->rules);
         self::assertGreaterThan(42, $n);
         $page = $this->browser->request('GET', "/j/$slug/networks/rules?by=address&ask=1&tests=1");
         self::assertStringContainsString("With these $n rules alone all that is wanted holds", $page->text());

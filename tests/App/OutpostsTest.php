@@ -13,11 +13,11 @@ use Vorhut\Core\Plan\Edit;
 use Vorhut\Entity\Job;
 use Vorhut\Entity\WorkOrder;
 use Vorhut\Exchange\Jobs as JobShelf;
-use Vorhut\Outpost\Assignments;
-use Vorhut\Outpost\Orders;
-use Vorhut\Outpost\Pack;
-use Vorhut\Outpost\Pairing;
-use Vorhut\Outpost\ServerLine;
+use Vorhut\Outpost\Orders\Orders;
+use Vorhut\Outpost\Remote\Assignments;
+use Vorhut\Outpost\Remote\Pack;
+use Vorhut\Outpost\Remote\Pairing;
+use Vorhut\Outpost\Remote\ServerClient;
 use Vorhut\Tests\Support\JobPagesTestCase;
 use Vorhut\Tests\Support\Jobs;
 
@@ -43,7 +43,7 @@ final class OutpostsTest extends JobPagesTestCase
         $this->browser->request('POST', '/o/'.$what, server: [
             'CONTENT_TYPE' => 'application/json',
             'HTTP_AUTHORIZATION' => 'Bearer '.$token,
-            'HTTP_X_SIGNATURE' => $signature ?? ServerLine::signature($token, $json),
+            'HTTP_X_SIGNATURE' => $signature ?? ServerClient::signature($token, $json),
         ], content: $json);
         $data = json_decode((string) $this->browser->getResponse()->getContent(), true);
 
@@ -171,7 +171,7 @@ final class OutpostsTest extends JobPagesTestCase
     #[TestWith(['ftp://localhost', false])]
     public function testOnlyThisMachineIsAskedInTheClear(string $server, bool $isPrivate): void
     {
-        self::assertSame($isPrivate, ServerLine::isPrivate($server));
+        self::assertSame($isPrivate, ServerClient::isPrivate($server));
     }
 
     public function testAnOutpostOfAnotherJobGetsNothingAndBringsNothing(): void

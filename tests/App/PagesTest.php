@@ -286,7 +286,7 @@ final class PagesTest extends ApplicationTestCase
         self::assertSame(404, $ask('00005e00530c'), 'no entry at the registrar yet');
         self::assertSame(404, $ask('00005e0053ee'), 'a stranger');
         self::assertSame(403, $ask('00005e005304', ['PHP_AUTH_USER' => 'old', 'PHP_AUTH_PW' => 'old']), 'the old provisioning user');
-        $board = \Vorhut\Core\Proof\Board::of($this->plan($job));
+        $board = \Vorhut\Core\Analysis\Board::of($this->plan($job));
         self::assertSame('00-00-5E-00-53-EE', $board->strangers[0]->text('mac'));
         self::assertSame(4, $this->fetches($job), 'every fetch is written down');
         array_map($ask, ['00005e00530c', '00005e0053ee', '00005e005304']);

@@ -10,11 +10,11 @@ use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\SettingRef;
 use Vorhut\Core\Voice\FetchGuard;
-use Vorhut\Provisioning\Cabinet;
+use Vorhut\Provisioning\FastPath;
+use Vorhut\Provisioning\FileRequest;
+use Vorhut\Provisioning\FileResponse;
 use Vorhut\Provisioning\FileServer;
-use Vorhut\Provisioning\Question;
-use Vorhut\Provisioning\QuickDoor;
-use Vorhut\Provisioning\Served;
+use Vorhut\Provisioning\PhoneFileCache;
 use Vorhut\Secrets\Secrets;
 use Vorhut\Secrets\Vault;
 use Vorhut\Tests\Support\JobPagesTestCase;
@@ -50,8 +50,8 @@ final class ProvisioningTest extends JobPagesTestCase
         $database = self::service(EntityManagerInterface::class)->getConnection()->getNativeConnection();
         self::assertInstanceOf(\PDO::class, $database);
         $path = '/p/'.$this->job->fileToken.'/00-00-5E-00-53-04.xml';
-        $door = new QuickDoor($database, $secrets ?? self::service(Secrets::class));
-        $question = Question::tryOf($method, $path, $from, "Phone\0/1", '' !== $login, $isSealed);
+        $door = new FastPath($database, $secrets ?? self::service(Secrets::class));
+        $question = FileRequest::tryOf($method, $path, $from, "Phone\0/1", '' !== $login, $isSealed);
         self::assertNotNull($question);
         $served = $door->answer($question, $now ?? time());
 
@@ -149,8 +149,8 @@ final class ProvisioningTest extends JobPagesTestCase
         $this->write(Edit::put('extensions', 'x2101', 'name', $this->plan($this->job)->extensions['x2101']->name, 'Gate A'));
         $mac = Mac::fromString(self::MAC);
         $plan = $this->plan($this->job);
-        $old = new Served(200, 'old', 'ph-01', 'v');
-        self::service(Cabinet::class)->lay($job, $before, $mac, $old, FetchGuard::of($plan, $plan->devices['ph-01']), null);
+        $old = new FileResponse(200, 'old', 'ph-01', 'v');
+        self::service(PhoneFileCache::class)->lay($job, $before, $mac, $old, FetchGuard::of($plan, $plan->devices['ph-01']), null);
         self::assertSame(0, $this->quick()[0]);
     }
 
@@ -160,12 +160,12 @@ final class ProvisioningTest extends JobPagesTestCase
         $this->ask();
         $count = $this->fetches();
         $now = intdiv(time(), 60) * 60;
-        for ($time = 1; $time <= QuickDoor::MOST; ++$time) {
+        for ($time = 1; $time <= FastPath::MOST; ++$time) {
             self::assertSame(200, $this->quick(now: $now)[0], (string) $time);
         }
         self::assertSame(429, $this->quick(now: $now)[0]);
         self::assertSame(200, $this->quick('10.64.20.32', now: $now)[0], 'from another address');
-        $cabinet = self::service(Cabinet::class);
+        $cabinet = self::service(PhoneFileCache::class);
         self::assertSame(2, $cabinet->enter($this->fresh($this->job)));
         self::assertSame(0, $cabinet->enter($this->fresh($this->job)));
         self::assertSame($count + 2, $this->fetches());

@@ -22,12 +22,12 @@ use Vorhut\Entity\JournalEntry;
 use Vorhut\Entity\User;
 use Vorhut\Entity\WorkOrder;
 use Vorhut\Exchange\Jobs;
+use Vorhut\Journal\BulkInsert;
 use Vorhut\Journal\Journal;
-use Vorhut\Journal\KeptRows;
-use Vorhut\Journal\ManyRows;
+use Vorhut\Journal\PlanRowCache;
 use Vorhut\Journal\Records;
-use Vorhut\Outpost\Claimer;
-use Vorhut\Outpost\Orders;
+use Vorhut\Outpost\Orders\OrderOwner;
+use Vorhut\Outpost\Orders\Orders;
 use Vorhut\Secrets\Secrets;
 use Vorhut\Secrets\Vault;
 use Vorhut\Tests\Support\ApplicationTestCase;
@@ -83,7 +83,7 @@ final class RecordsTest extends ApplicationTestCase
     {
         $job = $this->jobOf();
         $records = self::service(Records::class);
-        $kept = self::service(KeptRows::class);
+        $kept = self::service(PlanRowCache::class);
         $this->plan($job);
         $same = function (string $after) use ($job, $records, $kept): void {
             $job = $this->fresh($job);
@@ -235,7 +235,7 @@ final class RecordsTest extends ApplicationTestCase
 
             return $entry;
         }, range(1, 20));
-        self::service(ManyRows::class)->write($entries);
+        self::service(BulkInsert::class)->write($entries);
         $stored = self::service(EntityManagerInterface::class)->getConnection()->fetchFirstColumn(
             'SELECT number FROM journal_entry WHERE job_id = ? AND number > ? AND CHAR_LENGTH(edits) > 1000000 ORDER BY id',
             [$job->id, $number],
@@ -310,16 +310,16 @@ final class RecordsTest extends ApplicationTestCase
         $job = $this->jobOf('museum');
         $given = $orders->give($job, WorkOrder::PROVE, ['tests' => ['a']], 'Jo');
         $orders->give($job, WorkOrder::FAULT, ['fault' => 'slow-boot'], 'Jo');
-        $me = Claimer::here();
+        $me = OrderOwner::here();
         $claimed = array_map(static fn (): ?int => $orders->claim($me)?->id, [1, 2]);
         self::assertSame([$given->id, null], $claimed, 'the other is the lab\'s, and this one is taken');
         self::assertSame(0, $orders->requeue(), 'whoever has it is alive');
         self::assertTrue($orders->holds((int) $given->id, $me));
         $connection = self::service(EntityManagerInterface::class)->getConnection();
-        $gone = Claimer::tryFromString(preg_replace('/ \d+ [0-9a-f]+$/D', ' 999999999 1', (string) $me) ?? '');
+        $gone = OrderOwner::tryFromString(preg_replace('/ \d+ [0-9a-f]+$/D', ' 999999999 1', (string) $me) ?? '');
         self::assertTrue($gone?->isGone());
         self::assertFalse($me->isGone());
-        self::assertFalse(Claimer::tryFromString('another-machine 1 1')?->isGone(), 'nothing is known of it from here');
+        self::assertFalse(OrderOwner::tryFromString('another-machine 1 1')?->isGone(), 'nothing is known of it from here');
         $connection->executeStatement('UPDATE work_order SET claimed_by = ? WHERE id = ?', ['another-machine 1 1', $given->id]);
         self::assertSame(0, $orders->requeue());
         self::assertFalse($orders->holds((int) $given->id, $me), 'another has it');

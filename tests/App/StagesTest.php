@@ -5,15 +5,15 @@ declare(strict_types=1);
 namespace Vorhut\Tests\App;
 
 use Symfony\Component\HttpFoundation\File\UploadedFile;
+use Vorhut\Core\Analysis\TestPlan;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
-use Vorhut\Core\Proof\TestPlan;
 use Vorhut\Core\Text\Message;
 use Vorhut\Entity\WorkOrder;
 use Vorhut\Exchange\Jobs;
 use Vorhut\Journal\Journal;
-use Vorhut\Outpost\Orders;
+use Vorhut\Outpost\Orders\Orders;
 use Vorhut\Secrets\Vault;
 use Vorhut\Tests\Support\JobPagesTestCase;
 

@@ -22,9 +22,9 @@ use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Entity\JournalEntry;
 use Vorhut\Exchange\Jobs as JobShelf;
+use Vorhut\Journal\BulkInsert;
 use Vorhut\Journal\Journal;
-use Vorhut\Journal\KeptRows;
-use Vorhut\Journal\ManyRows;
+use Vorhut\Journal\PlanRowCache;
 use Vorhut\Journal\Records;
 use Vorhut\Secrets\Secrets;
 use Vorhut\Tests\Support\ApplicationTestCase;
@@ -43,8 +43,8 @@ final class StormTest extends ApplicationTestCase
         [$url, $connection] = self::emptyDatabase();
         $manager = new EntityManager($connection, self::service(EntityManagerInterface::class)->getConfiguration());
         (new SchemaTool($manager))->createSchema($manager->getMetadataFactory()->getAllMetadata());
-        $records = new Records($manager, self::service(Catalogue::class), new KeptRows(new NullAdapter()));
-        $shelf = new JobShelf($manager, $records, self::service(Secrets::class), new ManyRows($manager));
+        $records = new Records($manager, self::service(Catalogue::class), new PlanRowCache(new NullAdapter()));
+        $shelf = new JobShelf($manager, $records, self::service(Secrets::class), new BulkInsert($manager));
         $start = JobDocument::fromJson(Jobs::demo('museum'), Jobs::catalogue());
         $shelf->import($start, 'storm');
 
@@ -83,7 +83,7 @@ final class StormTest extends ApplicationTestCase
         self::assertSame(self::withoutJournal($stored), self::withoutJournal(JobDocument::of($replayed)->toJson()));
 
         // What the four kept of the plan for one another is what stands in the database.
-        $kept = new KeptRows(self::service(CacheItemPoolInterface::class));
+        $kept = new PlanRowCache(self::service(CacheItemPoolInterface::class));
         $sharing = new Records($manager, self::service(Catalogue::class), $kept);
         for ($look = 0; $look < 2; ++$look) {
             self::assertSame(self::withoutJournal($stored), self::withoutJournal(JobDocument::of($sharing->plan($job))->toJson()));

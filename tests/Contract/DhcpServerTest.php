@@ -8,9 +8,9 @@ use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 use Symfony\Component\Process\ExecutableFinder;
 use Symfony\Component\Process\Process;
-use Vorhut\Core\Ask\DhcpConfiguration;
-use Vorhut\Core\Ask\Sheet;
 use Vorhut\Core\Document\JobDocument;
+use Vorhut\Core\Network\AdminSheet\AdminSheet;
+use Vorhut\Core\Network\AdminSheet\DhcpConfiguration;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Tests\Support\Jobs;
 
@@ -45,7 +45,7 @@ final class DhcpServerTest extends TestCase
     #[DataProvider('jobs')]
     public function testItsOwnCheckTakesIt(Plan $plan, array $lines): void
     {
-        $text = DhcpConfiguration::of($plan, Sheet::of($plan, 'http://10.64.10.9/p/x/'));
+        $text = DhcpConfiguration::of($plan, AdminSheet::of($plan, 'http://10.64.10.9/p/x/'));
         foreach ($lines as $line) {
             self::assertStringContainsString($line, $text);
         }

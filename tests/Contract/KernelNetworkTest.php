@@ -11,11 +11,11 @@ use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Mask;
 use Vorhut\Core\Net\Network;
 use Vorhut\Core\Net\Port;
+use Vorhut\Core\Network\Walk\NetworkModel;
+use Vorhut\Core\Network\Walk\Walker;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Nic;
 use Vorhut\Core\Plan\Plan;
-use Vorhut\Core\Walk\NetworkModel;
-use Vorhut\Core\Walk\Walker;
 use Vorhut\Tests\Support\Jobs;
 use Vorhut\Tests\Support\KernelNetwork;
 

@@ -7,19 +7,19 @@ namespace Vorhut\Tests\Contract;
 use DAMA\DoctrineTestBundle\PHPUnit\SkipDatabaseRollback;
 use Doctrine\ORM\EntityManagerInterface;
 use Symfony\Component\Process\Process;
-use Vorhut\Core\Discovery\RangeList;
+use Vorhut\Core\Analysis\Proof;
 use Vorhut\Core\Document\JobDocument;
+use Vorhut\Core\Network\Discovery\RangeList;
 use Vorhut\Core\Plan\Observation;
-use Vorhut\Core\Proof\Proof;
 use Vorhut\Core\Proof\Verdict;
 use Vorhut\Entity\Job;
 use Vorhut\Entity\WorkOrder;
 use Vorhut\Exchange\Jobs;
-use Vorhut\Outpost\Assignments;
-use Vorhut\Outpost\Orders;
-use Vorhut\Outpost\Pairing;
-use Vorhut\Outpost\Round;
-use Vorhut\Outpost\Sweeper;
+use Vorhut\Outpost\Orders\Orders;
+use Vorhut\Outpost\Probe\Sweeper;
+use Vorhut\Outpost\Probe\TestRunner;
+use Vorhut\Outpost\Remote\Assignments;
+use Vorhut\Outpost\Remote\Pairing;
 use Vorhut\Tests\Support\ApplicationTestCase;
 use Vorhut\Tests\Support\KernelNetwork;
 
@@ -166,7 +166,7 @@ final class OutpostNetworkTest extends ApplicationTestCase
     /** @param list<string> $keys */
     private function ask(Job $job, array $keys): void
     {
-        self::assertCount(\count($keys), Round::testsOf($this->plan($job), $keys, false));
+        self::assertCount(\count($keys), TestRunner::testsOf($this->plan($job), $keys, false));
         self::service(Assignments::class)->prove($this->fresh($job), $this->plan($job), $keys, 'Jo');
     }
 

@@ -5,11 +5,11 @@ declare(strict_types=1);
 namespace Vorhut\Tests\Core;
 
 use PHPUnit\Framework\TestCase;
-use Vorhut\Core\Dialling\DigitMap;
 use Vorhut\Core\Net\Group;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Net\Network;
+use Vorhut\Core\Voice\Dialling\DigitMap;
 use Vorhut\Core\Voice\Quality;
 use Vorhut\Core\Wire\Dhcp\Options;
 

@@ -11,7 +11,6 @@ use Vorhut\Core\Allocation\Allocation;
 use Vorhut\Core\Bench\Keypad;
 use Vorhut\Core\Bench\KeypadProfile;
 use Vorhut\Core\Bench\Queue;
-use Vorhut\Core\Dialling\DigitMap;
 use Vorhut\Core\Document\BadDocument;
 use Vorhut\Core\Document\JobDocument;
 use Vorhut\Core\Net\Ipv4;
@@ -19,6 +18,7 @@ use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Net\Mask;
 use Vorhut\Core\Net\Network;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Voice\Dialling\DigitMap;
 use Vorhut\Tests\Support\Jobs;
 
 /** What must hold whatever the job, tried on seeded random ones. */

@@ -18,6 +18,9 @@ use Vorhut\Core\Document\Labels;
 use Vorhut\Core\Document\Schedules;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Net\Transport;
+use Vorhut\Core\Network\Walk\Cure;
+use Vorhut\Core\Network\Walk\NetworkModel;
+use Vorhut\Core\Network\Walk\Walker;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
@@ -27,9 +30,6 @@ use Vorhut\Core\Voice\Dial;
 use Vorhut\Core\Voice\Directory;
 use Vorhut\Core\Voice\ProvisioningFile;
 use Vorhut\Core\Voice\Registration;
-use Vorhut\Core\Walk\Cure;
-use Vorhut\Core\Walk\NetworkModel;
-use Vorhut\Core\Walk\Walker;
 use Vorhut\Tests\Support\Jobs;
 
 /**

@@ -5,16 +5,16 @@ declare(strict_types=1);
 namespace Vorhut\Tests\Days;
 
 use PHPUnit\Framework\TestCase;
-use Vorhut\Core\Agreement\Agreed;
-use Vorhut\Core\Agreement\Standing;
 use Vorhut\Core\Analysis\Analysis;
+use Vorhut\Core\Consistency\Agreed;
+use Vorhut\Core\Consistency\Standing;
 use Vorhut\Core\Finding\Finding;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\SettingSlot;
 use Vorhut\Provisioning\Files;
-use Vorhut\Rehearsal\Day;
 use Vorhut\Rehearsal\DayResult;
-use Vorhut\Rehearsal\Slip;
+use Vorhut\Rehearsal\InjectedMistake;
+use Vorhut\Rehearsal\RehearsedDay;
 use Vorhut\Tests\Support\BenchDay;
 
 /** A whole day at the bench, on stand-ins that know nothing of the plan. */
@@ -76,7 +76,9 @@ final class BenchDayTest extends TestCase
     {
         $plan = BenchDay::plan();
 
-        return Day::rehearse($plan, new Files(\dirname(__DIR__, 2)), array_map(static fn (string $slip): Slip => Slip::fromString(
+        $files = new Files(\dirname(__DIR__, 2));
+
+        return RehearsedDay::rehearse($plan, $files, array_map(static fn (string $slip): InjectedMistake => InjectedMistake::fromString(
             $slip,
             static fn (string $tag): ?string => $plan->deviceTagged($tag)?->key,
         ), $slips), self::PACE, [] === $slips);

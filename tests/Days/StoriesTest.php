@@ -9,9 +9,9 @@ use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Finding\Finding;
 use Vorhut\Core\Plan\SettingSlot;
 use Vorhut\Provisioning\Files;
-use Vorhut\Rehearsal\Day;
 use Vorhut\Rehearsal\DayResult;
-use Vorhut\Rehearsal\Slip;
+use Vorhut\Rehearsal\InjectedMistake;
+use Vorhut\Rehearsal\RehearsedDay;
 use Vorhut\Tests\Support\Jobs;
 
 /** What the trade meets, each from its box to its proof on stand-ins with real sockets. */
@@ -136,7 +136,9 @@ final class StoriesTest extends TestCase
     {
         $plan = $jobs->plan();
 
-        return Day::rehearse($plan, new Files(\dirname(__DIR__, 2)), array_map(static fn (string $slip): Slip => Slip::fromString(
+        $files = new Files(\dirname(__DIR__, 2));
+
+        return RehearsedDay::rehearse($plan, $files, array_map(static fn (string $slip): InjectedMistake => InjectedMistake::fromString(
             $slip,
             static fn (string $tag): ?string => $plan->deviceTagged($tag)?->key,
         ), $slips), self::PACE);

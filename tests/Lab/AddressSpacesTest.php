@@ -10,8 +10,8 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Lab\AddressSpaces;
 use Vorhut\Lab\Simulation;
 use Vorhut\Lab\SocksGateway;
-use Vorhut\Outpost\LabAccess;
-use Vorhut\Outpost\NoAnswer;
+use Vorhut\Outpost\Probe\LabAccess;
+use Vorhut\Outpost\Probe\NoAnswer;
 use Vorhut\Socket\Loopback;
 use Vorhut\Tests\Support\Jobs;
 

@@ -6,14 +6,14 @@ namespace Vorhut\Tests\Lab;
 
 use PHPUnit\Framework\Attributes\TestWith;
 use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Analysis\TestPlan;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Proof\Outcome;
-use Vorhut\Core\Proof\TestPlan;
-use Vorhut\Outpost\Adapter;
-use Vorhut\Outpost\Http;
-use Vorhut\Outpost\NetworkAccess;
-use Vorhut\Outpost\Places;
-use Vorhut\Outpost\Prover;
+use Vorhut\Outpost\Probe\Adapter;
+use Vorhut\Outpost\Probe\Http;
+use Vorhut\Outpost\Probe\NetworkAccess;
+use Vorhut\Outpost\Probe\Prover;
+use Vorhut\Outpost\Probe\VantagePoints;
 use Vorhut\Tests\Core\Voice\SwitchingTest;
 
 /** What a prober is told to call, it looks at once more itself: the plan may have changed since the order was given. */
@@ -35,7 +35,8 @@ final class CallGuardTest extends TestCase
         $access->expects(self::never())->method('datagrams');
         $access->expects(self::never())->method('connect');
 
-        $evidence = (new Prover($access, new Http($access)))->prove(new Places($plan, $access), $ordered, static fn (): string => 'secret');
+        $places = new VantagePoints($plan, $access);
+        $evidence = (new Prover($access, new Http($access)))->prove($places, $ordered, static fn (): string => 'secret');
 
         self::assertSame(Outcome::NotAsked, $evidence->outcome);
         self::assertStringContainsString('2101 → '.$forward, (string) $evidence->detail);

@@ -8,9 +8,10 @@ use Amp\Socket\ServerSocket;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Analysis\Analysis;
+use Vorhut\Core\Analysis\Findings;
+use Vorhut\Core\Analysis\ShippedRules;
 use Vorhut\Core\Catalogue\Kind;
 use Vorhut\Core\Finding\Finding;
-use Vorhut\Core\Finding\Findings;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Plan\Change;
@@ -19,15 +20,15 @@ use Vorhut\Lab\FrontPanel;
 use Vorhut\Lab\Simulation;
 use Vorhut\Lab\SocksGateway;
 use Vorhut\Lab\StandIn;
-use Vorhut\Outpost\Adapter;
-use Vorhut\Outpost\DeviceDoor;
-use Vorhut\Outpost\Http;
-use Vorhut\Outpost\LabAccess;
-use Vorhut\Outpost\Place;
-use Vorhut\Outpost\Places;
-use Vorhut\Outpost\Readback;
-use Vorhut\Outpost\Reader;
-use Vorhut\Outpost\Stranger;
+use Vorhut\Outpost\Device\DeviceDoor;
+use Vorhut\Outpost\Device\Readback;
+use Vorhut\Outpost\Device\Reader;
+use Vorhut\Outpost\Device\UnidentifiedDevice;
+use Vorhut\Outpost\Probe\Adapter;
+use Vorhut\Outpost\Probe\Http;
+use Vorhut\Outpost\Probe\LabAccess;
+use Vorhut\Outpost\Probe\VantagePoint;
+use Vorhut\Outpost\Probe\VantagePoints;
 use Vorhut\Socket\Loopback;
 use Vorhut\Tests\Support\ElsewhereAccess;
 use Vorhut\Tests\Support\Jobs;
@@ -96,7 +97,7 @@ final class DeviceDoorTest extends TestCase
         $reader = new Reader(new Http($this->access));
         $look = function () use ($reader): void {
             $device = $this->plan->devices['video-bar'];
-            $read = $reader->read(new Places($this->plan, $this->access), $device, ['admin' => 'Bench-1'])
+            $read = $reader->read(new VantagePoints($this->plan, $this->access), $device, ['admin' => 'Bench-1'])
                 ?? self::fail('it did not answer');
             $this->plan = $this->plan->with(Reader::change($this->plan, $device, $read));
         };
@@ -138,7 +139,7 @@ final class DeviceDoorTest extends TestCase
         $plan = (new Jobs())->segment('v', '10.33.20.0/24')->device('x', 'ring-alerter', 'v')->plan();
         $door = DeviceDoor::of(
             new Http(new ElsewhereAccess($port)),
-            new Place($plan, 'test', new Adapter('lo', $here)),
+            new VantagePoint($plan, 'test', new Adapter('lo', $here)),
             $here,
             $plan->devices['x'],
         ) ?? self::fail('it has a page');
@@ -169,12 +170,12 @@ final class DeviceDoorTest extends TestCase
         $here = Ipv4::fromString('127.0.0.1');
         $plan = (new Jobs())->segment('v', '10.33.20.0/24')->device('x', 'ring-alerter', 'v', [], ['mac' => $mac])->plan();
         $http = new Http(new ElsewhereAccess($port, null === $holder ? null : Mac::fromString($holder)));
-        $door = DeviceDoor::of($http, new Place($plan, 'test', new Adapter('lo', $here)), $here, $plan->devices['x'])
+        $door = DeviceDoor::of($http, new VantagePoint($plan, 'test', new Adapter('lo', $here)), $here, $plan->devices['x'])
             ?? self::fail('it has a page');
         $said = '';
         try {
             self::assertNull($door->status('very secret'));
-        } catch (Stranger $e) {
+        } catch (UnidentifiedDevice $e) {
             $said = (string) $e->said();
         }
         self::assertSame($times, substr_count($heard, base64_encode('admin:very secret')));
@@ -192,7 +193,7 @@ final class DeviceDoorTest extends TestCase
         $found = static fn (Plan $plan): array => array_values(array_map(
             static fn (Finding $one): string => (string) $one->what,
             array_filter(
-                Findings::of($plan, Findings::rules())->all,
+                Findings::of($plan, ShippedRules::all())->all,
                 static fn (Finding $one): bool => \in_array($one->code, ['stranger-at-address', 'odd-answer'], true),
             ),
         ));
@@ -281,7 +282,7 @@ final class DeviceDoorTest extends TestCase
         $device = $this->plan->devices[$key];
         $address = $device->nic()?->plannedAddress() ?? self::fail();
 
-        return DeviceDoor::of(new Http($this->access), (new Places($this->plan, $this->access))->on('v'), $address, $device)
+        return DeviceDoor::of(new Http($this->access), (new VantagePoints($this->plan, $this->access))->on('v'), $address, $device)
             ?? self::fail($key.' has no page');
     }
 }

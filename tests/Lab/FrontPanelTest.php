@@ -12,7 +12,7 @@ use Vorhut\Lab\Part\Licence;
 use Vorhut\Lab\Part\Parts;
 use Vorhut\Lab\Simulation;
 use Vorhut\Lab\StandIn;
-use Vorhut\Lab\Touch;
+use Vorhut\Lab\Stimulus;
 use Vorhut\Socket\Loopback;
 use Vorhut\Tests\Support\Jobs;
 
@@ -95,22 +95,22 @@ final class FrontPanelTest extends TestCase
     public function testAStoreOfScenesIsProgrammedAtTheDeskAndNotWhileTheNetworkSends(): void
     {
         $front = $this->front('scene-store', ['holdSeconds.set' => '5']);
-        self::assertFalse($front->touch(new Touch(Touch::HOLD, '1', 6)), 'nothing comes in yet');
-        self::assertTrue($front->touch(new Touch(Touch::PLUG, 'warm house light')));
+        self::assertFalse($front->touch(new Stimulus(Stimulus::HOLD, '1', 6)), 'nothing comes in yet');
+        self::assertTrue($front->touch(new Stimulus(Stimulus::PLUG, 'warm house light')));
         self::assertSame('programming', $front->shows()['lamps']['mode']);
-        self::assertFalse($front->touch(new Touch(Touch::HOLD, '1', 4)), 'too short');
-        self::assertTrue($front->touch(new Touch(Touch::HOLD, '1', 5)));
-        self::assertFalse($front->touch(new Touch(Touch::KEY, '1')), 'keys call nothing while it is programmed');
-        $front->touch(new Touch(Touch::PULL));
-        self::assertTrue($front->touch(new Touch(Touch::KEY, '1')));
+        self::assertFalse($front->touch(new Stimulus(Stimulus::HOLD, '1', 4)), 'too short');
+        self::assertTrue($front->touch(new Stimulus(Stimulus::HOLD, '1', 5)));
+        self::assertFalse($front->touch(new Stimulus(Stimulus::KEY, '1')), 'keys call nothing while it is programmed');
+        $front->touch(new Stimulus(Stimulus::PULL));
+        self::assertTrue($front->touch(new Stimulus(Stimulus::KEY, '1')));
         self::assertSame('warm house light', $front->shows()['lamps']['plays']);
-        self::assertFalse($front->touch(new Touch(Touch::HOLD, '2', 9)), 'holding does nothing any more');
-        $front->touch(new Touch(Touch::KEY, '1'));
+        self::assertFalse($front->touch(new Stimulus(Stimulus::HOLD, '2', 9)), 'holding does nothing any more');
+        $front->touch(new Stimulus(Stimulus::KEY, '1'));
         self::assertSame('', $front->shows()['lamps']['plays'], 'the same key puts it out');
 
-        $front->touch(new Touch(Touch::PLUG, 'network'));
+        $front->touch(new Stimulus(Stimulus::PLUG, 'network'));
         self::assertSame('node', $front->shows()['lamps']['mode']);
-        self::assertFalse($front->touch(new Touch(Touch::HOLD, '2', 9)), 'a node stores nothing');
+        self::assertFalse($front->touch(new Stimulus(Stimulus::HOLD, '2', 9)), 'a node stores nothing');
         self::assertNull($front->put('sceneName.2', 'Show'), 'the third way: on its page, or by hand here');
         self::assertSame('1 warm house light', $front->shows()['lamps']['stored']);
     }
@@ -120,13 +120,13 @@ final class FrontPanelTest extends TestCase
         // A day a second.
         $front = $this->front('multi-room-controller', [], 86400.0);
         self::assertSame('locked', $front->put('inputSource.1', '2'));
-        self::assertFalse($front->touch(new Touch(Touch::UNLOCK, 'a guess')));
-        self::assertTrue($front->touch(new Touch(Touch::UNLOCK, 'for 30 days')));
+        self::assertFalse($front->touch(new Stimulus(Stimulus::UNLOCK, 'a guess')));
+        self::assertTrue($front->touch(new Stimulus(Stimulus::UNLOCK, 'for 30 days')));
         self::assertStringStartsWith('open for ', $front->shows()['lamps']['lock']);
         self::assertNull($front->put('inputSource.1', '2'));
         $this->standIn->state->extra['unlocked since'] = (string) ($this->standIn->time() - 31 * 86400);
         self::assertSame('locked', $front->put('inputSource.1', '3'), 'after thirty days it shuts');
-        self::assertTrue($front->touch(new Touch(Touch::UNLOCK, $this->standIn->state->firstPassword)));
+        self::assertTrue($front->touch(new Stimulus(Stimulus::UNLOCK, $this->standIn->state->firstPassword)));
         self::assertSame('open', $front->shows()['lamps']['lock']);
         $this->standIn->reset();
         $this->waits();
@@ -138,9 +138,9 @@ final class FrontPanelTest extends TestCase
         $front = $this->front('fax-server');
         self::assertSame('licensed for 2', $front->put('channels', '4'));
         $id = $front->shows()['lamps'][Licence::ID];
-        self::assertFalse($front->touch(new Touch(Touch::LICENCE, Licence::key('another', 'fax-channels', 4))));
-        self::assertFalse($front->touch(new Touch(Touch::LICENCE, '8-'.substr(Licence::key($id, 'fax-channels', 4), 2))));
-        self::assertTrue($front->touch(new Touch(Touch::LICENCE, Licence::key($id, 'fax-channels', 4))));
+        self::assertFalse($front->touch(new Stimulus(Stimulus::LICENCE, Licence::key('another', 'fax-channels', 4))));
+        self::assertFalse($front->touch(new Stimulus(Stimulus::LICENCE, '8-'.substr(Licence::key($id, 'fax-channels', 4), 2))));
+        self::assertTrue($front->touch(new Stimulus(Stimulus::LICENCE, Licence::key($id, 'fax-channels', 4))));
         self::assertNull($front->put('channels', '4'));
         self::assertSame('licensed for 4', $front->put('channels', '6'));
     }

@@ -9,10 +9,10 @@ use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Wire\Sip\SipMessage;
-use Vorhut\Outpost\Adapter;
-use Vorhut\Outpost\LabAccess;
-use Vorhut\Outpost\Place;
-use Vorhut\Outpost\SipCaller;
+use Vorhut\Outpost\Probe\Adapter;
+use Vorhut\Outpost\Probe\LabAccess;
+use Vorhut\Outpost\Probe\SipCaller;
+use Vorhut\Outpost\Probe\VantagePoint;
 use Vorhut\Socket\Background;
 use Vorhut\Socket\Loopback;
 use Vorhut\Socket\LoopbackDatagrams;
@@ -139,7 +139,7 @@ final class HostileSipTest extends TestCase
             }
         })->ignore();
         $plan = (new Jobs())->segment('v', '10.173.20.0/24')->plan();
-        $place = new Place($plan, 'test', new Adapter('lab', Ipv4::fromString('10.173.20.20')));
+        $place = new VantagePoint($plan, 'test', new Adapter('lab', Ipv4::fromString('10.173.20.20')));
         $warm = 0;
         $calls = max(10, (int) (self::many() / $each));
         for ($call = 1; $call <= $calls; ++$call) {

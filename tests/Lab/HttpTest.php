@@ -11,12 +11,12 @@ use Revolt\EventLoop;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Wire\Http\Response;
-use Vorhut\Core\Wire\Unreadable;
-use Vorhut\Outpost\Adapter;
-use Vorhut\Outpost\Http;
-use Vorhut\Outpost\NoAnswer;
-use Vorhut\Outpost\Place;
-use Vorhut\Outpost\SiteAccess;
+use Vorhut\Core\Wire\ParseError;
+use Vorhut\Outpost\Probe\Adapter;
+use Vorhut\Outpost\Probe\Http;
+use Vorhut\Outpost\Probe\NoAnswer;
+use Vorhut\Outpost\Probe\SiteAccess;
+use Vorhut\Outpost\Probe\VantagePoint;
 use Vorhut\Tests\Support\Jobs;
 
 use function Amp\async;
@@ -42,7 +42,7 @@ final class HttpTest extends TestCase
             }
         })->ignore();
         $port = (int) substr((string) strrchr($server->getAddress()->toString(), ':'), 1);
-        $place = new Place((new Jobs())->plan(), 'here', new Adapter('lo', Ipv4::fromString('127.0.0.1')));
+        $place = new VantagePoint((new Jobs())->plan(), 'here', new Adapter('lo', Ipv4::fromString('127.0.0.1')));
         try {
             return (new Http(new SiteAccess()))->ask(
                 $place,
@@ -152,7 +152,7 @@ final class HttpTest extends TestCase
 
     public function testWhatIsNoHttpIsSaidToBeNone(): void
     {
-        $this->expectException(Unreadable::class);
+        $this->expectException(ParseError::class);
         $this->ask("220 mail.example ready\r\n");
     }
 

@@ -6,8 +6,8 @@ namespace Vorhut\Tests\Lab;
 
 use PHPUnit\Framework\Attributes\TestWith;
 use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Analysis\TestPlan;
 use Vorhut\Core\Proof\Outcome;
-use Vorhut\Core\Proof\TestPlan;
 use Vorhut\Tests\Support\Jobs;
 use Vorhut\Tests\Support\LabBench;
 

@@ -10,8 +10,8 @@ use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Wire\Sdp\Direction;
 use Vorhut\Core\Wire\Sdp\FaxSession;
 use Vorhut\Core\Wire\Sdp\Session;
-use Vorhut\Core\Wire\Sip\Address;
 use Vorhut\Core\Wire\Sip\Digest;
+use Vorhut\Core\Wire\Sip\SipAddress;
 use Vorhut\Core\Wire\Sip\SipMessage;
 use Vorhut\Lab\InjectedFault;
 use Vorhut\Socket\Loopback;
@@ -157,7 +157,7 @@ final class PbxTest extends TestCase
     public function testABindingStandsBesideThePhonesOwnAndGoesAgain(): void
     {
         $contacts = static fn (SipMessage $answer): array => array_map(
-            static fn (string $one): string => Address::fromString($one)->host(),
+            static fn (string $one): string => SipAddress::fromString($one)->host(),
             $answer->headers('Contact'),
         );
         $with = $this->asked('REGISTER', '2101', 'secret-of-2101', '2101', [['Expires', '30']]);
@@ -232,7 +232,7 @@ final class PbxTest extends TestCase
      */
     private function within(SipMessage $answer, string $method, int $sequence, array $headers = [], string $body = ''): SipMessage
     {
-        return SipMessage::request($method, Address::fromString((string) $answer->header('Contact'))->uri, [
+        return SipMessage::request($method, SipAddress::fromString((string) $answer->header('Contact'))->uri, [
             ['Via', $this->line->via()],
             ['Max-Forwards', '70'],
             ...array_map(static fn (string $route): array => ['Route', $route], $answer->headers('Record-Route')),
@@ -349,7 +349,7 @@ final class PbxTest extends TestCase
         delay(0.2);
         $invite = $heard['invite'] ?? self::fail('it was not rung');
         self::assertInstanceOf(SipMessage::class, $invite);
-        $far = Address::fromString((string) $invite->header('Contact'))->uri;
+        $far = SipAddress::fromString((string) $invite->header('Contact'))->uri;
         $refer = static fn (string $to, int $n): SipMessage => SipMessage::request('REFER', $far, [
             ['Via', $second->via()],
             ['Max-Forwards', '70'],
@@ -376,8 +376,8 @@ final class PbxTest extends TestCase
         $answer = $this->asked('INVITE', '2101', 'secret-of-2101', '2102', [['Content-Type', 'application/sdp']], self::offer());
         self::assertSame([200, 'voicemail', (string) $this->pbx], [
             $answer->status,
-            Address::fromString((string) $answer->header('Contact'))->user(),
-            Address::fromString((string) $answer->header('Contact'))->host(),
+            SipAddress::fromString((string) $answer->header('Contact'))->user(),
+            SipAddress::fromString((string) $answer->header('Contact'))->host(),
         ]);
         self::assertGreaterThan(1.9, microtime(true) - $before, 'after the time that the job says');
     }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Tests\Lab;
 
 use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Analysis\TestPlan;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Range;
 use Vorhut\Core\Plan\Change;
@@ -12,20 +13,19 @@ use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\ProofTest;
-use Vorhut\Core\Proof\TestPlan;
 use Vorhut\Core\Text\Message;
+use Vorhut\Core\Wire\ParseError;
 use Vorhut\Core\Wire\Radius\Code;
 use Vorhut\Core\Wire\Radius\Eap;
 use Vorhut\Core\Wire\Radius\RadiusPacket;
-use Vorhut\Core\Wire\Unreadable;
 use Vorhut\Lab\InjectedFault;
-use Vorhut\Outpost\Evidence;
-use Vorhut\Outpost\Http;
-use Vorhut\Outpost\NoAnswer;
-use Vorhut\Outpost\Place;
-use Vorhut\Outpost\Prover;
-use Vorhut\Outpost\Readback;
-use Vorhut\Outpost\Reader;
+use Vorhut\Outpost\Device\Readback;
+use Vorhut\Outpost\Device\Reader;
+use Vorhut\Outpost\Probe\Evidence;
+use Vorhut\Outpost\Probe\Http;
+use Vorhut\Outpost\Probe\NoAnswer;
+use Vorhut\Outpost\Probe\Prover;
+use Vorhut\Outpost\Probe\VantagePoint;
 use Vorhut\Socket\Loopback;
 use Vorhut\Socket\LoopbackDatagrams;
 use Vorhut\Tests\Support\Jobs;
@@ -50,7 +50,7 @@ final class ProverTest extends TestCase
         $this->bench->close();
     }
 
-    private function place(string $segment = 'v'): Place
+    private function place(string $segment = 'v'): VantagePoint
     {
         return $this->bench->places()->on($segment);
     }
@@ -106,7 +106,7 @@ final class ProverTest extends TestCase
 
     public function testSomethingThatIsNoWebPageIsStillAnAnswer(): void
     {
-        $this->expectException(Unreadable::class);
+        $this->expectException(ParseError::class);
         (new Http($this->bench->access()))->ask($this->place(), Ipv4::fromString("$this->net.40.31"), 5678, 'GET', '/');
     }
 

@@ -8,14 +8,14 @@ use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Proof\Outcome;
-use Vorhut\Core\Wire\Rtp\Packet;
 use Vorhut\Core\Wire\Rtp\ReceiverReport;
+use Vorhut\Core\Wire\Rtp\RtpPacket;
 use Vorhut\Core\Wire\Sdp\Session;
 use Vorhut\Core\Wire\Sip\SipMessage;
-use Vorhut\Outpost\Adapter;
-use Vorhut\Outpost\LabAccess;
-use Vorhut\Outpost\Place;
-use Vorhut\Outpost\SipCaller;
+use Vorhut\Outpost\Probe\Adapter;
+use Vorhut\Outpost\Probe\LabAccess;
+use Vorhut\Outpost\Probe\SipCaller;
+use Vorhut\Outpost\Probe\VantagePoint;
 use Vorhut\Socket\LoopbackDatagrams;
 use Vorhut\Socket\SipLine;
 use Vorhut\Tests\Support\Jobs;
@@ -180,9 +180,9 @@ final class SipCallerTest extends TestCase
         };
     }
 
-    private static function place(): Place
+    private static function place(): VantagePoint
     {
-        return new Place(
+        return new VantagePoint(
             (new Jobs())->segment('v', '10.91.20.0/24')->plan(),
             'test',
             new Adapter('lab', Ipv4::fromString(self::HERE)),
@@ -237,7 +237,7 @@ final class SipCallerTest extends TestCase
                         $talks && $media->send(
                             $offer->address,
                             $offer->port,
-                            (string) new Packet(0, $n, $n * 160, 7, str_repeat("\xFF", 160)),
+                            (string) new RtpPacket(0, $n, $n * 160, 7, str_repeat("\xFF", 160)),
                         );
                         $reports
                             && 40 === $n

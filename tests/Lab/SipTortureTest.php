@@ -6,8 +6,8 @@ namespace Vorhut\Tests\Lab;
 
 use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Wire\ParseError;
 use Vorhut\Core\Wire\Sip\SipMessage;
-use Vorhut\Core\Wire\Unreadable;
 use Vorhut\Socket\Loopback;
 use Vorhut\Tests\Support\LabBench;
 use Vorhut\Tests\Support\LoopbackGuest;
@@ -52,7 +52,7 @@ final class SipTortureTest extends TestCase
         foreach (glob(\dirname(__DIR__).'/documents/sip/*.sip') ?: [] as $file) {
             try {
                 $message = SipMessage::fromString((string) file_get_contents($file));
-            } catch (Unreadable) {
+            } catch (ParseError) {
                 continue;
             }
             ++$read;

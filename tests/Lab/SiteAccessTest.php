@@ -8,17 +8,17 @@ use Amp\Socket\BindContext;
 use Amp\Socket\Certificate;
 use Amp\Socket\ServerTlsContext;
 use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Analysis\TestPlan;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Network;
 use Vorhut\Core\Proof\Outcome;
-use Vorhut\Core\Proof\TestPlan;
-use Vorhut\Outpost\Adapter;
-use Vorhut\Outpost\Http;
-use Vorhut\Outpost\NoAnswer;
-use Vorhut\Outpost\Place;
-use Vorhut\Outpost\Places;
-use Vorhut\Outpost\Prover;
-use Vorhut\Outpost\SiteAccess;
+use Vorhut\Outpost\Probe\Adapter;
+use Vorhut\Outpost\Probe\Http;
+use Vorhut\Outpost\Probe\NoAnswer;
+use Vorhut\Outpost\Probe\Prover;
+use Vorhut\Outpost\Probe\SiteAccess;
+use Vorhut\Outpost\Probe\VantagePoint;
+use Vorhut\Outpost\Probe\VantagePoints;
 use Vorhut\Tests\Support\ElsewhereAccess;
 use Vorhut\Tests\Support\Jobs;
 
@@ -90,7 +90,7 @@ final class SiteAccessTest extends TestCase
                 }
             }
         });
-        $place = new Place((new Jobs())->plan(), 'here', new Adapter('lo', Ipv4::fromString('127.0.0.1')));
+        $place = new VantagePoint((new Jobs())->plan(), 'here', new Adapter('lo', Ipv4::fromString('127.0.0.1')));
         try {
             (new Http(new SiteAccess()))->ask($place, Ipv4::fromString('127.0.0.1'), $port, 'GET', '/');
             self::fail('nothing was said');
@@ -129,7 +129,7 @@ final class SiteAccessTest extends TestCase
         $plan = $jobs->plan();
         $access = new ElsewhereAccess((int) substr($server->getAddress()->toString(), 10));
         $test = TestPlan::of($plan)->test('reach:s>c:443/tcp') ?? self::fail('the added test is missing');
-        $evidence = (new Prover($access, new Http($access)))->prove(new Places($plan, $access), $test, static fn (): null => null);
+        $evidence = (new Prover($access, new Http($access)))->prove(new VantagePoints($plan, $access), $test, static fn (): null => null);
         self::assertSame(
             [Outcome::BadCertificate, 'its certificate is not to be trusted: nobody whom this machine trusts has signed it'],
             [$evidence->outcome, (string) $evidence->detail],

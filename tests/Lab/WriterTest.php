@@ -9,14 +9,14 @@ use Vorhut\Core\Bench\FactoryReach;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Plan;
-use Vorhut\Outpost\Http;
-use Vorhut\Outpost\NetworkAccess;
-use Vorhut\Outpost\NotWritten;
-use Vorhut\Outpost\Places;
-use Vorhut\Outpost\Readback;
-use Vorhut\Outpost\Reader;
-use Vorhut\Outpost\SiteAccess;
-use Vorhut\Outpost\Writer;
+use Vorhut\Outpost\Device\NotWritten;
+use Vorhut\Outpost\Device\Readback;
+use Vorhut\Outpost\Device\Reader;
+use Vorhut\Outpost\Device\Writer;
+use Vorhut\Outpost\Probe\Http;
+use Vorhut\Outpost\Probe\NetworkAccess;
+use Vorhut\Outpost\Probe\SiteAccess;
+use Vorhut\Outpost\Probe\VantagePoints;
 use Vorhut\Tests\Support\Jobs;
 use Vorhut\Tests\Support\LabBench;
 
@@ -50,7 +50,7 @@ final class WriterTest extends TestCase
     {
         $http = new Http($access);
 
-        return (new Writer($access, $http, new Reader($http), 6.0))->write(new Places($plan, $access), $device, $passwords);
+        return (new Writer($access, $http, new Reader($http), 6.0))->write(new VantagePoints($plan, $access), $device, $passwords);
     }
 
     public function testADeviceAsItComesGetsItsAddressFirstAndTheRestThere(): void

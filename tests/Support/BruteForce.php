@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Tests\Support;
 
-use Vorhut\Core\Bench\Piece;
+use Vorhut\Core\Bench\BenchTask;
 
 /** Tries every order in which one pair of hands could do all of it, and knows no rule but that of the bench. */
 final class BruteForce
@@ -15,7 +15,7 @@ final class BruteForce
     private static array $seen = [];
 
     /**
-     * @param list<Piece> $pieces
+     * @param list<BenchTask> $pieces
      *
      * @return int|bool a finish that is shorter than the given one; false where no order has one, true where there are too many to try
      */
@@ -34,7 +34,7 @@ final class BruteForce
     }
 
     /**
-     * @param list<Piece>       $pieces
+     * @param list<BenchTask>       $pieces
      * @param array<int, int>   $next
      * @param array<int, int>   $ready
      * @param array<int, ?int>  $left when each left its lane
@@ -95,7 +95,7 @@ final class BruteForce
     }
 
     /**
-     * @param list<Piece>      $pieces
+     * @param list<BenchTask>      $pieces
      * @param array<int, int>  $next
      * @param array<int, int>  $ready
      * @param array<int, ?int> $left

@@ -10,10 +10,10 @@ use Vorhut\Core\Bench\BenchSegment;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Net\Network;
-use Vorhut\Outpost\Adapter;
-use Vorhut\Outpost\NetworkAccess;
-use Vorhut\Outpost\Place;
-use Vorhut\Outpost\SiteAccess;
+use Vorhut\Outpost\Probe\Adapter;
+use Vorhut\Outpost\Probe\NetworkAccess;
+use Vorhut\Outpost\Probe\SiteAccess;
+use Vorhut\Outpost\Probe\VantagePoint;
 use Vorhut\Socket\Datagrams;
 
 /** The site's wire, with one port for every service: a test has no right to those below 1024. */
@@ -46,7 +46,7 @@ final readonly class ElsewhereAccess implements NetworkAccess
         return $this->site->datagrams($from, $port);
     }
 
-    public function listen(Place $place, Ipv4 $group, int $port): Datagrams
+    public function listen(VantagePoint $place, Ipv4 $group, int $port): Datagrams
     {
         return $this->site->listen($place, $group, $port);
     }
@@ -56,7 +56,7 @@ final readonly class ElsewhereAccess implements NetworkAccess
         $this->site->group($from, $group, $port, $packet);
     }
 
-    public function mayFollow(Place $place, Ipv4 $seen): bool
+    public function mayFollow(VantagePoint $place, Ipv4 $seen): bool
     {
         return $place->mayAsk($seen);
     }

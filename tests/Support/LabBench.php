@@ -6,20 +6,20 @@ namespace Vorhut\Tests\Support;
 
 use Amp\Socket\ServerSocket;
 use Amp\Socket\Socket;
+use Vorhut\Core\Analysis\TestPlan;
 use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Plan\Plan;
-use Vorhut\Core\Proof\TestPlan;
 use Vorhut\Core\Voice\ProvisioningFile;
 use Vorhut\Core\Wire\Http\Response;
 use Vorhut\Lab\InjectedFault;
 use Vorhut\Lab\SealedFiles;
 use Vorhut\Lab\Simulation;
 use Vorhut\Lab\SocksGateway;
-use Vorhut\Outpost\Evidence;
-use Vorhut\Outpost\Http;
-use Vorhut\Outpost\LabAccess;
-use Vorhut\Outpost\Places;
-use Vorhut\Outpost\Prover;
+use Vorhut\Outpost\Probe\Evidence;
+use Vorhut\Outpost\Probe\Http;
+use Vorhut\Outpost\Probe\LabAccess;
+use Vorhut\Outpost\Probe\Prover;
+use Vorhut\Outpost\Probe\VantagePoints;
 use Vorhut\Provisioning\Files;
 
 use function Amp\async;
@@ -136,9 +136,9 @@ final class LabBench
         return \is_array($one) ? $one : [];
     }
 
-    public function places(?Plan $plan = null): Places
+    public function places(?Plan $plan = null): VantagePoints
     {
-        return new Places($plan ?? $this->plan, $this->access());
+        return new VantagePoints($plan ?? $this->plan, $this->access());
     }
 
     public function port(): int

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Tests\Support;
 
 use Vorhut\Core\Net\Ipv4;
-use Vorhut\Outpost\SiteDatagrams;
+use Vorhut\Outpost\Probe\SiteDatagrams;
 use Vorhut\Socket\Datagrams;
 
 /** A guest of the lab on this machine: plain UDP on 127.0.0.1, no site address. */

@@ -4,12 +4,12 @@ declare(strict_types=1);
 
 // In a network of a test's own: `hear UNIVERSE ADDRESS` says who is heard to send light there, `send UNIVERSE ADDRESS NAME` sends,
 // `clock 0 ADDRESS` says whose clock leads there.
-use Vorhut\Core\Light\Universe;
+use Vorhut\Core\Lighting\Universe;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Wire\Ptp\Announce;
 use Vorhut\Core\Wire\Sacn\SacnPacket;
-use Vorhut\Outpost\Adapter;
-use Vorhut\Outpost\GroupDatagrams;
+use Vorhut\Outpost\Probe\Adapter;
+use Vorhut\Outpost\Probe\GroupDatagrams;
 
 require dirname(__DIR__, 2).'/vendor/autoload.php';
 

@@ -6,20 +6,20 @@ namespace Vorhut\Tests\Web;
 
 use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Analysis\Analysis;
-use Vorhut\Core\Light\LookSpan;
+use Vorhut\Core\Analysis\Proof;
+use Vorhut\Core\Analysis\TestPlan;
+use Vorhut\Core\Lighting\LookSpan;
 use Vorhut\Core\Net\Port;
+use Vorhut\Core\Network\Walk\NetworkModel;
+use Vorhut\Core\Network\Walk\Walker;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Proof\Outcome;
-use Vorhut\Core\Proof\Proof;
-use Vorhut\Core\Proof\TestPlan;
 use Vorhut\Core\Text\Message;
-use Vorhut\Core\Walk\NetworkModel;
-use Vorhut\Core\Walk\Walker;
 use Vorhut\Tests\Support\Jobs;
 use Vorhut\Web\Drawing\AddressTape;
 use Vorhut\Web\Drawing\LookLanes;
-use Vorhut\Web\Drawing\Loom;
+use Vorhut\Web\Drawing\MatrixDrawing;
 use Vorhut\Web\Drawing\WalkDrawing;
 
 /** Drawings: what is in them is in the plan, and where they put it lies inside. */
@@ -158,7 +158,8 @@ final class DrawingTest extends TestCase
             $plan = self::job()->row('observations', [
                 'key' => 'o', 'test' => $key, 'at' => '2026-03-01T09:00:00Z', 'by' => 'Jo', 'outcome' => $outcome, 'basis' => $basis,
             ])->plan();
-            $cells = array_column(Loom::of($plan, Proof::of($plan)->results, self::foreseen($plan), strval(...))->cells, null, 'key');
+            $drawing = MatrixDrawing::of($plan, Proof::of($plan)->results, self::foreseen($plan), strval(...));
+            $cells = array_column($drawing->cells, null, 'key');
             self::assertSame($fill, $cells[$key]['fill'], $outcome);
             self::assertStringContainsString($said, $cells[$key]['title']);
         }
@@ -177,7 +178,7 @@ final class DrawingTest extends TestCase
                 'basis' => [],
             ])->plan();
         $proof = Proof::of($plan);
-        $loom = Loom::of($plan, $proof->results, self::foreseen($plan), strval(...));
+        $loom = MatrixDrawing::of($plan, $proof->results, self::foreseen($plan), strval(...));
 
         self::assertCount(\count($proof->results), $loom->cells);
         $cells = array_column($loom->cells, null, 'key');

@@ -12,13 +12,13 @@ use Symfony\Component\Lock\LockFactory;
 use Symfony\Component\Lock\Store\InMemoryStore;
 use Vorhut\Core\Analysis\Analysis;
 use Vorhut\Core\Analysis\NotKept;
+use Vorhut\Core\Analysis\Proof;
 use Vorhut\Core\Document\JobDocument;
 use Vorhut\Core\Proof\Outcome;
-use Vorhut\Core\Proof\Proof;
 use Vorhut\Core\Proof\TestResult;
 use Vorhut\Entity\Job;
 use Vorhut\Tests\Support\Jobs;
-use Vorhut\Web\Frame\KeptByStamp;
+use Vorhut\Web\Frame\StampedCache;
 
 /** What is kept of an analysis is what would be computed, and no longer than it is true. */
 final class KeptTest extends TestCase
@@ -32,9 +32,9 @@ final class KeptTest extends TestCase
         return $job;
     }
 
-    private static function keptIn(ArrayAdapter $pool, Job $job, int $patient = 0, ?ClockInterface $clock = null): KeptByStamp
+    private static function keptIn(ArrayAdapter $pool, Job $job, int $patient = 0, ?ClockInterface $clock = null): StampedCache
     {
-        return new KeptByStamp($pool, new LockFactory(new InMemoryStore()), $clock ?? new MockClock(), $job, $patient);
+        return new StampedCache($pool, new LockFactory(new InMemoryStore()), $clock ?? new MockClock(), $job, $patient);
     }
 
     public function testARefreshTakesWhatIsAFewSecondsOldAndSaysSoButNothingIsMadeOfIt(): void

@@ -4,11 +4,11 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Analysis;
 
-use Vorhut\Core\Agreement\Agreed;
-use Vorhut\Core\Agreement\Agreements;
-use Vorhut\Core\Agreement\Standing;
-use Vorhut\Core\Agreement\Subject;
-use Vorhut\Core\Finding\Rule\BrokenAgreement;
+use Vorhut\Core\Consistency\Agreed;
+use Vorhut\Core\Consistency\Agreements;
+use Vorhut\Core\Consistency\Rule\BrokenAgreement;
+use Vorhut\Core\Consistency\Standing;
+use Vorhut\Core\Consistency\Subject;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Text\Message;
 

@@ -4,29 +4,25 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Analysis;
 
-use Vorhut\Core\Agreement\Agreements;
 use Vorhut\Core\Bench\Queue;
 use Vorhut\Core\Bench\RunSheet;
 use Vorhut\Core\Catalogue\Role;
+use Vorhut\Core\Consistency\Agreements;
 use Vorhut\Core\Finding\Finding;
-use Vorhut\Core\Finding\Findings;
-use Vorhut\Core\Finding\Questions;
 use Vorhut\Core\Finding\RuleContext;
 use Vorhut\Core\Finding\Severity;
 use Vorhut\Core\Finding\Stage;
-use Vorhut\Core\Loom\RuleUse;
+use Vorhut\Core\Network\Reachability\RuleUse;
+use Vorhut\Core\Network\Walk\NetworkAsSet;
+use Vorhut\Core\Network\Walk\NetworkModel;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Segment;
-use Vorhut\Core\Proof\Board;
 use Vorhut\Core\Proof\Outcome;
-use Vorhut\Core\Proof\Proof;
-use Vorhut\Core\Proof\Seen;
 use Vorhut\Core\Proof\TestResult;
 use Vorhut\Core\Proof\Verdict;
-use Vorhut\Core\Walk\NetworkModel;
 
 /** Everything that is computed from one snapshot: each part at most once, and only when somebody asks for it. */
 final class Analysis
@@ -53,22 +49,22 @@ final class Analysis
     /** The network as one face of the plan has it. */
     public function networkModel(Face $face): NetworkModel
     {
-        return Face::Set === $face ? $this->parts->networkModel() : $this->models[$face->value] ??= NetworkModel::of($this->plan, $face);
+        return Face::Set === $face ? NetworkAsSet::of($this->parts) : $this->models[$face->value] ??= NetworkModel::of($this->plan, $face);
     }
 
     public function queue(): Queue
     {
-        return $this->parts->queue();
+        return $this->parts->once(Queue::class, Queue::of(...)) ?? Queue::of($this->plan);
     }
 
     public function proof(): Proof
     {
-        return $this->parts->proof();
+        return Proof::inContext($this->parts);
     }
 
     public function agreements(): Agreements
     {
-        return $this->parts->agreements();
+        return $this->parts->once(Agreements::class, Agreements::of(...)) ?? Agreements::of($this->plan);
     }
 
     public function agreementBoard(): AgreementBoard
@@ -80,7 +76,7 @@ final class Analysis
     {
         return $this->findings ??= $this->kept->get(
             'findings',
-            fn (): Findings => Findings::of($this->plan, Findings::rules(), $this->parts),
+            fn (): Findings => Findings::of($this->plan, ShippedRules::all(), $this->parts),
         );
     }
 
@@ -112,7 +108,7 @@ final class Analysis
 
     public function ruleUse(): RuleUse
     {
-        return $this->kept->get('rule-use', fn (): RuleUse => RuleUse::of($this->parts->networkModel()));
+        return $this->kept->get('rule-use', fn (): RuleUse => RuleUse::of(NetworkAsSet::of($this->parts)));
     }
 
     public function questions(): Questions

@@ -29,14 +29,14 @@ final class BenchSplit
         }
         $whole = $this->loads;
         $least = (int) array_search(min($whole), $whole, true);
-        $whole[$least] += Day::MOVE + $this->seconds($draft->devices());
+        $whole[$least] += BenchSchedule::MOVE + $this->seconds($draft->devices());
         $shared = $this->loads;
         $shares = [];
         foreach ($this->shares($draft) as $bench => $devices) {
             $shares[$bench + 1] = $draft->of($devices);
-            $shared[$bench] += Day::MOVE + $this->seconds($devices);
+            $shared[$bench] += BenchSchedule::MOVE + $this->seconds($devices);
         }
-        if (\count($shares) > 1 && max($shared) + Day::MOVE < max($whole)) {
+        if (\count($shares) > 1 && max($shared) + BenchSchedule::MOVE < max($whole)) {
             $this->loads = $shared;
 
             return $shares;
@@ -104,12 +104,12 @@ final class BenchSplit
 
     private static function hands(Device $device): int
     {
-        return (new Piece($device->key, 0, Piece::partsOf($device->steps)))->hands();
+        return (new BenchTask($device->key, 0, BenchTask::partsOf($device->steps)))->hands();
     }
 
     private static function whole(Device $device): int
     {
-        $piece = new Piece($device->key, 0, Piece::partsOf($device->steps));
+        $piece = new BenchTask($device->key, 0, BenchTask::partsOf($device->steps));
 
         return $piece->left[0] ?? 0;
     }

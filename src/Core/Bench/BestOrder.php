@@ -8,7 +8,7 @@ namespace Vorhut\Core\Bench;
  * The shortest of all orders, for a few devices and one pair of hands: branch and bound over active schedules (Giffler and Thompson 1960),
  * begun with what list scheduling found. It gives up after so many looks and keeps the best so far.
  *
- * @phpstan-import-type Slot from Dispatch
+ * @phpstan-import-type Slot from ListScheduler
  */
 final class BestOrder
 {
@@ -21,7 +21,7 @@ final class BestOrder
 
     private int $looks = 0;
 
-    /** @param list<Piece> $pieces */
+    /** @param list<BenchTask> $pieces */
     private function __construct(
         private readonly array $pieces,
         private readonly CriticalPath $path,
@@ -32,7 +32,7 @@ final class BestOrder
     }
 
     /**
-     * @param list<Piece> $pieces
+     * @param list<BenchTask> $pieces
      * @param int         $finish of the best order known; only a shorter one is looked for
      * @param int         $bound  no order is shorter
      * @param int         $most   how many partial orders are looked at
@@ -41,7 +41,7 @@ final class BestOrder
     {
         $best = new self($pieces, $path, $finish, $bound, $most);
         $n = \count($pieces);
-        $ready = array_map(static fn (Piece $piece): int => $piece->from, $pieces);
+        $ready = array_map(static fn (BenchTask $piece): int => $piece->from, $pieces);
         $best->look(0, array_fill(0, $n, 0), $ready, [], [], []);
 
         return $best;

@@ -21,7 +21,7 @@ final class CriticalPath
     /** @var array<int, list<int>> lane → pieces that wait until all have left it */
     private array $waitForLane = [];
 
-    /** @param list<Piece> $pieces in the order of their lanes */
+    /** @param list<BenchTask> $pieces in the order of their lanes */
     public function __construct(private readonly array $pieces)
     {
         $last = [];

@@ -24,9 +24,9 @@ final readonly class Queue
 {
     /**
      * @param list<Stop> $stops
-     * @param Day        $day   all of them together, with what one bench waits for at another
+     * @param BenchSchedule        $day   all of them together, with what one bench waits for at another
      */
-    private function __construct(public array $stops, public Day $day)
+    private function __construct(public array $stops, public BenchSchedule $day)
     {
     }
 
@@ -43,7 +43,7 @@ final readonly class Queue
             }
         }
 
-        return new self($stops, new Day($stops, $precedence));
+        return new self($stops, new BenchSchedule($stops, $precedence));
     }
 
     /**
@@ -246,7 +246,7 @@ final readonly class Queue
 
         return array_map(
             static fn (array $chain): array => array_merge(...array_map(static fn (int $one): array => $groups[$one], $chain)),
-            [] === $networks ? [] : Chains::of($networks, $apart),
+            [] === $networks ? [] : NestedNetworks::of($networks, $apart),
         );
     }
 
@@ -381,7 +381,7 @@ final readonly class Queue
      * @param int|null              $now   Unix time, from which on what is left is planned; null for all of it
      * @param array<string, array<string, int>> $until device → code of the step → seconds until it can be begun
      *
-     * @return list<Piece>
+     * @return list<BenchTask>
      */
     private static function pieces(
         Plan $plan,
@@ -402,10 +402,10 @@ final readonly class Queue
                 )), $precedence->of($device));
                 $sheet = RunSheet::of($plan, $device);
                 $over = null === $now ? [] : $sheet->over();
-                $pieces[] = new Piece(
+                $pieces[] = new BenchTask(
                     $device->key,
                     $lane,
-                    Piece::partsOf($device->steps, $over, $after, $until[$device->key] ?? []),
+                    BenchTask::partsOf($device->steps, $over, $after, $until[$device->key] ?? []),
                     $clear[$device->key] ?? [],
                     null === $now ? 0 : max(0, $sheet->waitsUntil() - $now),
                     null !== $now && $sheet->isHookedUp(),

@@ -23,7 +23,7 @@ final class Stop
      * }> $second  further addresses of the same adapter, to verify at the new addresses
      * @param list<list<Device>>                                  $lanes   devices of one lane are powered one after the other
      * @param list<Message>                                       $notes
-     * @param \Closure(int|null, array<string, array<string, int>>): list<Piece> $work the devices as pieces, in the order of the lanes;
+     * @param \Closure(int|null, array<string, array<string, int>>): list<BenchTask> $work the devices as pieces, in the order of the lanes;
      *     what is left of them from a time on where one is given; device → code of the step → seconds until it can be begun
      */
     public function __construct(
@@ -63,7 +63,7 @@ final class Stop
         return $this->left[$now];
     }
 
-    /** @return list<Piece> the devices as work, in the order of the lanes */
+    /** @return list<BenchTask> the devices as work, in the order of the lanes */
     public function pieces(): array
     {
         return ($this->work)(null, []);
@@ -91,7 +91,7 @@ final class Stop
      *
      * @return array<string, mixed>
      */
-    public function in(Day $day): array
+    public function in(BenchSchedule $day): array
     {
         $timeline = $day->timeline($this);
 

@@ -7,7 +7,7 @@ namespace Vorhut\Core\Bench;
 /**
  * Who does what when at a stop: few hands, many devices that start by themselves. All times in seconds from the start of the stop.
  *
- * @phpstan-import-type Slot from Dispatch
+ * @phpstan-import-type Slot from ListScheduler
  */
 final readonly class Timeline
 {
@@ -46,12 +46,12 @@ final readonly class Timeline
         return $of;
     }
 
-    /** @param list<Piece> $pieces in the order of their lanes */
+    /** @param list<BenchTask> $pieces in the order of their lanes */
     public static function plan(array $pieces, BenchRoom $room = new BenchRoom()): self
     {
         $path = new CriticalPath($pieces);
         $bound = $path->bound($room->people);
-        $found = Dispatch::of($pieces, $path, $room);
+        $found = ListScheduler::of($pieces, $path, $room);
         $slots = $found->slots;
         $finish = $found->finish;
         $isBest = $finish <= $bound;
@@ -65,7 +65,7 @@ final readonly class Timeline
 
         return new self(
             $slots,
-            array_sum(array_map(static fn (Piece $piece): int => $piece->hands(), $pieces)),
+            array_sum(array_map(static fn (BenchTask $piece): int => $piece->hands(), $pieces)),
             $bound,
             $finish,
             $isBest,

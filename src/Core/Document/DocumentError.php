@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Document;
 
-use Vorhut\Core\Text\Speaks;
+use Vorhut\Core\Text\HasMessage;
 
 /** What this room throws. */
-interface DocumentError extends Speaks
+interface DocumentError extends HasMessage
 {
 }

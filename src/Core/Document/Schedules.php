@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Document;
 
+use Vorhut\Core\Analysis\Proof;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Mask;
 use Vorhut\Core\Plan\Device;
@@ -11,7 +12,6 @@ use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Nic;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\RouterPort;
-use Vorhut\Core\Proof\Proof;
 
 /**
  * The tables of the handover; page, print and CSV are made of the same rows.

@@ -4,27 +4,17 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Finding;
 
-use Vorhut\Core\Agreement\Agreements;
-use Vorhut\Core\Bench\Queue;
-use Vorhut\Core\Bench\RunSheet;
 use Vorhut\Core\Plan\Device;
-use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Nic;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\SettingSlot;
-use Vorhut\Core\Proof\Proof;
-use Vorhut\Core\Sound\PatchBay;
 use Vorhut\Core\Text\Message;
-use Vorhut\Core\Walk\NetworkModel;
 
-/** What the rules look at: the snapshot, and what is computed from it once for all of them. */
+/** What the rules look at: the plan, and what is computed from it once for all of them. */
 final class RuleContext
 {
-    private ?NetworkModel $model = null;
-    private ?Queue $queue = null;
-    private ?Proof $proof = null;
-    private ?Agreements $agreements = null;
-    private ?PatchBay $patchBay = null;
+    /** @var array<class-string, object|null> */
+    private array $computed = [];
     /** @var list<array{Device, SettingSlot}>|null */
     private ?array $slots = null;
 
@@ -32,37 +22,24 @@ final class RuleContext
     {
     }
 
-    /** The network as it was set up, else as planned. */
-    public function networkModel(): NetworkModel
+    /**
+     * What several rules need of the plan, computed when the first of them asks.
+     *
+     * @template T of object
+     *
+     * @param class-string<T>    $class   what it is kept under
+     * @param \Closure(Plan): ?T $compute
+     *
+     * @return T|null
+     */
+    public function once(string $class, \Closure $compute): ?object
     {
-        return $this->model ??= NetworkModel::of($this->plan, Face::Set);
-    }
+        if (!\array_key_exists($class, $this->computed)) {
+            $this->computed[$class] = $compute($this->plan);
+        }
+        $result = $this->computed[$class];
 
-    public function queue(): Queue
-    {
-        return $this->queue ??= Queue::of($this->plan);
-    }
-
-    public function proof(): Proof
-    {
-        return $this->proof ??= Proof::of($this->plan, $this->networkModel(...));
-    }
-
-    public function sheet(Device $device): RunSheet
-    {
-        return RunSheet::of($this->plan, $device);
-    }
-
-    /** Settings that have to agree, all of them. */
-    public function agreements(): Agreements
-    {
-        return $this->agreements ??= Agreements::of($this->plan);
-    }
-
-    /** Ways of sound through processors; null where nothing is patched. */
-    public function patchBay(): ?PatchBay
-    {
-        return $this->patchBay ??= [] === $this->plan->soundPatches ? null : PatchBay::of($this->plan);
+        return $result instanceof $class ? $result : null;
     }
 
     /** @return list<array{Device, SettingSlot}> every setting that a device was told or says, in roster order; secrets left out */

@@ -97,7 +97,7 @@ final class Cabling
     /**
      * From one to the other, in order.
      *
-     * @return list<Hop>|null null where no cable leads there
+     * @return list<LinkHop>|null null where no cable leads there
      */
     public function way(string $from, string $to): ?array
     {
@@ -108,11 +108,11 @@ final class Cabling
         while ($from !== $to) {
             if ($this->depth[$from] >= $this->depth[$to]) {
                 [$next, $cable] = $this->parent[$from];
-                $up[] = new Hop($cable, $from, $next);
+                $up[] = new LinkHop($cable, $from, $next);
                 $from = $next;
             } else {
                 [$next, $cable] = $this->parent[$to];
-                $down[] = new Hop($cable, $next, $to);
+                $down[] = new LinkHop($cable, $next, $to);
                 $to = $next;
             }
         }

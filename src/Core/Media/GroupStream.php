@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Media;
 
-use Vorhut\Core\Discovery\MulticastGroup;
 use Vorhut\Core\Net\Group;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Network\Discovery\MulticastGroup;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;

@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Vorhut\Core\Media;
 
 use Vorhut\Core\Catalogue\Role;
-use Vorhut\Core\Light\Patch;
-use Vorhut\Core\Light\Universe;
+use Vorhut\Core\Lighting\Patch;
+use Vorhut\Core\Lighting\Universe;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Edit;
@@ -140,7 +140,7 @@ final readonly class LinkBudget implements \JsonSerializable
     /**
      * @param list<string> $routers
      *
-     * @return array{array<string, array{Hop, int}>, list<string>} what it goes over and how often, and receivers that no cable leads to
+     * @return array{array<string, array{LinkHop, int}>, list<string>} what it goes over and how often, and receivers that no cable leads to
      */
     private static function hopsOf(Plan $plan, Cabling $cabling, Stream $stream, array $routers, Face $face): array
     {
@@ -161,7 +161,7 @@ final readonly class LinkBudget implements \JsonSerializable
     /**
      * @param list<string> $receivers
      *
-     * @return array{array<string, array{Hop, int}>, list<string>} what it goes over and how often, and receivers that no cable leads to
+     * @return array{array<string, array{LinkHop, int}>, list<string>} what it goes over and how often, and receivers that no cable leads to
      */
     private static function spread(Plan $plan, Cabling $cabling, string $sender, array $receivers, bool $multicast, Face $face): array
     {
@@ -206,7 +206,7 @@ final readonly class LinkBudget implements \JsonSerializable
     /**
      * Universes are sent to a group each (ANSI E1.31 §9.3.1), by every sender that has them, whoever of them is taken.
      *
-     * @return array<string, array{Hop, int}> link → how many universes go over it
+     * @return array<string, array{LinkHop, int}> link → how many universes go over it
      */
     private static function light(Plan $plan, Cabling $cabling, Face $face): array
     {
@@ -226,9 +226,9 @@ final readonly class LinkBudget implements \JsonSerializable
     /**
      * A switch that does not look sends a group to every port of its network (RFC 4541 §2.1.2).
      *
-     * @param array<string, array{Hop, int}> $wanted
+     * @param array<string, array{LinkHop, int}> $wanted
      *
-     * @return array<string, array{Hop, int}>
+     * @return array<string, array{LinkHop, int}>
      */
     private static function flooded(Plan $plan, Cabling $cabling, string $sender, array $wanted, Face $face): array
     {
@@ -243,7 +243,7 @@ final readonly class LinkBudget implements \JsonSerializable
                 if ($cable->key === $came) {
                     continue;
                 }
-                $hop = new Hop($cable, $here, $there);
+                $hop = new LinkHop($cable, $here, $there);
                 $other = $plan->devices[$there];
                 $isHeard = $other->kind->has(Role::Switches) || $other->nic()?->segment === $segment;
                 if (isset($wanted[$hop->key()]) || ($here === $sender) || (!$looks && $isHeard)) {
@@ -262,7 +262,7 @@ final readonly class LinkBudget implements \JsonSerializable
      *
      * @param list<string> $routers
      *
-     * @return array<string, array{Hop, float}> link → Mbit/s
+     * @return array<string, array{LinkHop, float}> link → Mbit/s
      */
     private static function fetched(Plan $plan, Cabling $cabling, array $routers): array
     {
@@ -282,14 +282,14 @@ final readonly class LinkBudget implements \JsonSerializable
         return $fetched;
     }
 
-    /** @return array<string, array{Hop, int}> link → how many phones speak over it, each way */
+    /** @return array<string, array{LinkHop, int}> link → how many phones speak over it, each way */
     private static function phonesBehind(Plan $plan, Cabling $cabling): array
     {
         $behind = [];
         foreach ($plan->extensions as $extension) {
             foreach (null === $extension->pbx ? [] : $plan->ringing($extension) as $phone) {
                 foreach ($cabling->way($phone, (string) $extension->pbx) ?? [] as $hop) {
-                    foreach ([$hop, new Hop($hop->cable, $hop->to, $hop->from)] as $one) {
+                    foreach ([$hop, new LinkHop($hop->cable, $hop->to, $hop->from)] as $one) {
                         $behind[$one->key()] = [$one, ($behind[$one->key()][1] ?? 0) + 1];
                     }
                 }

@@ -32,7 +32,7 @@ final readonly class LinkLoad implements \JsonSerializable
     }
 
     /** @param list<array{name: string, mbps: float, ref: string}> $parts */
-    public static function of(Hop $hop, string $from, string $to, array $parts, Headroom $headroom): self
+    public static function of(LinkHop $hop, string $from, string $to, array $parts, Headroom $headroom): self
     {
         return self::made(
             $hop->key(),

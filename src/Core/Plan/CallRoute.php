@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Plan;
 
-use Vorhut\Core\Dialling\DigitMap;
+use Vorhut\Core\Voice\Dialling\DigitMap;
 
 /** Which dialled digits leave a PBX by which trunks. The first that takes them counts. */
 final readonly class CallRoute

@@ -6,7 +6,7 @@ namespace Vorhut\Core\Plan;
 
 use Vorhut\Core\Catalogue\Countries;
 use Vorhut\Core\Catalogue\Country;
-use Vorhut\Core\Dialling\OutsideNumber;
+use Vorhut\Core\Voice\Dialling\OutsideNumber;
 
 /**
  * The emergency numbers of a site: those that every phone must be able to dial, and all digits that Vorhut never dials.

@@ -5,9 +5,6 @@ declare(strict_types=1);
 namespace Vorhut\Core\Plan;
 
 use Vorhut\Core\Catalogue\ValueType;
-use Vorhut\Core\Dialling\DigitMap;
-use Vorhut\Core\Dialling\OutsideNumber;
-use Vorhut\Core\Dialling\TimeFrame;
 use Vorhut\Core\Net\Group;
 use Vorhut\Core\Net\Host;
 use Vorhut\Core\Net\HostName;
@@ -22,6 +19,9 @@ use Vorhut\Core\Net\Port;
 use Vorhut\Core\Net\Range;
 use Vorhut\Core\Net\Transport;
 use Vorhut\Core\Text\Message;
+use Vorhut\Core\Voice\Dialling\DigitMap;
+use Vorhut\Core\Voice\Dialling\OutsideNumber;
+use Vorhut\Core\Voice\Dialling\TimeFrame;
 
 /** What a field of a record may hold, and how it is read from what a person types. */
 enum FieldType: string

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Plan;
 
-use Vorhut\Core\Dialling\DigitMap;
+use Vorhut\Core\Voice\Dialling\DigitMap;
 
 /** Where a call goes that comes in by a trunk: by the called number as the far end sends it. The first that takes it counts. */
 final readonly class InboundRoute

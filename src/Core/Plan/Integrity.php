@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Vorhut\Core\Plan;
 
 use Vorhut\Core\Catalogue\Catalogue;
+use Vorhut\Core\Catalogue\KindValidator;
 use Vorhut\Core\Catalogue\Role;
-use Vorhut\Core\Catalogue\Soundness;
 use Vorhut\Core\Catalogue\ValueType;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Text\Message;
@@ -92,7 +92,7 @@ final readonly class Integrity
             return $e->said();
         }
 
-        return Soundness::ofKind($kind)[0] ?? null;
+        return KindValidator::ofKind($kind)[0] ?? null;
     }
 
     /** @return array<string, list<array{string, string}>> section → the fields of other sections that point to it */

@@ -7,8 +7,8 @@ namespace Vorhut\Core\Plan;
 use Vorhut\Core\Catalogue\Catalogue;
 use Vorhut\Core\Catalogue\Kind;
 use Vorhut\Core\Catalogue\KindDifference;
+use Vorhut\Core\Catalogue\KindValidator;
 use Vorhut\Core\Catalogue\Setting;
-use Vorhut\Core\Catalogue\Soundness;
 use Vorhut\Core\Catalogue\ValueType;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Text\Message;
@@ -53,7 +53,7 @@ final readonly class KindVersion
         try {
             FieldType::Key->read($code);
             $kind = $plan->catalogue->read($code, $data);
-            $wrong = [...Soundness::ofKind($kind), ...self::lost($plan, $code, $kind)];
+            $wrong = [...KindValidator::ofKind($kind), ...self::lost($plan, $code, $kind)];
         } catch (Malformed $e) {
             $wrong[] = $e->said();
         }

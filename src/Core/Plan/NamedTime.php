@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Plan;
 
-use Vorhut\Core\Dialling\TimeFrame;
+use Vorhut\Core\Voice\Dialling\TimeFrame;
 
 /** A time frame of the job with a name, to be pointed to. */
 final readonly class NamedTime

@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Proof;
 
+use Vorhut\Core\Network\Walk\Walk;
 use Vorhut\Core\Plan\Facts;
 use Vorhut\Core\Text\Message;
-use Vorhut\Core\Walk\Walk;
 
 /** What is computed of a test from what was set, else planned: the outcome, why, and on which facts. */
 final readonly class Prediction

@@ -6,9 +6,9 @@ namespace Vorhut\Core\Proof;
 
 use Vorhut\Core\Catalogue\HandTest;
 use Vorhut\Core\Net\Port;
+use Vorhut\Core\Network\Walk\Walk;
 use Vorhut\Core\Plan\Facts;
 use Vorhut\Core\Text\Message;
-use Vorhut\Core\Walk\Walk;
 
 /** One thing to prove: what, from where, to what; what is expected is computed when it is asked for. */
 final readonly class ProofTest implements \JsonSerializable
@@ -35,7 +35,7 @@ final readonly class ProofTest implements \JsonSerializable
         public Message $title,
         public Outcome $wanted,
         public Message $covers,
-        public Foresight $foresight,
+        public PredictionCache $foresight,
         private \Closure $predict,
         public ?Port $port = null,
         public ?string $caller = null,

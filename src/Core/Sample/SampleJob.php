@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Sample;
 
+use Vorhut\Core\Audio\PatchBay;
 use Vorhut\Core\Bench\LicenceNeed;
 use Vorhut\Core\Bench\RunSheet;
 use Vorhut\Core\Catalogue\Catalogue;
@@ -25,7 +26,6 @@ use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\FileAddress;
 use Vorhut\Core\Plan\Plan;
-use Vorhut\Core\Sound\PatchBay;
 use Vorhut\Core\Voice\Traffic;
 
 /**

@@ -5,13 +5,13 @@ declare(strict_types=1);
 namespace Vorhut\Core\Voice;
 
 use Vorhut\Core\Net\Port;
+use Vorhut\Core\Network\Walk\NetworkModel;
+use Vorhut\Core\Network\Walk\Walk;
+use Vorhut\Core\Network\Walk\Walker;
 use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\Facts;
 use Vorhut\Core\Plan\Trunk;
 use Vorhut\Core\Text\Message;
-use Vorhut\Core\Walk\NetworkModel;
-use Vorhut\Core\Walk\Walk;
-use Vorhut\Core\Walk\Walker;
 
 /** A call on its way: what the PBX decided meets what the network lets through. */
 final class Call
@@ -25,7 +25,7 @@ final class Call
     public array $deaf = [];
     /** By which trunk it came in. */
     public ?Trunk $by = null;
-    public ?Course $course = null;
+    public ?CallRouting $course = null;
     private int $led = 0;
 
     /** @param string|null $speaker device or place from where the caller's sound comes; null for one outside */
@@ -45,7 +45,7 @@ final class Call
         return new Dial($this->from, $this->digits, $outcome, null, [...$this->steps, $why], false, $this->facts, $walk, $this->course);
     }
 
-    public function follow(Course $course): Dial
+    public function follow(CallRouting $course): Dial
     {
         $this->course = null === $this->course ? $course : $course->after($this->course);
         foreach ($course->way() as $decision) {
@@ -58,15 +58,15 @@ final class Call
         $last = $course->last()->text;
 
         return match ($course->end) {
-            CourseEnd::Extension => $this->extension($course->ring[0]),
-            CourseEnd::Fax => $this->fax($course->ring[0]),
-            CourseEnd::Group => $this->group($course),
-            CourseEnd::Menu => $this->menu($course),
-            CourseEnd::Outside => $this->outside($course),
-            CourseEnd::Feature => $this->end('feature', $last),
-            CourseEnd::Provider => $this->end('provider', $last),
-            CourseEnd::Denied => $this->end('refused', $last),
-            CourseEnd::Unknown, CourseEnd::Incomplete, CourseEnd::Loop => $this->end('nobody', $last),
+            CallRoutingEnd::Extension => $this->extension($course->ring[0]),
+            CallRoutingEnd::Fax => $this->fax($course->ring[0]),
+            CallRoutingEnd::Group => $this->group($course),
+            CallRoutingEnd::Menu => $this->menu($course),
+            CallRoutingEnd::Outside => $this->outside($course),
+            CallRoutingEnd::Feature => $this->end('feature', $last),
+            CallRoutingEnd::Provider => $this->end('provider', $last),
+            CallRoutingEnd::Denied => $this->end('refused', $last),
+            CallRoutingEnd::Unknown, CallRoutingEnd::Incomplete, CallRoutingEnd::Loop => $this->end('nobody', $last),
         };
     }
 
@@ -208,7 +208,7 @@ final class Call
         );
     }
 
-    private function group(Course $course): Dial
+    private function group(CallRouting $course): Dial
     {
         $first = null;
         foreach ($course->ring as $member) {
@@ -235,7 +235,7 @@ final class Call
         return $this->end('nobody', new Message('Nobody of the group rings.'));
     }
 
-    private function menu(Course $course): Dial
+    private function menu(CallRouting $course): Dial
     {
         $pbx = $course->menu->pbx ?? '';
         $this->steps[] = new Message('{pbx} answers with the menu {name}: {keys}.', [
@@ -262,7 +262,7 @@ final class Call
     }
 
     /** By the first of its trunks whose way holds. */
-    private function outside(Course $course): Dial
+    private function outside(CallRouting $course): Dial
     {
         $walk = null;
         $why = new Message('The route has no trunk.');

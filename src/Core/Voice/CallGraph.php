@@ -83,13 +83,13 @@ final class CallGraph
         }
         $this->names[$record] = $name;
         $course = $this->switching->led($pbx, $digits, '', $by);
-        if (\in_array($course->end, [CourseEnd::Unknown, CourseEnd::Denied, CourseEnd::Incomplete], true)) {
+        if (\in_array($course->end, [CallRoutingEnd::Unknown, CallRoutingEnd::Denied, CallRoutingEnd::Incomplete], true)) {
             $this->dead[] = ['record' => $record, 'from' => $name, 'digits' => $digits, 'why' => $course->last()->text];
         }
         $to = match (true) {
             null !== $course->menu => $course->menu,
             null !== $course->group => $course->group,
-            CourseEnd::Extension === $course->end => $course->ring[0] ?? null,
+            CallRoutingEnd::Extension === $course->end => $course->ring[0] ?? null,
             default => null,
         };
         if ($to instanceof CallMenu || $to instanceof RingGroup || $to instanceof Extension) {
@@ -101,7 +101,7 @@ final class CallGraph
             ];
             $this->names[Numbering::recordOf($to)] ??= $to->number;
         }
-        if (CourseEnd::Loop === $course->end) {
+        if (CallRoutingEnd::Loop === $course->end) {
             $records = array_values(array_filter(array_map(static fn (Decision $one): string => $one->record, $course->way())));
             $this->circle([] === $records ? [$record] : $records, array_map(
                 static fn (Decision $one): string => rtrim((string) $one->text, '.'),

@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Vorhut\Core\Voice;
 
 use Vorhut\Core\Catalogue\ValueType;
+use Vorhut\Core\Network\Walk\NetworkModel;
 use Vorhut\Core\Plan\Facts;
-use Vorhut\Core\Walk\NetworkModel;
 
 /** Which codecs the two ends of a call have, as they were told: without one in common there is no call (RFC 3264 §6: 488). */
 final class Codecs

@@ -5,13 +5,13 @@ declare(strict_types=1);
 namespace Vorhut\Core\Voice;
 
 use Vorhut\Core\Net\Port;
+use Vorhut\Core\Network\Walk\NetworkModel;
+use Vorhut\Core\Network\Walk\Walk;
+use Vorhut\Core\Network\Walk\Walker;
 use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\Facts;
 use Vorhut\Core\Plan\Trunk;
 use Vorhut\Core\Text\Message;
-use Vorhut\Core\Walk\NetworkModel;
-use Vorhut\Core\Walk\Walk;
-use Vorhut\Core\Walk\Walker;
 
 /** What happens when one extension dials digits on its PBX: which device rings, or voicemail, or nobody, and why. */
 final readonly class Dial implements \JsonSerializable
@@ -24,7 +24,7 @@ final readonly class Dial implements \JsonSerializable
      * @param string|null   $rings   key of the device that rings first
      * @param list<Message> $steps   how it comes to that
      * @param bool          $sound   whether sound goes both ways
-     * @param Course|null   $course  what the PBX decided, with what it did not take; null where it was not asked
+     * @param CallRouting|null   $course  what the PBX decided, with what it did not take; null where it was not asked
      */
     public function __construct(
         public string $from,
@@ -35,7 +35,7 @@ final readonly class Dial implements \JsonSerializable
         public bool $sound,
         public Facts $facts,
         public ?Walk $walk = null,
-        public ?Course $course = null,
+        public ?CallRouting $course = null,
     ) {
     }
 

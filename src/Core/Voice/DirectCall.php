@@ -6,12 +6,12 @@ namespace Vorhut\Core\Voice;
 
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Port;
+use Vorhut\Core\Network\Walk\NetworkModel;
+use Vorhut\Core\Network\Walk\Walk;
+use Vorhut\Core\Network\Walk\Walker;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Facts;
 use Vorhut\Core\Text\Message;
-use Vorhut\Core\Walk\NetworkModel;
-use Vorhut\Core\Walk\Walk;
-use Vorhut\Core\Walk\Walker;
 
 /** A call to a system by its address, without a registrar: at which address it is dialled from there, and whether media goes both ways. */
 final readonly class DirectCall

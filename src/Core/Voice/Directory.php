@@ -6,10 +6,10 @@ namespace Vorhut\Core\Voice;
 
 use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Network\Walk\NetworkModel;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
-use Vorhut\Core\Walk\NetworkModel;
 
 /** Whom a system that is called by its address has to know: all others of the job, n · (n - 1) entries in all. */
 final readonly class Directory

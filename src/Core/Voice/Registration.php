@@ -8,15 +8,15 @@ use Vorhut\Core\Catalogue\ValueType;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Net\Transport;
+use Vorhut\Core\Network\Walk\NetworkModel;
+use Vorhut\Core\Network\Walk\Walk;
+use Vorhut\Core\Network\Walk\Walker;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Facts;
 use Vorhut\Core\Plan\RegistrarEntry;
 use Vorhut\Core\Text\Message;
-use Vorhut\Core\Walk\NetworkModel;
-use Vorhut\Core\Walk\Walk;
-use Vorhut\Core\Walk\Walker;
 
 /** Will the phone of an extension register, and if not, why? */
 final readonly class Registration

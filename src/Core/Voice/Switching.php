@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Voice;
 
-use Vorhut\Core\Dialling\OutsideNumber;
 use Vorhut\Core\Plan\CallMenu;
 use Vorhut\Core\Plan\CallRoute;
 use Vorhut\Core\Plan\EmergencyNumbers;
@@ -13,6 +12,7 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\RingGroup;
 use Vorhut\Core\Plan\Trunk;
 use Vorhut\Core\Text\Message;
+use Vorhut\Core\Voice\Dialling\OutsideNumber;
 
 /**
  * How the PBXs of a job switch calls: numbers, features, groups, menus, forwards, routes and trunks, in that order, by the rules of the
@@ -58,19 +58,19 @@ final class Switching
     /**
      * @param string $at wall time of the site, `2026-03-02 09:30`; empty where time frames are not to be looked at
      */
-    public function dialled(Extension $from, string $digits, string $at = ''): Course
+    public function dialled(Extension $from, string $digits, string $at = ''): CallRouting
     {
         return $this->follow((string) $from->pbx, $from, $digits, $at, [], []);
     }
 
     /** Where a number of a PBX leads that a menu, a group or a forward names. */
-    public function led(string $pbx, string $digits, string $at = '', ?Extension $by = null): Course
+    public function led(string $pbx, string $digits, string $at = '', ?Extension $by = null): CallRouting
     {
         return $this->follow($pbx, $by, $digits, $at, [], []);
     }
 
     /** What comes in by a trunk, with the called number as the far end sends it. */
-    public function arrived(Trunk $trunk, string $number, string $at = ''): Course
+    public function arrived(Trunk $trunk, string $number, string $at = ''): CallRouting
     {
         return $this->arriving($trunk, $number, $at, [], []);
     }
@@ -79,7 +79,7 @@ final class Switching
      * @param list<Decision>      $decisions
      * @param array<string, true> $seen      numbers that the call was led to already
      */
-    private function arriving(Trunk $trunk, string $number, string $at, array $decisions, array $seen): Course
+    private function arriving(Trunk $trunk, string $number, string $at, array $decisions, array $seen): CallRouting
     {
         $known = ['number' => $number, 'trunk' => $trunk->name];
         $taken = null;
@@ -115,7 +115,7 @@ final class Switching
                 'trunks/'.$trunk->key,
             );
 
-            return new Course(CourseEnd::Unknown, $decisions);
+            return new CallRouting(CallRoutingEnd::Unknown, $decisions);
         }
 
         return $this->follow($trunk->pbx, null, $taken->to, $at, $decisions, $seen);
@@ -126,7 +126,7 @@ final class Switching
      * @param list<Decision>      $decisions
      * @param array<string, true> $seen      numbers that the call was led to already
      */
-    private function follow(string $pbx, ?Extension $caller, string $digits, string $at, array $decisions, array $seen): Course
+    private function follow(string $pbx, ?Extension $caller, string $digits, string $at, array $decisions, array $seen): CallRouting
     {
         $known = ['digits' => $digits, 'pbx' => $this->plan->devices[$pbx]->tag ?? $pbx];
         if (isset($seen["$pbx $digits"]) || \count($seen) > self::LED_ON) {
@@ -135,7 +135,7 @@ final class Switching
                 new Message('The call comes to {digits} for the second time: it is led in a circle.', $known),
             );
 
-            return new Course(CourseEnd::Loop, $decisions);
+            return new CallRouting(CallRoutingEnd::Loop, $decisions);
         }
         $seen["$pbx $digits"] = true;
         if ($this->emergency->isMeant($digits)) {
@@ -144,14 +144,14 @@ final class Switching
         if (\in_array($digits, $this->features, true)) {
             $decisions[] = new Decision(true, new Message('{digits} is a feature code of the PBX.', $known));
 
-            return new Course(CourseEnd::Feature, $decisions);
+            return new CallRouting(CallRoutingEnd::Feature, $decisions);
         }
         $found = $this->numbering->at($pbx, $digits);
 
         return match (true) {
             $found instanceof Extension => $this->extension($pbx, $caller, $found, $at, $decisions, $seen),
             $found instanceof RingGroup => $this->group($pbx, $caller, $found, $at, $decisions, $seen),
-            $found instanceof CallMenu => new Course(CourseEnd::Menu, [...$decisions, new Decision(
+            $found instanceof CallMenu => new CallRouting(CallRoutingEnd::Menu, [...$decisions, new Decision(
                 true,
                 new Message('{digits} is the menu {name}: it says what to press.', $known + ['name' => $found->name]),
                 'menus/'.$found->key,
@@ -164,7 +164,7 @@ final class Switching
      * @param list<Decision>      $decisions
      * @param array<string, true> $seen
      */
-    private function extension(string $pbx, ?Extension $caller, Extension $to, string $at, array $decisions, array $seen): Course
+    private function extension(string $pbx, ?Extension $caller, Extension $to, string $at, array $decisions, array $seen): CallRouting
     {
         $known = ['digits' => $to->number, 'name' => $to->name, 'to' => $to->forwardAlways];
         if ('' !== $to->forwardAlways) {
@@ -177,14 +177,14 @@ final class Switching
             ? new Message('{digits} is a number of this PBX.', $known)
             : new Message('{digits} is {name}.', $known), 'extensions/'.$to->key);
 
-        return new Course('fax' === $to->terminal ? CourseEnd::Fax : CourseEnd::Extension, $decisions, [$to]);
+        return new CallRouting('fax' === $to->terminal ? CallRoutingEnd::Fax : CallRoutingEnd::Extension, $decisions, [$to]);
     }
 
     /**
      * @param list<Decision>      $decisions
      * @param array<string, true> $seen
      */
-    private function group(string $pbx, ?Extension $caller, RingGroup $group, string $at, array $decisions, array $seen): Course
+    private function group(string $pbx, ?Extension $caller, RingGroup $group, string $at, array $decisions, array $seen): CallRouting
     {
         $known = ['digits' => $group->number, 'name' => $group->name, 'n' => $group->seconds, 'to' => $group->otherwise];
         $ring = [];
@@ -204,21 +204,21 @@ final class Switching
             $decisions[] = new Decision(true, new Message('The group {name} has nobody to ring.', $known), 'ringGroups/'.$group->key);
 
             return '' === $group->otherwise
-                ? new Course(CourseEnd::Unknown, $decisions, group: $group)
+                ? new CallRouting(CallRoutingEnd::Unknown, $decisions, group: $group)
                 : $this->follow($pbx, $caller, $group->otherwise, $at, $decisions, $seen);
         }
         $decisions[] = new Decision(true, 'in-turn' === $group->order
             ? new Message('{digits} is the group {name}: its members ring one after the other, {n} s each.', $known)
             : new Message('{digits} is the group {name}: its members ring together, for {n} s.', $known), 'ringGroups/'.$group->key);
 
-        return new Course(CourseEnd::Group, $decisions, $ring, $group);
+        return new CallRouting(CallRoutingEnd::Group, $decisions, $ring, $group);
     }
 
     /**
      * @param list<Decision>      $decisions
      * @param array<string, true> $seen
      */
-    private function outside(string $pbx, ?Extension $caller, string $digits, string $at, array $decisions, array $seen): Course
+    private function outside(string $pbx, ?Extension $caller, string $digits, string $at, array $decisions, array $seen): CallRouting
     {
         $emergency = $this->emergency->meant($digits);
         if (true === ($this->plan->devices[$pbx] ?? null)?->kind->isHosted()) {
@@ -227,7 +227,7 @@ final class Switching
                 'pbx' => $this->plan->devices[$pbx]->tag,
             ]), 'devices/'.$pbx);
 
-            return new Course(CourseEnd::Provider, $decisions, emergency: $emergency);
+            return new CallRouting(CallRoutingEnd::Provider, $decisions, emergency: $emergency);
         }
         $taken = null;
         $waits = $denied = false;
@@ -271,7 +271,7 @@ final class Switching
             return $this->arriving($back[0], $back[1], $at, $decisions, $seen)->cameIn();
         }
 
-        return new Course(CourseEnd::Outside, $decisions, route: $taken, sent: $sent, callerId: $callerId, emergency: $emergency);
+        return new CallRouting(CallRoutingEnd::Outside, $decisions, route: $taken, sent: $sent, callerId: $callerId, emergency: $emergency);
     }
 
     /**
@@ -335,13 +335,13 @@ final class Switching
     }
 
     /** @param list<Decision> $decisions */
-    private function nowhere(string $pbx, string $digits, array $decisions, ?string $emergency, bool $waits, bool $denied): Course
+    private function nowhere(string $pbx, string $digits, array $decisions, ?string $emergency, bool $waits, bool $denied): CallRouting
     {
         $known = ['digits' => $digits];
         if ($denied) {
             $decisions[] = new Decision(true, new Message('No route takes {digits} from here: it is refused (403).', $known));
 
-            return new Course(CourseEnd::Denied, $decisions, emergency: $emergency);
+            return new CallRouting(CallRoutingEnd::Denied, $decisions, emergency: $emergency);
         }
         if (null === $emergency && ($waits || $this->numbering->goesOn($pbx, $digits))) {
             $decisions[] = new Decision(
@@ -349,14 +349,14 @@ final class Switching
                 new Message('{digits} is not a whole number yet: after the timer it is refused (484).', $known),
             );
 
-            return new Course(CourseEnd::Incomplete, $decisions);
+            return new CallRouting(CallRoutingEnd::Incomplete, $decisions);
         }
         $outside = $this->plan->job->text('outsideDigit');
         $decisions[] = new Decision(true, [] === $this->plan->trunks && '' !== $outside && str_starts_with($digits, $outside)
             ? new Message('{digits} goes outside, and this job has no trunk yet.', $known)
             : new Message('{digits} is not known to this PBX (404).', $known));
 
-        return new Course(CourseEnd::Unknown, $decisions, emergency: $emergency);
+        return new CallRouting(CallRoutingEnd::Unknown, $decisions, emergency: $emergency);
     }
 
     /** @return list<string> the trunks of a route that take such a call */

@@ -7,14 +7,14 @@ namespace Vorhut\Core\Voice;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Net\Transport;
+use Vorhut\Core\Network\Walk\NetworkModel;
+use Vorhut\Core\Network\Walk\Walk;
+use Vorhut\Core\Network\Walk\Walker;
 use Vorhut\Core\Plan\Facts;
 use Vorhut\Core\Plan\Translation;
 use Vorhut\Core\Plan\TranslationKind;
 use Vorhut\Core\Plan\Trunk;
 use Vorhut\Core\Text\Message;
-use Vorhut\Core\Walk\NetworkModel;
-use Vorhut\Core\Walk\Walk;
-use Vorhut\Core\Walk\Walker;
 use Vorhut\Core\Wire\Sip\CalledNumber;
 
 /**

@@ -23,20 +23,20 @@ final readonly class Picture
     {
     }
 
-    /** @throws Unreadable where it is no such picture, or too large */
+    /** @throws ParseError where it is no such picture, or too large */
     public static function fromBytes(string $bytes): self
     {
         if (\strlen($bytes) > self::LARGEST) {
-            throw Unreadable::because('A photo has at most {n} MB.', ['n' => intdiv(self::LARGEST, 1_000_000)]);
+            throw ParseError::because('A photo has at most {n} MB.', ['n' => intdiv(self::LARGEST, 1_000_000)]);
         }
         [$type, $clean] = match (true) {
             str_starts_with($bytes, "\xFF\xD8\xFF") => ['image/jpeg', self::jpeg($bytes)],
             str_starts_with($bytes, self::PNG) => ['image/png', self::png($bytes)],
-            default => throw Unreadable::because('That is no photo: JPEG and PNG are taken.'),
+            default => throw ParseError::because('That is no photo: JPEG and PNG are taken.'),
         };
         $size = @getimagesizefromstring($clean);
         if (false === $size || $size['mime'] !== $type || $size[0] < 1 || max($size[0], $size[1]) > self::WIDEST) {
-            throw Unreadable::because('The photo cannot be read.');
+            throw ParseError::because('The photo cannot be read.');
         }
 
         return new self($type, $clean, $size[0], $size[1]);
@@ -76,7 +76,7 @@ final readonly class Picture
             $at += 2 + $size;
         }
 
-        throw Unreadable::because('The photo cannot be read.');
+        throw ParseError::because('The photo cannot be read.');
     }
 
     /** Where the last scan ends: what hangs behind it is no part of the picture. Between scans stand tables, which may hold any bytes. */
@@ -96,7 +96,7 @@ final readonly class Picture
             $at += 0xFF === $marker ? 1 : 2 + $size;
         }
 
-        throw Unreadable::because('The photo breaks off.');
+        throw ParseError::because('The photo breaks off.');
     }
 
     private static function withoutThumbnail(string $segment): string
@@ -166,6 +166,6 @@ final readonly class Picture
             $at += 12 + $size;
         }
 
-        throw Unreadable::because('The photo breaks off.');
+        throw ParseError::because('The photo breaks off.');
     }
 }

@@ -23,7 +23,7 @@ final readonly class Totp
         return new self($secret);
     }
 
-    /** @throws Unreadable for what is no Base32 (RFC 4648 §6) */
+    /** @throws ParseError for what is no Base32 (RFC 4648 §6) */
     public static function fromString(string $text): self
     {
         $text = strtoupper(rtrim(str_replace(' ', '', $text), '='));
@@ -31,7 +31,7 @@ final readonly class Totp
         foreach (str_split($text) as $sign) {
             $value = strpos(self::BASE32, $sign);
             if (false === $value) {
-                throw new Unreadable('A secret of this kind has letters and the digits 2 to 7.');
+                throw new ParseError('A secret of this kind has letters and the digits 2 to 7.');
             }
             $bits .= str_pad(decbin($value), 5, '0', \STR_PAD_LEFT);
         }

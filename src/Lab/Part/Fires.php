@@ -6,7 +6,7 @@ namespace Vorhut\Lab\Part;
 
 use Vorhut\Core\Catalogue\Play;
 use Vorhut\Lab\StandIn;
-use Vorhut\Lab\Touch;
+use Vorhut\Lab\Stimulus;
 
 /** Sounds or flashes when its contact closes, as long as was set, if its contact input listens for that at all. */
 final readonly class Fires implements Part
@@ -34,10 +34,10 @@ final readonly class Fires implements Part
         return null;
     }
 
-    public function feels(Touch $touch): bool
+    public function feels(Stimulus $touch): bool
     {
         if (
-            Touch::CONTACT !== $touch->what
+            Stimulus::CONTACT !== $touch->what
             || 'closed' !== $touch->with
             || !$this->standIn->isUp()
             || $this->standIn->state->get($this->play->text('contact')) !== $this->play->text('mode')

@@ -7,7 +7,7 @@ namespace Vorhut\Lab\Part;
 use Vorhut\Core\Catalogue\Play;
 use Vorhut\Lab\Simulation;
 use Vorhut\Lab\StandIn;
-use Vorhut\Lab\Touch;
+use Vorhut\Lab\Stimulus;
 
 /** A panel on the wall: each of its keys calls a scene of what it is wired to. */
 final readonly class Keys implements Part
@@ -26,11 +26,12 @@ final readonly class Keys implements Part
         return null;
     }
 
-    public function feels(Touch $touch): bool
+    public function feels(Stimulus $touch): bool
     {
         $scene = $this->standIn->state->get($this->play->text('scene').'.'.$touch->with);
 
-        return Touch::KEY === $touch->what && '' !== $scene
-            && true === $this->job->standIn($this->standIn->state->get($this->play->text('of')))?->feels(new Touch(Touch::KEY, $scene));
+        return Stimulus::KEY === $touch->what && '' !== $scene
+            && true === $this->job->standIn($this->standIn->state->get($this->play->text('of')))
+                ?->feels(new Stimulus(Stimulus::KEY, $scene));
     }
 }

@@ -6,7 +6,7 @@ namespace Vorhut\Lab\Part;
 
 use Vorhut\Core\Catalogue\Play;
 use Vorhut\Lab\StandIn;
-use Vorhut\Lab\Touch;
+use Vorhut\Lab\Stimulus;
 
 /** A number that a key allows, made for the hardware id of this very device. */
 final readonly class Licence implements Part
@@ -31,9 +31,9 @@ final readonly class Licence implements Part
             : null;
     }
 
-    public function feels(Touch $touch): bool
+    public function feels(Stimulus $touch): bool
     {
-        if (Touch::LICENCE !== $touch->what) {
+        if (Stimulus::LICENCE !== $touch->what) {
             return false;
         }
         $number = (int) explode('-', $touch->with)[0];

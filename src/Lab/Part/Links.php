@@ -7,7 +7,7 @@ namespace Vorhut\Lab\Part;
 use Vorhut\Core\Catalogue\Play;
 use Vorhut\Lab\Simulation;
 use Vorhut\Lab\StandIn;
-use Vorhut\Lab\Touch;
+use Vorhut\Lab\Stimulus;
 
 /**
  * Two devices that find each other: one names the other, the other is up, what has to be equal in both is equal, and where they speak by
@@ -31,7 +31,7 @@ final readonly class Links implements Part
         return null;
     }
 
-    public function feels(Touch $touch): bool
+    public function feels(Stimulus $touch): bool
     {
         return false;
     }

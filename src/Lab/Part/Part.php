@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Lab\Part;
 
-use Vorhut\Lab\Touch;
+use Vorhut\Lab\Stimulus;
 
 /** A part of a stand-in beyond its services, of one family, fed by the lines of its kind. */
 interface Part
@@ -16,5 +16,5 @@ interface Part
     public function refuses(string $local, string $value): ?string;
 
     /** @return bool whether it was meant */
-    public function feels(Touch $touch): bool;
+    public function feels(Stimulus $touch): bool;
 }

@@ -7,7 +7,7 @@ namespace Vorhut\Lab\Part;
 use Vorhut\Core\Catalogue\Play;
 use Vorhut\Lab\Simulation;
 use Vorhut\Lab\StandIn;
-use Vorhut\Lab\Touch;
+use Vorhut\Lab\Stimulus;
 
 /** Hears the ring at one socket of one phone and closes a contact as long as it rings: no address, two cables. */
 final readonly class Relay implements Part
@@ -28,14 +28,15 @@ final readonly class Relay implements Part
         return null;
     }
 
-    public function feels(Touch $touch): bool
+    public function feels(Stimulus $touch): bool
     {
-        if (Touch::RINGS !== $touch->what || $touch->with !== $this->standIn->state->get($this->play->text('hears')) || !$this->hears()) {
+        $isRing = Stimulus::RINGS === $touch->what && $touch->with === $this->standIn->state->get($this->play->text('hears'));
+        if (!$isRing || !$this->hears()) {
             return false;
         }
 
         return true === $this->job->standIn($this->standIn->state->get($this->play->text('drives')))
-            ?->feels(new Touch(Touch::CONTACT, 'closed', $touch->seconds));
+            ?->feels(new Stimulus(Stimulus::CONTACT, 'closed', $touch->seconds));
     }
 
     /** The phone gives its ring where the cable is. */

@@ -6,7 +6,7 @@ namespace Vorhut\Lab\Part;
 
 use Vorhut\Core\Catalogue\Play;
 use Vorhut\Lab\StandIn;
-use Vorhut\Lab\Touch;
+use Vorhut\Lab\Stimulus;
 
 /**
  * Keeps looks. With the light data cable in it is being programmed: a key that is held stores what it sees. With it out keys call what is
@@ -49,22 +49,22 @@ final readonly class Scenes implements Part
         return null;
     }
 
-    public function feels(Touch $touch): bool
+    public function feels(Stimulus $touch): bool
     {
         $extra = &$this->standIn->state->extra;
         $cable = $extra[self::CABLE] ?? '';
         $stored = self::STORED.$touch->with;
         switch ($touch->what) {
-            case Touch::PLUG:
+            case Stimulus::PLUG:
                 // With what comes in: the name of a look at the desk, or that the network sends.
                 $extra[self::CABLE] = $touch->with;
 
                 return true;
-            case Touch::PULL:
+            case Stimulus::PULL:
                 unset($extra[self::CABLE]);
 
                 return true;
-            case Touch::HOLD:
+            case Stimulus::HOLD:
                 $long = (float) $this->standIn->state->get($this->play->text('hold'));
                 if ('' === $cable || 'network' === $cable || $touch->seconds < $long || !ctype_digit($touch->with)) {
                     return false;
@@ -72,7 +72,7 @@ final readonly class Scenes implements Part
                 $extra[$stored] = $cable;
 
                 return true;
-            case Touch::KEY:
+            case Stimulus::KEY:
                 if ('' !== $cable || !isset($extra[$stored])) {
                     return false;
                 }

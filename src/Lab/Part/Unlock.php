@@ -6,7 +6,7 @@ namespace Vorhut\Lab\Part;
 
 use Vorhut\Core\Catalogue\Play;
 use Vorhut\Lab\StandIn;
-use Vorhut\Lab\Touch;
+use Vorhut\Lab\Stimulus;
 
 /** Settings behind a lock: opened for good with credentials that one has to apply for, or for some days, after which it shuts again. */
 final readonly class Unlock implements Part
@@ -36,9 +36,9 @@ final readonly class Unlock implements Part
         return $guarded && !$this->isOpen() ? 'locked' : null;
     }
 
-    public function feels(Touch $touch): bool
+    public function feels(Stimulus $touch): bool
     {
-        if (Touch::UNLOCK !== $touch->what) {
+        if (Stimulus::UNLOCK !== $touch->what) {
             return false;
         }
         $state = $this->standIn->state;

@@ -5,9 +5,9 @@ declare(strict_types=1);
 namespace Vorhut\Lab\Switchboard;
 
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Wire\ParseError;
 use Vorhut\Core\Wire\Sdp\Session;
 use Vorhut\Core\Wire\Sip\SipMessage;
-use Vorhut\Core\Wire\Unreadable;
 use Vorhut\Lab\CallClock;
 use Vorhut\Socket\Background;
 use Vorhut\Socket\Dialog;
@@ -41,7 +41,7 @@ final class IncomingLeg
         $this->dialog = new Dialog($line, $invite, $this->tag, $from, $port);
         try {
             $this->offer = '' === $invite->body ? null : Session::fromString($invite->body);
-        } catch (Unreadable) {
+        } catch (ParseError) {
             $this->offer = null;
         }
     }
@@ -70,7 +70,7 @@ final class IncomingLeg
         $this->said = $session;
         try {
             $this->offer = Session::fromString($request->body);
-        } catch (Unreadable) {
+        } catch (ParseError) {
             // A fax has no sound to be aimed at.
         }
     }

@@ -8,10 +8,10 @@ use Amp\DeferredFuture;
 use Amp\Future;
 use Amp\TimeoutCancellation;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Wire\ParseError;
 use Vorhut\Core\Wire\Sdp\FaxSession;
 use Vorhut\Core\Wire\Sdp\Session;
 use Vorhut\Core\Wire\Sip\SipMessage;
-use Vorhut\Core\Wire\Unreadable;
 use Vorhut\Socket\AudioLine;
 
 use function Amp\async;
@@ -191,7 +191,7 @@ final class JoinedCall
         try {
             $offer = Session::fromString($request->body);
             $said = Session::fromString($this->caller->said());
-        } catch (Unreadable) {
+        } catch (ParseError) {
             return [488, ''];
         }
         if (null === $this->here || null === $said->common($offer)) {
@@ -225,7 +225,7 @@ final class JoinedCall
         }
         try {
             $sound = Session::fromString($session);
-        } catch (Unreadable) {
+        } catch (ParseError) {
             return $session;
         }
         $lines = ['caller' => $this->here, 'called' => $this->there];

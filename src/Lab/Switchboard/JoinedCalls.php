@@ -6,10 +6,10 @@ namespace Vorhut\Lab\Switchboard;
 
 use Revolt\EventLoop;
 use Vorhut\Core\Net\Ipv4;
-use Vorhut\Core\Wire\Sip\Address;
+use Vorhut\Core\Wire\ParseError;
 use Vorhut\Core\Wire\Sip\SessionTimer;
+use Vorhut\Core\Wire\Sip\SipAddress;
 use Vorhut\Core\Wire\Sip\SipMessage;
-use Vorhut\Core\Wire\Unreadable;
 use Vorhut\Socket\SipLine;
 
 /** The calls that stand through one place, and what their two sides say within them. */
@@ -87,8 +87,8 @@ final class JoinedCalls
     private function refer(SipLine $line, JoinedCall $call, SipMessage $request, bool $isCaller, Ipv4 $from, int $port): void
     {
         try {
-            $number = Address::fromString((string) $request->header('Refer-To'))->user();
-        } catch (Unreadable) {
+            $number = SipAddress::fromString((string) $request->header('Refer-To'))->user();
+        } catch (ParseError) {
             $number = '';
         }
         $leg = $call->answered();

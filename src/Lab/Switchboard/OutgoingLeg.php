@@ -5,10 +5,10 @@ declare(strict_types=1);
 namespace Vorhut\Lab\Switchboard;
 
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Wire\ParseError;
 use Vorhut\Core\Wire\Sdp\Session;
-use Vorhut\Core\Wire\Sip\Address;
+use Vorhut\Core\Wire\Sip\SipAddress;
 use Vorhut\Core\Wire\Sip\SipMessage;
-use Vorhut\Core\Wire\Unreadable;
 use Vorhut\Socket\Background;
 use Vorhut\Socket\SipLine;
 
@@ -97,7 +97,7 @@ final class OutgoingLeg
     {
         try {
             return null === $this->answer ? null : Session::fromString($this->answer->body);
-        } catch (Unreadable) {
+        } catch (ParseError) {
             return null;
         }
     }
@@ -189,7 +189,7 @@ final class OutgoingLeg
 
         return $this->request(
             $method,
-            null === $contact ? $this->uri : Address::fromString($contact)->uri,
+            null === $contact ? $this->uri : SipAddress::fromString($contact)->uri,
             (string) $this->answer?->header('To'),
             $headers,
             $body,

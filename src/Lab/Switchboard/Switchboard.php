@@ -9,8 +9,8 @@ use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Trunk;
-use Vorhut\Core\Voice\Course;
-use Vorhut\Core\Voice\CourseEnd;
+use Vorhut\Core\Voice\CallRouting;
+use Vorhut\Core\Voice\CallRoutingEnd;
 use Vorhut\Core\Voice\Switching;
 use Vorhut\Core\Wire\Sdp\Session;
 use Vorhut\Core\Wire\Sip\CalledNumber;
@@ -100,15 +100,15 @@ final class Switchboard
         return true;
     }
 
-    private static function isJoined(Course $course, string $number): bool
+    private static function isJoined(CallRouting $course, string $number): bool
     {
         $to = $course->ring[0] ?? null;
 
         return match ($course->end) {
-            CourseEnd::Extension => $number !== $to?->number
+            CallRoutingEnd::Extension => $number !== $to?->number
                 || 'sip' !== $to->terminal
                 || '' !== $to->forwardBusy.$to->forwardUnanswered,
-            CourseEnd::Group, CourseEnd::Menu, CourseEnd::Outside, CourseEnd::Fax => true,
+            CallRoutingEnd::Group, CallRoutingEnd::Menu, CallRoutingEnd::Outside, CallRoutingEnd::Fax => true,
             default => false,
         };
     }
@@ -131,7 +131,7 @@ final class Switchboard
         $this->calls->end();
     }
 
-    private function lead(SipMessage $invite, Ipv4 $from, int $port, Course $course, ?Extension $by, ?Trunk $trunk): void
+    private function lead(SipMessage $invite, Ipv4 $from, int $port, CallRouting $course, ?Extension $by, ?Trunk $trunk): void
     {
         if ($this->calls->count() >= self::AT_ONCE) {
             $this->line->answer($invite, SipMessage::response($invite, 503), $from, $port);
@@ -154,16 +154,16 @@ final class Switchboard
         $this->follow($call, $course, null, null);
     }
 
-    private function follow(JoinedCall $call, Course $course, ?Extension $by, ?Trunk $trunk): void
+    private function follow(JoinedCall $call, CallRouting $course, ?Extension $by, ?Trunk $trunk): void
     {
         for ($led = 0; null !== $course && $led < self::LED_ON && !$call->isOver(); ++$led) {
             $course = match ($course->end) {
-                CourseEnd::Extension, CourseEnd::Group => $this->phones($call, $course, $trunk),
-                CourseEnd::Menu => $this->menu($call, $course, $by, $trunk),
-                CourseEnd::Fax => $this->fax($call, $course, $trunk),
-                CourseEnd::Outside => $this->outside($call, $course, $by, $trunk),
-                CourseEnd::Denied => $this->refuse($call, 403),
-                CourseEnd::Incomplete => $this->refuse($call, 484),
+                CallRoutingEnd::Extension, CallRoutingEnd::Group => $this->phones($call, $course, $trunk),
+                CallRoutingEnd::Menu => $this->menu($call, $course, $by, $trunk),
+                CallRoutingEnd::Fax => $this->fax($call, $course, $trunk),
+                CallRoutingEnd::Outside => $this->outside($call, $course, $by, $trunk),
+                CallRoutingEnd::Denied => $this->refuse($call, 403),
+                CallRoutingEnd::Incomplete => $this->refuse($call, 484),
                 default => $this->refuse($call, 404),
             };
         }
@@ -178,7 +178,7 @@ final class Switchboard
     }
 
     /** Phones of this PBX, together or in turn; then where the group or the one who was called says. */
-    private function phones(JoinedCall $call, Course $course, ?Trunk $trunk): ?Course
+    private function phones(JoinedCall $call, CallRouting $course, ?Trunk $trunk): ?CallRouting
     {
         $group = $course->group;
         $first = $course->ring[0];
@@ -232,7 +232,7 @@ final class Switchboard
     }
 
     /** Answers, says what to press, and leads on by what is pressed. */
-    private function menu(JoinedCall $call, Course $course, ?Extension $by, ?Trunk $trunk): ?Course
+    private function menu(JoinedCall $call, CallRouting $course, ?Extension $by, ?Trunk $trunk): ?CallRouting
     {
         $menu = $course->menu;
         if (null === $menu) {
@@ -253,7 +253,7 @@ final class Switchboard
     }
 
     /** Taken by the device that it is of, else by the PBX itself. */
-    private function fax(JoinedCall $call, Course $course, ?Trunk $trunk): ?Course
+    private function fax(JoinedCall $call, CallRouting $course, ?Trunk $trunk): ?CallRouting
     {
         $to = $course->ring[0];
         $bound = ($this->bound)($to->number);
@@ -272,7 +272,7 @@ final class Switchboard
     }
 
     /** By the first of the route's trunks that takes it. */
-    private function outside(JoinedCall $call, Course $course, ?Extension $by, ?Trunk $trunk): null
+    private function outside(JoinedCall $call, CallRouting $course, ?Extension $by, ?Trunk $trunk): null
     {
         $plan = ($this->plan)();
         if (null !== $course->emergency || $plan->emergencyNumbers()->isMeant($course->sent)) {

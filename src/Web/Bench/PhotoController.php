@@ -14,8 +14,8 @@ use Symfony\Component\Security\Core\Authorization\AuthorizationCheckerInterface;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Text\Message;
+use Vorhut\Core\Wire\ParseError;
 use Vorhut\Core\Wire\Picture;
-use Vorhut\Core\Wire\Unreadable;
 use Vorhut\Exchange\Jobs;
 use Vorhut\Exchange\Photos;
 use Vorhut\Journal\Journal;
@@ -60,7 +60,7 @@ final readonly class PhotoController
                 $this->pages->user(),
                 $this->journal->now(),
             );
-        } catch (Malformed|Unreadable $e) {
+        } catch (Malformed|ParseError $e) {
             $this->feedback->keep('photo:'.$device->key.'.'.$step->code, [], ['photo' => $e->said()]);
         }
 

@@ -13,7 +13,7 @@ use Vorhut\Core\Bench\WritePlan;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Text\Message;
 use Vorhut\Entity\WorkOrder;
-use Vorhut\Outpost\Orders;
+use Vorhut\Outpost\Orders\Orders;
 use Vorhut\Web\Frame\FormFeedback;
 use Vorhut\Web\Frame\JobPages;
 use Vorhut\Web\Frame\JobView;

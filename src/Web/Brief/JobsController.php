@@ -20,15 +20,15 @@ use Vorhut\Core\Document\BadDocument;
 use Vorhut\Core\Document\JobDocument;
 use Vorhut\Core\Plan\Field;
 use Vorhut\Core\Text\Message;
-use Vorhut\Core\Wire\Scrubbed;
+use Vorhut\Core\Wire\Sanitizer;
 use Vorhut\Entity\Job;
 use Vorhut\Exchange\FileChunks;
 use Vorhut\Exchange\Jobs;
 use Vorhut\Exchange\NotOpened;
-use Vorhut\Web\Doors\JobRoles;
+use Vorhut\Web\Accounts\JobRoles;
 use Vorhut\Web\Frame\FormFeedback;
 use Vorhut\Web\Frame\JobPages;
-use Vorhut\Web\Frame\LongAnswer;
+use Vorhut\Web\Frame\ProgressResponse;
 
 /** The shelf of jobs: open one, begin one, take one in from a document. */
 final readonly class JobsController
@@ -46,7 +46,7 @@ final readonly class JobsController
         private Catalogue $catalogue,
         private JobRoles $roles,
         private LoggerInterface $log,
-        private LongAnswer $long,
+        private ProgressResponse $long,
     ) {
     }
 
@@ -95,7 +95,7 @@ final readonly class JobsController
         } catch (\Throwable $e) {
             $this->log->error('The figures of a job could not be made.', ['job' => $job->slug, 'exception' => $e]);
 
-            return ['job' => $job, 'later' => false, 'figures' => null, 'why' => Scrubbed::text($e->getMessage())];
+            return ['job' => $job, 'later' => false, 'figures' => null, 'why' => Sanitizer::text($e->getMessage())];
         }
     }
 

@@ -28,7 +28,7 @@ use Vorhut\Journal\Refused;
 use Vorhut\Web\Frame\FormFeedback;
 use Vorhut\Web\Frame\JobPages;
 use Vorhut\Web\Frame\JobView;
-use Vorhut\Web\Frame\LongAnswer;
+use Vorhut\Web\Frame\ProgressResponse;
 use Vorhut\Web\Frame\Window;
 
 /** The roster, pasted and edited in place, and the addresses given to it. */
@@ -46,7 +46,7 @@ final readonly class DevicesController
         private FormFeedback $feedback,
         private string $baseUrl,
         private EntityManagerInterface $manager,
-        private LongAnswer $long,
+        private ProgressResponse $long,
     ) {
     }
 

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Web\Drawing;
 
-use Vorhut\Core\Light\LookSpan;
+use Vorhut\Core\Lighting\LookSpan;
 
 /**
  * Which look is on when, as lanes along the time: one for each look in the order in which it first comes, darkness among them.

@@ -4,9 +4,9 @@ declare(strict_types=1);
 
 namespace Vorhut\Web\Drawing;
 
+use Vorhut\Core\Network\Walk\Hop;
+use Vorhut\Core\Network\Walk\Walk;
 use Vorhut\Core\Text\Message;
-use Vorhut\Core\Walk\Hop;
-use Vorhut\Core\Walk\Walk;
 
 /** The walk as stepping stones: out above from left to right, back below from right to left, the broken one broken. */
 final readonly class WalkDrawing

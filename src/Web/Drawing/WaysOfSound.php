@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Vorhut\Web\Drawing;
 
+use Vorhut\Core\Audio\SoundWay;
 use Vorhut\Core\Plan\SoundPatch;
-use Vorhut\Core\Sound\SoundWay;
 
 /**
  * Ways of sound as cords that hang from plate to plate: one way below the other, its stations from left to right. A cord that ends inside

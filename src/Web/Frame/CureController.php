@@ -10,21 +10,22 @@ use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Core\Authorization\AuthorizationCheckerInterface;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
+use Vorhut\Core\Analysis\Findings;
+use Vorhut\Core\Analysis\ShippedRules;
 use Vorhut\Core\Bench\ConfirmedChange;
 use Vorhut\Core\Finding\Finding;
-use Vorhut\Core\Finding\Findings;
 use Vorhut\Core\Net\Port;
+use Vorhut\Core\Network\Walk\Cure;
 use Vorhut\Core\Plan\AtDevices;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
-use Vorhut\Core\Walk\Cure;
 use Vorhut\Entity\WorkOrder;
 use Vorhut\Journal\EditRight;
 use Vorhut\Journal\Journal;
-use Vorhut\Outpost\Orders;
+use Vorhut\Outpost\Orders\Orders;
 
 /**
  * Applies a fix to the plan, and sends the outpost to write it to devices that take it over the network. What a person enters is recorded
@@ -94,7 +95,7 @@ final readonly class CureController
     {
         $view = $this->pages->open($slug);
         $finding = $view->findings()->keyed($request->query->getString('finding'));
-        $after = null === $finding?->cure ? null : Findings::of($view->plan->with($finding->cure), Findings::rules());
+        $after = null === $finding?->cure ? null : Findings::of($view->plan->with($finding->cure), ShippedRules::all());
         $keys = static fn (Findings $findings): array => array_map(static fn (Finding $one): string => $one->key(), $findings->all);
 
         return $this->pages->show($view, 'cure', $request, [

@@ -18,7 +18,7 @@ use Symfony\Component\Security\Csrf\CsrfToken;
 use Symfony\Component\Security\Csrf\CsrfTokenManagerInterface;
 use Twig\Environment;
 use Vorhut\Core\Analysis\Figures;
-use Vorhut\Core\Bench\Strip;
+use Vorhut\Core\Bench\BusyStrip;
 use Vorhut\Entity\Job;
 use Vorhut\Entity\User;
 use Vorhut\Entity\WorkOrder;
@@ -27,8 +27,8 @@ use Vorhut\Journal\History;
 use Vorhut\Journal\HistoryLine;
 use Vorhut\Journal\Journal;
 use Vorhut\Journal\Records;
-use Vorhut\Outpost\Orders;
-use Vorhut\Provisioning\Cabinet;
+use Vorhut\Outpost\Orders\Orders;
+use Vorhut\Provisioning\PhoneFileCache;
 
 /** Opens the room of a job for a controller, and shows a stage in the frame that all stages share. */
 final readonly class JobPages
@@ -50,7 +50,7 @@ final readonly class JobPages
         private Records $records,
         private Journal $journal,
         private Orders $orders,
-        private Cabinet $cabinet,
+        private PhoneFileCache $cabinet,
         private Environment $twig,
         private FormFeedback $feedback,
         private TokenStorageInterface $tokens,
@@ -89,7 +89,7 @@ final readonly class JobPages
         return new JobView($job, $this->records->plan($job), $kept);
     }
 
-    private function kept(Job $job): KeptByStamp
+    private function kept(Job $job): StampedCache
     {
         $since = $this->requests->getCurrentRequest()?->headers->get('X-Since');
         // What somebody else marked or typed is shown at once, by the results of before; the look after that one asks for them anew.
@@ -99,7 +99,7 @@ final readonly class JobPages
             default => self::FIRST_LOOK,
         };
 
-        return new KeptByStamp($this->cache, $this->locks, $this->clock, $job, $patient);
+        return new StampedCache($this->cache, $this->locks, $this->clock, $job, $patient);
     }
 
     public function user(): User
@@ -169,7 +169,7 @@ final readonly class JobPages
                 'networks' => $this->orders->failed($view->job, 3, WorkOrder::SWEEP),
                 default => [],
             },
-            'strip' => Strip::of($view->plan),
+            'strip' => BusyStrip::of($view->plan),
             'now' => $this->clock->now()->getTimestamp(),
             // What was given out of an older state is asked for again at the next look.
             'since' => self::since($view->job, $orders).($view->kept->isBehind() ? self::BEHIND : ''),

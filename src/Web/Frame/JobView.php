@@ -4,31 +4,31 @@ declare(strict_types=1);
 
 namespace Vorhut\Web\Frame;
 
-use Vorhut\Core\Agreement\Agreed;
-use Vorhut\Core\Agreement\Agreements;
 use Vorhut\Core\Analysis\AgreementBoard;
 use Vorhut\Core\Analysis\Analysis;
+use Vorhut\Core\Analysis\Board;
 use Vorhut\Core\Analysis\Figures;
+use Vorhut\Core\Analysis\Findings;
 use Vorhut\Core\Analysis\Kept;
 use Vorhut\Core\Analysis\NotKept;
+use Vorhut\Core\Analysis\Proof;
+use Vorhut\Core\Analysis\Questions;
+use Vorhut\Core\Analysis\Seen;
 use Vorhut\Core\Analysis\StageProgress;
 use Vorhut\Core\Bench\Queue;
 use Vorhut\Core\Bench\RunSheet;
 use Vorhut\Core\Catalogue\Setting;
-use Vorhut\Core\Finding\Findings;
-use Vorhut\Core\Finding\Questions;
-use Vorhut\Core\Loom\RuleUse;
+use Vorhut\Core\Consistency\Agreed;
+use Vorhut\Core\Consistency\Agreements;
+use Vorhut\Core\Network\Reachability\RuleUse;
+use Vorhut\Core\Network\Walk\NetworkModel;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Nic;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\SettingSlot;
-use Vorhut\Core\Proof\Board;
 use Vorhut\Core\Proof\Outcome;
-use Vorhut\Core\Proof\Proof;
-use Vorhut\Core\Proof\Seen;
 use Vorhut\Core\Proof\TestResult;
-use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Entity\Job;
 
 /** One job as a page sees it: the snapshot and what the core computes from it, each computed once and only when asked for. */

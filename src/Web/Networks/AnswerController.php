@@ -10,11 +10,11 @@ use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\RateLimiter\RateLimiterFactory;
 use Symfony\Component\Routing\Attribute\Route;
 use Twig\Environment;
-use Vorhut\Core\Ask\Given;
-use Vorhut\Core\Ask\Sheet;
 use Vorhut\Core\Net\Malformed;
+use Vorhut\Core\Network\AdminSheet\AdminAnswer;
+use Vorhut\Core\Network\AdminSheet\AdminSheet;
 use Vorhut\Entity\AskLink;
-use Vorhut\Journal\Answers;
+use Vorhut\Journal\AdminAnswers;
 use Vorhut\Journal\Records;
 
 /**
@@ -26,7 +26,7 @@ final readonly class AnswerController
     private const NAME = 80;
 
     public function __construct(
-        private Answers $answers,
+        private AdminAnswers $answers,
         private Records $records,
         private Environment $twig,
         private RateLimiterFactory $guessingLimiter,
@@ -49,7 +49,7 @@ final readonly class AnswerController
             return $link;
         }
         $plan = $this->records->plan($link->job);
-        $sheet = Sheet::of($plan);
+        $sheet = AdminSheet::of($plan);
         $by = mb_substr(trim($request->request->getString('by')), 0, self::NAME);
         $typed = $errors = [];
         foreach ($request->request->all('answer') as $code => $text) {
@@ -61,7 +61,7 @@ final readonly class AnswerController
             $remark = $request->request->all('remark')[$code] ?? '';
             $typed[$code] = $text;
             try {
-                Given::read($plan, $asked, $text);
+                AdminAnswer::read($plan, $asked, $text);
                 $this->answers->keep($link->job, $asked, $text, \is_string($remark) ? $remark : '', '' === $by ? 'administrator' : $by);
             } catch (Malformed $e) {
                 $errors[$code] = $e->said();
@@ -98,7 +98,7 @@ final readonly class AnswerController
         return new Response($this->twig->render('networks/answered.html.twig', [
             'link' => $link,
             'plan' => $plan,
-            'sheet' => Sheet::of($plan),
+            'sheet' => AdminSheet::of($plan),
             'kept' => $this->answers->of($link->job),
             'typed' => $typed,
             'errors' => $errors,

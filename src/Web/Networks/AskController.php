@@ -9,16 +9,16 @@ use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
-use Vorhut\Core\Ask\DhcpConfiguration;
-use Vorhut\Core\Ask\Given;
-use Vorhut\Core\Ask\Sheet;
 use Vorhut\Core\Document\Table;
 use Vorhut\Core\Net\Malformed;
+use Vorhut\Core\Network\AdminSheet\AdminAnswer;
+use Vorhut\Core\Network\AdminSheet\AdminSheet;
+use Vorhut\Core\Network\AdminSheet\DhcpConfiguration;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\FileAddress;
 use Vorhut\Core\Text\Message;
 use Vorhut\Exchange\Spreadsheet;
-use Vorhut\Journal\Answers;
+use Vorhut\Journal\AdminAnswers;
 use Vorhut\Journal\Conflict;
 use Vorhut\Journal\Journal;
 use Vorhut\Journal\Refused;
@@ -35,7 +35,7 @@ final readonly class AskController
     public function __construct(
         private JobPages $pages,
         private Journal $journal,
-        private Answers $answers,
+        private AdminAnswers $answers,
         private FormFeedback $feedback,
         private string $baseUrl,
     ) {
@@ -55,7 +55,7 @@ final readonly class AskController
         foreach ($this->answers->of($view->job) as $code => $answer) {
             $asked = $sheet->question($code);
             try {
-                $read = null === $asked ? null : Given::read($view->plan, $asked, $answer->text);
+                $read = null === $asked ? null : AdminAnswer::read($view->plan, $asked, $answer->text);
                 $given[] = ['asked' => $asked, 'answer' => $answer, 'odd' => $read->odd ?? [], 'wrong' => null];
             } catch (Malformed $e) {
                 $given[] = ['asked' => $asked, 'answer' => $answer, 'odd' => [], 'wrong' => $e->said()];
@@ -148,7 +148,7 @@ final readonly class AskController
                 continue;
             }
             try {
-                Given::read($view->plan, $asked, $answer);
+                AdminAnswer::read($view->plan, $asked, $answer);
                 $this->answers->keep($view->job, $asked, $answer, '', $this->pages->user()->name);
                 ++$taken;
             } catch (Malformed $e) {
@@ -183,7 +183,7 @@ final readonly class AskController
                         'for' => $asked->for,
                         'who' => $answer->by,
                     ]),
-                    [Given::read($view->plan, $asked, $answer->text)->edit],
+                    [AdminAnswer::read($view->plan, $asked, $answer->text)->edit],
                 ), $this->pages->user());
             }
             $this->answers->drop($answer);
@@ -196,8 +196,8 @@ final readonly class AskController
         return $this->pages->back($request, "/j/$slug/networks/ask");
     }
 
-    private function sheet(JobView $view): Sheet
+    private function sheet(JobView $view): AdminSheet
     {
-        return Sheet::of($view->plan, FileAddress::of($view->plan, $this->baseUrl)->long($view->job->fileToken));
+        return AdminSheet::of($view->plan, FileAddress::of($view->plan, $this->baseUrl)->long($view->job->fileToken));
     }
 }

@@ -8,11 +8,11 @@ use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
-use Vorhut\Core\Discovery\Delivery;
-use Vorhut\Core\Discovery\FreeGroup;
-use Vorhut\Core\Discovery\MulticastGroup;
+use Vorhut\Core\Network\Discovery\Delivery;
+use Vorhut\Core\Network\Discovery\FreeGroup;
+use Vorhut\Core\Network\Discovery\MulticastGroup;
+use Vorhut\Core\Network\Walk\NetworkModel;
 use Vorhut\Core\Plan\Face;
-use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Web\Frame\JobPages;
 
 /** Multicast groups: who sends, who listens, whether it arrives. */

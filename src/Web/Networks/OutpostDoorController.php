@@ -11,9 +11,9 @@ use Symfony\Component\HttpKernel\Exception\BadRequestHttpException;
 use Symfony\Component\RateLimiter\RateLimiterFactory;
 use Symfony\Component\Routing\Attribute\Route;
 use Vorhut\Entity\Outpost;
-use Vorhut\Outpost\Assignments;
-use Vorhut\Outpost\Pairing;
-use Vorhut\Outpost\ServerLine;
+use Vorhut\Outpost\Remote\Assignments;
+use Vorhut\Outpost\Remote\Pairing;
+use Vorhut\Outpost\Remote\ServerClient;
 
 /** Where outposts come: with a code once, with their token from then on. No session, no cookie; whoever guesses is stopped. */
 final readonly class OutpostDoorController
@@ -84,7 +84,7 @@ final readonly class OutpostDoorController
     private function signed(Request $request): ?Outpost
     {
         $token = 1 === preg_match('/^Bearer ([0-9a-f]{48})$/D', (string) $request->headers->get('Authorization'), $found) ? $found[1] : '';
-        $signature = ServerLine::signature($token, $request->getContent());
+        $signature = ServerClient::signature($token, $request->getContent());
 
         $isSigned = '' !== $token && hash_equals($signature, (string) $request->headers->get('X-Signature'));
 

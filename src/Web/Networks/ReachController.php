@@ -8,18 +8,18 @@ use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
-use Vorhut\Core\Discovery\Findable;
-use Vorhut\Core\Loom\Crossing;
-use Vorhut\Core\Loom\Flows;
-use Vorhut\Core\Loom\Loom;
-use Vorhut\Core\Loom\WhatIf;
+use Vorhut\Core\Analysis\Seen;
 use Vorhut\Core\Net\Malformed;
+use Vorhut\Core\Network\Discovery\Findable;
+use Vorhut\Core\Network\Reachability\Crossing;
+use Vorhut\Core\Network\Reachability\ReachabilityMatrix;
+use Vorhut\Core\Network\Reachability\RequiredFlows;
+use Vorhut\Core\Network\Reachability\WhatIf;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\EditNotation;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Segment;
-use Vorhut\Core\Proof\Seen;
 use Vorhut\Core\Text\Message;
 use Vorhut\Web\Frame\JobPages;
 use Vorhut\Web\Frame\JobView;
@@ -47,7 +47,7 @@ final readonly class ReachController
         }
         $view = $this->pages->open($slug);
         $face = Face::tryFrom($request->query->getString('face')) ?? Face::Set;
-        $loom = new Loom($view->networkModel($face));
+        $loom = new ReachabilityMatrix($view->networkModel($face));
         $places = $loom->places();
         uasort($places, static fn (Segment $a, Segment $b): int => $a->network->address->number <=> $b->network->address->number);
         $window = Window::asked(
@@ -80,7 +80,7 @@ final readonly class ReachController
      *     rows: list<array{segment: Segment, cells: list<array{verdict: string, crossing: Crossing, seen: Seen|null}>}>,
      * }
      */
-    private function cloth(JobView $view, Loom $loom, array $places): array
+    private function cloth(JobView $view, ReachabilityMatrix $loom, array $places): array
     {
         $rows = [];
         $all = new Crossing();
@@ -113,10 +113,10 @@ final readonly class ReachController
     }
 
     /** @return array<string, true> pairs of segments between which something that the job needs does not answer */
-    private static function failing(Plan $plan, Loom $loom): array
+    private static function failing(Plan $plan, ReachabilityMatrix $loom): array
     {
         $failing = [];
-        foreach (Flows::of($plan) as $flow) {
+        foreach (RequiredFlows::of($plan) as $flow) {
             if (null !== $flow->outside || $flow->isTest || !$flow->isServed) {
                 continue;
             }
@@ -133,7 +133,7 @@ final readonly class ReachController
     }
 
     /** @return array<string, mixed>|null the cells of one crossing, device by device and service by service */
-    private static function opened(JobView $view, Loom $loom, string $from, string $to): ?array
+    private static function opened(JobView $view, ReachabilityMatrix $loom, string $from, string $to): ?array
     {
         $place = $loom->places()[$from] ?? null;
         $segment = $view->plan->segments[$to] ?? null;
@@ -143,7 +143,7 @@ final readonly class ReachController
         $rows = [];
         foreach ($loom->devicesOn($segment->key) as $device) {
             $cells = [];
-            foreach (Loom::asked($device) as $service) {
+            foreach (ReachabilityMatrix::asked($device) as $service) {
                 $test = "reach:{$place->key}>{$device->key}:".$service?->port;
                 $cells[] = [
                     'service' => $service,
@@ -162,7 +162,7 @@ final readonly class ReachController
     }
 
     /** @return array{WhatIf|null, Message|null} */
-    private function whatIf(JobView $view, Face $face, string $line, Loom $loom): array
+    private function whatIf(JobView $view, Face $face, string $line, ReachabilityMatrix $loom): array
     {
         if ('' === trim($line)) {
             return [null, null];

@@ -9,13 +9,13 @@ use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
-use Vorhut\Core\Loom\RulesTable;
-use Vorhut\Core\Loom\WantedRules;
-use Vorhut\Core\Loom\WhatIf;
+use Vorhut\Core\Analysis\RulesProof;
+use Vorhut\Core\Network\Reachability\RequiredFirewallRules;
+use Vorhut\Core\Network\Reachability\RulesTable;
+use Vorhut\Core\Network\Reachability\WhatIf;
+use Vorhut\Core\Network\Walk\DeadRules;
 use Vorhut\Core\Plan\Face;
-use Vorhut\Core\Proof\RulesProof;
 use Vorhut\Core\Text\Message;
-use Vorhut\Core\Walk\DeadRules;
 use Vorhut\Exchange\Spreadsheet;
 use Vorhut\Journal\Journal;
 use Vorhut\Web\Frame\FormFeedback;
@@ -38,7 +38,7 @@ final readonly class RulesController
         }
         $view = $this->pages->open($slug);
         $byAddress = 'address' === $request->query->getString('by');
-        $wanted = WantedRules::of($view->plan, $byAddress);
+        $wanted = RequiredFirewallRules::of($view->plan, $byAddress);
         $proof = $request->query->has('tests') ? RulesProof::of($view->plan, $wanted) : RulesProof::ofFlows($wanted);
         $what = $request->query->has('ask') ? WhatIf::of($view->plan, Face::Set, $wanted->change()) : null;
 
@@ -58,7 +58,7 @@ final readonly class RulesController
     public function file(Request $request, string $slug, string $form): Response
     {
         $plan = $this->pages->open($slug)->plan;
-        $wanted = WantedRules::of($plan, 'address' === $request->query->getString('by'));
+        $wanted = RequiredFirewallRules::of($plan, 'address' === $request->query->getString('by'));
 
         return new Response(
             'csv' === $form ? Spreadsheet::csv(RulesTable::rows($plan, $wanted)) : implode("\n", RulesTable::text($plan, $wanted))."\n",
@@ -76,7 +76,7 @@ final readonly class RulesController
     {
         $this->pages->checkToken($request);
         $view = $this->pages->open($slug);
-        $wanted = WantedRules::of($view->plan, 'address' === $request->request->getString('by'));
+        $wanted = RequiredFirewallRules::of($view->plan, 'address' === $request->request->getString('by'));
         if ($request->request->getInt('rules') !== \count($wanted->rules)) {
             $this->feedback->tell(new Message('The job has changed meanwhile: look at the rules once more.'));
 

@@ -10,25 +10,25 @@ use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
 use Twig\Environment;
+use Vorhut\Core\Analysis\Proof;
 use Vorhut\Core\Net\Malformed;
+use Vorhut\Core\Network\Walk\Cure;
+use Vorhut\Core\Network\Walk\Walk;
+use Vorhut\Core\Network\Walk\Walker;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
-use Vorhut\Core\Proof\Proof;
 use Vorhut\Core\Proof\TestResult;
 use Vorhut\Core\Proof\Verdict;
 use Vorhut\Core\Text\Message;
-use Vorhut\Core\Walk\Cure;
-use Vorhut\Core\Walk\Walk;
-use Vorhut\Core\Walk\Walker;
 use Vorhut\Entity\WorkOrder;
 use Vorhut\Journal\Journal;
 use Vorhut\Lab\InjectedFault;
-use Vorhut\Outpost\Answers;
-use Vorhut\Outpost\Assignments;
-use Vorhut\Outpost\LabState;
-use Vorhut\Outpost\Orders;
+use Vorhut\Outpost\Orders\ManualAnswers;
+use Vorhut\Outpost\Orders\Orders;
+use Vorhut\Outpost\Probe\LabState;
+use Vorhut\Outpost\Remote\Assignments;
 use Vorhut\Secrets\Vault;
-use Vorhut\Web\Drawing\Loom;
+use Vorhut\Web\Drawing\MatrixDrawing;
 use Vorhut\Web\Drawing\WalkDrawing;
 use Vorhut\Web\Frame\FormFeedback;
 use Vorhut\Web\Frame\JobPages;
@@ -47,7 +47,7 @@ final readonly class ProofController
         private Vault $vault,
         private FormFeedback $feedback,
         private Journal $journal,
-        private Answers $answers,
+        private ManualAnswers $answers,
         private LabState $lab,
         private Environment $twig,
     ) {
@@ -93,7 +93,7 @@ final readonly class ProofController
             'keep' => [],
             'path' => "/j/$slug/proof",
             'foreseen' => $foreseen,
-            'loom' => Loom::of($view->plan, $results, $foreseen, $this->words->say(...)),
+            'loom' => MatrixDrawing::of($view->plan, $results, $foreseen, $this->words->say(...)),
             'open' => $open,
             'walk' => $walk['walk'] ?? null,
             'face' => $walk['face'] ?? null,

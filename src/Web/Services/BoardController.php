@@ -19,7 +19,7 @@ use Vorhut\Exchange\Spreadsheet;
 use Vorhut\Journal\Conflict;
 use Vorhut\Journal\Journal;
 use Vorhut\Journal\Refused;
-use Vorhut\Outpost\Orders;
+use Vorhut\Outpost\Orders\Orders;
 use Vorhut\Provisioning\Freshness;
 use Vorhut\Secrets\Vault;
 use Vorhut\Web\Frame\FormFeedback;

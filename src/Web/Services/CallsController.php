@@ -9,22 +9,22 @@ use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
 use Vorhut\Core\Catalogue\Role;
-use Vorhut\Core\Dialling\TimeFrame;
+use Vorhut\Core\Network\Walk\NetworkModel;
 use Vorhut\Core\Plan\CallMenu;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Trunk;
-use Vorhut\Core\Proof\CallCover;
 use Vorhut\Core\Proof\ProofTest;
 use Vorhut\Core\Proof\TestResult;
 use Vorhut\Core\Voice\Decision;
 use Vorhut\Core\Voice\Dial;
+use Vorhut\Core\Voice\Dialling\TimeFrame;
 use Vorhut\Core\Voice\Numbering;
 use Vorhut\Core\Voice\OutsideLines;
 use Vorhut\Core\Voice\Switching;
+use Vorhut\Core\Voice\Test\CallCover;
 use Vorhut\Core\Voice\TrunkWay;
-use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Web\Frame\JobPages;
 
 /** Calls beyond the house: trunks, routes, what comes in, menus, groups; and the simulator that asks them. */

@@ -8,8 +8,8 @@ use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 use Vorhut\Core\Voice\FileShape;
+use Vorhut\Provisioning\FileRequest;
 use Vorhut\Provisioning\PhoneDoor;
-use Vorhut\Provisioning\Question;
 
 /** Where phones fetch, as the web server has it. */
 final readonly class PhoneFileController
@@ -30,7 +30,7 @@ final readonly class PhoneFileController
     ], methods: ['GET'])]
     public function __invoke(Request $request): Response
     {
-        $question = Question::tryOf(
+        $question = FileRequest::tryOf(
             $request->getMethod(),
             $request->getPathInfo(),
             (string) $request->getClientIp(),

@@ -10,6 +10,7 @@ use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
 use Symfony\Contracts\Translation\TranslatorInterface;
+use Vorhut\Core\Analysis\Board;
 use Vorhut\Core\Catalogue\Kind;
 use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Document\NumbersPaste;
@@ -19,7 +20,6 @@ use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\Face;
-use Vorhut\Core\Proof\Board;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\Adoption;
 use Vorhut\Core\Voice\Dial;
@@ -30,7 +30,7 @@ use Vorhut\Entity\WorkOrder;
 use Vorhut\Journal\Conflict;
 use Vorhut\Journal\Journal;
 use Vorhut\Journal\Refused;
-use Vorhut\Outpost\Orders;
+use Vorhut\Outpost\Orders\Orders;
 use Vorhut\Provisioning\FileServer;
 use Vorhut\Provisioning\Freshness;
 use Vorhut\Secrets\FileCertificates;
@@ -38,7 +38,7 @@ use Vorhut\Secrets\Vault;
 use Vorhut\Web\Frame\FormFeedback;
 use Vorhut\Web\Frame\JobPages;
 use Vorhut\Web\Frame\JobView;
-use Vorhut\Web\Frame\LongAnswer;
+use Vorhut\Web\Frame\ProgressResponse;
 use Vorhut\Web\Frame\Window;
 
 /** Numbers, registrar entries, the provisioning board, and who rings. */
@@ -67,7 +67,7 @@ final readonly class ServicesController
         private FormFeedback $feedback,
         private FileServer $files,
         private TranslatorInterface $translator,
-        private LongAnswer $long,
+        private ProgressResponse $long,
         private FileCertificates $certificates,
         private Freshness $freshness,
         private Orders $orders,

@@ -8,11 +8,11 @@ use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
+use Vorhut\Core\Audio\PatchBay;
+use Vorhut\Core\Audio\SoundNetwork;
 use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Media\Latency;
 use Vorhut\Core\Plan\Device;
-use Vorhut\Core\Sound\PatchBay;
-use Vorhut\Core\Sound\SoundNetwork;
 use Vorhut\Web\Drawing\WaysOfSound;
 use Vorhut\Web\Frame\JobPages;
 

@@ -8,9 +8,9 @@ use PHPUnit\Framework\TestCase;
 use Random\Engine\Xoshiro256StarStar;
 use Random\Randomizer;
 use Vorhut\Core\Analysis\Analysis;
+use Vorhut\Core\Analysis\TestPlan;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
-use Vorhut\Core\Proof\TestPlan;
 use Vorhut\Core\Sample\SampleJob;
 use Vorhut\Tests\Support\Jobs;
 

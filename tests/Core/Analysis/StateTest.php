@@ -5,10 +5,10 @@ declare(strict_types=1);
 namespace Vorhut\Tests\Core\Analysis;
 
 use PHPUnit\Framework\TestCase;
-use Vorhut\Core\Agreement\Agreements;
 use Vorhut\Core\Analysis\AgreementBoard;
 use Vorhut\Core\Analysis\Analysis;
-use Vorhut\Core\Proof\TestPlan;
+use Vorhut\Core\Analysis\TestPlan;
+use Vorhut\Core\Consistency\Agreements;
 use Vorhut\Tests\Support\Jobs;
 
 /** What a device is said to be follows from its evidence and its marks alone. */

@@ -6,7 +6,7 @@ namespace Vorhut\Tests\Core\Bench;
 
 use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Bench\BenchRoom;
-use Vorhut\Core\Bench\Day;
+use Vorhut\Core\Bench\BenchSchedule;
 use Vorhut\Core\Bench\Queue;
 use Vorhut\Core\Bench\Stop;
 use Vorhut\Core\Catalogue\Need;
@@ -123,7 +123,7 @@ final class BenchSplitTest extends TestCase
 
         $second = array_values(array_filter($queue->stops, static fn (Stop $stop): bool => $queue->day->begin($stop) > 0));
         foreach ($second as $stop) {
-            self::assertGreaterThanOrEqual(Day::MOVE, $queue->day->begin($stop));
+            self::assertGreaterThanOrEqual(BenchSchedule::MOVE, $queue->day->begin($stop));
         }
     }
 

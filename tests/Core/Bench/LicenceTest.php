@@ -6,12 +6,13 @@ namespace Vorhut\Tests\Core\Bench;
 
 use PHPUnit\Framework\Attributes\TestWith;
 use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Analysis\Findings;
+use Vorhut\Core\Analysis\ShippedRules;
 use Vorhut\Core\Bench\LicenceNeed;
 use Vorhut\Core\Bench\RunSheet;
 use Vorhut\Core\Catalogue\FirmwareRules;
 use Vorhut\Core\Catalogue\ModuleSlots;
 use Vorhut\Core\Finding\Finding;
-use Vorhut\Core\Finding\Findings;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Plan;
@@ -33,7 +34,7 @@ final class LicenceTest extends TestCase
     private static function found(Plan $plan, string $code): ?Finding
     {
         return array_values(array_filter(
-            Findings::of($plan, Findings::rules())->all,
+            Findings::of($plan, ShippedRules::all())->all,
             static fn (Finding $one): bool => $one->code === $code,
         ))[0] ?? null;
     }

@@ -7,7 +7,7 @@ namespace Vorhut\Tests\Core\Bench;
 use PHPUnit\Framework\TestCase;
 use Random\Engine\Xoshiro256StarStar;
 use Random\Randomizer;
-use Vorhut\Core\Bench\Chains;
+use Vorhut\Core\Bench\NestedNetworks;
 use Vorhut\Core\Bench\Precedence;
 use Vorhut\Core\Bench\Queue;
 use Vorhut\Core\Bench\RunSheet;
@@ -243,7 +243,7 @@ final class QueueTest extends TestCase
             $networks = array_map(Network::fromString(...), array_keys($texts));
             $odd = $chance->getInt(0, 12);
             $apart = static fn (int $a, int $b): bool => 0 === ($a * 7 + $b * 5 + $odd) % 4;
-            $chains = Chains::of($networks, $apart);
+            $chains = NestedNetworks::of($networks, $apart);
             self::assertCount($fewest($networks, $apart), $chains, "seed $seed");
             $all = array_merge(...$chains);
             sort($all);

@@ -9,9 +9,9 @@ use PHPUnit\Framework\TestCase;
 use Random\Engine\Xoshiro256StarStar;
 use Random\Randomizer;
 use Vorhut\Core\Bench\BenchRoom;
+use Vorhut\Core\Bench\BenchTask;
 use Vorhut\Core\Bench\BestOrder;
 use Vorhut\Core\Bench\CriticalPath;
-use Vorhut\Core\Bench\Piece;
 use Vorhut\Core\Bench\Queue;
 use Vorhut\Core\Bench\Timeline;
 use Vorhut\Core\Sample\SampleJob;
@@ -31,9 +31,9 @@ final class TimelineTest extends TestCase
      * @param array<int, list<int>>     $after  part → pieces that have to be finished before
      * @param list<int>                 $clear
      */
-    private static function piece(string $device, int $lane, array $parts, int $leaves = 1, array $after = [], array $clear = []): Piece
+    private static function piece(string $device, int $lane, array $parts, int $leaves = 1, array $after = [], array $clear = []): BenchTask
     {
-        return new Piece($device, $lane, array_map(static fn (int $i): array => [
+        return new BenchTask($device, $lane, array_map(static fn (int $i): array => [
             'code' => "s$i",
             'hands' => $parts[$i][0],
             'wait' => $parts[$i][1],
@@ -121,7 +121,7 @@ final class TimelineTest extends TestCase
         self::assertLessThanOrEqual(1.1 * 540, $two->finish);
         self::assertGreaterThan($one->finish, Timeline::plan($pieces, new BenchRoom(1, 1))->finish, 'a single port: one after the other');
         $hungry = array_map(
-            static fn (Piece $piece): Piece => new Piece($piece->device, $piece->lane, $piece->parts, [], 0, false, 13.0),
+            static fn (BenchTask $piece): BenchTask => new BenchTask($piece->device, $piece->lane, $piece->parts, [], 0, false, 13.0),
             $pieces,
         );
         $fed = Timeline::plan($hungry, new BenchRoom(1, 8, 30.0));
@@ -142,7 +142,7 @@ final class TimelineTest extends TestCase
     public function testWhatIsUnderWayGoesOnFromWhereItIs(): void
     {
         $timeline = Timeline::plan([
-            new Piece(
+            new BenchTask(
                 'a',
                 0,
                 [['code' => 'restart', 'hands' => 5, 'wait' => 50, 'powered' => true, 'after' => [], 'from' => 0]],

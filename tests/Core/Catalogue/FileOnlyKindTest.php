@@ -5,15 +5,16 @@ declare(strict_types=1);
 namespace Vorhut\Tests\Core\Catalogue;
 
 use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Analysis\Findings;
+use Vorhut\Core\Analysis\ShippedRules;
 use Vorhut\Core\Bench\RunSheet;
 use Vorhut\Core\Bench\SheetValue;
 use Vorhut\Core\Catalogue\Catalogue;
-use Vorhut\Core\Catalogue\Soundness;
+use Vorhut\Core\Catalogue\KindValidator;
 use Vorhut\Core\Document\JobDocument;
 use Vorhut\Core\Document\RosterPaste;
 use Vorhut\Core\Document\Schedules;
 use Vorhut\Core\Finding\Finding;
-use Vorhut\Core\Finding\Findings;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
@@ -114,8 +115,8 @@ final class FileOnlyKindTest extends TestCase
 
     public function testItIsSound(): void
     {
-        self::assertSame([], Soundness::ofKind(self::catalogue()->kinds()['tide-gauge']));
-        self::assertSame([], Soundness::ofAgreement(self::catalogue(), self::catalogue()->agreements['float-zero']));
+        self::assertSame([], KindValidator::ofKind(self::catalogue()->kinds()['tide-gauge']));
+        self::assertSame([], KindValidator::ofAgreement(self::catalogue(), self::catalogue()->agreements['float-zero']));
     }
 
     public function testTheRosterTakesItAndTheTableCarriesItBack(): void
@@ -197,14 +198,14 @@ final class FileOnlyKindTest extends TestCase
         $typed = $plan->with(new Change(new Message(''), [Edit::setting('devices/tg-1#zero', Face::Set, null, '12')]));
         self::assertContains(
             'typed-other-than-planned',
-            array_map(static fn (Finding $one): string => $one->code, Findings::of($typed, Findings::rules())->all),
+            array_map(static fn (Finding $one): string => $one->code, Findings::of($typed, ShippedRules::all())->all),
         );
     }
 
     public function testWhatWasChangedForTheBenchIsPutBackOrFound(): void
     {
         $found = static fn (Plan $plan): array => array_map(strval(...), array_column(array_filter(
-            Findings::of($plan, Findings::rules())->all,
+            Findings::of($plan, ShippedRules::all())->all,
             static fn (Finding $one): bool => 'not-put-back' === $one->code,
         ), 'what'));
         $mark = static function (Plan $plan, string $step, string $state): Plan {
@@ -226,7 +227,7 @@ final class FileOnlyKindTest extends TestCase
     private static function broken(Plan $plan): array
     {
         return array_values(array_filter(
-            Findings::of($plan, Findings::rules())->all,
+            Findings::of($plan, ShippedRules::all())->all,
             static fn (Finding $one): bool => 'float-zero' === $one->code,
         ));
     }

@@ -5,18 +5,19 @@ declare(strict_types=1);
 namespace Vorhut\Tests\Core\Catalogue;
 
 use PHPUnit\Framework\TestCase;
-use Vorhut\Core\Agreement\Agreements;
 use Vorhut\Core\Allocation\Allocation;
+use Vorhut\Core\Analysis\Board;
+use Vorhut\Core\Analysis\Findings;
+use Vorhut\Core\Analysis\Proof;
+use Vorhut\Core\Analysis\Questions;
+use Vorhut\Core\Analysis\ShippedRules;
 use Vorhut\Core\Bench\Queue;
 use Vorhut\Core\Bench\RunSheet;
 use Vorhut\Core\Catalogue\Catalogue;
 use Vorhut\Core\Catalogue\Step;
+use Vorhut\Core\Consistency\Agreements;
 use Vorhut\Core\Document\JobDocument;
-use Vorhut\Core\Finding\Findings;
-use Vorhut\Core\Finding\Questions;
 use Vorhut\Core\Plan\Plan;
-use Vorhut\Core\Proof\Board;
-use Vorhut\Core\Proof\Proof;
 use Vorhut\Library\CatalogueFiles;
 use Vorhut\Tests\Support\Jobs;
 
@@ -133,7 +134,7 @@ final class NamesDoNotMatterTest extends TestCase
         }
 
         $results = json_decode((string) json_encode([
-            'findings' => Findings::of($plan, Findings::rules())->all,
+            'findings' => Findings::of($plan, ShippedRules::all())->all,
             'questions' => Questions::of($plan)->open,
             'allocation' => Allocation::of($plan, true)->change(),
             'stops' => $stops,

@@ -6,10 +6,11 @@ namespace Vorhut\Tests\Core\Document;
 
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Analysis\Findings;
+use Vorhut\Core\Analysis\ShippedRules;
 use Vorhut\Core\Document\BadDocument;
 use Vorhut\Core\Document\JobDocument;
 use Vorhut\Core\Finding\Finding;
-use Vorhut\Core\Finding\Findings;
 use Vorhut\Tests\Support\Jobs;
 
 /** Documents that nobody of good will would write: refused with the place, or read to something safe and said so. */
@@ -145,7 +146,7 @@ final class HostileDocumentTest extends TestCase
             ])
             ->plan();
         $found = array_values(array_filter(
-            Findings::of($plan, Findings::rules())->all,
+            Findings::of($plan, ShippedRules::all())->all,
             static fn (Finding $one): bool => 'stray-mark' === $one->code,
         ));
         self::assertSame(['CAM has a mark of "juggle", and a PTZ camera has no such step.'], array_map(

@@ -6,10 +6,11 @@ namespace Vorhut\Tests\Core\Document;
 
 use PHPUnit\Framework\Attributes\TestWith;
 use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Analysis\Findings;
+use Vorhut\Core\Analysis\ShippedRules;
 use Vorhut\Core\Document\JobDocument;
 use Vorhut\Core\Document\Upgrade;
 use Vorhut\Core\Finding\Finding;
-use Vorhut\Core\Finding\Findings;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Tests\Support\Jobs;
 use Vorhut\Tests\Support\OldDocument;
@@ -48,7 +49,7 @@ final class UpgradeTest extends TestCase
     {
         $codes = static fn (Plan $plan): array => array_map(
             static fn (Finding $one): string => $one->key(),
-            Findings::of($plan, Findings::rules())->all,
+            Findings::of($plan, ShippedRules::all())->all,
         );
         $old = self::plan(OldDocument::of('port'));
         // Of what came since nothing can be found in it.

@@ -6,9 +6,10 @@ namespace Vorhut\Tests\Core\Finding;
 
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Analysis\Findings;
+use Vorhut\Core\Analysis\ShippedRules;
 use Vorhut\Core\Document\JobDocument;
 use Vorhut\Core\Finding\Finding;
-use Vorhut\Core\Finding\Findings;
 use Vorhut\Core\Net\NearMiss;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Tests\Core\Voice\SwitchingTest;
@@ -555,7 +556,7 @@ final class RulesTest extends TestCase
     #[DataProvider('mistakes')]
     public function testTheMistakeIsFoundAloneAndItsCureMendsIt(array $codes, Jobs $jobs, bool $curable): void
     {
-        $findings = Findings::of($jobs->plan(), Findings::rules());
+        $findings = Findings::of($jobs->plan(), ShippedRules::all());
         self::assertSame([], array_diff($codes, self::codes($findings)));
         self::assertSame([], array_diff(self::codes($findings), $codes), 'and no other');
         $cured = 0;
@@ -564,7 +565,7 @@ final class RulesTest extends TestCase
             self::assertStringNotContainsString('{', (string) $finding->what, 'every place is filled');
             if (null !== $finding->cure) {
                 self::assertNull(
-                    Findings::of($jobs->plan()->with($finding->cure), Findings::rules())->keyed($finding->key()),
+                    Findings::of($jobs->plan()->with($finding->cure), ShippedRules::all())->keyed($finding->key()),
                     (string) $finding->cure->why,
                 );
                 ++$cured;
@@ -582,13 +583,13 @@ final class RulesTest extends TestCase
             ->device('m', 'monitor-receiver', 'g', ['address' => '10.64.32.40', 'source' => 'd'])
             ->row('filters', ['key' => 'f', 'router' => 'r', 'position' => 1, 'from' => 'g', 'to' => 's', 'transport' => 'tcp',
                 'portFirst' => 80, 'portLast' => 600, 'action' => 'allow'])->plan();
-        $finding = Findings::of($plan, Findings::rules())->keyed('admin-page-opened:filters/f+devices/r+devices/c#f');
+        $finding = Findings::of($plan, ShippedRules::all())->keyed('admin-page-opened:filters/f+devices/r+devices/c#f');
         self::assertSame('Limit rule 1 of R to 10.64.30.32.', (string) $finding?->todo);
         $after = $plan->with($finding->cure ?? self::fail('no cure'));
         self::assertSame(['10.64.30.32'], $after->row('filters', 'f')['toAddresses'] ?? null);
         self::assertSame(
-            array_values(array_diff(self::codes(Findings::of($plan, Findings::rules())), ['admin-page-opened'])),
-            self::codes(Findings::of($after, Findings::rules())),
+            array_values(array_diff(self::codes(Findings::of($plan, ShippedRules::all())), ['admin-page-opened'])),
+            self::codes(Findings::of($after, ShippedRules::all())),
             'nothing that is needed is stopped',
         );
     }
@@ -606,7 +607,7 @@ final class RulesTest extends TestCase
         $said = array_map(
             static fn (Finding $one): string => (string) $one->what,
             array_filter(
-                Findings::of($plan->plan(), Findings::rules())->all,
+                Findings::of($plan->plan(), ShippedRules::all())->all,
                 static fn (Finding $one): bool => 'needed-way-broken' === $one->code,
             ),
         );
@@ -622,7 +623,7 @@ final class RulesTest extends TestCase
             ->row('extensions', ['key' => 'y', 'number' => '1001', 'terminal' => 'none', 'factoryMade' => true])
             ->row('accounts', ['key' => 'b', 'extension' => 'y', 'registrar' => 'pbx', 'user' => '1001'])
             ->plan();
-        $cure = Findings::of($plan, Findings::rules())->keyed('extension-outside-range:extensions/y')?->cure;
+        $cure = Findings::of($plan, ShippedRules::all())->keyed('extension-outside-range:extensions/y')?->cure;
         self::assertNotNull($cure);
         $after = $plan->with($cure);
         self::assertSame([['x2101'], ['a2101']], [array_keys($after->extensions), array_keys($after->accounts)]);
@@ -632,7 +633,7 @@ final class RulesTest extends TestCase
     {
         $why = static fn (string $gateway, string $pool): string => (string) Findings::of(
             (new Jobs())->segment('x', '10.64.30.0/24', $gateway, ['pools' => [$pool]])->plan(),
-            Findings::rules(),
+            ShippedRules::all(),
         )->all[0]->why;
         self::assertStringContainsString('The sheets would say to type it', $why('10.64.31.1', '10.64.30.200-10.64.30.209'));
         self::assertStringNotContainsString('The sheets', $why('10.64.30.1', '10.64.30.200-10.64.31.10'));
@@ -649,7 +650,8 @@ final class RulesTest extends TestCase
                 $jobs->done($device, $step);
             }
 
-            return Findings::of($jobs->plan(), Findings::rules())->keyed('lives-where-another-wakes:devices/x+devices/c')?->severity->value;
+            return Findings::of($jobs->plan(), ShippedRules::all())
+                ->keyed('lives-where-another-wakes:devices/x+devices/c')?->severity->value;
         };
         self::assertSame('note', $severity());
         self::assertSame('risk', $severity('x address'));
@@ -662,9 +664,9 @@ final class RulesTest extends TestCase
         $plan = (new Jobs())->segment('s', '10.64.30.0/24', '10.64.30.1')->segment('t', '10.64.31.0/24', '10.64.31.1')
             ->device('v', 'media-server', 's', ['address' => '10.64.30.20'])
             ->port('v', 'nic2', 't', ['address' => '10.64.31.20', 'gateway' => '10.64.31.1'])->plan();
-        $found = Findings::of($plan, Findings::rules())->keyed('two-gateways:devices/v+nics/v.nic1+nics/v.nic2')
+        $found = Findings::of($plan, ShippedRules::all())->keyed('two-gateways:devices/v+nics/v.nic1+nics/v.nic2')
             ?? array_values(array_filter(
-                Findings::of($plan, Findings::rules())->all,
+                Findings::of($plan, ShippedRules::all())->all,
                 static fn (Finding $one): bool => 'two-gateways' === $one->code,
             ))[0];
         self::assertMatchesRegularExpression('/nic1.*|.*nic1/', (string) $found->todo);
@@ -688,7 +690,7 @@ final class RulesTest extends TestCase
 
     public function testThePortHasItsPlantedMistakesAndNoOtherTheMuseumNone(): void
     {
-        self::assertSame([], self::codes(Findings::of(self::demo('museum'), Findings::rules())));
+        self::assertSame([], self::codes(Findings::of(self::demo('museum'), ShippedRules::all())));
         self::assertSame([
             'needed-way-broken:devices/r-core+devices/mr-01+devices/enc-01#filtered nics/mr-01.lan customs-av>hall',
             'gateway-blank:devices/ra-01+nics/ra-01.lan',
@@ -712,7 +714,7 @@ final class RulesTest extends TestCase
             'extension-outside-range:extensions/x1001',
             'link-too-full:cables/customs+streams/lesson+streams/bay-north+streams/bay-south',
             'mains-frequencies-differ:devices/cam-04+devices/cam-01+devices/cam-02+devices/cam-03+devices/cam-05',
-        ], array_map(static fn (Finding $finding): string => $finding->key(), Findings::of(self::demo('port'), Findings::rules())->all));
+        ], array_map(static fn (Finding $finding): string => $finding->key(), Findings::of(self::demo('port'), ShippedRules::all())->all));
     }
 
     private static function demo(string $name): Plan

@@ -6,9 +6,10 @@ namespace Vorhut\Tests\Core\Finding;
 
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Analysis\Findings;
+use Vorhut\Core\Analysis\Questions;
+use Vorhut\Core\Analysis\ShippedRules;
 use Vorhut\Core\Finding\Finding;
-use Vorhut\Core\Finding\Findings;
-use Vorhut\Core\Finding\Questions;
 use Vorhut\Core\Finding\Severity;
 use Vorhut\Core\Finding\Stage;
 use Vorhut\Tests\Support\Jobs;
@@ -112,7 +113,7 @@ final class SilenceTest extends TestCase
             [],
             array_map(
                 static fn (Finding $finding): string => $finding->key().': '.$finding->what,
-                Findings::of($jobs->plan(), Findings::rules())->all,
+                Findings::of($jobs->plan(), ShippedRules::all())->all,
             ),
         );
     }
@@ -123,7 +124,7 @@ final class SilenceTest extends TestCase
             ->device('c', 'ptz-camera', 's', ['address' => '10.64.30.120', 'hostName' => 'x'])
             ->device('d', 'ptz-camera', 's', ['address' => '10.64.30.32', 'hostName' => 'x', 'gateway' => ''])
             ->row('extensions', ['key' => 'y', 'number' => '1001', 'terminal' => 'none', 'factoryMade' => true]);
-        $findings = Findings::of($jobs->plan(), Findings::rules());
+        $findings = Findings::of($jobs->plan(), ShippedRules::all());
 
         self::assertSame(
             [Severity::Blocks, Severity::Risk, Severity::Risk, Severity::Risk],
@@ -143,10 +144,10 @@ final class SilenceTest extends TestCase
 
     public function testOnlyWhatBlocksBlocks(): void
     {
-        $blocks = static fn (Jobs $jobs): bool => Findings::of($jobs->plan(), Findings::rules())->block();
+        $blocks = static fn (Jobs $jobs): bool => Findings::of($jobs->plan(), ShippedRules::all())->block();
         self::assertFalse($blocks(self::job()));
         $risk = self::job()->device('c', 'ptz-camera', 's', ['address' => '10.64.30.120']);
-        self::assertNotSame([], Findings::of($risk->plan(), Findings::rules())->all);
+        self::assertNotSame([], Findings::of($risk->plan(), ShippedRules::all())->all);
         self::assertFalse($blocks($risk), 'a static address inside the pool is a risk');
         self::assertTrue($blocks(self::job()->device('c', 'ptz-camera', 's', ['address' => '10.64.30.31', 'gateway' => ''])));
     }
@@ -163,8 +164,8 @@ final class SilenceTest extends TestCase
 
     public function testEveryRuleHasItsOwnFileAndSaysWhatItIsFor(): void
     {
-        self::assertGreaterThanOrEqual(20, \count(Findings::rules()));
-        foreach (Findings::rules() as $rule) {
+        self::assertGreaterThanOrEqual(20, \count(ShippedRules::all()));
+        foreach (ShippedRules::all() as $rule) {
             self::assertMatchesRegularExpression('~^/\*\* [A-Z].{20,}\. \*/$~', (string) (new \ReflectionClass($rule))->getDocComment());
         }
     }

@@ -5,16 +5,17 @@ declare(strict_types=1);
 namespace Vorhut\Tests\Core\Media;
 
 use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Analysis\Findings;
+use Vorhut\Core\Analysis\ShippedRules;
+use Vorhut\Core\Analysis\TestPlan;
 use Vorhut\Core\Finding\Finding;
-use Vorhut\Core\Finding\Findings;
 use Vorhut\Core\Media\Cabling;
 use Vorhut\Core\Media\Headroom;
-use Vorhut\Core\Media\Hop;
 use Vorhut\Core\Media\LinkBudget;
+use Vorhut\Core\Media\LinkHop;
 use Vorhut\Core\Media\LinkLoad;
 use Vorhut\Core\Media\PictureRate;
 use Vorhut\Core\Media\Uplink;
-use Vorhut\Core\Proof\TestPlan;
 use Vorhut\Tests\Support\Jobs;
 
 /** Links, and what streams take of them: the worked examples of the trade are vectors. */
@@ -200,7 +201,7 @@ final class LinkBudgetTest extends TestCase
         $cabling = Cabling::of($ring->plan());
         self::assertCount(1, $cabling->closing);
         $way = static fn (Cabling $of): array => array_map(
-            static fn (Hop $hop): string => $hop->from.'>'.$hop->to,
+            static fn (LinkHop $hop): string => $hop->from.'>'.$hop->to,
             $of->way('cam', 'm1') ?? [],
         );
         self::assertSame(['cam>hall', 'hall>room', 'room>m1'], $way($cabling));
@@ -216,7 +217,7 @@ final class LinkBudgetTest extends TestCase
     private static function found(Jobs $jobs): array
     {
         $found = [];
-        foreach (Findings::of($jobs->plan(), Findings::rules())->all as $one) {
+        foreach (Findings::of($jobs->plan(), ShippedRules::all())->all as $one) {
             $found[$one->code] = $one->severity->value.': '.$one->what;
         }
 
@@ -289,7 +290,10 @@ final class LinkBudgetTest extends TestCase
         $jobs->job['uplinkKbit'] = 3000;
         $found = static fn (Jobs $jobs): array => array_map(
             static fn (Finding $one): string => $one->code,
-            array_filter(Findings::of($jobs->plan(), Findings::rules())->all, static fn (Finding $one): bool => 'job' === $one->records[0]),
+            array_filter(
+                Findings::of($jobs->plan(), ShippedRules::all())->all,
+                static fn (Finding $one): bool => 'job' === $one->records[0],
+            ),
         );
         self::assertSame(5.128, LinkBudget::of($jobs->plan())->pushed);
         self::assertContains('uplink-too-small', $found($jobs));
@@ -307,7 +311,7 @@ final class LinkBudgetTest extends TestCase
             array_filter(Findings::of((new Jobs())->segment('s', '10.0.0.0/24', '10.0.0.1')
                 ->device('cam', 'ptz-camera', 's', ['address' => '10.0.0.20', 'size' => '1920x1080', 'frameRate' => '25'])
                 ->row('streams', ['key' => 'st', 'name' => 'Hall', 'sender' => 'cam', 'transport' => 'RTP', 'frameRate' => $fps,
-                    'width' => null === $height ? null : 1920, 'height' => $height])->plan(), Findings::rules())->all, static fn (
+                    'width' => null === $height ? null : 1920, 'height' => $height])->plan(), ShippedRules::all())->all, static fn (
                         Finding $one,
                     ): bool => 'stream-unlike-sender' === $one->code),
         ));

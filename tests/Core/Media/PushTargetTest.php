@@ -6,9 +6,9 @@ namespace Vorhut\Tests\Core\Media;
 
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Analysis\TestPlan;
 use Vorhut\Core\Media\PushTarget;
 use Vorhut\Core\Proof\Outcome;
-use Vorhut\Core\Proof\TestPlan;
 use Vorhut\Tests\Support\Jobs;
 
 /** Whom a push by SRT meets: by address or by name, at the port where it is taken, with one passphrase or none. */

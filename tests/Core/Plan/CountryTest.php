@@ -6,10 +6,11 @@ namespace Vorhut\Tests\Core\Plan;
 
 use PHPUnit\Framework\Attributes\TestWith;
 use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Analysis\Findings;
+use Vorhut\Core\Analysis\Questions;
+use Vorhut\Core\Analysis\ShippedRules;
 use Vorhut\Core\Catalogue\Country;
 use Vorhut\Core\Finding\Finding;
-use Vorhut\Core\Finding\Findings;
-use Vorhut\Core\Finding\Questions;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Tests\Support\Jobs;
@@ -83,7 +84,7 @@ final class CountryTest extends TestCase
     public function testWhereItIsUnknownItIsAskedAndBlocks(string $country, bool $asked): void
     {
         $plan = self::plan($country);
-        $codes = array_map(static fn (Finding $one): string => $one->code, Findings::of($plan, Findings::rules())->all);
+        $codes = array_map(static fn (Finding $one): string => $one->code, Findings::of($plan, ShippedRules::all())->all);
         self::assertSame($asked, \in_array('emergency-numbers-unknown', $codes, true));
         $open = array_column(Questions::of($plan)->open, 'record');
         self::assertSame([$asked, $asked], [\in_array('job/country', $open, true), \in_array('job/emergencyNumbers', $open, true)]);

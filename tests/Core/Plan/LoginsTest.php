@@ -6,7 +6,7 @@ namespace Vorhut\Tests\Core\Plan;
 
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
-use Vorhut\Core\Finding\Questions;
+use Vorhut\Core\Analysis\Questions;
 use Vorhut\Core\Plan\DeviceLogin;
 use Vorhut\Core\Plan\FurtherLogin;
 use Vorhut\Tests\Support\Jobs;

@@ -6,8 +6,9 @@ namespace Vorhut\Tests\Core\Power;
 
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Analysis\Findings;
+use Vorhut\Core\Analysis\ShippedRules;
 use Vorhut\Core\Catalogue\PoeClass;
-use Vorhut\Core\Finding\Findings;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Power\PoeBudget;
 use Vorhut\Core\Power\PoeDraw;
@@ -88,7 +89,7 @@ final class PoeBudgetTest extends TestCase
     private static function found(Jobs $jobs): array
     {
         $found = [];
-        foreach (Findings::of($jobs->plan(), Findings::rules())->all as $one) {
+        foreach (Findings::of($jobs->plan(), ShippedRules::all())->all as $one) {
             $found[$one->code] = $one->severity->value.': '.$one->what;
         }
 

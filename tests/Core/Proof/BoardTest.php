@@ -5,14 +5,14 @@ declare(strict_types=1);
 namespace Vorhut\Tests\Core\Proof;
 
 use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Analysis\Board;
+use Vorhut\Core\Analysis\Proof;
+use Vorhut\Core\Analysis\TestPlan;
 use Vorhut\Core\Document\Schedules;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Plan;
-use Vorhut\Core\Proof\Board;
 use Vorhut\Core\Proof\Outcome;
-use Vorhut\Core\Proof\Proof;
-use Vorhut\Core\Proof\TestPlan;
 use Vorhut\Core\Proof\Verdict;
 use Vorhut\Core\Text\Message;
 use Vorhut\Tests\Support\Jobs;

@@ -5,10 +5,10 @@ declare(strict_types=1);
 namespace Vorhut\Tests\Core\Proof;
 
 use PHPUnit\Framework\TestCase;
-use Vorhut\Core\Proof\CallCover;
+use Vorhut\Core\Analysis\TestPlan;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\ProofTest;
-use Vorhut\Core\Proof\TestPlan;
+use Vorhut\Core\Voice\Test\CallCover;
 use Vorhut\Tests\Core\Voice\SwitchingTest;
 use Vorhut\Tests\Support\Jobs;
 

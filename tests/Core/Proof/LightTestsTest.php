@@ -5,9 +5,9 @@ declare(strict_types=1);
 namespace Vorhut\Tests\Core\Proof;
 
 use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Analysis\TestPlan;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\ProofTest;
-use Vorhut\Core\Proof\TestPlan;
 use Vorhut\Tests\Support\Jobs;
 
 /** A universe is listened to on every wire where somebody gives it out. */

@@ -8,14 +8,14 @@ use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 use Random\Engine\Xoshiro256StarStar;
 use Random\Randomizer;
+use Vorhut\Core\Analysis\RulesProof;
 use Vorhut\Core\Document\JobDocument;
-use Vorhut\Core\Loom\Flow;
-use Vorhut\Core\Loom\Flows;
-use Vorhut\Core\Loom\WantedRule;
-use Vorhut\Core\Loom\WantedRules;
+use Vorhut\Core\Network\Reachability\Flow;
+use Vorhut\Core\Network\Reachability\RequiredFirewallRule;
+use Vorhut\Core\Network\Reachability\RequiredFirewallRules;
+use Vorhut\Core\Network\Reachability\RequiredFlows;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Proof\ProofTest;
-use Vorhut\Core\Proof\RulesProof;
 use Vorhut\Core\Sample\SampleJob;
 use Vorhut\Tests\Core\Voice\SwitchingTest;
 use Vorhut\Tests\Support\Jobs;
@@ -43,7 +43,7 @@ final class RulesProofTest extends TestCase
     #[DataProvider('jobs')]
     public function testTheRulesThatAJobNeedsLetItsTestsPass(Plan $plan, bool $byAddress): void
     {
-        $proof = RulesProof::of($plan, WantedRules::of($plan, $byAddress));
+        $proof = RulesProof::of($plan, RequiredFirewallRules::of($plan, $byAddress));
         self::assertGreaterThan(4, $proof->tests);
         self::assertSame([[], [], []], [
             array_map(static fn (Flow $one): string => $one->key(), $proof->brokenFlows),
@@ -55,8 +55,8 @@ final class RulesProofTest extends TestCase
     public function testSoundOfATrunkIsLetInWhereItIsLedOn(): void
     {
         $rules = static fn (Jobs $jobs): array => array_map(
-            static fn (WantedRule $one): string => "$one->from>$one->to ".implode(' ', $one->toAddresses).' '.$one->ports(),
-            WantedRules::of($jobs->plan())->rules,
+            static fn (RequiredFirewallRule $one): string => "$one->from>$one->to ".implode(' ', $one->toAddresses).' '.$one->ports(),
+            RequiredFirewallRules::of($jobs->plan())->rules,
         );
         // Signalling lies within the ports of sound.
         $out = ['v>up 198.51.100.20 1024-65535/udp', 'v>up 198.51.100.40 1024-65535/udp'];
@@ -90,7 +90,7 @@ final class RulesProofTest extends TestCase
         $plan = $jobs->plan();
         $flows = array_map(
             static fn (Flow $one): string => "$one->from>$one->to".(null === $one->outside ? '' : " $one->outside")." $one->port",
-            array_filter(Flows::of($plan), static fn (Flow $one): bool => !$one->isTest),
+            array_filter(RequiredFlows::of($plan), static fn (Flow $one): bool => !$one->isTest),
         );
         foreach ([
             'pbx>outside 198.51.100.20 5060/udp', 'pbx>outside 198.51.100.20 1024/udp', 'outside>pbx 198.51.100.20 40000/udp',
@@ -109,15 +109,15 @@ final class RulesProofTest extends TestCase
     public function testEveryPortOfARangeIsTried(): void
     {
         $jobs = SwitchingTest::job()->change('devices', 'r', 'filterDefault', 'deny');
-        $rules = WantedRules::of($jobs->plan());
+        $rules = RequiredFirewallRules::of($jobs->plan());
         foreach ($rules->rules as $i => $rule) {
             $jobs->row('filters', $rule->row('w'.$i, 10 + $i));
         }
-        self::assertSame([], WantedRules::of($jobs->plan())->missing());
+        self::assertSame([], RequiredFirewallRules::of($jobs->plan())->missing());
         $jobs->row('filters', [
             'key' => 'hole', 'router' => 'r', 'position' => 1, 'transport' => 'udp', 'portFirst' => 40050, 'portLast' => 40051,
             'action' => 'deny',
         ]);
-        self::assertNotSame([], WantedRules::of($jobs->plan())->missing(), 'in the middle of the range');
+        self::assertNotSame([], RequiredFirewallRules::of($jobs->plan())->missing(), 'in the middle of the range');
     }
 }

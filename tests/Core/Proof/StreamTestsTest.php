@@ -5,9 +5,9 @@ declare(strict_types=1);
 namespace Vorhut\Tests\Core\Proof;
 
 use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Analysis\TestPlan;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\ProofTest;
-use Vorhut\Core\Proof\TestPlan;
 use Vorhut\Tests\Support\Jobs;
 
 /** Streams that are pulled are asked about from each segment that receives them, once. */

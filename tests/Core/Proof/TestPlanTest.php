@@ -5,15 +5,15 @@ declare(strict_types=1);
 namespace Vorhut\Tests\Core\Proof;
 
 use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Analysis\TestBatches;
+use Vorhut\Core\Analysis\TestPlan;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
-use Vorhut\Core\Proof\CallCover;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\ProofTest;
-use Vorhut\Core\Proof\TestPlan;
-use Vorhut\Core\Proof\Waves;
 use Vorhut\Core\Text\Message;
+use Vorhut\Core\Voice\Test\CallCover;
 use Vorhut\Tests\Support\Jobs;
 
 /** Which lines a plan yields, and what is expected of each. */
@@ -94,7 +94,7 @@ final class TestPlanTest extends TestCase
     public function testNoTelephoneIsInTwoCallsAtOnce(): void
     {
         $tests = TestPlan::of(self::job(23, 3)->plan())->tests;
-        $waves = Waves::of($tests);
+        $waves = TestBatches::of($tests);
         $made = array_map(static fn (ProofTest $one): string => $one->key, array_merge(...$waves));
         $wanted = array_map(static fn (ProofTest $one): string => $one->key, $tests);
         sort($made);
@@ -107,7 +107,7 @@ final class TestPlanTest extends TestCase
             self::assertLessThanOrEqual(4, \count($wave));
         }
         // Two phones on a wire that three others call: each is called more than once, and never by two at a time.
-        $few = Waves::of(TestPlan::of(self::job(6, 5)->plan())->tests);
+        $few = TestBatches::of(TestPlan::of(self::job(6, 5)->plan())->tests);
         $calls = array_values(array_filter($few, static fn (array $wave): bool => 'call' === $wave[0]->what));
         self::assertNotSame([], array_filter($calls, static fn (array $wave): bool => \count($wave) > 1), 'and still several at once');
         foreach ($calls as $wave) {

@@ -9,17 +9,18 @@ use PHPUnit\Framework\TestCase;
 use Random\Engine\Xoshiro256StarStar;
 use Random\Randomizer;
 use Vorhut\Core\Allocation\Allocation;
+use Vorhut\Core\Analysis\Findings;
+use Vorhut\Core\Analysis\Questions;
+use Vorhut\Core\Analysis\ShippedRules;
+use Vorhut\Core\Analysis\TestPlan;
 use Vorhut\Core\Bench\Queue;
 use Vorhut\Core\Bench\RunSheet;
 use Vorhut\Core\Document\JobDocument;
 use Vorhut\Core\Finding\Finding;
-use Vorhut\Core\Finding\Findings;
-use Vorhut\Core\Finding\Questions;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\Plan;
-use Vorhut\Core\Proof\TestPlan;
 use Vorhut\Core\Sample\PlantedFaults;
 use Vorhut\Core\Sample\SampleJob;
 use Vorhut\Tests\Support\Jobs;
@@ -57,7 +58,7 @@ final class SampleJobTest extends TestCase
         $plan = self::job($seed, $devices, $segments);
         self::assertSame([], array_map(
             static fn (Finding $one): string => $one->key().' '.$one->what,
-            Findings::of($plan, Findings::rules())->all,
+            Findings::of($plan, ShippedRules::all())->all,
         ));
         self::assertSame([], Questions::of($plan)->open);
         self::assertTrue(Allocation::of($plan)->change()->isEmpty());
@@ -96,7 +97,7 @@ final class SampleJobTest extends TestCase
         self::assertCount(12, $planted->truth);
         self::assertCount(6, array_unique(array_column($planted->truth, 'fault')), 'each kind of mistake');
         self::assertCount(12, array_unique(array_column($planted->truth, 'record')), 'each at a device of its own');
-        $found = Findings::of($planted->plan, Findings::rules())->all;
+        $found = Findings::of($planted->plan, ShippedRules::all())->all;
         foreach ($planted->truth as $one) {
             self::assertNotSame([], array_filter(
                 $found,

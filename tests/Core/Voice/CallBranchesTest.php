@@ -6,10 +6,11 @@ namespace Vorhut\Tests\Core\Voice;
 
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Analysis\Findings;
+use Vorhut\Core\Analysis\ShippedRules;
+use Vorhut\Core\Analysis\TestPlan;
 use Vorhut\Core\Finding\Finding;
-use Vorhut\Core\Finding\Findings;
 use Vorhut\Core\Proof\ProofTest;
-use Vorhut\Core\Proof\TestPlan;
 use Vorhut\Core\Voice\CallBranch;
 use Vorhut\Core\Voice\CallBranches;
 use Vorhut\Tests\Support\Jobs;
@@ -125,7 +126,7 @@ final class CallBranchesTest extends TestCase
     public function testWhatLeadsToAnEmergencyNumberBlocks(Jobs $jobs, string $record): void
     {
         $found = array_filter(
-            Findings::of($jobs->plan(), Findings::rules())->all,
+            Findings::of($jobs->plan(), ShippedRules::all())->all,
             static fn (Finding $one): bool => 'emergency-by-forward' === $one->code,
         );
         self::assertSame([[$record]], array_values(array_map(static fn (Finding $one): array => $one->records, $found)));

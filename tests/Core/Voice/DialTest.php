@@ -6,12 +6,12 @@ namespace Vorhut\Tests\Core\Voice;
 
 use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Net\Malformed;
+use Vorhut\Core\Network\Walk\NetworkModel;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Voice\Dial;
 use Vorhut\Core\Voice\Numbers;
 use Vorhut\Core\Voice\ProvisioningFile;
-use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Tests\Support\Jobs;
 
 final class DialTest extends TestCase

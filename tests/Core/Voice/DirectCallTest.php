@@ -6,15 +6,16 @@ namespace Vorhut\Tests\Core\Voice;
 
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Analysis\Findings;
+use Vorhut\Core\Analysis\ShippedRules;
+use Vorhut\Core\Analysis\TestPlan;
 use Vorhut\Core\Finding\Finding;
-use Vorhut\Core\Finding\Findings;
+use Vorhut\Core\Network\Walk\NetworkModel;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Proof\Outcome;
-use Vorhut\Core\Proof\TestPlan;
 use Vorhut\Core\Voice\DirectCall;
 use Vorhut\Core\Voice\Directory;
-use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Tests\Support\Jobs;
 
 /** A system behind NAT is dialled at its outside address, and must announce it. */
@@ -81,7 +82,7 @@ final class DirectCallTest extends TestCase
     public function testAWrongAnnouncedAddressIsFoundAndItsFixLeavesNone(): void
     {
         $find = static fn (Plan $plan): array => array_values(array_filter(
-            Findings::of($plan, Findings::rules())->all,
+            Findings::of($plan, ShippedRules::all())->all,
             static fn (Finding $one): bool => 'announces-wrong-address' === $one->code,
         ));
         $plan = self::job('203.0.113.6')->plan();

@@ -6,9 +6,9 @@ namespace Vorhut\Tests\Core\Voice;
 
 use PHPUnit\Framework\Attributes\TestWith;
 use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Network\Walk\NetworkModel;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Voice\TrunkWay;
-use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Tests\Support\Jobs;
 
 /** Whether a fax server takes what its PBX sends it. */

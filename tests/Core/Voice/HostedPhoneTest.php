@@ -5,13 +5,14 @@ declare(strict_types=1);
 namespace Vorhut\Tests\Core\Voice;
 
 use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Analysis\Board;
+use Vorhut\Core\Analysis\Findings;
+use Vorhut\Core\Analysis\ShippedRules;
 use Vorhut\Core\Bench\RunSheet;
 use Vorhut\Core\Finding\Finding;
-use Vorhut\Core\Finding\Findings;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\TrackedValue;
-use Vorhut\Core\Proof\Board;
 use Vorhut\Tests\Support\Jobs;
 
 /** A phone whose number is at a provider: what follows from that, and what can be known of it. */
@@ -52,7 +53,7 @@ final class HostedPhoneTest extends TestCase
         self::assertSame(self::STRING, self::setting($hosted, 'provisioning')->planned);
         self::assertTrue(self::setting($hosted, 'provisioning')->inherited);
         self::assertSame([], array_filter(
-            Findings::of($hosted, Findings::rules())->all,
+            Findings::of($hosted, ShippedRules::all())->all,
             static fn (Finding $one): bool => 'fetches-elsewhere' === $one->code,
         ));
     }

@@ -5,8 +5,9 @@ declare(strict_types=1);
 namespace Vorhut\Tests\Core\Voice;
 
 use PHPUnit\Framework\TestCase;
-use Vorhut\Core\Finding\Findings;
-use Vorhut\Core\Finding\Questions;
+use Vorhut\Core\Analysis\Findings;
+use Vorhut\Core\Analysis\Questions;
+use Vorhut\Core\Analysis\ShippedRules;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Plan;
@@ -110,7 +111,7 @@ final class NumbersTest extends TestCase
         self::assertSame('The job has no time zone: the phones would show the wrong hour.', $why($hourless));
         self::assertContains(
             'no-time-zone',
-            array_map(static fn ($one): string => $one->code, Findings::of($hourless, Findings::rules())->all),
+            array_map(static fn ($one): string => $one->code, Findings::of($hourless, ShippedRules::all())->all),
             'and it is found before anybody asks',
         );
     }

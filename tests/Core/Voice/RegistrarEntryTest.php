@@ -5,9 +5,11 @@ declare(strict_types=1);
 namespace Vorhut\Tests\Core\Voice;
 
 use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Analysis\Findings;
+use Vorhut\Core\Analysis\ShippedRules;
 use Vorhut\Core\Bench\RunSheet;
 use Vorhut\Core\Finding\Finding;
-use Vorhut\Core\Finding\Findings;
+use Vorhut\Core\Network\Walk\NetworkModel;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
@@ -15,7 +17,6 @@ use Vorhut\Core\Plan\RegistrarEntry;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\ProvisioningFile;
 use Vorhut\Core\Voice\Registration;
-use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Tests\Support\Jobs;
 
 /** What stands at a registrar: a telephone by its MAC, a program by its account. */
@@ -47,7 +48,7 @@ final class RegistrarEntryTest extends TestCase
             array_map(strval(...), $sheet->obstacles($step)),
             (string) ProvisioningFile::obstacle($plan, $plan->devices['p']),
             [] !== array_filter(
-                Findings::of($plan, Findings::rules())->all,
+                Findings::of($plan, ShippedRules::all())->all,
                 static fn (Finding $one): bool => 'provisioned-before-entry' === $one->code,
             ),
         ];

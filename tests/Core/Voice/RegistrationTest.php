@@ -6,19 +6,20 @@ namespace Vorhut\Tests\Core\Voice;
 
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Analysis\Findings;
+use Vorhut\Core\Analysis\ShippedRules;
+use Vorhut\Core\Analysis\TestPlan;
 use Vorhut\Core\Finding\Finding;
-use Vorhut\Core\Finding\Findings;
+use Vorhut\Core\Network\Walk\NetworkModel;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Facts;
 use Vorhut\Core\Plan\Plan;
-use Vorhut\Core\Proof\TestPlan;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\Dial;
 use Vorhut\Core\Voice\ProvisioningFile;
 use Vorhut\Core\Voice\Registration;
-use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Tests\Support\Jobs;
 
 final class RegistrationTest extends TestCase
@@ -163,7 +164,7 @@ final class RegistrationTest extends TestCase
             self::assertNotContains($test->what, ['register', 'call'], 'its secret is not ours');
         }
         $found = array_values(array_filter(
-            Findings::of($plan, Findings::rules())->all,
+            Findings::of($plan, ShippedRules::all())->all,
             static fn (Finding $one): bool => 'fetches-elsewhere' === $one->code,
         ));
         self::assertCount(1, $found);
@@ -171,7 +172,7 @@ final class RegistrationTest extends TestCase
         self::assertSame('https://phones.example/x', $cured->devices['p']->setting('provisioning')->planned);
         self::assertSame('', $cured->devices['p']->setting('authority')->planned, 'a provider says whom to trust');
         self::assertSame([], array_filter(
-            Findings::of($cured, Findings::rules())->all,
+            Findings::of($cured, ShippedRules::all())->all,
             static fn (Finding $one): bool => 'fetches-elsewhere' === $one->code,
         ));
     }

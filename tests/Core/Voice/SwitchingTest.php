@@ -6,13 +6,13 @@ namespace Vorhut\Tests\Core\Voice;
 
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Network\Walk\NetworkModel;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
-use Vorhut\Core\Voice\Course;
+use Vorhut\Core\Voice\CallRouting;
 use Vorhut\Core\Voice\Decision;
 use Vorhut\Core\Voice\Dial;
 use Vorhut\Core\Voice\Switching;
-use Vorhut\Core\Walk\NetworkModel;
 use Vorhut\Tests\Support\Jobs;
 
 /** Who, what, when: each rule that was taken and each that was not. */
@@ -78,12 +78,12 @@ final class SwitchingTest extends TestCase
                 'otherwise' => '2103']);
     }
 
-    private static function course(Plan $plan, string $digits, string $at = '', string $from = '2101'): Course
+    private static function course(Plan $plan, string $digits, string $at = '', string $from = '2101'): CallRouting
     {
         return Switching::of($plan)->dialled($plan->extensionNumbered($from) ?? throw new \LogicException(), $digits, $at);
     }
 
-    private static function said(Course $course): string
+    private static function said(CallRouting $course): string
     {
         return implode(' / ', array_map(static fn (Decision $one): string => ($one->taken ? '' : '- ').$one->text, $course->decisions));
     }
@@ -205,7 +205,7 @@ final class SwitchingTest extends TestCase
     public function testWhatComesInIsLedByTheHour(): void
     {
         $plan = self::job()->plan();
-        $in = static fn (string $number, string $at): Course => Switching::of($plan)->arrived($plan->trunks['t1'], $number, $at);
+        $in = static fn (string $number, string $at): CallRouting => Switching::of($plan)->arrived($plan->trunks['t1'], $number, $at);
         self::assertSame('menu', $in('4721000000', '2026-03-02 10:00')->end->value);
         self::assertSame('2103', $in('4721000000', '2026-03-01 10:00')->ring[0]->number);
         self::assertSame('unknown', $in('4721000099', '2026-03-02 10:00')->end->value);

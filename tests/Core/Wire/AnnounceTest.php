@@ -6,8 +6,8 @@ namespace Vorhut\Tests\Core\Wire;
 
 use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Net\Mac;
+use Vorhut\Core\Wire\ParseError;
 use Vorhut\Core\Wire\Ptp\Announce;
-use Vorhut\Core\Wire\Unreadable;
 
 /** IEEE 1588-2008 §13.3 and §13.5, table 18 and 25. */
 final class AnnounceTest extends TestCase
@@ -43,7 +43,7 @@ final class AnnounceTest extends TestCase
             self::assertNull(Announce::tryFromString($odd), $what);
         }
         self::assertNull(Announce::macOf(str_repeat("\1", 8)), 'no MAC was it made of');
-        $this->expectException(Unreadable::class);
+        $this->expectException(ParseError::class);
         Announce::fromString('');
     }
 

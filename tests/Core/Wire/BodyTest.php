@@ -8,7 +8,7 @@ use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Catalogue\BodyShape;
 use Vorhut\Core\Wire\Http\Body;
-use Vorhut\Core\Wire\Unreadable;
+use Vorhut\Core\Wire\ParseError;
 
 /** Every shape carries every value there and back, and none is thrown by what a hostile device sends. */
 final class BodyTest extends TestCase
@@ -57,7 +57,7 @@ final class BodyTest extends TestCase
     #[DataProvider('hostile')]
     public function testWhatIsNotOfItsShapeIsSaidToBeSo(BodyShape $shape, string $body): void
     {
-        $this->expectException(Unreadable::class);
+        $this->expectException(ParseError::class);
         Body::read($shape, $body);
     }
 

@@ -6,8 +6,8 @@ namespace Vorhut\Tests\Core\Wire;
 
 use PHPUnit\Framework\Attributes\TestWith;
 use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Wire\ParseError;
 use Vorhut\Core\Wire\Radius\Eap;
-use Vorhut\Core\Wire\Unreadable;
 
 /** RFC 3748 §4 and §5.3.1. */
 final class EapTest extends TestCase
@@ -31,7 +31,7 @@ final class EapTest extends TestCase
     #[TestWith(['0007000501'])]
     public function testWhatIsNoneIsRefused(string $hex): void
     {
-        $this->expectException(Unreadable::class);
+        $this->expectException(ParseError::class);
         Eap::fromString((string) hex2bin($hex));
     }
 }

@@ -9,8 +9,8 @@ use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Wire\Fax\FaxPacket;
 use Vorhut\Core\Wire\Fax\Indicator;
+use Vorhut\Core\Wire\ParseError;
 use Vorhut\Core\Wire\Sdp\FaxSession;
-use Vorhut\Core\Wire\Unreadable;
 
 final class FaxTest extends TestCase
 {
@@ -36,7 +36,7 @@ final class FaxTest extends TestCase
     #[TestWith(['000101040001ff'])]
     public function testAnythingElseIsNoneOfThem(string $bytes): void
     {
-        $this->expectException(Unreadable::class);
+        $this->expectException(ParseError::class);
         FaxPacket::fromString((string) hex2bin($bytes));
     }
 

@@ -9,14 +9,14 @@ use PHPUnit\Framework\TestCase;
 use Random\Engine\Mt19937;
 use Random\Randomizer;
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Wire\ParseError;
 use Vorhut\Core\Wire\Ptp\Announce;
-use Vorhut\Core\Wire\Rtp\Packet;
 use Vorhut\Core\Wire\Rtp\PlayMark;
+use Vorhut\Core\Wire\Rtp\RtpPacket;
 use Vorhut\Core\Wire\Sip\CalledNumber;
 use Vorhut\Core\Wire\Sip\SipMessage;
 use Vorhut\Core\Wire\Srt\Handshake;
 use Vorhut\Core\Wire\Srt\KeyMaterial;
-use Vorhut\Core\Wire\Unreadable;
 
 /** Whatever comes off a wire is read or refused: nothing else is thrown, nothing is read beyond its end. */
 final class HostileWireTest extends TestCase
@@ -37,8 +37,8 @@ final class HostileWireTest extends TestCase
             ),
         ];
         yield 'RTP with a mark' => [
-            (string) new Packet(96, 1, 1, 1, 'pictures', true, (new PlayMark(3, $here))->extension()),
-            static fn (string $bytes): ?PlayMark => PlayMark::of(Packet::fromString($bytes)),
+            (string) new RtpPacket(96, 1, 1, 1, 'pictures', true, (new PlayMark(3, $here))->extension()),
+            static fn (string $bytes): ?PlayMark => PlayMark::of(RtpPacket::fromString($bytes)),
         ];
         yield 'a called number' => [
             "INVITE sip:fax@192.0.2.9 SIP/2.0\r\nTo: <sip:fax@192.0.2.9>\r\nFrom: <sip:1@192.0.2.1>;tag=1\r\n"
@@ -73,7 +73,7 @@ final class HostileWireTest extends TestCase
             }
             try {
                 $read($bytes);
-            } catch (Unreadable) {
+            } catch (ParseError) {
                 ++$refused;
             }
         }

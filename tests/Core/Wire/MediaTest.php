@@ -10,13 +10,13 @@ use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Wire\Http\Request;
 use Vorhut\Core\Wire\Http\Response;
 use Vorhut\Core\Wire\Mdns\Query;
-use Vorhut\Core\Wire\Rtp\Packet;
+use Vorhut\Core\Wire\ParseError;
 use Vorhut\Core\Wire\Rtp\ReceiverReport;
 use Vorhut\Core\Wire\Rtp\Reception;
+use Vorhut\Core\Wire\Rtp\RtpPacket;
 use Vorhut\Core\Wire\Rtp\SourceDescription;
 use Vorhut\Core\Wire\Rtp\Tone;
 use Vorhut\Core\Wire\Sdp\Session;
-use Vorhut\Core\Wire\Unreadable;
 
 final class MediaTest extends TestCase
 {
@@ -24,7 +24,7 @@ final class MediaTest extends TestCase
     {
         // Version 2, padding, extension of one word, one contributing source, marker, type 8.
         $bytes = hex2bin('b188002a00000064deadbeef0000000100010001aabbccdd4142030003');
-        $packet = Packet::fromString((string) $bytes);
+        $packet = RtpPacket::fromString((string) $bytes);
         self::assertSame([8, 42, 100, 0xDEADBEEF, 'AB', true], [
             $packet->type,
             $packet->sequence,
@@ -33,10 +33,10 @@ final class MediaTest extends TestCase
             $packet->payload,
             $packet->marker,
         ]);
-        self::assertEquals(new Packet(0, 1, 160, 7, 'x'), Packet::fromString((string) new Packet(0, 1, 160, 7, 'x')));
+        self::assertEquals(new RtpPacket(0, 1, 160, 7, 'x'), RtpPacket::fromString((string) new RtpPacket(0, 1, 160, 7, 'x')));
 
-        $this->expectException(Unreadable::class);
-        Packet::fromString((string) hex2bin('8000000100000000'));
+        $this->expectException(ParseError::class);
+        RtpPacket::fromString((string) hex2bin('8000000100000000'));
     }
 
     public function testJitterAndLossByTheStandardsFormula(): void
@@ -44,7 +44,7 @@ final class MediaTest extends TestCase
         $reception = new Reception();
         // RFC 3550 §6.4.1: J += (|D| - J) / 16. Even spacing, then one packet 16 units late, then even again.
         foreach ([[65534, 0, 0], [65535, 160, 160], [0, 320, 336], [2, 640, 656]] as [$sequence, $timestamp, $arrival]) {
-            $reception->take(new Packet(0, $sequence, $timestamp, 9, ''), $arrival);
+            $reception->take(new RtpPacket(0, $sequence, $timestamp, 9, ''), $arrival);
         }
         self::assertEqualsWithDelta(1.0 - 1.0 / 16, $reception->jitter(), 1e-9);
         self::assertSame(
@@ -63,7 +63,7 @@ final class MediaTest extends TestCase
         $reception = new Reception();
         self::assertSame([0, 0], [$reception->expected(), $reception->lost()]);
         foreach ([[7, 9], [8, 9], [100, 4], [101, 4], [101, 4]] as [$sequence, $source]) {
-            $reception->take(new Packet(0, $sequence, 0, $source, ''), 0);
+            $reception->take(new RtpPacket(0, $sequence, 0, $source, ''), 0);
         }
         self::assertSame([2, 3, -1, 4], [$reception->expected(), $reception->received(), $reception->lost(), $reception->source()]);
         $bytes = (string) ReceiverReport::of($reception, 3);
@@ -128,7 +128,7 @@ final class MediaTest extends TestCase
     #[TestWith(["c=IN IP4 192.0.2.999\r\nm=audio 4000 RTP/AVP 0\r\n"])]
     public function testADescriptionWithoutSoundIsRefused(string $lines): void
     {
-        $this->expectException(Unreadable::class);
+        $this->expectException(ParseError::class);
         Session::fromString("v=0\r\n".$lines);
     }
 
@@ -139,7 +139,7 @@ final class MediaTest extends TestCase
         self::assertSame([77, 'CAM-1', '10.64.30.31'], [$answer['id'] ?? 0, $answer['name'] ?? '', (string) ($answer['address'] ?? '')]);
         self::assertNull(Query::readAnswer(Query::ask('_rtsp._tcp', 77)));
         self::assertSame(77, Query::read(str_pad(Query::ask('_rtsp._tcp', 77), 9000, "\0"))['id'] ?? 0, 'the largest there is');
-        $this->expectException(Unreadable::class);
+        $this->expectException(ParseError::class);
         Query::read("\x00\x01garbage");
     }
 
@@ -153,7 +153,7 @@ final class MediaTest extends TestCase
             Request::fromString((string) $request)->body,
         ]);
         self::assertSame('PTZ & co', Response::fromString((string) new Response(200, [], '<title> PTZ &amp; co </title>'))->title());
-        $this->expectException(Unreadable::class);
+        $this->expectException(ParseError::class);
         Response::fromString("SSH-2.0-x\r\n");
     }
 }

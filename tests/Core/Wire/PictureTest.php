@@ -8,8 +8,8 @@ use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 use Random\Engine\Xoshiro256StarStar;
 use Random\Randomizer;
+use Vorhut\Core\Wire\ParseError;
 use Vorhut\Core\Wire\Picture;
-use Vorhut\Core\Wire\Unreadable;
 
 final class PictureTest extends TestCase
 {
@@ -111,7 +111,7 @@ final class PictureTest extends TestCase
     #[DataProvider('noPictures')]
     public function testWhatIsNoPhotoIsNotTaken(string $bytes): void
     {
-        $this->expectException(Unreadable::class);
+        $this->expectException(ParseError::class);
         Picture::fromBytes($bytes);
     }
 
@@ -128,7 +128,7 @@ final class PictureTest extends TestCase
                 try {
                     Picture::fromBytes($bytes);
                     ++$kept;
-                } catch (Unreadable) {
+                } catch (ParseError) {
                     continue;
                 }
             }

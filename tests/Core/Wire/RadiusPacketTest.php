@@ -6,9 +6,9 @@ namespace Vorhut\Tests\Core\Wire;
 
 use PHPUnit\Framework\Attributes\TestWith;
 use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Wire\ParseError;
 use Vorhut\Core\Wire\Radius\Code;
 use Vorhut\Core\Wire\Radius\RadiusPacket;
-use Vorhut\Core\Wire\Unreadable;
 
 final class RadiusPacketTest extends TestCase
 {
@@ -93,7 +93,7 @@ final class RadiusPacketTest extends TestCase
     #[TestWith(['63010014000000000000000000000000000000000000'])]
     public function testAnythingElseIsNone(string $hex): void
     {
-        $this->expectException(Unreadable::class);
+        $this->expectException(ParseError::class);
         RadiusPacket::fromString((string) hex2bin($hex));
     }
 }

@@ -6,9 +6,9 @@ namespace Vorhut\Tests\Core\Wire;
 
 use PHPUnit\Framework\Attributes\TestWith;
 use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Wire\ParseError;
 use Vorhut\Core\Wire\Rtsp\RtspMessage;
-use Vorhut\Core\Wire\Sdp\Picture;
-use Vorhut\Core\Wire\Unreadable;
+use Vorhut\Core\Wire\Sdp\PictureFormat;
 
 /** Asking a sender of pictures what it has. */
 final class RtspTest extends TestCase
@@ -43,7 +43,7 @@ final class RtspTest extends TestCase
     #[TestWith([''])]
     public function testWhatIsNoneIsRefused(string $bytes): void
     {
-        $this->expectException(Unreadable::class);
+        $this->expectException(ParseError::class);
         RtspMessage::fromString($bytes);
     }
 
@@ -53,7 +53,7 @@ final class RtspTest extends TestCase
             try {
                 RtspMessage::length($bytes);
                 self::fail();
-            } catch (Unreadable $e) {
+            } catch (ParseError $e) {
                 self::assertStringContainsString('length', $e->getMessage());
             }
         }
@@ -61,25 +61,26 @@ final class RtspTest extends TestCase
 
     public function testPictures(): void
     {
-        $picture = new Picture('H.265', 1920, 1080, 25.0);
-        self::assertEquals($picture, Picture::fromString($picture->describe('192.0.2.1')));
+        $picture = new PictureFormat('H.265', 1920, 1080, 25.0);
+        self::assertEquals($picture, PictureFormat::fromString($picture->describe('192.0.2.1')));
         self::assertSame('H.265 1920×1080 25 fps', (string) $picture);
-        self::assertEquals(new Picture('MJPEG', null, null, null), Picture::fromString("m=video 0 RTP/AVP 26\r\n"), 'a type of its own');
+        $itsOwn = PictureFormat::fromString("m=video 0 RTP/AVP 26\r\n");
+        self::assertEquals(new PictureFormat('MJPEG', null, null, null), $itsOwn, 'a type of its own');
         self::assertEquals(
-            new Picture('H.264', null, null, 29.97),
-            Picture::fromString("m=audio 0 RTP/AVP 0\r\nm=video 0 RTP/AVP 97\r\na=rtpmap:97 h264/90000\r\na=framerate:29.97\r\n"),
+            new PictureFormat('H.264', null, null, 29.97),
+            PictureFormat::fromString("m=audio 0 RTP/AVP 0\r\nm=video 0 RTP/AVP 97\r\na=rtpmap:97 h264/90000\r\na=framerate:29.97\r\n"),
         );
-        self::assertSame('VP8', Picture::fromString("m=video 0 RTP/AVP 97\r\na=rtpmap:97 VP8/90000\r\n")->codec);
-        self::assertTrue($picture->fits(new Picture('H.265', null, null, null)), 'what nobody says is no difference');
-        self::assertTrue((new Picture('H.264', 1, 1, 29.97))->fits(new Picture('H.264', 1, 1, 30.0)));
+        self::assertSame('VP8', PictureFormat::fromString("m=video 0 RTP/AVP 97\r\na=rtpmap:97 VP8/90000\r\n")->codec);
+        self::assertTrue($picture->fits(new PictureFormat('H.265', null, null, null)), 'what nobody says is no difference');
+        self::assertTrue((new PictureFormat('H.264', 1, 1, 29.97))->fits(new PictureFormat('H.264', 1, 1, 30.0)));
         foreach ([
-            new Picture('H.264', 1920, 1080, 25.0),
-            new Picture('H.265', 1280, 720, 25.0),
-            new Picture('H.265', 1920, 1080, 30.0),
+            new PictureFormat('H.264', 1920, 1080, 25.0),
+            new PictureFormat('H.265', 1280, 720, 25.0),
+            new PictureFormat('H.265', 1920, 1080, 30.0),
         ] as $other) {
             self::assertFalse($picture->fits($other), (string) $other);
         }
-        $this->expectException(Unreadable::class);
-        Picture::fromString("m=audio 0 RTP/AVP 0\r\n");
+        $this->expectException(ParseError::class);
+        PictureFormat::fromString("m=audio 0 RTP/AVP 0\r\n");
     }
 }

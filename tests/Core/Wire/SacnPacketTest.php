@@ -6,8 +6,8 @@ namespace Vorhut\Tests\Core\Wire;
 
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Wire\ParseError;
 use Vorhut\Core\Wire\Sacn\SacnPacket;
-use Vorhut\Core\Wire\Unreadable;
 
 final class SacnPacketTest extends TestCase
 {
@@ -67,7 +67,7 @@ final class SacnPacketTest extends TestCase
     #[DataProvider('spoilt')]
     public function testAnythingElseIsNoPacketOfLight(int $at, string $octet): void
     {
-        $this->expectException(Unreadable::class);
+        $this->expectException(ParseError::class);
         SacnPacket::fromString(substr_replace((string) self::full(), $octet, $at, 1));
     }
 
@@ -77,7 +77,7 @@ final class SacnPacketTest extends TestCase
         foreach (['', substr((string) self::full(), 0, 125), substr((string) self::full(), 0, 637), self::full()."\0"] as $bytes) {
             try {
                 SacnPacket::fromString($bytes);
-            } catch (Unreadable) {
+            } catch (ParseError) {
                 ++$count;
             }
         }

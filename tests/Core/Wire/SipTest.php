@@ -7,11 +7,11 @@ namespace Vorhut\Tests\Core\Wire;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\Attributes\TestWith;
 use PHPUnit\Framework\TestCase;
-use Vorhut\Core\Wire\Sip\Address;
+use Vorhut\Core\Wire\ParseError;
 use Vorhut\Core\Wire\Sip\Digest;
+use Vorhut\Core\Wire\Sip\SipAddress;
 use Vorhut\Core\Wire\Sip\SipMessage;
 use Vorhut\Core\Wire\Sip\SipStream;
-use Vorhut\Core\Wire\Unreadable;
 
 final class SipTest extends TestCase
 {
@@ -35,7 +35,7 @@ final class SipTest extends TestCase
             'sip:host.example' => ['', 'host.example', 5060],
             'sip:2101%40x@h' => ['2101@x', 'h', 5060],
         ] as $uri => $parts) {
-            $address = Address::fromString('"N" <'.$uri.'>;tag=1');
+            $address = SipAddress::fromString('"N" <'.$uri.'>;tag=1');
             self::assertSame($parts, [$address->user(), $address->host(), $address->port()], $uri);
         }
     }
@@ -49,7 +49,7 @@ final class SipTest extends TestCase
         self::assertSame('390skdjuw', $message->branch());
         self::assertSame(
             ['sip:jdrosen@example.com', 'sip:two@example.com'],
-            array_map(static fn (string $one): string => Address::fromString($one)->uri, $message->headers('Contact')),
+            array_map(static fn (string $one): string => SipAddress::fromString($one)->uri, $message->headers('Contact')),
         );
         self::assertSame('98asjd8', $message->from()->parameter('tag'));
         self::assertSame('vivekg', $message->to()->user());
@@ -186,7 +186,7 @@ final class SipTest extends TestCase
     #[DataProvider('broken')]
     public function testABrokenMessageIsRefusedNotCrashed(string $bytes): void
     {
-        $this->expectException(Unreadable::class);
+        $this->expectException(ParseError::class);
         SipMessage::fromString($bytes);
     }
 
@@ -201,7 +201,7 @@ final class SipTest extends TestCase
             try {
                 $message = SipMessage::fromString($bytes);
                 self::assertMatchesRegularExpression('/^.*$/s', $message->from()->host().$message->to()->user().$message->branch());
-            } catch (Unreadable $e) {
+            } catch (ParseError $e) {
                 self::assertNotSame('', $e->getMessage());
             }
         }
@@ -272,7 +272,7 @@ final class SipTest extends TestCase
             try {
                 (new SipStream())->feed($bad);
                 self::fail(substr($bad, 0, 30));
-            } catch (Unreadable) {
+            } catch (ParseError) {
                 $this->addToAssertionCount(1);
             }
         }

@@ -5,12 +5,12 @@ declare(strict_types=1);
 namespace Vorhut\Tests\Core\Wire;
 
 use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Wire\ParseError;
 use Vorhut\Core\Wire\Rtp\KeyPresses;
-use Vorhut\Core\Wire\Rtp\Packet;
 use Vorhut\Core\Wire\Rtp\Reception;
+use Vorhut\Core\Wire\Rtp\RtpPacket;
 use Vorhut\Core\Wire\Rtp\TelephoneEvent;
 use Vorhut\Core\Wire\Sdp\Session;
-use Vorhut\Core\Wire\Unreadable;
 
 /** Keys in a stream: the packets of RFC 4733. */
 final class TelephoneEventTest extends TestCase
@@ -33,11 +33,11 @@ final class TelephoneEventTest extends TestCase
             $event = new TelephoneEvent($key, $duration, $isEnd, 7);
             self::assertSame($bytes, bin2hex((string) $event));
             self::assertEquals($event, TelephoneEvent::fromString((string) $event));
-            $heard[] = $presses->take(new Packet(97, $i, $time, 0x5234A8, (string) $event), 97);
+            $heard[] = $presses->take(new RtpPacket(97, $i, $time, 0x5234A8, (string) $event), 97);
         }
         self::assertSame(['9', '1', '1'], array_values(array_filter($heard, is_string(...))), 'each press once, whatever is lost of it');
-        self::assertNull((new KeyPresses())->take(new Packet(0, 1, 1, 1, 'xxxx'), 97), 'sound is no key');
-        self::assertNull((new KeyPresses())->take(new Packet(97, 1, 1, 1, "\x20\x00\x00\x00"), 97), 'nor is a modem');
+        self::assertNull((new KeyPresses())->take(new RtpPacket(0, 1, 1, 1, 'xxxx'), 97), 'sound is no key');
+        self::assertNull((new KeyPresses())->take(new RtpPacket(97, 1, 1, 1, "\x20\x00\x00\x00"), 97), 'nor is a modem');
     }
 
     public function testKeysAreTheStandardsOwn(): void
@@ -47,7 +47,7 @@ final class TelephoneEventTest extends TestCase
             self::assertSame($number, \ord(((string) new TelephoneEvent($key, 0, false))[0]));
         }
         self::assertFalse(TelephoneEvent::isKey('12'));
-        $this->expectException(Unreadable::class);
+        $this->expectException(ParseError::class);
         TelephoneEvent::fromString('abc');
     }
 
@@ -64,7 +64,7 @@ final class TelephoneEventTest extends TestCase
     {
         $heard = new Reception();
         foreach ([[0, 0], [160, 160], [320, null], [320, null], [960, 960]] as $i => [$time, $arrival]) {
-            $heard->take(new Packet(0, $i, $time, 1, ''), $arrival);
+            $heard->take(new RtpPacket(0, $i, $time, 1, ''), $arrival);
         }
         self::assertSame([5, 0.0], [$heard->received(), $heard->jitter()]);
     }

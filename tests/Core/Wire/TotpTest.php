@@ -6,8 +6,8 @@ namespace Vorhut\Tests\Core\Wire;
 
 use PHPUnit\Framework\Attributes\TestWith;
 use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Wire\ParseError;
 use Vorhut\Core\Wire\Totp;
-use Vorhut\Core\Wire\Unreadable;
 
 final class TotpTest extends TestCase
 {
@@ -61,7 +61,7 @@ final class TotpTest extends TestCase
             'otpauth://totp/Vorhut%20yard:m%3Aa?secret=MZXW6YTBOI&issuer=Vorhut%20yard',
             Totp::ofBytes('foobar')->uri('m:a', 'Vorhut yard'),
         );
-        $this->expectException(Unreadable::class);
+        $this->expectException(ParseError::class);
         Totp::fromString('MZXW1');
     }
 

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Wire\Fax;
 
-use Vorhut\Core\Wire\Unreadable;
+use Vorhut\Core\Wire\ParseError;
 
 /**
  * One UDPTL datagram with an indicator (ITU-T T.38 §7.3, §9.1): its number, what is new, and those before it once more, so that what is
@@ -20,18 +20,18 @@ final readonly class FaxPacket implements \Stringable
     {
     }
 
-    /** @throws Unreadable where it is no datagram of a fax, or says something else than an indicator */
+    /** @throws ParseError where it is no datagram of a fax, or says something else than an indicator */
     public static function fromString(string $bytes): self
     {
         if (\strlen($bytes) < 6 || \strlen($bytes) > 400) {
-            throw new Unreadable('This is no UDPTL datagram.');
+            throw new ParseError('This is no UDPTL datagram.');
         }
         $number = unpack('n', $bytes)[1] ?? 0;
         $at = 2;
         $says = self::field($bytes, $at);
         // The redundant ones (§9.1.2); the other way of mending, by parity, is not spoken here.
         if ("\0" !== ($bytes[$at] ?? '')) {
-            throw new Unreadable('Nothing here mends by parity.');
+            throw new ParseError('Nothing here mends by parity.');
         }
         $count = \ord($bytes[$at + 1] ?? "\0");
         $at += 2;
@@ -63,9 +63,9 @@ final readonly class FaxPacket implements \Stringable
         $first = \ord($bytes[$at + 1] ?? "\xFF");
         $at += 1 + $length;
         if (1 !== $length || $at > \strlen($bytes) || 0 !== ($first & 0xE1)) {
-            throw new Unreadable('Nothing but indicators is read here.');
+            throw new ParseError('Nothing but indicators is read here.');
         }
 
-        return Indicator::tryFrom($first >> 1) ?? throw new Unreadable('There is no such indicator.');
+        return Indicator::tryFrom($first >> 1) ?? throw new ParseError('There is no such indicator.');
     }
 }

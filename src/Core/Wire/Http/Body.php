@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Core\Wire\Http;
 
 use Vorhut\Core\Catalogue\BodyShape;
-use Vorhut\Core\Wire\Unreadable;
+use Vorhut\Core\Wire\ParseError;
 
 /** Names and values as devices write them. What comes off the wire is never trusted: odd entries are left out, odd bytes replaced. */
 final class Body
@@ -31,7 +31,7 @@ final class Body
     /**
      * @return array<string, string>
      *
-     * @throws Unreadable where it is not of this shape at all
+     * @throws ParseError where it is not of this shape at all
      */
     public static function read(BodyShape $shape, string $body): array
     {
@@ -70,7 +70,7 @@ final class Body
     {
         $fields = json_decode($body, true, 8);
 
-        return \is_array($fields) ? $fields : throw new Unreadable('This is no JSON object.');
+        return \is_array($fields) ? $fields : throw new ParseError('This is no JSON object.');
     }
 
     /** @return array<mixed> */
@@ -106,13 +106,13 @@ final class Body
     {
         // A device needs no document type of its own; an entity that grows is none of ours either.
         if (false !== stripos($body, '<!DOCTYPE')) {
-            throw new Unreadable('A document type is not read.');
+            throw new ParseError('A document type is not read.');
         }
         $document = new \DOMDocument();
         $before = libxml_use_internal_errors(true);
         try {
             if ('' === trim($body) || !$document->loadXML($body, \LIBXML_NONET) || null === $document->documentElement) {
-                throw new Unreadable('This is no XML.');
+                throw new ParseError('This is no XML.');
             }
         } finally {
             libxml_clear_errors();

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Wire\Http;
 
-use Vorhut\Core\Wire\Unreadable;
+use Vorhut\Core\Wire\ParseError;
 
 /** An HTTP/1.1 request (RFC 9112), as small devices make and take them: one a connection, a body only with Content-Length. */
 final readonly class Request implements \Stringable
@@ -19,7 +19,7 @@ final readonly class Request implements \Stringable
     {
         $end = strpos($bytes, "\r\n\r\n");
         if (false === $end) {
-            return \strlen($bytes) > 16384 ? throw new Unreadable('The head is longer than 16 KiB.') : null;
+            return \strlen($bytes) > 16384 ? throw new ParseError('The head is longer than 16 KiB.') : null;
         }
         $length = 1 === preg_match('/\r\ncontent-length:\s*([0-9]{1,7})\s*\r\n/i', substr($bytes, 0, $end + 2), $found)
             ? (int) $found[1]
@@ -28,13 +28,13 @@ final readonly class Request implements \Stringable
         return $end + 4 + $length;
     }
 
-    /** @throws Unreadable */
+    /** @throws ParseError */
     public static function fromString(string $bytes): self
     {
         [$head, $body] = explode("\r\n\r\n", $bytes, 2) + [1 => ''];
         $lines = explode("\r\n", $head);
         if (1 !== preg_match('#^([A-Z]{3,7}) (/\S*) HTTP/1\.[01]$#D', $lines[0], $found)) {
-            throw new Unreadable('The first line is no HTTP request.');
+            throw new ParseError('The first line is no HTTP request.');
         }
 
         return new self($found[1], $found[2], self::headers(\array_slice($lines, 1)), $body);

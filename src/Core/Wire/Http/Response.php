@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Wire\Http;
 
-use Vorhut\Core\Wire\Scrubbed;
-use Vorhut\Core\Wire\Unreadable;
+use Vorhut\Core\Wire\ParseError;
+use Vorhut\Core\Wire\Sanitizer;
 
 /** An HTTP/1.1 response (RFC 9112), read to the end of its connection. */
 final readonly class Response implements \Stringable
@@ -22,7 +22,7 @@ final readonly class Response implements \Stringable
     ) {
     }
 
-    /** @throws Unreadable */
+    /** @throws ParseError */
     public static function fromString(string $bytes): self
     {
         $parts = explode("\r\n\r\n", $bytes, 2);
@@ -30,7 +30,7 @@ final readonly class Response implements \Stringable
         $body = $parts[1] ?? null;
         $lines = explode("\r\n", $head);
         if (null === $body || 1 !== preg_match('#^HTTP/1\.[01] ([1-5][0-9]{2})#', $lines[0], $found)) {
-            throw new Unreadable('What came back is no HTTP response.');
+            throw new ParseError('What came back is no HTTP response.');
         }
 
         return new self((int) $found[1], Request::headers(\array_slice($lines, 1)), $body);
@@ -41,7 +41,7 @@ final readonly class Response implements \Stringable
     {
         // Entities stand for signs of UTF-8: what they are put into has to be that first.
         return 1 === preg_match('#<title>\s*(.{1,400}?)\s*</title>#is', $this->body, $found)
-            ? Scrubbed::text(html_entity_decode(Scrubbed::text($found[1], 400), \ENT_QUOTES | \ENT_HTML5, 'UTF-8'))
+            ? Sanitizer::text(html_entity_decode(Sanitizer::text($found[1], 400), \ENT_QUOTES | \ENT_HTML5, 'UTF-8'))
             : '';
     }
 

@@ -10,8 +10,8 @@ use React\Dns\Protocol\BinaryDumper;
 use React\Dns\Protocol\Parser;
 use React\Dns\Query\Query as Question;
 use Vorhut\Core\Net\Ipv4;
-use Vorhut\Core\Wire\Scrubbed;
-use Vorhut\Core\Wire\Unreadable;
+use Vorhut\Core\Wire\ParseError;
+use Vorhut\Core\Wire\Sanitizer;
 
 /** DNS-SD questions and answers (RFC 6763) for one service type; the packets themselves are the DNS library's business. */
 final class Query
@@ -40,7 +40,7 @@ final class Query
      *
      * @return array{id: int, type: string}|null null for what is no such question
      *
-     * @throws Unreadable
+     * @throws ParseError
      */
     public static function read(string $packet): ?array
     {
@@ -80,7 +80,7 @@ final class Query
     /**
      * @return array{id: int, name: string, address: Ipv4|null}|null
      *
-     * @throws Unreadable
+     * @throws ParseError
      */
     public static function readAnswer(string $packet): ?array
     {
@@ -89,7 +89,7 @@ final class Query
         $address = null;
         foreach ([...$message->answers, ...$message->additional] as $record) {
             if (Message::TYPE_PTR === $record->type && \is_string($record->data)) {
-                $name = Scrubbed::text(explode('.', $record->data, 2)[0], self::LABEL);
+                $name = Sanitizer::text(explode('.', $record->data, 2)[0], self::LABEL);
             } elseif (Message::TYPE_A === $record->type && \is_string($record->data)) {
                 $address = Ipv4::tryFromString($record->data);
             }
@@ -103,12 +103,12 @@ final class Query
         $counts = \strlen($packet) < 12 || \strlen($packet) > self::LARGEST ? false : unpack('n4', $packet, 4);
         if (false === $counts || array_sum($counts) > self::RECORDS) {
             // Names that point at names make long work of a short packet.
-            throw new Unreadable('Not a DNS message.');
+            throw new ParseError('Not a DNS message.');
         }
         try {
             return (new Parser())->parseMessage($packet);
         } catch (\InvalidArgumentException $e) {
-            throw new Unreadable('Not a DNS message.');
+            throw new ParseError('Not a DNS message.');
         }
     }
 }

@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Core\Wire\Ptp;
 
 use Vorhut\Core\Net\Mac;
-use Vorhut\Core\Wire\Unreadable;
+use Vorhut\Core\Wire\ParseError;
 
 /** What a clock that leads says of itself, over and over (IEEE 1588-2008 §13.3, §13.5). */
 final readonly class Announce implements \Stringable
@@ -46,24 +46,24 @@ final readonly class Announce implements \Stringable
     {
         try {
             return self::fromString($bytes);
-        } catch (Unreadable) {
+        } catch (ParseError) {
             return null;
         }
     }
 
-    /** @throws Unreadable */
+    /** @throws ParseError */
     public static function fromString(string $bytes): self
     {
         if (\strlen($bytes) < self::LENGTH) {
-            throw new Unreadable('An Announce has 64 bytes.');
+            throw new ParseError('An Announce has 64 bytes.');
         }
         /** @var array{type: int, version: int, length: int, domain: int} $head */
         $head = unpack('Ctype/Cversion/nlength/Cdomain', $bytes);
         if (self::TYPE !== ($head['type'] & 15) || self::VERSION !== ($head['version'] & 15)) {
-            throw new Unreadable('No Announce of version 2.');
+            throw new ParseError('No Announce of version 2.');
         }
         if ($head['length'] < self::LENGTH || $head['length'] > \strlen($bytes)) {
-            throw new Unreadable('Its length is not that of what came.');
+            throw new ParseError('Its length is not that of what came.');
         }
         /** @var array{sequence: int, control: int, interval: int} $more */
         $more = unpack('nsequence/Ccontrol/cinterval', $bytes, 30);

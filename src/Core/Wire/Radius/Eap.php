@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Wire\Radius;
 
-use Vorhut\Core\Wire\Unreadable;
+use Vorhut\Core\Wire\ParseError;
 
 /** What goes within RADIUS where a method is agreed on before anybody proves who he is (RFC 3748 §4, carried by RFC 3579). */
 final readonly class Eap implements \Stringable
@@ -25,16 +25,16 @@ final readonly class Eap implements \Stringable
     {
     }
 
-    /** @throws Unreadable */
+    /** @throws ParseError */
     public static function fromString(string $bytes): self
     {
         if (\strlen($bytes) < 4) {
-            throw new Unreadable('EAP has four bytes at least.');
+            throw new ParseError('EAP has four bytes at least.');
         }
         /** @var array{code: int, id: int, length: int} $head */
         $head = unpack('Ccode/Cid/nlength', $bytes);
         if ($head['length'] < 4 || $head['length'] > \strlen($bytes) || $head['code'] < self::REQUEST || $head['code'] > self::FAILURE) {
-            throw new Unreadable('No EAP of that length or code.');
+            throw new ParseError('No EAP of that length or code.');
         }
         // What is behind the length is padding of whatever carried it (§4).
         $rest = substr($bytes, 4, $head['length'] - 4);
@@ -43,7 +43,7 @@ final readonly class Eap implements \Stringable
         }
 
         return '' === $rest
-            ? throw new Unreadable('A request and a response of EAP have a type.')
+            ? throw new ParseError('A request and a response of EAP have a type.')
             : new self($head['code'], $head['id'], \ord($rest[0]), substr($rest, 1));
     }
 

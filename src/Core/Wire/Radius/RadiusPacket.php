@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Wire\Radius;
 
-use Vorhut\Core\Wire\Unreadable;
+use Vorhut\Core\Wire\ParseError;
 
 /**
  * One packet between a client and an authentication server (RFC 2865 §3). Whoever knows the secret of the two can tell whether it is from
@@ -57,20 +57,20 @@ final readonly class RadiusPacket implements \Stringable
         return new self($code, $this->id, md5($answer.$secret, true), $answer->attributes);
     }
 
-    /** @throws Unreadable */
+    /** @throws ParseError */
     public static function fromString(string $bytes): self
     {
         $length = \strlen($bytes) < self::LEAST ? 0 : \ord($bytes[2]) << 8 | \ord($bytes[3]);
         // What stands behind the length is padding (§3); less than it says is no packet.
         if ($length < self::LEAST || $length > self::MOST || $length > \strlen($bytes)) {
-            throw new Unreadable('This is no packet of authentication.');
+            throw new ParseError('This is no packet of authentication.');
         }
-        $code = Code::tryFrom(\ord($bytes[0])) ?? throw new Unreadable('Nobody speaks of that here.');
+        $code = Code::tryFrom(\ord($bytes[0])) ?? throw new ParseError('Nobody speaks of that here.');
         $attributes = [];
         for ($at = self::LEAST; $at < $length; $at += $size) {
             $size = $at + 1 < $length ? \ord($bytes[$at + 1]) : 0;
             if ($size < 2 || $at + $size > $length) {
-                throw new Unreadable('Its attributes do not end where they say.');
+                throw new ParseError('Its attributes do not end where they say.');
             }
             $attributes[] = [\ord($bytes[$at]), substr($bytes, $at + 2, $size - 2)];
         }

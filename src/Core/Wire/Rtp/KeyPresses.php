@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Wire\Rtp;
 
-use Vorhut\Core\Wire\Unreadable;
+use Vorhut\Core\Wire\ParseError;
 
 /**
  * Which keys were pressed, out of a stream of packets: many packets tell of one press, all with the time at which it began, and the last
@@ -16,14 +16,14 @@ final class KeyPresses
     private ?array $last = null;
 
     /** @return string|null the key, when a press is heard of for the first time */
-    public function take(Packet $packet, int $type): ?string
+    public function take(RtpPacket $packet, int $type): ?string
     {
         if ($packet->type !== $type) {
             return null;
         }
         try {
             $event = TelephoneEvent::fromString($packet->payload);
-        } catch (Unreadable) {
+        } catch (ParseError) {
             return null;
         }
         $press = [$packet->source, $packet->timestamp];

@@ -27,7 +27,7 @@ final readonly class PlayMark
         return self::PROFILE.str_pad($elements, 4 * (int) ceil(\strlen($elements) / 4), "\0");
     }
 
-    public static function of(Packet $packet): ?self
+    public static function of(RtpPacket $packet): ?self
     {
         $bytes = $packet->extension ?? '';
         if (!str_starts_with($bytes, self::PROFILE)) {

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Wire\Rtp;
 
-use Vorhut\Core\Wire\Unreadable;
+use Vorhut\Core\Wire\ParseError;
 
 /** An RTCP receiver report with one block (RFC 3550 §6.4.2): what the far end says it heard. */
 final readonly class ReceiverReport implements \Stringable
@@ -35,11 +35,11 @@ final readonly class ReceiverReport implements \Stringable
         );
     }
 
-    /** @throws Unreadable */
+    /** @throws ParseError */
     public static function fromString(string $bytes): self
     {
         if (\strlen($bytes) < 32 || 0x81 !== \ord($bytes[0]) || self::TYPE !== \ord($bytes[1])) {
-            throw new Unreadable('Not a receiver report with one block.');
+            throw new ParseError('Not a receiver report with one block.');
         }
         /** @var array{reporter: int, source: int, loss: int, highest: int, jitter: int} $read */
         $read = unpack('Nreporter/Nsource/Nloss/Nhighest/Njitter', substr($bytes, 4));

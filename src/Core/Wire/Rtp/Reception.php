@@ -19,7 +19,7 @@ final class Reception
     private ?int $source = null;
 
     /** @param int|null $arrival null where the time of a packet says nothing of its way: a key that is held keeps that of its begin */
-    public function take(Packet $packet, ?int $arrival): void
+    public function take(RtpPacket $packet, ?int $arrival): void
     {
         if (null === $this->first || $packet->source !== $this->source) {
             $this->first = $this->highest = $packet->sequence;

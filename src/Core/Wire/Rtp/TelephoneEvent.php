@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Wire\Rtp;
 
-use Vorhut\Core\Wire\Unreadable;
+use Vorhut\Core\Wire\ParseError;
 
 /** A key that is pressed in a call: the payload of a telephone-event packet (RFC 4733 §2.3). */
 final readonly class TelephoneEvent implements \Stringable
@@ -26,16 +26,16 @@ final readonly class TelephoneEvent implements \Stringable
         }
     }
 
-    /** @throws Unreadable */
+    /** @throws ParseError */
     public static function fromString(string $payload): self
     {
         if (\strlen($payload) < 4) {
-            throw new Unreadable('An event has four bytes.');
+            throw new ParseError('An event has four bytes.');
         }
         /** @var array{event: int, flags: int, duration: int} $found */
         $found = unpack('Cevent/Cflags/nduration', $payload);
         if ($found['event'] >= \strlen(self::KEYS)) {
-            throw new Unreadable('This event is no key of a phone.');
+            throw new ParseError('This event is no key of a phone.');
         }
 
         return new self(self::KEYS[$found['event']], $found['duration'], 0 !== ($found['flags'] & 0x80), $found['flags'] & 0x3F);

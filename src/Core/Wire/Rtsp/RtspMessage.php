@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Wire\Rtsp;
 
-use Vorhut\Core\Wire\Unreadable;
+use Vorhut\Core\Wire\ParseError;
 
 /** A request or an answer by which a stream is asked about (RFC 2326 §4; version 1.0 is what devices speak). */
 final readonly class RtspMessage implements \Stringable
@@ -43,25 +43,25 @@ final readonly class RtspMessage implements \Stringable
     /**
      * Bytes of the message that begins here; null while its head is not whole.
      *
-     * @throws Unreadable
+     * @throws ParseError
      */
     public static function length(string $bytes): ?int
     {
         $head = strpos($bytes, "\r\n\r\n");
         if (false === $head) {
-            return \strlen($bytes) > self::LONGEST ? throw new Unreadable('A head of this length is none.') : null;
+            return \strlen($bytes) > self::LONGEST ? throw new ParseError('A head of this length is none.') : null;
         }
         $length = 1 === preg_match('/^Content-Length[ \t]*:[ \t]*([0-9]{1,6})[ \t]*\r?$/mi', substr($bytes, 0, $head), $found)
             ? (int) $found[1]
             : 0;
         if ($head + 4 + $length > self::LONGEST) {
-            throw new Unreadable('A message of this length is none.');
+            throw new ParseError('A message of this length is none.');
         }
 
         return $head + 4 + $length;
     }
 
-    /** @throws Unreadable */
+    /** @throws ParseError */
     public static function fromString(string $bytes): self
     {
         [$head, $body] = explode("\r\n\r\n", $bytes, 2) + [1 => ''];
@@ -79,7 +79,7 @@ final readonly class RtspMessage implements \Stringable
         if (1 === preg_match('~^([A-Z_]{1,20}) (\S{1,500}) RTSP/1\.0$~D', $first, $found)) {
             return new self($found[1], $found[2], 0, $headers, $body);
         }
-        throw new Unreadable('That is no RTSP.');
+        throw new ParseError('That is no RTSP.');
     }
 
     public function header(string $name): ?string

@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Wire\Sacn;
 
-use Vorhut\Core\Wire\Scrubbed;
-use Vorhut\Core\Wire\Unreadable;
+use Vorhut\Core\Wire\ParseError;
+use Vorhut\Core\Wire\Sanitizer;
 
 /** One data packet of a universe as it goes over a network (ANSI E1.31-2018 §4 to §7): who sends it, how much he counts, the levels. */
 final readonly class SacnPacket implements \Stringable
@@ -45,41 +45,41 @@ final readonly class SacnPacket implements \Stringable
         }
     }
 
-    /** @throws Unreadable where it is no data packet of this protocol, or says what none may say */
+    /** @throws ParseError where it is no data packet of this protocol, or says what none may say */
     public static function fromString(string $bytes): self
     {
         $length = \strlen($bytes);
         if ($length < self::HEAD || $length > self::HEAD + 512) {
-            throw new Unreadable('No packet of light is of that length.');
+            throw new ParseError('No packet of light is of that length.');
         }
         /** @var array{preamble: int, postamble: int} $root */
         $root = unpack('npreamble/npostamble', $bytes);
         if (0x0010 !== $root['preamble'] || 0 !== $root['postamble'] || self::IDENTIFIER !== substr($bytes, 4, 12)) {
-            throw new Unreadable('This is no packet of light.');
+            throw new ParseError('This is no packet of light.');
         }
         $layers = [[16, 18, self::ROOT_DATA, 4], [38, 40, self::FRAME_DATA, 4], [115, 117, self::SET_PROPERTY, 1]];
         foreach ($layers as [$at, $vector, $wanted, $octets]) {
             $said = self::number($bytes, $at, 2);
             // Each layer says how long it is, to the end (§4).
             if (0x7000 !== ($said & 0xF000) || ($said & 0x0FFF) !== $length - $at || $wanted !== self::number($bytes, $vector, $octets)) {
-                throw new Unreadable('Its layers do not fit into one another.');
+                throw new ParseError('Its layers do not fit into one another.');
             }
         }
         $count = self::number($bytes, 123, 2);
         if (0xA1 !== self::number($bytes, 118, 1) || 0 !== self::number($bytes, 119, 2) || 1 !== self::number($bytes, 121, 2)
             || $count !== $length - self::HEAD + 1) {
-            throw new Unreadable('Its slots are not counted as they are.');
+            throw new ParseError('Its slots are not counted as they are.');
         }
         $priority = self::number($bytes, 108, 1);
         $universe = self::number($bytes, 113, 2);
         if ($priority > self::PRIORITY_MOST || 0 !== self::number($bytes, 125, 1)) {
-            throw new Unreadable('It is no packet of levels that anybody could follow.');
+            throw new ParseError('It is no packet of levels that anybody could follow.');
         }
         $options = self::number($bytes, 112, 1);
 
         return new self(
             substr($bytes, 22, 16),
-            Scrubbed::name(explode("\0", substr($bytes, 44, self::NAME), 2)[0]),
+            Sanitizer::name(explode("\0", substr($bytes, 44, self::NAME), 2)[0]),
             $priority,
             self::number($bytes, 111, 1),
             $universe,

@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Vorhut\Core\Wire\Sdp;
 
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Wire\ParseError;
 use Vorhut\Core\Wire\Rtp\TelephoneEvent;
-use Vorhut\Core\Wire\Unreadable;
 
 /** A session description with one audio stream (RFC 8866), as much as an offer or answer of a phone call says (RFC 3264). */
 final readonly class Session implements \Stringable
@@ -56,7 +56,7 @@ final readonly class Session implements \Stringable
         return new self($this->address, $this->port, $this->formats, $this->id, $type, $this->direction, $this->version);
     }
 
-    /** @throws Unreadable */
+    /** @throws ParseError */
     public static function fromString(string $text): self
     {
         $address = $port = $keys = null;
@@ -83,7 +83,7 @@ final readonly class Session implements \Stringable
             }
         }
         if (null === $address || null === $port || $port > 65535) {
-            throw new Unreadable('The description names no audio stream with an IPv4 address.');
+            throw new ParseError('The description names no audio stream with an IPv4 address.');
         }
 
         return new self(

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Wire\Sip;
 
-use Vorhut\Core\Wire\Unreadable;
+use Vorhut\Core\Wire\ParseError;
 
 /** Which number was dialled at first, where a call was led on before it came here: who writes it and who reads it must use one way. */
 enum CalledNumber: string
@@ -33,8 +33,8 @@ enum CalledNumber: string
         $found = null;
         foreach (self::entries($request->headers($this->value)) as $entry) {
             try {
-                $address = Address::fromString($entry);
-            } catch (Unreadable) {
+                $address = SipAddress::fromString($entry);
+            } catch (ParseError) {
                 continue;
             }
             if (self::HistoryInfo !== $this || '1' === $address->parameter('index')) {

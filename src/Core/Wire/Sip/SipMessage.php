@@ -4,8 +4,8 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Wire\Sip;
 
-use Vorhut\Core\Wire\Scrubbed;
-use Vorhut\Core\Wire\Unreadable;
+use Vorhut\Core\Wire\ParseError;
+use Vorhut\Core\Wire\Sanitizer;
 
 /**
  * A SIP request or response (RFC 3261 §7). Header names are kept in their full form; several values on one line are parted for the
@@ -71,7 +71,7 @@ final readonly class SipMessage implements \Stringable
             } elseif ('To' === $name) {
                 $copied[] = [
                     $name,
-                    null !== $toTag && null === Address::fromString($value)->parameter('tag') ? $value.';tag='.$toTag : $value,
+                    null !== $toTag && null === SipAddress::fromString($value)->parameter('tag') ? $value.';tag='.$toTag : $value,
                 ];
             }
         }
@@ -105,13 +105,13 @@ final readonly class SipMessage implements \Stringable
         ], '');
     }
 
-    /** @throws Unreadable */
+    /** @throws ParseError */
     public static function fromString(string $bytes): self
     {
         $bytes = ltrim($bytes, "\r\n");
         $parts = preg_split('/\r?\n\r?\n/', $bytes, 2);
         if (false === $parts || 2 !== \count($parts)) {
-            throw new Unreadable('No empty line after the headers.');
+            throw new ParseError('No empty line after the headers.');
         }
         // A line that begins with white space goes on with the one before (§7.3.1).
         $lines = preg_split('/\r?\n/', preg_replace('/\r?\n[ \t]+/', ' ', $parts[0]) ?? '') ?: [];
@@ -120,16 +120,16 @@ final readonly class SipMessage implements \Stringable
         $status = 0;
         if (1 === preg_match('~^SIP/2\.0 ([1-6][0-9]{2})(?: (.*))?$~D', $first, $found)) {
             $status = (int) $found[1];
-            $reason = Scrubbed::text($found[2] ?? '', 120);
+            $reason = Sanitizer::text($found[2] ?? '', 120);
         } elseif (1 === preg_match('~^([A-Za-z0-9.!%*_+`\'\~-]+) ([^\s<>]+) SIP/2\.0$~D', $first, $found)) {
             [, $method, $uri] = $found;
         } else {
-            throw new Unreadable('The first line is neither a SIP request nor a SIP response.');
+            throw new ParseError('The first line is neither a SIP request nor a SIP response.');
         }
         $headers = [];
         foreach ($lines as $line) {
             if (1 !== preg_match('/^([A-Za-z0-9.!%*_+`\'~-]+)[ \t]*:[ \t]*(.*?)[ \t]*$/D', $line, $found)) {
-                throw new Unreadable('A header line without a name and a colon.');
+                throw new ParseError('A header line without a name and a colon.');
             }
             $name = self::canonical($found[1]);
             foreach (\in_array($name, self::LISTS, true) ? self::split($found[2]) : [$found[2]] as $value) {
@@ -140,12 +140,12 @@ final readonly class SipMessage implements \Stringable
         $message = new self($method, $uri, $status, $reason, $headers, $body);
         foreach (self::NEEDED as $needed) {
             if (null === $message->header($needed)) {
-                throw Unreadable::because('The header {needed} is missing.', ['needed' => $needed]);
+                throw ParseError::because('The header {needed} is missing.', ['needed' => $needed]);
             }
         }
         foreach (self::ONCE as $once) {
             if (\count($message->headers($once)) > 1) {
-                throw Unreadable::because('The header {name} stands there twice.', ['name' => $once]);
+                throw ParseError::because('The header {name} stands there twice.', ['name' => $once]);
             }
         }
         if (
@@ -153,17 +153,17 @@ final readonly class SipMessage implements \Stringable
             || $message->sequence() > self::MOST_IN_SEQUENCE
             || ('' !== $method && $found[1] !== $method)
         ) {
-            throw new Unreadable('CSeq is not a number and the method.');
+            throw new ParseError('CSeq is not a number and the method.');
         }
         foreach (['From', 'To'] as $end) {
             if (!self::isNameAddress((string) $message->header($end))) {
-                throw Unreadable::because('{name} is no address.', ['name' => $end]);
+                throw ParseError::because('{name} is no address.', ['name' => $end]);
             }
         }
         $length = $message->header('Content-Length');
         if (null !== $length) {
             if (1 !== preg_match('/^[0-9]{1,7}$/D', $length) || (int) $length > \strlen($body)) {
-                throw new Unreadable('Content-Length does not fit the body.');
+                throw new ParseError('Content-Length does not fit the body.');
             }
             $message = new self($method, $uri, $status, $reason, $headers, substr($body, 0, (int) $length));
         }
@@ -303,14 +303,14 @@ final readonly class SipMessage implements \Stringable
         return (preg_split('/\s+/', (string) $this->header('CSeq')) ?: [])[1] ?? '';
     }
 
-    public function from(): Address
+    public function from(): SipAddress
     {
-        return Address::fromString((string) $this->header('From'));
+        return SipAddress::fromString((string) $this->header('From'));
     }
 
-    public function to(): Address
+    public function to(): SipAddress
     {
-        return Address::fromString((string) $this->header('To'));
+        return SipAddress::fromString((string) $this->header('To'));
     }
 
     /** The branch of the topmost Via: what a transaction is known by (§17.1.3). */

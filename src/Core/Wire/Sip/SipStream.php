@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Wire\Sip;
 
-use Vorhut\Core\Wire\Unreadable;
+use Vorhut\Core\Wire\ParseError;
 
 /** Messages out of a stream of bytes: each ends where its Content-Length says (RFC 3261 §18.3); blank lines between them keep it alive. */
 final class SipStream
@@ -16,7 +16,7 @@ final class SipStream
     /**
      * @return list<string> the messages that are whole by now
      *
-     * @throws Unreadable where no message can end: it is too long, or does not say how long it is
+     * @throws ParseError where no message can end: it is too long, or does not say how long it is
      */
     public function feed(string $bytes): array
     {
@@ -30,11 +30,11 @@ final class SipStream
                 break;
             }
             if (1 !== preg_match('/^(?:Content-Length|l)[ \t]*:[ \t]*([0-9]{1,6})[ \t]*\r?$/mi', substr($this->bytes, 0, $head), $found)) {
-                throw new Unreadable('A message in a stream says how long it is.');
+                throw new ParseError('A message in a stream says how long it is.');
             }
             $length = $head + 4 + (int) $found[1];
             if ($length > self::LONGEST) {
-                throw new Unreadable('A message of this length is none.');
+                throw new ParseError('A message of this length is none.');
             }
             if (\strlen($this->bytes) < $length) {
                 break;
@@ -43,7 +43,7 @@ final class SipStream
             $this->bytes = substr($this->bytes, $length);
         }
         if (\strlen($this->bytes) > self::LONGEST) {
-            throw new Unreadable('A message of this length is none.');
+            throw new ParseError('A message of this length is none.');
         }
 
         return $whole;

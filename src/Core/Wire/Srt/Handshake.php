@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Core\Wire\Srt;
 
 use Vorhut\Core\Net\Ipv4;
-use Vorhut\Core\Wire\Unreadable;
+use Vorhut\Core\Wire\ParseError;
 
 /** The control packet by which two ends of SRT come together, twice each way (draft-sharabayko-srt-01 §3.2.1, §4.3.1). */
 final readonly class Handshake implements \Stringable
@@ -99,21 +99,21 @@ final readonly class Handshake implements \Stringable
     {
         try {
             return self::fromString($bytes);
-        } catch (Unreadable) {
+        } catch (ParseError) {
             return null;
         }
     }
 
-    /** @throws Unreadable */
+    /** @throws ParseError */
     public static function fromString(string $bytes): self
     {
         if (\strlen($bytes) < self::HEAD + self::LENGTH) {
-            throw new Unreadable('A handshake has 64 bytes.');
+            throw new ParseError('A handshake has 64 bytes.');
         }
         /** @var array{first: int, info: int, time: int, to: int} $head */
         $head = unpack('Nfirst/Ninfo/Ntime/Nto', $bytes);
         if (0x8000_0000 !== ($head['first'] & 0xFFFF_0000)) {
-            throw new Unreadable('No handshake.');
+            throw new ParseError('No handshake.');
         }
         /**
          * @var array{version: int, encryption: int, field: int, sequence: int, mtu: int, window: int, type: int, socket: int,
@@ -127,7 +127,7 @@ final readonly class Handshake implements \Stringable
             /** @var array{kind: int, words: int} $block */
             $block = unpack('nkind/nwords', $bytes, $at);
             if ($at + 4 + 4 * $block['words'] > \strlen($bytes)) {
-                throw new Unreadable('An extension is cut off.');
+                throw new ParseError('An extension is cut off.');
             }
             $extensions[$block['kind']] ??= substr($bytes, $at + 4, 4 * $block['words']);
             $at += 4 + 4 * $block['words'];

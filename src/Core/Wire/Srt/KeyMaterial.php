@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Wire\Srt;
 
-use Vorhut\Core\Wire\Unreadable;
+use Vorhut\Core\Wire\ParseError;
 
 /**
  * The key of a stream, wrapped by what both ends make of their passphrase (draft-sharabayko-srt-01 §3.2.2, §6.1): whoever can unwrap it
@@ -30,7 +30,7 @@ final readonly class KeyMaterial
     {
         try {
             [$salt, $length, $wrapped] = self::parts($bytes);
-        } catch (Unreadable) {
+        } catch (ParseError) {
             return null;
         }
 
@@ -40,16 +40,16 @@ final readonly class KeyMaterial
     /**
      * @return array{string, int<16, 32>, string} salt, bytes of the key, what is wrapped
      *
-     * @throws Unreadable
+     * @throws ParseError
      */
     private static function parts(string $bytes): array
     {
         if (\strlen($bytes) < self::HEAD + self::SALT || "\x12\x20\x29" !== substr($bytes, 0, 3)) {
-            throw new Unreadable('No key material.');
+            throw new ParseError('No key material.');
         }
         [$salt, $length] = [4 * \ord($bytes[14]), 4 * \ord($bytes[15])];
         if (self::SALT !== $salt || !\in_array($length, [16, 24, 32], true) || \strlen($bytes) < self::HEAD + $salt + $length + 8) {
-            throw new Unreadable('Key material of no such length.');
+            throw new ParseError('Key material of no such length.');
         }
 
         return [substr($bytes, self::HEAD, $salt), $length, substr($bytes, self::HEAD + $salt, $length + 8)];

@@ -1,0 +1,50 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Analysis;
+
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Proof\Verdict;
+
+/** What was observed of the tests from one segment to the devices of another: on site, and what was only rehearsed. */
+final readonly class Seen
+{
+    private function __construct(public int $tests, public int $held, public int $contrary, public int $rehearsed)
+    {
+    }
+
+    /** @return array<string, self> "from>to" → what was observed there; no line where there is no test */
+    public static function of(Proof $proof, Plan $plan): array
+    {
+        $seen = [];
+        foreach ($proof->results as $result) {
+            $to = ($plan->devices[$result->test->to] ?? null)?->nic()?->segment;
+            if (null === $to || !str_starts_with($result->test->from, 'outposts/')) {
+                continue;
+            }
+            $pair = substr($result->test->from, 9).'>'.$to;
+            $before = $seen[$pair] ?? new self(0, 0, 0, 0);
+            $seen[$pair] = new self(
+                $before->tests + 1,
+                $before->held + (int) (Verdict::AsPlanned === $result->verdict),
+                $before->contrary + (int) (Verdict::Contrary === $result->verdict),
+                $before->rehearsed + (int) ($result->isOnlyRehearsed() && $result->isRehearsed()),
+            );
+        }
+
+        return $seen;
+    }
+
+    /** Hundredths of the tests that are as planned on site. */
+    public function share(): int
+    {
+        return intdiv(100 * $this->held, $this->tests);
+    }
+
+    /** Nothing stands on site, and the lab has a word. */
+    public function isOnlyRehearsed(): bool
+    {
+        return 0 === $this->held + $this->contrary && $this->rehearsed > 0;
+    }
+}

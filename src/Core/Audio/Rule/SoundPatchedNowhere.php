@@ -1,0 +1,77 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Audio\Rule;
+
+use Vorhut\Core\Audio\PatchBay;
+use Vorhut\Core\Finding\Finding;
+use Vorhut\Core\Finding\Rule;
+use Vorhut\Core\Finding\RuleContext;
+use Vorhut\Core\Finding\Severity;
+use Vorhut\Core\Finding\Stage;
+use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\SoundPatch;
+use Vorhut\Core\Text\Message;
+
+/** Sound goes into a processor and does not come out, or is taken out where none goes in; it goes in a circle, or to another network. */
+final class SoundPatchedNowhere implements Rule
+{
+    public function find(RuleContext $context): iterable
+    {
+        $bay = $context->once(PatchBay::class, PatchBay::ifPatched(...));
+        foreach ($bay->holes ?? [] as $hole) {
+            yield $this->hole($hole['device'], SoundPatch::span($hole['channel'], $hole['count']), $hole['given']);
+        }
+        foreach ($bay->circles ?? [] as $devices) {
+            yield new Finding(
+                'sound-goes-in-a-circle',
+                Severity::Blocks,
+                Stage::Services,
+                array_map(static fn (Device $one): string => 'devices/'.$one->key, $devices),
+                new Message('What {tags} hand on comes back to where it was.', [
+                    'tags' => implode(', ', array_map(static fn (Device $one): string => $one->tag, $devices)),
+                ]),
+                new Message('It whistles, louder with each round, or is silent.'),
+                new Message('Take one of these patches out, speakers off while you do.'),
+            );
+        }
+        foreach ($bay->apart ?? [] as $patch) {
+            $at = ['from' => $context->plan->devices[$patch->from]->tag, 'to' => $context->plan->devices[$patch->to]->tag];
+            yield new Finding(
+                'sound-patched-across-networks',
+                Severity::Blocks,
+                Stage::Services,
+                [$patch->record(), 'devices/'.$patch->from, 'devices/'.$patch->to],
+                new Message('{from} sends to {to}, and they stand on two networks.', $at),
+                new Message('Sound over a network follows one clock, and that ends at the router.'),
+                new Message('Put both on the same network for sound.'),
+            );
+        }
+    }
+
+    private function hole(Device $device, string $channels, bool $given): Finding
+    {
+        $at = ['tag' => $device->tag, 'channels' => $channels];
+
+        return new Finding(
+            $given ? 'sound-ends-in-a-processor' : 'sound-from-nowhere',
+            Severity::Risk,
+            Stage::Services,
+            ['devices/'.$device->key],
+            new Message(
+                $given
+                    ? 'What goes into channel {channels} of {tag} comes out nowhere.'
+                    : 'Channel {channels} of {tag} is sent on, and nothing goes into it.',
+                $at,
+            ),
+            new Message(
+                $given
+                    ? 'It is worked on and heard by nobody: a voice is missing, and every meter before it moves.'
+                    : 'Where it goes there is a channel with a name and without a sound.',
+            ),
+            new Message('Patch its other side, or take this one out.'),
+            about: $channels,
+        );
+    }
+}

@@ -1,0 +1,44 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Audio\Rule;
+
+use Vorhut\Core\Audio\PatchBay;
+use Vorhut\Core\Finding\Finding;
+use Vorhut\Core\Finding\Rule;
+use Vorhut\Core\Finding\RuleContext;
+use Vorhut\Core\Finding\Severity;
+use Vorhut\Core\Finding\Stage;
+use Vorhut\Core\Text\Message;
+
+/** A patch wants channels that a device does not have. */
+final class SoundPatchedPastTheEnd implements Rule
+{
+    public function find(RuleContext $context): iterable
+    {
+        foreach ($context->once(PatchBay::class, PatchBay::ifPatched(...))->past ?? [] as $past) {
+            $patch = $past['patch'];
+            $at = [
+                'tag' => $past['device']->tag,
+                'channels' => $past['sends'] ? $patch->sent() : $patch->received(),
+                'has' => $past['has'],
+            ];
+            yield new Finding(
+                'sound-patched-past-the-end',
+                Severity::Blocks,
+                Stage::Services,
+                [$patch->record(), 'devices/'.$past['device']->key],
+                new Message(
+                    $past['sends']
+                        ? 'Channels {channels} of {tag} are to be sent, and it has {has}.'
+                        : 'Channels {channels} of {tag} are sent to, and it has {has}.',
+                    $at,
+                ),
+                new Message('The last ones are silent, and the table shows them as if they were there.'),
+                new Message('Patch fewer, or to lower channels; or give it as many as it needs.'),
+                about: $past['sends'] ? 'sent' : 'received',
+            );
+        }
+    }
+}

@@ -1,0 +1,56 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Audio\Rule;
+
+use Vorhut\Core\Audio\PatchBay;
+use Vorhut\Core\Audio\SoundWay;
+use Vorhut\Core\Finding\Finding;
+use Vorhut\Core\Finding\Rule;
+use Vorhut\Core\Finding\RuleContext;
+use Vorhut\Core\Finding\Severity;
+use Vorhut\Core\Finding\Stage;
+use Vorhut\Core\Plan\SoundPatch;
+use Vorhut\Core\Text\Message;
+
+/** Sound is longer on its way than it may be. */
+final class SoundTooLate implements Rule
+{
+    public function find(RuleContext $context): iterable
+    {
+        // Nobody said how long it may be: nothing is late.
+        $bay = null === $context->plan->job->intOrNull('soundLimit') ? null : $context->once(PatchBay::class, PatchBay::ifPatched(...));
+        foreach ($bay->ways ?? [] as $way) {
+            if ($way->isLate()) {
+                yield $this->late($way);
+            }
+        }
+    }
+
+    private function late(SoundWay $way): Finding
+    {
+        $at = [
+            'way' => (string) $way,
+            'ms' => number_format($way->latency->milliseconds, 1, '.', ''),
+            'samples' => $way->latency->samples,
+            'most' => $way->most ?? 0,
+        ];
+
+        return new Finding(
+            'sound-too-late',
+            Severity::Risk,
+            Stage::Services,
+            array_values(array_unique([
+                ...array_map(static fn (SoundPatch $one): string => $one->record(), $way->patches),
+                ...array_map(static fn (array $one): string => 'devices/'.$one['device'], $way->stations),
+            ])),
+            new Message('{way} takes {ms} ms ({samples} samples), and {most} are allowed.', $at),
+            new Message('Who hears himself late sings late; with a second way beside it, it sounds like a barrel.'),
+            new Message(
+                'Take plug-ins out of the longest rack, or lower the network buffer as far as no lamp says that packets come late.',
+            ),
+            about: (string) $way->stations[0]['first'],
+        );
+    }
+}

@@ -1,0 +1,52 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Bench\Rule;
+
+use Vorhut\Core\Finding\Finding;
+use Vorhut\Core\Finding\Rule;
+use Vorhut\Core\Finding\RuleContext;
+use Vorhut\Core\Finding\Severity;
+use Vorhut\Core\Finding\Stage;
+use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\Edit;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Text\Message;
+
+/** What signs its own certificate is known by it: another one than at first sight is another device until somebody says otherwise. */
+final class CertificateChanged implements Rule
+{
+    /** The setting that keeps the fingerprint of first sight. */
+    public const SETTING = 'certificate';
+    private const SHOWN = 16;
+
+    public function find(RuleContext $context): iterable
+    {
+        foreach ($context->slots() as [$device, $slot]) {
+            $other = $slot->value->odd;
+            if (self::SETTING !== $slot->setting->name || null === $other || null === $slot->value->seen) {
+                continue;
+            }
+            $at = [
+                'tag' => $device->tag,
+                'first' => substr($slot->value->seen, 0, self::SHOWN),
+                'now' => substr($other, 0, self::SHOWN),
+            ];
+            yield new Finding(
+                'certificate-changed',
+                Severity::Risk,
+                Stage::Proof,
+                [$device->record()],
+                new Message('{tag} shows another certificate than at first sight: {now}… instead of {first}….', $at),
+                new Message('It was set back or exchanged, or somebody else answers at its address. No password was sent to it since.'),
+                new Message('Look at {tag}: if it is the same device and was set back, take the new one as known.', $at),
+                new Change(new Message('{tag}: the new certificate is known from now on.', $at), [
+                    Edit::setting($slot->ref, Face::Seen, $slot->value->seen, $other),
+                    Edit::put('settings', (string) $slot->ref, 'odd', $other, null),
+                ]),
+                $slot->local,
+            );
+        }
+    }
+}

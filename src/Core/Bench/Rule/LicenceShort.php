@@ -1,0 +1,50 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Bench\Rule;
+
+use Vorhut\Core\Bench\LicenceNeed;
+use Vorhut\Core\Finding\Finding;
+use Vorhut\Core\Finding\Rule;
+use Vorhut\Core\Finding\RuleContext;
+use Vorhut\Core\Finding\Severity;
+use Vorhut\Core\Finding\Stage;
+use Vorhut\Core\Text\Message;
+
+/** The plan wants more of something than the licences of the device allow. */
+final class LicenceShort implements Rule
+{
+    public function find(RuleContext $context): iterable
+    {
+        foreach (LicenceNeed::all($context->plan) as $need) {
+            if (0 === $need->missing()) {
+                continue;
+            }
+            $at = [
+                'tag' => $need->device->tag,
+                'what' => new Message($need->term->name),
+                'n' => $need->wanted,
+                'there' => $need->there,
+                'missing' => $need->missing(),
+                'days' => $need->term->lead,
+                'day' => $need->ordered ?? $need->orderBy ?? '',
+            ];
+            yield new Finding(
+                'licence-short',
+                null === $need->ordered ? Severity::Risk : Severity::Note,
+                Stage::Devices,
+                ['devices/'.$need->device->key],
+                new Message('{tag} is to have {n} ({what}), and has {there}.', $at),
+                new Message('What is not licensed is not there, whatever is typed.'),
+                match (true) {
+                    null !== $need->ordered => new Message('Ordered on {day}: enter the day on which it arrives.', $at),
+                    null !== $need->orderBy => new Message('Order {missing} more by {day}: it takes {days} days.', $at),
+                    default => new Message('Order {missing} more: it takes {days} days.', $at),
+                },
+                null,
+                $need->term->code,
+            );
+        }
+    }
+}

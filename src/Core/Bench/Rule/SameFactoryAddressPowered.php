@@ -1,0 +1,47 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Bench\Rule;
+
+use Vorhut\Core\Bench\RunSheet;
+use Vorhut\Core\Catalogue\Effect;
+use Vorhut\Core\Finding\Finding;
+use Vorhut\Core\Finding\Rule;
+use Vorhut\Core\Finding\RuleContext;
+use Vorhut\Core\Finding\Severity;
+use Vorhut\Core\Finding\Stage;
+use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Text\Message;
+
+/** Two devices with the same factory address are switched on together. */
+final class SameFactoryAddressPowered implements Rule
+{
+    public function find(RuleContext $context): iterable
+    {
+        $powered = array_filter(
+            $context->plan->devices,
+            static fn (Device $device): bool => RunSheet::of($context->plan, $device)->has(Effect::Powers)
+                && !RunSheet::of($context->plan, $device)->has(Effect::Addresses),
+        );
+        foreach (RuleContext::shared(
+            array_map(static fn (Device $device): array => [(string) $device->factory->address, $device], $powered),
+        ) as $address => $devices) {
+            yield new Finding(
+                'same-factory-address',
+                Severity::Blocks,
+                Stage::Bench,
+                array_map(static fn (Device $device): string => 'devices/'.$device->key, $devices),
+                new Message('{tags} are powered together and both wake at {address}.', [
+                    'tags' => implode(', ', array_map(static fn (Device $device): string => $device->tag, $devices)),
+                    'address' => (string) $address,
+                ]),
+                new Message(
+                    'Whatever is typed at {address} lands in one of them, and nobody knows in which.',
+                    ['address' => (string) $address],
+                ),
+                new Message('Switch all but {tag} off, give it its address, then the next.', ['tag' => $devices[0]->tag]),
+            );
+        }
+    }
+}

@@ -1,0 +1,45 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Bench\Rule;
+
+use Vorhut\Core\Finding\Finding;
+use Vorhut\Core\Finding\Rule;
+use Vorhut\Core\Finding\RuleContext;
+use Vorhut\Core\Finding\Severity;
+use Vorhut\Core\Finding\Stage;
+use Vorhut\Core\Text\Message;
+
+/** Changes were saved but not applied, or applied and the device not restarted. */
+final class SavedNotApplied implements Rule
+{
+    public function find(RuleContext $context): iterable
+    {
+        foreach ($context->slots() as [$device, $slot]) {
+            $value = $slot->value;
+            if (null === $value->set || null === $value->seen || $value->set === $value->seen || $slot->setting->found) {
+                continue;
+            }
+            $at = [
+                'tag' => $device->tag,
+                'field' => new Message($slot->label()),
+                'set' => $context->shown($slot, $value->set),
+                'seen' => $context->shown($slot, $value->seen),
+            ];
+            yield new Finding(
+                'saved-not-applied',
+                Severity::Blocks,
+                Stage::Proof,
+                array_values(array_unique([$device->record(), $slot->ref->record()])),
+                new Message('{tag} was told {field} {set}, and says it has {seen}.', $at),
+                new Message(
+                    'What was saved and not applied is gone at the next power cut; what was applied without a restart is not in force yet.',
+                ),
+                new Message('Apply, restart {tag}, wait, and look again.', $at),
+                null,
+                $slot->local,
+            );
+        }
+    }
+}

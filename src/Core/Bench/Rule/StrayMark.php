@@ -1,0 +1,45 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Bench\Rule;
+
+use Vorhut\Core\Finding\Finding;
+use Vorhut\Core\Finding\Rule;
+use Vorhut\Core\Finding\RuleContext;
+use Vorhut\Core\Finding\Severity;
+use Vorhut\Core\Finding\Stage;
+use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\Edit;
+use Vorhut\Core\Text\Message;
+
+/** Somebody marked a step that the kind of the device has no more: another version of the kind, or a document from elsewhere. */
+final class StrayMark implements Rule
+{
+    public function find(RuleContext $context): iterable
+    {
+        foreach ($context->plan->devices as $device) {
+            foreach ($context->plan->marksOf($device->key) as $code => $mark) {
+                if (null !== $device->kind->step((string) $code)) {
+                    continue;
+                }
+                $at = ['tag' => $device->tag, 'step' => (string) $code, 'kind' => new Message($device->kind->name)];
+                $row = $context->plan->row('marks', $mark->key);
+                yield new Finding(
+                    'stray-mark',
+                    Severity::Note,
+                    Stage::Bench,
+                    [$device->record()],
+                    new Message('{tag} has a mark of "{step}", and a {kind} has no such step.', $at),
+                    new Message('It is on no sheet and counts for nothing.'),
+                    new Message('Take it out, or give the kind this step.'),
+                    null === $row ? null : new Change(
+                        new Message('{tag}: the mark of "{step}" taken out.', $at),
+                        [Edit::remove('marks', $row)],
+                    ),
+                    (string) $code,
+                );
+            }
+        }
+    }
+}

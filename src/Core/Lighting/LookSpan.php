@@ -1,0 +1,22 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Lighting;
+
+use Vorhut\Core\Text\Message;
+
+/** What is on stage for a while, and by what. */
+final readonly class LookSpan implements \JsonSerializable
+{
+    /** @param int|null $scene null for what comes live, 0 for dark */
+    public function __construct(public float $from, public ?int $scene, public string $look, public Message $why)
+    {
+    }
+
+    /** @return array<string, mixed> */
+    public function jsonSerialize(): array
+    {
+        return ['from' => $this->from, 'scene' => $this->scene, 'look' => $this->look, 'why' => $this->why];
+    }
+}

@@ -1,0 +1,157 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Lighting\Rule;
+
+use Vorhut\Core\Finding\Finding;
+use Vorhut\Core\Finding\Rule;
+use Vorhut\Core\Finding\RuleContext;
+use Vorhut\Core\Finding\Severity;
+use Vorhut\Core\Finding\Stage;
+use Vorhut\Core\Lighting\Fixture;
+use Vorhut\Core\Lighting\Patch;
+use Vorhut\Core\Lighting\UniversePatch;
+use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\Edit;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Text\Message;
+
+/** Two fixtures want the same slots, one runs over the end, two senders fight for a universe, or nobody sends or hands it on. */
+final class LightMispatched implements Rule
+{
+    public function find(RuleContext $context): iterable
+    {
+        $any = false;
+        foreach ($context->plan->devices as $device) {
+            $any = $any || null !== $device->kind->setting('startAddress') || null !== $device->kind->setting('universesSent');
+        }
+        foreach ($any ? Patch::of($context->plan)->universes : [] as $universe) {
+            foreach ($universe->overlaps() as [$first, $second]) {
+                yield $this->overlap($universe, $first, $second);
+            }
+            foreach ($universe->pastTheEnd() as $fixture) {
+                yield $this->pastTheEnd($universe, $fixture);
+            }
+            if ([] !== $universe->fighting()) {
+                yield $this->fight($universe);
+            }
+            yield from $this->lonely($universe);
+        }
+    }
+
+    private function overlap(UniversePatch $universe, Fixture $first, Fixture $second): Finding
+    {
+        $at = $this->at($universe, $second) + [
+            'other' => $first->device->tag,
+            'from' => $second->start,
+            'to' => min($first->end, $second->end),
+        ];
+
+        return new Finding(
+            'patch-overlap',
+            Severity::Blocks,
+            Stage::Services,
+            ['devices/'.$first->device->key, 'devices/'.$second->device->key],
+            new Message('{other} and {fixture} both take slots {from} to {to} of universe {universe}.', $at),
+            new Message('Each fader moves both, and one of them does what nobody asked for.'),
+            new Message('Give one of them another start address, in its menu and at the desk.'),
+            $this->moved($universe, $second),
+        );
+    }
+
+    private function pastTheEnd(UniversePatch $universe, Fixture $fixture): Finding
+    {
+        return new Finding(
+            'patch-past-the-end',
+            Severity::Blocks,
+            Stage::Services,
+            ['devices/'.$fixture->device->key],
+            new Message(
+                '{fixture} takes slots {start} to {end} of universe {universe}, which ends at 512.',
+                $this->at($universe, $fixture),
+            ),
+            new Message('Its last channels are sent by nobody.'),
+            new Message('Start it lower, or put it into the next universe.'),
+            $this->moved($universe, $fixture),
+        );
+    }
+
+    private function fight(UniversePatch $universe): Finding
+    {
+        $fighting = $universe->fighting();
+        $at = [
+            'universe' => $universe->universe->number,
+            'senders' => implode(', ', array_map(static fn (array $one): string => $one[0]->tag, $fighting)),
+            'priority' => $fighting[0][1],
+        ];
+
+        return new Finding(
+            'senders-fight',
+            Severity::Risk,
+            Stage::Services,
+            array_map(static fn (array $one): string => 'devices/'.$one[0]->key, $fighting),
+            new Message('{senders} send universe {universe} with the same priority {priority}.', $at),
+            new Message('Each receiver decides for itself whom it follows: light flickers between two looks, or the brighter wins.'),
+            new Message('Give them different priorities: the desk above what runs by itself.'),
+        );
+    }
+
+    /** @return iterable<Finding> */
+    private function lonely(UniversePatch $universe): iterable
+    {
+        if ([] === $universe->fixtures) {
+            return;
+        }
+        $devices = array_map(static fn (Fixture $one): string => 'devices/'.$one->device->key, $universe->fixtures);
+        $at = ['universe' => $universe->universe->number, 'n' => \count($devices), 'first' => $universe->fixtures[0]->device->tag];
+        if ([] === $universe->senders) {
+            yield new Finding(
+                'universe-without-sender',
+                Severity::Risk,
+                Stage::Services,
+                $devices,
+                new Message('Nobody sends universe {universe}, in which {first} hangs ({n} in all).', $at),
+                new Message('They stay dark whatever is done at the desk.'),
+                new Message('Let a desk or a scene store send it, or move the fixtures into a universe that is sent.'),
+            );
+        }
+        if ([] === $universe->receivers) {
+            yield new Finding(
+                'universe-without-node',
+                Severity::Risk,
+                Stage::Services,
+                $devices,
+                new Message('No node gives out universe {universe}, in which {first} hangs ({n} in all).', $at),
+                new Message('It is on the network, and no light data cable carries it.'),
+                new Message('Set a port of a node to it.'),
+            );
+        }
+    }
+
+    /** To where there is room; a start address is typed at the fixture, so only the plan changes. */
+    private function moved(UniversePatch $universe, Fixture $fixture): ?Change
+    {
+        $to = $universe->free($fixture->footprint);
+        $planned = $fixture->device->setting('startAddress')->planned;
+        if (null === $to || $planned !== $fixture->device->setting('startAddress')->effective(Face::Set)) {
+            return null;
+        }
+
+        return new Change(
+            new Message('{fixture} starts at {to}.', ['fixture' => $fixture->device->tag, 'to' => $to]),
+            [Edit::setting($fixture->device->record().'#startAddress', Face::Planned, $planned, (string) $to)],
+        );
+    }
+
+    /** @return array<string, string|int> */
+    private function at(UniversePatch $universe, Fixture $fixture): array
+    {
+        return [
+            'fixture' => $fixture->device->tag,
+            'universe' => $universe->universe->number,
+            'start' => $fixture->start,
+            'end' => $fixture->end,
+        ];
+    }
+}

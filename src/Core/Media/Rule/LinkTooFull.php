@@ -1,0 +1,144 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Media\Rule;
+
+use Vorhut\Core\Finding\Finding;
+use Vorhut\Core\Finding\Rule;
+use Vorhut\Core\Finding\RuleContext;
+use Vorhut\Core\Finding\Severity;
+use Vorhut\Core\Finding\Stage;
+use Vorhut\Core\Media\LinkBudget;
+use Vorhut\Core\Media\LinkLoad;
+use Vorhut\Core\Media\PlannedStreams;
+use Vorhut\Core\Media\StreamRate;
+use Vorhut\Core\Media\Uplink;
+use Vorhut\Core\Plan\Stream;
+use Vorhut\Core\Text\Message;
+
+/** More goes over a link than may, or out of the site than was measured; a stream that no cable carries, or whose rate cannot be meant. */
+final class LinkTooFull implements Rule
+{
+    public function find(RuleContext $context): iterable
+    {
+        $plan = $context->plan;
+        $streams = PlannedStreams::of($plan);
+        if ([] === $streams) {
+            return;
+        }
+        $budget = LinkBudget::of($plan);
+        foreach ($budget->links as $link) {
+            if ($link->isOver()) {
+                yield $this->full($link);
+            }
+        }
+        foreach ($budget->lost as [$stream, $receiver]) {
+            if (!isset($plan->streams[$stream])) {
+                // Nobody drew it, so nobody left its cables out.
+                continue;
+            }
+            $at = [
+                'stream' => $streams[$stream]->name,
+                'sender' => $plan->devices[$streams[$stream]->sender]->tag ?? '?',
+                'receiver' => $plan->devices[$receiver]->tag ?? '?',
+            ];
+            yield new Finding(
+                'stream-without-cable',
+                Severity::Note,
+                Stage::Services,
+                [PlannedStreams::recordOf($plan, $streams[$stream]), 'devices/'.$receiver],
+                new Message('{stream} is to go from {sender} to {receiver}, and the plan has no cables that join them.', $at),
+                new Message('What it takes of which link cannot be told.'),
+                new Message('Say to which port of which switch both are plugged.'),
+            );
+        }
+        foreach ($plan->streams as $stream) {
+            $rate = $budget->rates[$stream->key];
+            if (!$rate->isUsual()) {
+                yield $this->unusual($stream->key, $stream->name, $rate);
+            }
+        }
+        $uplink = Uplink::of($plan, $budget->pushed);
+        if (false === $uplink->holds()) {
+            $at = [
+                'pushed' => self::number($uplink->pushed),
+                'asked' => self::number($uplink->asked()),
+                'measured' => self::number((float) $uplink->measured),
+                'usable' => self::number((float) $uplink->usable()),
+            ];
+            yield new Finding(
+                'uplink-too-small',
+                Severity::Blocks,
+                Stage::Services,
+                ['job', ...array_map(
+                    static fn (Stream $one): string => PlannedStreams::recordOf($plan, $one),
+                    array_values(array_filter($streams, static fn (Stream $one): bool => $one->outside)),
+                )],
+                new Message('{pushed} Mbit/s are pushed out and ask for {asked}; of {measured} measured {usable} may be used.', $at),
+                new Message('A stream that its line cannot carry breaks up when everybody looks.'),
+                new Message('Push less, lower the rates, or get another line; measure again at the hour of the event.'),
+            );
+        }
+    }
+
+    private function full(LinkLoad $link): Finding
+    {
+        $at = [
+            'from' => $link->from,
+            'to' => $link->to,
+            'sum' => self::number($link->sum),
+            'mbps' => self::number($link->mbps),
+            'usable' => self::number($link->usable),
+            'over' => self::number(-$link->free()),
+            'keep' => $link->headroom->percent,
+            'first' => $link->firstOver()['name'] ?? '?',
+        ];
+
+        return new Finding(
+            'link-too-full',
+            $link->isFull() ? Severity::Blocks : Severity::Risk,
+            Stage::Services,
+            ['cables/'.$link->cable, ...array_values(array_filter(array_column($link->parts, 'ref')))],
+            $link->isFull()
+                ? new Message('From {from} to {to} go {sum} Mbit/s, and the link has {mbps}.', $at)
+                : new Message(
+                    'From {from} to {to} go {sum} Mbit/s; with {keep} % kept free {usable} of {mbps} may be used, {over} less.',
+                    $at,
+                ),
+            new Message('Packets are thrown away there, of all that goes over it: pictures freeze, calls stutter.'),
+            new Message('Lower a rate, send a group once, or use a faster link; the first that does not fit is {first}.', $at),
+        );
+    }
+
+    private function unusual(string $key, string $name, StreamRate $rate): Finding
+    {
+        $usual = $rate->usual ?? [0.0, 0.0];
+        $at = [
+            'stream' => $name,
+            'kbit' => number_format((float) $rate->kbit, 0, '.', ''),
+            'codec' => $rate->codec,
+            'size' => $rate->width.'×'.$rate->height,
+            'fps' => number_format($rate->frameRate, 0, '.', ''),
+            'least' => number_format($usual[0], 0, '.', ''),
+            'most' => number_format($usual[1], 0, '.', ''),
+        ];
+
+        return new Finding(
+            'rate-unusual',
+            Severity::Note,
+            Stage::Services,
+            ['streams/'.$key],
+            new Message('{stream} has {kbit} kbit/s; {codec} of {size} at {fps} fps usually takes {least} to {most}.', $at),
+            $rate->kbit < $usual[0]
+                ? new Message('It will look soft, and fall to blocks when much moves.')
+                : new Message('It costs a link what nobody sees.'),
+            new Message('Compare size, frame rate and rate on the page of the sender.'),
+        );
+    }
+
+    private static function number(float $value): string
+    {
+        return rtrim(rtrim(number_format($value, 2, '.', ''), '0'), '.');
+    }
+}

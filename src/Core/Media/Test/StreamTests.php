@@ -1,0 +1,168 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Media\Test;
+
+use Vorhut\Core\Media\GroupStream;
+use Vorhut\Core\Media\StreamRate;
+use Vorhut\Core\Net\Port;
+use Vorhut\Core\Network\Discovery\Delivery;
+use Vorhut\Core\Network\Walk\Walker;
+use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\Facts;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\Stream;
+use Vorhut\Core\Proof\Outcome;
+use Vorhut\Core\Proof\Prediction;
+use Vorhut\Core\Proof\PredictionCache;
+use Vorhut\Core\Proof\ProofTest;
+use Vorhut\Core\Text\Message;
+use Vorhut\Core\Wire\Sdp\PictureFormat;
+
+/**
+ * Streams that are pulled: from where they are received, the sender is asked what it has, and that is held against the plan. Streams to a
+ * group: where they are received, somebody joins and counts.
+ */
+final readonly class StreamTests
+{
+    /** @return list<ProofTest> */
+    public static function of(PredictionCache $foresight, Plan $plan): array
+    {
+        $tests = [];
+        foreach ($plan->streams as $stream) {
+            $sender = $plan->devices[$stream->sender] ?? null;
+            $service = $sender?->serviceNamed('rtsp');
+            if ('RTSP' !== $stream->transport || null === $sender || null === $service) {
+                continue;
+            }
+            foreach (array_map(strval(...), array_keys(self::receivers($plan, $stream))) as $segment) {
+                $from = 'outposts/'.$segment;
+                $at = [
+                    'stream' => $stream->name,
+                    'tag' => $sender->tag,
+                    'segment' => $plan->segments[$segment]->name,
+                    'picture' => (string) self::wanted($plan, $stream),
+                ];
+                $tests[] = new ProofTest(
+                    "stream:$stream->key:$segment",
+                    'stream',
+                    $from,
+                    $sender->key,
+                    new Message('{stream}: {tag} has {picture}, asked from {segment}', $at),
+                    Outcome::Pictures,
+                    new Message('A port that answers shows no picture; who sends it says which.'),
+                    $foresight,
+                    static function () use ($foresight, $from, $sender, $service, $plan, $stream): Prediction {
+                        $walk = Walker::between($foresight->model(), $from, $sender->key, $service->port);
+                        $facts = new Facts();
+                        $facts->take($walk->facts);
+                        $facts->note('streams/'.$stream->key.':picture', (string) self::wanted($plan, $stream));
+
+                        return new Prediction(
+                            $walk->holds() ? Outcome::Pictures : Outcome::Silent,
+                            $walk->broken()->text ?? new Message('The walk holds both ways.'),
+                            $facts,
+                            $walk,
+                        );
+                    },
+                    $service->port,
+                    called: $stream->key,
+                );
+            }
+        }
+
+        return [...$tests, ...self::heard($foresight, $plan)];
+    }
+
+    /** @return list<ProofTest> */
+    private static function heard(PredictionCache $foresight, Plan $plan): array
+    {
+        $tests = [];
+        foreach ($plan->streams as $stream) {
+            $sent = GroupStream::of($plan, $stream);
+            if (null === $sent) {
+                continue;
+            }
+            foreach (self::receivers($plan, $stream) as $segment => $receiver) {
+                $tests[] = self::heardOn($foresight, $plan, $sent, $segment, $receiver);
+            }
+        }
+
+        return $tests;
+    }
+
+    private static function heardOn(PredictionCache $foresight, Plan $plan, GroupStream $sent, string $segment, Device $receiver): ProofTest
+    {
+        return new ProofTest(
+            'heard:'.$sent->stream->key.':'.$segment,
+            'heard',
+            'outposts/'.$segment,
+            $sent->sender->key,
+            new Message(
+                null === $sent->payload
+                    ? '{stream} is heard on {segment} at {group} from {tag}'
+                    : '{stream} is heard on {segment} at {group} from {tag}, {kbit} kbit/s',
+                [
+                    'stream' => $sent->stream->name,
+                    'tag' => $sent->sender->tag,
+                    'segment' => $plan->segments[$segment]->name,
+                    'group' => $sent->group->group->address.':'.$sent->port,
+                    'kbit' => (int) round($sent->payload ?? 0.0),
+                ],
+            ),
+            Outcome::Heard,
+            new Message('The sender says that it sends; only who joins the group sees how much of it comes.'),
+            $foresight,
+            static function () use ($plan, $sent, $receiver, $foresight): Prediction {
+                $delivery = Delivery::of($plan, $sent->group, $receiver, $foresight->model());
+                $facts = new Facts();
+                foreach ([$sent->sender, $receiver] as $end) {
+                    $refusal = $foresight->model()->refusal($end->key);
+                    null === $refusal || $facts->take($refusal->facts);
+                }
+                $facts->note('streams/'.$sent->stream->key.':group', $sent->group->group->address.':'.$sent->port);
+                $facts->note('streams/'.$sent->stream->key.':kbit', (string) round($sent->payload ?? 0.0));
+                foreach ([$sent->sender, $receiver] as $end) {
+                    $facts->note('nics/'.($end->nic()->key ?? '').':segment', $end->nic()?->segment);
+                }
+
+                return match (true) {
+                    'not' === $delivery->verdict => new Prediction(Outcome::Silent, $delivery->why, $facts),
+                    null === $sent->sender->nic()?->setting('address')->effective(Face::Set) => new Prediction(
+                        Outcome::Silent,
+                        new Message('Who sends it has no address yet.'),
+                        $facts,
+                    ),
+                    default => new Prediction(Outcome::Heard, $delivery->why, $facts),
+                };
+            },
+            Port::udp($sent->port),
+            called: $sent->stream->key,
+        );
+    }
+
+    /** @return array<string, Device> segment → one who receives it there */
+    private static function receivers(Plan $plan, Stream $stream): array
+    {
+        $receivers = [];
+        foreach ($stream->receivers as $key) {
+            $receiver = $plan->devices[$key] ?? null;
+            $segment = $receiver?->nic()?->segment;
+            if (null !== $receiver && null !== $segment && isset($plan->segments[$segment])) {
+                $receivers[$segment] ??= $receiver;
+            }
+        }
+
+        return $receivers;
+    }
+
+    /** What its sender is to send: as the stream says, else as the sender was set. */
+    public static function wanted(Plan $plan, Stream $stream): PictureFormat
+    {
+        $rate = StreamRate::of($plan, $stream, Face::Set);
+
+        return new PictureFormat($rate->codec, $rate->width, $rate->height, $rate->frameRate > 0 ? $rate->frameRate : null);
+    }
+}

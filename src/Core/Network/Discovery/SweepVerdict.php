@@ -1,0 +1,35 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Network\Discovery;
+
+enum SweepVerdict: string
+{
+    /** Who is planned there, is there. */
+    case Right = 'right';
+    /** Somebody is there and is to be; who it is, this wire does not tell. */
+    case Somebody = 'somebody';
+    /** A device of the job, elsewhere than planned. */
+    case Moved = 'moved';
+    /** Another than the one that is planned there. */
+    case Other = 'other';
+    case Stranger = 'stranger';
+    /** Planned there, and silent. */
+    case Missing = 'missing';
+    /** One address of two devices, or one device at two addresses. */
+    case Double = 'double';
+
+    public function label(): string
+    {
+        return match ($this) {
+            self::Right => 'as planned',
+            self::Somebody => 'somebody is there',
+            self::Moved => 'right device, wrong address',
+            self::Other => 'wrong device at this address',
+            self::Stranger => 'stranger',
+            self::Missing => 'missing',
+            self::Double => 'double',
+        };
+    }
+}

@@ -1,0 +1,35 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Network\Reachability;
+
+use Vorhut\Core\Net\Port;
+use Vorhut\Core\Network\Walk\NetworkModel;
+use Vorhut\Core\Network\Walk\Walk;
+
+/** Every way that the job needs, by each part of its ports that a filter tells apart, with its walk; of those alike one is walked. */
+final class RequiredPaths
+{
+    /**
+     * @param bool $onlyPlanned without what only tests need, what goes to an address that the plan does not know, and
+     *     pairs of segments beyond neighbours
+     *
+     * @return \Generator<int, array{Flow, Port, Walk}>
+     */
+    public static function of(NetworkModel $model, bool $onlyPlanned = false): \Generator
+    {
+        $likeness = new HostEquivalence($model);
+        /** @var array<string, Walk> $walks */
+        $walks = [];
+        foreach (RequiredFlows::of($model->plan) as $flow) {
+            if ($onlyPlanned && ($flow->isTest || $flow->isAnywhere || $flow->isOneOfMany)) {
+                continue;
+            }
+            $alike = $likeness->ofFlow($flow);
+            foreach ($likeness->portsOf($flow) as $port) {
+                yield [$flow, $port, $walks["$alike $port"] ??= $flow->walk($model, $port)];
+            }
+        }
+    }
+}

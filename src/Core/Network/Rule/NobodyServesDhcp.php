@@ -1,0 +1,64 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Network\Rule;
+
+use Vorhut\Core\Finding\Finding;
+use Vorhut\Core\Finding\Rule;
+use Vorhut\Core\Finding\RuleContext;
+use Vorhut\Core\Finding\Severity;
+use Vorhut\Core\Finding\Stage;
+use Vorhut\Core\Text\Message;
+
+/** Devices wait for an address on a segment on which nobody hands any out, or where the pool is too small. */
+final class NobodyServesDhcp implements Rule
+{
+    public function find(RuleContext $context): iterable
+    {
+        $waiting = $pooled = [];
+        foreach ($context->nics() as [$device, $nic]) {
+            if ($nic->reserved || $nic->pooled) {
+                $waiting[$nic->segment ?? ''][] = $device->tag;
+                $pooled[$nic->segment ?? ''] = ($pooled[$nic->segment ?? ''] ?? 0) + ($nic->pooled ? 1 : 0);
+            }
+        }
+        foreach ($waiting as $key => $tags) {
+            $segment = $context->plan->segments[$key] ?? null;
+            if (null === $segment) {
+                continue;
+            }
+            $room = 0;
+            foreach ($segment->pools as $pool) {
+                $room += $pool->count();
+            }
+            $at = [
+                'segment' => $segment->name,
+                'tags' => implode(', ', \array_slice($tags, 0, 5)).(\count($tags) > 5 ? ' …' : ''),
+                'n' => $pooled[$key],
+                'room' => $room,
+            ];
+            if (!$segment->dhcp) {
+                yield new Finding(
+                    'dhcp-not-served',
+                    Severity::Blocks,
+                    Stage::Networks,
+                    ['segments/'.$key],
+                    new Message('Nobody serves DHCP on {segment}, and {tags} wait for an address there.', $at),
+                    new Message('They give themselves one of 169.254.0.0/16, and nobody beyond their wire reaches them.'),
+                    new Message('Ask for a server or a relay on {segment}, or make their addresses static.', $at),
+                );
+            } elseif ($pooled[$key] > $room) {
+                yield new Finding(
+                    'pool-too-small',
+                    Severity::Blocks,
+                    Stage::Networks,
+                    ['segments/'.$key],
+                    new Message('{n} devices on {segment} take an address from its pools, which hold {room}.', $at),
+                    new Message('Whoever comes last gets none, and that is another one every day.'),
+                    new Message('Widen the pools of {segment}, or make addresses static.', $at),
+                );
+            }
+        }
+    }
+}

@@ -1,0 +1,127 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Network\Rule;
+
+use Vorhut\Core\Catalogue\Role;
+use Vorhut\Core\Finding\Finding;
+use Vorhut\Core\Finding\Rule;
+use Vorhut\Core\Finding\RuleContext;
+use Vorhut\Core\Finding\Severity;
+use Vorhut\Core\Finding\Stage;
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Mask;
+use Vorhut\Core\Network\Walk\NetworkAsSet;
+use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\Nic;
+use Vorhut\Core\Plan\Segment;
+use Vorhut\Core\Plan\SettingChange;
+use Vorhut\Core\Text\Message;
+
+/** The plan itself gives a port what its wire does not have: an address of elsewhere, another mask, a gateway that no router holds. */
+final class PortOffItsNetwork implements Rule
+{
+    public function find(RuleContext $context): iterable
+    {
+        foreach ($context->nics() as [$device, $nic]) {
+            $segment = $context->plan->segments[$nic->segment ?? ''] ?? null;
+            if (null === $segment || $nic->pooled || $device->kind->has(Role::Workstation) || $device->kind->has(Role::Forwards)) {
+                continue;
+            }
+            yield from $this->address($device, $nic, $segment);
+            yield from $this->mask($device, $nic, $segment);
+            yield from $this->gateway($context, $device, $nic, $segment);
+        }
+    }
+
+    /** @return iterable<Finding> */
+    private function address(Device $device, Nic $nic, Segment $segment): iterable
+    {
+        $address = $nic->plannedAddress();
+        if (null === $address || ($segment->network->contains($address) && !$segment->network->isEdge($address))) {
+            return;
+        }
+        $at = ['tag' => $device->tag, 'address' => (string) $address, 'segment' => $segment->name, 'network' => (string) $segment->network];
+        yield new Finding(
+            'address-off-its-network',
+            Severity::Blocks,
+            Stage::Devices,
+            [$device->record(), $nic->record()],
+            $segment->network->contains($address)
+                ? new Message('{tag} is to hold {address}, the first or last address of {network}.', $at)
+                : new Message('{tag} is to hold {address} on {segment}, which is {network}.', $at),
+            new Message('Nobody there asks for it on this wire, and it sends to its neighbours by a gateway that it does not hear.'),
+            new Message('Give {tag} an address of {network}, or plug it where it belongs.', $at),
+        );
+    }
+
+    /** @return iterable<Finding> */
+    private function mask(Device $device, Nic $nic, Segment $segment): iterable
+    {
+        $planned = $nic->setting('mask')->planned;
+        $mask = null === $planned ? null : Mask::tryFromString($planned);
+        if (null === $mask || null === $nic->plannedAddress() || $mask->prefix === $segment->network->mask->prefix) {
+            return;
+        }
+        $wanted = (string) $segment->network->mask;
+        $at = ['tag' => $device->tag, 'mask' => (string) $mask, 'segment' => $segment->name, 'wanted' => $wanted];
+        yield new Finding(
+            'mask-other-than-network',
+            Severity::Blocks,
+            Stage::Devices,
+            [$device->record(), $nic->record()],
+            new Message('{tag} is to have the mask {mask}; {segment} has {wanted}.', $at),
+            $mask->prefix < $segment->network->mask->prefix
+                ? new Message('It takes devices of other segments for neighbours, calls for them on its own wire and hears nothing.')
+                : new Message('It takes neighbours for strangers: what it says to them goes to the gateway, or nowhere.'),
+            new Message('Give {tag} the mask {wanted}.', $at),
+            new Change(
+                new Message('{tag} gets the mask {wanted}.', $at),
+                SettingChange::toHold($nic->record().'#mask', $nic->setting('mask'), $wanted, Face::Set),
+            ),
+        );
+    }
+
+    /** @return iterable<Finding> */
+    private function gateway(RuleContext $context, Device $device, Nic $nic, Segment $segment): iterable
+    {
+        $gateway = Ipv4::tryFromString($nic->setting('gateway')->planned ?? '');
+        // What the whole segment is told wrongly is told once, at the segment.
+        if (null === $gateway || null === $segment->gateway || $gateway->equals($segment->gateway) || null === $nic->plannedAddress()) {
+            return;
+        }
+        foreach (NetworkAsSet::of($context)->holders($segment->key, $gateway) as $holder) {
+            if ($holder->forwards) {
+                return;
+            }
+        }
+        // A router of the job sends by it: it is a router of the administrator's, outside this job.
+        foreach ($context->plan->routes as $route) {
+            if ($route->via->equals($gateway)) {
+                return;
+            }
+        }
+        $at = [
+            'tag' => $device->tag,
+            'gateway' => (string) $gateway,
+            'segment' => $segment->name,
+            'wanted' => (string) $segment->gateway,
+        ];
+        yield new Finding(
+            'gateway-nobody-holds',
+            Severity::Blocks,
+            Stage::Devices,
+            [$device->record(), $nic->record()],
+            new Message('{tag} is to have the gateway {gateway}, and no router on {segment} holds it.', $at),
+            new Message('It is deaf to other subnets: requests arrive, answers cannot leave.'),
+            new Message('Give {tag} the gateway {wanted}.', $at),
+            new Change(
+                new Message('{tag} gets the gateway {wanted}.', $at),
+                SettingChange::toHold($nic->record().'#gateway', $nic->setting('gateway'), (string) $segment->gateway, Face::Set),
+            ),
+        );
+    }
+}

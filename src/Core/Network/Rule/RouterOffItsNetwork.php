@@ -1,0 +1,134 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Network\Rule;
+
+use Vorhut\Core\Finding\Finding;
+use Vorhut\Core\Finding\Rule;
+use Vorhut\Core\Finding\RuleContext;
+use Vorhut\Core\Finding\Severity;
+use Vorhut\Core\Finding\Stage;
+use Vorhut\Core\Network\Walk\NetworkAsSet;
+use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\Edit;
+use Vorhut\Core\Plan\RouterPort;
+use Vorhut\Core\Plan\Segment;
+use Vorhut\Core\Plan\StaticRoute;
+use Vorhut\Core\Text\Message;
+
+/** A router and the wires it stands on say different things: its interface, the gateway of a segment, the next router of a route. */
+final class RouterOffItsNetwork implements Rule
+{
+    public function find(RuleContext $context): iterable
+    {
+        $on = [];
+        foreach ($context->plan->routerPorts as $port) {
+            $on[$port->segment][] = $port;
+            $segment = $context->plan->segments[$port->segment] ?? null;
+            if (null !== $segment && !$port->network->equals($segment->network)) {
+                yield $this->interface($context, $port, $segment);
+            }
+        }
+        foreach ($context->plan->segments as $segment) {
+            $ports = $on[$segment->key] ?? [];
+            $held = array_filter($ports, static fn (RouterPort $port): bool => true === $segment->gateway?->equals($port->address));
+            // Where the plan knows no router on it, the administrator's stands there; and where nobody else lives, the far end's.
+            $isLivedOn = [] !== $ports && [] !== $context->plan->nicsOn($segment->key);
+            if ($isLivedOn && [] === $held && null !== $segment->gateway && $segment->network->contains($segment->gateway)) {
+                yield $this->segment($context, $segment, $ports);
+            }
+        }
+        foreach ($context->plan->routes as $route) {
+            yield from $this->route($context, $route);
+        }
+    }
+
+    private function interface(RuleContext $context, RouterPort $port, Segment $segment): Finding
+    {
+        $tag = $context->plan->devices[$port->router]->tag ?? $port->router;
+        $at = [
+            'router' => $tag,
+            'address' => $port->address.$port->mask,
+            'segment' => $segment->name,
+            'network' => (string) $segment->network,
+        ];
+
+        return new Finding(
+            'router-off-its-network',
+            Severity::Blocks,
+            Stage::Networks,
+            ['devices/'.$port->router, 'routerPorts/'.$port->key, 'segments/'.$segment->key],
+            new Message('{router} is to hold {address} on {segment}, which is {network}.', $at),
+            new Message('Devices there and their router do not see the same neighbours: some are reached, some are not.'),
+            new Message('Compare it with what the administrator gave, and correct the interface.'),
+            $segment->network->contains($port->address) ? new Change(
+                new Message('{router} gets the mask of {segment}.', $at),
+                [Edit::put('routerPorts', $port->key, 'mask', (string) $port->mask, (string) $segment->network->mask)],
+            ) : null,
+        );
+    }
+
+    /** @param non-empty-list<RouterPort> $ports */
+    private function segment(RuleContext $context, Segment $segment, array $ports): Finding
+    {
+        $at = [
+            'segment' => $segment->name,
+            'gateway' => (string) $segment->gateway,
+            'router' => $context->plan->devices[$ports[0]->router]->tag ?? $ports[0]->router,
+            'address' => (string) $ports[0]->address,
+        ];
+
+        return new Finding(
+            'gateway-nobody-holds',
+            Severity::Blocks,
+            Stage::Networks,
+            ['segments/'.$segment->key, ...array_map(static fn (RouterPort $port): string => 'routerPorts/'.$port->key, $ports)],
+            new Message('The gateway of {segment} is {gateway}, and no router on it holds that: {router} stands there at {address}.', $at),
+            new Message('Every device here is told a gateway that does not answer, and is deaf to other subnets.'),
+            new Message('Ask the administrator which of the two is right.'),
+            1 === \count($ports) && $segment->network->contains($ports[0]->address) ? new Change(
+                new Message('{segment} gets the gateway {address}.', $at),
+                [Edit::put('segments', $segment->key, 'gateway', (string) $segment->gateway, (string) $ports[0]->address)],
+            ) : null,
+        );
+    }
+
+    /** @return iterable<Finding> */
+    private function route(RuleContext $context, StaticRoute $route): iterable
+    {
+        $model = NetworkAsSet::of($context);
+        $reached = false;
+        foreach ($model->ports($route->router) as $port) {
+            if (!$port->network->contains($route->via)) {
+                continue;
+            }
+            $reached = true;
+            foreach ($model->holders($port->segment, $route->via) as $holder) {
+                if ($holder->ref !== 'routerPorts/'.$port->key) {
+                    return;
+                }
+            }
+            // Out of the site: what stands at its far end is nobody's of this job.
+            if (0 === $route->destination->mask->prefix) {
+                return;
+            }
+        }
+        $at = [
+            'router' => $context->plan->devices[$route->router]->tag ?? $route->router,
+            'destination' => (string) $route->destination,
+            'via' => (string) $route->via,
+        ];
+        yield new Finding(
+            'route-by-nobody',
+            Severity::Blocks,
+            Stage::Networks,
+            ['devices/'.$route->router, 'routes/'.$route->key],
+            $reached
+                ? new Message('{router} sends {destination} by {via}, and nobody holds that address.', $at)
+                : new Message('{router} sends {destination} by {via}, and has no interface in that network.', $at),
+            new Message('What is meant for there is thrown away at {router}.', $at),
+            new Message('Name the address that the next router holds on a wire of {router}, or take the route out.', $at),
+        );
+    }
+}

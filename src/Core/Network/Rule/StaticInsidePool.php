@@ -1,0 +1,48 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Network\Rule;
+
+use Vorhut\Core\Allocation\FreeAddress;
+use Vorhut\Core\Finding\Finding;
+use Vorhut\Core\Finding\Rule;
+use Vorhut\Core\Finding\RuleContext;
+use Vorhut\Core\Finding\Severity;
+use Vorhut\Core\Finding\Stage;
+use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\Edit;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Text\Message;
+
+/** An address inside a DHCP pool is given out as static. */
+final class StaticInsidePool implements Rule
+{
+    public function find(RuleContext $context): iterable
+    {
+        foreach ($context->nics() as [$device, $nic]) {
+            $segment = $context->plan->segments[$nic->segment ?? ''] ?? null;
+            $address = $nic->plannedAddress();
+            $pool = null === $address ? null : $segment?->poolWith($address);
+            if (null === $segment || null === $pool || $nic->reserved) {
+                continue;
+            }
+            $free = FreeAddress::on($context->plan, $segment, $nic)->next($device->kind->code);
+            $at = ['tag' => $device->tag, 'address' => (string) $address, 'pool' => (string) $pool, 'free' => (string) $free];
+            yield new Finding(
+                'static-inside-pool',
+                Severity::Risk,
+                Stage::Devices,
+                ['devices/'.$device->key, 'nics/'.$nic->key],
+                new Message('{tag} is to hold {address}, which the DHCP pool {pool} gives out.', $at),
+                new Message('Some day another device gets the same address by DHCP, and both come and go.'),
+                null === $free
+                    ? new Message('Widen the block, or take {address} out of the pool.', $at)
+                    : new Message('Give {tag} {free}.', $at),
+                null === $free ? null : new Change(new Message('{tag} moves from {address} to {free}.', $at), [
+                    Edit::setting($nic->record().'#address', Face::Planned, (string) $address, (string) $free),
+                ]),
+            );
+        }
+    }
+}

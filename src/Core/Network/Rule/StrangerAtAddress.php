@@ -1,0 +1,44 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Network\Rule;
+
+use Vorhut\Core\Finding\Finding;
+use Vorhut\Core\Finding\Rule;
+use Vorhut\Core\Finding\RuleContext;
+use Vorhut\Core\Finding\Severity;
+use Vorhut\Core\Finding\Stage;
+use Vorhut\Core\Net\Mac;
+use Vorhut\Core\Text\Message;
+
+/** On the wire somebody else holds the address of a device: it was met when the device was to be read, and heard no password. */
+final class StrangerAtAddress implements Rule
+{
+    public function find(RuleContext $context): iterable
+    {
+        foreach ($context->nics() as [$device, $nic]) {
+            $mac = Mac::tryFromString($nic->setting('address')->odd ?? '');
+            if (null === $mac) {
+                continue;
+            }
+            $at = ['tag' => $device->tag, 'mac' => (string) $mac];
+            foreach ($context->plan->devices as $other) {
+                foreach ($other->nics as $one) {
+                    true === $one->mac?->equals($mac) && $at['other'] = $other->tag;
+                }
+            }
+            yield new Finding(
+                'stranger-at-address',
+                Severity::Blocks,
+                Stage::Proof,
+                [$device->record(), $nic->record()],
+                isset($at['other'])
+                    ? new Message('{other} ({mac}) holds the address of {tag}.', $at)
+                    : new Message('{mac}, which is in no roster, holds the address of {tag}.', $at),
+                new Message('What is asked at that address says nothing of {tag}; it was told no password.', $at),
+                new Message('Find what {mac} is, take it off the address, and read {tag} again.', $at),
+            );
+        }
+    }
+}

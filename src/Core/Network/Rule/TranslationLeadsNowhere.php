@@ -1,0 +1,65 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Network\Rule;
+
+use Vorhut\Core\Finding\Finding;
+use Vorhut\Core\Finding\Rule;
+use Vorhut\Core\Finding\RuleContext;
+use Vorhut\Core\Finding\Severity;
+use Vorhut\Core\Finding\Stage;
+use Vorhut\Core\Network\Walk\NetworkAsSet;
+use Vorhut\Core\Plan\Translation;
+use Vorhut\Core\Plan\TranslationKind;
+use Vorhut\Core\Text\Message;
+
+/** A translation that cannot do what it is there for: nobody inside, a foreign outside address, no interface. */
+final class TranslationLeadsNowhere implements Rule
+{
+    public function find(RuleContext $context): iterable
+    {
+        foreach ($context->plan->translations as $rule) {
+            $why = $this->why($context, $rule);
+            if (null !== $why) {
+                yield new Finding(
+                    'translation-leads-nowhere',
+                    Severity::Risk,
+                    Stage::Networks,
+                    ['devices/'.$rule->router, 'translations/'.$rule->key],
+                    $why,
+                    new Message('From outside nothing arrives, or the sound goes one way only.'),
+                    new Message('Ask the administrator for the right address, or take it out.'),
+                );
+            }
+        }
+    }
+
+    private function why(RuleContext $context, Translation $rule): ?Message
+    {
+        $model = NetworkAsSet::of($context);
+        $segment = $context->plan->segments[$rule->outside] ?? null;
+        $at = [
+            'router' => $context->plan->devices[$rule->router]->tag ?? $rule->router,
+            'segment' => $segment->name ?? $rule->outside,
+            'address' => (string) $rule->address,
+            'inside' => (string) $rule->inside,
+            'n' => $rule->position,
+        ];
+        $ports = array_filter($model->ports($rule->router), static fn ($port): bool => $port->segment === $rule->outside);
+        if ([] === $ports) {
+            return new Message('{router} translates towards {segment} ({n}), and has no interface there.', $at);
+        }
+        if (TranslationKind::Source !== $rule->what && null === $rule->inside) {
+            return new Message('{router} translates ({n}) to nobody: the address inside is missing.', $at);
+        }
+        if (null !== $rule->inside && [] === $model->allHolders($rule->inside)) {
+            return new Message('{router} translates ({n}) for {inside}, which no device of this job holds.', $at);
+        }
+        if (null !== $rule->address && null !== $segment && !$segment->network->contains($rule->address)) {
+            return new Message('{router} translates ({n}) by {address}, which is not in the network of {segment}.', $at);
+        }
+
+        return null;
+    }
+}

@@ -1,0 +1,136 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Network\Rule;
+
+use Vorhut\Core\Finding\Finding;
+use Vorhut\Core\Finding\Rule;
+use Vorhut\Core\Finding\RuleContext;
+use Vorhut\Core\Finding\Severity;
+use Vorhut\Core\Finding\Stage;
+use Vorhut\Core\Net\Ipv6;
+use Vorhut\Core\Net\Network6;
+use Vorhut\Core\Plan\Nic;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\Segment;
+use Vorhut\Core\Text\Message;
+
+/** What is recorded of IPv6 contradicts itself; whoever has both kinds of address is tried by that first, and waits (RFC 6724 §2.1). */
+final class Version6OffItsNetwork implements Rule
+{
+    public function find(RuleContext $context): iterable
+    {
+        $plan = $context->plan;
+        /** @var array<string, array<string, list<array{string, string}>>> $held segment → address → record and name of who holds it */
+        $held = [];
+        foreach ($plan->routerPorts as $port) {
+            $name = $plan->devices[$port->router]->tag ?? $port->router;
+            $segment = $plan->segments[$port->segment] ?? null;
+            foreach (array_filter([$port->address6, $port->local6]) as $address) {
+                $held[$port->segment][(string) $address][] = ['devices/'.$port->router, $name];
+            }
+            if (null !== $segment && null !== $port->address6 && null !== $port->network6) {
+                yield from self::off(
+                    $segment,
+                    $port->address6,
+                    $port->network6,
+                    $name,
+                    ['devices/'.$port->router, 'routerPorts/'.$port->key],
+                );
+            }
+        }
+        foreach ($plan->nics as $nic) {
+            $segment = $plan->segments[$nic->segment ?? ''] ?? null;
+            if (null === $segment || null === $nic->address6 || null === $nic->network6) {
+                continue;
+            }
+            $name = $plan->devices[$nic->device]->tag ?? $nic->device;
+            $held[$segment->key][(string) $nic->address6][] = ['devices/'.$nic->device, $name];
+            yield from self::off($segment, $nic->address6, $nic->network6, $name, ['devices/'.$nic->device, $nic->record()]);
+        }
+        foreach ($held as $there) {
+            foreach ($there as $address => $holders) {
+                if (\count($holders) > 1) {
+                    yield self::twice((string) $address, $holders);
+                }
+            }
+        }
+        foreach ($plan->nics as $nic) {
+            yield from self::gateway($plan, $nic, $held[$nic->segment ?? ''] ?? []);
+        }
+    }
+
+    /**
+     * @param list<string> $records
+     *
+     * @return iterable<Finding>
+     */
+    private static function off(Segment $segment, Ipv6 $address, Network6 $own, string $name, array $records): iterable
+    {
+        if (null === $segment->network6 || $segment->network6->equals($own)) {
+            return;
+        }
+        yield new Finding(
+            'ipv6-off-its-network',
+            Severity::Risk,
+            Stage::Networks,
+            [...$records, 'segments/'.$segment->key],
+            new Message('{name} holds {address} in {own}, and {segment} is {network}.', [
+                'name' => $name,
+                'address' => (string) $address,
+                'own' => (string) $own,
+                'segment' => $segment->name,
+                'network' => (string) $segment->network6,
+            ]),
+            new Message('Who has both kinds of address is tried by IPv6 first, and each try waits for its time to be over.'),
+            new Message('Compare it with what the administrator gave, and correct one of the two.'),
+        );
+    }
+
+    /** @param non-empty-list<array{string, string}> $holders */
+    private static function twice(string $address, array $holders): Finding
+    {
+        return new Finding(
+            'ipv6-held-twice',
+            Severity::Risk,
+            Stage::Networks,
+            array_values(array_unique(array_column($holders, 0))),
+            new Message(
+                '{names} hold {address} on one wire.',
+                ['names' => implode(', ', array_column($holders, 1)), 'address' => $address],
+            ),
+            new Message('Whoever comes second finds it taken and goes without (RFC 4862 §5.4).'),
+            new Message('Give one of them another.'),
+        );
+    }
+
+    /**
+     * @param array<string, list<array{string, string}>> $held
+     *
+     * @return iterable<Finding>
+     */
+    private static function gateway(Plan $plan, Nic $nic, array $held): iterable
+    {
+        if (null === $nic->address6 || null === $nic->gateway6 || isset($held[(string) $nic->gateway6])) {
+            return;
+        }
+        $isThere = [] !== array_filter($plan->routerPortsOn($nic->segment ?? ''), static fn ($port): bool => null !== $port->address6);
+        if (!$isThere) {
+            // The plan knows no router of IPv6 there: the administrator's stands there.
+            return;
+        }
+        yield new Finding(
+            'ipv6-gateway-by-nobody',
+            Severity::Risk,
+            Stage::Networks,
+            ['devices/'.$nic->device, $nic->record()],
+            new Message('{name} has {gateway} for its gateway of IPv6, which no router on its segment holds.', [
+                'name' => $plan->devices[$nic->device]->tag ?? $nic->device,
+                'gateway' => (string) $nic->gateway6,
+            ]),
+            new Message('What it sends beyond its own wire is lost.'),
+            new Message('Compare it with what the router says.'),
+        );
+    }
+}

@@ -1,0 +1,71 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Network\Test;
+
+use Vorhut\Core\Catalogue\ValueType;
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Network\Walk\Walker;
+use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\Facts;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Proof\Outcome;
+use Vorhut\Core\Proof\Prediction;
+use Vorhut\Core\Proof\PredictionCache;
+use Vorhut\Core\Proof\ProofTest;
+use Vorhut\Core\Text\Message;
+
+/** Authentication servers: from every wire where somebody asks one, as a client of its own. */
+final readonly class RadiusTests
+{
+    /** @return list<ProofTest> */
+    public static function of(PredictionCache $foresight, Plan $plan): array
+    {
+        $tests = [];
+        foreach ($plan->devices as $client) {
+            $server = $plan->devices[null === $client->kind->setting('authServer')
+                ? ''
+                : $client->setting('authServer')->effective(Face::Set) ?? ''] ?? null;
+            $service = $server?->serviceNamed('radius');
+            $segment = $plan->segments[$client->nic()->segment ?? ''] ?? null;
+            if (null === $server || null === $service || null === $segment) {
+                continue;
+            }
+            $from = 'outposts/'.$segment->key;
+            $key = "radius:$server->key:$segment->key";
+            $tests[$key] ??= new ProofTest(
+                $key,
+                'radius',
+                $from,
+                $server->key,
+                new Message('{tag} knows its clients on {segment}', ['tag' => $server->tag, 'segment' => $segment->name]),
+                Outcome::Answers,
+                new Message('A server drops without a word what does not come from a client: every handset waits, and no log has a line.'),
+                $foresight,
+                static function () use ($foresight, $from, $server, $service): Prediction {
+                    $walk = Walker::between($foresight->model(), $from, $server->key, $service->port);
+                    $facts = new Facts();
+                    $facts->take($walk->facts);
+
+                    return new Prediction(
+                        $walk->holds() ? Outcome::Answers : Outcome::Silent,
+                        $walk->broken()->text ?? new Message('The walk holds both ways.'),
+                        $facts,
+                        $walk,
+                    );
+                },
+                $service->port,
+            );
+        }
+
+        return array_values($tests);
+    }
+
+    /** Whether an address is entered as a client of a server, as it was set, else planned. */
+    public static function isClient(Device $server, Ipv4 $address): bool
+    {
+        return \in_array((string) $address, ValueType::List->parts($server->setting('clientAddresses')->effective(Face::Set) ?? ''), true);
+    }
+}

@@ -1,0 +1,199 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Network\Walk;
+
+use Vorhut\Core\Net\Port;
+use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\Edit;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Text\Message;
+
+/**
+ * The change that makes a broken walk hold, or null where none can be computed (a service that is not there, a router that is missing).
+ *
+ * First one slip at one place is looked for, the likeliest first, that mends the walk and breaks none that held. Where no single one does,
+ * stone after stone is mended, and what was not needed is dropped. So what is proposed has been tried, on a copy of the plan.
+ */
+final class Cure
+{
+    private const STONES_AT_MOST = 12;
+    private const ALTERNATIVES = 4;
+
+    public static function of(Plan $plan, Face $face, string $from, string $to, ?Port $port): ?Change
+    {
+        return self::within(NetworkModel::of($plan, $face), $from, $to, $port);
+    }
+
+    /** The same in a network that somebody has built already, as it was set. */
+    public static function within(NetworkModel $model, string $from, string $to, ?Port $port): ?Change
+    {
+        return self::among($model, $from, $to, $port, 1)[0] ?? null;
+    }
+
+    /**
+     * The likeliest and, after it, what else would do, each alone: whoever stands before the device knows which it was.
+     *
+     * @return list<Change> none where nothing can be computed, or where the walk holds
+     */
+    public static function some(Plan $plan, Face $face, string $from, string $to, ?Port $port, int $most = self::ALTERNATIVES): array
+    {
+        return self::among(NetworkModel::of($plan, $face), $from, $to, $port, $most);
+    }
+
+    /** @return list<Change> */
+    private static function among(NetworkModel $model, string $from, string $to, ?Port $port, int $most): array
+    {
+        [$plan, $face] = [$model->plan, $model->face];
+        $walk = Walker::between($model, $from, $to, $port);
+        if ($walk->holds()) {
+            return [];
+        }
+        $harmful = null;
+        $found = [];
+        foreach (FixCandidates::of($model, $walk, $from, $to) as $remedy) {
+            $after = $model->mendedBy($remedy);
+            if (!Walker::between($after, $from, $to, $port)->holds()) {
+                continue;
+            }
+            if ([] !== AffectedPaths::lost($model, $after, $remedy)) {
+                $harmful ??= $remedy->change;
+                continue;
+            }
+            $found[(string) $remedy->change->why] ??= $remedy->change;
+            if (\count($found) >= $most) {
+                break;
+            }
+        }
+        if ([] === $found) {
+            $only = self::stoneByStone($model, $from, $to, $port) ?? $harmful;
+
+            return null === $only ? [] : [$only];
+        }
+
+        return array_values($found);
+    }
+
+    private static function stoneByStone(NetworkModel $model, string $from, string $to, ?Port $port): ?Change
+    {
+        [$plan, $face] = [$model->plan, $model->face];
+        $edits = [];
+        $remedies = [];
+        $mended = $plan;
+        for ($stone = 0; $stone < self::STONES_AT_MOST; ++$stone) {
+            $model = 0 === $stone ? $model : NetworkModel::of($mended, $face);
+            $walk = Walker::between($model, $from, $to, $port);
+            if ($walk->holds()) {
+                break;
+            }
+            $further = $sideways = null;
+            foreach (FixCandidates::of($model, $walk, $from, $to) as $remedy) {
+                $next = Walker::between($model->mendedBy($remedy), $from, $to, $port);
+                if ($next->holds() || \count($next->hops) > \count($walk->hops)) {
+                    $further = $remedy->change;
+                    break;
+                }
+                // At the same stone, and yet another fault: the first is mended.
+                $isOther = \count($next->hops) === \count($walk->hops) && $next->broken()?->fault !== $walk->broken()?->fault;
+                $sideways ??= $isOther ? $remedy->change : null;
+            }
+            $further ??= $sideways;
+            if (null === $further) {
+                return null;
+            }
+            $remedies[] = $further;
+            $edits = [...$edits, ...$further->edits];
+            $mended = $mended->with($further);
+        }
+        $model = $mended === $model->plan ? $model : NetworkModel::of($mended, $face);
+        if ([] === $remedies || !Walker::between($model, $from, $to, $port)->holds()) {
+            return null;
+        }
+        $needed = self::needed($plan, $face, $from, $to, $port, self::joined($edits));
+
+        return new Change(self::told($remedies, $needed), $needed);
+    }
+
+    /**
+     * The sentences of the remedies that are left in the edits, each once, in the order of the way: what is said is what is done.
+     *
+     * @param non-empty-list<Change> $remedies
+     * @param list<Edit>             $needed
+     */
+    private static function told(array $remedies, array $needed): Message
+    {
+        $left = [];
+        foreach ($needed as $edit) {
+            $left[self::place($edit)] = $edit;
+        }
+        $told = [];
+        // Of several that touched one field the last had the word.
+        foreach (array_reverse($remedies) as $remedy) {
+            $isLeft = false;
+            foreach ($remedy->edits as $edit) {
+                $isLeft = $isLeft || isset($left[self::place($edit)]);
+                unset($left[self::place($edit)]);
+            }
+            if ($isLeft) {
+                $told = [(string) $remedy->why => $remedy->why] + $told;
+            }
+        }
+        $why = null;
+        foreach ($told as $one) {
+            $why = null === $why ? $one : new Message('{first} {then}', ['first' => $why, 'then' => $one]);
+        }
+
+        return $why ?? throw new \LogicException('A cure without an edit.');
+    }
+
+    private static function place(Edit $edit): string
+    {
+        return $edit->kind->value.' '.$edit->record().' '.$edit->field;
+    }
+
+    /**
+     * Several edits of one field become one, from the first before to the last after.
+     *
+     * @param list<Edit> $edits
+     *
+     * @return list<Edit>
+     */
+    private static function joined(array $edits): array
+    {
+        $joined = [];
+        foreach ($edits as $edit) {
+            $at = self::place($edit);
+            $joined[$at] = isset($joined[$at])
+                ? Edit::put($edit->section, $edit->key, $edit->field, $joined[$at]->before, $edit->after)
+                : $edit;
+        }
+
+        return array_values(array_filter($joined, static fn (Edit $edit): bool => null !== $edit->row || $edit->before !== $edit->after));
+    }
+
+    /**
+     * @param list<Edit> $edits
+     *
+     * @return list<Edit>
+     */
+    private static function needed(Plan $plan, Face $face, string $from, string $to, ?Port $port, array $edits): array
+    {
+        // The faces of one value go together: an edit of what was set, without that of the plan, would plant the next contradiction.
+        $groups = [];
+        foreach ($edits as $edit) {
+            $groups[$edit->record()][] = $edit;
+        }
+        foreach (array_reverse(array_keys($groups)) as $record) {
+            $fewer = $groups;
+            unset($fewer[$record]);
+            $without = $plan->with(new Change(new Message(''), array_merge(...array_values($fewer))));
+            if ([] !== $fewer && Walker::between(NetworkModel::of($without, $face), $from, $to, $port)->holds()) {
+                $groups = $fewer;
+            }
+        }
+
+        return array_merge(...array_values($groups));
+    }
+}

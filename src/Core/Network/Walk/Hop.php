@@ -1,0 +1,57 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Network\Walk;
+
+use Vorhut\Core\Plan\Fact;
+use Vorhut\Core\Plan\Facts;
+use Vorhut\Core\Text\Message;
+
+/** One stepping stone: where, what was decided there, on which facts. */
+final readonly class Hop implements \JsonSerializable
+{
+    private int $until;
+
+    /**
+     * @param Facts $read what the walk reads
+     * @param int   $from mark from which on this stone read it
+     */
+    public function __construct(
+        public bool $back,
+        public string $ref,
+        public string|Message $label,
+        public string $segment,
+        public Message $text,
+        public ?Fault $fault,
+        private Facts $read,
+        private int $from,
+    ) {
+        $this->until = $read->mark();
+    }
+
+    /** @return list<Fact> what was decided here on */
+    public function facts(): array
+    {
+        return $this->read->between($this->from, $this->until);
+    }
+
+    public function holds(): bool
+    {
+        return null === $this->fault;
+    }
+
+    /** @return array<string, mixed> */
+    public function jsonSerialize(): array
+    {
+        return [
+            'leg' => $this->back ? 'back' : 'out',
+            'at' => (string) $this->label,
+            'segment' => $this->segment,
+            'holds' => $this->holds(),
+            'reason' => (string) $this->text,
+            'fault' => $this->fault?->value,
+            'facts' => $this->facts(),
+        ];
+    }
+}

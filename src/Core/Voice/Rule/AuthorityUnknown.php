@@ -1,0 +1,58 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Voice\Rule;
+
+use Vorhut\Core\Catalogue\Role;
+use Vorhut\Core\Finding\Finding;
+use Vorhut\Core\Finding\Rule;
+use Vorhut\Core\Finding\RuleContext;
+use Vorhut\Core\Finding\Severity;
+use Vorhut\Core\Finding\Stage;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\FileAddress;
+use Vorhut\Core\Text\Message;
+
+/** A phone was told where its file is, over HTTPS, and not whom to trust for it. */
+final class AuthorityUnknown implements Rule
+{
+    private const SHOWN = 16;
+
+    public function find(RuleContext $context): iterable
+    {
+        if (!FileAddress::of($context->plan, '')->isSealed) {
+            return;
+        }
+        foreach ($context->plan->devices as $device) {
+            $value = $device->setting(FileAddress::TRUST);
+            $wanted = $value->planned ?? '';
+            $known = $value->set ?? $value->seen ?? '';
+            if (
+                !$device->kind->has(Role::FileClient)
+                || !FileAddress::isOf($device, Face::Set)
+                || '' === $wanted
+                || $known === $wanted
+            ) {
+                continue;
+            }
+            $at = [
+                'tag' => $device->tag,
+                'wanted' => substr($wanted, 0, self::SHOWN),
+                'host' => $context->plan->job->text('filesHost'),
+                'known' => substr($known, 0, self::SHOWN),
+            ];
+            yield new Finding(
+                'authority-unknown',
+                Severity::Blocks,
+                Stage::Services,
+                [$device->record()],
+                '' === $at['known']
+                    ? new Message('{tag} was not told whom to trust for {host}.', $at)
+                    : new Message('{tag} trusts {known}… for its file, and {host} is vouched for by {wanted}….', $at),
+                new Message('It refuses what the file server shows, takes no file and does not say why.'),
+                new Message('Load the authority {wanted}… into {tag}, at its step.', $at),
+            );
+        }
+    }
+}

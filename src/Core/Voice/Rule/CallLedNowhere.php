@@ -1,0 +1,48 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Voice\Rule;
+
+use Vorhut\Core\Finding\Finding;
+use Vorhut\Core\Finding\Rule;
+use Vorhut\Core\Finding\RuleContext;
+use Vorhut\Core\Finding\Severity;
+use Vorhut\Core\Finding\Stage;
+use Vorhut\Core\Text\Message;
+use Vorhut\Core\Voice\CallGraph;
+
+/** A group, a menu, a forward or what comes in names a number that nobody has, or leads a call in a circle. */
+final class CallLedNowhere implements Rule
+{
+    public function find(RuleContext $context): iterable
+    {
+        $graph = CallGraph::of($context->plan);
+        foreach ($graph->dead as $one) {
+            yield new Finding(
+                'call-leads-nowhere',
+                Severity::Risk,
+                Stage::Services,
+                [$one['record']],
+                new Message('{from} leads to {digits}: {why}', ['from' => $one['from'], 'digits' => $one['digits'], 'why' => $one['why']]),
+                new Message('A caller is led on and hears that there is nobody, or nothing at all.'),
+                new Message('Name a number that somebody answers.'),
+                null,
+                $one['digits'],
+            );
+        }
+        foreach ($graph->circles as $circle) {
+            yield new Finding(
+                'call-led-in-a-circle',
+                Severity::Risk,
+                Stage::Services,
+                array_values(array_unique($circle['records'])),
+                new Message('A call goes in a circle: {way}.', ['way' => implode(' → ', $circle['way'])]),
+                $circle['outside']
+                    ? new Message('Each round goes out by a trunk and in again: it takes two lines, and costs money.')
+                    : new Message('Nobody who can speak ever answers.'),
+                new Message('Let one of them lead to somebody who answers.'),
+            );
+        }
+    }
+}

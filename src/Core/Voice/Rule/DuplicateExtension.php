@@ -1,0 +1,67 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Voice\Rule;
+
+use Vorhut\Core\Finding\Finding;
+use Vorhut\Core\Finding\Rule;
+use Vorhut\Core\Finding\RuleContext;
+use Vorhut\Core\Finding\Severity;
+use Vorhut\Core\Finding\Stage;
+use Vorhut\Core\Text\Message;
+use Vorhut\Core\Voice\Numbering;
+
+/** One number is given twice, or is the beginning of what leads elsewhere, or begins with it. */
+final class DuplicateExtension implements Rule
+{
+    public function find(RuleContext $context): iterable
+    {
+        $pairs = [];
+        $all = [
+            ...array_values($context->plan->extensions),
+            ...array_values($context->plan->ringGroups),
+            ...array_values($context->plan->menus),
+        ];
+        foreach ($all as $one) {
+            $pairs[] = [$one->number, $one];
+        }
+        foreach (RuleContext::shared($pairs) as $number => $same) {
+            yield new Finding(
+                'duplicate-extension',
+                Severity::Blocks,
+                Stage::Services,
+                array_map(Numbering::recordOf(...), $same),
+                new Message('{number} is given {n} times.', ['number' => (string) $number, 'n' => \count($same)]),
+                new Message('The PBX takes one of them, and the other phone never rings.'),
+                new Message('Give each its own number.'),
+            );
+        }
+        foreach ($all as $extension) {
+            foreach ([
+                ...$context->plan->emergencyNumbers()->numbers,
+                ...$context->plan->job->texts('featureCodes'),
+                $context->plan->job->text('outsideDigit'),
+            ] as $code) {
+                if ('' === $code || !str_starts_with($code, $extension->number) && !str_starts_with($extension->number, $code)) {
+                    continue;
+                }
+                $at = ['number' => $extension->number, 'code' => $code];
+                $isBeginning = str_starts_with($code, $extension->number);
+                yield new Finding(
+                    'duplicate-extension',
+                    Severity::Blocks,
+                    Stage::Services,
+                    [Numbering::recordOf($extension)],
+                    $isBeginning
+                        ? new Message('{number} is {code}, or the beginning of it.', $at)
+                        : new Message('{number} begins with {code}.', $at),
+                    $isBeginning
+                        ? new Message('Who dials {code} gets the extension instead.', $at)
+                        : new Message('Digit by digit, {code} is taken before the last digit is pressed.', $at),
+                    new Message('Renumber the extension.'),
+                );
+            }
+        }
+    }
+}

@@ -1,0 +1,172 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Voice\Rule;
+
+use Vorhut\Core\Finding\Finding;
+use Vorhut\Core\Finding\Rule;
+use Vorhut\Core\Finding\RuleContext;
+use Vorhut\Core\Finding\Severity;
+use Vorhut\Core\Finding\Stage;
+use Vorhut\Core\Plan\Extension;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Text\Message;
+use Vorhut\Core\Voice\CallRouting;
+use Vorhut\Core\Voice\CallRoutingEnd;
+use Vorhut\Core\Voice\Dialling\OutsideNumber;
+use Vorhut\Core\Voice\Switching;
+
+/** A phone cannot ring an emergency centre at every hour, with or without the outside-line prefix; or the numbers are not known. */
+final class EmergencyBlocked implements Rule
+{
+    public function find(RuleContext $context): iterable
+    {
+        $plan = $context->plan;
+        $country = $plan->job->text('country');
+        $numbers = $plan->emergencyNumbers()->numbers;
+        if ([] === $numbers && [] !== self::callers($plan)) {
+            yield self::unknown();
+        }
+        foreach ($plan->job->texts('emergencyNumbers') as $number) {
+            if (false === OutsideNumber::isEmergency($number, $country)) {
+                yield self::foreign($number, $country);
+            }
+        }
+        // A job whose calls outside are not planned yet has nothing to be judged by.
+        if ([] === $plan->trunks || [] === $plan->callRoutes) {
+            return;
+        }
+        $outside = $plan->job->text('outsideDigit');
+        foreach (self::callers($plan) as $caller) {
+            foreach ($numbers as $number) {
+                foreach (array_unique([$number, $outside.$number]) as $digits) {
+                    yield from self::blocked($plan, $caller, $number, $digits);
+                }
+            }
+        }
+    }
+
+    /** @return iterable<Finding> the first hour at which the digits do not ring the centre */
+    private static function blocked(Plan $plan, Extension $caller, string $number, string $digits): iterable
+    {
+        foreach (self::hours($plan, $caller, $digits) as $at => $hour) {
+            $course = Switching::of($plan)->dialled($caller, $digits, $at);
+            // What a provider makes of it is asked of the provider: a person does, and writes it down.
+            if (CallRoutingEnd::Provider !== $course->end && (CallRoutingEnd::Outside !== $course->end || $course->sent !== $number)) {
+                yield self::finding($caller, $number, $digits, $course, $hour);
+
+                return;
+            }
+        }
+    }
+
+    /**
+     * @return array<string, string> wall times between which no route begins or ceases to take the digits → how a person writes it; one
+     *     empty time where no time frame matters
+     */
+    private static function hours(Plan $plan, Extension $caller, string $digits): array
+    {
+        $hours = [];
+        foreach ($plan->callRoutes as $route) {
+            $frame = $plan->timeFrames[$route->timeFrame ?? '']->when ?? null;
+            if (null === $frame || $route->pbx !== $caller->pbx || 'full' !== $route->map->match($digits)) {
+                continue;
+            }
+            foreach ($frame->boundaries() as $at) {
+                $hours[$at] ??= $frame->nameOf($at);
+            }
+        }
+
+        return [] === $hours ? ['' => ''] : $hours;
+    }
+
+    /** @return list<Extension> one of those whom the routes of their PBX cannot tell apart */
+    private static function callers(Plan $plan): array
+    {
+        $callers = [];
+        foreach ($plan->extensions as $extension) {
+            if (null === $extension->phone && 'analogue' !== $extension->terminal) {
+                continue;
+            }
+            $sort = $extension->pbx.' ';
+            foreach ($plan->callRoutes as $route) {
+                $sort .= null === $route->callers ? '' : $route->callers->match($extension->number);
+            }
+            $callers[$sort] ??= $extension;
+        }
+
+        return array_values($callers);
+    }
+
+    private static function finding(Extension $caller, string $number, string $digits, CallRouting $course, string $hour): Finding
+    {
+        $at = [
+            'digits' => $digits,
+            'number' => $number,
+            'caller' => $caller->number,
+            'sent' => $course->sent,
+            'why' => $course->last()->text,
+            'hour' => $hour,
+        ];
+        $altered = CallRoutingEnd::Outside === $course->end;
+
+        return new Finding(
+            'emergency-blocked',
+            Severity::Blocks,
+            Stage::Services,
+            ['extensions/'.$caller->key, ...(null === $course->route ? [] : ['callRoutes/'.$course->route->key])],
+            match (true) {
+                $altered => new Message(
+                    '{digits}, dialled by {caller} and those like it, goes out as {sent}: the centre is not rung.',
+                    $at,
+                ),
+                '' === $hour => new Message('{digits}, dialled by {caller} and those like it, does not go out: {why}', $at),
+                default => new Message('{digits}, dialled by {caller} and those like it at {hour}, does not go out: {why}', $at),
+            },
+            new Message('People in an emergency dial the number they know, with or without the outside-line prefix, at any hour.'),
+            '' === $hour || $altered
+                ? new Message(
+                    'Add a route before all others that sends {number} by a trunk that takes emergency calls. '
+                        .'Local rules and the provider have the last word.',
+                    $at,
+                )
+                : new Message(
+                    'Remove the time frame from the emergency route. Local rules and the provider have the last word.',
+                    $at,
+                ),
+            null,
+            $digits,
+        );
+    }
+
+    private static function unknown(): Finding
+    {
+        return new Finding(
+            'emergency-numbers-unknown',
+            Severity::Blocks,
+            Stage::Brief,
+            ['job'],
+            new Message('The emergency numbers of the site are not known.'),
+            new Message('Without them no emergency route can be checked, and Vorhut cannot tell which calls must never be made.'),
+            new Message('Set the country in Brief, or enter the emergency numbers.'),
+        );
+    }
+
+    private static function foreign(string $number, string $country): Finding
+    {
+        $at = ['number' => $number, 'country' => strtoupper($country)];
+
+        return new Finding(
+            'emergency-number-foreign',
+            Severity::Risk,
+            Stage::Services,
+            ['job'],
+            new Message('{number} is no emergency number in {country}.', $at),
+            new Message('A number that rings nobody is worse than none: somebody counts on it.'),
+            new Message('Ask the provider which numbers ring the centre at this site.'),
+            null,
+            $number,
+        );
+    }
+}

@@ -1,0 +1,72 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Voice\Rule;
+
+use Vorhut\Core\Catalogue\Role;
+use Vorhut\Core\Finding\Finding;
+use Vorhut\Core\Finding\Rule;
+use Vorhut\Core\Finding\RuleContext;
+use Vorhut\Core\Finding\Severity;
+use Vorhut\Core\Finding\Stage;
+use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\Edit;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\FileAddress;
+use Vorhut\Core\Plan\SettingChange;
+use Vorhut\Core\Text\Message;
+use Vorhut\Core\Voice\ProvisioningFile;
+
+/** A phone is planned to fetch its file from one place, and its registrar gives it at another. */
+final class FetchesElsewhere implements Rule
+{
+    public function find(RuleContext $context): iterable
+    {
+        foreach ($context->plan->devices as $device) {
+            $value = $device->setting('provisioning');
+            $planned = $value->planned;
+            if (!$device->kind->has(Role::FileClient) || null === $planned || '' === $planned) {
+                continue;
+            }
+            $source = ProvisioningFile::source($context->plan, $device);
+            $here = FileAddress::HERE === $planned;
+            if ($here === (FileAddress::HERE === $source) && ($here || null === $source || $source === $planned)) {
+                continue;
+            }
+            $at = ['tag' => $device->tag, 'planned' => $planned, 'source' => (string) $source];
+            yield new Finding(
+                'fetches-elsewhere',
+                Severity::Blocks,
+                Stage::Services,
+                [$device->record()],
+                $here
+                    ? new Message('{tag} is to fetch its file here, and its number lives at a provider.', $at)
+                    : new Message('{tag} is to fetch its file from {planned}, which is not what its registrar gives.', $at),
+                new Message('It asks, gets nothing that fits, and shows no service.'),
+                null === $source
+                    ? new Message('Write down the provisioning string of the provider first, then plan it for {tag}.', $at)
+                    : new Message('Plan {source} for {tag}.', $at),
+                null === $source ? null : new Change(
+                    new Message('{tag} fetches from {source}.', $at),
+                    [
+                        ...SettingChange::toHold($device->record().'#provisioning', $value, $source, Face::Planned),
+                        // Whoever fetches from a provider trusts whom the provider says.
+                        ...self::trust($device, FileAddress::HERE === $source ? null : ''),
+                    ],
+                ),
+            );
+        }
+    }
+
+    /** @return list<Edit> */
+    private static function trust(Device $device, ?string $authority): array
+    {
+        $known = $device->setting(FileAddress::TRUST)->own(Face::Planned);
+
+        return null === $device->kind->setting(FileAddress::TRUST) || $known === $authority
+            ? []
+            : [Edit::setting($device->record().'#'.FileAddress::TRUST, Face::Planned, $known, $authority)];
+    }
+}

@@ -1,0 +1,52 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Voice\Rule;
+
+use Vorhut\Core\Catalogue\Role;
+use Vorhut\Core\Finding\Finding;
+use Vorhut\Core\Finding\Rule;
+use Vorhut\Core\Finding\RuleContext;
+use Vorhut\Core\Finding\Severity;
+use Vorhut\Core\Finding\Stage;
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\FileAddress;
+use Vorhut\Core\Text\Message;
+
+/** Files are asked for by a name, and a phone has nobody to ask what it stands for. */
+final class FileServerNotFound implements Rule
+{
+    public function find(RuleContext $context): iterable
+    {
+        $job = $context->plan->job;
+        if (!FileAddress::of($context->plan, '')->isSealed) {
+            return;
+        }
+        $at = ['host' => $job->text('filesHost')];
+        if (null !== Ipv4::tryFromString($at['host'])) {
+            return;
+        }
+        foreach ($context->plan->devices as $device) {
+            if (
+                $device->kind->has(Role::FileClient)
+                && FileAddress::isOf($device, Face::Planned)
+                && '' === ($device->nic()?->setting('dns')->effective(Face::Planned) ?? '')
+            ) {
+                yield new Finding(
+                    'file-server-not-found',
+                    Severity::Blocks,
+                    Stage::Services,
+                    [$device->record()],
+                    new Message(
+                        '{tag} is to fetch its file from {host} and has no DNS server to ask where that is.',
+                        $at + ['tag' => $device->tag],
+                    ),
+                    new Message('It looks for a name that nobody resolves for it, and takes no file.'),
+                    new Message('Plan a DNS server for its segment, or let the phones ask for an address.'),
+                );
+            }
+        }
+    }
+}

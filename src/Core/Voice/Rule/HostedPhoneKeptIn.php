@@ -1,0 +1,46 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Voice\Rule;
+
+use Vorhut\Core\Finding\Finding;
+use Vorhut\Core\Finding\Rule;
+use Vorhut\Core\Finding\RuleContext;
+use Vorhut\Core\Finding\Severity;
+use Vorhut\Core\Finding\Stage;
+use Vorhut\Core\Network\Walk\NetworkAsSet;
+use Vorhut\Core\Text\Message;
+use Vorhut\Core\Voice\Registration;
+
+/** A phone of a provider does not get out of the site, or nobody out there could answer it. */
+final class HostedPhoneKeptIn implements Rule
+{
+    public function find(RuleContext $context): iterable
+    {
+        $plan = $context->plan;
+        foreach ($plan->extensions as $extension) {
+            $registrar = $plan->devices[$plan->accountOf($extension->key)->registrar ?? ''] ?? null;
+            if (true !== $registrar?->kind->isHosted()) {
+                continue;
+            }
+            foreach ($plan->ringing($extension) as $device) {
+                $further = $device === $extension->phone ? null : $device;
+                $registration = Registration::of(NetworkAsSet::of($context), $extension, $further);
+                // Without a walk it is not the way that is wrong.
+                if ($registration->holds || null === $registration->walk) {
+                    continue;
+                }
+                yield new Finding(
+                    'hosted-phone-kept-in',
+                    Severity::Blocks,
+                    Stage::Services,
+                    ['devices/'.$device, 'extensions/'.$extension->key, $registrar->record()],
+                    $registration->why,
+                    new Message('At the bench all is well, and on the site it never comes into service: the provider waits outside.'),
+                    new Message('Let it out: a rule for its port towards the uplink, and a translation to an address that is answered.'),
+                );
+            }
+        }
+    }
+}

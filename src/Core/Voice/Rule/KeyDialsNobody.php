@@ -1,0 +1,51 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Voice\Rule;
+
+use Vorhut\Core\Catalogue\ValueType;
+use Vorhut\Core\Finding\Finding;
+use Vorhut\Core\Finding\Rule;
+use Vorhut\Core\Finding\RuleContext;
+use Vorhut\Core\Finding\Severity;
+use Vorhut\Core\Finding\Stage;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Text\Message;
+use Vorhut\Core\Voice\CallRoutingEnd;
+use Vorhut\Core\Voice\Switching;
+
+/** A key beside the display of a phone dials what nobody has, or what this phone may not dial. */
+final class KeyDialsNobody implements Rule
+{
+    private const NOWHERE = [CallRoutingEnd::Unknown, CallRoutingEnd::Incomplete, CallRoutingEnd::Denied, CallRoutingEnd::Loop];
+
+    public function find(RuleContext $context): iterable
+    {
+        $plan = $context->plan;
+        foreach ($plan->devices as $phone) {
+            $extension = $plan->extensionsOf($phone->key)[0] ?? null;
+            if (null === $extension || null === $phone->kind->setting('speedKeys')) {
+                continue;
+            }
+            foreach (ValueType::List->parts($phone->setting('speedKeys')->effective(Face::Set) ?? '') as $n => $digits) {
+                $course = Switching::of($plan)->dialled($extension, $digits);
+                if (!\in_array($course->end, self::NOWHERE, true)) {
+                    continue;
+                }
+                $at = ['tag' => $phone->tag, 'n' => $n + 1, 'digits' => $digits, 'why' => $course->last()->text];
+                yield new Finding(
+                    'key-dials-nobody',
+                    Severity::Risk,
+                    Stage::Services,
+                    [$phone->record(), 'extensions/'.$extension->key],
+                    new Message('Key {n} of {tag} dials {digits}: {why}', $at),
+                    new Message('It is pressed in a hurry, months later, by somebody who has never dialled that number.'),
+                    new Message('Give key {n} of {tag} a number that answers, or take it off.', $at),
+                    null,
+                    (string) $n,
+                );
+            }
+        }
+    }
+}

@@ -1,0 +1,46 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Voice\Rule;
+
+use Vorhut\Core\Finding\Finding;
+use Vorhut\Core\Finding\Rule;
+use Vorhut\Core\Finding\RuleContext;
+use Vorhut\Core\Finding\Severity;
+use Vorhut\Core\Finding\Stage;
+use Vorhut\Core\Text\Message;
+
+/** Calls to the emergency centre carry no number at which somebody answers. */
+final class NoCallbackNumber implements Rule
+{
+    public function find(RuleContext $context): iterable
+    {
+        $plan = $context->plan;
+        foreach ($plan->trunks as $trunk) {
+            if (!$trunk->emergency || '' !== $trunk->callerId) {
+                continue;
+            }
+            $without = array_values(array_filter(
+                $plan->extensions,
+                static fn ($extension): bool => $extension->pbx === $trunk->pbx
+                    && null !== $extension->phone && '' === $extension->callerId,
+            ));
+            if ([] === $without) {
+                continue;
+            }
+            yield new Finding(
+                'no-callback-number',
+                Severity::Risk,
+                Stage::Services,
+                ['trunks/'.$trunk->key, 'extensions/'.$without[0]->key],
+                new Message('Emergency calls by {trunk} carry no number to ring back: {n} phones have none, nor has the trunk.', [
+                    'trunk' => $trunk->name,
+                    'n' => \count($without),
+                ]),
+                new Message('A call that breaks off cannot be taken up again by the centre.'),
+                new Message('Give the trunk a caller id at which somebody of the house answers.'),
+            );
+        }
+    }
+}

@@ -1,0 +1,39 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Voice\Rule;
+
+use Vorhut\Core\Finding\Finding;
+use Vorhut\Core\Finding\Rule;
+use Vorhut\Core\Finding\RuleContext;
+use Vorhut\Core\Finding\Severity;
+use Vorhut\Core\Finding\Stage;
+use Vorhut\Core\Text\Message;
+
+/** A number that is given to nothing, leads nobody on and keeps no message: who dials it hears that there is nobody. */
+final class NumberOfNobody implements Rule
+{
+    public function find(RuleContext $context): iterable
+    {
+        $plan = $context->plan;
+        foreach ($plan->extensions as $extension) {
+            if (
+                'sip' !== $extension->terminal || $extension->voicemail || [] !== $plan->ringing($extension)
+                || '' !== $extension->forwardAlways.$extension->forwardBusy.$extension->forwardUnanswered || $extension->factoryMade
+            ) {
+                continue;
+            }
+            $at = ['number' => $extension->number, 'name' => $extension->name];
+            yield new Finding(
+                'number-of-nobody',
+                Severity::Note,
+                Stage::Services,
+                ['extensions/'.$extension->key],
+                new Message('{number} ({name}) rings nowhere: no phone is given to it.', $at),
+                new Message('Who dials it hears that there is nobody, and it stands in every list all the same.'),
+                new Message('Give it a phone, lead it on, or delete it.'),
+            );
+        }
+    }
+}

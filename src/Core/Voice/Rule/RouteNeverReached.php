@@ -1,0 +1,111 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Voice\Rule;
+
+use Vorhut\Core\Finding\Finding;
+use Vorhut\Core\Finding\Rule;
+use Vorhut\Core\Finding\RuleContext;
+use Vorhut\Core\Finding\Severity;
+use Vorhut\Core\Finding\Stage;
+use Vorhut\Core\Plan\CallRoute;
+use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\Edit;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Text\Message;
+use Vorhut\Core\Voice\Dialling\TimeFrame;
+
+/** Of two routes the first takes everything that the second would, or some of it by its place alone. */
+final class RouteNeverReached implements Rule
+{
+    public function find(RuleContext $context): iterable
+    {
+        $plan = $context->plan;
+        foreach ($plan->callRoutes as $i => $later) {
+            $told = false;
+            foreach (\array_slice($plan->callRoutes, 0, $i) as $earlier) {
+                if (
+                    $told || $earlier->pbx !== $later->pbx || !self::takesAllCallers($plan, $earlier, $later)
+                    || self::leavesEmergencies($plan, $earlier, $later)
+                ) {
+                    continue;
+                }
+                $example = $earlier->map->common($later->map);
+                if (null === $example) {
+                    continue;
+                }
+                $hidden = $earlier->map->shadows($later->map);
+                $told = $hidden;
+                if ($hidden || (!$later->map->shadows($earlier->map) && $earlier->trunks !== $later->trunks)) {
+                    yield self::finding($earlier, $later, $example, $hidden);
+                }
+            }
+        }
+    }
+
+    /** Whether the earlier one is there whenever, and for whomever, the later one is. */
+    private static function takesAllCallers(Plan $plan, CallRoute $earlier, CallRoute $later): bool
+    {
+        $when = static fn (CallRoute $route): ?TimeFrame => $plan->timeFrames[$route->timeFrame ?? '']->when ?? null;
+        $always = $when($earlier);
+        $then = $when($later);
+        $rank = ['' => 0, 'national' => 1, 'international' => 2];
+
+        return (null === $always || (null !== $then && $always->covers($then)))
+            && (null === $earlier->callers || (null !== $later->callers && $earlier->callers->shadows($later->callers)))
+            && ($rank[$earlier->needs] ?? 0) <= ($rank[$later->needs] ?? 0);
+    }
+
+    /** An emergency call passes by whoever has no trunk for it: it comes to the later one whatever stands before. */
+    private static function leavesEmergencies(Plan $plan, CallRoute $earlier, CallRoute $later): bool
+    {
+        $takes = static fn (CallRoute $route): bool => [] !== array_filter(
+            $route->trunks,
+            static fn (string $trunk): bool => true === ($plan->trunks[$trunk] ?? null)?->emergency,
+        );
+        foreach ($takes($earlier) || !$takes($later) ? [] : $plan->emergencyNumbers()->dialled() as $digits) {
+            if ('full' === $later->map->match($digits)) {
+                return true;
+            }
+        }
+
+        return false;
+    }
+
+    private static function finding(CallRoute $earlier, CallRoute $later, string $example, bool $hidden): Finding
+    {
+        $at = [
+            'later' => $later->name,
+            'map' => (string) $later->map,
+            'earlier' => $earlier->name,
+            'first' => (string) $earlier->map,
+            'digits' => $example,
+        ];
+        $key = static fn (CallRoute $route): string => 'callRoutes/'.$route->key;
+
+        return $hidden ? new Finding(
+            'route-never-reached',
+            Severity::Risk,
+            Stage::Services,
+            [$key($later), $key($earlier)],
+            new Message('No call ever comes to {later} ({map}): {earlier} ({first}) stands before it and takes all of them.', $at),
+            new Message('Who dials {digits} goes by {earlier}, whatever was meant.', $at),
+            new Message('Put {later} before {earlier}.', $at),
+            new Change(new Message('{later} stands before {earlier}.', $at), $later->position === $earlier->position ? [
+                Edit::put('callRoutes', $later->key, 'position', $later->position, max(1, $earlier->position - 1)),
+            ] : [
+                Edit::put('callRoutes', $later->key, 'position', $later->position, $earlier->position),
+                Edit::put('callRoutes', $earlier->key, 'position', $earlier->position, $later->position),
+            ]),
+        ) : new Finding(
+            'routes-overlap',
+            Severity::Note,
+            Stage::Services,
+            [$key($later), $key($earlier)],
+            new Message('{digits} is taken by {earlier} ({first}) and by {later} ({map}): the order alone decides.', $at),
+            new Message('Whoever changes the order changes by which trunk it goes.'),
+            new Message('Make the maps exclude each other, or leave it as it is and know it.'),
+        );
+    }
+}

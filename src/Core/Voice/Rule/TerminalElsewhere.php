@@ -1,0 +1,40 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Voice\Rule;
+
+use Vorhut\Core\Finding\Finding;
+use Vorhut\Core\Finding\Rule;
+use Vorhut\Core\Finding\RuleContext;
+use Vorhut\Core\Finding\Severity;
+use Vorhut\Core\Finding\Stage;
+use Vorhut\Core\Text\Message;
+
+/** A terminal stands in another room than the phone of its number, whose location the emergency centre is told. */
+final class TerminalElsewhere implements Rule
+{
+    public function find(RuleContext $context): iterable
+    {
+        $plan = $context->plan;
+        foreach ($plan->extensions as $extension) {
+            $room = $plan->devices[$extension->phone ?? '']->room ?? '';
+            foreach ('' === $room || '' === $extension->location ? [] : $plan->terminalsOf($extension->key) as $terminal) {
+                $device = $plan->devices[$terminal->device] ?? null;
+                if (null === $device || \in_array($device->room, ['', $room], true)) {
+                    continue;
+                }
+                $at = ['tag' => $device->tag, 'room' => $device->room, 'number' => $extension->number, 'location' => $extension->location];
+                yield new Finding(
+                    'terminal-elsewhere',
+                    Severity::Risk,
+                    Stage::Services,
+                    ['extensions/'.$extension->key, $terminal->record(), $device->record()],
+                    new Message('{tag} stands in {room}, and an emergency call from it says {location}.', $at),
+                    new Message('The location goes by the number: help is sent to where its first phone stands.'),
+                    new Message('Give {tag} a number and a location of its own, and let both ring as a group.', $at),
+                );
+            }
+        }
+    }
+}

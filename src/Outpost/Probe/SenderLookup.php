@@ -1,0 +1,45 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Outpost\Probe;
+
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\Plan;
+
+/** Whether what was heard came from a device of the plan. */
+final readonly class SenderLookup
+{
+    public function __construct(private NetworkAccess $access)
+    {
+    }
+
+    /** Who stands at an address that something came from, by tag where the plan knows one, and the address as the site has it. */
+    public function name(Plan $plan, Ipv4 $from): string
+    {
+        foreach ($plan->devices as $device) {
+            foreach ($device->nics as $nic) {
+                $address = Ipv4::tryFromString($nic->setting('address')->effective(Face::Set) ?? '');
+                if (null !== $address && $this->access->seenAs($address)->equals($from)) {
+                    return $device->tag.' '.$address;
+                }
+            }
+        }
+
+        return (string) $from;
+    }
+
+    public function isAt(?Device $device, Ipv4 $from): bool
+    {
+        foreach ($device->nics ?? [] as $nic) {
+            $address = Ipv4::tryFromString($nic->setting('address')->effective(Face::Set) ?? '');
+            if (null !== $address && $this->access->seenAs($address)->equals($from)) {
+                return true;
+            }
+        }
+
+        return false;
+    }
+}

@@ -1,0 +1,541 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Outpost\Probe;
+
+use Amp\Future;
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Proof\CallTrial;
+use Vorhut\Core\Proof\Outcome;
+use Vorhut\Core\Text\Message;
+use Vorhut\Core\Voice\Quality;
+use Vorhut\Core\Voice\Registration;
+use Vorhut\Core\Wire\Fax\Indicator;
+use Vorhut\Core\Wire\ParseError;
+use Vorhut\Core\Wire\Rtp\Reception;
+use Vorhut\Core\Wire\Sanitizer;
+use Vorhut\Core\Wire\Sdp\FaxSession;
+use Vorhut\Core\Wire\Sdp\Session;
+use Vorhut\Core\Wire\Sip\Digest;
+use Vorhut\Core\Wire\Sip\SipAddress;
+use Vorhut\Core\Wire\Sip\SipMessage;
+use Vorhut\Core\Wire\Sip\SipStatusText;
+use Vorhut\Socket\AudioLine;
+use Vorhut\Socket\FaxLine;
+use Vorhut\Socket\SipLine;
+
+use function Amp\async;
+use function Amp\delay;
+
+/** The outpost as a SIP user agent: OPTIONS, REGISTER with a contact of its own that it takes back, calls with sound both ways. */
+final class SipCaller
+{
+    /** A call is listened to for at least so long, so that loss and jitter mean something, … */
+    private const SOUND_SECONDS = 1.2;
+    /** … and for at most so long where the sound of one way is still missing. */
+    private const SOUND_PATIENCE = 6.0;
+    /** Packets of 20 ms that must have come through each way. */
+    private const SOUND_LEAST = 20;
+    /** A menu is listened to for so long before a key is pressed, and so long it may take until somebody else speaks. */
+    private const PROMPT_SECONDS = 0.4;
+    private const KEY_PATIENCE = 8.0;
+    /** Datagrams of a fax that must come, and how long that may take. */
+    private const FAX_LEAST = 5;
+    private const FAX_PATIENCE = 3.0;
+    /** Below it stand the services of a machine (RFC 6335 §6), none of which is a call. */
+    private const LEAST_PORT = 1024;
+    /** How long a far end may take to confirm that it stopped ringing. */
+    private const CANCEL_SECONDS = 4.0;
+
+    private SipLine $line;
+    /** @var list<string> */
+    private array $log = [];
+    private int $sequence = 0;
+    /** The last one that went out. */
+    private ?SipMessage $invite = null;
+    /** Who says that he speaks (RFC 3325), the last that was said. */
+    private ?string $speaker = null;
+    /** The other end hung up. */
+    private bool $isLeft = false;
+    /** Where sound of this call is taken, as it was offered; null before there is a call. */
+    private ?Session $said = null;
+    private ?AudioLine $audio = null;
+    /** Where the call went on as a fax (ITU-T T.38). */
+    private ?FaxLine $fax = null;
+    private bool $waitsForFax = false;
+    private readonly string $callId;
+    private readonly string $tag;
+
+    /** @param int $at the UDP port at which the other side hears SIP */
+    public function __construct(
+        private readonly NetworkAccess $access,
+        private readonly VantagePoint $place,
+        private readonly string $user,
+        private readonly string $secret,
+        private readonly int $at = Registration::SIP_PORT,
+    ) {
+        $this->callId = bin2hex(random_bytes(10)).'@outpost';
+        $this->tag = bin2hex(random_bytes(4));
+        $this->line = new SipLine($access->datagrams($place->address), function (SipMessage $request, Ipv4 $from, int $port): void {
+            if ('UPDATE' === $request->method && $request->callId() === $this->callId) {
+                // Led on within the call: another one speaks now (RFC 5876 §3).
+                $this->speaker = self::asserted($request) ?? $this->speaker;
+            }
+            $this->isLeft = $this->isLeft || ('BYE' === $request->method && $request->callId() === $this->callId);
+            if ('ACK' !== $request->method) {
+                $this->line->answer($request, match ($request->method) {
+                    'BYE', 'OPTIONS', 'UPDATE' => SipMessage::response($request, 200),
+                    'INVITE' => $request->callId() === $this->callId
+                        ? $this->changed($request)
+                        : SipMessage::response($request, 480),
+                    default => SipMessage::response($request, 405, null, [['Allow', 'INVITE, ACK, BYE, OPTIONS, UPDATE']]),
+                }, $from, $port);
+            }
+        });
+    }
+
+    public function close(): void
+    {
+        $this->fax?->stop();
+        $this->line->close();
+    }
+
+    /** Does anything speak SIP there? Any final answer is a yes (RFC 3261 §11). */
+    public function alive(Ipv4 $host): Evidence
+    {
+        $there = $this->access->seenAs($host);
+        $answer = $this->asked($there, 'OPTIONS', 'sip:'.$there, 'sip:'.$there, [['Accept', 'application/sdp']], '', 4.0);
+
+        return null === $answer
+            ? new Evidence(Outcome::Silent, SipStatusText::words(0), $this->log)
+            : new Evidence(Outcome::Answers, new Message('SIP {status}, "{name}"', [
+                'status' => $answer->status,
+                'name' => Sanitizer::text($answer->header('Server') ?? $answer->header('User-Agent') ?? $answer->reason),
+            ]), $this->log);
+    }
+
+    /** Does the account work? Beside the phone's binding, which stays untouched. */
+    public function register(Ipv4 $registrar): Evidence
+    {
+        $host = $this->access->seenAs($registrar);
+        $uri = 'sip:'.$host;
+        $contact = \sprintf('<sip:%s@%s:%d>', $this->user, $this->line->socket->address(), $this->line->socket->port());
+        $answer = $this->asked($host, 'REGISTER', $uri, $uri, [['Contact', $contact], ['Expires', '30']], '', 6.0);
+        if (200 !== $answer?->status) {
+            $outcome = null === $answer ? Outcome::Silent : Outcome::Rejected;
+
+            return new Evidence($outcome, SipStatusText::words($answer->status ?? 0), $this->log);
+        }
+        $this->asked($host, 'REGISTER', $uri, $uri, [['Contact', $contact], ['Expires', '0']], '', 4.0);
+
+        return new Evidence(
+            Outcome::Registered,
+            new Message('{user} was accepted and taken back again', ['user' => $this->user]),
+            $this->log,
+        );
+    }
+
+    /**
+     * @param string    $number  to dial at `$host`
+     * @param list<Ipv4> $wanted addresses of the devices of which one is to answer; none where anybody may
+     * @param Ipv4|null $pbx     the PBX, whose voicemail is no pass
+     */
+    public function call(Ipv4 $host, string $number, array $wanted, ?Ipv4 $pbx, float $seconds): Evidence
+    {
+        $to = $this->access->seenAs($host);
+        $audio = $this->audio();
+        try {
+            return $this->talk($to, $number, $wanted, $pbx, $seconds, $audio);
+        } finally {
+            $audio->stop();
+        }
+    }
+
+    /**
+     * A call in the lab that on the site a person makes: it is as wanted where one of those answers that the plan leads to.
+     * Its hour goes along as the Date (RFC 3261 §20.17), which the lab's PBX goes by.
+     *
+     * @param bool $isFax whether it is planned that the call goes on as a fax over T.38
+     */
+    public function attempt(Ipv4 $host, CallTrial $trial, float $seconds, bool $isFax = false): Evidence
+    {
+        $this->waitsForFax = $isFax;
+        $to = $this->access->seenAs($host);
+        $audio = $this->audio();
+        $date = '' === $trial->at ? null : gmdate('D, d M Y H:i:s \G\M\T', (int) strtotime($trial->at.' UTC'));
+        try {
+            $found = $this->talk($to, $trial->digits, [], null, $seconds, $audio, $date, $trial->keys);
+        } finally {
+            $audio->stop();
+        }
+        $at = ['answer' => $found->detail, 'speaker' => $this->speaker ?? '?'];
+        if (!\in_array($found->outcome, [Outcome::DeviceAnswers, Outcome::OneWaySound], true)) {
+            return $found;
+        }
+        if ($this->isLeft) {
+            return new Evidence(
+                Outcome::NotAnswered,
+                new Message('{speaker} spoke, then it was hung up: nobody behind it answered', $at),
+                $found->lines,
+            );
+        }
+        if (!\in_array($this->speaker, $trial->answers, true)) {
+            return new Evidence(Outcome::Denied, new Message('{speaker} speaks, and was not meant', $at), $found->lines);
+        }
+
+        if (null !== $this->fax) {
+            $at += ['n' => $this->fax->heard()];
+
+            return $this->fax->heard() >= self::FAX_LEAST && Indicator::Called === $this->fax->says()
+                ? new Evidence(Outcome::Affirmed, new Message('{speaker} takes the fax over T.38', $at), $found->lines)
+                : new Evidence(Outcome::Denied, new Message('{speaker} changed to T.38, and {n} datagrams came', $at), $found->lines);
+        }
+
+        if ($this->waitsForFax) {
+            return new Evidence(Outcome::Denied, new Message('{speaker} stays with sound, and T.38 was planned', $at), $found->lines);
+        }
+
+        return Outcome::DeviceAnswers === $found->outcome
+            ? new Evidence(Outcome::Affirmed, new Message('{speaker} speaks, sound both ways', $at), $found->lines)
+            : new Evidence(Outcome::Denied, new Message('{speaker} speaks; {answer}', $at), $found->lines);
+    }
+
+    /** What the other end changes within the call: to a fax, or its sound; only to where something may be sent. */
+    private function changed(SipMessage $request): SipMessage
+    {
+        $here = $this->line->socket;
+        $headers = [
+            ['Contact', \sprintf('<sip:%s@%s:%d>', $this->user, $here->address(), $here->port())],
+            ['Content-Type', 'application/sdp'],
+        ];
+        $fax = FaxSession::tryFromString($request->body);
+        if (null !== $fax && null !== $this->said && $this->mayFollow($fax->address, $fax->port)) {
+            $this->log[] = '< INVITE (T.38)  > 200';
+            $this->fax ??= new FaxLine($this->access->datagrams($this->place->address), Indicator::Calling);
+            $this->fax->start($fax->address, $fax->port);
+
+            $answer = new FaxSession($here->address(), $this->fax->port(), $fax->rate);
+
+            return SipMessage::response($request, 200, null, $headers, (string) $answer);
+        }
+        try {
+            $offer = '' === $request->body ? null : Session::fromString($request->body);
+        } catch (ParseError) {
+            return SipMessage::response($request, 488);
+        }
+        if (null === $this->said || null === $this->audio) {
+            return SipMessage::response($request, 491);
+        }
+        if (null !== $offer) {
+            if (null === $this->said->common($offer) || (!$offer->isOnHold() && !$this->mayFollow($offer->address, $offer->port))) {
+                return SipMessage::response($request, 488);
+            }
+            $this->said = $this->said->answering($offer);
+            $this->audio->turn($offer);
+            $this->log[] = \sprintf('< INVITE (sound, %s)  > 200', $offer->direction->value);
+        }
+
+        return SipMessage::response($request, 200, null, $headers, (string) $this->said);
+    }
+
+    private static function asserted(SipMessage $message): ?string
+    {
+        $text = $message->header('P-Asserted-Identity');
+        try {
+            return null === $text ? null : Sanitizer::text(SipAddress::fromString($text)->user());
+        } catch (ParseError) {
+            return null;
+        }
+    }
+
+    /** @param list<Ipv4> $wanted */
+    private function talk(
+        Ipv4 $host,
+        string $number,
+        array $wanted,
+        ?Ipv4 $pbx,
+        float $seconds,
+        AudioLine $audio,
+        ?string $date = null,
+        string $keys = '',
+    ): Evidence {
+        $uri = \sprintf('sip:%s@%s', $number, $host);
+        $rang = false;
+        $contact = \sprintf('<sip:%s@%s:%d>', $this->user, $this->line->socket->address(), $this->line->socket->port());
+        $this->said = (new Session($this->line->socket->address(), $audio->port(), [Session::PCMU, Session::PCMA]))->withKeys();
+        $this->audio = $audio;
+        $offer = (string) $this->said;
+        $answer = $this->asked(
+            $host,
+            'INVITE',
+            $uri,
+            $uri,
+            [
+                ['Contact', $contact],
+                ['Allow', 'INVITE, ACK, BYE, CANCEL, OPTIONS, UPDATE'],
+                ...(null === $date ? [] : [['Date', $date]]),
+                ['Content-Type', 'application/sdp'],
+            ],
+            $offer,
+            $seconds,
+            static function (SipMessage $ringing) use (&$rang): void {
+                $rang = $rang || 180 === $ringing->status;
+            },
+        );
+        if (null === $answer || $answer->status >= 300) {
+            return new Evidence(Outcome::NotAnswered, match (true) {
+                487 === $answer?->status => $rang
+                    ? new Message('it rang, and nobody picked up')
+                    : new Message('it was taken, and nothing rang'),
+                $rang => new Message('it rang; {answer}', ['answer' => SipStatusText::words($answer->status ?? 0)]),
+                default => SipStatusText::words($answer->status ?? 0),
+            }, $this->log);
+        }
+        try {
+            $far = Session::fromString($answer->body);
+        } catch (ParseError) {
+            $far = null;
+        }
+        $this->speaker = self::asserted($answer);
+        $remote = SipAddress::fromString((string) $answer->header('Contact'));
+        $routes = array_map(static fn (string $route): array => ['Route', $route], array_reverse($answer->headers('Record-Route')));
+        $dialog = fn (string $method, int $sequence): SipMessage => SipMessage::request($method, $remote->uri, [
+            ['Via', $this->line->via()],
+            ['Max-Forwards', '70'],
+            ...$routes,
+            ['From', \sprintf('<sip:%s@%s>;tag=%s', $this->user, $host, $this->tag)],
+            ['To', (string) $answer->header('To')],
+            ['Call-ID', $this->callId],
+            ['CSeq', $sequence.' '.$method],
+        ]);
+        // With a route the proxy hands on; without, the far end is spoken to directly.
+        $hop = [] === $routes ? [Ipv4::tryFromString($remote->host()) ?? $host, $remote->port()] : [$host, $this->at];
+        if (!$this->mayFollow(...$hop)) {
+            $this->log[] = \sprintf('its answer wants what follows sent to %s:%d: not followed', ...$hop);
+            $hop = [$host, $this->at];
+        }
+        if (null !== $far && !$this->mayFollow($far->address, $far->port)) {
+            null === $this->invite || $this->line->confirm($this->invite, $dialog('ACK', $answer->sequence()), ...$hop);
+            $this->line->ask($dialog('BYE', $answer->sequence() + 1), $hop[0], $hop[1], 4.0);
+
+            return new Evidence(Outcome::NotAsked, new Message(
+                'it answered, and wants the sound sent to {address}, port {port}, which is not of this job: nothing was sent there',
+                ['address' => (string) $far->address, 'port' => $far->port],
+            ), $this->log);
+        }
+        null === $this->invite || $this->line->confirm($this->invite, $dialog('ACK', $answer->sequence()), ...$hop);
+        $this->log[] = '> ACK';
+        if (null !== $far) {
+            $audio->start($far->address, $far->port);
+            $this->press($audio, $keys);
+            $begun = hrtime(true);
+            do {
+                delay(5 * AudioLine::PACKET_SECONDS);
+                $seconds = (hrtime(true) - $begun) / 1e9;
+            } while (!$this->isLeft && $seconds < ($audio->isTwoWay(self::SOUND_LEAST) ? self::SOUND_SECONDS : self::SOUND_PATIENCE));
+            $this->faxed();
+        }
+        $heard = $audio->heard;
+        $reported = $audio->reported;
+        $bye = $this->line->ask($dialog('BYE', $answer->sequence() + 1), $hop[0], $hop[1], 4.0);
+        $this->log[] = '> BYE  < '.($bye->status ?? 'nothing');
+        $this->log[] = \sprintf(
+            'sound here: %d of %d packets, jitter %.1f ms',
+            $heard->received(),
+            $heard->expected(),
+            $heard->jitter() / 8,
+        );
+        $this->log[] = null === $reported
+            ? 'sound there: no report'
+            : \sprintf(
+                'sound there: up to packet %d of %d, %d lost, jitter %.1f ms (RTCP)',
+                $reported->highest + 1,
+                $audio->sent(),
+                $reported->lost,
+                $reported->jitter / 8,
+            );
+        $this->log[] = self::heardAs($heard);
+        if (null !== $this->fax) {
+            $this->log[] = \sprintf('fax here: %d datagrams of the other end; %d sent', $this->fax->heard(), $this->fax->sent());
+        }
+        $name = $answer->header('User-Agent');
+        $at = [
+            'name' => null === $name ? new Message('a device') : Sanitizer::text($name),
+            'address' => Sanitizer::text($remote->host()),
+        ];
+        if (null !== $pbx && $remote->host() === (string) $this->access->seenAs($pbx)) {
+            return new Evidence(Outcome::Voicemail, new Message('voicemail of the PBX answered: no pass'), $this->log);
+        }
+        $meant = array_map(fn (Ipv4 $one): string => (string) $this->access->seenAs($one), $wanted);
+        if ([] !== $meant && !\in_array($remote->host(), $meant, true)) {
+            return new Evidence(Outcome::OtherAnswers, new Message('answered by {name} at {address}', $at), $this->log);
+        }
+
+        return $audio->isTwoWay(self::SOUND_LEAST)
+            ? new Evidence(Outcome::DeviceAnswers, new Message('answered by {name} at {address}, sound both ways', $at), $this->log)
+            : new Evidence(Outcome::OneWaySound, $heard->received() < self::SOUND_LEAST
+                ? new Message('answered by {name} at {address}, nothing heard here', $at)
+                : new Message('answered by {name} at {address}, nothing heard there', $at), $this->log);
+    }
+
+    /** A call that was changed to a fax is listened to until something came, or nothing does. */
+    private function faxed(): void
+    {
+        for (
+            $until = microtime(true) + self::FAX_PATIENCE;
+            (null !== $this->fax || $this->waitsForFax) && !$this->isLeft && microtime(true) < $until;
+        ) {
+            if (null !== $this->fax && $this->fax->heard() >= self::FAX_LEAST) {
+                return;
+            }
+            delay(FaxLine::PACKET_SECONDS);
+        }
+    }
+
+    /** Presses one key after the other, each when it is heard that somebody else speaks since the one before, or nobody in time. */
+    private function press(AudioLine $audio, string $keys): void
+    {
+        foreach ('' === $keys ? [] : str_split($keys) as $key) {
+            $before = $this->speaker;
+            delay(self::PROMPT_SECONDS);
+            $audio->press($key);
+            for ($until = microtime(true) + self::KEY_PATIENCE; $this->speaker === $before && !$this->isLeft && microtime(true) < $until;) {
+                delay(0.1);
+            }
+            $this->log[] = \sprintf('key %s: %s speaks', $key, $this->speaker ?? '?');
+        }
+    }
+
+    /** What the sound that was heard is worth (ITU-T G.107): by its loss, and by the delay of a buffer that takes the jitter up. */
+    private static function heardAs(Reception $heard): string
+    {
+        if (0 === $heard->received()) {
+            return 'score here: nothing to be rated';
+        }
+        $loss = 100 * max(0, $heard->lost()) / max(1, $heard->expected());
+        $delay = 1000 * AudioLine::PACKET_SECONDS + 2 * $heard->jitter() / 8;
+        $rating = Quality::rating($delay, $loss);
+
+        return \sprintf(
+            'score here: R %.1f, MOS %.2f (G.711, %.1f %% lost; the way itself is not in it)',
+            $rating,
+            Quality::score($rating),
+            $loss,
+        );
+    }
+
+    /**
+     * A request, and again with the password where it is asked for.
+     *
+     * @param list<array{string, string}>    $headers
+     * @param (callable(SipMessage): void)|null $provisional
+     */
+    private function asked(
+        Ipv4 $host,
+        string $method,
+        string $uri,
+        string $to,
+        array $headers,
+        string $body,
+        float $seconds,
+        ?callable $provisional = null,
+    ): ?SipMessage {
+        $authorization = [];
+        while (true) {
+            ++$this->sequence;
+            $request = SipMessage::request($method, $uri, [
+                ['Via', $this->line->via()],
+                ['Max-Forwards', '70'],
+                ['From', \sprintf('<sip:%s@%s>;tag=%s', $this->user, $host, $this->tag)],
+                ['To', 'REGISTER' === $method ? \sprintf('<sip:%s@%s>', $this->user, $host) : '<'.$to.'>'],
+                ['Call-ID', $this->callId],
+                ['CSeq', $this->sequence.' '.$method],
+                ['User-Agent', 'Vorhut outpost'],
+                ...$headers,
+                ...$authorization,
+            ], $body);
+            $this->invite = 'INVITE' === $method ? $request : $this->invite;
+            $provisioned = false;
+            $answer = $this->line->ask(
+                $request,
+                $host,
+                $this->at,
+                $seconds,
+                static function (SipMessage $ringing) use (&$provisioned, $provisional): void {
+                    $provisioned = true;
+                    null === $provisional || $provisional($ringing);
+                },
+            );
+            $this->log[] = '> '
+                .$method
+                .' '
+                .$uri
+                .('' === ($authorization[0][0] ?? '') ? '' : ' (with password)')
+                .'  < '
+                .(null === $answer ? ($provisioned ? 'no final answer' : 'nothing') : $answer->status.' '.$answer->reason);
+            if (null === $answer && 'INVITE' === $method && $provisioned) {
+                $answer = $this->giveUp($request, $host);
+            }
+            if (null === $answer || !\in_array($answer->status, [401, 407], true) || [] !== $authorization) {
+                return $answer;
+            }
+            foreach ($answer->headers(401 === $answer->status ? 'WWW-Authenticate' : 'Proxy-Authenticate') as $offer) {
+                $challenge = Digest::tryFromString($offer);
+                if (null !== $challenge && $challenge->isKnown()) {
+                    $authorization = [
+                        [
+                            401 === $answer->status ? 'Authorization' : 'Proxy-Authorization',
+                            (string) $challenge->answer($this->user, $this->secret, $method, $uri, bin2hex(random_bytes(8))),
+                        ],
+                    ];
+                    break;
+                }
+            }
+            if ([] === $authorization) {
+                return $answer;
+            }
+        }
+    }
+
+    /**
+     * Takes back an INVITE that was taken and not answered, so that no phone goes on ringing after the test (RFC 3261 §9.1: not
+     * before a provisional answer).
+     *
+     * @return SipMessage|null its final answer: 487, or 200 where somebody picked up in the same moment
+     */
+    private function giveUp(SipMessage $invite, Ipv4 $host): ?SipMessage
+    {
+        /** @var Future<SipMessage|null> $final */
+        $final = async(fn (): ?SipMessage => $this->line->await($invite, self::CANCEL_SECONDS));
+        $cancelled = $this->line->ask(SipMessage::cancel($invite), $host, $this->at, self::CANCEL_SECONDS);
+        $this->log[] = '> CANCEL  < '.(null === $cancelled ? 'nothing' : $cancelled->status.' '.$cancelled->reason);
+
+        $answer = $final->await();
+        $this->log[] = '< '.(null === $answer ? 'nothing' : $answer->status.' '.$answer->reason);
+
+        return $answer;
+    }
+
+    /** Where an answer sends us: only into networks of the job, and to no port at which something else than a call may listen. */
+    private function mayFollow(Ipv4 $to, int $port): bool
+    {
+        return $port >= self::LEAST_PORT && $this->access->mayFollow($this->place, $to);
+    }
+
+    private function audio(): AudioLine
+    {
+        for ($try = 0; $try < 20; ++$try) {
+            $port = 40000 + 2 * random_int(0, 499);
+            $media = null;
+            try {
+                $media = $this->access->datagrams($this->place->address, $port);
+
+                return new AudioLine($media, $this->access->datagrams($this->place->address, $port + 1), 500, random_int(1, 0x7FFFFFFF));
+            } catch (\Throwable) {
+                $media?->close();
+            }
+        }
+        throw new \RuntimeException('No media port is free on this machine.');
+    }
+}

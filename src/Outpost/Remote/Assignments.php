@@ -1,0 +1,226 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Outpost\Remote;
+
+use Vorhut\Core\Document\JobDocument;
+use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Network\Discovery\RangeList;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\Row;
+use Vorhut\Core\Proof\Outcome;
+use Vorhut\Core\Text\Message;
+use Vorhut\Core\Wire\Sanitizer;
+use Vorhut\Entity\Job;
+use Vorhut\Entity\Outpost;
+use Vorhut\Entity\WorkOrder;
+use Vorhut\Journal\Journal;
+use Vorhut\Journal\Records;
+use Vorhut\Outpost\Orders\Orders;
+use Vorhut\Outpost\Probe\TestRunner;
+use Vorhut\Secrets\Vault;
+
+/**
+ * Who looks from where: what can be asked from a segment that an outpost stands on goes to that outpost, all else to the worker beside the
+ * server. What an outpost brings is taken only of what it was sent for, and once.
+ */
+final readonly class Assignments
+{
+    /** Lines of evidence of one test, and rows in one delivery: more is no honest answer. */
+    private const LINES = 70_000;
+    private const ROWS = 500;
+    private const LONGEST = 500;
+    private const NAME = 40;
+    /** Characters of what an outpost says of an order, places of a sentence, sentences within it, facts of a result. */
+    private const SAID = 190;
+    private const PLACES = 30;
+    private const DEPTH = 4;
+    private const FACTS = 4000;
+
+    public function __construct(
+        private Orders $orders,
+        private Pairing $pairing,
+        private Records $records,
+        private Journal $journal,
+        private Vault $vault,
+    ) {
+    }
+
+    /** @param list<string> $keys of tests */
+    public function prove(Job $job, Plan $plan, array $keys, string $by): void
+    {
+        $of = [];
+        foreach (TestRunner::testsOf($plan, $keys, $job->rehearsed) as $test) {
+            $of[$this->whoStands($job, $plan, substr($test->from, 9)) ?? 0][] = $test->key;
+        }
+        foreach ($of as $outpost => $tests) {
+            $this->orders->give($job, WorkOrder::PROVE, ['tests' => $tests], $by, 0 === $outpost ? null : $outpost);
+        }
+    }
+
+    public function sweep(Job $job, Plan $plan, RangeList $list, string $by): void
+    {
+        $outpost = $this->whoStands($job, $plan, (string) $list->from);
+        $this->orders->give($job, WorkOrder::SWEEP, ['list' => $list->key], $by, $outpost);
+    }
+
+    private function whoStands(Job $job, Plan $plan, string $segment): ?int
+    {
+        $there = $plan->segments[$segment] ?? null;
+        // In the lab there is one wire for all of them, and it is here.
+        if (null === $there || $job->isRehearsing() || $job->rehearsed) {
+            return null;
+        }
+        foreach ($this->pairing->all($job) as $outpost) {
+            if ($this->pairing->isLive($outpost) && Pairing::standsOn($outpost, $there)) {
+                return $outpost->id;
+            }
+        }
+
+        return null;
+    }
+
+    /**
+     * The next assignment of an outpost, with all it needs: the job without its past, and the secrets of the accounts that it is to use.
+     *
+     * @return array<string, mixed>|null
+     */
+    public function next(Outpost $outpost): ?array
+    {
+        $order = $this->orders->claim(self::claimer($outpost), (int) $outpost->id);
+        if (null === $order) {
+            return null;
+        }
+        $plan = $this->records->plan($order->job);
+        $accounts = [];
+        $keys = self::texts($order->what['tests'] ?? null);
+        foreach (WorkOrder::PROVE === $order->kind ? TestRunner::testsOf($plan, $keys, false) : [] as $test) {
+            $extension = null === $test->caller ? null : $plan->extensionNumbered($test->caller);
+            $account = null === $extension ? null : $plan->accountOf($extension->key);
+            null === $account || $accounts[$account->key] = true;
+            foreach ('dial' === $test->what ? [$test->caller, $test->called] : [] as $number) {
+                $accounts['devices/'.($plan->extensionNumbered((string) $number)->phone ?? '')] = true;
+            }
+            'radius' !== $test->what || $accounts['devices/'.$test->to.'#radius'] = true;
+        }
+
+        return [
+            'order' => $order->id,
+            'kind' => $order->kind,
+            'by' => $order->orderedBy,
+            'tests' => $keys,
+            'list' => $order->what['list'] ?? null,
+            'job' => JobDocument::of($plan)->forAnOutpost()->toJson(),
+            'secrets' => array_intersect_key($this->vault->open($order->job), $accounts),
+        ];
+    }
+
+    public function isAlive(Outpost $outpost, int $order): bool
+    {
+        return $this->orders->holds($order, self::claimer($outpost));
+    }
+
+    /**
+     * @param list<mixed> $rows as TestRunner::row() makes them
+     *
+     * @return int how many were new
+     */
+    public function deliver(Outpost $outpost, int $order, array $rows, bool $isEnd, string $said): int
+    {
+        $mine = $this->orders->find($order);
+        // What comes for an order that has ended, or that somebody else goes on with, is nobody's answer any more.
+        if (null === $mine || $mine->outpost !== $outpost->id || !$this->orders->holds($order, self::claimer($outpost))) {
+            return 0;
+        }
+        $plan = $this->records->plan($mine->job);
+        $list = \is_string($mine->what['list'] ?? null) ? RangeList::keyed($plan, $mine->what['list']) : null;
+        $of = [];
+        foreach (null === $list ? TestRunner::testsOf($plan, self::texts($mine->what['tests'] ?? null), false) : [] as $test) {
+            $of[$test->key] = $test->from;
+        }
+        null === $list || $of[$list->test()] = 'outposts/'.$list->from;
+        $new = [];
+        foreach (\array_slice($rows, 0, self::ROWS) as $row) {
+            $taken = \is_array($row) ? $this->taken($outpost, $mine, $of, new Row($row)) : null;
+            if (null !== $taken && !isset($new[$taken['key']]) && !$this->records->has($mine->job, 'observations', $taken['key'])) {
+                $new[$taken['key']] = $taken;
+            }
+        }[] === $new || $this->journal->evidences($mine->job, 'observations', array_values($new));
+        $said = Sanitizer::text($said, self::SAID);
+        $isEnd
+            ? $this->orders->end($order, self::claimer($outpost), true, $said)
+            : $this->orders->tell($order, self::claimer($outpost), $said);
+
+        return \count($new);
+    }
+
+    /**
+     * What of a row an outpost may say: what came of a test that it was sent for. Who it is, and that it stood on the site, is known here.
+     *
+     * @param array<string, string> $of test → the place it is asked from
+     *
+     * @return (array<string, scalar|list<mixed>|null>&array{key: string})|null
+     */
+    private function taken(Outpost $outpost, WorkOrder $order, array $of, Row $row): ?array
+    {
+        $from = $of[$row->text('test')] ?? null;
+        $outcome = Outcome::tryFrom($row->text('outcome'));
+        if (null === $from || null === $outcome) {
+            return null;
+        }
+        $lines = array_map(
+            static fn (string $line): string => Sanitizer::text($line, self::LONGEST),
+            \array_slice($row->texts('evidence'), 0, self::LINES),
+        );
+
+        return [
+            // One answer to each test of an order, however often it is sent.
+            'key' => substr(hash('sha256', $order->id.' '.$row->text('test')), 0, 20),
+            'test' => $row->text('test'),
+            // Its clock may be wrong; what counts is when it arrived.
+            'at' => $this->journal->now(),
+            'by' => $order->orderedBy,
+            'from' => $from,
+            'onSite' => true,
+            'outpost' => $outpost->name,
+            'adapter' => Sanitizer::text($row->text('adapter'), self::NAME),
+            'address' => (string) Ipv4::tryFromString($row->text('address')),
+            'outcome' => $outcome->value,
+            'detail' => Message::fromStored(self::cleaned($row->stored('detail'), 0))->stored(),
+            'basis' => array_map(
+                static fn (string $fact): string => Sanitizer::name($fact, self::LONGEST),
+                \array_slice($row->texts('basis'), 0, self::FACTS),
+            ),
+            'evidence' => $lines,
+        ];
+    }
+
+    /** A sentence as it is stored, without what no sentence has: control characters, thousands of places, places within places. */
+    private static function cleaned(mixed $stored, int $depth): mixed
+    {
+        if (\is_string($stored)) {
+            return Sanitizer::text($stored, self::LONGEST);
+        }
+        if (!\is_array($stored)) {
+            return \is_int($stored) ? $stored : '';
+        }
+        $clean = [];
+        foreach ($depth > self::DEPTH ? [] : \array_slice($stored, 0, self::PLACES, true) as $name => $value) {
+            $clean[\is_int($name) ? $name : Sanitizer::text($name, self::NAME)] = self::cleaned($value, $depth + 1);
+        }
+
+        return $clean;
+    }
+
+    private static function claimer(Outpost $outpost): string
+    {
+        return 'outpost '.$outpost->id;
+    }
+
+    /** @return list<string> */
+    private static function texts(mixed $value): array
+    {
+        return \is_array($value) ? array_values(array_filter($value, is_string(...))) : [];
+    }
+}

@@ -1,0 +1,26 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Web\Accounts;
+
+use Symfony\Component\Security\Core\Authentication\Token\TokenInterface;
+use Symfony\Component\Security\Core\Exception\CustomUserMessageAccountStatusException;
+use Symfony\Component\Security\Core\User\UserCheckerInterface;
+use Symfony\Component\Security\Core\User\UserInterface;
+use Vorhut\Entity\User;
+
+/** Told to whoever knows the password, and to nobody else. */
+final class DisabledUserChecker implements UserCheckerInterface
+{
+    public function checkPreAuth(UserInterface $user): void
+    {
+    }
+
+    public function checkPostAuth(UserInterface $user, ?TokenInterface $token = null): void
+    {
+        if ($user instanceof User && !$user->isActive) {
+            throw new CustomUserMessageAccountStatusException('This name was switched off. Ask whoever leads the jobs.');
+        }
+    }
+}

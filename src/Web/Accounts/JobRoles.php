@@ -1,0 +1,68 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Web\Accounts;
+
+use Doctrine\ORM\EntityManagerInterface;
+use Symfony\Component\HttpFoundation\RequestStack;
+use Symfony\Component\Security\Core\Authentication\Token\TokenInterface;
+use Symfony\Component\Security\Core\Authorization\Voter\Vote;
+use Symfony\Component\Security\Core\Authorization\Voter\VoterInterface;
+use Vorhut\Entity\JobAccess;
+use Vorhut\Entity\User;
+
+/**
+ * What somebody is in a job goes before what they are in the house, whether it is more or less. Asked before all other voters, and silent
+ * where nothing was said for this job.
+ */
+final class JobRoles implements VoterInterface
+{
+    private const RANKS = [JobAccess::NONE => 0, 'guest' => 1, 'viewer' => 2, 'technician' => 3, 'lead' => 4];
+
+    /** @var array<string, array<string, string>> login → job → role */
+    private array $known = [];
+
+    public function __construct(private readonly EntityManagerInterface $manager, private readonly RequestStack $requests)
+    {
+    }
+
+    public function vote(TokenInterface $token, mixed $subject, array $attributes, ?Vote $vote = null): int
+    {
+        $slug = $this->requests->getMainRequest()?->attributes->get('slug');
+        $user = $token->getUser();
+        $role = array_search($attributes[0] ?? '', User::ROLES, true);
+        if (!\is_string($slug) || !$user instanceof User || false === $role) {
+            return self::ACCESS_ABSTAIN;
+        }
+        $own = $this->rolesOf($user)[$slug] ?? null;
+        if (null === $own) {
+            return self::ACCESS_ABSTAIN;
+        }
+
+        return (self::RANKS[$own] ?? 0) >= self::RANKS[$role] ? self::ACCESS_GRANTED : self::ACCESS_DENIED;
+    }
+
+    /** Whether somebody sees a job at all. */
+    public function mayLookAt(User $user, string $slug): bool
+    {
+        return self::RANKS[$this->rolesOf($user)[$slug] ?? $user->role] >= self::RANKS['viewer'];
+    }
+
+    /** @return array<string, string> job → role, where it is another than in the house */
+    public function rolesOf(User $user): array
+    {
+        if (!isset($this->known[$user->login])) {
+            $roles = [];
+            foreach ($this->manager->getConnection()->fetchAllAssociative(
+                'SELECT j.slug, a.role FROM job_access a JOIN job j ON j.id = a.job_id WHERE a.user_id = ?',
+                [$user->id],
+            ) as $row) {
+                \is_string($row['slug']) && \is_string($row['role']) && $roles[$row['slug']] = $row['role'];
+            }
+            $this->known[$user->login] = $roles;
+        }
+
+        return $this->known[$user->login];
+    }
+}

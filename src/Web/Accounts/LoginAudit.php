@@ -1,0 +1,47 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Web\Accounts;
+
+use Symfony\Component\EventDispatcher\Attribute\AsEventListener;
+use Symfony\Component\HttpFoundation\Request;
+use Symfony\Component\Security\Http\Event\LoginFailureEvent;
+use Symfony\Component\Security\Http\Event\LoginSuccessEvent;
+use Symfony\Component\Security\Http\SecurityRequestAttributes;
+use Vorhut\Core\Text\Message;
+use Vorhut\Journal\AuditTrail;
+
+/** Who came in, and who was not let in, is written down. */
+final readonly class LoginAudit
+{
+    /** Whoever tries on and on fills no disk. */
+    private const QUIET = 60;
+
+    public function __construct(private AuditTrail $trail)
+    {
+    }
+
+    #[AsEventListener]
+    public function succeeded(LoginSuccessEvent $event): void
+    {
+        $this->trail->write($event->getUser()->getUserIdentifier(), self::address($event->getRequest()), new Message('Came in.'));
+    }
+
+    #[AsEventListener]
+    public function failed(LoginFailureEvent $event): void
+    {
+        $name = $event->getRequest()->attributes->get(SecurityRequestAttributes::LAST_USERNAME, '');
+        $this->trail->write(
+            \is_string($name) ? $name : '',
+            self::address($event->getRequest()),
+            new Message('Was not let in.'),
+            self::QUIET,
+        );
+    }
+
+    private static function address(Request $request): string
+    {
+        return (string) $request->getClientIp();
+    }
+}
