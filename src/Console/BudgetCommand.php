@@ -63,7 +63,7 @@ final readonly class BudgetCommand
         ), $budget->links);
         $lines[] = null === $uplink->measured
             ? \sprintf('out of the site %.2f Mbit/s; nobody measured the upload', $uplink->pushed)
-            : \sprintf('out of the site %.2f Mbit/s, asks for %.2f of %.2f', $uplink->pushed, $uplink->asked(), (float) $uplink->usable());
+            : \sprintf('out of the site %.2f Mbit/s, asks for %.2f of %.2f', $uplink->pushed, $uplink->demand(), (float) $uplink->usable());
         $this->input->answer($output, $format, ['budget' => $budget, 'uplink' => $uplink], $lines);
 
         return [] === $over && false !== $uplink->holds() ? CommandInput::DONE : CommandInput::FOUND;

@@ -115,7 +115,7 @@ final readonly class DemoCommand
             $this->manager->flush();
             if ('port' === $file) {
                 $this->certificates->make($job, HostName::fromString('files.nordmole.example'), null, self::USERS['lead']);
-                $this->trusted($job);
+                $this->trustAuthority($job);
                 // In the director's room somebody typed another gateway; the record says the right one.
                 $this->orders->give($job, WorkOrder::FAULT, ['fault' => InjectedFault::WrongGateway->value, 'device' => 'vc-02'], 'demo');
                 $this->orders->give($job, WorkOrder::PROVE, ['tests' => $this->provable($job), 'after' => 8], self::USERS['technician']);
@@ -126,7 +126,7 @@ final readonly class DemoCommand
     }
 
     /** Phones of the demo that have their file were told of the job's authority before; it is drawn anew with every demo. */
-    private function trusted(Job $job): void
+    private function trustAuthority(Job $job): void
     {
         $edits = [];
         $plan = $this->records->plan($job);

@@ -38,10 +38,10 @@ final readonly class ErlangCommand
         if ($traffic <= 0) {
             throw new BadInput('--calls or --erlang is needed.');
         }
-        if (!\in_array($codec, Quality::coded(), true)) {
+        if (!\in_array($codec, Quality::knownBitRates(), true)) {
             throw BadInput::because(
                 '--codec is one of {codecs}, not "{codec}".',
-                ['codecs' => implode(', ', Quality::coded()), 'codec' => $codec],
+                ['codecs' => implode(', ', Quality::knownBitRates()), 'codec' => $codec],
             );
         }
         $needed = Traffic::lines($traffic, $blocking);

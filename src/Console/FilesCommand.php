@@ -93,7 +93,7 @@ final class FilesCommand
         $named = [];
         $else = null;
         foreach ($wanted as $host => $one) {
-            $file = $this->laid($one);
+            $file = $this->writeCertificate($one);
             $named[$host] = $file;
             null === Ipv4::tryFromString((string) $host) || $else = $file;
         }
@@ -104,7 +104,7 @@ final class FilesCommand
     }
 
     /** TLS reads certificate and key from a file: in a folder for this program alone, beside the key that opens the sealed ones. */
-    private function laid(KeptCertificate $one): Certificate
+    private function writeCertificate(KeptCertificate $one): Certificate
     {
         $file = $this->file($one);
         if (!is_file($file)) {

@@ -29,7 +29,7 @@ final readonly class KeypadCommand
         #[Option('only exactly this text, no shorter equal')]
         bool $exact = false,
     ): int {
-        $known = KeypadProfile::named($profile)
+        $known = KeypadProfile::find($profile)
             ?? throw BadInput::because('--profile is one of {list}, not "{profile}".', [
                 'list' => implode(', ', KeypadProfile::names()),
                 'profile' => $profile,

@@ -48,7 +48,7 @@ final readonly class KindsCheckCommand
         if ([] === $wrong) {
             try {
                 $catalogue = $files->catalogue();
-                $wrong = null === $files->refused() ? [] : [$files->refused()];
+                $wrong = null === $files->refusal() ? [] : [$files->refusal()];
                 foreach ($catalogue->kinds() as $kind) {
                     $wrong = [...$wrong, ...array_map(strval(...), KindValidator::ofKind($kind))];
                 }

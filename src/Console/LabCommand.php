@@ -167,7 +167,7 @@ final class LabCommand
                 $this->slugs[$id] = $job->slug;
                 $say($job->slug.' is played.');
             }
-            $this->played[$id]->filesAt($this->sealed($job));
+            $this->played[$id]->filesAt($this->fileServerTls($job));
             $this->played[$id]->handsOn($plan, $this->vault->open($job));
             $this->revisions[$id] = $job->revision;
             unset($this->failing[$id]);
@@ -195,7 +195,7 @@ final class LabCommand
     }
 
     /** Where phones of the lab find the door for HTTPS: as the plan names it, at its place on this machine. */
-    private function sealed(Job $job): ?SealedFiles
+    private function fileServerTls(Job $job): ?SealedFiles
     {
         $kept = $this->certificates->of($job);
         if (null === $kept) {

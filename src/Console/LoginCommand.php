@@ -52,7 +52,7 @@ final readonly class LoginCommand
             $this->vault->note($stored, $plan, $device->record(), $login, $by);
             $plan = $this->records->plan($stored);
         }
-        $kept = $this->vault->kept($stored, $device->record());
+        $kept = $this->vault->purposesOf($stored, $device->record());
         foreach (DeviceLogin::of($plan, $plan->devices[$device->key] ?? $device) as $one) {
             $output->writeln(\sprintf(
                 '%-16s %-16s %-14s %s',

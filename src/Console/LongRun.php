@@ -31,7 +31,7 @@ final readonly class LongRun
                 null === $well || $say($well);
             } catch (\Throwable $e) {
                 // What runs goes on; the next look sees what has changed meanwhile.
-                $why = $this->outage->met($e);
+                $why = $this->outage->report($e);
                 null === $why || $say($why);
             }
         };

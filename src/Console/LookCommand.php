@@ -39,7 +39,7 @@ final readonly class LookCommand
         try {
             $spans = LookTimeline::of($plan, $device, $event);
         } catch (Malformed $e) {
-            throw new BadInput((string) $e->said());
+            throw new BadInput((string) $e->message());
         }
         $this->input->answer($output, $format, $spans, array_map(
             static fn (LookSpan $one): string => \sprintf('%8.1f s  %-12s %s', $one->from, $one->look, $one->why),

@@ -81,7 +81,7 @@ final readonly class LoomCommand
         $data = $lines = [];
         foreach ($loom->model->plan->segments as $segment) {
             foreach ($loom->devicesOn($segment->key) as $device) {
-                foreach (ReachabilityMatrix::asked($device) as $service) {
+                foreach (ReachabilityMatrix::servicesOf($device) as $service) {
                     $cell = $loom->cell($place->key, $device, $service);
                     $data[] = [
                         'device' => $device->tag,

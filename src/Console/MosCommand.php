@@ -29,10 +29,10 @@ final readonly class MosCommand
         #[Option('text or json')]
         string $format = 'text',
     ): int {
-        if (!\in_array($codec, Quality::rated(), true)) {
+        if (!\in_array($codec, Quality::ratedCodecs(), true)) {
             throw BadInput::because(
                 '--codec is one of {codecs}, not "{codec}".',
-                ['codecs' => implode(', ', Quality::rated()), 'codec' => $codec],
+                ['codecs' => implode(', ', Quality::ratedCodecs()), 'codec' => $codec],
             );
         }
         if ($delay < 0 || $loss < 0 || $loss > 100 || $burst < 1) {

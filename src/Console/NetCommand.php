@@ -36,7 +36,7 @@ final readonly class NetCommand
         $data = [
             'address' => (string) $host,
             'network' => (string) $network,
-            'mask' => $network->mask->dotted(),
+            'mask' => $network->mask->toDotted(),
             'wildcard' => (string) Ipv4::fromNumber(~$network->mask->bits() & 0xFFFFFFFF),
             'first' => (string) $network->firstHost(),
             'last' => (string) $network->lastHost(),

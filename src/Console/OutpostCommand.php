@@ -90,7 +90,7 @@ final readonly class OutpostCommand
                 $this->orders->end($id, $me, $well, $result);
             } catch (\Throwable $e) {
                 // It is taken up again when its claim has run out; what was found is written down already.
-                $result .= ' '.$this->outage->met($e);
+                $result .= ' '.$this->outage->report($e);
             }
             $output->writeln(\sprintf('%s %s %s: %s', date('H:i:s'), $slug, $kind, $result), OutputInterface::OUTPUT_RAW);
         }
@@ -105,7 +105,7 @@ final readonly class OutpostCommand
             $this->rounds->go();
         } catch (\Throwable $e) {
             // It lies there until the next time.
-            $why = $this->outage->met($e);
+            $why = $this->outage->report($e);
             null === $why || $output->writeln(date('H:i:s').' '.$why, OutputInterface::OUTPUT_RAW);
         }
     }
@@ -134,7 +134,7 @@ final readonly class OutpostCommand
             $said = $this->outage->isOver();
         } catch (\Throwable $e) {
             $order = null;
-            $said = $this->outage->met($e);
+            $said = $this->outage->report($e);
             delay(1.0);
         }
         null === $said || $output->writeln(date('H:i:s').' '.$said, OutputInterface::OUTPUT_RAW);

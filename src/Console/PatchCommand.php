@@ -34,7 +34,7 @@ final readonly class PatchCommand
                 'universe %d  %s  %d of 512 slots%s',
                 $one->universe->number,
                 $one->universe->group(),
-                $one->used(),
+                $one->usedSlots(),
                 $free > 0 ? ', '.(null === $one->free($free) ? "no $free in a row" : "$free free from ".$one->free($free)) : '',
             );
             foreach ($one->fixtures as $fixture) {

@@ -123,7 +123,7 @@ final readonly class PowerCommand
                 );
             }
         }
-        foreach (PoeBudget::uncabled($plan) as $device) {
+        foreach (PoeBudget::withoutSwitch($plan) as $device) {
             $lines[] = \sprintf('no switch yet: %s', $device->tag);
         }
         $this->input->answer($output, $format, $budgets, $lines);

@@ -51,7 +51,7 @@ final readonly class ProveCommand
             '%-11s %-50s %s%s',
             $result->verdict->label(),
             $result->test->title,
-            $result->observed()?->label() ?? '',
+            $result->observedOutcome()?->label() ?? '',
             match (true) {
                 Verdict::Contrary === $result->verdict => ', wanted: '.$result->test->wanted->label(),
                 null !== $result->missing => ', '.$result->missing.' is not plugged in yet',

@@ -38,7 +38,7 @@ final readonly class RefetchCommand
         $stored = $this->input->job($job);
         $this->files->prepare($stored);
         $files = $this->freshness->of($stored, $this->records->plan($stored));
-        $told = $tell ? $this->orders->refetch($stored, array_keys($files->told()), 'command line') : 0;
+        $told = $tell ? $this->orders->refetch($stored, array_keys($files->refetchable()), 'command line') : 0;
         $this->input->answer($output, $format, [
             'fresh' => self::tags($files->fresh),
             'old' => self::tags($files->old),
@@ -47,7 +47,7 @@ final readonly class RefetchCommand
         ], [
             \sprintf('%d of %d have the file of now', \count($files->fresh), \count($files->fresh) + \count($files->old)),
             ...array_map(
-                static fn (Device $one): string => \sprintf('%-12s has an older one%s', $one->tag, isset($files->told()[$one->key])
+                static fn (Device $one): string => \sprintf('%-12s has an older one%s', $one->tag, isset($files->refetchable()[$one->key])
                     ? '' : ', and has to be restarted by hand'),
                 array_values($files->old),
             ),

@@ -69,7 +69,7 @@ final readonly class RulesCommand
             ...(null === $proved ? [] : ['proof' => $proved]),
         ], [
             ...RulesTable::text($plan, $wanted),
-            ...self::once(array_map(static fn (array $one): string => "no rule helps: {$one[0]->why} $one[1]", $wanted->hopeless)),
+            ...self::once(array_map(static fn (array $one): string => "no rule helps: {$one[0]->why} $one[1]", $wanted->unreachable)),
             ...self::once(array_map(static fn (array $one): string => "stopped today: {$one[0]->why} $one[1]", $missing)),
             ...(null === $proved ? [] : self::proofLines($proved)),
         ]);

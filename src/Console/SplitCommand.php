@@ -42,7 +42,7 @@ final readonly class SplitCommand
             };
             $given = $given[0]->split($prefix);
         } else {
-            $given = Network::joined($given);
+            $given = Network::merge($given);
         }
         $texts = array_map(strval(...), $given);
         $this->input->answer($output, $format, ['networks' => $texts], $texts);

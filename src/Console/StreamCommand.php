@@ -71,7 +71,7 @@ final readonly class StreamCommand
             $pushes[] = ['from' => $target->from->tag, 'to' => $target->url, 'taker' => $target->taker?->tag, 'meets' => $meets];
         }
         $offered = [];
-        foreach (PushTarget::offered($plan) as $one) {
+        foreach (PushTarget::targets($plan) as $one) {
             $lines[] = \sprintf('%s takes %s%s', $one['device']->tag, $one['url'], $one['sealed'] ? ' with a passphrase' : '');
             $offered[] = ['taker' => $one['device']->tag, 'url' => (string) $one['url'], 'sealed' => $one['sealed']];
         }

@@ -36,10 +36,10 @@ final readonly class SweepCommand
         #[Option('text or json')]
         string $format = 'text',
     ): int {
-        $plan = $ask ? $this->asked($output, $file, $list, $format) : $this->input->plan($file);
+        $plan = $ask ? $this->runScan($output, $file, $list, $format) : $this->input->plan($file);
         if ('' !== $suggest) {
             $this->input->place($plan, $suggest);
-            $ranges = array_map(strval(...), RangeList::suggested($plan, $suggest));
+            $ranges = array_map(strval(...), RangeList::suggest($plan, $suggest));
             $this->input->answer($output, $format, ['from' => $suggest, 'ranges' => $ranges], $ranges);
 
             return CommandInput::DONE;
@@ -73,7 +73,7 @@ final readonly class SweepCommand
         return CommandInput::DONE;
     }
 
-    private function asked(OutputInterface $output, string $slug, string $list, string $format): Plan
+    private function runScan(OutputInterface $output, string $slug, string $list, string $format): Plan
     {
         $job = $this->input->job($slug);
         try {
@@ -83,7 +83,7 @@ final readonly class SweepCommand
                 return true;
             });
         } catch (NoAnswer $e) {
-            throw BadInput::because('{why}', ['why' => $e->said()]);
+            throw BadInput::because('{why}', ['why' => $e->message()]);
         }
 
         return $this->records->plan($job);

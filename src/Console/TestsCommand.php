@@ -36,11 +36,11 @@ final readonly class TestsCommand
                     '%-11s %-52s %s%s',
                     $result->verdict->label(),
                     $result->test->title,
-                    $result->test->expected()->label(),
+                    $result->test->expectedOutcome()->label(),
                     $result->test->isForeseenToFail() ? '  (foreseen to fail: '.$result->test->because().')' : '',
                 ),
                 $proof->results,
-            ), (string) $cover->said()],
+            ), (string) $cover->message()],
         );
 
         return CommandInput::DONE;

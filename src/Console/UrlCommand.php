@@ -34,7 +34,7 @@ final readonly class UrlCommand
             $one = StreamUrl::fromString($url);
             $other = '' === $against ? null : StreamUrl::fromString($against);
         } catch (Malformed $e) {
-            throw new BadInput((string) $e->said());
+            throw new BadInput((string) $e->message());
         }
         $odd = [...$one->oddities($trip > 0 ? $trip : null), ...(null === $other ? [] : $one->against($other))];
         $this->input->answer($output, $format, ['url' => $one, 'odd' => $odd], [

@@ -44,7 +44,7 @@ final readonly class UserCommand
         #[Option('put the second factor away')]
         bool $withoutFactor = false,
     ): int {
-        $login = User::normalised($login);
+        $login = User::normalise($login);
         if ($off || $on || $withoutFactor || '' !== $in) {
             return $this->change($output, $login, $role, $in, $off ? false : ($on ? true : null), $withoutFactor);
         }

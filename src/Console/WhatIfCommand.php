@@ -45,7 +45,7 @@ final readonly class WhatIfCommand
         }
         $whatIf = WhatIf::of($plan, $asked, new Change(new Message('what if'), $edits));
         $this->input->answer($output, $document->format, $whatIf, [
-            ...array_map(static fn (Difference $one): string => (string) $one->said(), $whatIf->differences),
+            ...array_map(static fn (Difference $one): string => (string) $one->message(), $whatIf->differences),
             \sprintf(
                 '%d begin, %d cease, %d fail by another cause',
                 WhatIf::cells($whatIf->begins()),

@@ -56,7 +56,7 @@ class User implements UserInterface, PasswordAuthenticatedUserInterface, Equatab
     public int $totpStep = 0;
 
     /** A login as it is kept: without blanks around it, in lower case, composed (Unicode NFC). */
-    public static function normalised(string $login): string
+    public static function normalise(string $login): string
     {
         $composed = \Normalizer::normalize(mb_scrub($login), \Normalizer::FORM_C);
 

@@ -51,7 +51,7 @@ final readonly class Backup
                 $which = \in_array($table, self::VISITS, true) ? ' WHERE 1 = 0' : '';
                 $quoted = $this->connection->getDatabasePlatform()->quoteSingleIdentifier($table);
                 foreach ($this->connection->executeQuery("SELECT * FROM $quoted$which")->iterateAssociative() as $row) {
-                    $put(['row' => array_map(self::kept(...), $row)]);
+                    $put(['row' => array_map(self::encodeValue(...), $row)]);
                     ++$rows;
                 }
             }
@@ -82,7 +82,7 @@ final readonly class Backup
     }
 
     /** @return scalar|array{bytes: string}|null */
-    private static function kept(mixed $value): string|int|float|bool|array|null
+    private static function encodeValue(mixed $value): string|int|float|bool|array|null
     {
         if (\is_resource($value)) {
             $value = (string) stream_get_contents($value);

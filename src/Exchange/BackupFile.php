@@ -37,7 +37,7 @@ final readonly class BackupFile
             if (null !== $found) {
                 throw Malformed::because('The backup is damaged: something stands behind its end.');
             }
-            $data = self::decoded($line);
+            $data = self::decode($line);
             if (null === $version) {
                 $version = self::versionOf($data);
                 if (self::UNSEALED === $version && !$unsealed) {
@@ -99,7 +99,7 @@ final readonly class BackupFile
     {
         $table = '';
         foreach ($lines as $line) {
-            $data = self::decoded($line);
+            $data = self::decode($line);
             $table = \is_string($data['table'] ?? null) ? $data['table'] : $table;
             $row = \is_array($data['row'] ?? null) ? $data['row'] : null;
             if (null === $row || Migrations::TABLE === $table) {
@@ -107,14 +107,14 @@ final readonly class BackupFile
             }
             $held = [];
             foreach ($row as $column => $value) {
-                $held[(string) $column] = self::held($value);
+                $held[(string) $column] = self::decodeValue($value);
             }
             yield [$table, $held];
         }
     }
 
     /** @return array<mixed>|null */
-    private static function decoded(string $line): ?array
+    private static function decode(string $line): ?array
     {
         $data = json_decode($line, true, self::DEPTH);
 
@@ -145,7 +145,7 @@ final readonly class BackupFile
     }
 
     /** @return scalar|null */
-    private static function held(mixed $value): string|int|float|bool|null
+    private static function decodeValue(mixed $value): string|int|float|bool|null
     {
         return \is_array($value) && \is_string($value['bytes'] ?? null)
             ? (string) base64_decode($value['bytes'], true)

@@ -87,7 +87,7 @@ final readonly class Jobs
             $written = [];
             foreach ($document->sections as $section => $rows) {
                 foreach ($rows as $row) {
-                    $written[] = $record = Records::made($job, $section, $row);
+                    $written[] = $record = Records::create($job, $section, $row);
                     if ($record instanceof Credential && isset($secrets[$record->key])) {
                         $record->sealed = $this->secrets->seal($secrets[$record->key]);
                     }
@@ -105,7 +105,7 @@ final readonly class Jobs
                 $entry->number = $row->int('number');
                 $entry->at = $row->text('at');
                 $entry->by = $row->text('by');
-                $entry->why = Message::fromStored($data['why'] ?? '')->stored();
+                $entry->why = Message::fromStored($data['why'] ?? '')->toStored();
                 $entry->undoes = $row->intOrNull('undoes');
                 $entry->edits = array_values(array_map(self::edit(...), array_filter($row->list('edits'), is_array(...))));
                 $written[] = $entry;

@@ -53,7 +53,7 @@ final readonly class Restore
             $this->drop(...$databases);
             foreach ($databases as $database) {
                 $this->connection->executeStatement(
-                    'CREATE DATABASE '.$this->quoted($database).' CHARACTER SET utf8mb4 COLLATE utf8mb4_nopad_bin',
+                    'CREATE DATABASE '.$this->quote($database).' CHARACTER SET utf8mb4 COLLATE utf8mb4_nopad_bin',
                 );
             }
         } catch (DatabaseError $e) {
@@ -67,7 +67,7 @@ final readonly class Restore
     private function drop(string ...$databases): void
     {
         foreach ($databases as $database) {
-            $this->connection->executeStatement('DROP DATABASE IF EXISTS '.$this->quoted($database));
+            $this->connection->executeStatement('DROP DATABASE IF EXISTS '.$this->quote($database));
         }
     }
 
@@ -82,7 +82,7 @@ final readonly class Restore
         }
         $second->executeStatement('SET FOREIGN_KEY_CHECKS = 0');
         foreach (array_keys(array_diff_key($known, [Migrations::TABLE => true])) as $table) {
-            $second->executeStatement('DELETE FROM '.$this->quoted($table));
+            $second->executeStatement('DELETE FROM '.$this->quote($table));
         }
         $waiting = [];
         $bytes = 0;
@@ -122,8 +122,8 @@ final readonly class Restore
         }
         $second->executeStatement(\sprintf(
             'INSERT INTO %s (%s) VALUES %s',
-            $this->quoted($table),
-            implode(', ', array_map($this->quoted(...), $columns)),
+            $this->quote($table),
+            implode(', ', array_map($this->quote(...), $columns)),
             implode(', ', array_fill(0, \count($rows), $places)),
         ), $values);
     }
@@ -133,9 +133,9 @@ final readonly class Restore
     {
         $moves = [];
         foreach ([[$here, $replaced], [$new, $here]] as [$from, $to]) {
-            foreach ($this->connection->fetchFirstColumn('SHOW TABLES FROM '.$this->quoted($from)) as $table) {
-                $name = $this->quoted(\is_string($table) ? $table : '');
-                $moves[] = $this->quoted($from).".$name TO ".$this->quoted($to).".$name";
+            foreach ($this->connection->fetchFirstColumn('SHOW TABLES FROM '.$this->quote($from)) as $table) {
+                $name = $this->quote(\is_string($table) ? $table : '');
+                $moves[] = $this->quote($from).".$name TO ".$this->quote($to).".$name";
             }
         }
         $this->connection->executeStatement('SET FOREIGN_KEY_CHECKS = 0');
@@ -143,7 +143,7 @@ final readonly class Restore
         $this->connection->executeStatement('SET FOREIGN_KEY_CHECKS = 1');
     }
 
-    private function quoted(string $name): string
+    private function quote(string $name): string
     {
         return $this->connection->getDatabasePlatform()->quoteSingleIdentifier($name);
     }

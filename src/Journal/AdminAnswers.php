@@ -37,7 +37,7 @@ final readonly class AdminAnswers
     }
 
     /** The link that a token opens, while it does. */
-    public function opened(string $token): ?AskLink
+    public function findLink(string $token): ?AskLink
     {
         $link = $this->manager->getRepository(AskLink::class)->findOneBy(['tokenHash' => hash('sha256', $token)]);
 

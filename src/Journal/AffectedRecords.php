@@ -31,14 +31,14 @@ final class AffectedRecords
         return $this->records[$section][$key] ?? null;
     }
 
-    public function changed(string $section, Record $record): void
+    public function change(string $section, Record $record): void
     {
         $this->records[$section][$record->key] = $record;
         $this->changed[$section][$record->key] = true;
         unset($this->removed[$section][$record->key]);
     }
 
-    public function removed(string $section, string $key): void
+    public function remove(string $section, string $key): void
     {
         $this->records[$section][$key] = null;
         $this->removed[$section][$key] = true;

@@ -32,7 +32,7 @@ final readonly class AuditTrail
             $this->now(),
             Sanitizer::text($login, self::LONGEST),
             Sanitizer::text($address, self::LONGEST),
-            $what->stored(),
+            $what->toStored(),
         );
         $text = json_encode($event->what, \JSON_THROW_ON_ERROR);
         if ($quiet > 0 && false !== $this->manager->getConnection()->fetchOne(

@@ -16,10 +16,10 @@ final class Conflict extends \RuntimeException implements JournalError
         public readonly string|int|float|bool|array|null $theirs,
         public readonly ?string $by,
     ) {
-        parent::__construct((string) $this->said());
+        parent::__construct((string) $this->message());
     }
 
-    public function said(): Message
+    public function message(): Message
     {
         return new Message('{what} was changed by {who} in the meantime.', [
             'what' => '' === $this->mine->field ? $this->mine->record() : $this->mine->field,

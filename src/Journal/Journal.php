@@ -68,20 +68,20 @@ final readonly class Journal
         $change = $this->withPractice($job, $change);
         $touched = new AffectedRecords();
         $before = '';
-        $entry = $this->locked($job, function (Job $job) use ($change, $author, $undoes, &$touched, &$before): JournalEntry {
+        $entry = $this->inLock($job, function (Job $job) use ($change, $author, $undoes, &$touched, &$before): JournalEntry {
             $at = $this->now();
             $before = $job->planStamp;
             $job->planStamp = self::stamp();
             $job->filesStamp = self::movesFiles($change) ? self::stamp() : $job->filesStamp;
-            $touched = $this->touched($job, $change);
+            $touched = $this->affectedRecords($job, $change);
             $this->checkKinds($job, $change);
             foreach ($change->edits as $edit) {
                 $this->apply($job, $touched, $edit, $author->name, $at);
             }
             $this->dropEmpty($touched);
             $this->flush($touched);
-            $this->checked($job, $touched, $change);
-            $entry = $this->entered($job, $author, $at, $change->why);
+            $this->check($job, $touched, $change);
+            $entry = $this->newEntry($job, $author, $at, $change->why);
             $entry->undoes = $undoes;
             $entry->edits = array_map(static fn (Edit $edit): array => $edit->jsonSerialize(), $change->edits);
             $this->manager->persist($entry);
@@ -127,7 +127,7 @@ final readonly class Journal
         if (null !== $this->undoneBy($job, $entry)) {
             throw Refused::because('This change was taken back already.');
         }
-        $change = self::change($entry)->reversed(new Message('Taken back: {what}', ['what' => self::why($entry)]));
+        $change = self::change($entry)->reverse(new Message('Taken back: {what}', ['what' => self::why($entry)]));
         try {
             return $this->write($job, $change, $by, $entry->number) ?? throw Refused::because('There is nothing to take back.');
         } catch (Conflict $conflict) {
@@ -264,7 +264,7 @@ final readonly class Journal
         }
         foreach ($since as $entry) {
             $change = self::change($entry);
-            $plan = [] === $change->edits ? $plan : $plan->with($change->reversed(new Message('')));
+            $plan = [] === $change->edits ? $plan : $plan->with($change->reverse(new Message('')));
         }
 
         return $plan;
@@ -297,7 +297,7 @@ final readonly class Journal
      */
     public function evidence(Job $job, string $section, array $row): void
     {
-        $this->locked($job, function (Job $job) use ($section, $row): JournalEntry {
+        $this->inLock($job, function (Job $job) use ($section, $row): JournalEntry {
             $this->records->add($job, $section, $row + ['arrived' => $this->records->lastArrived($job, $section) + 1]);
 
             return new JournalEntry();
@@ -311,7 +311,7 @@ final readonly class Journal
      */
     public function evidences(Job $job, string $section, array $rows): void
     {
-        $this->locked($job, function (Job $job) use ($section, $rows): JournalEntry {
+        $this->inLock($job, function (Job $job) use ($section, $rows): JournalEntry {
             $arrived = $this->records->lastArrived($job, $section);
             foreach ($rows as $row) {
                 $this->records->add($job, $section, $row + ['arrived' => ++$arrived]);
@@ -332,7 +332,7 @@ final readonly class Journal
     {
         $gone = $this->records->dropEvidence($job, $before);
         // The snapshot is the same with it and without it; only what shows all of it has to look again.
-        0 === $gone || $this->locked($job, static fn (): JournalEntry => new JournalEntry());
+        0 === $gone || $this->inLock($job, static fn (): JournalEntry => new JournalEntry());
 
         return $gone;
     }
@@ -341,12 +341,12 @@ final readonly class Journal
     public function rehearse(Job $job, bool $on, User|string $by): void
     {
         $author = Author::of($by);
-        $this->locked($job, function (Job $job) use ($on, $author): JournalEntry {
+        $this->inLock($job, function (Job $job) use ($on, $author): JournalEntry {
             if ($on === $job->rehearsed) {
                 return new JournalEntry();
             }
             $job->rehearsed = $on;
-            $entry = $this->entered(
+            $entry = $this->newEntry(
                 $job,
                 $author,
                 $this->now(),
@@ -358,7 +358,7 @@ final readonly class Journal
         });
     }
 
-    private function entered(Job $job, Author $author, string $at, Message $why): JournalEntry
+    private function newEntry(Job $job, Author $author, string $at, Message $why): JournalEntry
     {
         $entry = new JournalEntry();
         $entry->job = $job;
@@ -366,7 +366,7 @@ final readonly class Journal
         $entry->at = $at;
         $entry->by = $author->name;
         $entry->login = $author->login;
-        $entry->why = $why->stored();
+        $entry->why = $why->toStored();
 
         return $entry;
     }
@@ -380,7 +380,7 @@ final readonly class Journal
     /**
      * @param callable(Job): JournalEntry $write
      */
-    private function locked(Job $job, callable $write): JournalEntry
+    private function inLock(Job $job, callable $write): JournalEntry
     {
         for ($try = 1;; ++$try) {
             $connection = $this->manager->getConnection();
@@ -459,13 +459,13 @@ final readonly class Journal
         foreach ($touched->allChanged() as [$section, $record]) {
             if ($record instanceof SettingValue && null === ($record->planned ?? $record->set ?? $record->seen ?? $record->odd)) {
                 $this->records->remove($record);
-                $touched->removed($section, $record->key);
+                $touched->remove($section, $record->key);
             }
         }
     }
 
     /** All records that the change names, in one look for each section. */
-    private function touched(Job $job, Change $change): AffectedRecords
+    private function affectedRecords(Job $job, Change $change): AffectedRecords
     {
         $keys = [];
         foreach ($change->edits as $edit) {
@@ -485,7 +485,7 @@ final readonly class Journal
     private function look(Job $job, AffectedRecords $touched, string $section, array $keys): void
     {
         $keys = array_values(array_filter($keys, static fn (string $key): bool => !$touched->knows($section, $key)));
-        $found = [] === $keys ? [] : $this->records->named($job, $section, $keys);
+        $found = [] === $keys ? [] : $this->records->findAll($job, $section, $keys);
         foreach ($keys as $key) {
             $touched->know($section, $key, $found[$key] ?? null);
         }
@@ -497,7 +497,7 @@ final readonly class Journal
      *
      * @throws Refused
      */
-    private function checked(Job $job, AffectedRecords $touched, Change $change): void
+    private function check(Job $job, AffectedRecords $touched, Change $change): void
     {
         $integrity = new Integrity($this->records->catalogueOf($job), function (string $section, string $key) use ($job, $touched): ?array {
             $this->look($job, $touched, $section, [$key]);
@@ -550,10 +550,10 @@ final readonly class Journal
             return;
         }
         $stored = $this->records->whole($job);
-        $catalogue = $this->records->shipped()->with(array_filter($sources, is_string(...)));
+        $catalogue = $this->records->shippedCatalogue()->with(array_filter($sources, is_string(...)));
         foreach (array_keys($sources) as $code) {
             $kind = $catalogue->kind((string) $code);
-            $lost = null === $kind ? [] : KindVersion::lost($stored, (string) $code, $kind);
+            $lost = null === $kind ? [] : KindVersion::unsupported($stored, (string) $code, $kind);
             if ([] !== $lost) {
                 throw Refused::because('{why}', ['why' => $lost[0]]);
             }
@@ -606,7 +606,7 @@ final readonly class Journal
                 // One of the same key went in this very change: it has to be gone before the new one comes.
                 $this->manager->flush();
             }
-            $touched->changed($edit->section, $this->records->add($job, $edit->section, $edit->row ?? []));
+            $touched->change($edit->section, $this->records->add($job, $edit->section, $edit->row ?? []));
 
             return;
         }
@@ -637,7 +637,7 @@ final readonly class Journal
                 }
             }
             $this->records->remove($record);
-            $touched->removed($edit->section, $edit->key);
+            $touched->remove($edit->section, $edit->key);
 
             return;
         }
@@ -648,7 +648,7 @@ final readonly class Journal
             Records::put($record, $face->value.'By', null === $edit->after ? null : $by);
             Records::put($record, $face->value.'At', null === $edit->after ? null : $at);
         }
-        $touched->changed($edit->section, $record);
+        $touched->change($edit->section, $record);
     }
 
     private function put(Job $job, Job|Record $record, Edit $edit): void

@@ -21,7 +21,7 @@ final class Outage
     }
 
     /** @return string|null what there is to say: that the database went away, once, or what else went wrong */
-    public function met(\Throwable $e): ?string
+    public function report(\Throwable $e): ?string
     {
         $this->afresh();
         if (!$e instanceof DatabaseError && !$e instanceof \PDOException) {

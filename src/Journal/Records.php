@@ -92,7 +92,7 @@ final readonly class Records
             $rows[$section] = $this->rows($job, $section, self::CLASSES[$section], $groups);
         }
 
-        return Plan::indexed(self::jobRow($job), $rows, $this->catalogue);
+        return Plan::fromRows(self::jobRow($job), $rows, $this->catalogue);
     }
 
     /** All that there is, evidence to the first line: what a document carries. */
@@ -104,7 +104,7 @@ final readonly class Records
             $rows[$section] = $this->rows($job, $section, $class);
         }
 
-        return Plan::indexed(self::jobRow($job), $rows, $this->catalogue);
+        return Plan::fromRows(self::jobRow($job), $rows, $this->catalogue);
     }
 
     /** Whether a record is there already: evidence that is brought twice counts once. */
@@ -221,7 +221,7 @@ final readonly class Records
      *
      * @return array<array-key, Record>
      */
-    public function named(Job $job, string $section, array $keys): array
+    public function findAll(Job $job, string $section, array $keys): array
     {
         $found = [];
         foreach (array_chunk(array_values(array_unique($keys)), 1000) as $some) {
@@ -316,7 +316,7 @@ final readonly class Records
     }
 
     /** What ships, without what a job has of its own. */
-    public function shipped(): Catalogue
+    public function shippedCatalogue(): Catalogue
     {
         return $this->catalogue;
     }
@@ -338,14 +338,14 @@ final readonly class Records
     /** @param RowData $row */
     public function add(Job $job, string $section, array $row): Record
     {
-        $record = self::made($job, $section, $row);
+        $record = self::create($job, $section, $row);
         $this->manager->persist($record);
 
         return $record;
     }
 
     /** @param RowData $row */
-    public static function made(Job $job, string $section, array $row): Record
+    public static function create(Job $job, string $section, array $row): Record
     {
         $record = new (self::CLASSES[$section])($job, Row::keyOf($row));
         foreach (Schema::sections()[$section] as $field) {

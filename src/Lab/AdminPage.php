@@ -43,7 +43,7 @@ final class AdminPage
         $serve = $page->serve(...);
 
         return $standIn->kind->isSelfSigned()
-            ? TcpServer::secured($host, $port, $standIn->certificate(), $serve)
+            ? TcpServer::overTls($host, $port, $standIn->certificate(), $serve)
             : new TcpServer($host, $port, $serve);
     }
 
@@ -72,7 +72,7 @@ final class AdminPage
             return $this->seat($request);
         }
         if (!$this->isIn($request)) {
-            return $this->refused();
+            return $this->refuse();
         }
         if ($this->firstPasswordIsLeft() && !$this->changesPassword($request, $path, $query)) {
             return $this->page(403, '<p>Change the password first.</p>');
@@ -82,13 +82,13 @@ final class AdminPage
 
         return match (true) {
             $this->is($this->admin->status, $request, $path) && '' === $query => $this->status(),
-            $this->is($this->admin->settings, $request, $path) => $this->taken($this->fieldsOf($request, $query)),
-            null !== $this->admin->apply && $this->is($this->admin->apply, $request, $path) => $this->applied(),
+            $this->is($this->admin->settings, $request, $path) => $this->takeForm($this->fieldsOf($request, $query)),
+            null !== $this->admin->apply && $this->is($this->admin->apply, $request, $path) => $this->apply(),
             null !== $this->admin->refetch && $this->is($this->admin->refetch, $request, $path) => $this->refetches(),
             null !== $call && $this->is($call->dial, $request, $path) => $this->dials($call, $request, $query),
             null !== $call && $this->is($call->status, $request, $path) => $this->call($call),
-            'POST' === $request->method && '/licence' === $path => $this->touched(Stimulus::LICENCE, $request),
-            'POST' === $request->method && '/unlock' === $path => $this->touched(Stimulus::UNLOCK, $request),
+            'POST' === $request->method && '/licence' === $path => $this->pressButton(Stimulus::LICENCE, $request),
+            'POST' === $request->method && '/unlock' === $path => $this->pressButton(Stimulus::UNLOCK, $request),
             '/' === $path => $this->form(),
             default => new Response(404),
         };
@@ -162,7 +162,7 @@ final class AdminPage
             && $answer->proves($state->get('adminPassword'), $request->method);
     }
 
-    private function refused(): Response
+    private function refuse(): Response
     {
         $realm = $this->standIn->kind->name;
         $headers = ['content-type' => 'text/html'];
@@ -182,7 +182,7 @@ final class AdminPage
         $state = $this->standIn->state;
         $fields = Body::read($this->shapeOf($request), $request->body);
         if ([$state->get('adminUser'), $state->get('adminPassword')] !== [$fields['user'] ?? '', $fields['password'] ?? '']) {
-            return $this->refused();
+            return $this->refuse();
         }
         $seat = bin2hex(random_bytes(12));
         $this->seats = \array_slice($this->seats, -self::QUESTIONS, null, true) + [$seat => true];
@@ -233,7 +233,7 @@ final class AdminPage
         foreach ($kind->adminFields() as $local => $own) {
             if (null === $settings[$local]->secret) {
                 // What was typed and not applied yet is what the page shows.
-                $shown[$own] = $settings[$local]->type->typed($state->saved[$local] ?? $state->get($local));
+                $shown[$own] = $settings[$local]->type->format($state->saved[$local] ?? $state->get($local));
             }
         }
         foreach ($this->standIn->shows() as $word => $how) {
@@ -250,7 +250,7 @@ final class AdminPage
      *
      * @param array<string, string> $form
      */
-    private function taken(array $form): Response
+    private function takeForm(array $form): Response
     {
         $kind = $this->standIn->kind;
         $settings = $kind->locals();
@@ -282,20 +282,20 @@ final class AdminPage
                 $this->standIn->configure($local, $read);
             }
         }
-        $this->done($restart);
+        $this->finish($restart);
 
         return $this->page(200, '<p>Saved.'.($restart ? ' Restarting.' : '').'</p><p>'.$this->admin->settings->sign.'</p>');
     }
 
-    private function applied(): Response
+    private function apply(): Response
     {
         $this->standIn->apply();
-        $this->done(true);
+        $this->finish(true);
 
         return $this->page(200, '<p>Applied. Restarting.</p>');
     }
 
-    private function touched(string $what, Request $request): Response
+    private function pressButton(string $what, Request $request): Response
     {
         $with = Body::read(BodyShape::Form, $request->body)['with'] ?? '';
 
@@ -304,9 +304,9 @@ final class AdminPage
             : $this->page(422, '<p>Not accepted.</p>');
     }
 
-    private function done(bool $restart): void
+    private function finish(bool $restart): void
     {
-        $restart ? $this->standIn->restartSoon() : $this->standIn->changed();
+        $restart ? $this->standIn->restartSoon() : $this->standIn->onChange();
     }
 
     private function form(): Response

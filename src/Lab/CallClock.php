@@ -20,13 +20,13 @@ final class CallClock
     /** @param \Closure(): void $over the call is over: nobody has said a word in time */
     private function __construct(private readonly SessionTimer $agreed, private readonly Dialog $dialog, private readonly \Closure $over)
     {
-        $this->refreshed();
+        $this->refresh();
     }
 
     /** @param \Closure(): void $over */
     public static function of(SipMessage $invite, Dialog $dialog, \Closure $over): ?self
     {
-        $agreed = SessionTimer::asked($invite);
+        $agreed = SessionTimer::negotiate($invite);
 
         return $agreed instanceof SessionTimer ? new self($agreed, $dialog, $over) : null;
     }
@@ -37,7 +37,7 @@ final class CallClock
         return $this->agreed->headers();
     }
 
-    public function refreshed(): void
+    public function refresh(): void
     {
         $this->end();
         $this->timer = $this->agreed->isRefreshedByCaller
@@ -56,7 +56,7 @@ final class CallClock
         Background::run('SIP UPDATE', function (): void {
             $answer = $this->dialog->ask('UPDATE', self::WORD_SECONDS, $this->agreed->headers());
             // Who knows the call no more, or says nothing, has left it (§10).
-            null === $answer || \in_array($answer->status, [408, 481], true) ? ($this->over)() : $this->refreshed();
+            null === $answer || \in_array($answer->status, [408, 481], true) ? ($this->over)() : $this->refresh();
         });
     }
 }

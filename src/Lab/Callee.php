@@ -48,7 +48,7 @@ final class Callee
     ) {
     }
 
-    public function invited(SipLine $line, SipMessage $invite, Ipv4 $from, int $port, bool $answers = true): void
+    public function onInvite(SipLine $line, SipMessage $invite, Ipv4 $from, int $port, bool $answers = true): void
     {
         $id = $invite->callId();
         if ($this->isInCall($id)) {
@@ -77,7 +77,7 @@ final class Callee
 
             return;
         }
-        $tooShort = SessionTimer::asked($invite);
+        $tooShort = SessionTimer::negotiate($invite);
         if ($tooShort instanceof SipMessage) {
             $line->answer($invite, $tooShort, $from, $port);
 
@@ -129,17 +129,17 @@ final class Callee
     public function take(SipLine $line, SipMessage $request, Ipv4 $from, int $port): void
     {
         match ($request->method) {
-            'ACK' => $this->acknowledged($request),
-            'CANCEL' => $this->cancelled($line, $request, $from, $port),
+            'ACK' => $this->onAck($request),
+            'CANCEL' => $this->onCancel($line, $request, $from, $port),
             'BYE' => $this->hungUp($line, $request, $from, $port),
             default => $line->answer($request, $this->within($line, $request), $from, $port),
         };
     }
 
-    private function acknowledged(SipMessage $ack): void
+    private function onAck(SipMessage $ack): void
     {
         $call = $this->calls[$ack->callId()] ?? null;
-        if (true === $call?->acknowledged($ack) && null !== $this->spoken) {
+        if (true === $call?->onAck($ack) && null !== $this->spoken) {
             ($this->spoken)($call);
         }
     }
@@ -151,9 +151,9 @@ final class Callee
             return SipMessage::response($request, 481);
         }
         if ('INVITE' !== $request->method && '' === $request->body) {
-            return SipMessage::response($request, 200, null, $call->refreshed());
+            return SipMessage::response($request, 200, null, $call->timerHeaders());
         }
-        $answer = $call->changed($request);
+        $answer = $call->onReinvite($request);
         $here = $line->socket;
 
         return $answer->status >= 300 ? $answer : $answer->with(
@@ -162,7 +162,7 @@ final class Callee
         );
     }
 
-    private function cancelled(SipLine $line, SipMessage $cancel, Ipv4 $from, int $port): void
+    private function onCancel(SipLine $line, SipMessage $cancel, Ipv4 $from, int $port): void
     {
         $call = $this->calls[$cancel->callId()] ?? null;
         $line->answer($cancel, SipMessage::response($cancel, null === $call ? 481 : 200), $from, $port);
@@ -188,7 +188,7 @@ final class Callee
     public function call(): ?array
     {
         foreach ($this->calls as $call) {
-            return ['state' => $call->isAnswered() ? 'talking' : 'rings', 'with' => $call->caller()] + $call->counted();
+            return ['state' => $call->isAnswered() ? 'talking' : 'rings', 'with' => $call->caller()] + $call->packetCounts();
         }
 
         return null;

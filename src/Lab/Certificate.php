@@ -14,7 +14,7 @@ final class Certificate
         $file = \sprintf('%s/%s-%d.pem', $folder, hash('sha256', $device), $generation);
         if (!is_file($file)) {
             @mkdir($folder, 0o700, true);
-            [$public, $private] = self::made($device);
+            [$public, $private] = self::create($device);
             file_put_contents($file.'.new', $public.$private);
             rename($file.'.new', $file);
         }
@@ -23,7 +23,7 @@ final class Certificate
     }
 
     /** @return array{string, string} certificate and key */
-    private static function made(string $device): array
+    private static function create(string $device): array
     {
         $key = openssl_pkey_new(['private_key_type' => \OPENSSL_KEYTYPE_EC, 'curve_name' => 'prime256v1']);
         if (false === $key) {

@@ -35,7 +35,7 @@ final class Codec implements Behaviour
             new GatedDatagrams($network, $device, $address, 5060),
             function (SipMessage $request, Ipv4 $from, int $port): void {
                 match ($request->method) {
-                    'INVITE' => $this->callee->invited($this->line, $request, $from, $port),
+                    'INVITE' => $this->callee->onInvite($this->line, $request, $from, $port),
                     'OPTIONS' => $this->line->answer(
                         $request,
                         SipMessage::response($request, 200, null, [['Allow', implode(', ', self::ALLOWED)]]),

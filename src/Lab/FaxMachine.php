@@ -56,7 +56,7 @@ final class FaxMachine implements Behaviour
             new GatedDatagrams($network, $state->device, $address, 5060),
             function (SipMessage $request, Ipv4 $from, int $port): void {
                 match ($request->method) {
-                    'INVITE' => $this->invited($request, $from, $port),
+                    'INVITE' => $this->onInvite($request, $from, $port),
                     'OPTIONS' => $this->line->answer(
                         $request,
                         SipMessage::response($request, 200, null, [['Allow', implode(', ', self::ALLOWED)]]),
@@ -80,11 +80,11 @@ final class FaxMachine implements Behaviour
     }
 
     /** Takes a call of its gateway that says for whom the fax is; refuses any other. */
-    private function invited(SipMessage $request, Ipv4 $from, int $port): void
+    private function onInvite(SipMessage $request, Ipv4 $from, int $port): void
     {
         $refusal = $this->callee->isInCall($request->callId()) ? null : $this->refusal($request, $from);
         if (null === $refusal) {
-            $this->callee->invited($this->line, $request, $from, $port);
+            $this->callee->onInvite($this->line, $request, $from, $port);
 
             return;
         }
@@ -111,7 +111,7 @@ final class FaxMachine implements Behaviour
     }
 
     /** Whom a fax goes to: who stands in the table with the number that was dialled, else whoever is there for all. */
-    private function taken(SipMessage $invite): void
+    private function recipient(SipMessage $invite): void
     {
         $state = $this->standIn->state;
         $number = $this->calledIn($invite);
@@ -129,7 +129,7 @@ final class FaxMachine implements Behaviour
 
     private function begins(StandingCall $call): void
     {
-        $this->taken($call->invite);
+        $this->recipient($call->invite);
         if ('T.38' !== $this->standIn->state->get('faxTransport')) {
             return;
         }

@@ -32,7 +32,7 @@ final readonly class FrontPanel
         $held = [];
         foreach ($kind->locals() as $local => $setting) {
             if (null === $setting->secret) {
-                $held[$local] = $setting->type->typed($state->get($local));
+                $held[$local] = $setting->type->format($state->get($local));
             }
         }
 
@@ -76,7 +76,7 @@ final readonly class FrontPanel
         } else {
             $this->standIn->off();
         }
-        $this->standIn->changed();
+        $this->standIn->onChange();
     }
 
     /**
@@ -98,7 +98,7 @@ final readonly class FrontPanel
         }
         if (\in_array($local, $this->standIn->kind->panel->dials, true) && $state->powered) {
             $state->saved[$local] = $read;
-            $this->standIn->changed();
+            $this->standIn->onChange();
 
             return null;
         }
@@ -111,7 +111,7 @@ final readonly class FrontPanel
         if ($state->powered && $before !== $read && $this->standIn->restartsFor($setting)) {
             $this->standIn->restartSoon();
         } else {
-            $this->standIn->changed();
+            $this->standIn->onChange();
         }
 
         return null;

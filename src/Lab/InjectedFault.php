@@ -54,7 +54,7 @@ enum InjectedFault: string
 
                 return true;
             case self::SwappedDigits:
-                $state->put('address', self::swapped($state->get('address')));
+                $state->put('address', self::transpose($state->get('address')));
 
                 return true;
             case self::NotRebooted:
@@ -112,7 +112,7 @@ enum InjectedFault: string
     }
 
     /** The last two digits that differ and stand side by side, the other way round. */
-    private static function swapped(string $address): string
+    private static function transpose(string $address): string
     {
         for ($i = \strlen($address) - 2; $i > 0; --$i) {
             if (

@@ -54,7 +54,7 @@ final class LightSender implements Behaviour
         if ($state->isFaulty(InjectedFault::SecondSender)) {
             $voices[strrev($this->cid)] = $name.', left on';
         }
-        $sent = [] === $ears ? [] : Patch::listed($state->get('universe'), $state->get('universesSent'));
+        $sent = [] === $ears ? [] : Patch::parseUniverses($state->get('universe'), $state->get('universesSent'));
         foreach (\array_slice($sent, 0, self::AT_MOST) as $number) {
             foreach ($voices as $cid => $voice) {
                 $packet = (string) new SacnPacket(

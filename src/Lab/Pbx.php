@@ -136,7 +136,7 @@ final class Pbx implements Behaviour
             }
         }
         $contacts = [];
-        foreach ($this->bound($user) as $uri => $binding) {
+        foreach ($this->bindings($user) as $uri => $binding) {
             $contacts[] = ['Contact', \sprintf('<%s>;expires=%d', $uri, (int) ceil($binding['until'] - $now))];
         }
         $this->line->answer(
@@ -176,7 +176,7 @@ final class Pbx implements Behaviour
         $caller = $request->from()->user();
         $bindings = null === $user
             ? []
-            : array_filter($this->bound($user), static fn (array $binding): bool => $user !== $caller || !$binding['host']->equals($from));
+            : array_filter($this->bindings($user), static fn (array $binding): bool => $user !== $caller || !$binding['host']->equals($from));
         $this->line->answer($request, SipMessage::response($request, 100), $from, $port);
         $final = [] === $bindings ? null : $this->fork($request, $bindings, $directory->voicemailAfter, $from, $port);
         if (isset($this->cancelled[$request->branch()])) {
@@ -191,7 +191,7 @@ final class Pbx implements Behaviour
             }
             $this->line->answer($request, $final->withoutFirst('Via'), $from, $port);
         } elseif ($directory->hasVoicemail($number)) {
-            $this->voicemail->invited($this->line, $request, $from, $port);
+            $this->voicemail->onInvite($this->line, $request, $from, $port);
         } else {
             $status = [] === $bindings ? 480 : 408;
             $this->line->answer($request, SipMessage::response($request, $status, null, [], '', 'pbx'), $from, $port);
@@ -411,7 +411,7 @@ final class Pbx implements Behaviour
     {
         $user = ($this->directory)()->userOf($number);
         $places = [];
-        foreach (null === $user ? [] : $this->bound($user) as $contact => $binding) {
+        foreach (null === $user ? [] : $this->bindings($user) as $contact => $binding) {
             $places[] = [(string) $contact, $binding['host'], $binding['port']];
         }
 
@@ -419,7 +419,7 @@ final class Pbx implements Behaviour
     }
 
     /** @return array<string, array{until: float, port: int, host: Ipv4}> */
-    private function bound(string $user): array
+    private function bindings(string $user): array
     {
         $now = microtime(true);
 

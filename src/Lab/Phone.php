@@ -81,7 +81,7 @@ final class Phone implements Behaviour, CallsOut, Starts
                 }
                 $picksUp = !$this->standIn->state->isFaulty(InjectedFault::VoicemailAnswers);
                 match ($request->method) {
-                    'INVITE' => $this->callee->invited($this->line, $request, $from, $port, $picksUp),
+                    'INVITE' => $this->callee->onInvite($this->line, $request, $from, $port, $picksUp),
                     'OPTIONS' => $this->line->answer(
                         $request,
                         SipMessage::response($request, 200, null, [['Allow', implode(', ', self::ALLOWED)]]),

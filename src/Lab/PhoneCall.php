@@ -69,7 +69,7 @@ final class PhoneCall
                 }
             }
             if (null === $authorization) {
-                $this->answered($answer, $host);
+                $this->onAnswer($answer, $host);
 
                 return;
             }
@@ -83,8 +83,8 @@ final class PhoneCall
         return [
             'state' => $this->state,
             'with' => $this->with,
-            'sent' => $this->audio->sent(),
-            'heard' => $this->audio->heard->received(),
+            'sent' => $this->audio->sentCount(),
+            'heard' => $this->audio->heard->receivedCount(),
         ];
     }
 
@@ -119,7 +119,7 @@ final class PhoneCall
         }
     }
 
-    private function answered(?SipMessage $answer, Ipv4 $host): void
+    private function onAnswer(?SipMessage $answer, Ipv4 $host): void
     {
         if (null === $answer || $answer->status >= 300 || null === $this->invite) {
             $this->over(match ($answer?->status) {

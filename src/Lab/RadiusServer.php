@@ -74,54 +74,54 @@ final class RadiusServer implements Behaviour
             return;
         }
         $answer = match ($request->code) {
-            Code::StatusServer => $request->answered(Code::AccessAccept, $secret),
-            Code::AccessRequest => $this->judged($request, $secret, $site),
+            Code::StatusServer => $request->respond(Code::AccessAccept, $secret),
+            Code::AccessRequest => $this->judge($request, $secret, $site),
             default => null,
         };
         null === $answer || $this->socket->send($from, $port, (string) $answer);
     }
 
-    private function judged(RadiusPacket $request, string $secret, Ipv4 $site): RadiusPacket
+    private function judge(RadiusPacket $request, string $secret, Ipv4 $site): RadiusPacket
     {
         $user = (string) $request->attribute(RadiusPacket::USER_NAME);
         $name = substr((string) preg_replace('/[^\x21-\x7E]/', '?', $user), 0, 40);
         if (null !== $request->attribute(RadiusPacket::EAP_MESSAGE)) {
-            return $this->agreed($request, $secret, "$site: $name");
+            return $this->negotiate($request, $secret, "$site: $name");
         }
         $password = ($this->users)()[$user] ?? null;
         $isRight = null !== $password && '' !== $password && hash_equals($password, (string) $request->password($secret));
         $known = null === $password ? 'unknown' : 'known';
         $this->note(\sprintf('%s: %s: user %s, password %s', $site, $name, $known, $isRight ? 'right' : 'wrong'));
         if (!$isRight) {
-            return $request->answered(Code::AccessReject, $secret);
+            return $request->respond(Code::AccessReject, $secret);
         }
         $this->standIn->state->put('ruleHits', (string) (1 + (int) $this->standIn->state->get('ruleHits')));
         $this->note("$site: $name: let in by the rule \"".$this->standIn->state->get('fleetRule').'"');
 
-        return $request->answered(Code::AccessAccept, $secret);
+        return $request->respond(Code::AccessAccept, $secret);
     }
 
     /** Offers its methods one after the other, until the far end takes one or wants none of them. */
-    private function agreed(RadiusPacket $request, string $secret, string $who): RadiusPacket
+    private function negotiate(RadiusPacket $request, string $secret, string $who): RadiusPacket
     {
         try {
             $said = Eap::fromString((string) $request->attribute(RadiusPacket::EAP_MESSAGE));
         } catch (ParseError) {
             $this->note("$who: no EAP that can be read");
 
-            return $request->answered(Code::AccessReject, $secret);
+            return $request->respond(Code::AccessReject, $secret);
         }
         $known = array_intersect_key(Eap::METHODS, array_flip(ValueType::List->parts($this->standIn->state->get('methods'))));
         $name = static fn (int $type): string => array_search($type, Eap::METHODS, true) ?: (string) $type;
         $offer = match ($said->type) {
             Eap::IDENTITY => array_values($known)[0] ?? null,
-            Eap::NAK => array_values(array_intersect($said->wanted(), $known))[0] ?? null,
+            Eap::NAK => array_values(array_intersect($said->desiredMethods(), $known))[0] ?? null,
             default => null,
         };
         if (Eap::RESPONSE === $said->code && null !== $offer) {
             $this->note("$who: is offered ".$name($offer));
 
-            return $request->answered(Code::AccessChallenge, $secret, [
+            return $request->respond(Code::AccessChallenge, $secret, [
                 [RadiusPacket::EAP_MESSAGE, (string) new Eap(Eap::REQUEST, $said->id + 1, $offer, "\x20")],
                 [RadiusPacket::STATE, $name($offer)],
             ]);
@@ -130,14 +130,14 @@ final class RadiusServer implements Behaviour
             $this->standIn->state->put('ruleHits', (string) (1 + (int) $this->standIn->state->get('ruleHits')));
             $this->note("$who: takes ".$name((int) $said->type).': let in by the method alone, no credential was looked at');
 
-            return $request->answered(Code::AccessAccept, $secret, [
+            return $request->respond(Code::AccessAccept, $secret, [
                 [RadiusPacket::EAP_MESSAGE, (string) new Eap(Eap::SUCCESS, $said->id)],
                 [RadiusPacket::REPLY_MESSAGE, 'By the method alone: no credential was looked at.'],
             ]);
         }
         $this->note("$who: no method in common, here: ".implode(', ', array_keys($known)));
 
-        return $request->answered(Code::AccessReject, $secret, [[RadiusPacket::EAP_MESSAGE, (string) new Eap(Eap::FAILURE, $said->id)]]);
+        return $request->respond(Code::AccessReject, $secret, [[RadiusPacket::EAP_MESSAGE, (string) new Eap(Eap::FAILURE, $said->id)]]);
     }
 
     private function note(string $line): void

@@ -313,7 +313,7 @@ final class SimulatedNetwork
     private function answerReturns(string $from, string $to, Port $port): bool
     {
         $walk = Walker::between($this->model, $from, $to, $port);
-        if (Fault::NotServed !== $walk->broken()?->fault) {
+        if (Fault::NotServed !== $walk->brokenHop()?->fault) {
             return $walk->holds();
         }
 
@@ -324,7 +324,7 @@ final class SimulatedNetwork
 
     private function arrives(Walk $walk): bool
     {
-        return $walk->arrives() || Fault::NotServed === $walk->broken()?->fault;
+        return $walk->arrives() || Fault::NotServed === $walk->brokenHop()?->fault;
     }
 
     private function name(?Ipv4 $address, string $name): void

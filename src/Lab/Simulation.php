@@ -211,7 +211,7 @@ final class Simulation
         if ($fault->into($standIn->state)) {
             $standIn->restart();
         }
-        $this->changed();
+        $this->onChange();
 
         return null;
     }
@@ -277,7 +277,7 @@ final class Simulation
     {
         $this->bench = $bench;
         $this->serves = $serves;
-        $this->changed();
+        $this->onChange();
     }
 
     /**
@@ -312,7 +312,7 @@ final class Simulation
     public function carry(string $device, bool $toBench): void
     {
         $this->states[$device]->onBench = $toBench;
-        $this->changed();
+        $this->onChange();
     }
 
     public function folder(): string
@@ -660,7 +660,7 @@ final class Simulation
     }
 
     /** A truth changed: the wire is walked anew, and what is to be kept is kept. */
-    public function changed(): void
+    public function onChange(): void
     {
         $this->dirty = true;
         $this->rewire();

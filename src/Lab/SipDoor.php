@@ -50,7 +50,7 @@ final class SipDoor implements Datagrams
         $this->servers = [
             new TcpServer($this->address(), $port, fn (Socket $client) => $this->serve($client, 0)),
             ...(null === $certificate ? [] : [
-                TcpServer::secured($this->address(), $securePort, $certificate, fn (Socket $client) => $this->serve($client, $securePort)),
+                TcpServer::overTls($this->address(), $securePort, $certificate, fn (Socket $client) => $this->serve($client, $securePort)),
             ]),
         ];
     }

@@ -91,7 +91,7 @@ final class SocksGateway
         $client->write("\x05\x00");
         $request = self::read($client, 4, $until);
         if ("\x05\x01\x00\x03" === $request) {
-            self::named($client, $jobs, $until);
+            self::serveName($client, $jobs, $until);
 
             return;
         }
@@ -163,7 +163,7 @@ final class SocksGateway
      *
      * @param list<Simulation> $jobs
      */
-    private static function named(Socket $client, array $jobs, Cancellation $until): void
+    private static function serveName(Socket $client, array $jobs, Cancellation $until): void
     {
         $name = self::read($client, \ord(self::read($client, 1, $until)), $until);
         self::read($client, 2, $until);

@@ -57,13 +57,13 @@ final class SrtListener implements Behaviour
         $now = microtime(true);
         $said = Handshake::tryFromString($bytes);
         if (null === $said) {
-            $this->heard($peer, $port, $bytes, $now);
+            $this->receive($peer, $port, $bytes, $now);
 
             return;
         }
         $cookie = $this->cookie($peer, $port);
         if ($said->isInduction()) {
-            $this->socket->send($peer, $port, (string) $said->inducted($cookie, $peer));
+            $this->socket->send($peer, $port, (string) $said->induct($cookie, $peer));
 
             return;
         }
@@ -71,23 +71,23 @@ final class SrtListener implements Behaviour
         if (!$said->isConclusion() || $said->cookie !== $cookie) {
             return;
         }
-        $this->socket->send($peer, $port, (string) $this->concluded($said, $peer, $port, $now));
+        $this->socket->send($peer, $port, (string) $this->conclude($said, $peer, $port, $now));
     }
 
-    private function concluded(Handshake $said, Ipv4 $peer, int $port, float $now): Handshake
+    private function conclude(Handshake $said, Ipv4 $peer, int $port, float $now): Handshake
     {
         $this->taken = array_filter($this->taken, static fn (array $one): bool => $now - $one['at'] < self::GONE);
         $key = $peer.':'.$port.'#'.$said->socket;
         $passphrase = ($this->passphrase)();
         $keys = $said->extensions[Handshake::KMREQ] ?? null;
         if ((null === $passphrase) !== (null === $keys)) {
-            return $said->refused(Handshake::UNSECURE, $peer);
+            return $said->reject(Handshake::UNSECURE, $peer);
         }
-        if (null !== $keys && null === KeyMaterial::unwrapped($keys, (string) $passphrase)) {
-            return $said->refused(Handshake::BAD_SECRET, $peer);
+        if (null !== $keys && null === KeyMaterial::unwrap($keys, (string) $passphrase)) {
+            return $said->reject(Handshake::BAD_SECRET, $peer);
         }
         if (!isset($this->taken[$key]) && \count($this->taken) >= self::ROOM) {
-            return $said->refused(1003, $peer);
+            return $said->reject(1003, $peer);
         }
         if (!isset($this->taken[$key])) {
             $site = $this->network->siteOf($peer);
@@ -101,13 +101,13 @@ final class SrtListener implements Behaviour
         $own = (int) $this->standIn->state->get('latency');
 
         // The greater of the two latencies holds for both (§4.4).
-        return $said->accepted($socket, $peer, [
+        return $said->accept($socket, $peer, [
             Handshake::HSRSP => Handshake::terms(min(0xFFFF, max($its, $own, self::LATENCY))),
         ] + (null === $keys ? [] : [Handshake::KMRSP => $keys]));
     }
 
     /** Whatever comes from one who pushes says that he is still there; the end of it says that he is not. */
-    private function heard(Ipv4 $peer, int $port, string $bytes, float $now): void
+    private function receive(Ipv4 $peer, int $port, string $bytes, float $now): void
     {
         if (\strlen($bytes) < 16) {
             return;

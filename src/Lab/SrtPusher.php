@@ -88,7 +88,7 @@ final class SrtPusher implements Behaviour
     private function keys(Ipv4 $to): array
     {
         return PushTarget::SEALED === $this->standIn->state->get('pushesWith')
-            ? [Handshake::KMREQ => KeyMaterial::wrapped(($this->passphrase)($to), random_bytes(16), random_bytes(16))]
+            ? [Handshake::KMREQ => KeyMaterial::wrap(($this->passphrase)($to), random_bytes(16), random_bytes(16))]
             : [];
     }
 

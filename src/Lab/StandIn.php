@@ -223,13 +223,13 @@ final class StandIn
     public function restartSoon(): void
     {
         EventLoop::delay(0.05, function (): void {
-            $this->job->changed();
+            $this->job->onChange();
             $this->restart();
         });
     }
 
     /** A truth changed that takes no restart. */
-    public function changed(): void
+    public function onChange(): void
     {
         $this->job->keepSoon();
     }
@@ -244,7 +244,7 @@ final class StandIn
     {
         ++$this->state->resets;
         $this->state->asMade();
-        $this->job->changed();
+        $this->job->onChange();
         $this->restart();
     }
 
@@ -270,6 +270,6 @@ final class StandIn
             }
         }
         $this->upSince = $this->time();
-        $this->job->changed();
+        $this->job->onChange();
     }
 }

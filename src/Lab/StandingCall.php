@@ -50,9 +50,9 @@ final class StandingCall
     }
 
     /** @return array{sent: int, heard: int} packets of sound */
-    public function counted(): array
+    public function packetCounts(): array
     {
-        return ['sent' => $this->audio?->sent() ?? 0, 'heard' => $this->audio?->heard->received() ?? 0];
+        return ['sent' => $this->audio?->sentCount() ?? 0, 'heard' => $this->audio?->heard->receivedCount() ?? 0];
     }
 
     /**
@@ -70,7 +70,7 @@ final class StandingCall
     }
 
     /** The sound begins, once: a 200 that came twice is acknowledged twice. */
-    public function acknowledged(SipMessage $ack): bool
+    public function onAck(SipMessage $ack): bool
     {
         if (null === $this->offer && '' !== $ack->body) {
             try {
@@ -88,13 +88,13 @@ final class StandingCall
     }
 
     /** What is offered within the call (RFC 3264 §8): on hold and back, sound to another place, or nothing new at all. */
-    public function changed(SipMessage $request): SipMessage
+    public function onReinvite(SipMessage $request): SipMessage
     {
-        $tooShort = SessionTimer::asked($request);
+        $tooShort = SessionTimer::negotiate($request);
         if ($tooShort instanceof SipMessage) {
             return $tooShort;
         }
-        $this->clock?->refreshed();
+        $this->clock?->refresh();
         if (null === $this->said || null === $this->audio) {
             return SipMessage::response($request, 491, null, [], '', $this->tag);
         }
@@ -119,9 +119,9 @@ final class StandingCall
     }
 
     /** @return list<array{string, string}> what is said of its time: it stands on */
-    public function refreshed(): array
+    public function timerHeaders(): array
     {
-        $this->clock?->refreshed();
+        $this->clock?->refresh();
 
         return $this->clock?->headers() ?? [];
     }

@@ -67,7 +67,7 @@ final class TcpServer implements Behaviour
      *
      * @param \Closure(Socket): void $serve
      */
-    public static function secured(Ipv4 $host, int $port, Certificate $certificate, \Closure $serve): self
+    public static function overTls(Ipv4 $host, int $port, Certificate $certificate, \Closure $serve): self
     {
         return new self(
             $host,

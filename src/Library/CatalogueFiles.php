@@ -40,7 +40,7 @@ final class CatalogueFiles
     {
         if (null === $this->catalogue) {
             try {
-                $this->catalogue = self::made($this->decoded());
+                $this->catalogue = self::build($this->load());
                 // What ships was read by its tests; of what is one's own every line is, before anything stands on it.
                 '' === $this->own || $this->catalogue->kinds();
             } catch (Malformed $e) {
@@ -56,7 +56,7 @@ final class CatalogueFiles
     }
 
     /** Why the folder of one's own was left out; null where it was not. */
-    public function refused(): ?string
+    public function refusal(): ?string
     {
         $this->catalogue();
 
@@ -68,7 +68,7 @@ final class CatalogueFiles
      *
      * @throws Malformed
      */
-    private static function made(array $files): Catalogue
+    private static function build(array $files): Catalogue
     {
         return Catalogue::fromArrays($files['kinds'], self::sets($files['settings']), $files['agreements'], $files['countries']);
     }
@@ -80,7 +80,7 @@ final class CatalogueFiles
      *
      * @throws Malformed
      */
-    private function decoded(): array
+    private function load(): array
     {
         $parts = '/{kinds,kinds/common,settings,agreements,countries}{,/*.yaml}';
         $all = array_map(
@@ -119,7 +119,7 @@ final class CatalogueFiles
         $files = [];
         foreach ('' === $this->own ? [$this->folder] : [$this->folder, $this->own] as $folder) {
             foreach (glob($folder.'/'.$sort.'/*.yaml') ?: [] as $file) {
-                $data = self::parsed($file);
+                $data = self::parse($file);
                 $code = basename($file, '.yaml');
                 // What is one's own says what is different, and leaves the rest as it is.
                 $files[$code] = array_replace($files[$code] ?? [], \is_array($data) ? $data : []);
@@ -136,7 +136,7 @@ final class CatalogueFiles
      *
      * @return array<mixed>
      */
-    public function resolved(string $code, array $data): array
+    public function resolve(string $code, array $data): array
     {
         return $this->whole(array_replace($this->files('kinds')[$code] ?? [], $data));
     }
@@ -174,7 +174,7 @@ final class CatalogueFiles
     }
 
     /** @throws Malformed where the file is no YAML */
-    private static function parsed(string $file): mixed
+    private static function parse(string $file): mixed
     {
         try {
             return Yaml::parseFile($file);
@@ -194,7 +194,7 @@ final class CatalogueFiles
     {
         if (!isset($this->common[$name])) {
             $file = $this->folder.'/kinds/common/'.$name.'.yaml';
-            $data = is_file($file) ? self::parsed($file) : [];
+            $data = is_file($file) ? self::parse($file) : [];
             $this->common[$name] = [];
             foreach (\is_array($data) ? $data : [] as $code => $one) {
                 $this->common[$name][(string) $code] = \is_array($one) ? $one : [];

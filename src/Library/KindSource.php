@@ -40,7 +40,7 @@ final readonly class KindSource
         if (!\is_array($data) || array_is_list($data)) {
             throw Malformed::because('That is no description of a kind: it begins with "name: …".');
         }
-        $whole = $this->files->resolved($code, $data);
+        $whole = $this->files->resolve($code, $data);
         foreach (\is_array($whole['steps'] ?? null) ? $whole['steps'] : [] as $step) {
             $name = \is_array($step) ? $step['like'] ?? null : $step;
             if (\is_string($name)) {
@@ -62,7 +62,7 @@ final readonly class KindSource
     public function of(Plan $plan, string $code): string
     {
         $row = $plan->row('ownKinds', $code);
-        $data = null === $row ? $this->ships($code) : Catalogue::decoded((new Row($row))->text('source'));
+        $data = null === $row ? $this->ships($code) : Catalogue::decode((new Row($row))->text('source'));
 
         return Yaml::dump($data ?? [
             'name' => '',

@@ -67,7 +67,7 @@ final readonly class Sentences
                     $found = [...$found, ...self::literals($tokens, self::opening($tokens, $i), null)];
                 }
                 if ($token->is(\T_CONSTANT_ENCAPSED_STRING) && '.' !== $tokens[$i - 1]->text) {
-                    $text = self::joined($tokens, $i);
+                    $text = self::joinParts($tokens, $i);
                     $found = 1 === preg_match(self::SENTENCE, $text) ? [...$found, $text] : $found;
                 }
             }
@@ -100,7 +100,7 @@ final readonly class Sentences
             $compared = \in_array($tokens[$i + 1]->text ?? '', ['===', '!=='], true)
                 || \in_array($tokens[$i - 1]->text, ['===', '!==', '['], true);
             if ($tokens[$i]->is(\T_CONSTANT_ENCAPSED_STRING) && !$compared) {
-                $found[] = self::joined($tokens, $i);
+                $found[] = self::joinParts($tokens, $i);
             }
         }
 
@@ -112,7 +112,7 @@ final readonly class Sentences
      *
      * @param list<\PhpToken> $tokens
      */
-    private static function joined(array $tokens, int &$i): string
+    private static function joinParts(array $tokens, int &$i): string
     {
         $text = stripcslashes(substr($tokens[$i]->text, 1, -1));
         while ('.' === ($tokens[$i + 1]->text ?? '') && $tokens[$i + 2]->is(\T_CONSTANT_ENCAPSED_STRING)) {

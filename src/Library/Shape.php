@@ -48,7 +48,7 @@ final readonly class Shape
     {
         $schema = json_decode((string) json_encode($this->schema($name)), true);
 
-        return \is_array($schema) ? self::described($schema, '') : [];
+        return \is_array($schema) ? self::describe($schema, '') : [];
     }
 
     /**
@@ -56,7 +56,7 @@ final readonly class Shape
      *
      * @return array<string, string>
      */
-    private static function described(array $schema, string $at): array
+    private static function describe(array $schema, string $at): array
     {
         $fields = [];
         foreach (\is_array($schema['properties'] ?? null) ? $schema['properties'] : [] as $field => $of) {
@@ -68,9 +68,9 @@ final readonly class Shape
             $fields[$path] = trim((\is_string($of['description'] ?? null) ? $of['description'].' ' : '')
                 .(\is_string($takes) && '' !== $takes ? '('.$takes.')' : ''));
             foreach ([$of, $of['items'] ?? null, ...(\is_array($of['anyOf'] ?? null) ? $of['anyOf'] : [])] as $inner) {
-                \is_array($inner) && $fields += self::described($inner, $path);
+                \is_array($inner) && $fields += self::describe($inner, $path);
                 $items = \is_array($inner) ? $inner['items'] ?? null : null;
-                \is_array($items) && $fields += self::described($items, $path);
+                \is_array($items) && $fields += self::describe($items, $path);
             }
         }
 

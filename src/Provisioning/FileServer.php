@@ -74,7 +74,7 @@ final readonly class FileServer
                 'agent' => Sanitizer::text($question->agent),
                 'file' => $served->version,
                 'status' => $served->status,
-                'why' => $served->reason?->stored(),
+                'why' => $served->reason?->toStored(),
                 'onSite' => !$fromLab,
             ]);
         }
@@ -87,7 +87,7 @@ final readonly class FileServer
             (int) strtotime($this->journal->now()),
         ));
         if (!($fromLab && $job->isRehearsing())) {
-            $this->written($job, $plan, $device);
+            $this->recordDelivery($job, $plan, $device);
         }
 
         return $served;
@@ -111,7 +111,7 @@ final readonly class FileServer
         foreach ($phones as $device) {
             $guard = FetchGuard::of($plan, $device);
             $account = $plan->accountOf($plan->extensionsOf($device->key)[0]->key);
-            $served = $this->made($plan, $device, $secrets[$account->key ?? ''] ?? '', $secrets[$device->record()] ?? '');
+            $served = $this->build($plan, $device, $secrets[$account->key ?? ''] ?? '', $secrets[$device->record()] ?? '');
             if (200 !== $served->status) {
                 continue;
             }
@@ -144,21 +144,21 @@ final readonly class FileServer
         $account = $plan->accountOf($plan->extensionsOf($device->key)[0]->key);
         $sip = $this->vault->secretOf($job, 'accounts/'.($account->key ?? ''), 'sip') ?? '';
 
-        return $this->made($plan, $device, $sip, $this->vault->secretOf($job, $device->record(), 'admin') ?? '');
+        return $this->build($plan, $device, $sip, $this->vault->secretOf($job, $device->record(), 'admin') ?? '');
     }
 
-    private function made(Plan $plan, Device $device, string $sip, string $admin): FileResponse
+    private function build(Plan $plan, Device $device, string $sip, string $admin): FileResponse
     {
         try {
             $file = ProvisioningFile::of($plan, $device, $sip, $admin);
 
             return new FileResponse(200, $this->files->render($file), $device->key, $file->fingerprint());
         } catch (Malformed $e) {
-            return new FileResponse(404, '', $device->key, null, $e->said());
+            return new FileResponse(404, '', $device->key, null, $e->message());
         }
     }
 
-    private function written(Job $job, Plan $plan, Device $device): void
+    private function recordDelivery(Job $job, Plan $plan, Device $device): void
     {
         $change = new Change(
             new Message('{tag} took its file.', ['tag' => $device->tag]),
@@ -215,7 +215,7 @@ final readonly class FileServer
         return null !== $newest
             && $newest->int('status') === $served->status
             // Of the same kind: from how many addresses it comes is no news.
-            && (null === $newest->stored('why') ? null : Message::fromStored($newest->stored('why'))->text) === $served->reason?->text
+            && (null === $newest->value('why') ? null : Message::fromStored($newest->value('why'))->text) === $served->reason?->text
             && strtotime($this->journal->now()) - strtotime($newest->text('at')) < self::REFUSAL_SECONDS;
     }
 

@@ -33,7 +33,7 @@ final readonly class Files
         foreach (FileShape::cases() as $shape) {
             $this->twig->getRuntime(EscaperRuntime::class)->setEscaper(
                 $shape->value,
-                static fn (string $value): string => $shape->escaped($value),
+                static fn (string $value): string => $shape->escape($value),
             );
         }
         $this->twig->addExtension(new SandboxExtension(new SecurityPolicy(['if'], ['escape', 'e', 'upper', 'lower'], [], [], []), true));

@@ -19,7 +19,7 @@ final readonly class FreshFiles
     }
 
     /** @return array<string, Device> of the old ones those that can be told by their page to take it again */
-    public function told(): array
+    public function refetchable(): array
     {
         return array_filter($this->old, static fn (Device $one): bool => null !== $one->kind->admin?->refetch);
     }
@@ -27,6 +27,6 @@ final readonly class FreshFiles
     /** @return array<string, Device> of the old ones those that somebody has to restart */
     public function byHand(): array
     {
-        return array_diff_key($this->old, $this->told());
+        return array_diff_key($this->old, $this->refetchable());
     }
 }

@@ -39,7 +39,7 @@ final readonly class PhoneDoor
         if (null !== $job && !$this->provisioningLimiter->create($phone)->consume()->isAccepted()) {
             return new FileResponse(self::TOO_OFTEN, '', null, null);
         }
-        $served = $this->served($job, $question, false);
+        $served = $this->serve($job, $question, false);
         if (\in_array($served->status, [403, 404], true)) {
             $strangers->consume();
         }
@@ -58,7 +58,7 @@ final readonly class PhoneDoor
         foreach ($this->manager->getRepository(Job::class)->findAll() as $job) {
             $found = hash_equals($job->keypadCode(), $question->code) ? $job : $found;
         }
-        $served = $this->served($found, $question, true);
+        $served = $this->serve($found, $question, true);
         if (200 !== $served->status) {
             $wrong->consume();
         }
@@ -66,7 +66,7 @@ final readonly class PhoneDoor
         return $served;
     }
 
-    private function served(?Job $job, FileRequest $question, bool $inItsSegment): FileResponse
+    private function serve(?Job $job, FileRequest $question, bool $inItsSegment): FileResponse
     {
         return match (true) {
             null === $job => new FileResponse(404, '', null, null),

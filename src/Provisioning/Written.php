@@ -17,7 +17,7 @@ final readonly class Written
     public function by(Plan $plan, Device $device): array
     {
         $edits = [];
-        foreach (ProvisioningFile::written($plan, $device) as $slot) {
+        foreach (ProvisioningFile::settingsIn($plan, $device) as $slot) {
             $planned = $slot->value->planned;
             $edits = [
                 ...$edits,

@@ -118,7 +118,7 @@ final class RehearsedDay
 
     public function write(Change $change): void
     {
-        $this->plan = $this->plan->with($this->stamped($change));
+        $this->plan = $this->plan->with($this->stamp($change));
         foreach ($change->edits as $edit) {
             if (\in_array($edit->section, ['nics', 'accounts'], true) || Face::Set->value === $edit->field) {
                 $this->ground->lab->follow($this->plan, $this->secrets);
@@ -129,7 +129,7 @@ final class RehearsedDay
     }
 
     /** What was set or seen says by whom and when, as the journal would have it. */
-    private function stamped(Change $change): Change
+    private function stamp(Change $change): Change
     {
         $edits = $change->edits;
         foreach ($change->edits as $edit) {
@@ -162,7 +162,7 @@ final class RehearsedDay
             $account = $this->plan->accountOf($extension->key);
             $entry = RegistrarEntry::of($this->plan, $extension, $device->key);
             $registrar = $this->plan->devices[$account->registrar ?? ''] ?? null;
-            $edit = false === $entry?->isEntered() ? $entry->entered($this->at()) : null;
+            $edit = false === $entry?->isEntered() ? $entry->markEntered($this->at()) : null;
             if (null !== $edit && null !== $registrar && RunSheet::of($this->plan, $registrar)->isDone()) {
                 $edits[] = $edit;
             }
@@ -295,7 +295,7 @@ final class RehearsedDay
                 'factory' => $this->standIn($device->key)->state->firstPassword,
             ]);
             $seen = ($read->seen ?? []) + $this->byEye($device);
-            $this->plan = $this->plan->with($this->stamped(Reader::change($this->plan, $device, new Readback($seen, $read->took ?? ''))));
+            $this->plan = $this->plan->with($this->stamp(Reader::change($this->plan, $device, new Readback($seen, $read->took ?? ''))));
         }
     }
 

@@ -164,7 +164,7 @@ final class Technician
         $apply = true;
         $moves = false;
         foreach ($this->sheet()->slots(array_values(array_unique([...$step->records, ...$this->secretsOf($step)]))) as $slot) {
-            $value = $this->wanted($slot);
+            $value = $this->plannedValue($slot);
             if (null === $value) {
                 continue;
             }
@@ -179,7 +179,7 @@ final class Technician
                 }
             }
             $own = $fields[$slot->local] ?? null;
-            $typed = null === $slot->setting->secret ? $slot->setting->type->typed($value) : $value;
+            $typed = null === $slot->setting->secret ? $slot->setting->type->format($value) : $value;
             if (null !== $own && $this->standIn->isUp()) {
                 $byPage[$own] = $typed;
                 $moves = $moves || ('address' === $slot->setting->name && $value !== $this->standIn->state->get($slot->local));
@@ -198,7 +198,7 @@ final class Technician
             $this->password = $byPage[$fields['adminPassword']];
         }
         if (null === $why && ($moves || $this->handMoves($byHand))) {
-            $this->moved();
+            $this->moveDevice();
         } elseif (null === $why && [] !== $byPage && null !== $kind->admin?->apply) {
             delay(0.1);
             $this->waitsUntilUp();
@@ -220,7 +220,7 @@ final class Technician
     }
 
     /** Its address is another one now: it goes to its place, and is waited for there. */
-    private function moved(): void
+    private function moveDevice(): void
     {
         $this->moved = true;
         delay(0.1);
@@ -239,7 +239,7 @@ final class Technician
         }));
     }
 
-    private function wanted(SettingSlot $slot): ?string
+    private function plannedValue(SettingSlot $slot): ?string
     {
         if (null !== $slot->setting->secret) {
             $left = array_filter($this->slips, static fn (InjectedMistake $slip): bool => InjectedMistake::PASSWORD === $slip->what);

@@ -29,14 +29,14 @@ final readonly class Authority
 
     public static function fresh(string $job): self
     {
-        return self::signed('Files of '.$job, null, self::AUTHORITY_DAYS, [
+        return self::sign('Files of '.$job, null, self::AUTHORITY_DAYS, [
             'basicConstraints=critical,CA:TRUE,pathlen:0',
             'keyUsage=critical,keyCertSign,cRLSign',
             'subjectKeyIdentifier=hash',
         ]);
     }
 
-    public static function kept(string $certificate, string $key): self
+    public static function fromPem(string $certificate, string $key): self
     {
         return new self($certificate, $key);
     }
@@ -44,7 +44,7 @@ final readonly class Authority
     /** What a server shows under a name. */
     public function issue(HostName|Ipv4 $host): self
     {
-        return self::signed((string) $host, $this, self::SERVER_DAYS, [
+        return self::sign((string) $host, $this, self::SERVER_DAYS, [
             'basicConstraints=critical,CA:FALSE',
             'keyUsage=critical,digitalSignature,keyEncipherment',
             'extendedKeyUsage=serverAuth',
@@ -55,7 +55,7 @@ final readonly class Authority
     }
 
     /** @param list<string> $extensions as OpenSSL's configuration has them (x509v3_config) */
-    private static function signed(string $name, ?self $by, int $days, array $extensions): self
+    private static function sign(string $name, ?self $by, int $days, array $extensions): self
     {
         $config = (string) tempnam(sys_get_temp_dir(), 'vorhut');
         file_put_contents($config, "[req]\ndistinguished_name=dn\n[dn]\n[given]\n".implode("\n", $extensions)."\n");
@@ -63,7 +63,7 @@ final readonly class Authority
             $options = ['config' => $config, 'digest_alg' => 'sha256', 'x509_extensions' => 'given'];
             $own = openssl_pkey_new(['private_key_type' => \OPENSSL_KEYTYPE_RSA, 'private_key_bits' => self::BITS, 'config' => $config]);
             if (false === $own) {
-                throw self::failed();
+                throw self::failure();
             }
             $key = $own;
             $request = openssl_csr_new(['commonName' => mb_strcut($name, 0, 64)], $key, $options);
@@ -76,7 +76,7 @@ final readonly class Authority
                 || !openssl_x509_export($signed, $certificate)
                 || !openssl_pkey_export($own, $pem, null, $options)
             ) {
-                throw self::failed();
+                throw self::failure();
             }
         } finally {
             @unlink($config);
@@ -85,7 +85,7 @@ final readonly class Authority
         return new self(\is_string($certificate) ? $certificate : '', \is_string($pem) ? $pem : '');
     }
 
-    private static function failed(): \RuntimeException
+    private static function failure(): \RuntimeException
     {
         return new \RuntimeException('No certificate could be made: '.openssl_error_string());
     }

@@ -37,11 +37,11 @@ final readonly class FileCertificates
     public function make(Job $job, HostName|Ipv4 $host, ?int $port, User|string $by): void
     {
         $this->mustBeFree($job, $host);
-        $known = $this->stored($job);
+        $known = $this->find($job);
         $key = null === $known ? null : $this->secrets->openSealed($known->authorityKeySealed);
         $authority = null === $known || null === $key
             ? Authority::fresh((string) ($job->name ?? $job->slug))
-            : Authority::kept($known->authority, $key);
+            : Authority::fromPem($known->authority, $key);
         $server = $authority->issue($host);
         $chain = CertificateChain::fromPem($server->certificate.$authority->certificate);
         $this->keep($job, $host, $port, $chain, $server->key, $authority->certificate, $authority->key, new Message(
@@ -102,7 +102,7 @@ final readonly class FileCertificates
         }
         $this->manager->getConnection()->transactional(function () use ($job, $edits, $by): void {
             [] === $edits || $this->journal->write($job, new Change(new Message('Files of phones go over plain HTTP again.'), $edits), $by);
-            $known = $this->stored($job);
+            $known = $this->find($job);
             if (null !== $known) {
                 $this->manager->remove($known);
                 $this->manager->flush();
@@ -113,7 +113,7 @@ final readonly class FileCertificates
     /** What is shown to phones of a job; null where its files go in the clear, or where what it speaks of is not here. */
     public function of(Job $job): ?KeptCertificate
     {
-        $known = null === $job->filesHost || null === $job->filesAuthority ? null : $this->stored($job);
+        $known = null === $job->filesHost || null === $job->filesAuthority ? null : $this->find($job);
         $key = null === $known ? null : $this->secrets->openSealed($known->keySealed);
         if (null === $known || null === $key) {
             return null;
@@ -147,7 +147,7 @@ final readonly class FileCertificates
         }
     }
 
-    private function stored(Job $job): ?FileCertificate
+    private function find(Job $job): ?FileCertificate
     {
         return $this->manager->getRepository(FileCertificate::class)->findOneBy(['job' => $job]);
     }
@@ -175,7 +175,7 @@ final readonly class FileCertificates
         // Both or neither: facts of a certificate that does not lie here would leave every phone without its file.
         $both = function () use ($job, $chain, $key, $authority, $authorityKey, $why, $edits, $by): void {
             [] === $edits || $this->journal->write($job, new Change($why, $edits), $by);
-            $row = $this->stored($job) ?? new FileCertificate($this->manager->find(Job::class, $job->id) ?? $job);
+            $row = $this->find($job) ?? new FileCertificate($this->manager->find(Job::class, $job->id) ?? $job);
             $row->chain = (string) $chain;
             $row->keySealed = $this->secrets->seal($key);
             $row->authority = $authority;

@@ -52,7 +52,7 @@ final readonly class Vault
     }
 
     /** Secrets went out: an entry that changes nothing, for the showing itself is what is written down. */
-    public function shown(Job $job, Plan $plan, string $owner, string $purpose, Message $why, User|string $by): void
+    public function recordDisclosure(Job $job, Plan $plan, string $owner, string $purpose, Message $why, User|string $by): void
     {
         $known = $plan->credential($owner, $purpose);
         null === $known || $this->journal->write(
@@ -138,7 +138,7 @@ final readonly class Vault
     }
 
     /** @return array<string, true> purposes of the owner's secrets that are kept here and can be shown */
-    public function kept(Job $job, string $owner): array
+    public function purposesOf(Job $job, string $owner): array
     {
         $kept = [];
         foreach ($this->manager->getRepository(Credential::class)->findBy(['job' => $job, 'owner' => $owner]) as $credential) {

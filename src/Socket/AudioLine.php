@@ -121,10 +121,10 @@ final class AudioLine
     /** Whether so many packets came through each way: here by our own count, there by the other end's last report. */
     public function isTwoWay(int $packets): bool
     {
-        return $this->heard->received() >= $packets && null !== $this->reported && $this->reported->highest + 1 >= $packets;
+        return $this->heard->receivedCount() >= $packets && null !== $this->reported && $this->reported->highest + 1 >= $packets;
     }
 
-    public function sent(): int
+    public function sentCount(): int
     {
         return $this->sent;
     }
@@ -182,7 +182,7 @@ final class AudioLine
             }
         });
         $this->reporter = EventLoop::repeat(0.25, function () use ($to, $port): void {
-            if ($this->heard->received() > 0) {
+            if ($this->heard->receivedCount() > 0) {
                 $this->control->send(
                     $to,
                     $port + 1,

@@ -57,13 +57,13 @@ final class FaxLine
         });
     }
 
-    public function sent(): int
+    public function sentCount(): int
     {
         return $this->sent;
     }
 
     /** How many different ones came. */
-    public function heard(): int
+    public function receivedCount(): int
     {
         return $this->heard;
     }

@@ -115,12 +115,12 @@ final class CommandsTest extends ApplicationTestCase
         // Why one failed is said where it was given, until another went well.
         $manager->getConnection()->executeStatement("UPDATE work_order SET state = 'failed', result = 'no room' WHERE kind = 'prove'");
         $job = self::service(Jobs::class)->find($job->slug) ?? self::fail('no job');
-        self::assertSame([['by' => 'Jo', 'why' => 'no room']], $orders->failed($job));
+        self::assertSame([['by' => 'Jo', 'why' => 'no room']], $orders->failedOrders($job));
         $manager->getConnection()->executeStatement(
             "INSERT INTO work_order (job_id, kind, what, ordered_by, state) VALUES (?, 'prove', '{}', 'Jo', 'done')",
             [$job->id],
         );
-        self::assertSame([], $orders->failed($job));
+        self::assertSame([], $orders->failedOrders($job));
     }
 
     public function testAPassphraseComesFromAFileAndIsLongEnough(): void

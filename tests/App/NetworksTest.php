@@ -72,10 +72,10 @@ final class NetworksTest extends JobPagesTestCase
         $this->enter();
         $job = $this->job;
         $token = self::service(AdminAnswers::class)->link($job, 'Jo');
-        self::assertInstanceOf(AskLink::class, self::service(AdminAnswers::class)->opened($token));
+        self::assertInstanceOf(AskLink::class, self::service(AdminAnswers::class)->findLink($token));
         $link = self::service(AdminAnswers::class)->links($job)[0];
         $link->until = '2026-01-01T00:00:00Z';
-        self::assertNull(self::service(AdminAnswers::class)->opened($token));
+        self::assertNull(self::service(AdminAnswers::class)->findLink($token));
     }
 
     public function testTheTableThatCameBackIsReadLineByLine(): void

@@ -73,7 +73,7 @@ final class RecordsTest extends ApplicationTestCase
             $records->add($this->fresh($job), $section, $row);
             $manager->flush();
             $manager->clear();
-            $stored = $records->named($this->fresh($job), $section, ['round-trip'])['round-trip'] ?? null;
+            $stored = $records->findAll($this->fresh($job), $section, ['round-trip'])['round-trip'] ?? null;
             self::assertNotNull($stored, $section);
             self::assertSame($row, Records::row($section, $stored), $section);
         }
@@ -230,7 +230,7 @@ final class RecordsTest extends ApplicationTestCase
             $entry->number = $number + $n;
             $entry->at = '2026-03-01T09:00:00Z';
             $entry->by = 'Mara';
-            $entry->why = (new Message('long'))->stored();
+            $entry->why = (new Message('long'))->toStored();
             $entry->edits = [['text' => str_repeat('x', 1_000_000)]];
 
             return $entry;

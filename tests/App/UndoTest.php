@@ -57,7 +57,7 @@ final class UndoTest extends JobPagesTestCase
             : [Edit::add($section, $row), Edit::remove($section, $row)];
         foreach ($edits as $edit) {
             self::assertSame($needsLead, EditRight::needsLead($edit));
-            self::assertSame($needsLead, EditRight::needsLead($edit->reversed()));
+            self::assertSame($needsLead, EditRight::needsLead($edit->reverse()));
         }
     }
 

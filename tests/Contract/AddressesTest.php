@@ -33,7 +33,7 @@ final class AddressesTest extends TestCase
                 $network->mask->prefix,
                 $network->address,
                 $network->broadcast(),
-                $network->mask->dotted(),
+                $network->mask->toDotted(),
                 $network->contains($probe) ? '1' : '0',
                 $probe,
             ]);

@@ -109,10 +109,10 @@ final class KernelNetworkTest extends TestCase
                 self::assertSame(
                     $walk->holds(),
                     $name === $to,
-                    "seed $seed, $pair: ".($walk->broken()->text ?? 'the walk holds').' The kernel: '
+                    "seed $seed, $pair: ".($walk->brokenHop()->text ?? 'the walk holds').' The kernel: '
                         .('' === $name ? 'no answer' : $name).'. '.$culprit,
                 );
-                $walk->holds() ? ++$holds : $faults[$walk->broken()->fault->value ?? ''] = true;
+                $walk->holds() ? ++$holds : $faults[$walk->brokenHop()->fault->value ?? ''] = true;
             }
         }
 

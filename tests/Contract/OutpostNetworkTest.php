@@ -100,7 +100,7 @@ final class OutpostNetworkTest extends ApplicationTestCase
         self::assertSame(Verdict::AsPlanned, $proof->find($keys[2])?->verdict);
 
         // A range of another wire, asked from the quay: the camera takes a connection, the router refuses one, the rest is silent.
-        $list = RangeList::keyed($this->plan($job), 'l') ?? self::fail('the list is there');
+        $list = RangeList::find($this->plan($job), 'l') ?? self::fail('the list is there');
         self::service(Assignments::class)->sweep($this->fresh($job), $this->plan($job), $list, 'Jo');
         $this->until(fn (): bool => isset($this->found($job)['sweep:l']), 'the range was asked');
         $sweep = $this->found($job)['sweep:l'];
@@ -108,7 +108,7 @@ final class OutpostNetworkTest extends ApplicationTestCase
         self::assertSame(['10.99.2.1 refuses', '10.99.2.20 answers'], $sweep->evidence);
 
         // Over a /20 from the technical segment, while the quay is busy with what follows: two are there, and 4,092 let it wait.
-        $wide = RangeList::keyed($this->plan($job), 'w') ?? self::fail('the list is there');
+        $wide = RangeList::find($this->plan($job), 'w') ?? self::fail('the list is there');
         self::service(Assignments::class)->sweep($this->fresh($job), $this->plan($job), $wide, 'Jo');
 
         $given = microtime(true);

@@ -146,7 +146,7 @@ final class PropertiesTest extends TestCase
     {
         $random = new Randomizer(new Mt19937(4));
         foreach (KeypadProfile::names() as $name) {
-            $profile = KeypadProfile::named($name) ?? throw new \LogicException();
+            $profile = KeypadProfile::find($name) ?? throw new \LogicException();
             for ($i = 0; $i < 200; ++$i) {
                 $text = self::letters($random, 'abcxyzABCXYZ0123456789./:', $random->getInt(1, 24));
                 $keypad = Keypad::of($text, $profile);
@@ -212,13 +212,13 @@ final class PropertiesTest extends TestCase
             $address = Ipv4::fromNumber($random->getInt(0, 0xFFFFFFFF));
             self::assertTrue($address->equals(Ipv4::fromString((string) $address)));
             $mask = Mask::ofPrefix($random->getInt(0, 32));
-            self::assertEquals($mask, Mask::fromString($mask->dotted()));
+            self::assertEquals($mask, Mask::fromString($mask->toDotted()));
             $network = Network::around($address, $mask);
             self::assertTrue($network->equals(Network::fromString((string) $network)));
             self::assertTrue($network->contains($network->firstHost()) && $network->contains($network->lastHost()));
             self::assertSame($network->range()->count(), 2 ** (32 - $mask->prefix));
             $mac = Mac::fromString(\sprintf('%02x%s', $random->getInt(0, 127) * 2 & 0xFC, bin2hex($random->getBytes(5))));
-            foreach ([$mac->joined(':'), $mac->joined('-'), $mac->joined('.', 4), strtoupper($mac->digits)] as $text) {
+            foreach ([$mac->format(':'), $mac->format('-'), $mac->format('.', 4), strtoupper($mac->digits)] as $text) {
                 self::assertTrue($mac->equals(Mac::fromString($text)));
             }
         }

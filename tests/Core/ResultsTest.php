@@ -149,7 +149,7 @@ final class ResultsTest extends TestCase
                 $lines[] = self::line("dials $extension->number $other->number $dial->outcome", $dial);
             }
         }
-        $lines[] = self::line('emergency', $plan->emergencyNumbers()->dialled());
+        $lines[] = self::line('emergency', $plan->emergencyNumbers()->all());
         foreach ($plan->devices as $device) {
             if (null !== $device->kind->provisioning && [] !== $plan->extensionsOf($device->key)) {
                 $obstacle = ProvisioningFile::obstacle($plan, $device);

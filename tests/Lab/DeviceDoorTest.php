@@ -176,7 +176,7 @@ final class DeviceDoorTest extends TestCase
         try {
             self::assertNull($door->status('very secret'));
         } catch (UnidentifiedDevice $e) {
-            $said = (string) $e->said();
+            $said = (string) $e->message();
         }
         self::assertSame($times, substr_count($heard, base64_encode('admin:very secret')));
         self::assertStringContainsString($says, $said);

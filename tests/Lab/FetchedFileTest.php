@@ -58,7 +58,7 @@ final class FetchedFileTest extends TestCase
         $plan = self::plan($kind, 'Gate 1');
         foreach (['plain7', 'one7"two7', 'one7\\"two7', 'one7\\two7\\', '"two7"', 'a=b;two7'] as $secret) {
             $body = (new Files(\dirname(__DIR__, 2)))->render(ProvisioningFile::of($plan, $plan->devices['p'], $secret, $secret));
-            $masked = FileShape::masked($body);
+            $masked = FileShape::mask($body);
             self::assertStringNotContainsString('7', preg_replace('/\b[0-9.:-]+\b/', '', $masked) ?? '', $secret);
             self::assertSame(2, substr_count($masked, '"······"'), $masked);
             self::assertStringContainsString('Gate 1', $masked);

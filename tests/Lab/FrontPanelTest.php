@@ -77,7 +77,7 @@ final class FrontPanelTest extends TestCase
         $this->job->follow($one->plan(), []);
         self::assertSame($this->standIn, $this->job->standIn('it'), 'nothing is new');
 
-        $source = Catalogue::encoded(['boot' => 33] + Jobs::files('kinds')['scene-store']);
+        $source = Catalogue::encode(['boot' => 33] + Jobs::files('kinds')['scene-store']);
         $this->job->follow($one->row('ownKinds', ['key' => 'scene-store', 'source' => $source, 'version' => 1])->plan(), []);
         $new = $this->job->standIn('it') ?? self::fail('nobody plays it');
         self::assertFalse($this->standIn->isUp());

@@ -74,7 +74,7 @@ final class LabTest extends TestCase
         $bench = new LabBench(103, static fn (Jobs $jobs): Jobs => $jobs->row('settings', [
             'key' => 'devices/b#codecs', 'planned' => 'G.722', 'set' => 'G.722',
         ]));
-        $foreseen = TestPlan::of($bench->plan)->test(self::CALL)?->expected();
+        $foreseen = TestPlan::of($bench->plan)->test(self::CALL)?->expectedOutcome();
         self::assertSame([Outcome::NotAnswered, Outcome::NotAnswered], [$foreseen, $bench->prove(self::CALL)->outcome]);
         $bench->close();
     }
@@ -88,7 +88,7 @@ final class LabTest extends TestCase
 
             return $jobs;
         });
-        $foreseen = TestPlan::of($bench->plan)->test(self::CALL)?->expected();
+        $foreseen = TestPlan::of($bench->plan)->test(self::CALL)?->expectedOutcome();
         self::assertSame([Outcome::DeviceAnswers, Outcome::DeviceAnswers], [$foreseen, $bench->prove(self::CALL)->outcome]);
         $bench->close();
     }
@@ -213,7 +213,7 @@ final class LabTest extends TestCase
         $line = TestPlan::of($bench->plan)->test('push:enc');
         $evidence = $bench->prove('push:enc');
         self::assertSame([$outcome, $said], [$evidence->outcome, (string) $evidence->detail], implode("\n", $evidence->lines));
-        self::assertSame($outcome, $line?->expected());
+        self::assertSame($outcome, $line?->expectedOutcome());
         $bench->close();
     }
 
@@ -221,7 +221,7 @@ final class LabTest extends TestCase
     {
         $bench = new LabBench(146);
         $line = 'dial:2101>2102';
-        self::assertSame(Outcome::DeviceAnswers, TestPlan::of($bench->plan)->test($line)?->expected());
+        self::assertSame(Outcome::DeviceAnswers, TestPlan::of($bench->plan)->test($line)?->expectedOutcome());
         $found = $bench->prove($line);
         self::assertSame(Outcome::DeviceAnswers, $found->outcome, implode("\n", $found->lines));
         self::assertMatchesRegularExpression('/^A and B speak; [2-9][0-9] packets sent, [2-9][0-9] heard$/', (string) $found->detail);

@@ -34,7 +34,7 @@ final class NatCodecTest extends TestCase
                 ]);
         });
         $test = TestPlan::of($bench->plan)->test('direct:v>far');
-        self::assertSame($outcome, $test?->expected(), (string) $test?->because());
+        self::assertSame($outcome, $test?->expectedOutcome(), (string) $test?->because());
         $evidence = $bench->prove('direct:v>far');
         self::assertSame($outcome, $evidence->outcome, $evidence->detail.' '.implode("\n", $evidence->lines));
         $bench->close();

@@ -237,7 +237,7 @@ final class ProverTest extends TestCase
         foreach (['let me in' => Code::AccessAccept, 'let me out' => Code::AccessReject] as $password => $code) {
             $asked = RadiusPacket::request(Code::AccessRequest, 9, str_repeat("\6", 16), $secret, [
                 [RadiusPacket::USER_NAME, 'handset-7'],
-                [RadiusPacket::USER_PASSWORD, RadiusPacket::hidden($password, $secret, str_repeat("\6", 16))],
+                [RadiusPacket::USER_PASSWORD, RadiusPacket::hidePassword($password, $secret, str_repeat("\6", 16))],
             ]);
             $socket->send((new Loopback())->of(Ipv4::fromString("10.$net.20.70")), 1812, (string) $asked);
             $answer = RadiusPacket::fromString($socket->receive(3.0)[2] ?? '');

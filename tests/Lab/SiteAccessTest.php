@@ -149,7 +149,7 @@ final class SiteAccessTest extends TestCase
         } catch (NoAnswer $e) {
             self::assertSame(
                 [Outcome::NotAsked, 'no adapter of this machine stands on 198.51.100.0/24'],
-                [$e->outcome, (string) $e->said()],
+                [$e->outcome, (string) $e->message()],
             );
         }
         try {

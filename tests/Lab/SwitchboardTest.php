@@ -74,10 +74,10 @@ final class SwitchboardTest extends TestCase
     public function testOutByATrunkWithTheDigitsAndTheCallerIdOfThePlan(): void
     {
         $bench = $this->open(more: self::led(...));
-        self::assertSame(['one'], $this->provider()->registered());
+        self::assertSame(['one'], $this->provider()->registeredUsers());
         $found = $bench->prove('hand:pbx:route-home');
         self::assertSame(Outcome::Affirmed, $found->outcome, implode("\n", [(string) $found->detail, ...$found->lines]));
-        self::assertSame([['digits' => '004720000000', 'callerId' => '+4721000000']], $this->provider()->heard());
+        self::assertSame([['digits' => '004720000000', 'callerId' => '+4721000000']], $this->provider()->receivedCalls());
         self::assertSame('004720000000 speaks, sound both ways', (string) $found->detail);
     }
 
@@ -87,7 +87,7 @@ final class SwitchboardTest extends TestCase
         $this->provider()->end();
         $found = $bench->prove('hand:pbx:route-home');
         self::assertSame(Outcome::Affirmed, $found->outcome, implode("\n", [(string) $found->detail, ...$found->lines]));
-        self::assertCount(1, $this->provider('198.51.100.40:5060')->heard());
+        self::assertCount(1, $this->provider('198.51.100.40:5060')->receivedCalls());
     }
 
     /** @return iterable<string, array{string, Outcome, string}> how the fax server was told to carry it */
@@ -253,6 +253,6 @@ final class SwitchboardTest extends TestCase
             $jobs->change('menus', 'm', 'choices', ['1 2190']);
         });
         self::assertNotSame(Outcome::Affirmed, $bench->prove('hand:pbx:menu-m-1')->outcome);
-        self::assertSame([], $this->provider()->heard());
+        self::assertSame([], $this->provider()->receivedCalls());
     }
 }

@@ -86,7 +86,7 @@ final class KeptTest extends TestCase
     {
         $pool = new ArrayAdapter();
         $plan = JobDocument::fromJson(Jobs::demo('port'), Jobs::catalogue())->plan(Jobs::catalogue());
-        $wanted = array_map(static fn (TestResult $one): Outcome => $one->test->expected(), Proof::of($plan)->results);
+        $wanted = array_map(static fn (TestResult $one): Outcome => $one->test->expectedOutcome(), Proof::of($plan)->results);
         foreach (['all', 'from what was kept'] as $time) {
             $analysis = new Analysis($plan, self::keptIn($pool, self::job(1)));
             $results = $analysis->proof()->results;

@@ -38,7 +38,7 @@ final class WindowTest extends TestCase
     public function testItIsInTheOrderThatIsAskedForAndWhatSaysNothingStandsLast(): void
     {
         $all = ['a' => 'CAM-10', 'b' => '', 'c' => 'cam-9', 'd' => 'CAM-1'];
-        $asked = static fn (string $sort, string $q = ''): array => array_keys(Window::asked(
+        $asked = static fn (string $sort, string $q = ''): array => array_keys(Window::fromRequest(
             new Request(['sort' => $sort, 'q' => $q]),
             $all,
             static fn (string $one): array => [$one],

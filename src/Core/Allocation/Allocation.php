@@ -37,7 +37,7 @@ final readonly class Allocation
         /** @var array<string, FreeAddress> $free */
         $free = [];
         $missing = [];
-        $start = $afresh ? self::cleared($plan) : $plan;
+        $start = $afresh ? self::withoutAddresses($plan) : $plan;
         foreach ($plan->devices as $device) {
             foreach ($device->nics as $nic) {
                 $now = $start->nics[$nic->key];
@@ -107,7 +107,7 @@ final readonly class Allocation
         };
     }
 
-    private static function cleared(Plan $plan): Plan
+    private static function withoutAddresses(Plan $plan): Plan
     {
         $edits = [];
         foreach ($plan->nics as $nic) {

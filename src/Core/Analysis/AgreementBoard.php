@@ -49,7 +49,7 @@ final readonly class AgreementBoard
                 'broken' => $one['broken'],
                 'unknown' => $one['unknown'],
             ], $agreements->tally())),
-            array_map(self::shown(...), \array_slice($broken, 0, self::MOST)),
+            array_map(self::toRow(...), \array_slice($broken, 0, self::MOST)),
             max(0, \count($broken) - self::MOST),
         );
     }
@@ -60,7 +60,7 @@ final readonly class AgreementBoard
      *     cure: Message|null, isTyping: bool,
      * }
      */
-    private static function shown(Agreed $one): array
+    private static function toRow(Agreed $one): array
     {
         return [
             'key' => BrokenAgreement::keyOf($one),

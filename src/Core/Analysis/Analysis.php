@@ -81,7 +81,7 @@ final class Analysis
     }
 
     /** @return array<string, Seen> "from>to" of segments → what was observed of the tests there */
-    public function seen(): array
+    public function observedPaths(): array
     {
         return $this->kept->get('seen', fn (): array => Seen::of($this->proof(), $this->plan));
     }
@@ -98,7 +98,7 @@ final class Analysis
         $keys = array_map(static fn (TestResult $result): string => $result->test->key, $results);
         $compute = static fn (): array => array_combine(
             $keys,
-            array_map(static fn (TestResult $result): Outcome => $result->test->expected(), $results),
+            array_map(static fn (TestResult $result): Outcome => $result->test->expectedOutcome(), $results),
         );
         $kept = $this->kept->get('foreseen-'.crc32(implode(' ', $keys)) % self::SETS, $compute);
 
@@ -183,7 +183,7 @@ final class Analysis
             \count($this->proof()->results),
             $this->proof()->count(Verdict::AsPlanned),
             $this->proof()->count(Verdict::Contrary),
-            $this->proof()->rehearsed(),
+            $this->proof()->rehearsalCount(),
             $this->plan->isPractice(),
         );
     }
@@ -191,7 +191,7 @@ final class Analysis
     private function share(Stage $stage): float
     {
         return match ($stage) {
-            Stage::Brief => $this->questions()->answered(),
+            Stage::Brief => $this->questions()->answeredShare(),
             Stage::Networks => self::part($this->plan->segments, fn (Segment $segment): bool => null !== $segment->gateway
                 && null !== $this->networkModel(Face::Planned)->outpost($segment->key)),
             Stage::Devices => self::part($this->plan->devices, static fn (Device $device): bool => $device->kind->has(Role::Forwards)
@@ -223,7 +223,7 @@ final class Analysis
     {
         $done = $all = 0;
         foreach ($this->plan->devices as $device) {
-            $done += [] === $device->kind->steps ? 0 : RunSheet::of($this->plan, $device)->done();
+            $done += [] === $device->kind->steps ? 0 : RunSheet::of($this->plan, $device)->doneCount();
             $all += \count($device->steps);
         }
 

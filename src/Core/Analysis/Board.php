@@ -80,7 +80,7 @@ final readonly class Board
             $extension = $plan->extensionsOf($device->key)[0] ?? null;
             [$call, $spoke] = self::calls($proof, $device);
             $rang = Verdict::Stale !== $call?->verdict
-                && \in_array($call?->observed(), [Outcome::DeviceAnswers, Outcome::OneWaySound], true);
+                && \in_array($call?->observedOutcome(), [Outcome::DeviceAnswers, Outcome::OneWaySound], true);
             $registration = $device->setting('registration');
             $says = self::REGISTERED === $registration->seen;
             $provider = $plan->devices[$plan->providerOf($device->key) ?? ''] ?? null;

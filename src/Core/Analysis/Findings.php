@@ -57,7 +57,7 @@ final readonly class Findings
         return array_values(array_filter($this->all, static fn (Finding $finding): bool => $finding->stage === $stage));
     }
 
-    public function keyed(string $key): ?Finding
+    public function find(string $key): ?Finding
     {
         foreach ($this->all as $finding) {
             if ($finding->key() === $key) {

@@ -66,15 +66,15 @@ final readonly class Proof
                 // Of a practice job the lab is the site.
                 $one->onSite || $plan->isPractice() ? $here[] = $one : $there[] = $one;
             }
-            $result = self::judged($plan, $test, $here);
-            $results[] = [] === $there ? $result : $result->withRehearsal(self::judged($plan, $test, $there));
+            $result = self::judge($plan, $test, $here);
+            $results[] = [] === $there ? $result : $result->withRehearsal(self::judge($plan, $test, $there));
         }
 
         return new self($results);
     }
 
     /** @param list<Observation> $all of one test and one sort, in the order in which they came */
-    private static function judged(Plan $plan, ProofTest $test, array $all): TestResult
+    private static function judge(Plan $plan, ProofTest $test, array $all): TestResult
     {
         $asked = array_values(array_filter($all, static fn (Observation $one): bool => Outcome::NotAsked->value !== $one->outcome));
         $last = [] === $all ? null : $all[array_key_last($all)];
@@ -87,7 +87,7 @@ final readonly class Proof
             $asked,
             static fn (Observation $one): bool => false === Outcome::tryFrom($one->outcome)?->isAbsence(),
         );
-        foreach ($wasThere ? [] : self::needed($plan, $test) as $device) {
+        foreach ($wasThere ? [] : self::neededDevices($plan, $test) as $device) {
             $since = RunSheet::of($plan, $device)->hookedUpSince();
             if (null === $since) {
                 return new TestResult($test, Verdict::NotYet, $latest, [], $device->tag, $unasked);
@@ -111,7 +111,7 @@ final readonly class Proof
     }
 
     /** @return list<Device> what has to be plugged in before silence is a fault: the PBX of the caller, and the far end */
-    private static function needed(Plan $plan, ProofTest $test): array
+    private static function neededDevices(Plan $plan, ProofTest $test): array
     {
         $caller = null === $test->caller ? null : $plan->extensionNumbered($test->caller);
         $registrar = null === $caller ? null : $plan->accountOf($caller->key)?->registrar;
@@ -143,7 +143,7 @@ final readonly class Proof
     }
 
     /** How many tests went as planned in the lab, whatever the site says. */
-    public function rehearsed(): int
+    public function rehearsalCount(): int
     {
         return \count(array_filter($this->results, static fn (TestResult $result): bool => $result->isRehearsed()));
     }

@@ -89,7 +89,7 @@ final readonly class Questions
                     new Message('Who holds the login of {tag}, and what is it?', ['tag' => $device->tag]),
                 );
             }
-            foreach (DeviceLogin::wanted($device->kind) as $purpose => $label) {
+            foreach (DeviceLogin::purposesOf($device->kind) as $purpose => $label) {
                 $ask(
                     0 === ($plan->credential($device->record(), $purpose)->length ?? 0),
                     'administrator',
@@ -154,7 +154,7 @@ final readonly class Questions
 
         foreach ($plan->credentials() as $credential) {
             $device = $plan->devices[substr($credential->owner, 8)] ?? null;
-            if (null !== $device && '' !== $credential->heldBy && !isset(DeviceLogin::wanted($device->kind)[$credential->purpose])) {
+            if (null !== $device && '' !== $credential->heldBy && !isset(DeviceLogin::purposesOf($device->kind)[$credential->purpose])) {
                 $ask(
                     0 === $credential->length,
                     'administrator',
@@ -171,7 +171,7 @@ final readonly class Questions
     }
 
     /** Share of all questions that have an answer. */
-    public function answered(): float
+    public function answeredShare(): float
     {
         return 0 === $this->all ? 0.0 : ($this->all - \count($this->open)) / $this->all;
     }

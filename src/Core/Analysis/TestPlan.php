@@ -172,7 +172,7 @@ final readonly class TestPlan
             Outcome::Answers,
             $covers,
             $foresight,
-            static fn (): Prediction => self::walked(
+            static fn (): Prediction => self::predictionOfWalk(
                 Walker::between($foresight->model(), $from, $device->key, $port),
                 Outcome::Answers,
                 Outcome::Silent,
@@ -182,11 +182,11 @@ final readonly class TestPlan
     }
 
     /** Expected by the walk alone. */
-    private static function walked(Walk $walk, Outcome $holds, Outcome $broken): Prediction
+    private static function predictionOfWalk(Walk $walk, Outcome $holds, Outcome $broken): Prediction
     {
         return new Prediction(
             $walk->holds() ? $holds : $broken,
-            $walk->broken()->text ?? new Message('The walk holds both ways.'),
+            $walk->brokenHop()->text ?? new Message('The walk holds both ways.'),
             $walk->facts,
             $walk,
         );
@@ -241,7 +241,7 @@ final readonly class TestPlan
 
             return new Prediction(Outcome::NotFound, new Message(
                 '{tag} hears the question, and its answer does not arrive: {reason}',
-                $at + ['reason' => $back->broken()->text ?? new Message('')],
+                $at + ['reason' => $back->brokenHop()->text ?? new Message('')],
             ), $facts, $back);
         }
         $walk = Walker::between($model, 'outposts/'.$segment, $device->key, $service->port ?? Port::tcp(80));
@@ -253,7 +253,7 @@ final readonly class TestPlan
                 ? new Message('No router passes a group question to 224.0.0.251 on (RFC 6762 §3); its address answers.')
                 : new Message(
                     'No router passes the group question on, and the address does not answer: {reason}',
-                    ['reason' => (string) $walk->broken()?->text],
+                    ['reason' => (string) $walk->brokenHop()?->text],
                 ),
             $facts,
             $walk,
@@ -320,7 +320,7 @@ final readonly class TestPlan
     /** A field of the job as it counts: emergency numbers may come from the country. */
     private static function jobFact(Plan $plan, string $field): string
     {
-        $stored = 'emergencyNumbers' === $field ? $plan->emergencyNumbers()->numbers : $plan->job->stored($field);
+        $stored = 'emergencyNumbers' === $field ? $plan->emergencyNumbers()->numbers : $plan->job->value($field);
 
         return \is_array($stored) ? implode(', ', array_filter($stored, is_scalar(...))) : (\is_scalar($stored) ? (string) $stored : '');
     }
@@ -476,7 +476,7 @@ final readonly class TestPlan
             Outcome::DeviceAnswers,
             $covers,
             $foresight,
-            static fn (): Prediction => self::dialled(Dial::of($foresight->model(), $caller, $called->number, 'outposts/'.$segment)),
+            static fn (): Prediction => self::predictionOfDial(Dial::of($foresight->model(), $caller, $called->number, 'outposts/'.$segment)),
             null,
             $caller->number,
             $called->number,
@@ -514,12 +514,12 @@ final readonly class TestPlan
                 if (!$page->holds()) {
                     return new Prediction(
                         Outcome::NotAsked,
-                        new Message('Its page is not reached from there: {reason}', ['reason' => $page->broken()->text ?? new Message('')]),
+                        new Message('Its page is not reached from there: {reason}', ['reason' => $page->brokenHop()->text ?? new Message('')]),
                         $page->facts,
                         $page,
                     );
                 }
-                $prediction = self::dialled(Dial::of($foresight->model(), $caller, $called->number));
+                $prediction = self::predictionOfDial(Dial::of($foresight->model(), $caller, $called->number));
                 $prediction->facts->take($page->facts);
 
                 return $prediction;
@@ -530,7 +530,7 @@ final readonly class TestPlan
         );
     }
 
-    private static function dialled(Dial $dial): Prediction
+    private static function predictionOfDial(Dial $dial): Prediction
     {
         return new Prediction(
             match (true) {
@@ -592,7 +592,7 @@ final readonly class TestPlan
                         null !== $call->noMedia => Outcome::OneWaySound,
                         default => Outcome::DeviceAnswers,
                     },
-                    $call->noMedia ?? $call->walk->broken()->text ?? new Message('The call and its media go both ways.'),
+                    $call->noMedia ?? $call->walk->brokenHop()->text ?? new Message('The call and its media go both ways.'),
                     $call->facts,
                     $call->walk,
                 );

@@ -97,7 +97,7 @@ final readonly class PatchBay implements \JsonSerializable
         $ways = [];
         $left = self::MOST_WAYS;
         foreach (self::begins($plan, $patches, $given) as [$patch, $first, $count]) {
-            foreach (self::followed($plan, $taken, [[$patch, $first]], $count, $left) as [$steps, $ends, $width]) {
+            foreach (self::follow($plan, $taken, [[$patch, $first]], $count, $left) as [$steps, $ends, $width]) {
                 $ways[] = self::way($plan, $cabling, $steps, $width, $ends, $face, $legs);
             }
         }
@@ -229,7 +229,7 @@ final readonly class PatchBay implements \JsonSerializable
      *
      * @return list<array{non-empty-list<array{SoundPatch, int}>, bool, int}> the way, whether it ends well, how many channels
      */
-    private static function followed(Plan $plan, array $taken, array $steps, int $count, int &$left): array
+    private static function follow(Plan $plan, array $taken, array $steps, int $count, int &$left): array
     {
         if (--$left < 0) {
             return [];
@@ -265,7 +265,7 @@ final readonly class PatchBay implements \JsonSerializable
                     $ways[] = [$so, false, $width];
                     continue;
                 }
-                array_push($ways, ...self::followed($plan, $taken, [...$so, [$one, $channel - $one->fromChannel]], $width, $left));
+                array_push($ways, ...self::follow($plan, $taken, [...$so, [$one, $channel - $one->fromChannel]], $width, $left));
             }
         }
 

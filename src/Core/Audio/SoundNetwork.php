@@ -54,7 +54,7 @@ final readonly class SoundNetwork implements \JsonSerializable
             foreach ($devices as $device) {
                 $rates[(string) $device->setting('sampleRate')->effective($face)][] = $device;
                 $channels[$device->key] = [
-                    'sends' => max($sent[$device->key] ?? 0, self::patched($plan, $device)),
+                    'sends' => max($sent[$device->key] ?? 0, self::patchedChannels($plan, $device)),
                     'has' => null === $device->kind->setting('channels') ? null : (int) $device->setting('channels')->effective($face),
                 ];
             }
@@ -66,7 +66,7 @@ final readonly class SoundNetwork implements \JsonSerializable
                 $rates,
                 $leaders,
                 match (\count($leaders)) {
-                    0 => self::elected($devices, $face),
+                    0 => self::electClock($devices, $face),
                     1 => $leaders[0],
                     default => null,
                 },
@@ -79,7 +79,7 @@ final readonly class SoundNetwork implements \JsonSerializable
     }
 
     /** How many different channels of a device are patched to another one, as far as it has them. */
-    private static function patched(Plan $plan, Device $device): int
+    private static function patchedChannels(Plan $plan, Device $device): int
     {
         $has = null === $device->kind->setting('channels') ? 0 : (int) $device->setting('channels')->effective(Face::Set);
         $channels = [];
@@ -140,7 +140,7 @@ final readonly class SoundNetwork implements \JsonSerializable
      *
      * @param list<Device> $devices
      */
-    private static function elected(array $devices, Face $face): ?Device
+    private static function electClock(array $devices, Face $face): ?Device
     {
         $may = array_values(array_filter($devices, static fn (Device $one): bool => 'automatic' === self::role($one, $face)));
         usort(

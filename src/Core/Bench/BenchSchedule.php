@@ -58,7 +58,7 @@ final class BenchSchedule
             $this->open[$stop->number] = true;
             $until = [];
             foreach ($this->elsewhere($stop) as [$device, $step, $other]) {
-                $until[$device][$step] = max($until[$device][$step] ?? 0, $this->done($other) - $this->begin($stop));
+                $until[$device][$step] = max($until[$device][$step] ?? 0, $this->doneSteps($other) - $this->begin($stop));
             }
             unset($this->open[$stop->number]);
             $this->timelines[$stop->number] = $stop->timeline($until);
@@ -84,7 +84,7 @@ final class BenchSchedule
                 'tags' => implode(', ', array_unique($tags)),
                 'other' => $this->tag($other),
                 'bench' => $this->stopOf[$other]->bench,
-                'n' => (int) ceil($this->done($other) / 60),
+                'n' => (int) ceil($this->doneSteps($other) / 60),
             ]);
         }
 
@@ -109,7 +109,7 @@ final class BenchSchedule
         return $elsewhere;
     }
 
-    private function done(string $device): int
+    private function doneSteps(string $device): int
     {
         $stop = $this->stopOf[$device];
         $slots = $this->timeline($stop)->of($device);

@@ -65,7 +65,7 @@ final readonly class BenchTask
      */
     public static function partsOf(array $steps, array $over = [], array $after = [], array $until = []): array
     {
-        [$first, $last] = self::powered($steps);
+        [$first, $last] = self::powerSpan($steps);
         $parts = [];
         $early = [];
         $from = 0;
@@ -112,7 +112,7 @@ final readonly class BenchTask
      *
      * @return array{int, int} first and last step; the last before the first where there are none
      */
-    private static function powered(array $steps): array
+    private static function powerSpan(array $steps): array
     {
         $first = 0;
         $last = -1;

@@ -92,7 +92,7 @@ final class BestOrder
         if ([] === $begins) {
             if (0 === $hands && $longest < $this->finish) {
                 $this->finish = $longest;
-                $this->slots = $this->written($order);
+                $this->slots = $this->toSlots($order);
             }
 
             return;
@@ -169,7 +169,7 @@ final class BestOrder
      *
      * @return list<Slot>
      */
-    private function written(array $order): array
+    private function toSlots(array $order): array
     {
         $slots = [];
         foreach ($order as [$number, $at, $from]) {

@@ -55,7 +55,7 @@ final class CriticalPath
     }
 
     /** The least that all of it takes with so many people. */
-    public function bound(int $people): int
+    public function lowerBound(int $people): int
     {
         $hands = 0;
         $longest = 0;

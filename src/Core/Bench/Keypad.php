@@ -87,7 +87,7 @@ final readonly class Keypad implements \JsonSerializable
     {
         $mac = Mac::tryFromString($text);
         if (null !== $mac) {
-            return [$mac->digits, $mac->joined(':'), $mac->joined('-')];
+            return [$mac->digits, $mac->format(':'), $mac->format('-')];
         }
         if (1 === preg_match('~^http://(.+?)/?$~', $text, $found)) {
             return [$found[1], $text];

@@ -36,7 +36,7 @@ final readonly class KeypadProfile
         return ['mode-key', 'letters-first'];
     }
 
-    public static function named(string $name): ?self
+    public static function find(string $name): ?self
     {
         $digits = array_combine(array_map(strval(...), range(0, 9)), array_map(strval(...), range(0, 9)));
         $symbols = ['*' => '.-_', '#' => '/:@'];

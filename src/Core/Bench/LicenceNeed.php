@@ -43,7 +43,7 @@ final readonly class LicenceNeed
         return new self(
             $device,
             $term,
-            self::wanted($device, $term),
+            self::count($device, $term),
             $there,
             $ordered,
             false === $begins ? null : $begins->modify('-'.$term->lead.' days')->format('Y-m-d'),
@@ -71,7 +71,7 @@ final readonly class LicenceNeed
         return max(0, $this->wanted - $this->there);
     }
 
-    private static function wanted(Device $device, LicenceTerm $term): int
+    private static function count(Device $device, LicenceTerm $term): int
     {
         $value = $device->setting($term->counts ?? $term->wantedBy ?? '')->effective(Face::Planned);
 

@@ -91,7 +91,7 @@ final class ListScheduler
                 $then = $this->coming->first();
                 if (null !== $then) {
                     $free->insert(-$then);
-                } elseif ($this->unlocked()) {
+                } elseif ($this->unlockOne()) {
                     $free->insert($now);
                 } else {
                     return;
@@ -214,7 +214,7 @@ final class ListScheduler
     }
 
     /** When nothing can go on although there is work: the first of those that wait is begun all the same. */
-    private function unlocked(): bool
+    private function unlockOne(): bool
     {
         $waiting = array_merge([], ...$this->waitFinish, ...$this->waitClear, ...$this->waitLane);
         if ([] === $waiting) {

@@ -22,7 +22,7 @@ final readonly class NextForMe
     public static function of(Plan $plan, Stop $stop, string $me, int $now): ?self
     {
         $seen = [];
-        foreach ($stop->left($now)->slots as $slot) {
+        foreach ($stop->remaining($now)->slots as $slot) {
             if (isset($seen[$slot['device']])) {
                 continue;
             }

@@ -37,7 +37,7 @@ final readonly class Queue
         $room = BenchRoom::of($plan);
         $split = new BenchSplit($room);
         $stops = [];
-        foreach (self::ordered($lanes, $precedence) as [$draft, $unplug]) {
+        foreach (self::order($lanes, $precedence) as [$draft, $unplug]) {
             foreach ($split->of($draft) as $bench => $share) {
                 $stops[] = self::stop($plan, \count($stops) + 1, $share, $unplug, $precedence, $room, $bench);
             }
@@ -86,7 +86,7 @@ final readonly class Queue
                 $other['dhcp'] = [...$other['dhcp'], ...$falling];
             }
         }
-        $drafts = array_map(StopDraft::fixed(...), $chains);
+        $drafts = array_map(StopDraft::withFactoryAddress(...), $chains);
         foreach ($other as $how => $devices) {
             if ([] !== $devices) {
                 $drafts[] = StopDraft::apart($how, $devices);
@@ -104,7 +104,7 @@ final readonly class Queue
      *
      * @return list<array{StopDraft, list<Message>}>
      */
-    private static function ordered(array $drafts, Precedence $precedence): array
+    private static function order(array $drafts, Precedence $precedence): array
     {
         $of = $wakes = [];
         foreach ($drafts as $number => $draft) {

@@ -124,7 +124,7 @@ final readonly class RunSheet
         return [] !== $this->plan->marksOf($this->device->key);
     }
 
-    public function done(): int
+    public function doneCount(): int
     {
         return \count(array_filter($this->device->steps, $this->isOver(...)));
     }
@@ -216,7 +216,7 @@ final readonly class RunSheet
      */
     public function values(Step $step, ?Way $way = null): array
     {
-        return array_map($this->value(...), $this->shown($step, $way));
+        return array_map($this->value(...), $this->valuesOf($step, $way));
     }
 
     /**
@@ -224,7 +224,7 @@ final readonly class RunSheet
      *
      * @return list<string> names on the sheet
      */
-    private function shown(Step $step, ?Way $way = null): array
+    private function valuesOf(Step $step, ?Way $way = null): array
     {
         $names = array_values(array_filter(($way ?? $step)->copies, fn (string $name): bool => !$this->isOfUnusedPort($name)));
         foreach ($this->slots($step->records) as $name => $slot) {
@@ -322,7 +322,7 @@ final readonly class RunSheet
             $edits = [...$edits, ...$this->readings($read)];
         }
         if ($step->does(Effect::Secures)) {
-            $edits = [...$edits, ...$this->secured($step, 'done' === $state, $at)];
+            $edits = [...$edits, ...$this->passwordEdits($step, 'done' === $state, $at)];
         }
 
         $why = new Message('{tag}, {state}: {step}', [
@@ -356,7 +356,7 @@ final readonly class RunSheet
         }
 
         return new Change(
-            new Message('{tag}, read back: {steps}', ['tag' => $this->device->tag, 'steps' => Message::joined($done)]),
+            new Message('{tag}, read back: {steps}', ['tag' => $this->device->tag, 'steps' => Message::join($done)]),
             array_values($edits),
         );
     }
@@ -404,7 +404,7 @@ final readonly class RunSheet
      *
      * @param list<string> $locals
      */
-    public function looked(array $locals): Change
+    public function confirmValues(array $locals): Change
     {
         $edits = [];
         foreach (array_intersect_key($this->toLookAt(), array_flip($locals)) as $slot) {
@@ -523,7 +523,7 @@ final readonly class RunSheet
         return SheetValue::of(
             $name,
             $setting->label,
-            null === $planned ? null : $setting->type->typed($this->plan->showSetting($setting, $planned)),
+            null === $planned ? null : $setting->type->format($this->plan->showSetting($setting, $planned)),
             null,
             $which,
             $setting->unit,
@@ -673,7 +673,7 @@ final readonly class RunSheet
     }
 
     /** @return list<Edit> the first password is gone, or is taken to be there again */
-    private function secured(Step $step, bool $done, string $at): array
+    private function passwordEdits(Step $step, bool $done, string $at): array
     {
         $edits = [];
         foreach ($this->slots($step->copies) as $slot) {
@@ -713,7 +713,7 @@ final readonly class RunSheet
         foreach ($step->ways as $one) {
             $taken = $one->code === $way ? $one : $taken;
         }
-        $shown = $this->shown($step, $taken);
+        $shown = $this->valuesOf($step, $taken);
 
         return [...$shown, ...$this->shownAsUrl($shown), ...$step->reads];
     }

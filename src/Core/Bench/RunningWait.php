@@ -26,7 +26,7 @@ final readonly class RunningWait
     }
 
     /** Seconds that are left; less than none when its time is up. */
-    public function left(int $now): int
+    public function secondsLeft(int $now): int
     {
         return $this->ends - $now;
     }

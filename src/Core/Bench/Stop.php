@@ -54,7 +54,7 @@ final class Stop
     }
 
     /** What is left of it, from now on (Unix time): what is under way goes on from where it is. */
-    public function left(int $now): Timeline
+    public function remaining(int $now): Timeline
     {
         if (!isset($this->left[$now])) {
             $this->left = [$now => Timeline::plan(($this->work)($now, []), $this->room)];

@@ -18,7 +18,7 @@ final readonly class StopDraft
     }
 
     /** @param list<Device> $devices that wake up at addresses of their own kind */
-    public static function fixed(array $devices): self
+    public static function withFactoryAddress(array $devices): self
     {
         return new self('fixed', $devices);
     }

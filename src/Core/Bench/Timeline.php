@@ -50,7 +50,7 @@ final readonly class Timeline
     public static function plan(array $pieces, BenchRoom $room = new BenchRoom()): self
     {
         $path = new CriticalPath($pieces);
-        $bound = $path->bound($room->people);
+        $bound = $path->lowerBound($room->people);
         $found = ListScheduler::of($pieces, $path, $room);
         $slots = $found->slots;
         $finish = $found->finish;

@@ -59,14 +59,14 @@ final readonly class WritePlan
     {
         $form = [];
         foreach ($this->fields as $one) {
-            $form[$one['own']] = $one['slot']->setting->type->typed($one['value']);
+            $form[$one['own']] = $one['slot']->setting->type->format($one['value']);
         }
 
         return $form;
     }
 
     /** @return array<string, string> local name → what is wanted */
-    public function wanted(): array
+    public function values(): array
     {
         return array_column($this->fields, 'value', 'local');
     }

@@ -66,13 +66,13 @@ final readonly class Agreement
     public static function fromArray(string $code, array $data): self
     {
         $read = new Reading($data, \sprintf('agreement %s', $code));
-        $relation = Relation::tryFrom($read->required('relation'))
+        $relation = Relation::tryFrom($read->requireText('relation'))
             ?? throw Malformed::because('{of}: there is no relation "{text}".', ['of' => $read->of(), 'text' => $read->text('relation')]);
-        $among = $read->named('between');
+        $among = $read->children('between');
         $per = null;
         if (\is_array($data['among'] ?? null)) {
             $group = new Reading($data['among'], $read->of().', among');
-            $per = $group->required('per');
+            $per = $group->requireText('per');
             $among = ['one' => $group];
         }
         $ends = [];
@@ -100,7 +100,7 @@ final readonly class Agreement
 
         return new self(
             $code,
-            $read->required('name'),
+            $read->requireText('name'),
             $ends,
             $per,
             $relation,
@@ -108,9 +108,9 @@ final readonly class Agreement
             $read->textOrNull('gives'),
             $read->text('stage', 'services'),
             $read->text('severity', 'blocks'),
-            $read->required('broken'),
-            $read->required('why'),
-            $read->required('todo'),
+            $read->requireText('broken'),
+            $read->requireText('why'),
+            $read->requireText('todo'),
         );
     }
 }

@@ -65,7 +65,7 @@ final readonly class Catalogue
             $own = [];
             foreach ($sources as $code => $source) {
                 try {
-                    $own[(string) $code] = $ships->read((string) $code, self::decoded($source));
+                    $own[(string) $code] = $ships->read((string) $code, self::decode($source));
                 } catch (Malformed) {
                     continue;
                 }
@@ -88,13 +88,13 @@ final readonly class Catalogue
         return Kind::fromArray($code, $data, $this->shared);
     }
 
-    public static function encoded(mixed $data): string
+    public static function encode(mixed $data): string
     {
         return (string) json_encode($data, \JSON_UNESCAPED_SLASHES | \JSON_UNESCAPED_UNICODE | \JSON_PARTIAL_OUTPUT_ON_ERROR);
     }
 
     /** @return array<mixed> */
-    public static function decoded(string $source): array
+    public static function decode(string $source): array
     {
         $data = json_decode($source, true, 32);
 

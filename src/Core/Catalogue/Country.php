@@ -36,7 +36,7 @@ final readonly class Country
         $read = new Reading($data, \sprintf('country %s', $code));
         $country = new self(
             $code,
-            $read->required('name'),
+            $read->requireText('name'),
             $read->has('hertz') ? (int) $read->number('hertz', 0.0) : null,
             $read->has('volts') ? (int) $read->number('volts', 0.0) : null,
             $read->texts('emergency'),

@@ -51,9 +51,9 @@ final readonly class HandTest
         }
 
         return new self(
-            $read->required('code'),
-            $read->required('ask'),
-            $read->required('covers'),
+            $read->requireText('code'),
+            $read->requireText('ask'),
+            $read->requireText('covers'),
             $read->texts('facts'),
             array_map(Need::fromString(...), $read->texts('needs')),
             $read->textOrNull('says'),

@@ -107,7 +107,7 @@ final readonly class Kind
 
         return new self(
             $code,
-            $read->required('name'),
+            $read->requireText('name'),
             array_map(static fn (string $role): Role => Role::tryFrom($role)
                 ?? throw Malformed::because(
                     '{of}: there is no role "{role}".',
@@ -355,7 +355,7 @@ final readonly class Kind
             $takes = !$passive && $port->flag('gateway', !$gateway);
             $gateway = $gateway || $takes;
             $ports[] = new KindPort(
-                $port->required('name'),
+                $port->requireText('name'),
                 $passive,
                 $port->text('mode', $read->text('mode', 'static')),
                 $takes,

@@ -47,12 +47,12 @@ final readonly class KindDifference
     private static function leaves(array $data, string $at = ''): array
     {
         $leaves = [];
-        foreach (self::named($data) as $name => $value) {
+        foreach (self::byName($data) as $name => $value) {
             $path = '' === $at ? (string) $name : $at.'/'.$name;
             if (\is_array($value) && [] !== $value && !self::isPlainList($value)) {
                 $leaves += self::leaves($value, $path);
             } else {
-                $leaves[$path] = Catalogue::encoded($value);
+                $leaves[$path] = Catalogue::encode($value);
             }
         }
 
@@ -64,7 +64,7 @@ final readonly class KindDifference
      *
      * @return array<mixed> its entries by their names, where all have one
      */
-    private static function named(array $list): array
+    private static function byName(array $list): array
     {
         if (!array_is_list($list)) {
             return $list;

@@ -35,8 +35,8 @@ final readonly class LicenceTerm
     public static function read(Reading $read): self
     {
         return new self(
-            $read->required('code'),
-            $read->required('name'),
+            $read->requireText('code'),
+            $read->requireText('name'),
             $read->textOrNull('counts'),
             $read->textOrNull('wantedBy'),
             $read->textOrNull('unless'),

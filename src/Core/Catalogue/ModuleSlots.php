@@ -22,14 +22,14 @@ final readonly class ModuleSlots
     public static function read(Reading $read): self
     {
         $gives = [];
-        foreach ($read->named('gives') as $module => $sockets) {
+        foreach ($read->children('gives') as $module => $sockets) {
             $gives[$module] = array_values(array_map(
                 static fn (mixed $one): string => \is_scalar($one) ? (string) $one : '',
                 $sockets->data(),
             ));
         }
 
-        return new self($read->required('setting'), $gives, $read->map('counts'));
+        return new self($read->requireText('setting'), $gives, $read->map('counts'));
     }
 
     /**

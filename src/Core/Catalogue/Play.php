@@ -19,7 +19,7 @@ final readonly class Play
     {
         $with = $read->map('with');
 
-        return new self($read->required('family'), $with);
+        return new self($read->requireText('family'), $with);
     }
 
     public function text(string $name, string $else = ''): string

@@ -15,7 +15,7 @@ final readonly class Reading
     }
 
     /** @throws Malformed */
-    public function required(string $name): string
+    public function requireText(string $name): string
     {
         return $this->textOrNull($name) ?? throw Malformed::because('{of}: "{name}" is missing.', ['of' => $this->of, 'name' => $name]);
     }
@@ -105,7 +105,7 @@ final readonly class Reading
     }
 
     /** @return array<string, self> */
-    public function named(string $name): array
+    public function children(string $name): array
     {
         $each = [];
         foreach ((array) ($this->data[$name] ?? []) as $key => $one) {

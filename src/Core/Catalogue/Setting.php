@@ -124,7 +124,7 @@ final readonly class Setting
             ]);
         }
         if ([] !== $this->choices) {
-            $value = implode(', ', array_map($this->chosen(...), $this->type->parts($value)));
+            $value = implode(', ', array_map($this->parseChoice(...), $this->type->parts($value)));
         }
         if (mb_strlen($value) > self::LONGEST) {
             throw Malformed::because('That is longer than {n} characters.', ['n' => self::LONGEST]);
@@ -134,7 +134,7 @@ final readonly class Setting
     }
 
     /** @throws Malformed */
-    private function chosen(string $text): string
+    private function parseChoice(string $text): string
     {
         foreach ($this->choices as $choice) {
             if (0 === strcasecmp($choice, $text)) {

@@ -34,7 +34,7 @@ final class SharedSettings
     {
         $data = [];
         foreach ($kind->each('settings') as $line) {
-            $name = $line->required('name');
+            $name = $line->requireText('name');
             $isName = 1 === \count($line->data());
             if ($isName && isset($this->sets[$name])) {
                 $data = array_replace($data, $this->sets[$name]);

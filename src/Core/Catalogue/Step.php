@@ -60,12 +60,12 @@ final readonly class Step
     public static function read(Reading $read): self
     {
         $ways = [];
-        foreach ($read->named('ways') as $code => $way) {
+        foreach ($read->children('ways') as $code => $way) {
             $ways[] = self::way($code, $way, $read);
         }
 
         return new self(
-            $read->required('code'),
+            $read->requireText('code'),
             [] === $ways ? [self::way('', $read, $read)] : $ways,
             $read->texts('records'),
             $read->texts('reads'),

@@ -74,9 +74,9 @@ enum ValueType: string
     }
 
     /** As it is typed into a device: a mask with dots. */
-    public function typed(string $value): string
+    public function format(string $value): string
     {
-        return self::Mask === $this ? Mask::tryFromString($value)?->dotted() ?? $value : $value;
+        return self::Mask === $this ? Mask::tryFromString($value)?->toDotted() ?? $value : $value;
     }
 
     /** @return list<string> */

@@ -106,7 +106,7 @@ final readonly class Agreements
         [$first, $second] = $agreement->ends;
         foreach ($subjects->every($first) as $left) {
             $facts = new Facts();
-            $right = $subjects->linked($second, $left, $facts);
+            $right = $subjects->linkedTo($second, $left, $facts);
             // A setting that nobody uses has nothing to agree with.
             if ([] === $right || (null !== $left->ref && null === $left->value->effective(Face::Set))) {
                 continue;
@@ -186,9 +186,9 @@ final readonly class Agreements
         $at = [
             'names' => self::names(Relation::Distinct === $agreement->relation ? self::sharing($members, $odd) : $members),
             'odd' => self::names($odd),
-            'odd.value' => self::shown($plan, $odd[0] ?? $members[0]),
+            'odd.value' => self::valueText($plan, $odd[0] ?? $members[0]),
             'keeps' => $keeps->name,
-            'value' => self::shown($plan, $keeps),
+            'value' => self::valueText($plan, $keeps),
         ];
         $edits = [];
         foreach (Relation::Equal === $agreement->relation ? $odd : [] as $one) {
@@ -208,7 +208,7 @@ final readonly class Agreements
             [] === $edits ? null : new Change(new Message('{names}: {setting} set to {value}.', [
                 'names' => self::names($odd),
                 'setting' => new Message($keeps->label),
-                'value' => self::shown($plan, $keeps),
+                'value' => self::valueText($plan, $keeps),
             ]), $edits),
         );
     }
@@ -288,14 +288,14 @@ final readonly class Agreements
         $at = [];
         foreach ($pair as $subject) {
             $at[$subject->end] = $subject->name;
-            $at[$subject->end.'.value'] = self::shown($plan, $subject);
+            $at[$subject->end.'.value'] = self::valueText($plan, $subject);
             $at[$subject->end.'.segment'] = $plan->segments[$subject->segment ?? '']->name ?? '?';
         }
 
         return $at;
     }
 
-    private static function shown(Plan $plan, Subject $subject): string
+    private static function valueText(Plan $plan, Subject $subject): string
     {
         $value = $subject->value->effective(Face::Set);
         $setting = null === $subject->ref ? null : $plan->definition($subject->ref);
@@ -311,7 +311,7 @@ final readonly class Agreements
     private static function cure(Plan $plan, Agreement $agreement, Subject $gives, Subject $keeps): ?Change
     {
         if (Relation::SameSegment === $agreement->relation) {
-            return self::moved($plan, $gives, $keeps);
+            return self::moveToSegment($plan, $gives, $keeps);
         }
         $wanted = Comparison::parts($keeps, Face::Set)[0] ?? null;
         $wanted = match ($agreement->relation) {
@@ -357,7 +357,7 @@ final readonly class Agreements
     }
 
     /** Into the other's segment, with an address that is free there. */
-    private static function moved(Plan $plan, Subject $gives, Subject $keeps): ?Change
+    private static function moveToSegment(Plan $plan, Subject $gives, Subject $keeps): ?Change
     {
         $nic = $gives->device?->nic();
         $segment = $plan->segments[$keeps->segment ?? ''] ?? null;

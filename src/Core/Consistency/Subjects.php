@@ -41,7 +41,7 @@ final class Subjects
     }
 
     /** @return list<Subject> what the further end is, seen from the first one */
-    public function linked(AgreementEnd $end, Subject $from, Facts $facts): array
+    public function linkedTo(AgreementEnd $end, Subject $from, Facts $facts): array
     {
         $setting = $end->setting;
         if (1 === preg_match('/^(\w+)\.\{(\w+)\}$/D', $setting, $parts)) {
@@ -165,7 +165,7 @@ final class Subjects
                 $record->name,
                 $setting,
                 $setting,
-                new TrackedValue($record->told($setting)),
+                new TrackedValue($record->dhcpValue($setting)),
                 null,
                 null,
                 $record->key,

@@ -12,11 +12,11 @@ final class BadDocument extends \InvalidArgumentException implements DocumentErr
     /** @param non-empty-list<array{pointer: string, message: Message}> $errors */
     public function __construct(public readonly array $errors)
     {
-        parent::__construct((string) $this->said());
+        parent::__construct((string) $this->message());
     }
 
     /** The first error, and how many more there are. */
-    public function said(): Message
+    public function message(): Message
     {
         $first = $this->errors[0];
         $at = [

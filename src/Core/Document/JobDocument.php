@@ -164,11 +164,11 @@ final readonly class JobDocument
                 $records[Row::keyOf($record)] = $record;
             }
             ksort($records, \SORT_STRING);
-            yield from self::listed($section, $records, static fn (array $record): array => [
+            yield from self::listOf($section, $records, static fn (array $record): array => [
                 'key' => Row::keyOf($record),
             ] + self::canonical($fields, $record));
         }
-        yield from self::listed('journal', $this->journal, static fn (array $entry): array => $entry);
+        yield from self::listOf('journal', $this->journal, static fn (array $entry): array => $entry);
         if (null !== $this->sealed) {
             yield ",\n".self::member('sealed', $this->sealed);
         }
@@ -183,7 +183,7 @@ final readonly class JobDocument
      *
      * @return \Generator<int, string>
      */
-    private static function listed(string $name, array $records, \Closure $written): \Generator
+    private static function listOf(string $name, array $records, \Closure $written): \Generator
     {
         $text = '';
         $first = true;
@@ -252,7 +252,7 @@ final readonly class JobDocument
             try {
                 $row[$field->name] = $field->check($value);
             } catch (Malformed $e) {
-                $errors[] = ['pointer' => $pointer.'/'.$field->name, 'message' => $e->said()];
+                $errors[] = ['pointer' => $pointer.'/'.$field->name, 'message' => $e->message()];
             }
         }
 
@@ -392,7 +392,7 @@ final readonly class JobDocument
                     try {
                         $record[$face->value] = $setting->read($text);
                     } catch (Malformed $e) {
-                        $errors[] = ['pointer' => "/settings/$i/".$face->value, 'message' => $e->said()];
+                        $errors[] = ['pointer' => "/settings/$i/".$face->value, 'message' => $e->message()];
                     }
                 }
             }

@@ -42,7 +42,7 @@ final readonly class JournalCheck
             try {
                 FieldType::Time->check($row->text('at'));
             } catch (Malformed $e) {
-                $wrong('at', $e->said());
+                $wrong('at', $e->message());
             }
             if (mb_strlen($row->text('by')) > self::LONGEST) {
                 $wrong('by', new Message('At most {n} characters.', ['n' => self::LONGEST]));

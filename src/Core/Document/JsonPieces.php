@@ -129,7 +129,7 @@ final class JsonPieces
         }
         $text = $found['text'];
         $this->at += \strlen($found[0]);
-        self::bounded(\strlen($text));
+        self::checkLength(\strlen($text));
         $this->values += 1 + substr_count($text, ',') + substr_count($text, '[') + substr_count($text, '{');
         if ($this->values > self::MOST) {
             throw self::bad(new Message('It holds more than {n} million values: that is no job.', ['n' => intdiv(self::MOST, 1_000_000)]));
@@ -171,13 +171,13 @@ final class JsonPieces
         }
         $this->buffer = implode('', $parts);
         $this->ended = 0 === $read;
-        self::bounded(\strlen($parts[0]));
+        self::checkLength(\strlen($parts[0]));
 
         return !$this->ended;
     }
 
     /** @param int $bytes of one element, as far as it is there */
-    private static function bounded(int $bytes): void
+    private static function checkLength(int $bytes): void
     {
         if ($bytes > self::LARGEST) {
             throw self::bad(new Message('One element of it is larger than {n} MB.', ['n' => intdiv(self::LARGEST, 1_000_000)]));
@@ -193,10 +193,10 @@ final class JsonPieces
         $names = preg_match_all('/'.self::STRING.'(?!\s*:)(*SKIP)(*F)|'.self::STRING.'\s*:/s', $text);
 
         // An object with names that count up from 0 is read as a list: then it is looked at as what it is.
-        return $names === self::named($value) || $names === self::named(json_decode($text, false, self::DEPTH));
+        return $names === self::keyLength($value) || $names === self::keyLength(json_decode($text, false, self::DEPTH));
     }
 
-    private static function named(mixed $data): int
+    private static function keyLength(mixed $data): int
     {
         if (!\is_array($data) && !\is_object($data)) {
             return 0;
@@ -204,7 +204,7 @@ final class JsonPieces
         $members = \is_object($data) ? get_object_vars($data) : $data;
         $count = \is_array($data) && array_is_list($data) ? 0 : \count($members);
         foreach ($members as $one) {
-            $count += \is_scalar($one) ? 0 : self::named($one);
+            $count += \is_scalar($one) ? 0 : self::keyLength($one);
         }
 
         return $count;

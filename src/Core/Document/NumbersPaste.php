@@ -62,13 +62,13 @@ final readonly class NumbersPaste
             }
             $row = ['n' => $one['line'], 'text' => $one['text'], 'cells' => $cells, 'fate' => 'new', 'why' => null];
             try {
-                [$row['fate'], $more] = self::taken($plan, $cells, $pbx, $given);
+                [$row['fate'], $more] = self::readRow($plan, $cells, $pbx, $given);
                 array_push($edits, ...$more);
                 $taken += [] === $more ? 0 : 1;
                 $given[$cells['number']] = true;
             } catch (Malformed $e) {
                 $row['fate'] = 'refused';
-                $row['why'] = $e->said();
+                $row['why'] = $e->message();
             }
             $rows[] = $row;
         }
@@ -114,7 +114,7 @@ final readonly class NumbersPaste
      *
      * @throws Malformed
      */
-    private static function taken(Plan $plan, array $cells, string $pbx, array $given): array
+    private static function readRow(Plan $plan, array $cells, string $pbx, array $given): array
     {
         $row = [];
         foreach (Schema::sections()['extensions'] as $field) {
@@ -151,7 +151,7 @@ final readonly class NumbersPaste
                 }
             }
 
-            array_push($edits, ...self::joined($plan, $known->key, $plan->ringing($known), $further));
+            array_push($edits, ...self::joinTerminals($plan, $known->key, $plan->ringing($known), $further));
 
             return [[] === $edits ? 'same' : 'changed', $edits];
         }
@@ -172,7 +172,7 @@ final readonly class NumbersPaste
         return ['new', [
             Edit::add('extensions', $row),
             ...Numbers::companions($plan, $row),
-            ...self::joined($plan, $row['key'], [], $further),
+            ...self::joinTerminals($plan, $row['key'], [], $further),
         ]];
     }
 
@@ -184,7 +184,7 @@ final readonly class NumbersPaste
      *
      * @return list<Edit>
      */
-    private static function joined(Plan $plan, string $extension, array $known, array $further): array
+    private static function joinTerminals(Plan $plan, string $extension, array $known, array $further): array
     {
         return array_map(
             static fn (string $device): Edit => Edit::add('terminals', Numbers::terminal($plan, $extension, $device)),

@@ -79,18 +79,18 @@ final readonly class RosterPaste
                 $taker->take($cells);
             } catch (Malformed $e) {
                 $row['fate'] = 'refused';
-                $row['why'] = $e->said();
+                $row['why'] = $e->message();
             }
             $rows[] = $row;
         }
 
-        return new self($rows, array_values(array_unique($unknown)), $taker->edits(), $taker->taken(), $heading);
+        return new self($rows, array_values(array_unique($unknown)), $taker->edits(), $taker->count(), $heading);
     }
 
     /** @return int how many rows will be taken */
     public function good(): int
     {
-        return \count($this->rows) - \count($this->refused());
+        return \count($this->rows) - \count($this->refusedRows());
     }
 
     /**
@@ -116,7 +116,7 @@ final readonly class RosterPaste
     }
 
     /** @return list<PastedRow> */
-    private function refused(): array
+    private function refusedRows(): array
     {
         return array_values(array_filter($this->rows, static fn (array $row): bool => 'refused' === $row['fate']));
     }
@@ -126,7 +126,7 @@ final readonly class RosterPaste
     {
         $left = array_map(
             static fn (array $row): string => $row['text'],
-            $this->refused(),
+            $this->refusedRows(),
         );
 
         return [] === $left ? '' : implode("\n", '' === $this->heading ? $left : [$this->heading, ...$left]);

@@ -98,7 +98,7 @@ final class RosterTaker
         return $this->edits;
     }
 
-    public function taken(): int
+    public function count(): int
     {
         return $this->taken;
     }

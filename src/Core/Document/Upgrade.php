@@ -63,7 +63,7 @@ final class Upgrade
             }
         }
         foreach (['fetches', 'observations'] as $section) {
-            $data[$section] = self::counted(self::records($data, $section));
+            $data[$section] = self::numberEvidence(self::records($data, $section));
         }
         if (\is_array($data['journal'] ?? null)) {
             $data['journal'] = array_map(self::entry(...), array_values($data['journal']));
@@ -79,7 +79,7 @@ final class Upgrade
      *
      * @return array<array<mixed>>
      */
-    private static function counted(array $records): array
+    private static function numberEvidence(array $records): array
     {
         $order = array_keys($records);
         usort($order, static fn (int|string $a, int|string $b): int => [self::text($records[$a], 'at'), self::text($records[$a], 'key')]

@@ -61,7 +61,7 @@ final class RuleContext
     }
 
     /** A value as a person reads it. */
-    public function shown(SettingSlot $slot, string $value): string|Message
+    public function display(SettingSlot $slot, string $value): string|Message
     {
         return '' === $value ? new Message('(blank)') : $slot->setting->withUnit($this->plan->showSetting($slot->setting, $value));
     }
@@ -90,7 +90,7 @@ final class RuleContext
      *
      * @return array<string, non-empty-list<T>> only where two or more share
      */
-    public static function shared(iterable $pairs): array
+    public static function duplicates(iterable $pairs): array
     {
         $groups = [];
         foreach ($pairs as [$text, $thing]) {

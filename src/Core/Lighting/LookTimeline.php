@@ -162,12 +162,12 @@ final class LookTimeline
 
     private function mode(): string
     {
-        return (string) ($this->told($this->store, 'contactMode') ?? 'on while closed');
+        return (string) ($this->setting($this->store, 'contactMode') ?? 'on while closed');
     }
 
     private function name(int $scene): string
     {
-        $name = (string) $this->told($this->store, 'sceneName.'.$scene);
+        $name = (string) $this->setting($this->store, 'sceneName.'.$scene);
 
         return '' === $name ? (string) $scene : $name;
     }
@@ -176,7 +176,7 @@ final class LookTimeline
     {
         $count = $this->store->kind->setting('sceneContact')->count ?? 0;
         for ($scene = 1; $scene <= $count; ++$scene) {
-            if ($this->told($this->store, 'sceneContact.'.$scene) === (string) $contact) {
+            if ($this->setting($this->store, 'sceneContact.'.$scene) === (string) $contact) {
                 return $scene;
             }
         }
@@ -187,10 +187,10 @@ final class LookTimeline
     private function sceneOfKey(int $key): int
     {
         // Without a wall panel its own keys are meant, each of its scene.
-        return null === $this->panel ? $key : (int) ($this->told($this->panel, 'keyScene.'.$key) ?? 0);
+        return null === $this->panel ? $key : (int) ($this->setting($this->panel, 'keyScene.'.$key) ?? 0);
     }
 
-    private function told(Device $device, string $slot): ?string
+    private function setting(Device $device, string $slot): ?string
     {
         return $device->setting($slot)->effective($this->face);
     }

@@ -35,11 +35,11 @@ final readonly class Patch
                 continue;
             }
             if ($kind->has(Role::LightSender)) {
-                foreach (self::sent($device, $face) as $universe) {
+                foreach (self::sentUniverses($device, $face) as $universe) {
                     $senders[$universe][] = [$device, self::number($device, 'priority', $face) ?? 100];
                 }
             }
-            foreach ($kind->has(Role::LightReceiver) ? self::given($device, $face) : [] as $universe => $ports) {
+            foreach ($kind->has(Role::LightReceiver) ? self::outputPorts($device, $face) : [] as $universe => $ports) {
                 $receivers[$universe][] = [$device, $ports];
             }
         }
@@ -61,9 +61,9 @@ final readonly class Patch
     }
 
     /** @return list<int> */
-    private static function sent(Device $device, Face $face): array
+    private static function sentUniverses(Device $device, Face $face): array
     {
-        return self::listed(
+        return self::parseUniverses(
             null === $device->kind->setting('universe') ? '' : (string) self::number($device, 'universe', $face),
             null === $device->kind->setting('universesSent') ? '' : (string) $device->setting('universesSent')->effective($face),
         );
@@ -75,7 +75,7 @@ final readonly class Patch
      *
      * @return list<int> what is sent
      */
-    public static function listed(string $one, string $list): array
+    public static function parseUniverses(string $one, string $list): array
     {
         $sent = 1 === preg_match('/^[0-9]{1,5}$/D', $one) ? [(int) $one] : [];
         foreach (preg_split('/[\s,;]+/', $list) ?: [] as $part) {
@@ -91,7 +91,7 @@ final readonly class Patch
     }
 
     /** @return array<int, list<int>> universe → ports that give it out */
-    private static function given(Device $device, Face $face): array
+    private static function outputPorts(Device $device, Face $face): array
     {
         $setting = $device->kind->setting('universe');
         if (null === $setting) {

@@ -72,7 +72,7 @@ final readonly class UniversePatch implements \JsonSerializable
         return Universe::SLOTS - $at + 1 >= $footprint ? $at : null;
     }
 
-    public function used(): int
+    public function usedSlots(): int
     {
         $used = $last = 0;
         foreach ($this->fixtures as $fixture) {
@@ -91,7 +91,7 @@ final readonly class UniversePatch implements \JsonSerializable
         return [
             'universe' => $this->universe->number,
             'group' => (string) $this->universe->group(),
-            'used' => $this->used(),
+            'used' => $this->usedSlots(),
             'fixtures' => $this->fixtures,
             'overlaps' => array_map(static fn (array $pair): array => [$pair[0]->device->tag, $pair[1]->device->tag], $this->overlaps()),
             'senders' => array_map(static fn (array $one): array => ['device' => $one[0]->tag, 'priority' => $one[1]], $this->senders),

@@ -71,7 +71,7 @@ final readonly class LinkBudget implements \JsonSerializable
             $hops[$key] = $hop;
             $parts[$key][] = ['name' => 'light', 'mbps' => Universe::mbps($universes), 'ref' => ''];
         }
-        foreach (self::fetched($plan, $cabling, $routers) as $key => [$hop, $mbps]) {
+        foreach (self::addPlayback($plan, $cabling, $routers) as $key => [$hop, $mbps]) {
             $hops[$key] = $hop;
             $parts[$key][] = ['name' => 'music and the like', 'mbps' => $mbps, 'ref' => ''];
         }
@@ -187,7 +187,7 @@ final readonly class LinkBudget implements \JsonSerializable
             }
         }
 
-        return [self::flooded($plan, $cabling, $sender, $over, $face), $missed];
+        return [self::addFlooding($plan, $cabling, $sender, $over, $face), $missed];
     }
 
     /** @return list<string> routers that route groups from the segment of a sender */
@@ -230,7 +230,7 @@ final readonly class LinkBudget implements \JsonSerializable
      *
      * @return array<string, array{LinkHop, int}>
      */
-    private static function flooded(Plan $plan, Cabling $cabling, string $sender, array $wanted, Face $face): array
+    private static function addFlooding(Plan $plan, Cabling $cabling, string $sender, array $wanted, Face $face): array
     {
         $segment = $plan->devices[$sender]->nic()?->segment;
         $over = $wanted;
@@ -264,7 +264,7 @@ final readonly class LinkBudget implements \JsonSerializable
      *
      * @return array<string, array{LinkHop, float}> link → Mbit/s
      */
-    private static function fetched(Plan $plan, Cabling $cabling, array $routers): array
+    private static function addPlayback(Plan $plan, Cabling $cabling, array $routers): array
     {
         $fetched = [];
         foreach ($plan->devices as $device) {

@@ -34,7 +34,7 @@ final readonly class LinkLoad implements \JsonSerializable
     /** @param list<array{name: string, mbps: float, ref: string}> $parts */
     public static function of(LinkHop $hop, string $from, string $to, array $parts, Headroom $headroom): self
     {
-        return self::made(
+        return self::create(
             $hop->key(),
             $hop->cable->key,
             $from,
@@ -53,11 +53,11 @@ final readonly class LinkLoad implements \JsonSerializable
      */
     public static function alone(float $mbps, array $parts, Headroom $headroom): self
     {
-        return self::made('', '', '', '', $mbps, $parts, $headroom, false);
+        return self::create('', '', '', '', $mbps, $parts, $headroom, false);
     }
 
     /** @param list<array{name: string, mbps: float, ref: string}> $parts */
-    private static function made(
+    private static function create(
         string $key,
         string $cable,
         string $from,
@@ -128,7 +128,7 @@ final readonly class LinkLoad implements \JsonSerializable
     /** The same link with something more on it. */
     public function with(string $name, float $mbps): self
     {
-        return self::made(
+        return self::create(
             $this->key,
             $this->cable,
             $this->from,

@@ -28,7 +28,7 @@ final class PictureRate
     }
 
     /** kbit/s on the wire. */
-    public static function uncompressed(int $width, int $height, float $fps): float
+    public static function uncompressedRate(int $width, int $height, float $fps): float
     {
         return self::active($width, $height, $fps) * self::HEADERS;
     }

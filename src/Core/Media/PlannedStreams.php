@@ -27,7 +27,7 @@ final class PlannedStreams
                 continue;
             }
             $hosts ??= NamedHosts::of($plan, $face);
-            $pushed = self::pushed($plan, $device, $url, $hosts->find($url->host, $device));
+            $pushed = self::pushStream($plan, $device, $url, $hosts->find($url->host, $device));
             null === $pushed || $streams[$pushed->key] = $pushed;
         }
 
@@ -52,7 +52,7 @@ final class PlannedStreams
     }
 
     /** @return Stream|null null where the plan has a stream of the same sender to the same place */
-    private static function pushed(Plan $plan, Device $sender, StreamUrl $url, ?Device $taker): ?Stream
+    private static function pushStream(Plan $plan, Device $sender, StreamUrl $url, ?Device $taker): ?Stream
     {
         foreach ($plan->streamsOf($sender->key) as $stream) {
             if (null === $taker ? $stream->outside : \in_array($taker->key, $stream->receivers, true)) {

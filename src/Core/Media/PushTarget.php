@@ -44,7 +44,7 @@ final readonly class PushTarget
      *
      * @return list<array{device: Device, url: StreamUrl, sealed: bool}> those that take a stream by SRT and have an address
      */
-    public static function offered(Plan $plan, Face $face = Face::Set): array
+    public static function targets(Plan $plan, Face $face = Face::Set): array
     {
         $offered = [];
         foreach ($plan->devices as $device) {

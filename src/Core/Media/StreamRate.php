@@ -29,9 +29,9 @@ final readonly class StreamRate
     public static function of(Plan $plan, Stream $stream, Face $face = Face::Set): self
     {
         $sender = $plan->devices[$stream->sender] ?? null;
-        $codec = '' !== $stream->codec ? $stream->codec : self::told($sender, 'codec', $face) ?? '';
-        [$width, $height] = self::size($stream, self::told($sender, 'size', $face));
-        $fps = (float) ($stream->frameRate ?? self::told($sender, 'frameRate', $face) ?? 0);
+        $codec = '' !== $stream->codec ? $stream->codec : self::setting($sender, 'codec', $face) ?? '';
+        [$width, $height] = self::size($stream, self::setting($sender, 'size', $face));
+        $fps = (float) ($stream->frameRate ?? self::setting($sender, 'frameRate', $face) ?? 0);
         $at = ['sender' => $sender->tag ?? $stream->sender, 'codec' => $codec, 'size' => $width.'×'.$height, 'fps' => (string) $fps];
         if ('L24' === $codec || 'AES67' === $stream->transport) {
             $channels = $stream->channels ?? 2;
@@ -50,14 +50,14 @@ final readonly class StreamRate
             $kbit = (float) $stream->kbit;
             $how = new Message('as it stands here');
         } elseif ($isPicture && ('uncompressed' === $codec || 'uncompressed' === $stream->transport)) {
-            $kbit = PictureRate::uncompressed($width, $height, $fps);
+            $kbit = PictureRate::uncompressedRate($width, $height, $fps);
             $how = new Message('{size} at {fps} fps, uncompressed, 4:2:2 at 10 bit, with headers', $at);
         } elseif ($isPicture && 'intra' === $codec) {
             $kbit = PictureRate::intra($width, $height, $fps);
             $how = new Message('{size} at {fps} fps, each frame by itself, 8 : 1', $at);
         } else {
-            $picture = self::told($sender, 'bitRate', $face);
-            $sound = (float) (self::told($sender, 'audioRate', $face) ?? 0);
+            $picture = self::setting($sender, 'bitRate', $face);
+            $sound = (float) (self::setting($sender, 'audioRate', $face) ?? 0);
             if (null === $picture) {
                 return new self(null, new Message('nobody said how much it takes'), $codec, $width, $height, $fps);
             }
@@ -89,7 +89,7 @@ final readonly class StreamRate
         return null === $this->usual || null === $this->kbit || ($this->kbit >= $this->usual[0] && $this->kbit <= $this->usual[1]);
     }
 
-    private static function told(?Device $device, string $name, Face $face): ?string
+    private static function setting(?Device $device, string $name, Face $face): ?string
     {
         $value = null === $device || null === $device->kind->setting($name) ? null : $device->setting($name)->effective($face);
 

@@ -229,7 +229,7 @@ final readonly class StreamUrl implements \Stringable, \JsonSerializable
     /** As it is typed into a device, secrets and all. */
     public function whole(): string
     {
-        return $this->built($this->query, $this->password);
+        return $this->build($this->query, $this->password);
     }
 
     /** As it may be shown. */
@@ -240,7 +240,7 @@ final readonly class StreamUrl implements \Stringable, \JsonSerializable
             $hidden[$name] = \in_array(strtolower($name), self::SECRETS, true) ? '•••' : $value;
         }
 
-        return str_replace(rawurlencode('•••'), '•••', $this->built($hidden, '' === $this->password ? '' : '•••'));
+        return str_replace(rawurlencode('•••'), '•••', $this->build($hidden, '' === $this->password ? '' : '•••'));
     }
 
     /** @return array<string, mixed> */
@@ -258,7 +258,7 @@ final readonly class StreamUrl implements \Stringable, \JsonSerializable
     }
 
     /** @param array<string, string> $query */
-    private function built(array $query, string $password): string
+    private function build(array $query, string $password): string
     {
         $pairs = [];
         foreach ($query as $name => $value) {

@@ -26,13 +26,13 @@ final readonly class Uplink implements \JsonSerializable
         return new self($pushed, 0 === $kbit ? null : $kbit / 1000, $plan->job->bool('uplinkMobile'));
     }
 
-    public static function measured(float $pushed, float $measured, bool $mobile): self
+    public static function fromMeasurement(float $pushed, float $measured, bool $mobile): self
     {
         return new self($pushed, $measured, $mobile);
     }
 
     /** Mbit/s that the streams ask for. */
-    public function asked(): float
+    public function demand(): float
     {
         return $this->pushed * self::ROOM;
     }
@@ -47,7 +47,7 @@ final readonly class Uplink implements \JsonSerializable
     {
         $usable = $this->usable();
 
-        return null === $usable ? null : $this->asked() <= $usable + 1e-6;
+        return null === $usable ? null : $this->demand() <= $usable + 1e-6;
     }
 
     /** @return array<string, mixed> */
@@ -55,7 +55,7 @@ final readonly class Uplink implements \JsonSerializable
     {
         return [
             'pushed' => round($this->pushed, 3),
-            'asked' => round($this->asked(), 3),
+            'asked' => round($this->demand(), 3),
             'measured' => $this->measured,
             'usable' => $this->usable(),
             'holds' => $this->holds(),

@@ -82,7 +82,7 @@ final readonly class Ipv6 implements Address
     }
 
     /** Its first bits, the others zero. */
-    public function masked(int $prefix): self
+    public function mask(int $prefix): self
     {
         $whole = intdiv($prefix, 8);
         $bytes = substr($this->bytes, 0, $whole);
@@ -101,6 +101,6 @@ final readonly class Ipv6 implements Address
 
     private function startsWith(string $bytes, int $bits): bool
     {
-        return $this->masked($bits)->bytes === (new self(str_pad($bytes, 16, "\0")))->masked($bits)->bytes;
+        return $this->mask($bits)->bytes === (new self(str_pad($bytes, 16, "\0")))->mask($bits)->bytes;
     }
 }

@@ -60,14 +60,14 @@ final readonly class Mac implements \Stringable
         return $this->digits === $other->digits;
     }
 
-    public function joined(string $separator, int $group = 2): string
+    public function format(string $separator, int $group = 2): string
     {
         return implode($separator, str_split($this->digits, max(1, $group)));
     }
 
     public function __toString(): string
     {
-        return strtoupper($this->joined('-'));
+        return strtoupper($this->format('-'));
     }
 
     private function firstOctet(): int

@@ -68,7 +68,7 @@ final readonly class Mask implements \Stringable
         return 0xFFFFFFFF << (32 - $this->prefix) & 0xFFFFFFFF;
     }
 
-    public function dotted(): string
+    public function toDotted(): string
     {
         return (string) Ipv4::fromNumber($this->bits());
     }

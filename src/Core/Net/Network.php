@@ -144,7 +144,7 @@ final readonly class Network implements Subnet
      *
      * @return list<self>
      */
-    public static function joined(array $networks): array
+    public static function merge(array $networks): array
     {
         usort($networks, static fn (self $a, self $b): int => $a->address->number <=> $b->address->number
             ?: $a->mask->prefix <=> $b->mask->prefix);

@@ -13,7 +13,7 @@ final readonly class Network6 implements Subnet
 
     public static function around(Ipv6 $host, int $prefix): self
     {
-        return new self($host->masked($prefix), $prefix);
+        return new self($host->mask($prefix), $prefix);
     }
 
     /**
@@ -67,7 +67,7 @@ final readonly class Network6 implements Subnet
 
     public function contains(Address $address): bool
     {
-        return $address instanceof Ipv6 && $address->masked($this->prefix)->equals($this->address);
+        return $address instanceof Ipv6 && $address->mask($this->prefix)->equals($this->address);
     }
 
     /** There is none: nothing is sent to all, and its first address is one as any other for whoever sends. */
@@ -94,7 +94,7 @@ final readonly class Network6 implements Subnet
 
     public static function keyAround(Address $address, int $prefix): string
     {
-        return $address instanceof Ipv6 ? $address->masked($prefix)->key() : '';
+        return $address instanceof Ipv6 ? $address->mask($prefix)->key() : '';
     }
 
     public function __toString(): string

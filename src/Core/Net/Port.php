@@ -26,7 +26,7 @@ final readonly class Port implements \Stringable
      *
      * @throws Malformed
      */
-    public static function asked(string $transport, string $number): ?self
+    public static function parse(string $transport, string $number): ?self
     {
         return '' === $number || '0' === $number
             ? null

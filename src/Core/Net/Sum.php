@@ -40,7 +40,7 @@ final readonly class Sum
         };
     }
 
-    public function said(): Message
+    public function message(): Message
     {
         $text = [];
         foreach ($this->lines as [$what, $value]) {
@@ -58,7 +58,7 @@ final readonly class Sum
 
         return new self([
             ['', (string) $network],
-            ['mask', $network->mask->dotted()],
+            ['mask', $network->mask->toDotted()],
             ['wildcard', (string) Ipv4::fromNumber(~$network->mask->bits() & 0xFFFFFFFF)],
             ['first', (string) $network->firstHost()],
             ['last', (string) $network->lastHost()],
@@ -94,7 +94,7 @@ final readonly class Sum
     {
         return new self(array_map(
             static fn (Network $one): array => ['', (string) $one],
-            Network::joined(array_map(Network::fromString(...), $texts)),
+            Network::merge(array_map(Network::fromString(...), $texts)),
         ));
     }
 
@@ -116,8 +116,8 @@ final readonly class Sum
 
         return new self([
             ['', (string) $mac],
-            ['', $mac->joined(':')],
-            ['', $mac->joined('.', 4)],
+            ['', $mac->format(':')],
+            ['', $mac->format('.', 4)],
             ['', $mac->digits],
             ...($mac->isLocallyAdministered() ? [['', 'locally administered']] : []),
         ]);

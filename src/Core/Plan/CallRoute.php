@@ -46,7 +46,7 @@ final readonly class CallRoute
     }
 
     /** What is sent for dialled digits. */
-    public function sent(string $digits): string
+    public function digitsSent(string $digits): string
     {
         return $this->prepend.substr($digits, $this->strip);
     }

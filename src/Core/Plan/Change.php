@@ -25,9 +25,9 @@ final readonly class Change implements \JsonSerializable
         return [] === array_filter($this->edits, static fn (Edit $edit): bool => !\in_array($edit->section, $sections, true));
     }
 
-    public function reversed(Message $why): self
+    public function reverse(Message $why): self
     {
-        return new self($why, array_map(static fn (Edit $edit): Edit => $edit->reversed(), array_reverse($this->edits)));
+        return new self($why, array_map(static fn (Edit $edit): Edit => $edit->reverse(), array_reverse($this->edits)));
     }
 
     /** @return array{why: string, edits: list<Edit>} */

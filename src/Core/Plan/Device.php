@@ -57,13 +57,13 @@ final readonly class Device
     /** @return list<Service> what it answers to, and where: some are moved to another port by a setting */
     public function services(Face $face = Face::Planned): array
     {
-        return array_map(fn (Service $service): Service => $this->placed($service, $face), $this->kind->services);
+        return array_map(fn (Service $service): Service => $this->withPort($service, $face), $this->kind->services);
     }
 
     public function service(Port $port, Face $face = Face::Planned): ?Service
     {
         foreach ($this->kind->services as $service) {
-            $placed = $this->placed($service, $face);
+            $placed = $this->withPort($service, $face);
             if ($placed->port == $port) {
                 return $placed;
             }
@@ -76,10 +76,10 @@ final readonly class Device
     {
         $service = $this->kind->serviceNamed($name);
 
-        return null === $service ? null : $this->placed($service, $face);
+        return null === $service ? null : $this->withPort($service, $face);
     }
 
-    private function placed(Service $service, Face $face): Service
+    private function withPort(Service $service, Face $face): Service
     {
         return null === $service->follows ? $service : $service->at($this->setting($service->follows)->effective($face));
     }

@@ -18,7 +18,7 @@ final readonly class DeviceLogin
     public static function of(Plan $plan, Device $device): array
     {
         $logins = [];
-        foreach (self::wanted($device->kind) as $purpose => $label) {
+        foreach (self::purposesOf($device->kind) as $purpose => $label) {
             $logins[$purpose] = new self($purpose, $label, $plan->credential($device->record(), $purpose));
         }
         $noted = [];
@@ -34,7 +34,7 @@ final readonly class DeviceLogin
     }
 
     /** @return array<string, string> purpose → label of each secret that a kind has a field for, but those the program keeps itself */
-    public static function wanted(Kind $kind): array
+    public static function purposesOf(Kind $kind): array
     {
         $wanted = [];
         foreach ($kind->settings as $setting) {

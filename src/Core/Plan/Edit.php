@@ -61,7 +61,7 @@ final readonly class Edit implements \JsonSerializable
         return new self(EditKind::Remove, $section, Row::keyOf($row), '', null, null, $row);
     }
 
-    public function reversed(): self
+    public function reverse(): self
     {
         return match ($this->kind) {
             EditKind::Put => self::put($this->section, $this->key, $this->field, $this->after, $this->before),
@@ -96,7 +96,7 @@ final readonly class Edit implements \JsonSerializable
         $row = new Row($data);
         $kind = EditKind::from($row->text('do'));
         if (EditKind::Put === $kind) {
-            return self::put($row->text('section'), $row->text('key'), $row->text('field'), $row->stored('before'), $row->stored('after'));
+            return self::put($row->text('section'), $row->text('key'), $row->text('field'), $row->value('before'), $row->value('after'));
         }
         $record = (new Row($row->map('row')))->data();
 

@@ -39,14 +39,14 @@ final class EditNotation
         }
 
         return match ($how) {
-            '+' => [self::added($plan, $section, $key, $values)],
-            '-' => self::removed($plan, $section, $key),
+            '+' => [self::addition($plan, $section, $key, $values)],
+            '-' => self::removal($plan, $section, $key),
             default => self::put($plan, $section, $key, $values),
         };
     }
 
     /** @param array<array-key, string> $values */
-    private static function added(Plan $plan, string $section, string $key, array $values): Edit
+    private static function addition(Plan $plan, string $section, string $key, array $values): Edit
     {
         $row = ['key' => '' === $key ? $plan->freeKey($section, $section) : $key];
         if (null !== $plan->row($section, $row['key'])) {
@@ -63,7 +63,7 @@ final class EditNotation
     }
 
     /** @return list<Edit> */
-    private static function removed(Plan $plan, string $section, string $key): array
+    private static function removal(Plan $plan, string $section, string $key): array
     {
         $row = $plan->row($section, $key) ?? throw self::missing($section, $key);
 

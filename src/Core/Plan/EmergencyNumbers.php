@@ -49,7 +49,7 @@ final class EmergencyNumbers
     }
 
     /** The emergency number that dialled digits ring, with or without the outside-line prefix; null where they ring none. */
-    public function meant(string $digits): ?string
+    public function match(string $digits): ?string
     {
         if (!\array_key_exists($digits, $this->known)) {
             $this->known[$digits] = $this->resolve($digits);
@@ -60,11 +60,11 @@ final class EmergencyNumbers
 
     public function isMeant(string $digits): bool
     {
-        return null !== $this->meant($digits);
+        return null !== $this->match($digits);
     }
 
     /** @return list<string> the numbers of the site, each with and without the outside-line prefix */
-    public function dialled(): array
+    public function all(): array
     {
         return $this->withPrefix($this->numbers);
     }

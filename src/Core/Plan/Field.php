@@ -38,7 +38,7 @@ final readonly class Field
         return new self($name, $type, false);
     }
 
-    public static function required(string $name, FieldType $type): self
+    public static function requiredField(string $name, FieldType $type): self
     {
         return new self($name, $type, true);
     }
@@ -86,7 +86,7 @@ final readonly class Field
             throw Malformed::because('This holds a character that cannot be seen ({code}).', ['code' => $hidden]);
         }
 
-        return $this->bounded($this->type->read($text));
+        return $this->checkBounds($this->type->read($text));
     }
 
     /**
@@ -100,7 +100,7 @@ final readonly class Field
             return $this->required ? throw new Malformed('This must not be empty.') : (FieldType::Face === $this->type ? $stored : null);
         }
 
-        return $this->bounded($this->type->check($stored));
+        return $this->checkBounds($this->type->check($stored));
     }
 
     /** Whether nobody would see anything of it: blanks of any kind, controls, marks without a width. */
@@ -114,7 +114,7 @@ final readonly class Field
      *
      * @return string|int|bool|list<mixed>
      */
-    private function bounded(string|int|bool|array $value): string|int|bool|array
+    private function checkBounds(string|int|bool|array $value): string|int|bool|array
     {
         if (\is_int($value) && ($value < $this->least || $value > $this->most)) {
             throw Malformed::because('{value} is outside {least} to {most}.', [

@@ -137,8 +137,8 @@ enum FieldType: string
                 default => throw Malformed::because('"{text}" is neither yes nor no.', ['text' => $text]),
             },
             self::Choice => $text,
-            self::Dialled => self::dialled($text),
-            self::AskedPort => self::asked(Port::fromString($text)),
+            self::Dialled => self::parseNumber($text),
+            self::AskedPort => self::formatPort(Port::fromString($text)),
             self::Mail => false !== filter_var($text, \FILTER_VALIDATE_EMAIL)
                 ? $text
                 : throw Malformed::because('"{text}" is not a mail address.', ['text' => $text]),
@@ -156,14 +156,14 @@ enum FieldType: string
                 static fn (string $line): string => (string) Range::fromString($line),
                 self::lines(str_replace(',', "\n", $text)),
             ),
-            self::LabelledRanges => array_map(self::labelled(...), self::lines($text)),
-            self::Interfaces => array_map(self::held(...), self::lines($text)),
+            self::LabelledRanges => array_map(self::parseLabelledRange(...), self::lines($text)),
+            self::Interfaces => array_map(self::parseHostAddress(...), self::lines($text)),
             self::Texts => self::lines($text),
             self::DigitMap => (string) DigitMap::fromString($text),
             self::TimeFrame => (string) TimeFrame::fromString($text),
             self::OutsideNumber => (string) OutsideNumber::fromString($text),
             self::DialledList => array_map(
-                static fn (string $line): string => (string) self::dialled($line),
+                static fn (string $line): string => (string) self::parseNumber($line),
                 self::lines(preg_replace('/[,\s]+/', "\n", $text) ?? ''),
             ),
             self::Choices => array_map(self::choice(...), self::lines(str_replace(',', "\n", $text))),
@@ -206,7 +206,7 @@ enum FieldType: string
     {
         return match (true) {
             self::Data === $this => \is_array($stored) ? array_values($stored) : [],
-            self::Sentence === $this && \is_array($stored) => self::stored(Message::fromStored($stored)),
+            self::Sentence === $this && \is_array($stored) => self::storeMessage(Message::fromStored($stored)),
             default => $this->read(\is_string($stored) ? $stored : $this->show($stored)),
         };
     }
@@ -256,7 +256,7 @@ enum FieldType: string
             && checkdate((int) $parts[2], (int) $parts[3], (int) $parts[1]);
     }
 
-    private static function dialled(string $text): string
+    private static function parseNumber(string $text): string
     {
         return 1 === preg_match('/^[0-9*#]{1,20}$/D', $text)
             ? $text
@@ -274,7 +274,7 @@ enum FieldType: string
             );
     }
 
-    private static function asked(Port $port): string
+    private static function formatPort(Port $port): string
     {
         return Transport::Tcp === $port->transport
             || self::SIP === $port->number
@@ -283,9 +283,9 @@ enum FieldType: string
     }
 
     /** @return string|list<mixed> */
-    private static function stored(Message $message): string|array
+    private static function storeMessage(Message $message): string|array
     {
-        return $message->stored();
+        return $message->toStored();
     }
 
     /** @return list<string> */
@@ -298,7 +298,7 @@ enum FieldType: string
     }
 
     /** An address as a host holds it: with its mask, and no edge of its network. */
-    private static function held(string $line): string
+    private static function parseHostAddress(string $line): string
     {
         $network = Network::fromString($line, false);
         $address = Ipv4::fromString((preg_split('#[/\s]+#', $line) ?: [$line])[0]);
@@ -316,7 +316,7 @@ enum FieldType: string
     }
 
     /** @return array{range: string, for: string} */
-    private static function labelled(string $line): array
+    private static function parseLabelledRange(string $line): array
     {
         $parts = preg_split('/\s+/', $line, 2);
         if (false === $parts || 2 !== \count($parts)) {

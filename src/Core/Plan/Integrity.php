@@ -39,10 +39,10 @@ final readonly class Integrity
             try {
                 $field->check($value);
             } catch (Malformed $e) {
-                return self::said($field->name, $e->said());
+                return self::messageFor($field->name, $e->message());
             }
             if (null !== $field->pointsTo && \is_string($value) && '' !== $value && !$this->isThere($field->pointsTo, $value)) {
-                return self::said($field->name, new Message('There is no "{key}" in {section} any more.', [
+                return self::messageFor($field->name, new Message('There is no "{key}" in {section} any more.', [
                     'key' => $value,
                     'section' => new Message($field->pointsTo),
                 ]));
@@ -50,7 +50,7 @@ final readonly class Integrity
         }
         [$owner, $key] = explode('/', (new Row($row))->text(self::OWNED[$section] ?? ''), 2) + [1 => ''];
         if ('' !== $key && isset(Schema::sections()[$owner]) && !$this->isThere($owner, $key)) {
-            return self::said('owner', new Message('There is no "{key}" in {section} any more.', [
+            return self::messageFor('owner', new Message('There is no "{key}" in {section} any more.', [
                 'key' => $key,
                 'section' => new Message($owner),
             ]));
@@ -60,7 +60,7 @@ final readonly class Integrity
             $device = (new Row($row))->text($field);
             $why = '' === $device ? null : self::whyNotOfRole($this->catalogue, ($this->row)('devices', $device), $role);
             if (null !== $why) {
-                return self::said($field, $why);
+                return self::messageFor($field, $why);
             }
         }
 
@@ -87,9 +87,9 @@ final readonly class Integrity
     public static function whyNotAKind(Catalogue $catalogue, array $row): ?Message
     {
         try {
-            $kind = $catalogue->read(Row::keyOf($row), Catalogue::decoded((new Row($row))->text('source')));
+            $kind = $catalogue->read(Row::keyOf($row), Catalogue::decode((new Row($row))->text('source')));
         } catch (Malformed $e) {
-            return $e->said();
+            return $e->message();
         }
 
         return KindValidator::ofKind($kind)[0] ?? null;
@@ -129,11 +129,11 @@ final readonly class Integrity
                 continue;
             }
             if (null !== $setting->secret) {
-                return self::said($setting->label, new Message('A secret does not stand among the settings.'));
+                return self::messageFor($setting->label, new Message('A secret does not stand among the settings.'));
             }
             if (ValueType::Device === $setting->type) {
                 if (!$this->isThere('devices', $value)) {
-                    return self::said($setting->label, new Message('There is no "{key}" in {section} any more.', [
+                    return self::messageFor($setting->label, new Message('There is no "{key}" in {section} any more.', [
                         'key' => $value,
                         'section' => new Message('devices'),
                     ]));
@@ -143,7 +143,7 @@ final readonly class Integrity
             try {
                 $setting->read($value);
             } catch (Malformed $e) {
-                return self::said($setting->label, $e->said());
+                return self::messageFor($setting->label, $e->message());
             }
         }
 
@@ -171,7 +171,7 @@ final readonly class Integrity
         return 'kinds' === $section ? null !== $this->catalogue->kind($key) : null !== ($this->row)($section, $key);
     }
 
-    private static function said(string $field, Message $why): Message
+    private static function messageFor(string $field, Message $why): Message
     {
         return new Message('{field}: {why}', ['field' => $field, 'why' => $why]);
     }

@@ -46,16 +46,16 @@ final readonly class KindVersion
     public static function of(Plan $plan, string $code, array $data, ?array $ships = null): self
     {
         $row = $plan->row('ownKinds', $code);
-        $has = null === $row ? $ships : Catalogue::decoded((new Row($row))->text('source'));
-        $source = Catalogue::encoded($data);
+        $has = null === $row ? $ships : Catalogue::decode((new Row($row))->text('source'));
+        $source = Catalogue::encode($data);
         $users = self::users($plan, $code);
         $wrong = [];
         try {
             FieldType::Key->read($code);
             $kind = $plan->catalogue->read($code, $data);
-            $wrong = [...KindValidator::ofKind($kind), ...self::lost($plan, $code, $kind)];
+            $wrong = [...KindValidator::ofKind($kind), ...self::unsupported($plan, $code, $kind)];
         } catch (Malformed $e) {
-            $wrong[] = $e->said();
+            $wrong[] = $e->message();
         }
         if (\strlen($source) > self::LONGEST) {
             $wrong[] = new Message('That is longer than {longest} characters.', ['longest' => self::LONGEST]);
@@ -101,7 +101,7 @@ final readonly class KindVersion
      *
      * @return list<Message>
      */
-    public static function lost(Plan $plan, string $code, Kind $kind): array
+    public static function unsupported(Plan $plan, string $code, Kind $kind): array
     {
         $steps = array_map(static fn ($step): string => $step->code, $kind->steps);
         $ports = array_map(static fn ($port): string => $port->name, $kind->ports);

@@ -53,7 +53,7 @@ final readonly class Observation
             $row->text('adapter'),
             $row->text('address'),
             $row->text('outcome'),
-            Message::fromStored($row->stored('detail')),
+            Message::fromStored($row->value('detail')),
             $row->texts('basis'),
             $row->texts('evidence'),
         );

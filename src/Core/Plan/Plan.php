@@ -129,7 +129,7 @@ final class Plan
         ));
         $this->routes = $this->each('routes', StaticRoute::fromRow(...));
         $this->routes6 = $this->each('routes6', StaticRoute6::fromRow(...));
-        $this->filters = $this->sorted(
+        $this->filters = $this->indexAndSort(
             'filters',
             FilterRule::fromRow(...),
             static fn (FilterRule $one): array => [$one->position, $one->key],
@@ -143,7 +143,7 @@ final class Plan
         $this->nics = $like->nics ?? $this->each('nics', fn (Row $row): Nic => $this->nic($row, $kindOf[$row->text('device')] ?? null));
         $this->devices = $like->devices ?? $this->inRoster();
         $this->routerPorts = $like->routerPorts ?? $this->each('routerPorts', RouterPort::fromRow(...));
-        $this->translations = $like->translations ?? $this->sorted(
+        $this->translations = $like->translations ?? $this->indexAndSort(
             'translations',
             Translation::fromRow(...),
             static fn (Translation $one): array => [$one->position, $one->key],
@@ -156,12 +156,12 @@ final class Plan
         $this->accounts = $like->accounts ?? $this->each('accounts', $this->account(...));
         $this->timeFrames = $like->timeFrames ?? $this->each('timeFrames', NamedTime::fromRow(...));
         $this->trunks = $like->trunks ?? $this->each('trunks', Trunk::fromRow(...));
-        $this->callRoutes = $like->callRoutes ?? $this->sorted(
+        $this->callRoutes = $like->callRoutes ?? $this->indexAndSort(
             'callRoutes',
             CallRoute::fromRow(...),
             static fn (CallRoute $one): array => [$one->position, $one->key],
         );
-        $this->inboundRoutes = $like->inboundRoutes ?? $this->sorted(
+        $this->inboundRoutes = $like->inboundRoutes ?? $this->indexAndSort(
             'inboundRoutes',
             InboundRoute::fromRow(...),
             static fn (InboundRoute $one): array => [$one->position, $one->key],
@@ -169,11 +169,11 @@ final class Plan
         $this->ringGroups = $like->ringGroups ?? $this->each('ringGroups', RingGroup::fromRow(...));
         $this->menus = $like->menus ?? $this->each('menus', CallMenu::fromRow(...));
         $this->cables = $like->cables ?? $this->each('cables', Cable::fromRow(...));
-        $this->streams = $like->streams ?? $this->streamed();
+        $this->streams = $like->streams ?? $this->indexStreams();
         $this->soundPatches = $like->soundPatches ?? $this->each('soundPatches', SoundPatch::fromRow(...));
         $this->markRows = $like->markRows ?? self::markRowsOf($rows['marks'] ?? []);
         $this->tests = $like->tests ?? $this->each('tests', AddedTest::fromRow(...));
-        $this->observations = $like->observations ?? $this->seen();
+        $this->observations = $like->observations ?? $this->indexObservations();
         null === $like ? $this->index() : $this->indexAs($like);
     }
 
@@ -208,7 +208,7 @@ final class Plan
     }
 
     /** @return array<string, Stream> */
-    private function streamed(): array
+    private function indexStreams(): array
     {
         $receivers = [];
         foreach ($this->rows['deliveries'] ?? [] as $row) {
@@ -234,7 +234,7 @@ final class Plan
     }
 
     /** @return array<string, list<Observation>> */
-    private function seen(): array
+    private function indexObservations(): array
     {
         $all = array_values($this->each('observations', Observation::fromRow(...)));
         usort($all, Observation::compare(...));
@@ -314,7 +314,7 @@ final class Plan
      *
      * @throws Malformed where a record is not what its section holds
      */
-    public static function indexed(array $job, array $rows, Catalogue $catalogue): self
+    public static function fromRows(array $job, array $rows, Catalogue $catalogue): self
     {
         return new self($job, $rows, $catalogue);
     }
@@ -617,7 +617,7 @@ final class Plan
         foreach ($device->kind->deviceSlots as $slot => $setting) {
             if (!$written || isset($own[$slot])) {
                 $slots[] = new SettingSlot(
-                    SettingRef::declared('devices', $device->key, $slot),
+                    SettingRef::ofDeclared('devices', $device->key, $slot),
                     $slot,
                     null,
                     $setting,
@@ -630,7 +630,7 @@ final class Plan
             foreach ($device->kind->settingsOf(SettingScope::Port) as $name => $setting) {
                 if (!$written || isset($own[$name])) {
                     $slots[] = new SettingSlot(
-                        SettingRef::declared('nics', $nic->key, $name),
+                        SettingRef::ofDeclared('nics', $nic->key, $name),
                         $nic->name.'.'.$name,
                         $nic->name,
                         $setting,
@@ -666,7 +666,7 @@ final class Plan
     private function accountSlot(Device $device, string $number, Account $account, string $name): SettingSlot
     {
         return new SettingSlot(
-            SettingRef::declared('accounts', $account->key, $name),
+            SettingRef::ofDeclared('accounts', $account->key, $name),
             $number.'.'.$name,
             null,
             $device->kind->settings[$name],
@@ -717,7 +717,7 @@ final class Plan
                 || $nic->passive
                     ? null
                     : new SettingSlot(
-                        SettingRef::declared('nics', $nic->key, $name),
+                        SettingRef::ofDeclared('nics', $nic->key, $name),
                         $nic->name.'.'.$name,
                         $nic->name,
                         $setting,
@@ -739,7 +739,7 @@ final class Plan
             return null;
         }
 
-        return new SettingSlot(SettingRef::declared('devices', $device->key, $name), $name, null, $setting, $device->setting($name));
+        return new SettingSlot(SettingRef::ofDeclared('devices', $device->key, $name), $name, null, $setting, $device->setting($name));
     }
 
     /**
@@ -781,7 +781,7 @@ final class Plan
         return Account::fromRow($row, new Settings(
             $this->values['accounts/'.$row->text('key')] ?? [],
             $phone?->kind->settingsOf(SettingScope::Account) ?? [],
-            fn (Setting $setting): ?string => $this->inherited($setting, null),
+            fn (Setting $setting): ?string => $this->inheritedValue($setting, null),
         ));
     }
 
@@ -816,7 +816,7 @@ final class Plan
                 $values,
                 $kind?->settingsOf(SettingScope::Port) ?? [],
                 fn (Setting $setting): ?string => $addressed && ('gateway' !== $setting->name || false !== $port?->gateway)
-                    ? $this->inherited($setting, $segment)
+                    ? $this->inheritedValue($setting, $segment)
                     : null,
             ),
         );
@@ -880,7 +880,7 @@ final class Plan
     {
         $provider = $this->providerOf($device);
         if (null === $provider) {
-            return $this->inherited($setting, null);
+            return $this->inheritedValue($setting, null);
         }
         foreach ($setting->inherits as [$of, $field]) {
             if ('registrar' === $of) {
@@ -892,7 +892,7 @@ final class Plan
         }
         $isSupplied = ['file'] === $setting->written && !\in_array($setting->name, self::DECIDES_REGISTRATION, true);
 
-        return $isSupplied ? null : $this->inherited($setting, null);
+        return $isSupplied ? null : $this->inheritedValue($setting, null);
     }
 
     /** The hosted registrar of a phone's number; null where it has none. */
@@ -916,7 +916,7 @@ final class Plan
     }
 
     /** What the plan takes where a setting is silent: the first of its sources that knows, else the default of the kind. */
-    private function inherited(Setting $setting, ?Segment $segment): ?string
+    private function inheritedValue(Setting $setting, ?Segment $segment): ?string
     {
         foreach ($setting->inherits as [$of, $field]) {
             $value = match ($of) {
@@ -925,7 +925,7 @@ final class Plan
                 // Of a registrar only a phone of a provider inherits anything.
                 'registrar' => null,
                 'peers' => (string) max(0, $this->having($field) - 1),
-                default => $segment?->told($field),
+                default => $segment?->dhcpValue($field),
             };
             if (null !== $value && ('job' !== $of || '' !== $value)) {
                 return $value;
@@ -943,7 +943,7 @@ final class Plan
      *
      * @return list<T> in the order of what is given
      */
-    private function sorted(string $section, callable $make, callable $by): array
+    private function indexAndSort(string $section, callable $make, callable $by): array
     {
         $all = array_values($this->each($section, $make));
         usort($all, static fn (object $a, object $b): int => $by($a) <=> $by($b));

@@ -70,7 +70,7 @@ final readonly class RegistrarEntry
      *
      * @return Edit|null null where the MAC of the phone is not known
      */
-    public function entered(string $at): ?Edit
+    public function markEntered(string $at): ?Edit
     {
         [$section, $key] = explode('/', $this->record(), 2);
         if (!$this->needsMac()) {

@@ -93,7 +93,7 @@ final readonly class Row
     }
 
     /** @return Stored */
-    public function stored(string $field): string|int|float|bool|array|null
+    public function value(string $field): string|int|float|bool|array|null
     {
         $value = $this->data[$field] ?? null;
 
@@ -109,7 +109,7 @@ final readonly class Row
     {
         $data = [];
         foreach (array_keys($this->data) as $field) {
-            $data[(string) $field] = $this->stored((string) $field);
+            $data[(string) $field] = $this->value((string) $field);
         }
 
         return $data;

@@ -23,14 +23,14 @@ final class Schema
         /** @var array<string, list<Field>>|null $sections */
         $sections ??= [
             'ownKinds' => [
-                Field::required('source', FieldType::Text),
+                Field::requiredField('source', FieldType::Text),
                 Field::number('version', 1, 99999),
                 Field::of('takenFrom', FieldType::Text),
             ],
             'segments' => [
-                Field::required('name', FieldType::Text),
+                Field::requiredField('name', FieldType::Text),
                 Field::number('vlan', 1, 4094),
-                Field::required('network', FieldType::SiteNetwork),
+                Field::requiredField('network', FieldType::SiteNetwork),
                 Field::of('gateway', FieldType::Gateway),
                 Field::of('dns', FieldType::Address),
                 Field::of('pools', FieldType::Ranges),
@@ -49,7 +49,7 @@ final class Schema
                 Field::of('note', FieldType::Text),
             ],
             'devices' => [
-                Field::required('tag', FieldType::Text),
+                Field::requiredField('tag', FieldType::Text),
                 Field::pointer('kind', 'kinds', true),
                 Field::of('room', FieldType::Text),
                 Field::of('serial', FieldType::Text),
@@ -67,7 +67,7 @@ final class Schema
             ],
             'nics' => [
                 Field::pointer('device', 'devices', true),
-                Field::required('name', FieldType::Text),
+                Field::requiredField('name', FieldType::Text),
                 Field::of('mac', FieldType::Mac),
                 Field::pointer('segment', 'segments'),
                 Field::choice('mode', ['static', 'reserved', 'dhcp']),
@@ -79,8 +79,8 @@ final class Schema
             'routerPorts' => [
                 Field::pointer('router', 'devices', true),
                 Field::pointer('segment', 'segments', true),
-                Field::required('address', FieldType::Address),
-                Field::required('mask', FieldType::Mask),
+                Field::requiredField('address', FieldType::Address),
+                Field::requiredField('mask', FieldType::Mask),
                 Field::of('proxyArp', FieldType::Flag),
                 Field::of('multicast', FieldType::Flag),
                 Field::of('address6', FieldType::Interface6),
@@ -88,13 +88,13 @@ final class Schema
             ],
             'routes' => [
                 Field::pointer('router', 'devices', true),
-                Field::required('destination', FieldType::Network),
-                Field::required('via', FieldType::Address),
+                Field::requiredField('destination', FieldType::Network),
+                Field::requiredField('via', FieldType::Address),
             ],
             'routes6' => [
                 Field::pointer('router', 'devices', true),
-                Field::required('destination', FieldType::Network6),
-                Field::required('via', FieldType::NextHop6),
+                Field::requiredField('destination', FieldType::Network6),
+                Field::requiredField('via', FieldType::NextHop6),
             ],
             'filters' => [
                 Field::pointer('router', 'devices', true),
@@ -123,8 +123,8 @@ final class Schema
                 Field::of('note', FieldType::Text),
             ],
             'groups' => [
-                Field::required('name', FieldType::Text),
-                Field::required('address', FieldType::Group),
+                Field::requiredField('name', FieldType::Text),
+                Field::requiredField('address', FieldType::Group),
                 Field::pointer('sender', 'devices'),
                 Field::number('ttl', 1, 255),
                 Field::of('note', FieldType::Text),
@@ -134,14 +134,14 @@ final class Schema
                 Field::pointer('device', 'devices', true),
             ],
             'rangeLists' => [
-                Field::required('name', FieldType::Text),
+                Field::requiredField('name', FieldType::Text),
                 Field::of('ranges', FieldType::Ranges),
                 Field::pointer('from', 'segments'),
                 Field::of('port', FieldType::AskedPort),
                 Field::of('note', FieldType::Text),
             ],
             'extensions' => [
-                Field::required('number', FieldType::Dialled),
+                Field::requiredField('number', FieldType::Dialled),
                 Field::of('name', FieldType::Text),
                 Field::pointer('pbx', 'devices'),
                 Field::choice('terminal', ['sip', 'analogue', 'fax', 'none']),
@@ -163,11 +163,11 @@ final class Schema
                 Field::of('enteredAt', FieldType::Time),
             ],
             'timeFrames' => [
-                Field::required('name', FieldType::Text),
-                Field::required('when', FieldType::TimeFrame),
+                Field::requiredField('name', FieldType::Text),
+                Field::requiredField('when', FieldType::TimeFrame),
             ],
             'trunks' => [
-                Field::required('name', FieldType::Text),
+                Field::requiredField('name', FieldType::Text),
                 Field::pointer('pbx', 'devices', true),
                 Field::pointer('far', 'devices'),
                 Field::of('address', FieldType::Address),
@@ -182,10 +182,10 @@ final class Schema
                 Field::of('note', FieldType::Text),
             ],
             'callRoutes' => [
-                Field::required('name', FieldType::Text),
+                Field::requiredField('name', FieldType::Text),
                 Field::pointer('pbx', 'devices', true),
                 Field::number('position', 1, 9999),
-                Field::required('map', FieldType::DigitMap),
+                Field::requiredField('map', FieldType::DigitMap),
                 Field::of('callers', FieldType::DigitMap),
                 Field::maybe('needs', ['national', 'international']),
                 Field::pointer('timeFrame', 'timeFrames'),
@@ -199,13 +199,13 @@ final class Schema
             'inboundRoutes' => [
                 Field::pointer('trunk', 'trunks', true),
                 Field::number('position', 1, 9999),
-                Field::required('map', FieldType::DigitMap),
+                Field::requiredField('map', FieldType::DigitMap),
                 Field::pointer('timeFrame', 'timeFrames'),
-                Field::required('to', FieldType::Dialled),
+                Field::requiredField('to', FieldType::Dialled),
                 Field::of('note', FieldType::Text),
             ],
             'ringGroups' => [
-                Field::required('number', FieldType::Dialled),
+                Field::requiredField('number', FieldType::Dialled),
                 Field::of('name', FieldType::Text),
                 Field::pointer('pbx', 'devices', true),
                 Field::of('members', FieldType::DialledList),
@@ -214,7 +214,7 @@ final class Schema
                 Field::of('otherwise', FieldType::Dialled),
             ],
             'menus' => [
-                Field::required('number', FieldType::Dialled),
+                Field::requiredField('number', FieldType::Dialled),
                 Field::of('name', FieldType::Text),
                 Field::pointer('pbx', 'devices', true),
                 Field::of('says', FieldType::Text),
@@ -232,7 +232,7 @@ final class Schema
                 Field::of('note', FieldType::Text),
             ],
             'streams' => [
-                Field::required('name', FieldType::Text),
+                Field::requiredField('name', FieldType::Text),
                 Field::pointer('sender', 'devices', true),
                 Field::choice('transport', ['RTP', 'RTSP', 'SRT', 'RTMP', 'uncompressed', 'AES67']),
                 Field::choice('cast', ['unicast', 'multicast']),
@@ -263,7 +263,7 @@ final class Schema
             'accounts' => [
                 Field::pointer('extension', 'extensions', true),
                 Field::pointer('registrar', 'devices', true),
-                Field::required('user', FieldType::Text),
+                Field::requiredField('user', FieldType::Text),
                 Field::of('macEntered', FieldType::Mac),
                 Field::of('enteredAt', FieldType::Time),
             ],
@@ -280,8 +280,8 @@ final class Schema
                 Field::of('seenAt', FieldType::Time),
             ],
             'credentials' => [
-                Field::required('owner', FieldType::Record),
-                Field::required('purpose', FieldType::Text),
+                Field::requiredField('owner', FieldType::Record),
+                Field::requiredField('purpose', FieldType::Text),
                 Field::of('user', FieldType::Text),
                 Field::choice('state', ['default', 'changed']),
                 Field::number('length', 0, 999),
@@ -291,7 +291,7 @@ final class Schema
             ],
             'marks' => [
                 Field::pointer('device', 'devices', true),
-                Field::required('step', FieldType::Text),
+                Field::requiredField('step', FieldType::Text),
                 Field::choice('state', ['done', 'skipped', 'failed', 'blocked']),
                 Field::of('note', FieldType::Text),
                 Field::of('by', FieldType::Text),
@@ -300,14 +300,14 @@ final class Schema
             ],
             'waits' => [
                 Field::pointer('device', 'devices', true),
-                Field::required('step', FieldType::Text),
-                Field::required('at', FieldType::Time),
+                Field::requiredField('step', FieldType::Text),
+                Field::requiredField('at', FieldType::Time),
                 Field::number('seconds', 1, 86400),
                 Field::of('by', FieldType::Text),
             ],
             'licences' => [
                 Field::pointer('device', 'devices', true),
-                Field::required('feature', FieldType::Text),
+                Field::requiredField('feature', FieldType::Text),
                 Field::number('quantity', 0, 99999),
                 Field::of('hardwareId', FieldType::Text),
                 Field::of('orderedOn', FieldType::Date),
@@ -327,7 +327,7 @@ final class Schema
             'fetches' => [
                 Field::of('device', FieldType::Key),
                 Field::of('mac', FieldType::Mac),
-                Field::required('at', FieldType::Time),
+                Field::requiredField('at', FieldType::Time),
                 Field::of('address', FieldType::Text),
                 Field::of('agent', FieldType::Text),
                 Field::of('file', FieldType::Text),
@@ -337,16 +337,16 @@ final class Schema
                 Field::of('onSite', FieldType::Flag),
             ],
             'observations' => [
-                Field::required('test', FieldType::Text),
-                Field::required('at', FieldType::Time),
-                Field::required('by', FieldType::Text),
+                Field::requiredField('test', FieldType::Text),
+                Field::requiredField('at', FieldType::Time),
+                Field::requiredField('by', FieldType::Text),
                 Field::of('from', FieldType::Text),
                 Field::number('arrived', 1, self::MOST_EVIDENCE),
                 Field::of('onSite', FieldType::Flag),
                 Field::of('outpost', FieldType::Text),
                 Field::of('adapter', FieldType::Text),
                 Field::of('address', FieldType::Address),
-                Field::required('outcome', FieldType::Text),
+                Field::requiredField('outcome', FieldType::Text),
                 Field::of('detail', FieldType::Sentence),
                 Field::of('basis', FieldType::Data),
                 Field::of('evidence', FieldType::Data),
@@ -360,7 +360,7 @@ final class Schema
     public static function job(): array
     {
         return [
-            Field::required('name', FieldType::Text),
+            Field::requiredField('name', FieldType::Text),
             Field::of('customer', FieldType::Text),
             Field::of('site', FieldType::Text),
             Field::of('country', FieldType::Text),

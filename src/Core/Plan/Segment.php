@@ -71,14 +71,14 @@ final readonly class Segment
             array_map(Range::fromString(...), $row->texts('fetchFrom')),
             'none' !== $row->text('dhcp'),
             $row->bool('wireless'),
-            self::said($row->text('snooping')),
-            self::said($row->text('querier')),
+            self::optionalBool($row->text('snooping')),
+            self::optionalBool($row->text('querier')),
             Network6::tryFromString($row->text('network6')),
             Ipv6::tryFromString($row->text('gateway6')),
         );
     }
 
-    private static function said(string $word): ?bool
+    private static function optionalBool(string $word): ?bool
     {
         return '' === $word ? null : 'yes' === $word;
     }
@@ -90,7 +90,7 @@ final readonly class Segment
     }
 
     /** What the devices on it are told: null where nobody said, the empty text where it is blank on purpose. */
-    public function told(string $field): ?string
+    public function dhcpValue(string $field): ?string
     {
         return match ($field) {
             'mask' => (string) $this->network->mask,

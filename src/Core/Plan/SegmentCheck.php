@@ -62,7 +62,7 @@ final class SegmentCheck
     private static function ranges(Segment $segment): array
     {
         $found = [];
-        $all = self::named($segment);
+        $all = self::namedRanges($segment);
         $network = $segment->network->range();
         foreach ($all as [$field, $range]) {
             if (!$network->contains($range->first) || !$network->contains($range->last)) {
@@ -97,7 +97,7 @@ final class SegmentCheck
     }
 
     /** @return list<array{string, Range, Message|string}> field, range, and what it is called */
-    private static function named(Segment $segment): array
+    private static function namedRanges(Segment $segment): array
     {
         return [
             ...array_map(static fn (Range $one): array => ['pools', $one, new Message('DHCP pool')], $segment->pools),

@@ -51,7 +51,7 @@ final readonly class SettingRef implements \Stringable
      *
      * @param 'devices'|'nics'|'accounts' $section
      */
-    public static function declared(string $section, string $key, string $slot): self
+    public static function ofDeclared(string $section, string $key, string $slot): self
     {
         $dot = strpos($slot, '.');
 

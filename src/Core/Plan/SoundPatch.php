@@ -39,12 +39,12 @@ final readonly class SoundPatch
     }
 
     /** "5", "5-12" */
-    public function sent(): string
+    public function sentChannels(): string
     {
         return self::span($this->fromChannel, $this->count);
     }
 
-    public function received(): string
+    public function receivedChannels(): string
     {
         return self::span($this->toChannel, $this->count);
     }

@@ -91,7 +91,7 @@ final readonly class PoeBudget implements \JsonSerializable
     }
 
     /** @return list<Device> those that want to be fed by their data cable, and nobody said from which switch */
-    public static function uncabled(Plan $plan): array
+    public static function withoutSwitch(Plan $plan): array
     {
         $cabled = [];
         foreach ($plan->cables as $cable) {
@@ -126,7 +126,7 @@ final readonly class PoeBudget implements \JsonSerializable
     }
 
     /** @return list<PoeLoad> who stays dark while the sum is more than there is: those that are shed first, from the end of the order */
-    public function shed(): array
+    public function shedFirst(): array
     {
         $left = $this->sum;
         $shed = [];
@@ -163,7 +163,7 @@ final readonly class PoeBudget implements \JsonSerializable
             'sum' => round($this->sum, 2),
             'peak' => round($this->peak, 2),
             'over' => $this->isOver(),
-            'shed' => array_map(static fn (PoeLoad $load): string => $load->device->tag, $this->shed()),
+            'shed' => array_map(static fn (PoeLoad $load): string => $load->device->tag, $this->shedFirst()),
             'loads' => $this->loads,
         ];
     }

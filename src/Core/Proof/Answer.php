@@ -28,7 +28,7 @@ final readonly class Answer
             throw Malformed::because('A note has at most {n} characters.', ['n' => 500]);
         }
         if ($question->wantsNumber()) {
-            return self::measured($question, str_replace(',', '.', trim($number)), $note);
+            return self::ofMeasurement($question, str_replace(',', '.', trim($number)), $note);
         }
         if (!\in_array($word, ['yes', 'no'], true)) {
             throw Malformed::because('"{text}" is neither yes nor no.', ['text' => $word]);
@@ -41,7 +41,7 @@ final readonly class Answer
         return new self('yes' === $word ? Outcome::Affirmed : Outcome::Denied, $said);
     }
 
-    private static function measured(HandTest $question, string $number, string $note): self
+    private static function ofMeasurement(HandTest $question, string $number, string $note): self
     {
         if (1 !== preg_match('/^-?[0-9]{1,9}(\.[0-9]{1,6})?$/D', $number)) {
             throw Malformed::because('"{text}" is no number.', ['text' => $number]);

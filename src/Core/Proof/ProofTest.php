@@ -51,7 +51,7 @@ final readonly class ProofTest implements \JsonSerializable
     }
 
     /** What is computed to come of it. */
-    public function expected(): Outcome
+    public function expectedOutcome(): Outcome
     {
         return $this->prediction()->expected;
     }
@@ -98,7 +98,7 @@ final readonly class ProofTest implements \JsonSerializable
     /** The computation already says that it will not be as wanted. */
     public function isForeseenToFail(): bool
     {
-        return $this->wanted !== $this->expected();
+        return $this->wanted !== $this->expectedOutcome();
     }
 
     /** @return array<string, mixed> */
@@ -110,7 +110,7 @@ final readonly class ProofTest implements \JsonSerializable
             'byHand' => $this->isByHand(),
             'title' => $this->title,
             'wanted' => $this->wanted->value,
-            'expected' => $this->expected()->value,
+            'expected' => $this->expectedOutcome()->value,
             'because' => $this->because(),
             'covers' => $this->covers,
             'facts' => $this->facts()->texts(),

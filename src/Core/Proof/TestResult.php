@@ -27,7 +27,7 @@ final readonly class TestResult implements \JsonSerializable
     ) {
     }
 
-    public function observed(): ?Outcome
+    public function observedOutcome(): ?Outcome
     {
         return Outcome::tryFrom($this->observation->outcome ?? '');
     }
@@ -51,14 +51,14 @@ final readonly class TestResult implements \JsonSerializable
     /** @return array<string, mixed> */
     public function jsonSerialize(): array
     {
-        return $this->test->jsonSerialize() + $this->found() + [
-            'rehearsal' => $this->rehearsal?->found(),
+        return $this->test->jsonSerialize() + $this->judgement() + [
+            'rehearsal' => $this->rehearsal?->judgement(),
             'notAsked' => null === $this->unasked ? null : ['at' => $this->unasked->at, 'detail' => $this->unasked->detail],
         ];
     }
 
     /** @return array<string, mixed> */
-    private function found(): array
+    private function judgement(): array
     {
         return [
             'verdict' => $this->verdict->value,

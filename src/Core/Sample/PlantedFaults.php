@@ -78,7 +78,7 @@ final readonly class PlantedFaults
             ],
             'swapped digits' => [
                 'typed-other-than-planned',
-                static fn (Plan $plan, Device $device): array => self::typedWrongly($device, 'address', self::swapped(...)),
+                static fn (Plan $plan, Device $device): array => self::typedWrongly($device, 'address', self::transpose(...)),
             ],
             'wrong mask' => [
                 'typed-other-than-planned',
@@ -134,7 +134,7 @@ final readonly class PlantedFaults
     }
 
     /** Two digits of the second octet, as a tired hand types them. */
-    private static function swapped(string $address): string
+    private static function transpose(string $address): string
     {
         return preg_replace('/^10\.(\d)(\d)\./', '10.$2$1.', $address) ?? $address;
     }

@@ -121,12 +121,12 @@ final class SampleJob
         $this->rows[$section][] = $row;
     }
 
-    private function planned(string $ref, string $value): void
+    private function planValue(string $ref, string $value): void
     {
         $this->settings[$ref] = ['key' => $ref, 'planned' => $value];
     }
 
-    private function changed(string $owner, string $purpose, string $user): void
+    private function changeSecret(string $owner, string $purpose, string $user): void
     {
         $this->add('credentials', [
             'key' => explode('/', $owner, 2)[1].'.'.$purpose,
@@ -291,10 +291,10 @@ final class SampleJob
             $one->kind->has(Role::StreamReceiver) && $receivers[$one->nic()->segment ?? ''][] = $one;
         }
         foreach ($switches as $i => $switch) {
-            isset($switch->kind->settings['poeBudget']) && $this->planned($switch->record().'#poeBudget', (string) self::POE_WATTS);
+            isset($switch->kind->settings['poeBudget']) && $this->planValue($switch->record().'#poeBudget', (string) self::POE_WATTS);
             0 === $i || $this->cable($switch, $switches[intdiv($i - 1, 8)], 'up-'.$i, self::UPLINK_MBPS);
         }
-        $this->patched($plan);
+        $this->patchProcessors($plan);
         $n = $streams = $lights = 0;
         foreach ($plan->devices as $device) {
             $isWired = [] !== $device->activeNics() && 'battery' !== $device->kind->power?->by;
@@ -306,7 +306,7 @@ final class SampleJob
             if ($device->kind->has(Role::LightSender)) {
                 $universe = (string) ++$lights;
                 foreach (['universesSent', 'universe'] as $setting) {
-                    isset($device->kind->settings[$setting]) && $this->planned($device->record().'#'.$setting, $universe);
+                    isset($device->kind->settings[$setting]) && $this->planValue($device->record().'#'.$setting, $universe);
                 }
             }
             $near = $receivers[$device->nic()->segment ?? ''] ?? [];
@@ -320,7 +320,7 @@ final class SampleJob
     }
 
     /** Each processor works on channels of a card beside it, and gives them back to that card. */
-    private function patched(Plan $plan): void
+    private function patchProcessors(Plan $plan): void
     {
         $cards = $used = [];
         foreach ($plan->devices as $one) {
@@ -340,14 +340,14 @@ final class SampleJob
                 $this->add('soundPatches', ['key' => $server->key.'-back', 'from' => $server->key, 'fromChannel' => 1,
                     'to' => $card->key, 'toChannel' => $first, 'count' => self::CHANNELS]);
                 $used[$card->key] = $first + self::CHANNELS;
-                $this->shared($card, $server);
+                $this->shareGroup($card, $server);
                 break;
             }
         }
     }
 
     /** What a card sends to its processors goes to a group of its own. */
-    private function shared(Device $card, Device $server): void
+    private function shareGroup(Device $card, Device $server): void
     {
         if (!isset($this->sounds[$card->key])) {
             $number = \count($this->sounds);
@@ -381,7 +381,7 @@ final class SampleJob
         }
         $inside = (string) ($plan->devices[$pbx]->nic()?->plannedAddress() ?? '');
         $router = $plan->translations[0]->router ?? '';
-        $this->planned('devices/'.$pbx.'#announcedAddress', (string) Network::fromString(self::UPLINK)->firstHost()->plus(1));
+        $this->planValue('devices/'.$pbx.'#announcedAddress', (string) Network::fromString(self::UPLINK)->firstHost()->plus(1));
         $this->add('translations', [
             'key' => $router.'-sound',
             'router' => $router,
@@ -494,7 +494,7 @@ final class SampleJob
         }
         /** @var array<int, list<Kind>> $in place of the segment → what lives there */
         $in = [0 => [$laptop], 1 => [$registrar]];
-        $hosted = $devices < self::HOSTED_FROM ? null : $this->hosted();
+        $hosted = $devices < self::HOSTED_FROM ? null : $this->hostedKind();
         null === $hosted || $in[0][] = $hosted;
         $voice = array_keys(array_filter($this->segments, static fn (array $one): bool => 1 === $one['home']));
         $media = array_keys(array_filter($this->segments, static fn (array $one): bool => 2 === $one['home']));
@@ -618,22 +618,22 @@ final class SampleJob
             $this->add('nics', ['segment' => 0 === $i ? $segment : null] + $nic);
         }
         $main = $kind->activePorts()[0] ?? null;
-        null === $main || $this->planned('nics/'.$key.'.'.$main->name.'#address', (string) $address);
+        null === $main || $this->planValue('nics/'.$key.'.'.$main->name.'#address', (string) $address);
         if (LoginPattern::Held === $kind->login->pattern) {
-            $this->changed('devices/'.$key, 'label', $kind->login->user);
+            $this->changeSecret('devices/'.$key, 'label', $kind->login->user);
         }
-        foreach (array_keys(DeviceLogin::wanted($kind)) as $purpose) {
-            $this->changed('devices/'.$key, $purpose, $kind->login->user);
+        foreach (array_keys(DeviceLogin::purposesOf($kind)) as $purpose) {
+            $this->changeSecret('devices/'.$key, $purpose, $kind->login->user);
         }
         if (isset($kind->settings['hostName'])) {
-            $this->planned('devices/'.$key.'#hostName', $key);
+            $this->planValue('devices/'.$key.'#hostName', $key);
         }
 
         return $mac;
     }
 
     /** A provider whose phones stand here: nothing of it does. */
-    private function hosted(): ?Kind
+    private function hostedKind(): ?Kind
     {
         $kinds = array_values(array_filter($this->kinds(Role::Registrar), static fn (Kind $kind): bool => $kind->isHosted()));
         foreach ([] === $kinds ? [] : [
@@ -642,7 +642,7 @@ final class SampleJob
             'emergencyAddress' => 'A site that is not there',
             'provisioningString' => self::PROVIDER,
         ] as $name => $value) {
-            null === $kinds[0]->setting($name) || $this->planned('devices/'.$kinds[0]->code.'-0001#'.$name, $value);
+            null === $kinds[0]->setting($name) || $this->planValue('devices/'.$kinds[0]->code.'-0001#'.$name, $value);
         }
 
         return $kinds[0] ?? null;
@@ -656,13 +656,13 @@ final class SampleJob
     private function fetchesFromTheProvider(string $phone): void
     {
         foreach (['provisioning' => self::PROVIDER, 'transport' => 'tls', 'authority' => ''] as $name => $value) {
-            $this->planned('devices/'.$phone.'#'.$name, $value);
+            $this->planValue('devices/'.$phone.'#'.$name, $value);
         }
     }
 
     private function rings(string $phone, string $mac, string $number, string $place, string $registrar): void
     {
-        $this->planned('devices/'.$phone.'#provisioning', FileAddress::HERE);
+        $this->planValue('devices/'.$phone.'#provisioning', FileAddress::HERE);
         $this->add('extensions', [
             'key' => 'x'.$number,
             'number' => $number,
@@ -686,7 +686,7 @@ final class SampleJob
     /** One more terminal of a number, in the same room. */
     private function alsoRings(string $phone, string $mac, string $number): void
     {
-        $this->planned('devices/'.$phone.'#provisioning', FileAddress::HERE);
+        $this->planValue('devices/'.$phone.'#provisioning', FileAddress::HERE);
         $this->add('terminals', [
             'key' => 'x'.$number.'-'.$phone,
             'extension' => 'x'.$number,
@@ -717,12 +717,12 @@ final class SampleJob
         $left = intdiv(\count($plan->devices) * $this->staged, 100);
         foreach ($plan->devices as $device) {
             if ([] !== $device->kind->steps && !$device->kind->has(Role::Forwards) && $left-- > 0) {
-                $this->staged($plan, $device);
+                $this->stageDevice($plan, $device);
             }
         }
     }
 
-    private function staged(Plan $plan, Device $device): void
+    private function stageDevice(Plan $plan, Device $device): void
     {
         $sheet = RunSheet::of($plan, $device);
         foreach ($device->steps as $step) {
@@ -751,12 +751,12 @@ final class SampleJob
                 }
             }
             if ($step->does(Effect::Secures)) {
-                $this->changed('devices/'.$device->key, 'admin', $device->loginUser());
+                $this->changeSecret('devices/'.$device->key, 'admin', $device->loginUser());
             }
         }
         foreach ($plan->extensionsOf($device->key) as $extension) {
             $account = $plan->accountOf($extension->key);
-            null === $account || $this->changed('accounts/'.$account->key, 'sip', $account->user);
+            null === $account || $this->changeSecret('accounts/'.$account->key, 'sip', $account->user);
         }
     }
 }

@@ -7,7 +7,7 @@ namespace Vorhut\Core\Text;
 /** The body of an error that speaks. */
 trait CarriesMessage
 {
-    private Message $said;
+    private Message $sentence;
 
     /** @param array<string, string|int|\Stringable> $with */
     public static function because(string $text, array $with = []): static
@@ -18,7 +18,7 @@ trait CarriesMessage
     public static function saying(Message $message): static
     {
         $error = new static((string) $message);
-        $error->said = $message;
+        $error->sentence = $message;
 
         return $error;
     }
@@ -26,11 +26,11 @@ trait CarriesMessage
     final public function __construct(string $message)
     {
         parent::__construct($message);
-        $this->said = new Message($message);
+        $this->sentence = new Message($message);
     }
 
-    public function said(): Message
+    public function message(): Message
     {
-        return $this->said;
+        return $this->sentence;
     }
 }

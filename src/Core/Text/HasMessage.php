@@ -10,5 +10,5 @@ namespace Vorhut\Core\Text;
  */
 interface HasMessage extends \Throwable
 {
-    public function said(): Message;
+    public function message(): Message;
 }

@@ -30,7 +30,7 @@ final readonly class Message implements \Stringable, \JsonSerializable
      *
      * @param list<self> $sentences
      */
-    public static function joined(array $sentences): self
+    public static function join(array $sentences): self
     {
         $with = [];
         foreach ($sentences as $n => $sentence) {
@@ -71,11 +71,11 @@ final readonly class Message implements \Stringable, \JsonSerializable
      *
      * @return string|array{string, array<string, mixed>}
      */
-    public function stored(): string|array
+    public function toStored(): string|array
     {
         return [] === $this->with ? $this->text : [
             $this->text,
-            array_map(static fn (string|int|self $value): mixed => $value instanceof self ? (array) $value->stored() : $value, $this->with),
+            array_map(static fn (string|int|self $value): mixed => $value instanceof self ? (array) $value->toStored() : $value, $this->with),
         ];
     }
 

@@ -93,7 +93,7 @@ final class Call
         $rings = $this->ringing($to);
         if (null === $rings['device']) {
             // Who says no has answered: nothing is led on, and no voicemail takes it.
-            return $rings['refuses'] ? $this->end('nobody', $rings['why'], $rings['walk']) : $this->unanswered(
+            return $rings['refuses'] ? $this->end('nobody', $rings['why'], $rings['walk']) : $this->onNoAnswer(
                 $to,
                 $rings['why'],
                 $rings['walk'],
@@ -101,7 +101,7 @@ final class Call
             );
         }
 
-        return $this->answered('device', $rings['device'], $rings['walk']);
+        return $this->onAnswer('device', $rings['device'], $rings['walk']);
     }
 
     /**
@@ -117,7 +117,7 @@ final class Call
         $devices = $plan->ringing($to);
         foreach ([] === $devices ? [''] : $devices as $device) {
             $at = ['to' => $to->number, 'phone' => $plan->devices[$device]->tag ?? '?'];
-            [$reached, $why, $walk] = $this->reached($to, $device);
+            [$reached, $why, $walk] = $this->canRing($to, $device);
             $refuses = $reached ? $this->withoutCodec($device) : null;
             if ($reached && null === $refuses) {
                 $this->steps[] = new Message('{phone} rings for {to}.', $at);
@@ -147,7 +147,7 @@ final class Call
         }
         $this->steps[] = new Message('{pbx} rings the analogue port of {to}.', $at + ['pbx' => $pbx->tag]);
 
-        return $this->answered('device', $pbx->key, null);
+        return $this->onAnswer('device', $pbx->key, null);
     }
 
     /**
@@ -155,7 +155,7 @@ final class Call
      *
      * @return array{bool, Message, Walk|null}
      */
-    private function reached(Extension $to, string $device): array
+    private function canRing(Extension $to, string $device): array
     {
         $callee = Registration::of($this->model, $to, \in_array($device, ['', $to->phone], true) ? null : $device);
         $this->facts->take($callee->facts);
@@ -170,7 +170,7 @@ final class Call
         // The PBX sends the call to the binding: that way must hold from its side as well.
         $ring = Walker::between($this->model, (string) $to->pbx, $device, Port::udp(Registration::SIP_PORT));
         $this->facts->take($ring->facts);
-        $broken = $ring->broken();
+        $broken = $ring->brokenHop();
 
         if (null === $broken) {
             return [true, $callee->why, $ring];
@@ -183,7 +183,7 @@ final class Call
     }
 
     /** @param array<string, string> $at */
-    private function unanswered(Extension $to, Message $why, ?Walk $walk, array $at): Dial
+    private function onNoAnswer(Extension $to, Message $why, ?Walk $walk, array $at): Dial
     {
         if ('' !== $to->forwardUnanswered && ++$this->led <= self::LED_ON) {
             $this->steps[] = new Message(
@@ -191,7 +191,7 @@ final class Call
                 $at + ['reason' => $why, 'next' => $to->forwardUnanswered],
             );
 
-            return $this->follow($this->switching->dialled($to, $to->forwardUnanswered, $this->at));
+            return $this->follow($this->switching->dial($to, $to->forwardUnanswered, $this->at));
         }
         if ($to->voicemail) {
             return $this->end(
@@ -223,13 +223,13 @@ final class Call
             }
         }
         if (null !== $first) {
-            return $this->answered('group', $first[0], $first[1]);
+            return $this->onAnswer('group', $first[0], $first[1]);
         }
         $otherwise = $course->group->otherwise ?? '';
         if ('' !== $otherwise && ++$this->led <= self::LED_ON) {
             $this->steps[] = new Message('Nobody of the group rings: the call is led on to {next}.', ['next' => $otherwise]);
 
-            return $this->follow($this->switching->dialled($course->ring[0], $otherwise, $this->at));
+            return $this->follow($this->switching->dial($course->ring[0], $otherwise, $this->at));
         }
 
         return $this->end('nobody', new Message('Nobody of the group rings.'));
@@ -248,7 +248,7 @@ final class Call
             )),
         ]);
 
-        return $this->answered('menu', $pbx, null);
+        return $this->onAnswer('menu', $pbx, null);
     }
 
     private function fax(Extension $to): Dial
@@ -258,7 +258,7 @@ final class Call
             ? new Message('{to} takes faxes.', ['to' => $to->number])
             : new Message('{to} takes faxes and mails them to {mail}.', ['to' => $to->number, 'mail' => $to->mail]);
 
-        return $this->answered('fax', $taker, null);
+        return $this->onAnswer('fax', $taker, null);
     }
 
     /** By the first of its trunks whose way holds. */
@@ -285,7 +285,7 @@ final class Call
                     : new Message('{sent} goes out by {trunk}, with the caller id {id}.', $at + ['id' => $course->callerId]);
                 $this->deaf = [...$this->deaf, ...$way->sound];
 
-                return $this->answered('outside', $trunk->far ?? '', $way->walk);
+                return $this->onAnswer('outside', $trunk->far ?? '', $way->walk);
             }
             $this->steps[] = new Message('{trunk} takes nothing: {reason}', $at + ['reason' => $way->outward]);
             $why = $way->outward;
@@ -347,7 +347,7 @@ final class Call
     }
 
     /** Somebody answers: is there sound both ways? Whoever is outside speaks by the trunk, whose own hindrances are known already. */
-    private function answered(string $outcome, string $device, ?Walk $ring): Dial
+    private function onAnswer(string $outcome, string $device, ?Walk $ring): Dial
     {
         $deaf = $this->deaf;
         $media = null;
@@ -356,7 +356,7 @@ final class Call
         $own = $this->speaker ?? $this->by?->pbx;
         if ($speaks && null !== $own && '' !== $own && $own !== $device) {
             $media = Dial::sound($this->model, $own, $device, $this->facts);
-            $broken = $media->broken()?->text;
+            $broken = $media->brokenHop()?->text;
             null === $broken || $deaf[] = $broken;
         }
         foreach ($deaf as $why) {

@@ -32,11 +32,11 @@ final class CallBranches
     /** Of a call that an extension makes. */
     public static function ofCall(Plan $plan, Extension $caller, string $digits): self
     {
-        return self::led($plan, (string) $caller->pbx, $digits, $caller);
+        return self::ofForwarded($plan, (string) $caller->pbx, $digits, $caller);
     }
 
     /** Of a call that a forward, group, menu or inbound route leads to a number; by an extension, or null for a caller from outside. */
-    public static function led(Plan $plan, string $pbx, string $digits, ?Extension $by = null): self
+    public static function ofForwarded(Plan $plan, string $pbx, string $digits, ?Extension $by = null): self
     {
         $branches = new self($plan, Switching::of($plan)->numbering);
         $branches->follow($pbx, $by, $digits, [], []);
@@ -173,7 +173,7 @@ final class CallBranches
      */
     private function trunks(CallRoute $route, string $digits, array $numbers, array $records): void
     {
-        $sent = $route->sent($digits);
+        $sent = $route->digitsSent($digits);
         foreach ($route->trunks as $key) {
             $trunk = $this->plan->trunks[$key] ?? null;
             if (null === $trunk) {

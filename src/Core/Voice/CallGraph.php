@@ -82,7 +82,7 @@ final class CallGraph
             return;
         }
         $this->names[$record] = $name;
-        $course = $this->switching->led($pbx, $digits, '', $by);
+        $course = $this->switching->forwarded($pbx, $digits, '', $by);
         if (\in_array($course->end, [CallRoutingEnd::Unknown, CallRoutingEnd::Denied, CallRoutingEnd::Incomplete], true)) {
             $this->dead[] = ['record' => $record, 'from' => $name, 'digits' => $digits, 'why' => $course->last()->text];
         }

@@ -50,7 +50,7 @@ final readonly class Dial implements \JsonSerializable
         $facts->note('job:emergencyNumbers', implode(' ', $plan->emergencyNumbers()->numbers));
         $known = ['from' => $from->number, 'digits' => $digits];
         $switching = Switching::of($plan);
-        $course = $switching->dialled($from, $digits, $at);
+        $course = $switching->dial($from, $digits, $at);
         $call = new Call($model, $switching, $facts, $from->number, $digits, $standIn ?? (string) $from->phone, $at);
         if ($plan->emergencyNumbers()->isMeant($digits)) {
             $call->course = $course;
@@ -90,7 +90,7 @@ final readonly class Dial implements \JsonSerializable
         $call->deaf = $way->sound;
         $call->by = $trunk;
 
-        return $call->follow($switching->arrived($trunk, $number, $at));
+        return $call->follow($switching->inbound($trunk, $number, $at));
     }
 
     /** Both directions of media are flows of their own: each must be let through, not only answered. */

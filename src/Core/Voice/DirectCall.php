@@ -56,7 +56,7 @@ final readonly class DirectCall
             'tag' => $system->tag,
             'announced' => (string) $announced,
             'dialled' => (string) $dialled,
-            'reason' => $there->broken()->text ?? new Message(''),
+            'reason' => $there->brokenHop()->text ?? new Message(''),
         ];
         if (!$there->holds()) {
             return new self($dialled, $there, $facts, $announced->equals($dialled)
@@ -71,7 +71,7 @@ final readonly class DirectCall
         if (!$back->holds()) {
             return new self($dialled, $back, $facts, new Message('Media from {tag} does not arrive: {reason}', [
                 'tag' => $system->tag,
-                'reason' => $back->broken()->text ?? new Message(''),
+                'reason' => $back->brokenHop()->text ?? new Message(''),
             ]), $announced);
         }
 

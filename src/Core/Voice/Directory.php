@@ -58,12 +58,12 @@ final readonly class Directory
                 'BEGIN:VCARD',
                 'VERSION:4.0',
                 'KIND:device',
-                'FN:'.self::escaped(trim($entry['name'].' '.$entry['room'])),
+                'FN:'.self::escape(trim($entry['name'].' '.$entry['room'])),
                 'IMPP;PREF=1:'.$entry['uri'],
-                'NOTE:'.self::escaped($entry['address']),
+                'NOTE:'.self::escape($entry['address']),
                 'END:VCARD',
             ];
-            $cards .= implode('', array_map(self::folded(...), $lines));
+            $cards .= implode('', array_map(self::fold(...), $lines));
         }
 
         return $cards;
@@ -76,7 +76,7 @@ final readonly class Directory
         foreach ($this->entries as $entry) {
             $name = trim($entry['name'].' '.$entry['room']);
             $lines = [
-                self::attribute('dn', 'cn='.self::named($name)),
+                self::attribute('dn', 'cn='.self::escapeName($name)),
                 'objectClass: top',
                 'objectClass: device',
                 'objectClass: labeledURIObject',
@@ -85,7 +85,7 @@ final readonly class Directory
                 self::attribute('description', $entry['address']),
                 self::attribute('labeledURI', $entry['uri']),
             ];
-            $records[] = implode('', array_map(static fn (string $line): string => self::wrapped($line)."\n", $lines));
+            $records[] = implode('', array_map(static fn (string $line): string => self::wrap($line)."\n", $lines));
         }
 
         return implode("\n", $records);
@@ -100,14 +100,14 @@ final readonly class Directory
     }
 
     /** A value within a name (RFC 4514 §2.4). */
-    private static function named(string $value): string
+    private static function escapeName(string $value): string
     {
         $escaped = (string) preg_replace('/[,+"\\\\<>;=]/', '\\\\$0', $value);
 
         return (string) preg_replace('/^([# ])|( )$/', '\\\\$1$2', $escaped);
     }
 
-    private static function wrapped(string $line): string
+    private static function wrap(string $line): string
     {
         return \strlen($line) <= 76 ? $line : substr($line, 0, 76).implode('', array_map(
             static fn (string $part): string => "\n ".$part,
@@ -116,13 +116,13 @@ final readonly class Directory
     }
 
     /** RFC 6350 §3.4: backslash, comma, semicolon and line break. */
-    private static function escaped(string $text): string
+    private static function escape(string $text): string
     {
         return strtr($text, ['\\' => '\\\\', ',' => '\\,', ';' => '\\;', "\r\n" => '\\n', "\n" => '\\n']);
     }
 
     /** RFC 6350 §3.2. */
-    private static function folded(string $line): string
+    private static function fold(string $line): string
     {
         $folded = '';
         $most = 75;

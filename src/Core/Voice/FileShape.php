@@ -40,7 +40,7 @@ enum FileShape: string
     }
 
     /** A file with its secrets hidden, for who only looks at it. */
-    public static function masked(string $body): string
+    public static function mask(string $body): string
     {
         // What ends a value is told by the shape: in two of them a quote may stand inside, behind a backslash.
         $value = self::Xml === self::ofBody($body) ? '"[^"]+"' : '"(?:[^"\\\\]|\\\\.)+"';
@@ -49,7 +49,7 @@ enum FileShape: string
     }
 
     /** A value as it may stand between the quotes of this shape. */
-    public function escaped(string $value): string
+    public function escape(string $value): string
     {
         return match ($this) {
             // Other controls have no place in XML 1.0 (§2.2), and a line break in an attribute is read as a blank (§3.3.3).

@@ -62,7 +62,7 @@ final class Numbers
                 );
             }
             $taken[] = $number;
-            $edits = [...$edits, ...self::added($plan, $device, $number, $pbx, $voicemail)];
+            $edits = [...$edits, ...self::addExtension($plan, $device, $number, $pbx, $voicemail)];
         }
         if ([] === $edits) {
             throw new Malformed('Every phone of the roster has an extension already.');
@@ -93,7 +93,7 @@ final class Numbers
      *
      * @return list<Edit>
      */
-    public static function renumbered(Plan $plan, Extension $extension, string $number): array
+    public static function renumber(Plan $plan, Extension $extension, string $number): array
     {
         $edits = [Edit::put('extensions', $extension->key, 'number', $extension->number, $number)];
         $account = $plan->accountOf($extension->key);
@@ -113,7 +113,7 @@ final class Numbers
      *
      * @return list<Edit>
      */
-    private static function added(Plan $plan, Device $device, string $number, string $pbx, bool $voicemail): array
+    private static function addExtension(Plan $plan, Device $device, string $number, string $pbx, bool $voicemail): array
     {
         $key = $plan->freeKey('extensions', 'x'.$number);
 

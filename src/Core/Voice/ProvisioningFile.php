@@ -54,7 +54,7 @@ final readonly class ProvisioningFile
             'adminPassword' => $adminPassword,
             'language' => $plan->job->text('language'),
         ];
-        foreach (self::written($plan, $device) as $slot) {
+        foreach (self::settingsIn($plan, $device) as $slot) {
             // The file carries one account, that of its first number.
             if (null === $slot->account || $slot->account === $extension->number) {
                 $values[$slot->setting->name] = $slot->value->planned ?? '';
@@ -121,7 +121,7 @@ final readonly class ProvisioningFile
     }
 
     /** @return list<SettingSlot> the settings of a device that its file puts in */
-    public static function written(Plan $plan, Device $device): array
+    public static function settingsIn(Plan $plan, Device $device): array
     {
         return array_values(array_filter(
             $plan->slots($device),
@@ -136,7 +136,7 @@ final readonly class ProvisioningFile
             $before = isset($then->devices[$device->key]) ? self::of($then, $then->devices[$device->key], '*', '*') : null;
             $after = self::of($now, $device, '*', '*');
         } catch (Malformed $e) {
-            return [$e->said()];
+            return [$e->message()];
         }
         $lines = [];
         foreach (null === $before ? [] : $after->since($before) as $name => [$was, $is]) {

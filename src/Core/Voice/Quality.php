@@ -14,13 +14,13 @@ final class Quality
     private const PAYLOAD = ['G.711' => 160, 'G.722' => 160, 'G.729' => 20];
 
     /** @return list<string> codecs whose sound can be rated */
-    public static function rated(): array
+    public static function ratedCodecs(): array
     {
         return array_keys(self::CODECS);
     }
 
     /** @return list<string> codecs whose bit rate is known */
-    public static function coded(): array
+    public static function knownBitRates(): array
     {
         return array_keys(self::PAYLOAD);
     }

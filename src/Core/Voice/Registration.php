@@ -102,7 +102,7 @@ final readonly class Registration
         if (!$walk->holds()) {
             return new self(
                 false,
-                new Message('{phone} does not reach {registrar}: {reason}', $at + ['reason' => (string) $walk->broken()?->text]),
+                new Message('{phone} does not reach {registrar}: {reason}', $at + ['reason' => (string) $walk->brokenHop()?->text]),
                 $facts,
                 $walk,
             );
@@ -125,7 +125,7 @@ final readonly class Registration
         if (!$way->leaves) {
             $why = new Message(
                 '{phone} does not get out of the site on {port}: {reason}',
-                $at + ['reason' => $way->walk->broken()->text ?? new Message('')],
+                $at + ['reason' => $way->walk->brokenHop()->text ?? new Message('')],
             );
 
             return new self(false, $why, $facts, $way->walk);
@@ -157,7 +157,7 @@ final readonly class Registration
         $entry = RegistrarEntry::ofNumber($model->plan, $extension);
         $entry?->note($facts);
         if (!$walk->holds()) {
-            return new self(false, $walk->broken()->text ?? new Message(''), $facts, $walk);
+            return new self(false, $walk->brokenHop()->text ?? new Message(''), $facts, $walk);
         }
 
         return true !== $entry?->isEntered()

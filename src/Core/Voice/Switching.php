@@ -58,19 +58,19 @@ final class Switching
     /**
      * @param string $at wall time of the site, `2026-03-02 09:30`; empty where time frames are not to be looked at
      */
-    public function dialled(Extension $from, string $digits, string $at = ''): CallRouting
+    public function dial(Extension $from, string $digits, string $at = ''): CallRouting
     {
         return $this->follow((string) $from->pbx, $from, $digits, $at, [], []);
     }
 
     /** Where a number of a PBX leads that a menu, a group or a forward names. */
-    public function led(string $pbx, string $digits, string $at = '', ?Extension $by = null): CallRouting
+    public function forwarded(string $pbx, string $digits, string $at = '', ?Extension $by = null): CallRouting
     {
         return $this->follow($pbx, $by, $digits, $at, [], []);
     }
 
     /** What comes in by a trunk, with the called number as the far end sends it. */
-    public function arrived(Trunk $trunk, string $number, string $at = ''): CallRouting
+    public function inbound(Trunk $trunk, string $number, string $at = ''): CallRouting
     {
         return $this->arriving($trunk, $number, $at, [], []);
     }
@@ -220,7 +220,7 @@ final class Switching
      */
     private function outside(string $pbx, ?Extension $caller, string $digits, string $at, array $decisions, array $seen): CallRouting
     {
-        $emergency = $this->emergency->meant($digits);
+        $emergency = $this->emergency->match($digits);
         if (true === ($this->plan->devices[$pbx] ?? null)?->kind->isHosted()) {
             $decisions[] = new Decision(true, new Message('{digits} is handed to {pbx}, by whose rules it goes on.', [
                 'digits' => $digits,
@@ -253,7 +253,7 @@ final class Switching
         if (null === $taken) {
             return $this->nowhere($pbx, $digits, $decisions, $emergency, $waits, $denied);
         }
-        $sent = $taken->sent($digits);
+        $sent = $taken->digitsSent($digits);
         $trunk = $this->plan->trunks[$this->takers($taken, $emergency)[0] ?? ''] ?? null;
         $callerId = '' !== ($caller->callerId ?? '') ? (string) $caller?->callerId : ($trunk->callerId ?? '');
         $known = ['digits' => $digits, 'sent' => $sent, 'trunk' => $trunk->name ?? '?', 'id' => $callerId];

@@ -106,10 +106,10 @@ final readonly class TrunkWay
         $whys = [];
         foreach ($walks as $walk) {
             $facts->take($walk->facts);
-            $whys[] = $walk->broken()?->text;
+            $whys[] = $walk->brokenHop()?->text;
         }
         $media = Dial::sound($model, $trunk->pbx, $far, $facts);
-        $deaf = $media->broken()?->text;
+        $deaf = $media->brokenHop()?->text;
 
         return new self(
             $whys[0] ?? self::readsAnotherHeader($model, $trunk, $at, $facts),
@@ -127,7 +127,7 @@ final readonly class TrunkWay
      */
     private static function takesFromElsewhere(NetworkModel $model, Trunk $trunk, array $at, Facts $facts): ?Message
     {
-        $gateway = self::told($model, (string) $trunk->far, self::GATEWAY, $facts);
+        $gateway = self::setting($model, (string) $trunk->far, self::GATEWAY, $facts);
         if ('' === $gateway) {
             return null;
         }
@@ -147,8 +147,8 @@ final readonly class TrunkWay
      */
     private static function readsAnotherHeader(NetworkModel $model, Trunk $trunk, array $at, Facts $facts): ?Message
     {
-        $reads = self::told($model, (string) $trunk->far, self::READ_FROM, $facts);
-        $sent = self::told($model, $trunk->pbx, self::SENT_IN, $facts);
+        $reads = self::setting($model, (string) $trunk->far, self::READ_FROM, $facts);
+        $sent = self::setting($model, $trunk->pbx, self::SENT_IN, $facts);
         // In the To field there is then the user of the trunk, which may be a number as well.
         $isNumber = CalledNumber::To->value === $reads && 1 === preg_match('/^[0-9]+$/D', $trunk->user);
 
@@ -159,7 +159,7 @@ final readonly class TrunkWay
     }
 
     /** What a device is told by a setting; empty where it has no such setting, or nobody says. */
-    private static function told(NetworkModel $model, string $device, string $name, Facts $facts): string
+    private static function setting(NetworkModel $model, string $device, string $name, Facts $facts): string
     {
         $one = $model->device($device);
         if (null === $one?->kind->setting($name)) {
@@ -182,7 +182,7 @@ final readonly class TrunkWay
         $facts->take($way->walk->facts);
         $at += ['inside' => (string) $way->inside, 'seen' => (string) $way->seenAs];
         if (!$way->leaves) {
-            $why = $way->walk->broken()->text ?? new Message('');
+            $why = $way->walk->brokenHop()->text ?? new Message('');
 
             return new self($why, $why, [], $facts, $way->walk);
         }

@@ -21,13 +21,13 @@ final readonly class Licence implements Part
 
     public function shows(): array
     {
-        return [self::ID => $this->hardwareId(), 'licensed' => (string) $this->allowed()];
+        return [self::ID => $this->hardwareId(), 'licensed' => (string) $this->allowance()];
     }
 
     public function refuses(string $local, string $value): ?string
     {
-        return $local === $this->play->text('setting') && (int) $value > $this->allowed()
-            ? \sprintf('licensed for %d', $this->allowed())
+        return $local === $this->play->text('setting') && (int) $value > $this->allowance()
+            ? \sprintf('licensed for %d', $this->allowance())
             : null;
     }
 
@@ -56,7 +56,7 @@ final readonly class Licence implements Part
         return strtoupper(substr(hash('sha256', 'hardware '.$this->standIn->state->device), 0, 10));
     }
 
-    private function allowed(): int
+    private function allowance(): int
     {
         return max((int) $this->play->number('included', 0), (int) ($this->standIn->state->extra[self::ALLOWED] ?? 0));
     }

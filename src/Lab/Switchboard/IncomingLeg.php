@@ -53,19 +53,19 @@ final class IncomingLeg
     }
 
     /** What it was answered, by the last word: an SDP body. */
-    public function said(): string
+    public function sessionSent(): string
     {
         return $this->said;
     }
 
     /** Offers something else within the call (RFC 3261 §14.1). */
-    public function offered(string $session): ?SipMessage
+    public function reinvite(string $session): ?SipMessage
     {
         return $this->dialog->ask('INVITE', self::CHANGE_SECONDS, [$this->contact(), ['Content-Type', 'application/sdp']], $session);
     }
 
     /** What the caller offers and is answered within the call counts from then on. */
-    public function agreed(SipMessage $request, string $session): void
+    public function agree(SipMessage $request, string $session): void
     {
         $this->said = $session;
         try {
@@ -82,7 +82,7 @@ final class IncomingLeg
      */
     public function heardFrom(): array
     {
-        $this->clock?->refreshed();
+        $this->clock?->refresh();
 
         return $this->clock?->headers() ?? [];
     }
@@ -150,7 +150,7 @@ final class IncomingLeg
         $this->over();
     }
 
-    public function cancelled(SipMessage $cancel): void
+    public function onCancel(SipMessage $cancel): void
     {
         $this->line->answer($cancel, SipMessage::response($cancel, 200), $this->from, $this->port);
         if (!$this->isAnswered && !$this->isOver) {

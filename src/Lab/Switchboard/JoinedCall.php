@@ -58,7 +58,7 @@ final class JoinedCall
         return $this->here ??= $open();
     }
 
-    public function pressed(string $key): void
+    public function onKey(string $key): void
     {
         $waits = $this->key;
         $this->key = null;
@@ -128,7 +128,7 @@ final class JoinedCall
         $leg?->end();
     }
 
-    public function answered(): ?OutgoingLeg
+    public function answeredLeg(): ?OutgoingLeg
     {
         return $this->answered;
     }
@@ -156,7 +156,7 @@ final class JoinedCall
      *
      * @return array{int, string} status, and the session that is answered
      */
-    public function offered(SipMessage $request, bool $isByCaller): array
+    public function onOffer(SipMessage $request, bool $isByCaller): array
     {
         $other = $isByCaller ? $this->answered : $this->caller;
         if ($this->isChanging) {
@@ -168,7 +168,7 @@ final class JoinedCall
         }
         $this->isChanging = true;
         try {
-            $answer = $other->offered($this->onward($request->body, $isByCaller ? 'called' : 'caller'));
+            $answer = $other->reinvite($this->onward($request->body, $isByCaller ? 'called' : 'caller'));
         } finally {
             $this->isChanging = false;
         }
@@ -176,7 +176,7 @@ final class JoinedCall
             return [$answer->status ?? 408, ''];
         }
         $session = $this->onward($answer->body, $isByCaller ? 'caller' : 'called');
-        $isByCaller && $this->caller->agreed($request, $session);
+        $isByCaller && $this->caller->agree($request, $session);
 
         return [200, $session];
     }
@@ -190,7 +190,7 @@ final class JoinedCall
     {
         try {
             $offer = Session::fromString($request->body);
-            $said = Session::fromString($this->caller->said());
+            $said = Session::fromString($this->caller->sessionSent());
         } catch (ParseError) {
             return [488, ''];
         }
@@ -199,7 +199,7 @@ final class JoinedCall
         }
         $this->here->turn($offer);
         $session = (string) $said->answering($offer);
-        $this->caller->agreed($request, $session);
+        $this->caller->agree($request, $session);
 
         return [200, $session];
     }
@@ -259,7 +259,7 @@ final class JoinedCall
         }
         $this->answered?->end();
         $this->answered = null;
-        $this->pressed('');
+        $this->onKey('');
         $this->here?->stop();
         $this->there?->stop();
         $this->fax?->stop();

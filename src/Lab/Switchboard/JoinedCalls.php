@@ -58,7 +58,7 @@ final class JoinedCalls
             }
             match (true) {
                 'ACK' === $request->method => null,
-                'CANCEL' === $request->method && $isCaller => $call->caller->cancelled($request),
+                'CANCEL' === $request->method && $isCaller => $call->caller->onCancel($request),
                 'BYE' === $request->method && $isCaller => $call->caller->hungUp($request),
                 'REFER' === $request->method => $this->refer($line, $call, $request, $isCaller, $from, $port),
                 'INVITE' === $request->method, '' !== $request->body => self::change($line, $call, $request, $isCaller, $from, $port),
@@ -91,7 +91,7 @@ final class JoinedCalls
         } catch (ParseError) {
             $number = '';
         }
-        $leg = $call->answered();
+        $leg = $call->answeredLeg();
         $status = match (true) {
             '' === $number => 400,
             $isCaller, null === $leg, null === $this->transfer => 603,
@@ -99,7 +99,7 @@ final class JoinedCalls
         };
         $line->answer($request, SipMessage::response($request, $status), $from, $port);
         if (202 === $status) {
-            $leg->notified('SIP/2.0 100 Trying');
+            $leg->notify('SIP/2.0 100 Trying');
             $call->release();
             ($this->transfer)($call, $number);
         }
@@ -108,15 +108,15 @@ final class JoinedCalls
     /** A change within a call, or the same once more so that it stands on; without an offer it is told what holds. */
     private static function change(SipLine $line, JoinedCall $call, SipMessage $request, bool $isCaller, Ipv4 $from, int $port): void
     {
-        $tooShort = SessionTimer::asked($request);
+        $tooShort = SessionTimer::negotiate($request);
         if ($tooShort instanceof SipMessage) {
             $line->answer($request, $tooShort, $from, $port);
 
             return;
         }
         $time = $isCaller ? $call->caller->heardFrom() : [];
-        $held = $isCaller ? $call->caller->said() : $call->answered()?->said() ?? '';
-        [$status, $session] = '' === $request->body ? ['' === $held ? 488 : 200, $held] : $call->offered($request, $isCaller);
+        $held = $isCaller ? $call->caller->sessionSent() : $call->answeredLeg()?->sessionSent() ?? '';
+        [$status, $session] = '' === $request->body ? ['' === $held ? 488 : 200, $held] : $call->onOffer($request, $isCaller);
         $line->answer($request, SipMessage::response($request, $status, null, 200 !== $status ? [] : [
             ['Contact', \sprintf('<sip:pbx@%s:%d>', $line->socket->address(), $line->socket->port())],
             ...$time,

@@ -103,7 +103,7 @@ final class OutgoingLeg
     }
 
     /** Offers something else within the call (RFC 3261 §14.1); what is answered counts from then on. */
-    public function offered(string $session): ?SipMessage
+    public function reinvite(string $session): ?SipMessage
     {
         if (null === $this->answer) {
             return null;
@@ -123,13 +123,13 @@ final class OutgoingLeg
     }
 
     /** What was offered to it last: an SDP body. */
-    public function said(): string
+    public function sessionSent(): string
     {
         return $this->said;
     }
 
     /** Is told what becomes of what it asked for (RFC 3515 §2.4.4); more is not said. */
-    public function notified(string $fragment): void
+    public function notify(string $fragment): void
     {
         $notify = $this->within('NOTIFY', ++$this->sequence, [
             ['Event', 'refer'],
@@ -146,7 +146,7 @@ final class OutgoingLeg
     }
 
     /** Who says that he speaks there; the one that was asked for where he says nothing. */
-    public function asserted(): string
+    public function assertedIdentity(): string
     {
         return $this->answer?->header('P-Asserted-Identity') ?? \sprintf('<%s>', $this->uri);
     }

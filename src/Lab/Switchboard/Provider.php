@@ -45,13 +45,13 @@ final class Provider
     }
 
     /** @return list<array{digits: string, callerId: string}> */
-    public function heard(): array
+    public function receivedCalls(): array
     {
         return $this->heard;
     }
 
     /** @return list<string> users that stand here */
-    public function registered(): array
+    public function registeredUsers(): array
     {
         return array_map(strval(...), array_keys($this->registered));
     }
@@ -105,7 +105,7 @@ final class Provider
     {
         $this->heard[] = ['digits' => $request->requestedUser(), 'callerId' => $request->from()->user()];
         $this->heard = \array_slice($this->heard, -20);
-        $this->somebody->invited($this->line, $request, $from, $port);
+        $this->somebody->onInvite($this->line, $request, $from, $port);
     }
 
     /** The customer whose number it is: registered here, or known by the address at which a rule leads SIP on. */
@@ -129,7 +129,7 @@ final class Provider
             null === $request->header('Date') ? [] : [['Date', $request->header('Date')]],
         );
         $status = $call->ring([$leg], $request->body, self::RING_SECONDS, self::FIRST_SECONDS);
-        200 === $status ? $call->caller->answer($leg->session(), $leg->asserted()) : $call->caller->refuse($status);
+        200 === $status ? $call->caller->answer($leg->session(), $leg->assertedIdentity()) : $call->caller->refuse($status);
     }
 
     /** @return array{Ipv4, int}|null */

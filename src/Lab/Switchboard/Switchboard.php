@@ -91,7 +91,7 @@ final class Switchboard
     {
         $plan = ($this->plan)();
         $by = $plan->extensionNumbered($caller);
-        $course = null === $by ? null : Switching::of($plan)->dialled($by, $invite->requestedUser(), $this->hour($invite));
+        $course = null === $by ? null : Switching::of($plan)->dial($by, $invite->requestedUser(), $this->hour($invite));
         if (null === $course || !self::isJoined($course, $invite->requestedUser())) {
             return false;
         }
@@ -115,7 +115,7 @@ final class Switchboard
 
     public function arrive(SipMessage $invite, Ipv4 $from, int $port, Trunk $trunk): void
     {
-        $course = Switching::of(($this->plan)())->arrived($trunk, $invite->requestedUser(), $this->hour($invite));
+        $course = Switching::of(($this->plan)())->inbound($trunk, $invite->requestedUser(), $this->hour($invite));
         $this->lead($invite, $from, $port, $course, null, $trunk);
     }
 
@@ -150,7 +150,7 @@ final class Switchboard
     /** The caller of a call that stands is led on to another number, by the rules of the plan. */
     private function transfer(JoinedCall $call, string $number): void
     {
-        $course = Switching::of(($this->plan)())->led($this->standIn->state->device, $number, $this->hour($call->caller->invite));
+        $course = Switching::of(($this->plan)())->forwarded($this->standIn->state->device, $number, $this->hour($call->caller->invite));
         $this->follow($call, $course, null, null);
     }
 
@@ -195,7 +195,7 @@ final class Switchboard
             $legs = $numbers = [];
             foreach ($members as $member) {
                 foreach (($this->bound)($member->number) as [$contact, $host, $port]) {
-                    $legs[] = $leg = new OutgoingLeg($this->line, $host, $port, $contact, $this->named($call), $this->standIn->kind->name);
+                    $legs[] = $leg = new OutgoingLeg($this->line, $host, $port, $contact, $this->label($call), $this->standIn->kind->name);
                     $numbers[$leg->callId] = $member->number;
                 }
             }
@@ -203,7 +203,7 @@ final class Switchboard
                 ? 480
                 : $call->ring($legs, $this->session($there, $call, $this->line->socket->address()), $seconds, $seconds);
             if (200 === $status) {
-                $number = $numbers[$call->answered()->callId ?? ''] ?? '';
+                $number = $numbers[$call->answeredLeg()->callId ?? ''] ?? '';
 
                 return $this->join($call, $there, $this->identity($number), $trunk, $this->line->socket->address());
             }
@@ -218,7 +218,7 @@ final class Switchboard
         }
         $next = null !== $group ? $group->otherwise : (486 === $status ? $first->forwardBusy : $first->forwardUnanswered);
         if ('' !== $next) {
-            return Switching::of(($this->plan)())->led(
+            return Switching::of(($this->plan)())->forwarded(
                 $this->standIn->state->device,
                 $next,
                 $this->hour($call->caller->invite),
@@ -243,13 +243,13 @@ final class Switchboard
             $key = $call->key($until - microtime(true));
             $to = null === $key ? null : $menu->choices[$key] ?? null;
             if (null !== $to) {
-                return Switching::of(($this->plan)())->led($this->standIn->state->device, $to, $this->hour($call->caller->invite), $by);
+                return Switching::of(($this->plan)())->forwarded($this->standIn->state->device, $to, $this->hour($call->caller->invite), $by);
             }
         }
 
         return $call->isOver() || '' === $menu->otherwise
             ? $this->refuse($call, 480)
-            : Switching::of(($this->plan)())->led($this->standIn->state->device, $menu->otherwise, $this->hour($call->caller->invite), $by);
+            : Switching::of(($this->plan)())->forwarded($this->standIn->state->device, $menu->otherwise, $this->hour($call->caller->invite), $by);
     }
 
     /** Taken by the device that it is of, else by the PBX itself. */
@@ -300,11 +300,11 @@ final class Switchboard
                 $this->standIn->kind->name,
                 $says->headers($course->sent, $target, (string) $this->line->socket->address()),
             );
-            $status = $call->ring([$leg], $this->session($there, $call, $this->announced($way)), self::RING_SECONDS, self::TRUNK_SECONDS);
+            $status = $call->ring([$leg], $this->session($there, $call, $this->announcedAddress($way)), self::RING_SECONDS, self::TRUNK_SECONDS);
             if (200 === $status) {
-                $who = CalledNumber::To === $says ? $leg->asserted() : $this->identity($course->sent);
+                $who = CalledNumber::To === $says ? $leg->assertedIdentity() : $this->identity($course->sent);
 
-                return $this->join($call, $there, $who, $trunk, $this->announced($way));
+                return $this->join($call, $there, $who, $trunk, $this->announcedAddress($way));
             }
             $there->stop();
             // Who is busy or not known is so by the next trunk too (RFC 3261 §16.7).
@@ -319,12 +319,12 @@ final class Switchboard
     /** The PBX answers itself. */
     private function speaks(JoinedCall $call, int $hertz, string $as, ?Trunk $trunk): null
     {
-        $here = $call->here(fn (): AudioLine => $this->side($hertz, $call->pressed(...)));
+        $here = $call->here(fn (): AudioLine => $this->side($hertz, $call->onKey(...)));
         $near = $call->caller->offer();
         $call->caller->isAnswered() || delay(0.1);
         if (!$call->isOver()) {
             $call->caller->answer(
-                $this->session($here, $call, $this->announced($trunk)),
+                $this->session($here, $call, $this->announcedAddress($trunk)),
                 $this->identity($as),
             );
             null === $near || $here->isStarted() || $here->start($near->address, $near->port);
@@ -342,9 +342,9 @@ final class Switchboard
 
             return null;
         }
-        $here = $call->here(fn (): AudioLine => $this->side(self::PROMPT, $call->pressed(...)));
-        $call->caller->answer($this->session($here, $call, $this->announced($trunk)), $asserted);
-        $call->join($here, $there, ['caller' => $this->announced($trunk), 'called' => $announced], $this->faxed(...));
+        $here = $call->here(fn (): AudioLine => $this->side(self::PROMPT, $call->onKey(...)));
+        $call->caller->answer($this->session($here, $call, $this->announcedAddress($trunk)), $asserted);
+        $call->join($here, $there, ['caller' => $this->announcedAddress($trunk), 'called' => $announced], $this->faxRelay(...));
 
         return null;
     }
@@ -355,7 +355,7 @@ final class Switchboard
         return MediaPorts::line($this->network, $this->standIn->state->device, $this->address, $hertz, $pressed);
     }
 
-    private function faxed(): FaxRelay
+    private function faxRelay(): FaxRelay
     {
         $one = fn (): GatedDatagrams => MediaPorts::one($this->network, $this->standIn->state->device, $this->address);
 
@@ -368,7 +368,7 @@ final class Switchboard
     }
 
     /** The address that stands in what is said outside: as it was set, else its own, which nobody out there can reach. */
-    private function announced(?Trunk $trunk): Ipv4
+    private function announcedAddress(?Trunk $trunk): Ipv4
     {
         $set = null === $trunk || null !== $trunk->far ? null : Ipv4::tryFromString($this->standIn->state->get('announcedAddress'));
 
@@ -380,7 +380,7 @@ final class Switchboard
         return \sprintf('<sip:%s@%s>', $number, $this->line->socket->address());
     }
 
-    private function named(JoinedCall $call): string
+    private function label(JoinedCall $call): string
     {
         return $this->identity($call->caller->invite->from()->user());
     }

@@ -15,7 +15,7 @@ final class NotWritten extends \RuntimeException implements OutpostError
         parent::__construct((string) $said);
     }
 
-    public function said(): Message
+    public function message(): Message
     {
         return $this->said;
     }

@@ -99,7 +99,7 @@ final readonly class Reader
      */
     public static function change(Plan $plan, Device $device, Readback $readback): Change
     {
-        $edits = self::secured($plan, $device, $readback->took);
+        $edits = self::passwordEdits($plan, $device, $readback->took);
         $place = $device->nic()?->setting('address');
         $slot = null === $readback->stranger ? null : $plan->slot($device, $device->nic()?->name.'.address');
         if (null !== $slot && $place?->odd !== (string) $readback->stranger) {
@@ -131,7 +131,7 @@ final readonly class Reader
     }
 
     /** @return list<Edit> */
-    private static function secured(Plan $plan, Device $device, string $took): array
+    private static function passwordEdits(Plan $plan, Device $device, string $took): array
     {
         $credential = $plan->credential($device->record(), 'admin');
         $state = match ($took) {

@@ -52,7 +52,7 @@ final readonly class RefetchTrigger
                 }
             }
         } catch (UnidentifiedDevice $e) {
-            throw new NotWritten($e->said());
+            throw new NotWritten($e->message());
         } catch (NoAnswer|ParseError) {
             throw new NotWritten(new Message('{tag} did not answer at {address}: restart it by hand.', $at));
         }

@@ -36,7 +36,7 @@ final class UnidentifiedDevice extends \RuntimeException implements OutpostError
         ));
     }
 
-    public function said(): Message
+    public function message(): Message
     {
         return $this->said;
     }

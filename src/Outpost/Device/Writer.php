@@ -72,7 +72,7 @@ final class Writer
 
         return $result ?? throw new NotWritten(new Message('Nothing was written into {tag}. {failures}', [
             'tag' => $device->tag,
-            'failures' => Message::joined($this->failures),
+            'failures' => Message::join($this->failures),
         ]));
     }
 
@@ -99,7 +99,7 @@ final class Writer
         } catch (NoAnswer $e) {
             $this->failures[] = new Message(
                 'At its factory address {address}: {reason}. Set the laptop to {laptop}, as for stop {stop}.',
-                $at + ['reason' => $e->said()],
+                $at + ['reason' => $e->message()],
             );
 
             return null;
@@ -109,7 +109,7 @@ final class Writer
         if (!$taken) {
             return null;
         }
-        $wanted = $writes->addressing()->wanted();
+        $wanted = $writes->addressing()->values();
         $seen = $this->wait($places, $device, $passwords, $wanted);
         if (null !== $seen) {
             // It is at its own address now: everything else goes there.
@@ -146,19 +146,19 @@ final class Writer
         try {
             $place = $places->on((string) $nic->segment);
         } catch (NoAnswer $e) {
-            $this->failures[] = new Message('On its own segment: {reason}.', ['reason' => $e->said()]);
+            $this->failures[] = new Message('On its own segment: {reason}.', ['reason' => $e->message()]);
 
             return null;
         }
         $writes = WritePlan::of($places->plan, $device);
         foreach (self::addressesOf($device, $nic) as $address) {
             if ($place->mayAsk($address) && $this->put($place, $address, $device, $passwords, $writes, false)) {
-                $seen = $this->wait($places, $device, $passwords, $writes->wanted());
+                $seen = $this->wait($places, $device, $passwords, $writes->values());
 
                 return [
-                    'change' => self::change($places->plan, $device, $writes->wanted()),
+                    'change' => self::change($places->plan, $device, $writes->values()),
                     'seen' => $seen,
-                    'said' => $this->said($device, $address, $writes, $seen),
+                    'said' => $this->report($device, $address, $writes, $seen),
                 ];
             }
         }
@@ -217,10 +217,10 @@ final class Writer
                     'status' => $status ?? 0,
                 ]);
         } catch (UnidentifiedDevice $e) {
-            throw new NotWritten($e->said());
+            throw new NotWritten($e->message());
         } catch (NoAnswer $e) {
             $this->failures[] = new Message('At {address}: {reason}. {hint}', $at + [
-                'reason' => $e->said(),
+                'reason' => $e->message(),
                 'hint' => self::hint($e->outcome),
             ]);
         } catch (ParseError $e) {
@@ -252,7 +252,7 @@ final class Writer
     }
 
     /** What became of it: all taken, some of it, or nobody knows. */
-    private function said(Device $device, Ipv4 $address, WritePlan $writes, ?Readback $seen): Message
+    private function report(Device $device, Ipv4 $address, WritePlan $writes, ?Readback $seen): Message
     {
         $at = ['tag' => $device->tag, 'address' => (string) $address, 'n' => (int) $this->patience];
         $left = null === $seen ? [] : $writes->notTaken($seen->seen);

@@ -40,7 +40,7 @@ final readonly class ManualAnswers
             // While the lab plays the job one looks at the lab.
             'onSite' => !$job->rehearsed,
             'outcome' => $answer->outcome->value,
-            'detail' => $answer->detail->stored(),
+            'detail' => $answer->detail->toStored(),
             'basis' => $asked->facts()->texts(),
         ]);
 

@@ -133,7 +133,7 @@ final readonly class Orders
      *
      * @return list<array{by: string, why: string}>
      */
-    public function failed(Job $job, int $most = 3, string $kind = WorkOrder::PROVE): array
+    public function failedOrders(Job $job, int $most = 3, string $kind = WorkOrder::PROVE): array
     {
         $failed = [];
         foreach ($this->manager->getConnection()->fetchAllAssociative(

@@ -145,7 +145,7 @@ final readonly class ProbeRun
     public function sweep(Job $job, string $listKey, string $by, \Closure $told): string
     {
         $plan = $this->records->plan($job);
-        $list = RangeList::keyed($plan, $listKey);
+        $list = RangeList::find($plan, $listKey);
         if (null === $list) {
             return 'The list is gone.';
         }

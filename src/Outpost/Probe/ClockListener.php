@@ -45,11 +45,11 @@ final readonly class ClockListener
             $socket->close();
         }
 
-        return $this->judged($plan, $test, array_values($heard), $seconds);
+        return $this->judge($plan, $test, array_values($heard), $seconds);
     }
 
     /** @param list<array{announce: Announce, from: Ipv4, count: int}> $heard */
-    private function judged(Plan $plan, ProofTest $test, array $heard, float $seconds): Evidence
+    private function judge(Plan $plan, ProofTest $test, array $heard, float $seconds): Evidence
     {
         $log = array_map(static fn (array $one): string => \sprintf(
             'domain %d: %s at %s leads, clock of %s, priority %d/%d, class %d, %d steps away, %d times in %.1f s',

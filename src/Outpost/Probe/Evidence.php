@@ -23,7 +23,7 @@ final readonly class Evidence
     public function __construct(public Outcome $outcome, Message $detail, array $lines = [], public ?VantagePoint $from = null)
     {
         // Whatever a probe forgot to clean is clean from here on: one device's odd byte must not keep the others from being written down.
-        $this->detail = Message::fromStored(Sanitizer::all($detail->stored(), self::LONGEST));
+        $this->detail = Message::fromStored(Sanitizer::all($detail->toStored(), self::LONGEST));
         $this->lines = array_map(
             static fn (string $line): string => Sanitizer::text($line, self::LONGEST),
             \array_slice($lines, 0, self::LINES),

@@ -129,7 +129,7 @@ final readonly class Http
         }
         $scheme = null === $trust ? 'http' : 'https';
         try {
-            return $this->received($this->client->request($request->method, "$scheme://$to:$port$request->path", $options), $seconds);
+            return $this->receive($this->client->request($request->method, "$scheme://$to:$port$request->path", $options), $seconds);
         } catch (InvalidArgumentException $e) {
             throw new ParseError('No request can be made of this: '.$e->getMessage());
         }
@@ -141,7 +141,7 @@ final readonly class Http
      * @throws NoAnswer
      * @throws ParseError
      */
-    private function received(ResponseInterface $response, float $seconds): Response
+    private function receive(ResponseInterface $response, float $seconds): Response
     {
         $body = '';
         $until = microtime(true) + $seconds;

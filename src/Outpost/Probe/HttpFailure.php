@@ -51,7 +51,7 @@ final class HttpFailure
     private static function bySocks(int $reply, float $seconds): NoAnswer
     {
         return match ($reply) {
-            5 => NoAnswer::refused(),
+            5 => NoAnswer::refusal(),
             4 => NoAnswer::unreachable(),
             3 => NoAnswer::notAsked(new Message('the lab does not play this place')),
             default => NoAnswer::silence($seconds),

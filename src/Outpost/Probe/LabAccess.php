@@ -70,7 +70,7 @@ final readonly class LabAccess implements NetworkAccess
         } catch (SocketException $e) {
             // The entrance's own words for it (RFC 1928 §6, replies 5, 4 and 3); an entrance that is shut is a lab that is not open.
             throw match (true) {
-                str_contains($e->getMessage(), 'SOCKS5 reply: Connection refused') => NoAnswer::refused(),
+                str_contains($e->getMessage(), 'SOCKS5 reply: Connection refused') => NoAnswer::refusal(),
                 str_contains($e->getMessage(), 'SOCKS5 reply: Host unreachable') => NoAnswer::unreachable(),
                 str_contains($e->getMessage(), 'SOCKS5 reply: Network unreachable') => NoAnswer::notAsked(
                     new Message('the lab does not play this place'),

@@ -32,7 +32,7 @@ final readonly class LabState
             try {
                 $access->adapter($segment->network, $place);
             } catch (NoAnswer $e) {
-                return $e->said();
+                return $e->message();
             }
 
             return self::starting($plan, $access->starting($place));

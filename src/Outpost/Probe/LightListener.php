@@ -51,11 +51,11 @@ final readonly class LightListener
             $socket->close();
         }
 
-        return $this->judged($planned, array_values($heard));
+        return $this->judge($planned, array_values($heard));
     }
 
     /** @param list<array{packet: SacnPacket, from: Ipv4, count: int}> $heard */
-    private function judged(UniversePatch $planned, array $heard): Evidence
+    private function judge(UniversePatch $planned, array $heard): Evidence
     {
         usort($heard, static fn (array $a, array $b): int => $b['packet']->priority <=> $a['packet']->priority);
         $log = array_map(static fn (array $one): string => \sprintf(

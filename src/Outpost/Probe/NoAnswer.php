@@ -21,7 +21,7 @@ final class NoAnswer extends \RuntimeException implements OutpostError
     }
 
     /** It is there and sent a reset for this port (RFC 9293 §3.10.7.1). */
-    public static function refused(): self
+    public static function refusal(): self
     {
         return new self(Outcome::Refuses, new Message('the port was refused'));
     }
@@ -50,7 +50,7 @@ final class NoAnswer extends \RuntimeException implements OutpostError
     public static function ofError(int $error, float $seconds, bool $sent): self
     {
         return match ($error) {
-            \SOCKET_ECONNREFUSED => self::refused(),
+            \SOCKET_ECONNREFUSED => self::refusal(),
             \SOCKET_ECONNRESET => self::brokenOff(),
             \SOCKET_ETIMEDOUT => self::silence($seconds),
             \SOCKET_EHOSTUNREACH => self::unreachable(),
@@ -79,7 +79,7 @@ final class NoAnswer extends \RuntimeException implements OutpostError
         return new self(Outcome::NotAsked, $why);
     }
 
-    public function said(): Message
+    public function message(): Message
     {
         return $this->said;
     }

@@ -62,7 +62,7 @@ final readonly class PhoneCaller
                 return new Evidence(Outcome::Rejected, new Message('{tag} does not take the order to call', $at), $log);
             }
             try {
-                return $this->followed($place, $door, $request, $caller, $called, $from, $number, $log);
+                return $this->follow($place, $door, $request, $caller, $called, $from, $number, $log);
             } finally {
                 self::hangUp($door, $request, $caller[2]);
             }
@@ -71,7 +71,7 @@ final readonly class PhoneCaller
                 'why' => Sanitizer::text($e->getMessage()),
             ]), $log);
         } catch (UnidentifiedDevice $e) {
-            return new Evidence(Outcome::OtherAnswers, $e->said(), $log);
+            return new Evidence(Outcome::OtherAnswers, $e->message(), $log);
         }
     }
 
@@ -93,7 +93,7 @@ final readonly class PhoneCaller
      * @throws ParseError
      * @throws UnidentifiedDevice
      */
-    private function followed(
+    private function follow(
         VantagePoint $place,
         DeviceDoor $door,
         CallRequest $request,

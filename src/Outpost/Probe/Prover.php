@@ -89,7 +89,7 @@ final class Prover
                 'stream' => $this->stream($plan, $place, $device, $test),
                 'light' => $this->light($plan, $place, $test),
                 'push' => $this->push($plan, $place, $device, $test),
-                'heard' => $this->heard($plan, $place, $test),
+                'heard' => $this->listen($plan, $place, $test),
                 'clock' => (new ClockListener($this->access))->hear($place, $plan, $test),
                 'radius' => $this->radius($place, $device, $test, $secretOf),
                 'dial' => $this->dial($plan, $place, $test, $secretOf),
@@ -100,7 +100,7 @@ final class Prover
                 default => Evidence::notAsked(new Message('nobody knows how to prove this')),
             })->from($place);
         } catch (NoAnswer $e) {
-            return Evidence::notAsked($e->said());
+            return Evidence::notAsked($e->message());
         }
     }
 
@@ -113,7 +113,7 @@ final class Prover
     {
         $involved = [];
         for ($waited = 0.0; [] !== $starting = $this->access->starting($place->address); $waited += self::START_STEP) {
-            $involved = [] === $involved ? self::involved($plan, $test) : $involved;
+            $involved = [] === $involved ? self::involvedDevices($plan, $test) : $involved;
             $starting = array_values(array_intersect($starting, $involved));
             if ([] === $starting) {
                 return;
@@ -129,7 +129,7 @@ final class Prover
     }
 
     /** @return list<string> the devices whose values the prediction of a test depends on */
-    private static function involved(Plan $plan, ProofTest $test): array
+    private static function involvedDevices(Plan $plan, ProofTest $test): array
     {
         $devices = [$test->to => true];
         foreach ($test->facts()->all() as $fact) {
@@ -169,7 +169,7 @@ final class Prover
         return (new SrtCaller($this->access))->ask($place, $address, $target->port->number, $target->isSealed(), $target->url->latency());
     }
 
-    private function heard(Plan $plan, VantagePoint $place, ProofTest $test): Evidence
+    private function listen(Plan $plan, VantagePoint $place, ProofTest $test): Evidence
     {
         $stream = $plan->streams[$test->called ?? ''] ?? null;
         $sent = null === $stream ? null : GroupStream::of($plan, $stream);
@@ -244,7 +244,7 @@ final class Prover
 
             return new Evidence(Outcome::Answers, new Message('the connection was taken'), [$from, 'connected']);
         } catch (NoAnswer $e) {
-            return new Evidence($e->outcome, $e->said(), [$from, $e->getMessage()]);
+            return new Evidence($e->outcome, $e->message(), [$from, $e->getMessage()]);
         } catch (ParseError $e) {
             return new Evidence(Outcome::Answers, new Message('something answers that is no web page'), [$from, $e->getMessage()]);
         }
@@ -293,7 +293,7 @@ final class Prover
         return (new RtspCaller($this->access, $place))->describe(
             $address,
             $test->port->number ?? RtspCaller::PORT,
-            StreamTests::wanted($plan, $stream),
+            StreamTests::expectedFormat($plan, $stream),
         );
     }
 

@@ -41,7 +41,7 @@ final readonly class RangeRound
             $detail = new Message('{n} asked, {m} answered', ['n' => $asked, 'm' => \count($found)]);
         } catch (NoAnswer $e) {
             $outcome = Outcome::NotAsked;
-            $detail = $e->said();
+            $detail = $e->message();
         }
 
         return [
@@ -53,7 +53,7 @@ final readonly class RangeRound
             'adapter' => $place->adapter->name ?? '',
             'address' => (string) $place?->address,
             'outcome' => $outcome->value,
-            'detail' => $detail->stored(),
+            'detail' => $detail->toStored(),
             'basis' => [],
             'evidence' => array_map(static fn (Answered $one): string => (string) $one, $found),
         ];

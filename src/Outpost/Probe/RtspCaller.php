@@ -33,13 +33,13 @@ final readonly class RtspCaller
         try {
             $socket = $this->access->connect($this->place->address, $address, $port, self::ANSWER_SECONDS);
         } catch (NoAnswer $e) {
-            return new Evidence($e->outcome, $e->said(), [...$log, $e->getMessage()]);
+            return new Evidence($e->outcome, $e->message(), [...$log, $e->getMessage()]);
         }
         try {
             $socket->write((string) RtspMessage::request('OPTIONS', $uri, 1));
-            $log[] = '> OPTIONS  < '.self::heard($socket)->status;
+            $log[] = '> OPTIONS  < '.self::readMessage($socket)->status;
             $socket->write((string) RtspMessage::request('DESCRIBE', $uri, 2, ['accept' => 'application/sdp']));
-            $answer = self::heard($socket);
+            $answer = self::readMessage($socket);
             $log[] = '> DESCRIBE  < '.$answer->status;
             if (200 !== $answer->status) {
                 // It is there, and wants a login, or calls its stream otherwise: which picture it has stays open.
@@ -66,7 +66,7 @@ final readonly class RtspCaller
      * @throws ParseError
      * @throws CancelledException
      */
-    private static function heard(Socket $socket): RtspMessage
+    private static function readMessage(Socket $socket): RtspMessage
     {
         $bytes = '';
         $until = new TimeoutCancellation(self::ANSWER_SECONDS);

@@ -80,14 +80,14 @@ final class SipCaller
         $this->line = new SipLine($access->datagrams($place->address), function (SipMessage $request, Ipv4 $from, int $port): void {
             if ('UPDATE' === $request->method && $request->callId() === $this->callId) {
                 // Led on within the call: another one speaks now (RFC 5876 §3).
-                $this->speaker = self::asserted($request) ?? $this->speaker;
+                $this->speaker = self::assertedIdentity($request) ?? $this->speaker;
             }
             $this->isLeft = $this->isLeft || ('BYE' === $request->method && $request->callId() === $this->callId);
             if ('ACK' !== $request->method) {
                 $this->line->answer($request, match ($request->method) {
                     'BYE', 'OPTIONS', 'UPDATE' => SipMessage::response($request, 200),
                     'INVITE' => $request->callId() === $this->callId
-                        ? $this->changed($request)
+                        ? $this->onReinvite($request)
                         : SipMessage::response($request, 480),
                     default => SipMessage::response($request, 405, null, [['Allow', 'INVITE, ACK, BYE, OPTIONS, UPDATE']]),
                 }, $from, $port);
@@ -105,7 +105,7 @@ final class SipCaller
     public function alive(Ipv4 $host): Evidence
     {
         $there = $this->access->seenAs($host);
-        $answer = $this->asked($there, 'OPTIONS', 'sip:'.$there, 'sip:'.$there, [['Accept', 'application/sdp']], '', 4.0);
+        $answer = $this->request($there, 'OPTIONS', 'sip:'.$there, 'sip:'.$there, [['Accept', 'application/sdp']], '', 4.0);
 
         return null === $answer
             ? new Evidence(Outcome::Silent, SipStatusText::words(0), $this->log)
@@ -121,13 +121,13 @@ final class SipCaller
         $host = $this->access->seenAs($registrar);
         $uri = 'sip:'.$host;
         $contact = \sprintf('<sip:%s@%s:%d>', $this->user, $this->line->socket->address(), $this->line->socket->port());
-        $answer = $this->asked($host, 'REGISTER', $uri, $uri, [['Contact', $contact], ['Expires', '30']], '', 6.0);
+        $answer = $this->request($host, 'REGISTER', $uri, $uri, [['Contact', $contact], ['Expires', '30']], '', 6.0);
         if (200 !== $answer?->status) {
             $outcome = null === $answer ? Outcome::Silent : Outcome::Rejected;
 
             return new Evidence($outcome, SipStatusText::words($answer->status ?? 0), $this->log);
         }
-        $this->asked($host, 'REGISTER', $uri, $uri, [['Contact', $contact], ['Expires', '0']], '', 4.0);
+        $this->request($host, 'REGISTER', $uri, $uri, [['Contact', $contact], ['Expires', '0']], '', 4.0);
 
         return new Evidence(
             Outcome::Registered,
@@ -185,9 +185,9 @@ final class SipCaller
         }
 
         if (null !== $this->fax) {
-            $at += ['n' => $this->fax->heard()];
+            $at += ['n' => $this->fax->receivedCount()];
 
-            return $this->fax->heard() >= self::FAX_LEAST && Indicator::Called === $this->fax->says()
+            return $this->fax->receivedCount() >= self::FAX_LEAST && Indicator::Called === $this->fax->says()
                 ? new Evidence(Outcome::Affirmed, new Message('{speaker} takes the fax over T.38', $at), $found->lines)
                 : new Evidence(Outcome::Denied, new Message('{speaker} changed to T.38, and {n} datagrams came', $at), $found->lines);
         }
@@ -202,7 +202,7 @@ final class SipCaller
     }
 
     /** What the other end changes within the call: to a fax, or its sound; only to where something may be sent. */
-    private function changed(SipMessage $request): SipMessage
+    private function onReinvite(SipMessage $request): SipMessage
     {
         $here = $this->line->socket;
         $headers = [
@@ -239,7 +239,7 @@ final class SipCaller
         return SipMessage::response($request, 200, null, $headers, (string) $this->said);
     }
 
-    private static function asserted(SipMessage $message): ?string
+    private static function assertedIdentity(SipMessage $message): ?string
     {
         $text = $message->header('P-Asserted-Identity');
         try {
@@ -266,7 +266,7 @@ final class SipCaller
         $this->said = (new Session($this->line->socket->address(), $audio->port(), [Session::PCMU, Session::PCMA]))->withKeys();
         $this->audio = $audio;
         $offer = (string) $this->said;
-        $answer = $this->asked(
+        $answer = $this->request(
             $host,
             'INVITE',
             $uri,
@@ -297,7 +297,7 @@ final class SipCaller
         } catch (ParseError) {
             $far = null;
         }
-        $this->speaker = self::asserted($answer);
+        $this->speaker = self::assertedIdentity($answer);
         $remote = SipAddress::fromString((string) $answer->header('Contact'));
         $routes = array_map(static fn (string $route): array => ['Route', $route], array_reverse($answer->headers('Record-Route')));
         $dialog = fn (string $method, int $sequence): SipMessage => SipMessage::request($method, $remote->uri, [
@@ -334,7 +334,7 @@ final class SipCaller
                 delay(5 * AudioLine::PACKET_SECONDS);
                 $seconds = (hrtime(true) - $begun) / 1e9;
             } while (!$this->isLeft && $seconds < ($audio->isTwoWay(self::SOUND_LEAST) ? self::SOUND_SECONDS : self::SOUND_PATIENCE));
-            $this->faxed();
+            $this->receiveFax();
         }
         $heard = $audio->heard;
         $reported = $audio->reported;
@@ -342,8 +342,8 @@ final class SipCaller
         $this->log[] = '> BYE  < '.($bye->status ?? 'nothing');
         $this->log[] = \sprintf(
             'sound here: %d of %d packets, jitter %.1f ms',
-            $heard->received(),
-            $heard->expected(),
+            $heard->receivedCount(),
+            $heard->expectedCount(),
             $heard->jitter() / 8,
         );
         $this->log[] = null === $reported
@@ -351,13 +351,13 @@ final class SipCaller
             : \sprintf(
                 'sound there: up to packet %d of %d, %d lost, jitter %.1f ms (RTCP)',
                 $reported->highest + 1,
-                $audio->sent(),
+                $audio->sentCount(),
                 $reported->lost,
                 $reported->jitter / 8,
             );
         $this->log[] = self::heardAs($heard);
         if (null !== $this->fax) {
-            $this->log[] = \sprintf('fax here: %d datagrams of the other end; %d sent', $this->fax->heard(), $this->fax->sent());
+            $this->log[] = \sprintf('fax here: %d datagrams of the other end; %d sent', $this->fax->receivedCount(), $this->fax->sentCount());
         }
         $name = $answer->header('User-Agent');
         $at = [
@@ -374,19 +374,19 @@ final class SipCaller
 
         return $audio->isTwoWay(self::SOUND_LEAST)
             ? new Evidence(Outcome::DeviceAnswers, new Message('answered by {name} at {address}, sound both ways', $at), $this->log)
-            : new Evidence(Outcome::OneWaySound, $heard->received() < self::SOUND_LEAST
+            : new Evidence(Outcome::OneWaySound, $heard->receivedCount() < self::SOUND_LEAST
                 ? new Message('answered by {name} at {address}, nothing heard here', $at)
                 : new Message('answered by {name} at {address}, nothing heard there', $at), $this->log);
     }
 
     /** A call that was changed to a fax is listened to until something came, or nothing does. */
-    private function faxed(): void
+    private function receiveFax(): void
     {
         for (
             $until = microtime(true) + self::FAX_PATIENCE;
             (null !== $this->fax || $this->waitsForFax) && !$this->isLeft && microtime(true) < $until;
         ) {
-            if (null !== $this->fax && $this->fax->heard() >= self::FAX_LEAST) {
+            if (null !== $this->fax && $this->fax->receivedCount() >= self::FAX_LEAST) {
                 return;
             }
             delay(FaxLine::PACKET_SECONDS);
@@ -410,10 +410,10 @@ final class SipCaller
     /** What the sound that was heard is worth (ITU-T G.107): by its loss, and by the delay of a buffer that takes the jitter up. */
     private static function heardAs(Reception $heard): string
     {
-        if (0 === $heard->received()) {
+        if (0 === $heard->receivedCount()) {
             return 'score here: nothing to be rated';
         }
-        $loss = 100 * max(0, $heard->lost()) / max(1, $heard->expected());
+        $loss = 100 * max(0, $heard->lostCount()) / max(1, $heard->expectedCount());
         $delay = 1000 * AudioLine::PACKET_SECONDS + 2 * $heard->jitter() / 8;
         $rating = Quality::rating($delay, $loss);
 
@@ -431,7 +431,7 @@ final class SipCaller
      * @param list<array{string, string}>    $headers
      * @param (callable(SipMessage): void)|null $provisional
      */
-    private function asked(
+    private function request(
         Ipv4 $host,
         string $method,
         string $uri,

@@ -66,11 +66,11 @@ final readonly class SrtCaller
             $socket->close();
         }
 
-        return self::judged($answer, $sealed, $log);
+        return self::judge($answer, $sealed, $log);
     }
 
     /** @param list<string> $log */
-    private static function judged(?Handshake $answer, bool $sealed, array $log): Evidence
+    private static function judge(?Handshake $answer, bool $sealed, array $log): Evidence
     {
         if (null === $answer) {
             return new Evidence(Outcome::BrokenOff, new Message('it listens, and says no more when a stream is offered'), $log);

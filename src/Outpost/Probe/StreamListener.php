@@ -69,11 +69,11 @@ final readonly class StreamListener
             $socket->close();
         }
 
-        return $this->judged($plan, $planned, array_values($heard), $seconds);
+        return $this->judge($plan, $planned, array_values($heard), $seconds);
     }
 
     /** @param list<array{from: Ipv4, source: int, bytes: int, scale: int, reception: Reception}> $heard */
-    private function judged(Plan $plan, GroupStream $planned, array $heard, float $seconds): Evidence
+    private function judge(Plan $plan, GroupStream $planned, array $heard, float $seconds): Evidence
     {
         $to = $planned->group->group->address.':'.$planned->port;
         if ([] === $heard) {
@@ -89,8 +89,8 @@ final readonly class StreamListener
                 $to,
                 $one['from'],
                 $one['source'],
-                $one['reception']->received(),
-                $one['reception']->expected(),
+                $one['reception']->receivedCount(),
+                $one['reception']->expectedCount(),
                 $one['bytes'],
                 $seconds,
                 1 === $one['scale'] ? '' : ', played at 1:'.$one['scale'],
@@ -100,13 +100,13 @@ final readonly class StreamListener
         $one = $heard[0];
         $reception = $one['reception'];
         $kbit = $one['bytes'] * $one['scale'] * 8 / 1000 / $seconds;
-        $lost = max(0, $reception->lost());
+        $lost = max(0, $reception->lostCount());
         $at = [
             'who' => $whose->name($plan, $one['from']),
             'kbit' => (int) round($kbit),
             'planned' => (int) round($planned->payload ?? 0.0),
             'lost' => $lost,
-            'of' => $reception->expected(),
+            'of' => $reception->expectedCount(),
             'jitter' => \sprintf('%.1f', 1000 * $reception->jitter() / $planned->clock),
             'scale' => $one['scale'],
             'all' => implode(', ', array_map(static fn (array $each): string => $whose->name($plan, $each['from']), $heard)),
@@ -122,7 +122,7 @@ final readonly class StreamListener
                 Outcome::OtherHeard,
                 new Message('{kbit} kbit/s came, and {planned} were planned', $at),
             ],
-            $lost > self::LOST * $reception->expected() => [Outcome::OtherHeard, new Message('{lost} of {of} packets were lost', $at)],
+            $lost > self::LOST * $reception->expectedCount() => [Outcome::OtherHeard, new Message('{lost} of {of} packets were lost', $at)],
             default => [Outcome::Heard, new Message(
                 $one['scale'] > 1
                     ? '{kbit} kbit/s from {who}, played at 1:{scale}; {lost} of {of} packets lost, jitter {jitter} ms'

@@ -85,7 +85,7 @@ final readonly class TestRunner
             'adapter' => $evidence->from->adapter->name ?? '',
             'address' => (string) $evidence->from?->address,
             'outcome' => $evidence->outcome->value,
-            'detail' => $evidence->detail->stored(),
+            'detail' => $evidence->detail->toStored(),
             'basis' => $test->facts()->texts(),
             'evidence' => $evidence->lines,
         ];

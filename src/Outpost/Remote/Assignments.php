@@ -134,7 +134,7 @@ final readonly class Assignments
             return 0;
         }
         $plan = $this->records->plan($mine->job);
-        $list = \is_string($mine->what['list'] ?? null) ? RangeList::keyed($plan, $mine->what['list']) : null;
+        $list = \is_string($mine->what['list'] ?? null) ? RangeList::find($plan, $mine->what['list']) : null;
         $of = [];
         foreach (null === $list ? TestRunner::testsOf($plan, self::texts($mine->what['tests'] ?? null), false) : [] as $test) {
             $of[$test->key] = $test->from;
@@ -142,7 +142,7 @@ final readonly class Assignments
         null === $list || $of[$list->test()] = 'outposts/'.$list->from;
         $new = [];
         foreach (\array_slice($rows, 0, self::ROWS) as $row) {
-            $taken = \is_array($row) ? $this->taken($outpost, $mine, $of, new Row($row)) : null;
+            $taken = \is_array($row) ? $this->readRow($outpost, $mine, $of, new Row($row)) : null;
             if (null !== $taken && !isset($new[$taken['key']]) && !$this->records->has($mine->job, 'observations', $taken['key'])) {
                 $new[$taken['key']] = $taken;
             }
@@ -162,7 +162,7 @@ final readonly class Assignments
      *
      * @return (array<string, scalar|list<mixed>|null>&array{key: string})|null
      */
-    private function taken(Outpost $outpost, WorkOrder $order, array $of, Row $row): ?array
+    private function readRow(Outpost $outpost, WorkOrder $order, array $of, Row $row): ?array
     {
         $from = $of[$row->text('test')] ?? null;
         $outcome = Outcome::tryFrom($row->text('outcome'));
@@ -187,7 +187,7 @@ final readonly class Assignments
             'adapter' => Sanitizer::text($row->text('adapter'), self::NAME),
             'address' => (string) Ipv4::tryFromString($row->text('address')),
             'outcome' => $outcome->value,
-            'detail' => Message::fromStored(self::cleaned($row->stored('detail'), 0))->stored(),
+            'detail' => Message::fromStored(self::clean($row->value('detail'), 0))->toStored(),
             'basis' => array_map(
                 static fn (string $fact): string => Sanitizer::name($fact, self::LONGEST),
                 \array_slice($row->texts('basis'), 0, self::FACTS),
@@ -197,7 +197,7 @@ final readonly class Assignments
     }
 
     /** A sentence as it is stored, without what no sentence has: control characters, thousands of places, places within places. */
-    private static function cleaned(mixed $stored, int $depth): mixed
+    private static function clean(mixed $stored, int $depth): mixed
     {
         if (\is_string($stored)) {
             return Sanitizer::text($stored, self::LONGEST);
@@ -207,7 +207,7 @@ final readonly class Assignments
         }
         $clean = [];
         foreach ($depth > self::DEPTH ? [] : \array_slice($stored, 0, self::PLACES, true) as $name => $value) {
-            $clean[\is_int($name) ? $name : Sanitizer::text($name, self::NAME)] = self::cleaned($value, $depth + 1);
+            $clean[\is_int($name) ? $name : Sanitizer::text($name, self::NAME)] = self::clean($value, $depth + 1);
         }
 
         return $clean;

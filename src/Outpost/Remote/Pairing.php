@@ -63,7 +63,7 @@ final readonly class Pairing
         return 1 === (int) $paired ? [$outpost, $token] : null;
     }
 
-    public function known(string $token): ?Outpost
+    public function find(string $token): ?Outpost
     {
         return '' === $token
             ? null
@@ -71,7 +71,7 @@ final readonly class Pairing
     }
 
     /** @param list<mixed> $adapters as it says: name and address of each */
-    public function heard(Outpost $outpost, array $adapters): void
+    public function recordContact(Outpost $outpost, array $adapters): void
     {
         $known = [];
         foreach (\array_slice($adapters, 0, self::ADAPTERS) as $one) {

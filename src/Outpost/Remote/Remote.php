@@ -55,7 +55,7 @@ final class Remote
                 $wasAway && ($this->say)('The server is back.');
                 $wasAway = false;
             } catch (ServerAway $e) {
-                $wasAway || ($this->say)((string) $e->said());
+                $wasAway || ($this->say)((string) $e->message());
                 $wasAway = true;
                 delay(self::ROUND);
                 continue;
@@ -88,7 +88,7 @@ final class Remote
         $this->waiting = [];
         $this->heard = microtime(true);
         try {
-            $said = $this->done($order, $work);
+            $said = $this->workOff($order, $work);
         } catch (\Throwable $e) {
             // What cannot be done here is said there: the order ends, and somebody reads why.
             $said = mb_substr($e->getMessage(), 0, 180);
@@ -100,13 +100,13 @@ final class Remote
     }
 
     /** @param array<string, mixed> $work */
-    private function done(int $order, array $work): string
+    private function workOff(int $order, array $work): string
     {
         $json = \is_string($work['job'] ?? null) ? $work['job'] : '';
         $plan = JobDocument::fromJson($json, $this->catalogue)->plan($this->catalogue);
         $places = new VantagePoints($plan, $this->access);
         $by = \is_string($work['by'] ?? null) ? $work['by'] : '';
-        $list = \is_string($work['list'] ?? null) ? RangeList::keyed($plan, $work['list']) : null;
+        $list = \is_string($work['list'] ?? null) ? RangeList::find($plan, $work['list']) : null;
         if (null !== $list) {
             return $this->sweep($order, $places, $list);
         }

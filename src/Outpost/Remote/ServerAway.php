@@ -20,12 +20,12 @@ final class ServerAway extends \RuntimeException implements OutpostError
         return new self(false, new Message('The server does not answer: {reason}', ['reason' => $reason]));
     }
 
-    public static function refused(int $status): self
+    public static function ofStatus(int $status): self
     {
         return new self(true, new Message('The server does not know this outpost ({status}): pair it anew.', ['status' => $status]));
     }
 
-    public function said(): Message
+    public function message(): Message
     {
         return $this->said;
     }

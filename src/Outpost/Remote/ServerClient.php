@@ -66,7 +66,7 @@ final readonly class ServerClient
             throw ServerAway::silent(0 === $status ? (error_get_last()['message'] ?? 'no connection') : (string) $status);
         }
         if ($status >= 400) {
-            throw ServerAway::refused($status);
+            throw ServerAway::ofStatus($status);
         }
         $data = json_decode($answer, true);
         if (!\is_array($data)) {

@@ -23,13 +23,13 @@ final readonly class LoginAudit
     }
 
     #[AsEventListener]
-    public function succeeded(LoginSuccessEvent $event): void
+    public function onSuccess(LoginSuccessEvent $event): void
     {
         $this->trail->write($event->getUser()->getUserIdentifier(), self::address($event->getRequest()), new Message('Came in.'));
     }
 
     #[AsEventListener]
-    public function failed(LoginFailureEvent $event): void
+    public function onFailure(LoginFailureEvent $event): void
     {
         $name = $event->getRequest()->attributes->get(SecurityRequestAttributes::LAST_USERNAME, '');
         $this->trail->write(

@@ -43,7 +43,7 @@ final readonly class LoginLimiter implements RequestRateLimiterInterface
     private function ofName(Request $request): LimiterInterface
     {
         $name = $request->attributes->get(SecurityRequestAttributes::LAST_USERNAME, '');
-        $name = User::normalised(\is_string($name) ? $name : '');
+        $name = User::normalise(\is_string($name) ? $name : '');
 
         // A name may be long, and what it is kept under may not.
         return $this->names->create(hash('sha256', $name.' '.$request->getClientIp()));

@@ -18,7 +18,7 @@ final readonly class LoginName
     {
         $form = $event->getRequest()->request;
         if ($event->isMainRequest() && \is_string($form->all()[self::FIELD] ?? null)) {
-            $form->set(self::FIELD, User::normalised($form->getString(self::FIELD)));
+            $form->set(self::FIELD, User::normalise($form->getString(self::FIELD)));
         }
     }
 }

@@ -46,7 +46,7 @@ final readonly class OwnController
     #[Route('/me', name: 'me', methods: ['GET'])]
     public function page(Request $request): Response
     {
-        $held = $this->secrets->openSealed(self::held($request));
+        $held = $this->secrets->openSealed(self::pendingSecret($request));
         $totp = null === $held ? null : Totp::ofBytes($held);
         $uri = $totp?->uri($this->pages->user()->login, 'Vorhut');
         $response = new Response($this->twig->render('doors/me.html.twig', [
@@ -99,7 +99,7 @@ final readonly class OwnController
         $do = $request->request->getString('do');
         if ('begin' === $do && null === $user->totpSealed) {
             // Whoever finds an open browser must not lock its owner out.
-            if (null !== self::held($request) || $this->knows($user, $request->request->getString('password'))) {
+            if (null !== self::pendingSecret($request) || $this->knows($user, $request->request->getString('password'))) {
                 $request->getSession()->set(self::HELD, $this->secrets->seal(random_bytes(self::SECRET)));
             } else {
                 $this->feedback->keep('factor', [], ['password' => new Message('That is not your password.')]);
@@ -112,8 +112,8 @@ final readonly class OwnController
             } else {
                 $this->feedback->keep('factor', [], ['password' => new Message('That is not your password.')]);
             }
-        } elseif ('keep' === $do && null === $user->totpSealed && null !== self::held($request)) {
-            $user->totpSealed = self::held($request);
+        } elseif ('keep' === $do && null === $user->totpSealed && null !== self::pendingSecret($request)) {
+            $user->totpSealed = self::pendingSecret($request);
             $user->totpStep = 0;
             if ($this->factor->takes($user, $request->request->getString('code'))) {
                 $this->manager->flush();
@@ -129,7 +129,7 @@ final readonly class OwnController
         return $this->pages->back($request, '/me');
     }
 
-    private static function held(Request $request): ?string
+    private static function pendingSecret(Request $request): ?string
     {
         $held = $request->getSession()->get(self::HELD);
 

@@ -62,7 +62,7 @@ final readonly class PeopleController
     public function add(Request $request): Response
     {
         $this->pages->checkToken($request);
-        $typed = ['login' => User::normalised($request->request->getString('login')), 'name' => trim($request->request->getString('name'))];
+        $typed = ['login' => User::normalise($request->request->getString('login')), 'name' => trim($request->request->getString('name'))];
         $role = $this->role($request);
         $wrong = [];
         if (1 !== preg_match(User::LOGIN, $typed['login'])) {

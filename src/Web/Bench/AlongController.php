@@ -144,7 +144,7 @@ final readonly class AlongController
         } catch (Conflict|Refused $e) {
             $plan = $this->again($slug);
 
-            return $e->said();
+            return $e->message();
         }
 
         return null;

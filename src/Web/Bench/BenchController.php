@@ -61,7 +61,7 @@ final readonly class BenchController
     #[IsGranted('ROLE_VIEWER')]
     public function page(Request $request, string $slug): Response
     {
-        $still = $this->pages->unchanged($request, $slug);
+        $still = $this->pages->notModified($request, $slug);
         if (null !== $still) {
             return $still;
         }
@@ -90,9 +90,9 @@ final readonly class BenchController
                 'authority-url' => $this->authorityUrl($view),
             ],
             'next' => $next,
-            'secrets' => null === $device ? [] : $this->shown($request, $view, $device->record()),
+            'secrets' => null === $device ? [] : $this->disclosedSecret($request, $view, $device->record()),
             'logins' => null === $device ? [] : DeviceLogin::of($view->plan, $device),
-            'kept' => null === $device ? [] : $this->vault->kept($view->job, $device->record()),
+            'kept' => null === $device ? [] : $this->vault->purposesOf($view->job, $device->record()),
         ]);
     }
 
@@ -105,7 +105,7 @@ final readonly class BenchController
         }
         $texts = static fn (Device $one): array => [$one->tag, $one->room, (string) $one->nic()?->mac];
 
-        return Window::asked($request, $devices, $texts, $inHand?->key);
+        return Window::fromRequest($request, $devices, $texts, $inHand?->key);
     }
 
     #[Route('/j/{slug}/bench/mark', name: 'mark', methods: ['POST'])]
@@ -121,7 +121,7 @@ final readonly class BenchController
         $note = self::note($device, $form);
         $at = 'mark:'.$device->key.'.'.$step->code;
         $sheet = RunSheet::of($view->plan, $device);
-        [$typed, $wrong] = $this->typed($view->plan, $sheet->slots($step->records), 'typed_', $form);
+        [$typed, $wrong] = $this->typedValues($view->plan, $sheet->slots($step->records), 'typed_', $form);
         [$read, $unreadable] = $this->read($view->plan, $sheet, $step->reads, $form);
         $errors = [...$wrong, ...$unreadable];
         if (\in_array($state, ['skipped', 'failed', 'blocked'], true) && '' === $note) {
@@ -161,7 +161,7 @@ final readonly class BenchController
             );
             $this->journal->write($view->job, $change, $by);
         } catch (Conflict|Refused $e) {
-            $this->feedback->keep($at, $form->all(), ['note' => $e->said()]);
+            $this->feedback->keep($at, $form->all(), ['note' => $e->message()]);
         }
 
         return $this->pages->back($request, "/j/$slug/bench?sel=devices/".$device->key);
@@ -170,19 +170,19 @@ final readonly class BenchController
     /** What no page tells is seen by looking: only what is ticked was looked at. */
     #[Route('/j/{slug}/bench/looked', name: 'looked', methods: ['POST'])]
     #[IsGranted('ROLE_TECHNICIAN')]
-    public function looked(Request $request, string $slug): Response
+    public function confirmValues(Request $request, string $slug): Response
     {
         $this->pages->checkToken($request);
         $view = $this->pages->open($slug);
         $device = $view->plan->devices[$request->request->getString('device')]
             ?? throw new NotFoundHttpException('There is no such device.');
-        $change = RunSheet::of($view->plan, $device)->looked(array_values(array_filter($request->request->all('local'), is_string(...))));
+        $change = RunSheet::of($view->plan, $device)->confirmValues(array_values(array_filter($request->request->all('local'), is_string(...))));
         try {
             $change->isEmpty()
                 ? $this->feedback->tell(new Message('Tick what you looked at.'))
                 : $this->journal->write($view->job, $change, $this->pages->user());
         } catch (Conflict|Refused $e) {
-            $this->feedback->tell($e->said());
+            $this->feedback->tell($e->message());
         }
 
         return $this->pages->back($request, "/j/$slug/bench?sel=devices/".$device->key);
@@ -267,7 +267,7 @@ final readonly class BenchController
         $secret = $this->vault->secretOf($view->job, $owner, $purpose);
         if (null !== $secret) {
             $why = new Message('Secret shown: {purpose} of {owner}.', ['purpose' => $purpose, 'owner' => $owner]);
-            $this->vault->shown($view->job, $plan, $owner, $purpose, $why, $this->pages->user());
+            $this->vault->recordDisclosure($view->job, $plan, $owner, $purpose, $why, $this->pages->user());
             $this->feedback->keep('secret:'.$owner, ['purpose' => $purpose], [], [], self::SECRET_SECONDS);
         }
 
@@ -279,7 +279,7 @@ final readonly class BenchController
      *
      * @return array<string, string> by its purpose
      */
-    private function shown(Request $request, JobView $view, string $owner): array
+    private function disclosedSecret(Request $request, JobView $view, string $owner): array
     {
         $purpose = ((array) ($this->feedback->of($request)['secret:'.$owner]['typed'] ?? []))['purpose'] ?? null;
         $secret = \is_string($purpose) ? $this->vault->secretOf($view->job, $owner, $purpose) : null;
@@ -357,7 +357,7 @@ final readonly class BenchController
     /** @return array<string, array<string, Keypad>> step and way → value name → keys to press */
     private function keypads(JobView $view, Device $device): array
     {
-        $profile = KeypadProfile::named($device->kind->keypad ?? '');
+        $profile = KeypadProfile::find($device->kind->keypad ?? '');
         $sheets = [];
         $sheet = RunSheet::of($view->plan, $device);
         foreach (null === $profile ? [] : $device->steps as $step) {
@@ -392,7 +392,7 @@ final readonly class BenchController
      *
      * @return array{array<string, string>, array<string, Message>} values, and what is wrong with them, by name
      */
-    private function typed(Plan $plan, array $slots, string $prefix, InputBag $form): array
+    private function typedValues(Plan $plan, array $slots, string $prefix, InputBag $form): array
     {
         $values = $errors = [];
         foreach ($slots as $name => $slot) {
@@ -400,7 +400,7 @@ final readonly class BenchController
             try {
                 '' === $text || $values[$name] = '-' === $text ? '' : $plan->readSetting($slot->setting, $text);
             } catch (Malformed $e) {
-                $errors[$name] = $e->said();
+                $errors[$name] = $e->message();
             }
         }
 
@@ -417,7 +417,7 @@ final readonly class BenchController
      */
     private function read(Plan $plan, RunSheet $sheet, array $names, InputBag $form): array
     {
-        [$values, $errors] = $this->typed($plan, $sheet->slots($names), 'read_', $form);
+        [$values, $errors] = $this->typedValues($plan, $sheet->slots($names), 'read_', $form);
         foreach (array_intersect($names, ['mac', 'serial']) as $name) {
             $text = trim($form->getString('read_'.$name));
             if ('' === $text) {
@@ -433,7 +433,7 @@ final readonly class BenchController
                     );
                 }
             } catch (Malformed $e) {
-                $errors[$name] = $e->said();
+                $errors[$name] = $e->message();
             }
         }
 

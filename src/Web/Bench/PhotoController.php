@@ -61,7 +61,7 @@ final readonly class PhotoController
                 $this->journal->now(),
             );
         } catch (Malformed|ParseError $e) {
-            $this->feedback->keep('photo:'.$device->key.'.'.$step->code, [], ['photo' => $e->said()]);
+            $this->feedback->keep('photo:'.$device->key.'.'.$step->code, [], ['photo' => $e->message()]);
         }
 
         return $this->pages->back($request, "/j/$slug/bench?sel=devices/".$device->key);

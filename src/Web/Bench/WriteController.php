@@ -30,14 +30,14 @@ final readonly class WriteController
     #[IsGranted('ROLE_TECHNICIAN')]
     public function page(Request $request, string $slug): Response
     {
-        $still = $this->pages->unchanged($request, $slug);
+        $still = $this->pages->notModified($request, $slug);
         if (null !== $still) {
             return $still;
         }
         $view = $this->pages->open($slug);
 
         return $this->pages->show($view, 'bench', $request, [
-            'window' => Window::asked(
+            'window' => Window::fromRequest(
                 $request,
                 self::plans($view),
                 static fn (WritePlan $one): array => [$one->device->tag, $one->device->room, $one->device->kind->name],

@@ -74,7 +74,7 @@ final readonly class JobsController
     /** One card of the shelf, by itself. */
     #[Route('/j/{slug}/card', name: 'job_card', methods: ['GET'])]
     #[IsGranted('ROLE_VIEWER')]
-    public function counted(string $slug): Response
+    public function refreshCard(string $slug): Response
     {
         $job = $this->jobs->find($slug) ?? throw new NotFoundHttpException('There is no such job.');
 
@@ -124,11 +124,11 @@ final readonly class JobsController
     {
         $this->pages->checkToken($request);
 
-        return $this->long->of($request, fn (\Closure $tell): RedirectResponse => $this->taken($request, $tell));
+        return $this->long->of($request, fn (\Closure $tell): RedirectResponse => $this->runImport($request, $tell));
     }
 
     /** @param \Closure(Message, int, int): void $tell */
-    private function taken(Request $request, \Closure $tell): RedirectResponse
+    private function runImport(Request $request, \Closure $tell): RedirectResponse
     {
         $file = $request->files->get('document');
         $passphrase = $request->request->getString('passphrase');
@@ -166,7 +166,7 @@ final readonly class JobsController
 
             return new RedirectResponse('/', Response::HTTP_SEE_OTHER);
         } catch (NotOpened $e) {
-            $this->feedback->keep('import', [], ['document' => [['pointer' => '/sealed', 'message' => $e->said()]]]);
+            $this->feedback->keep('import', [], ['document' => [['pointer' => '/sealed', 'message' => $e->message()]]]);
 
             return new RedirectResponse('/', Response::HTTP_SEE_OTHER);
         }
@@ -185,6 +185,6 @@ final readonly class JobsController
     #[IsGranted('ROLE_VIEWER')]
     public function brief(Request $request, string $slug): Response
     {
-        return $this->pages->unchanged($request, $slug) ?? $this->pages->show($this->pages->open($slug), 'brief', $request);
+        return $this->pages->notModified($request, $slug) ?? $this->pages->show($this->pages->open($slug), 'brief', $request);
     }
 }

@@ -54,7 +54,7 @@ final readonly class DevicesController
     #[IsGranted('ROLE_VIEWER')]
     public function page(Request $request, string $slug): Response
     {
-        $still = $this->pages->unchanged($request, $slug);
+        $still = $this->pages->notModified($request, $slug);
         if (null !== $still) {
             return $still;
         }
@@ -69,7 +69,7 @@ final readonly class DevicesController
         $selected = $request->query->getString('sel');
 
         return $this->pages->show($view, 'devices', $request, [
-            'window' => Window::asked(
+            'window' => Window::fromRequest(
                 $request,
                 $view->plan->devices,
                 self::texts(...),
@@ -132,11 +132,11 @@ final readonly class DevicesController
     {
         $this->pages->checkToken($request);
 
-        return $this->long->of($request, fn (\Closure $tell): RedirectResponse => $this->pasted($request, $slug, $tell));
+        return $this->long->of($request, fn (\Closure $tell): RedirectResponse => $this->runPaste($request, $slug, $tell));
     }
 
     /** @param \Closure(Message, int, int): void $tell */
-    private function pasted(Request $request, string $slug, \Closure $tell): RedirectResponse
+    private function runPaste(Request $request, string $slug, \Closure $tell): RedirectResponse
     {
         $view = $this->pages->open($slug);
         $text = $request->request->getString('table');
@@ -156,14 +156,14 @@ final readonly class DevicesController
                 $means[rawurldecode((string) $heading)] = $meaning;
             }
         }
-        $means = $this->remembered($means);
+        $means = $this->rememberHeadings($means);
         $read = static fn (int $n, int $all) => $tell(new Message('{n} of {all} rows are read', ['n' => $n, 'all' => $all]), $n, $all);
         $typed = ['table' => $text, 'means' => $means];
         $back = new RedirectResponse("/j/$slug/devices#paste", Response::HTTP_SEE_OTHER);
         try {
             $paste = RosterPaste::of($view->plan, $text, $means, $read);
         } catch (Malformed $e) {
-            $this->feedback->keep('paste', $typed, ['table' => $e->said()]);
+            $this->feedback->keep('paste', $typed, ['table' => $e->message()]);
 
             return $back;
         }
@@ -180,11 +180,11 @@ final readonly class DevicesController
                     return new RedirectResponse("/j/$slug/devices", Response::HTTP_SEE_OTHER);
                 }
                 $rest = RosterPaste::of($this->pages->open($slug)->plan, $left, $means);
-                $this->feedback->keep('paste', ['table' => $left] + $typed, [], self::looked($rest));
+                $this->feedback->keep('paste', ['table' => $left] + $typed, [], self::preview($rest));
 
                 return $back;
             } catch (Conflict|Refused $e) {
-                $this->feedback->keep('paste', $typed, ['table' => $e->said()], self::looked($paste));
+                $this->feedback->keep('paste', $typed, ['table' => $e->message()], self::preview($paste));
 
                 return $back;
             }
@@ -199,13 +199,13 @@ final readonly class DevicesController
             ],
             default => [],
         };
-        $this->feedback->keep('paste', $typed, $errors, self::looked($paste));
+        $this->feedback->keep('paste', $typed, $errors, self::preview($paste));
 
         return $back;
     }
 
     /** @return array<string, mixed> a preview: a long paste is neither shown nor kept whole */
-    private static function looked(RosterPaste $paste): array
+    private static function preview(RosterPaste $paste): array
     {
         $rows = $paste->worthALook(self::LOOKED_AT);
 
@@ -224,7 +224,7 @@ final readonly class DevicesController
      *
      * @return array<string, string>
      */
-    private function remembered(array $said): array
+    private function rememberHeadings(array $said): array
     {
         $user = $this->pages->user();
         $known = array_filter($said, static fn (string $heading): bool => mb_strlen($heading) <= 120, \ARRAY_FILTER_USE_KEY)
@@ -277,7 +277,7 @@ final readonly class DevicesController
                 'count' => \count($many->changes),
             ]);
         } catch (Malformed|Conflict|Refused $e) {
-            $this->feedback->keep('many', $typed, ['value' => $e->said()]);
+            $this->feedback->keep('many', $typed, ['value' => $e->message()]);
         }
 
         return $back;

@@ -45,7 +45,7 @@ final readonly class KindsController
     #[IsGranted('ROLE_VIEWER')]
     public function page(Request $request, string $slug): Response
     {
-        $still = $this->pages->unchanged($request, $slug);
+        $still = $this->pages->notModified($request, $slug);
         if (null !== $still) {
             return $still;
         }
@@ -98,7 +98,7 @@ final readonly class KindsController
             if (null !== $text) {
                 $version = $this->source->version($view->plan, $code, $text);
             } elseif (null !== $shelf && $request->query->getBoolean('shelf')) {
-                $version = KindVersion::of($view->plan, $code, Catalogue::decoded($shelf->source), $this->source->ships($code));
+                $version = KindVersion::of($view->plan, $code, Catalogue::decode($shelf->source), $this->source->ships($code));
             }
         } catch (Malformed) {
             // Said where it was typed.
@@ -153,9 +153,9 @@ final readonly class KindsController
                 ]));
             }
         } catch (Malformed $e) {
-            $this->feedback->keep('kind:'.$code, ['source' => $text], ['source' => [$e->said()]]);
+            $this->feedback->keep('kind:'.$code, ['source' => $text], ['source' => [$e->message()]]);
         } catch (Conflict|Refused $e) {
-            $this->feedback->keep('kind:'.$code, ['source' => $text], ['source' => [$e->said()]]);
+            $this->feedback->keep('kind:'.$code, ['source' => $text], ['source' => [$e->message()]]);
         }
 
         return $this->pages->back($request, $to);
@@ -183,7 +183,7 @@ final readonly class KindsController
             ?? throw Malformed::because('There is no version {n} of {code} on the shelf.', ['n' => $number, 'code' => $code]);
 
         return [
-            KindVersion::of($view->plan, $code, Catalogue::decoded($shelf->source), $this->source->ships($code)),
+            KindVersion::of($view->plan, $code, Catalogue::decode($shelf->source), $this->source->ships($code)),
             'shelf, version '.$shelf->version,
         ];
     }

@@ -114,7 +114,7 @@ final readonly class AddressTape
         $pins = array_values(array_filter($pins, static fn (array $pin): bool => $pin['at'] >= $low && $pin['at'] <= $high));
         usort($pins, static fn (array $a, array $b): int => [$a['at'], $a['tag']] <=> [$b['at'], $b['tag']]);
 
-        return new self($ticks, $bands, self::placed($pins, $scale), $low, $high - $low + 1, null !== $zoom);
+        return new self($ticks, $bands, self::placeLabels($pins, $scale), $low, $high - $low + 1, null !== $zoom);
     }
 
     /**
@@ -126,7 +126,7 @@ final readonly class AddressTape
      *
      * @return list<array{x: float, tag: string, address: string, record: string, nic: string, trouble: string|null, lane: int}>
      */
-    private static function placed(array $pins, \Closure $scale): array
+    private static function placeLabels(array $pins, \Closure $scale): array
     {
         $placed = [];
         foreach (array_reverse($pins) as $pin) {

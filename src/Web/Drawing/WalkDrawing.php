@@ -32,7 +32,7 @@ final readonly class WalkDrawing
         $out = $walk->leg(false);
         $back = $walk->leg(true);
         $columns = max(\count($out), \count($back), 3);
-        $broken = $walk->broken();
+        $broken = $walk->brokenHop();
         // Out, the broken stone is the last and the room is behind it; back, the room is before it where enough stones have gone.
         $room = $columns - ($broken?->back ? \count($back) : \count($out));
         if (null !== $broken && self::STEP * $room < self::LINE) {

@@ -21,7 +21,7 @@ final readonly class ConflictAnswer
     {
         $conflict = $event->getThrowable();
         if ($conflict instanceof Conflict || $conflict instanceof Refused) {
-            $this->feedback->tell($conflict->said());
+            $this->feedback->tell($conflict->message());
             $event->setResponse($this->pages->back($event->getRequest(), '/'));
         }
     }

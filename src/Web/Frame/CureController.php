@@ -59,8 +59,8 @@ final readonly class CureController
             return $this->pages->back($request, "/j/$slug/proof");
         }
         $cure = '' !== $form->getString('finding')
-            ? $view->findings()->keyed($form->getString('finding'))?->cure
-            : self::asked($view->plan, $form, $port);
+            ? $view->findings()->find($form->getString('finding'))?->cure
+            : self::pick($view->plan, $form, $port);
         if (null === $cure) {
             $this->feedback->tell(new Message('This cure is not needed any more.'));
 
@@ -94,7 +94,7 @@ final readonly class CureController
     public function preview(Request $request, string $slug): Response
     {
         $view = $this->pages->open($slug);
-        $finding = $view->findings()->keyed($request->query->getString('finding'));
+        $finding = $view->findings()->find($request->query->getString('finding'));
         $after = null === $finding?->cure ? null : Findings::of($view->plan->with($finding->cure), ShippedRules::all());
         $keys = static fn (Findings $findings): array => array_map(static fn (Finding $one): string => $one->key(), $findings->all);
 
@@ -114,7 +114,7 @@ final readonly class CureController
      *
      * @param InputBag<bool|float|int|string> $form
      */
-    private static function asked(Plan $plan, InputBag $form, ?Port $port): ?Change
+    private static function pick(Plan $plan, InputBag $form, ?Port $port): ?Change
     {
         $face = Face::tryFrom($form->getString('face')) ?? Face::Set;
         $picked = $form->getString('picked');

@@ -65,7 +65,7 @@ final readonly class EditController
         }
         $at = $section.'/'.$key.':'.$name;
         try {
-            $edit = $this->typed($view->plan, $section, $key, $name, $form->getString('before'), $text);
+            $edit = $this->readEdit($view->plan, $section, $key, $name, $form->getString('before'), $text);
             if ($form->has('ask')) {
                 return $this->whatIf($view, $request, [$edit]);
             }
@@ -81,7 +81,7 @@ final readonly class EditController
                 $this->journal->write($view->job, new Change($why, $this->withWhatFollows($view->plan, $edit)), $this->pages->user());
             }
         } catch (Malformed|Refused $e) {
-            $this->feedback->keep($at, ['value' => $text], ['value' => $e->said()]);
+            $this->feedback->keep($at, ['value' => $text], ['value' => $e->message()]);
         } catch (Conflict $e) {
             $this->feedback->keep($at, ['value' => $text], [], [
                 'theirs' => self::theirs($view->plan, $section, $key, $name, $e->theirs),
@@ -113,7 +113,7 @@ final readonly class EditController
             [$section, $key] = explode('/', $row->text('record'), 2) + [1 => ''];
             self::byHand($section);
             try {
-                $edit = $this->typed($view->plan, $section, $key, $row->text('field'), $row->text('before'), $row->text('value'));
+                $edit = $this->readEdit($view->plan, $section, $key, $row->text('field'), $row->text('before'), $row->text('value'));
                 foreach ($edit->before === $edit->after ? [] : $this->withWhatFollows($view->plan, $edit) as $one) {
                     $edits[] = $one;
                 }
@@ -121,7 +121,7 @@ final readonly class EditController
                 $wrong[] = [
                     'of' => self::label($view->plan, $section, $key),
                     'value' => mb_substr($row->text('value'), 0, 60),
-                    'why' => $e->said(),
+                    'why' => $e->message(),
                 ];
             }
         }
@@ -131,7 +131,7 @@ final readonly class EditController
                 $this->journal->write($view->job, new Change($why, $edits), $this->pages->user());
             }
         } catch (Conflict|Refused $e) {
-            $wrong[] = ['of' => '', 'value' => '', 'why' => $e->said()];
+            $wrong[] = ['of' => '', 'value' => '', 'why' => $e->message()];
         }[] === $wrong || $this->feedback->keep('block', [], [], ['wrong' => \array_slice($wrong, 0, 20)]);
 
         return $this->pages->back($request, "/j/$slug/devices");
@@ -155,7 +155,7 @@ final readonly class EditController
             try {
                 $row[$field->name] = self::read($view->plan, $field, $typed[$field->name] ?? '');
             } catch (Malformed $e) {
-                $errors[$field->name] = $e->said();
+                $errors[$field->name] = $e->message();
             }
         }
         if ('extensions' === $section && !isset($errors['number']) && null !== $view->plan->extensionNumbered($typed['number'] ?? '')) {
@@ -175,7 +175,7 @@ final readonly class EditController
                 try {
                     self::sensible($after, Row::keyOf($row), [$name]);
                 } catch (Malformed $e) {
-                    $errors[$name] = $e->said();
+                    $errors[$name] = $e->message();
                 }
             }
             if ([] !== $errors) {
@@ -193,7 +193,7 @@ final readonly class EditController
             );
         } catch (Conflict|Refused $e) {
             // Somebody added one of the same name in this moment: what was typed stays, to be sent again.
-            $this->feedback->keep('add:'.$section, $typed, ['' => $e->said()]);
+            $this->feedback->keep('add:'.$section, $typed, ['' => $e->message()]);
         }
 
         return $this->pages->back($request, "/j/$slug/networks");
@@ -245,7 +245,7 @@ final readonly class EditController
                 default => $this->journal->undo($view->job, $entry, $by),
             };
         } catch (Refused $e) {
-            $this->feedback->tell($e->said());
+            $this->feedback->tell($e->message());
         }
 
         return $this->pages->back($request, "/j/$slug/brief");
@@ -280,7 +280,7 @@ final readonly class EditController
      *
      * @throws Malformed
      */
-    private function typed(Plan $plan, string $section, string $key, string $name, string $before, string $text): Edit
+    private function readEdit(Plan $plan, string $section, string $key, string $name, string $before, string $text): Edit
     {
         if ('settings' === $section) {
             $ref = SettingRef::tryFromString($key) ?? throw new BadRequestHttpException();
@@ -394,7 +394,7 @@ final readonly class EditController
     {
         $extension = 'extensions' === $edit->section && 'number' === $edit->field ? $plan->extensions[$edit->key] ?? null : null;
         if (null !== $extension && $extension->number === $edit->before && \is_string($edit->after)) {
-            return Numbers::renumbered($plan, $extension, $edit->after);
+            return Numbers::renumber($plan, $extension, $edit->after);
         }
         $moved = 'devices' === $edit->section && 'room' === $edit->field ? self::locations($plan, $edit) : [];
         if ([] !== $moved) {

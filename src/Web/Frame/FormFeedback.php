@@ -83,12 +83,12 @@ final readonly class FormFeedback
     {
         $response = $event->getResponse();
         if ($response instanceof RedirectResponse) {
-            $response->setTargetUrl(self::carried($event->getRequest(), $response->getTargetUrl()));
+            $response->setTargetUrl(self::addTo($event->getRequest(), $response->getTargetUrl()));
         }
     }
 
     /** An address with the feedback of a request, where there is some. */
-    public static function carried(Request $request, string $url): string
+    public static function addTo(Request $request, string $url): string
     {
         $number = $request->attributes->getString('_told');
         if ('' === $number) {

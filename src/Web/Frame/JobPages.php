@@ -73,23 +73,23 @@ final readonly class JobPages
     /** What the shelf says of a job, without its plan where nothing has changed. */
     public function figures(Job $job): Figures
     {
-        return $this->kept($job)->get('figures', fn (): Figures => $this->view($job)->figures());
+        return $this->cache($job)->get('figures', fn (): Figures => $this->view($job)->figures());
     }
 
     /** Whether its figures are there without computing anything. */
     public function hasFigures(Job $job): bool
     {
-        return $this->kept($job)->has('figures');
+        return $this->cache($job)->has('figures');
     }
 
     private function view(Job $job): JobView
     {
-        $kept = $this->kept($job);
+        $kept = $this->cache($job);
 
         return new JobView($job, $this->records->plan($job), $kept);
     }
 
-    private function kept(Job $job): StampedCache
+    private function cache(Job $job): StampedCache
     {
         $since = $this->requests->getCurrentRequest()?->headers->get('X-Since');
         // What somebody else marked or typed is shown at once, by the results of before; the look after that one asks for them anew.
@@ -118,7 +118,7 @@ final readonly class JobPages
     }
 
     /** An open page asks now and then whether anything changed since the revision it shows. */
-    public function unchanged(Request $request, string $slug): ?Response
+    public function notModified(Request $request, string $slug): ?Response
     {
         $since = $request->headers->get('X-Since');
         if (null === $since) {
@@ -165,8 +165,8 @@ final readonly class JobPages
             'redoable' => $this->journal->redoable($view->job, $by),
             'orders' => $orders,
             'failed' => match ($stage) {
-                'proof' => $this->orders->failed($view->job),
-                'networks' => $this->orders->failed($view->job, 3, WorkOrder::SWEEP),
+                'proof' => $this->orders->failedOrders($view->job),
+                'networks' => $this->orders->failedOrders($view->job, 3, WorkOrder::SWEEP),
                 default => [],
             },
             'strip' => BusyStrip::of($view->plan),

@@ -59,9 +59,9 @@ final class JobView
     }
 
     /** @return array<string, Seen> */
-    public function seen(): array
+    public function observedPaths(): array
     {
-        return $this->analysis->seen();
+        return $this->analysis->observedPaths();
     }
 
     /**

@@ -22,14 +22,14 @@ final readonly class MaskedPaths implements ProcessorInterface
     public function __invoke(LogRecord $record): LogRecord
     {
         return $record->with(
-            message: self::masked($record->message),
+            message: self::mask($record->message),
             context: self::maskedIn($record->context),
             extra: self::maskedIn($record->extra),
         );
     }
 
     /** The same text without tokens. */
-    public static function masked(string $text): string
+    public static function mask(string $text): string
     {
         return (string) preg_replace(
             ['~(/(?:p|9|a)/)[^/\s"\'?#]+~', '~\b(Bearer\s+)\S+~i'],
@@ -48,9 +48,9 @@ final readonly class MaskedPaths implements ProcessorInterface
         foreach ($values as $name => $value) {
             $values[$name] = match (true) {
                 \is_string($name) && \in_array(strtolower($name), self::NAMES, true) => self::MASK,
-                \is_string($value) => self::masked($value),
+                \is_string($value) => self::mask($value),
                 \is_array($value) => self::maskedIn($value),
-                $value instanceof \Throwable => self::told($value),
+                $value instanceof \Throwable => self::describe($value),
                 default => $value,
             };
         }
@@ -59,12 +59,12 @@ final readonly class MaskedPaths implements ProcessorInterface
     }
 
     /** An error as text: its message may hold an address, and nobody can change that of an exception. */
-    private static function told(\Throwable $error): string
+    private static function describe(\Throwable $error): string
     {
         $text = '';
         for ($one = $error; null !== $one; $one = $one->getPrevious()) {
             $text .= ('' === $text ? '' : ' caused by ')
-                .\sprintf('%s: %s at %s:%d', $one::class, self::masked($one->getMessage()), $one->getFile(), $one->getLine());
+                .\sprintf('%s: %s at %s:%d', $one::class, self::mask($one->getMessage()), $one->getFile(), $one->getLine());
         }
 
         return $text;

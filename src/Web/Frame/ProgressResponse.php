@@ -47,7 +47,7 @@ final readonly class ProgressResponse
                         self::line(['said' => $this->words->say($what), 'done' => $done, 'of' => $of]);
                     }
                 });
-                self::line(['to' => FormFeedback::carried($request, $answer->getTargetUrl())]);
+                self::line(['to' => FormFeedback::addTo($request, $answer->getTargetUrl())]);
             } catch (\Throwable $e) {
                 // The answer has begun: what comes of an exception elsewhere, a page of its own, cannot be sent any more.
                 $this->log->error('A long answer broke off.', ['exception' => $e]);

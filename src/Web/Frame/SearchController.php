@@ -54,7 +54,7 @@ final readonly class SearchController
 
     public static function find(Plan $plan, string $asked): ?string
     {
-        $asked = self::named($asked);
+        $asked = self::hostIn($asked);
         $device = $plan->deviceTagged($asked);
         if (null !== $device) {
             return 'devices/'.$device->key;
@@ -100,7 +100,7 @@ final readonly class SearchController
     }
 
     /** Of an address of a page or a stream, what counts is whom it names. */
-    private static function named(string $asked): string
+    private static function hostIn(string $asked): string
     {
         $host = str_contains($asked, '://') ? parse_url($asked, \PHP_URL_HOST) : null;
 
@@ -161,7 +161,7 @@ final readonly class SearchController
         }
         $mac = Mac::tryFromString($asked);
         if (null !== $mac) {
-            $forms = implode('  ', [(string) $mac, $mac->joined(':'), $mac->joined('.', 4), $mac->digits]);
+            $forms = implode('  ', [(string) $mac, $mac->format(':'), $mac->format('.', 4), $mac->digits]);
 
             return $mac->isLocallyAdministered()
                 ? new Message('{forms}: not in the roster, locally administered', ['forms' => $forms])
@@ -174,7 +174,7 @@ final readonly class SearchController
             }
             $sum = Sum::tryOf($asked);
             if (null !== $sum) {
-                return $sum->said();
+                return $sum->message();
             }
             $address = Ipv4::tryFromString($asked);
             if (null !== $address) {
@@ -186,7 +186,7 @@ final readonly class SearchController
                     : new Message('{address} is free or unknown on {segment} ({network})', $at);
             }
         } catch (Malformed $e) {
-            return $e->said();
+            return $e->message();
         }
 
         return new Message('Nothing here is called "{text}".', ['text' => $asked]);

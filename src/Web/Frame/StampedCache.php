@@ -47,7 +47,7 @@ final class StampedCache implements Kept
 
     public function has(string $part): bool
     {
-        return null !== $this->kept($this->name($part));
+        return null !== $this->load($this->name($part));
     }
 
     private function name(string $part): string
@@ -58,12 +58,12 @@ final class StampedCache implements Kept
     public function get(string $part, \Closure $make): mixed
     {
         $name = $this->name($part);
-        $kept = $this->kept($name);
+        $kept = $this->load($name);
         if (null === $kept) {
             $lock = $this->locks->createLock($name);
             $lock->acquire(true);
             try {
-                $kept = $this->kept($name);
+                $kept = $this->load($name);
                 if (null === $kept) {
                     // What is made now, and all that it is made of, is of this state.
                     ++$this->making;
@@ -84,7 +84,7 @@ final class StampedCache implements Kept
     }
 
     /** @return array{stamp: string, at: int, result: mixed}|null what is kept and will do */
-    private function kept(string $name): ?array
+    private function load(string $name): ?array
     {
         $kept = $this->pool->getItem($name)->get();
         if (

@@ -45,7 +45,7 @@ final readonly class Window
      *
      * @return self<V>
      */
-    public static function asked(
+    public static function fromRequest(
         Request $request,
         array $all,
         \Closure $texts,
@@ -60,7 +60,7 @@ final readonly class Window
         if (null === $by) {
             $sort = '';
         } else {
-            $having = self::sorted($having, $by, str_starts_with($sort, '-'));
+            $having = self::sort($having, $by, str_starts_with($sort, '-'));
         }
         $part = self::of($having, $request->query->getInt('page'), $selected, $size);
 
@@ -89,7 +89,7 @@ final readonly class Window
      *
      * @return array<array-key, V>
      */
-    private static function sorted(array $all, \Closure $by, bool $backwards): array
+    private static function sort(array $all, \Closure $by, bool $backwards): array
     {
         $values = array_map($by, $all);
         $full = array_filter($values, static fn (int|string $value): bool => '' !== $value);

@@ -38,7 +38,7 @@ final readonly class HandoverController
     #[IsGranted('ROLE_VIEWER')]
     public function page(Request $request, string $slug): Response
     {
-        $still = $this->pages->unchanged($request, $slug);
+        $still = $this->pages->notModified($request, $slug);
         if (null !== $still) {
             return $still;
         }
@@ -49,7 +49,7 @@ final readonly class HandoverController
         $whole = $request->query->getBoolean('all')
             || \count($view->plan->devices) + \count($proof->results) <= self::AT_ONCE;
         $plan = $view->plan;
-        $segments = Window::asked(
+        $segments = Window::fromRequest(
             $request,
             Schedules::segments($plan),
             static fn (string $key): array => array_merge(...array_map(
@@ -114,13 +114,13 @@ final readonly class HandoverController
     #[IsGranted('ROLE_VIEWER')]
     public function document(string $slug): Response
     {
-        return self::written($this->jobs->export($this->pages->open($slug)->job), $slug.'.json');
+        return self::export($this->jobs->export($this->pages->open($slug)->job), $slug.'.json');
     }
 
     /** With the secrets, sealed under a passphrase. */
     #[Route('/j/{slug}/handover/sealed.json', name: 'handover_sealed', methods: ['POST'])]
     #[IsGranted('ROLE_LEAD')]
-    public function sealed(Request $request, string $slug): Response
+    public function sealedExport(Request $request, string $slug): Response
     {
         $this->pages->checkToken($request);
         $job = $this->pages->open($slug)->job;
@@ -131,11 +131,11 @@ final readonly class HandoverController
             return $this->pages->back($request, "/j/$slug/handover");
         }
 
-        return self::written($this->jobs->export($job, $passphrase), $slug.'-sealed.json');
+        return self::export($this->jobs->export($job, $passphrase), $slug.'-sealed.json');
     }
 
     /** Record by record: of a large job the text is never held whole. */
-    private static function written(JobDocument $document, string $name): Response
+    private static function export(JobDocument $document, string $name): Response
     {
         return new StreamedResponse(static function () use ($document): void {
             foreach ($document->chunks() as $text) {

@@ -36,15 +36,15 @@ final readonly class AnswerController
     #[Route('/a/{token}', name: 'administrator', requirements: ['token' => '[0-9a-f]{40}'], methods: ['GET'])]
     public function page(Request $request, string $token): Response
     {
-        $link = $this->opened($request, $token);
+        $link = $this->findLink($request, $token);
 
-        return $link instanceof Response ? $link : $this->shown($link, [], []);
+        return $link instanceof Response ? $link : $this->show($link, [], []);
     }
 
     #[Route('/a/{token}', name: 'administrator_answers', requirements: ['token' => '[0-9a-f]{40}'], methods: ['POST'])]
     public function answer(Request $request, string $token): Response
     {
-        $link = $this->opened($request, $token);
+        $link = $this->findLink($request, $token);
         if ($link instanceof Response) {
             return $link;
         }
@@ -64,20 +64,20 @@ final readonly class AnswerController
                 AdminAnswer::read($plan, $asked, $text);
                 $this->answers->keep($link->job, $asked, $text, \is_string($remark) ? $remark : '', '' === $by ? 'administrator' : $by);
             } catch (Malformed $e) {
-                $errors[$code] = $e->said();
+                $errors[$code] = $e->message();
             }
         }
 
         return [] === $errors
             ? new RedirectResponse('/a/'.$token.'?kept=1', Response::HTTP_SEE_OTHER)
-            : $this->shown($link, $typed, $errors);
+            : $this->show($link, $typed, $errors);
     }
 
-    private function opened(Request $request, string $token): AskLink|Response
+    private function findLink(Request $request, string $token): AskLink|Response
     {
         // Whoever tries links is stopped long before one opens; whoever has one is never counted.
         $wrong = $this->guessingLimiter->create('ask '.$request->getClientIp());
-        $link = 0 === $wrong->consume(0)->getRemainingTokens() ? null : $this->answers->opened($token);
+        $link = 0 === $wrong->consume(0)->getRemainingTokens() ? null : $this->answers->findLink($token);
         if (null === $link) {
             $wrong->consume();
 
@@ -91,7 +91,7 @@ final readonly class AnswerController
      * @param array<array-key, string> $typed
      * @param array<array-key, mixed>  $errors
      */
-    private function shown(AskLink $link, array $typed, array $errors): Response
+    private function show(AskLink $link, array $typed, array $errors): Response
     {
         $plan = $this->records->plan($link->job);
 

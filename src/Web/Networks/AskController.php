@@ -45,7 +45,7 @@ final readonly class AskController
     #[IsGranted('ROLE_VIEWER')]
     public function page(Request $request, string $slug): Response
     {
-        $still = $this->pages->unchanged($request, $slug);
+        $still = $this->pages->notModified($request, $slug);
         if (null !== $still) {
             return $still;
         }
@@ -58,7 +58,7 @@ final readonly class AskController
                 $read = null === $asked ? null : AdminAnswer::read($view->plan, $asked, $answer->text);
                 $given[] = ['asked' => $asked, 'answer' => $answer, 'odd' => $read->odd ?? [], 'wrong' => null];
             } catch (Malformed $e) {
-                $given[] = ['asked' => $asked, 'answer' => $answer, 'odd' => [], 'wrong' => $e->said()];
+                $given[] = ['asked' => $asked, 'answer' => $answer, 'odd' => [], 'wrong' => $e->message()];
             }
         }
 
@@ -130,7 +130,7 @@ final readonly class AskController
         try {
             $rows = Table::fromText($text)->rows;
         } catch (Malformed $e) {
-            $this->feedback->keep('paste', ['text' => $text], ['' => $e->said()]);
+            $this->feedback->keep('paste', ['text' => $text], ['' => $e->message()]);
 
             return $this->pages->back($request, "/j/$slug/networks/ask");
         }
@@ -152,7 +152,7 @@ final readonly class AskController
                 $this->answers->keep($view->job, $asked, $answer, '', $this->pages->user()->name);
                 ++$taken;
             } catch (Malformed $e) {
-                $wrong[] = new Message('Line {n}: {why}', ['n' => $row['line'], 'why' => $e->said()]);
+                $wrong[] = new Message('Line {n}: {why}', ['n' => $row['line'], 'why' => $e->message()]);
             }
         }[] === $wrong
             ? $this->feedback->tell(new Message('{n} answers are kept, to be looked at.', ['n' => $taken]))
@@ -188,9 +188,9 @@ final readonly class AskController
             }
             $this->answers->drop($answer);
         } catch (Malformed $e) {
-            $this->feedback->tell($e->said());
+            $this->feedback->tell($e->message());
         } catch (Conflict|Refused $e) {
-            $this->feedback->tell($e->said());
+            $this->feedback->tell($e->message());
         }
 
         return $this->pages->back($request, "/j/$slug/networks/ask");

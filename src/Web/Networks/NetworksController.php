@@ -38,13 +38,13 @@ final readonly class NetworksController
     #[IsGranted('ROLE_VIEWER')]
     public function page(Request $request, string $slug): Response
     {
-        $still = $this->pages->unchanged($request, $slug);
+        $still = $this->pages->notModified($request, $slug);
         if (null !== $still) {
             return $still;
         }
         $view = $this->pages->open($slug);
         $selected = $request->query->getString('sel');
-        $window = Window::asked(
+        $window = Window::fromRequest(
             $request,
             $view->plan->segments,
             static fn (Segment $segment): array => [$segment->name, (string) $segment->network, (string) $segment->vlan],
@@ -58,7 +58,7 @@ final readonly class NetworksController
         );
         $tapes = [];
         foreach ($window->items as $segment) {
-            $tapes[$segment->key] = AddressTape::of($view->plan, $segment, $this->words->say(...), self::zoomed($request, $segment));
+            $tapes[$segment->key] = AddressTape::of($view->plan, $segment, $this->words->say(...), self::zoomRange($request, $segment));
         }
         $asked = $request->query;
         $face = Face::tryFrom($asked->getString('face')) ?? Face::Set;
@@ -72,9 +72,9 @@ final readonly class NetworksController
         if ('' !== $from && '' !== $to) {
             $port = null;
             try {
-                $port = Port::asked($asked->getString('proto'), $number);
+                $port = Port::parse($asked->getString('proto'), $number);
             } catch (Malformed $e) {
-                $portError = $e->said();
+                $portError = $e->message();
             }
             $walk = Walker::between($boxed ? NetworkModel::outOfTheBox($view->plan) : $view->networkModel($face), $from, $to, $port);
             $cures = $boxed || $walk->holds() ? [] : Cure::some($view->plan, $face, $from, $to, $port);
@@ -102,7 +102,7 @@ final readonly class NetworksController
     }
 
     /** The part of the tape that is looked at closely: `zoom=FIRST-LAST`, of the segment that has it. */
-    private static function zoomed(Request $request, Segment $segment): ?Range
+    private static function zoomRange(Request $request, Segment $segment): ?Range
     {
         try {
             $range = Range::fromString($request->query->getString('zoom'));

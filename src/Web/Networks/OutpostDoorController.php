@@ -50,12 +50,12 @@ final readonly class OutpostDoorController
     #[Route('/o/work', name: 'outpost_work', methods: ['POST'])]
     public function work(Request $request): Response
     {
-        $outpost = $this->signed($request);
+        $outpost = $this->authenticate($request);
         if (null === $outpost) {
             return new Response('', Response::HTTP_FORBIDDEN);
         }
         $adapters = self::body($request)['adapters'] ?? [];
-        $this->pairing->heard($outpost, \is_array($adapters) ? array_values($adapters) : []);
+        $this->pairing->recordContact($outpost, \is_array($adapters) ? array_values($adapters) : []);
         $work = $this->assignments->next($outpost);
 
         return null === $work ? new Response('', Response::HTTP_NO_CONTENT) : new JsonResponse($work);
@@ -64,7 +64,7 @@ final readonly class OutpostDoorController
     #[Route('/o/evidence', name: 'outpost_evidence', methods: ['POST'])]
     public function evidence(Request $request): Response
     {
-        $outpost = $this->signed($request);
+        $outpost = $this->authenticate($request);
         if (null === $outpost) {
             return new Response('', Response::HTTP_FORBIDDEN);
         }
@@ -81,14 +81,14 @@ final readonly class OutpostDoorController
     }
 
     /** Known by its token, and the delivery by its signature: what was altered on the way is not taken. */
-    private function signed(Request $request): ?Outpost
+    private function authenticate(Request $request): ?Outpost
     {
         $token = 1 === preg_match('/^Bearer ([0-9a-f]{48})$/D', (string) $request->headers->get('Authorization'), $found) ? $found[1] : '';
         $signature = ServerClient::signature($token, $request->getContent());
 
         $isSigned = '' !== $token && hash_equals($signature, (string) $request->headers->get('X-Signature'));
 
-        return $isSigned ? $this->pairing->known($token) : null;
+        return $isSigned ? $this->pairing->find($token) : null;
     }
 
     /** @return array<mixed> */

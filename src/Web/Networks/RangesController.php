@@ -46,7 +46,7 @@ final readonly class RangesController
     #[IsGranted('ROLE_VIEWER')]
     public function page(Request $request, string $slug): Response
     {
-        $still = $this->pages->unchanged($request, $slug);
+        $still = $this->pages->notModified($request, $slug);
         if (null !== $still) {
             return $still;
         }
@@ -58,7 +58,7 @@ final readonly class RangesController
                 'list' => $list,
                 'sweep' => $sweep,
                 'because' => null === $sweep ? [] : self::because($view, $list, $sweep),
-                'refused' => self::refused($view, $list),
+                'refused' => self::refusal($view, $list),
                 'takes' => (int) ceil($list->count() / Sweeper::SOCKETS) * Sweeper::PATIENCE,
             ];
         }
@@ -67,7 +67,7 @@ final readonly class RangesController
         return $this->pages->show($view, 'networks', $request, [
             'lists' => $lists,
             'shown' => self::SHOWN,
-            'suggested' => isset($view->plan->segments[$from]) ? RangeList::suggested($view->plan, $from) : [],
+            'suggested' => isset($view->plan->segments[$from]) ? RangeList::suggest($view->plan, $from) : [],
             'from' => $from,
         ], 'networks/ranges.html.twig');
     }
@@ -79,7 +79,7 @@ final readonly class RangesController
     {
         $this->pages->checkToken($request);
         $view = $this->pages->open($slug);
-        $list = RangeList::keyed($view->plan, $key) ?? throw new NotFoundHttpException('There is no such list.');
+        $list = RangeList::find($view->plan, $key) ?? throw new NotFoundHttpException('There is no such list.');
         $n = $list->count();
         if (null === $list->from) {
             $this->feedback->keep('ask:'.$key, [], ['' => new Message('Say from which segment it is to be asked.')]);
@@ -106,11 +106,11 @@ final readonly class RangesController
     {
         $this->pages->checkToken($request);
         $view = $this->pages->open($slug);
-        $list = RangeList::keyed($view->plan, $key) ?? throw new NotFoundHttpException('There is no such list.');
+        $list = RangeList::find($view->plan, $key) ?? throw new NotFoundHttpException('There is no such list.');
         $sweep = Sweep::latest($view->plan, $list);
         if (null !== $sweep) {
             $before = $view->plan->row('rangeLists', $key)['ranges'] ?? null;
-            $after = array_map(strval(...), $sweep->cleaned());
+            $after = array_map(strval(...), $sweep->withoutSilent());
             $why = new Message('{name}: silent addresses without a planned device removed, {n} addresses left.', [
                 'name' => $list->name,
                 'n' => \count($sweep->lines),
@@ -129,7 +129,7 @@ final readonly class RangesController
     public function csv(Request $request, string $slug, string $key): Response
     {
         $plan = $this->pages->open($slug)->plan;
-        $list = RangeList::keyed($plan, $key) ?? throw new NotFoundHttpException('There is no such list.');
+        $list = RangeList::find($plan, $key) ?? throw new NotFoundHttpException('There is no such list.');
         $sweep = Sweep::latest($plan, $list);
         $rows = 'found' === $request->query->getString('what')
             ? array_map(static fn (SweepLine $line): array => $line->jsonSerialize(), $sweep->lines ?? [])
@@ -146,7 +146,7 @@ final readonly class RangesController
     }
 
     /** Why nothing was asked at the last try, where the newest try is one that could not be made. */
-    private static function refused(JobView $view, RangeList $list): ?Message
+    private static function refusal(JobView $view, RangeList $list): ?Message
     {
         $last = null;
         foreach ($view->plan->observations[$list->test()] ?? [] as $one) {
@@ -163,7 +163,7 @@ final readonly class RangesController
         foreach (\array_slice($sweep->lines, 0, self::SHOWN) as $line) {
             if (null !== $line->expected && null !== $list->from && SweepVerdict::Missing === $line->verdict) {
                 $from = 'outposts/'.$list->from;
-                $broken = Walker::between($view->networkModel(Face::Set), $from, $line->expected->key, $list->port)->broken();
+                $broken = Walker::between($view->networkModel(Face::Set), $from, $line->expected->key, $list->port)->brokenHop();
                 $why = 'boxed' === $view->stateOf($line->expected->key)
                     ? new Message('{tag} is not plugged in yet.', ['tag' => $line->expected->tag])
                     : $broken?->text;

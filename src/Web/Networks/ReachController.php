@@ -41,7 +41,7 @@ final readonly class ReachController
     #[IsGranted('ROLE_VIEWER')]
     public function page(Request $request, string $slug): Response
     {
-        $still = $this->pages->unchanged($request, $slug);
+        $still = $this->pages->notModified($request, $slug);
         if (null !== $still) {
             return $still;
         }
@@ -50,7 +50,7 @@ final readonly class ReachController
         $loom = new ReachabilityMatrix($view->networkModel($face));
         $places = $loom->places();
         uasort($places, static fn (Segment $a, Segment $b): int => $a->network->address->number <=> $b->network->address->number);
-        $window = Window::asked(
+        $window = Window::fromRequest(
             $request,
             $places,
             static fn (Segment $segment): array => [$segment->name, (string) $segment->network, (string) $segment->vlan],
@@ -64,7 +64,7 @@ final readonly class ReachController
             'window' => $window,
             'keep' => ['face' => $face->value],
             'path' => "/j/$slug/networks/reach",
-            'opened' => self::opened($view, $loom, $request->query->getString('from'), $request->query->getString('to')),
+            'opened' => self::openCrossing($view, $loom, $request->query->getString('from'), $request->query->getString('to')),
             'face' => $face->value,
             'edit' => $request->query->getString('edit'),
             'editError' => $error,
@@ -87,7 +87,7 @@ final readonly class ReachController
         $segments = $view->plan->segments;
         uasort($segments, static fn (Segment $a, Segment $b): int => $a->network->address->number <=> $b->network->address->number);
         $failing = self::failing($view->plan, $loom);
-        $seen = $view->seen();
+        $seen = $view->observedPaths();
         foreach ($segments as $segment) {
             $cells = [];
             $sum = new Crossing();
@@ -133,7 +133,7 @@ final readonly class ReachController
     }
 
     /** @return array<string, mixed>|null the cells of one crossing, device by device and service by service */
-    private static function opened(JobView $view, ReachabilityMatrix $loom, string $from, string $to): ?array
+    private static function openCrossing(JobView $view, ReachabilityMatrix $loom, string $from, string $to): ?array
     {
         $place = $loom->places()[$from] ?? null;
         $segment = $view->plan->segments[$to] ?? null;
@@ -143,7 +143,7 @@ final readonly class ReachController
         $rows = [];
         foreach ($loom->devicesOn($segment->key) as $device) {
             $cells = [];
-            foreach (ReachabilityMatrix::asked($device) as $service) {
+            foreach (ReachabilityMatrix::servicesOf($device) as $service) {
                 $test = "reach:{$place->key}>{$device->key}:".$service?->port;
                 $cells[] = [
                     'service' => $service,
@@ -176,7 +176,7 @@ final readonly class ReachController
 
             return [WhatIf::of($view->plan, $face, new Change(new Message('What if: {line}', ['line' => $line]), $edits), $loom), null];
         } catch (Malformed $e) {
-            return [null, $e->said()];
+            return [null, $e->message()];
         }
     }
 }

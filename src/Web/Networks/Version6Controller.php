@@ -30,7 +30,7 @@ final readonly class Version6Controller
     #[IsGranted('ROLE_VIEWER')]
     public function page(Request $request, string $slug): Response
     {
-        $still = $this->pages->unchanged($request, $slug);
+        $still = $this->pages->notModified($request, $slug);
         if (null !== $still) {
             return $still;
         }
@@ -43,15 +43,15 @@ final readonly class Version6Controller
         $walk = $wrong = null;
         if (null !== $from && null !== $to) {
             try {
-                $port = Port::asked($asked->getString('proto'), $number);
+                $port = Port::parse($asked->getString('proto'), $number);
                 $walk = Walker::between(NetworkModel::ofVersion6($plan, Face::Set), $from->key, $to->key, $port);
             } catch (Malformed $e) {
-                $wrong = $e->said();
+                $wrong = $e->message();
             }
         }
 
         return $this->pages->show($view, 'networks', $request, [
-            'window' => Window::asked(
+            'window' => Window::fromRequest(
                 $request,
                 array_filter($plan->nics, static fn (Nic $nic): bool => null !== $nic->address6
                     || (!$nic->passive && null !== ($plan->segments[$nic->segment ?? ''] ?? null)?->network6)),

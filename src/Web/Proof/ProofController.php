@@ -57,16 +57,16 @@ final readonly class ProofController
     #[IsGranted('ROLE_VIEWER')]
     public function page(Request $request, string $slug): Response
     {
-        $still = $this->pages->unchanged($request, $slug);
+        $still = $this->pages->notModified($request, $slug);
         if (null !== $still) {
             return $still;
         }
         $view = $this->pages->open($slug);
         $proof = $view->proof();
-        $open = $this->opened($proof, $request->query->getString('sel'));
+        $open = $this->openTest($proof, $request->query->getString('sel'));
         $walk = null === $open ? null : self::walk($view, $open);
 
-        $window = Window::asked(
+        $window = Window::fromRequest(
             $request,
             array_filter($view->plan->devices, static fn (Device $device): bool => [] !== $proof->at($device->key)),
             static fn (Device $device): array => [$device->tag, $device->room],
@@ -161,7 +161,7 @@ final readonly class ProofController
                 $this->pages->user()->name,
             );
         } catch (Malformed $e) {
-            $this->feedback->keep('answer:'.$test, $form->all(), ['note' => $e->said()]);
+            $this->feedback->keep('answer:'.$test, $form->all(), ['note' => $e->message()]);
         }
 
         return $this->pages->back($request, "/j/$slug/proof");
@@ -200,7 +200,7 @@ final readonly class ProofController
         return $this->pages->back($request, "/j/$slug/proof");
     }
 
-    private function opened(Proof $proof, string $selected): ?TestResult
+    private function openTest(Proof $proof, string $selected): ?TestResult
     {
         return str_starts_with($selected, 'tests/') ? $proof->find(substr($selected, 6)) : null;
     }

@@ -54,7 +54,7 @@ final readonly class BoardController
             $this->vault->fill($view->job, $this->pages->open($slug)->plan, $this->pages->user());
             $this->feedback->tell($change->why);
         } catch (Malformed|Conflict|Refused $e) {
-            $this->feedback->keep('adopt:'.$mac, ['as' => $form->getString('as')], ['as' => $e->said()]);
+            $this->feedback->keep('adopt:'.$mac, ['as' => $form->getString('as')], ['as' => $e->message()]);
         }
 
         return new RedirectResponse("/j/$slug/services#board", Response::HTTP_SEE_OTHER);
@@ -74,7 +74,7 @@ final readonly class BoardController
 
             return new RedirectResponse("/j/$slug/services#files", Response::HTTP_SEE_OTHER);
         }
-        $count = $this->orders->refetch($view->job, array_keys($this->freshness->of($view->job, $view->plan)->told()), $by);
+        $count = $this->orders->refetch($view->job, array_keys($this->freshness->of($view->job, $view->plan)->refetchable()), $by);
         $this->feedback->tell(0 === $count
             ? new Message('Nothing was chosen that is not under way already.')
             : new Message('{n} phones are told to take their file again.', ['n' => $count]));
@@ -102,7 +102,7 @@ final readonly class BoardController
         foreach ($plan->accounts as $account) {
             if ($account->registrar === $pbx->key) {
                 $why = new Message('Secrets of {n} numbers shown: the table for {tag}.', ['n' => \count($rows), 'tag' => $pbx->tag]);
-                $this->vault->shown($view->job, $plan, 'accounts/'.$account->key, 'sip', $why, $this->pages->user());
+                $this->vault->recordDisclosure($view->job, $plan, 'accounts/'.$account->key, 'sip', $why, $this->pages->user());
                 break;
             }
         }

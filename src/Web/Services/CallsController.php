@@ -38,7 +38,7 @@ final readonly class CallsController
     #[IsGranted('ROLE_VIEWER')]
     public function page(Request $request, string $slug): Response
     {
-        $still = $this->pages->unchanged($request, $slug);
+        $still = $this->pages->notModified($request, $slug);
         if (null !== $still) {
             return $still;
         }
@@ -49,7 +49,7 @@ final readonly class CallsController
         $digits = mb_substr(preg_replace('/[^0-9*#]/', '', $request->query->getString('digits')) ?? '', 0, 40);
         $at = strtr($request->query->getString('at'), ['T' => ' ']);
         $at = TimeFrame::isWallTime($at) ? $at : '';
-        $dial = self::asked($plan, $model, $from, $digits, $at);
+        $dial = self::dial($plan, $model, $from, $digits, $at);
         $by = [];
         foreach ($dial->course->decisions ?? [] as $decision) {
             $by[$decision->record] ??= $decision;
@@ -74,7 +74,7 @@ final readonly class CallsController
         ], 'services/calls.html.twig');
     }
 
-    private static function asked(Plan $plan, NetworkModel $model, string $from, string $digits, string $at): ?Dial
+    private static function dial(Plan $plan, NetworkModel $model, string $from, string $digits, string $at): ?Dial
     {
         if ('' === $digits) {
             return null;
@@ -105,7 +105,7 @@ final readonly class CallsController
         $numbering = Numbering::of($plan);
 
         return array_map(static fn (array $one): string => $numbering->at($one[0], $one[1])->name
-            ?? Switching::of($plan)->led($one[0], $one[1])->route->name
+            ?? Switching::of($plan)->forwarded($one[0], $one[1])->route->name
             ?? '', $asked);
     }
 }

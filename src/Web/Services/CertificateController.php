@@ -71,9 +71,9 @@ final readonly class CertificateController
                 $this->feedback->tell(new Message('Files of phones go over HTTPS, as {host}.', ['host' => $host]));
             }
         } catch (Malformed $e) {
-            $this->feedback->keep('certificate', $typed, [$field => $e->said()]);
+            $this->feedback->keep('certificate', $typed, [$field => $e->message()]);
         } catch (Conflict|Refused $e) {
-            $this->feedback->keep('certificate', $typed, ['host' => $e->said()]);
+            $this->feedback->keep('certificate', $typed, ['host' => $e->message()]);
         }
 
         return new RedirectResponse("/j/$slug/services#certificate", Response::HTTP_SEE_OTHER);

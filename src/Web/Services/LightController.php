@@ -33,7 +33,7 @@ final readonly class LightController
     #[IsGranted('ROLE_VIEWER')]
     public function page(Request $request, string $slug): Response
     {
-        $still = $this->pages->unchanged($request, $slug);
+        $still = $this->pages->notModified($request, $slug);
         if (null !== $still) {
             return $still;
         }
@@ -62,7 +62,7 @@ final readonly class LightController
         try {
             return ['looks' => null === $store || '' === trim($text) ? [] : LookTimeline::of($plan, $store, $events), 'objection' => null];
         } catch (Malformed $e) {
-            return ['looks' => [], 'objection' => $e->said()];
+            return ['looks' => [], 'objection' => $e->message()];
         }
     }
 }

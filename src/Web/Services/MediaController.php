@@ -46,13 +46,13 @@ final readonly class MediaController
     #[IsGranted('ROLE_VIEWER')]
     public function streams(Request $request, string $slug): Response
     {
-        $still = $this->pages->unchanged($request, $slug);
+        $still = $this->pages->notModified($request, $slug);
         if (null !== $still) {
             return $still;
         }
         $view = $this->pages->open($slug);
         $plan = $view->plan;
-        $window = Window::asked(
+        $window = Window::fromRequest(
             $request,
             $plan->streams,
             static fn (Stream $one): array => [$one->name, $plan->devices[$one->sender]->tag ?? '', $one->transport],
@@ -77,7 +77,7 @@ final readonly class MediaController
                 $window->items,
             )),
             'pushes' => \array_slice(PushTarget::all($plan), 0, Window::SIZE, true),
-            'takers' => \array_slice(PushTarget::offered($plan), 0, Window::SIZE),
+            'takers' => \array_slice(PushTarget::targets($plan), 0, Window::SIZE),
             'uplink' => Uplink::of($plan, $pushed),
         ], 'services/streams.html.twig');
     }
@@ -86,7 +86,7 @@ final readonly class MediaController
     #[IsGranted('ROLE_VIEWER')]
     public function links(Request $request, string $slug): Response
     {
-        $still = $this->pages->unchanged($request, $slug);
+        $still = $this->pages->notModified($request, $slug);
         if (null !== $still) {
             return $still;
         }
@@ -148,7 +148,7 @@ final readonly class MediaController
     #[IsGranted('ROLE_VIEWER')]
     public function power(Request $request, string $slug): Response
     {
-        $still = $this->pages->unchanged($request, $slug);
+        $still = $this->pages->notModified($request, $slug);
         if (null !== $still) {
             return $still;
         }
@@ -162,7 +162,7 @@ final readonly class MediaController
             'budgets' => array_map(static fn (PoeBudget $one): array => ['budget' => $one, 'bar' => LoadBar::ofSwitch($one)], $budgets),
             'open' => $open,
             'celsius' => $celsius,
-            'uncabled' => PoeBudget::uncabled($view->plan),
+            'uncabled' => PoeBudget::withoutSwitch($view->plan),
             'batteries' => self::batteries($view->plan),
             'rooms' => \array_slice($rooms, 0, self::ROOMS),
             'more' => max(0, \count($rooms) - self::ROOMS),

@@ -79,7 +79,7 @@ final readonly class ServicesController
     #[IsGranted('ROLE_VIEWER')]
     public function page(Request $request, string $slug): Response
     {
-        $still = $this->pages->unchanged($request, $slug);
+        $still = $this->pages->notModified($request, $slug);
         if (null !== $still) {
             return $still;
         }
@@ -93,7 +93,7 @@ final readonly class ServicesController
         return $this->pages->show($view, 'services', $request, [
             'agreed' => $view->agreementBoard(),
             'relations' => self::RELATIONS,
-            'window' => Window::asked(
+            'window' => Window::fromRequest(
                 $request,
                 $plan->extensions,
                 static fn (Extension $one): array => [
@@ -160,7 +160,7 @@ final readonly class ServicesController
             $this->vault->fill($view->job, $this->pages->open($slug)->plan, $this->pages->user());
             $this->feedback->tell($change->why);
         } catch (Malformed|Conflict $e) {
-            $this->feedback->keep('bulk', $form->all(), ['start' => $e->said()]);
+            $this->feedback->keep('bulk', $form->all(), ['start' => $e->message()]);
         }
 
         return new RedirectResponse("/j/$slug/services", Response::HTTP_SEE_OTHER);
@@ -195,7 +195,7 @@ final readonly class ServicesController
                 $this->journal->write($view->job, $change, $this->pages->user());
                 $this->feedback->tell($change->why);
             } catch (Conflict|Refused $e) {
-                $errors = ['device' => $e->said()];
+                $errors = ['device' => $e->message()];
             }
         }
         if ([] !== $errors) {
@@ -212,11 +212,11 @@ final readonly class ServicesController
     {
         $this->pages->checkToken($request);
 
-        return $this->long->of($request, fn (\Closure $tell): RedirectResponse => $this->pasted($request, $slug, $tell));
+        return $this->long->of($request, fn (\Closure $tell): RedirectResponse => $this->runPaste($request, $slug, $tell));
     }
 
     /** @param \Closure(Message, int, int): void $tell */
-    private function pasted(Request $request, string $slug, \Closure $tell): RedirectResponse
+    private function runPaste(Request $request, string $slug, \Closure $tell): RedirectResponse
     {
         $view = $this->pages->open($slug);
         $text = $request->request->getString('table');
@@ -234,7 +234,7 @@ final readonly class ServicesController
         try {
             $paste = NumbersPaste::of($view->plan, $text, $pbx->key ?? '', $read);
         } catch (Malformed $e) {
-            $this->feedback->keep('numbers', $typed, ['table' => $e->said()]);
+            $this->feedback->keep('numbers', $typed, ['table' => $e->message()]);
 
             return $back;
         }
@@ -248,7 +248,7 @@ final readonly class ServicesController
                 $typed['table'] = $text;
                 $paste = NumbersPaste::of($this->pages->open($slug)->plan, $text, $pbx->key ?? '');
             } catch (Conflict|Refused $e) {
-                $this->feedback->keep('numbers', $typed, ['table' => $e->said()], ['rows' => $paste->rows]);
+                $this->feedback->keep('numbers', $typed, ['table' => $e->message()], ['rows' => $paste->rows]);
 
                 return $back;
             }
@@ -269,7 +269,7 @@ final readonly class ServicesController
 
         $reason = null === $served ? new Message('There is no such device.') : ($served->reason ?? new Message('There is no file for it.'));
         $text = 200 === $served?->status
-            ? FileShape::masked($served->body)
+            ? FileShape::mask($served->body)
             : $reason->render(fn (string $text): string => $this->translator->trans($text));
 
         return new Response(

@@ -60,7 +60,7 @@ final class CostTest extends TestCase
         foreach (self::SIZES as $devices) {
             $tests = TestPlan::of(self::plan($devices));
             foreach ($tests->tests as $test) {
-                self::assertSame($test->expected(), $test->prediction()->expected);
+                self::assertSame($test->expectedOutcome(), $test->prediction()->expected);
                 $test->because();
             }
             self::assertSame(\count($tests->tests), $tests->foresight->computed, 'each once, however often it is asked');

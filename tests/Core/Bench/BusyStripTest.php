@@ -43,10 +43,10 @@ final class BusyStripTest extends TestCase
         $plan = self::waiting($plan, 'e', 'hook-up', self::AT);
         $strip = BusyStrip::of($plan)->waits;
         self::assertSame(['E', 'C'], array_map(static fn (array $one): string => $one['device']->tag, $strip), 'what ends first');
-        self::assertSame([20, -10], [$strip[1]['wait']->left(self::now(30)), $strip[1]['wait']->left(self::now(60))]);
+        self::assertSame([20, -10], [$strip[1]['wait']->secondsLeft(self::now(30)), $strip[1]['wait']->secondsLeft(self::now(60))]);
         $anew = self::waiting($plan, 'c', 'hook-up', '2026-03-01T09:10:00Z');
         self::assertCount(2, BusyStrip::of($anew)->waits);
-        self::assertSame(650, BusyStrip::of($anew)->waits[1]['wait']->left(self::now()));
+        self::assertSame(650, BusyStrip::of($anew)->waits[1]['wait']->secondsLeft(self::now()));
         $sheet = RunSheet::of($anew, $anew->devices['c']);
         $step = $sheet->device->kind->step('hook-up') ?? throw new \LogicException();
         self::assertSame(self::now(650), $sheet->waitsUntil());

@@ -13,7 +13,7 @@ final class KeypadTest extends TestCase
 {
     private static function profile(string $name = 'mode-key'): KeypadProfile
     {
-        return KeypadProfile::named($name) ?? throw new \LogicException();
+        return KeypadProfile::find($name) ?? throw new \LogicException();
     }
 
     public function testTheWorkedExamplesOfTheHandbook(): void

@@ -251,7 +251,7 @@ final class RunSheetTest extends TestCase
         $plan = self::marked($plan, 'p', 'address', 'failed', 'another address');
         self::assertSame('address', $next($plan), 'failed is not done');
         $plan = self::marked($plan, 'p', 'address');
-        self::assertSame(['server', 3], [$next($plan), RunSheet::of($plan, $plan->devices['p'])->done()]);
+        self::assertSame(['server', 3], [$next($plan), RunSheet::of($plan, $plan->devices['p'])->doneCount()]);
         self::assertSame(
             ['vorhut', ''],
             [
@@ -302,9 +302,9 @@ final class RunSheetTest extends TestCase
         $plan = self::marked(self::marked($plan, 'c', 'dial'), 'c', 'name');
         $sheet = RunSheet::of($plan, $plan->devices['c']);
         self::assertSame(['dialSize'], array_keys($sheet->toLookAt()), 'its page tells the host name');
-        self::assertTrue($sheet->looked([])->isEmpty());
-        self::assertTrue($sheet->looked(['hostName', 'nothing'])->isEmpty());
-        $after = $plan->with($sheet->looked(['dialSize']));
+        self::assertTrue($sheet->confirmValues([])->isEmpty());
+        self::assertTrue($sheet->confirmValues(['hostName', 'nothing'])->isEmpty());
+        $after = $plan->with($sheet->confirmValues(['dialSize']));
         $value = $after->devices['c']->setting('dialSize');
         self::assertNotNull($value->set);
         self::assertSame($value->set, $value->seen);

@@ -27,7 +27,7 @@ final class WritePlanTest extends TestCase
             array_intersect_key($writes->form(), array_flip(['ip', 'netmask', 'gw', 'name', 'fps'])),
         );
         self::assertArrayNotHasKey('firmware', $writes->form(), 'what is only read is not written');
-        self::assertSame('cam-1', $writes->wanted()['hostName']);
+        self::assertSame('cam-1', $writes->values()['hostName']);
         self::assertSame([], self::of('touch-panel')->fields, 'it takes nothing over the network');
     }
 
@@ -42,8 +42,8 @@ final class WritePlanTest extends TestCase
     public function testWhatItDidNotTakeIsNamed(): void
     {
         $writes = self::of('ptz-camera', ['hostName' => 'cam-1']);
-        self::assertSame([], $writes->notTaken($writes->wanted()));
-        self::assertSame(['Host name', 'Frame rate'], $writes->notTaken(['frameRate' => '30', 'hostName' => 'old'] + $writes->wanted()));
+        self::assertSame([], $writes->notTaken($writes->values()));
+        self::assertSame(['Host name', 'Frame rate'], $writes->notTaken(['frameRate' => '30', 'hostName' => 'old'] + $writes->values()));
         self::assertSame([], $writes->notTaken([]), 'of what it does not say nobody knows');
     }
 

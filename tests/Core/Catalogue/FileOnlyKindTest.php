@@ -244,12 +244,12 @@ final class FileOnlyKindTest extends TestCase
             self::assertSame('Tide gauge', $files->catalogue()->kind('tide-gauge')?->name);
             self::assertSame(99, $files->catalogue()->kind('ptz-camera')?->boot);
             self::assertSame('PTZ camera', $files->catalogue()->kind('ptz-camera')->name, 'the rest is as it ships');
-            self::assertNull($files->refused());
+            self::assertNull($files->refusal());
             file_put_contents($own.'/kinds/broken.yaml', "roles: [nobody]\n");
             $files = new CatalogueFiles($folder, null, $own);
             self::assertNotNull($files->catalogue()->kind('ptz-camera'));
             self::assertNull($files->catalogue()->kind('tide-gauge'));
-            self::assertStringContainsString('broken', (string) $files->refused());
+            self::assertStringContainsString('broken', (string) $files->refusal());
         } finally {
             array_map(unlink(...), glob($own.'/*/*') ?: []);
             rmdir($own.'/kinds');

@@ -127,7 +127,7 @@ final class NamesDoNotMatterTest extends TestCase
         foreach ($plan->devices as $device) {
             $sheet = RunSheet::of($plan, $device);
             $sheets[$device->key] = [
-                $sheet->done(),
+                $sheet->doneCount(),
                 $sheet->hookedUpSince(),
                 array_map(static fn (Step $step): array => [$sheet->values($step), $sheet->obstacles($step)], $device->kind->steps),
             ];

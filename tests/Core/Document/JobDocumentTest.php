@@ -76,7 +76,7 @@ final class JobDocumentTest extends TestCase
     public function testTheFirstErrorIsSaidAndHowManyMoreThereAre(): void
     {
         $one = ['pointer' => '/job/name', 'message' => new Message('Too long.')];
-        self::assertSame('/job/name: Too long.', (string) (new BadDocument([$one]))->said());
+        self::assertSame('/job/name: Too long.', (string) (new BadDocument([$one]))->message());
         self::assertSame('/job/name: Too long. (and 2 more)', (new BadDocument([$one, $one, $one]))->getMessage());
     }
 

@@ -565,7 +565,7 @@ final class RulesTest extends TestCase
             self::assertStringNotContainsString('{', (string) $finding->what, 'every place is filled');
             if (null !== $finding->cure) {
                 self::assertNull(
-                    Findings::of($jobs->plan()->with($finding->cure), ShippedRules::all())->keyed($finding->key()),
+                    Findings::of($jobs->plan()->with($finding->cure), ShippedRules::all())->find($finding->key()),
                     (string) $finding->cure->why,
                 );
                 ++$cured;
@@ -583,7 +583,7 @@ final class RulesTest extends TestCase
             ->device('m', 'monitor-receiver', 'g', ['address' => '10.64.32.40', 'source' => 'd'])
             ->row('filters', ['key' => 'f', 'router' => 'r', 'position' => 1, 'from' => 'g', 'to' => 's', 'transport' => 'tcp',
                 'portFirst' => 80, 'portLast' => 600, 'action' => 'allow'])->plan();
-        $finding = Findings::of($plan, ShippedRules::all())->keyed('admin-page-opened:filters/f+devices/r+devices/c#f');
+        $finding = Findings::of($plan, ShippedRules::all())->find('admin-page-opened:filters/f+devices/r+devices/c#f');
         self::assertSame('Limit rule 1 of R to 10.64.30.32.', (string) $finding?->todo);
         $after = $plan->with($finding->cure ?? self::fail('no cure'));
         self::assertSame(['10.64.30.32'], $after->row('filters', 'f')['toAddresses'] ?? null);
@@ -623,7 +623,7 @@ final class RulesTest extends TestCase
             ->row('extensions', ['key' => 'y', 'number' => '1001', 'terminal' => 'none', 'factoryMade' => true])
             ->row('accounts', ['key' => 'b', 'extension' => 'y', 'registrar' => 'pbx', 'user' => '1001'])
             ->plan();
-        $cure = Findings::of($plan, ShippedRules::all())->keyed('extension-outside-range:extensions/y')?->cure;
+        $cure = Findings::of($plan, ShippedRules::all())->find('extension-outside-range:extensions/y')?->cure;
         self::assertNotNull($cure);
         $after = $plan->with($cure);
         self::assertSame([['x2101'], ['a2101']], [array_keys($after->extensions), array_keys($after->accounts)]);
@@ -651,7 +651,7 @@ final class RulesTest extends TestCase
             }
 
             return Findings::of($jobs->plan(), ShippedRules::all())
-                ->keyed('lives-where-another-wakes:devices/x+devices/c')?->severity->value;
+                ->find('lives-where-another-wakes:devices/x+devices/c')?->severity->value;
         };
         self::assertSame('note', $severity());
         self::assertSame('risk', $severity('x address'));
@@ -664,7 +664,7 @@ final class RulesTest extends TestCase
         $plan = (new Jobs())->segment('s', '10.64.30.0/24', '10.64.30.1')->segment('t', '10.64.31.0/24', '10.64.31.1')
             ->device('v', 'media-server', 's', ['address' => '10.64.30.20'])
             ->port('v', 'nic2', 't', ['address' => '10.64.31.20', 'gateway' => '10.64.31.1'])->plan();
-        $found = Findings::of($plan, ShippedRules::all())->keyed('two-gateways:devices/v+nics/v.nic1+nics/v.nic2')
+        $found = Findings::of($plan, ShippedRules::all())->find('two-gateways:devices/v+nics/v.nic1+nics/v.nic2')
             ?? array_values(array_filter(
                 Findings::of($plan, ShippedRules::all())->all,
                 static fn (Finding $one): bool => 'two-gateways' === $one->code,

@@ -180,6 +180,6 @@ final class SilenceTest extends TestCase
         self::assertNotContains('customer: Which range do the extensions come from?', $texts);
         $jobs->job += ['language' => 'en'];
         self::assertCount(\count($texts) - 1, Questions::of($jobs->plan())->open);
-        self::assertGreaterThan(0.1, Questions::of($jobs->plan())->answered());
+        self::assertGreaterThan(0.1, Questions::of($jobs->plan())->answeredShare());
     }
 }

@@ -57,7 +57,7 @@ final class LightTest extends TestCase
         $patch = Patch::of(self::job(['c' => [40, 8], 'a' => [1, 8], 'b' => [9, 16]], '1, 3-4')->plan());
         self::assertSame([1, 2, 3, 4], array_keys($patch->universes));
         $one = $patch->universes[1];
-        self::assertSame([32, [], []], [$one->used(), $one->overlaps(), $one->pastTheEnd()]);
+        self::assertSame([32, [], []], [$one->usedSlots(), $one->overlaps(), $one->pastTheEnd()]);
         self::assertSame([25, 48, 25], [$one->free(15), $one->free(16), $one->free(1)]);
         self::assertNull($one->free(466));
         self::assertSame(48, $one->free(465), 'to the last slot');
@@ -83,7 +83,7 @@ final class LightTest extends TestCase
         self::assertSame([], self::found(self::job(['a' => [1, 8], 'b' => [9, 8]])));
         $over = self::job(['a' => [1, 8], 'b' => [8, 8], 'c' => [20, 4]]);
         self::assertSame(['patch-overlap' => 'A and B both take slots 8 to 8 of universe 1.'], self::found($over));
-        $cure = Findings::of($over->plan(), ShippedRules::all())->keyed('patch-overlap:devices/a+devices/b')?->cure;
+        $cure = Findings::of($over->plan(), ShippedRules::all())->find('patch-overlap:devices/a+devices/b')?->cure;
         self::assertNotNull($cure);
         self::assertSame([[1, 8], [20, 23], [24, 31]], array_map(
             static fn ($one): array => [$one->start, $one->end],
@@ -182,7 +182,7 @@ final class LightTest extends TestCase
                 self::said(self::job([]), $event);
                 self::fail($event);
             } catch (Malformed $e) {
-                self::assertStringContainsString($event, (string) $e->said());
+                self::assertStringContainsString($event, (string) $e->message());
             }
         }
     }

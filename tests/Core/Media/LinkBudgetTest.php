@@ -81,9 +81,9 @@ final class LinkBudgetTest extends TestCase
 
     public function testAnUplink(): void
     {
-        self::assertTrue(Uplink::measured(6, 10, false)->holds(), '7.5 of 7.5');
-        self::assertFalse(Uplink::measured(6.1, 10, false)->holds());
-        self::assertFalse(Uplink::measured(6, 10, true)->holds(), 'mobile: 5 may be used');
+        self::assertTrue(Uplink::fromMeasurement(6, 10, false)->holds(), '7.5 of 7.5');
+        self::assertFalse(Uplink::fromMeasurement(6.1, 10, false)->holds());
+        self::assertFalse(Uplink::fromMeasurement(6, 10, true)->holds(), 'mobile: 5 may be used');
     }
 
     /** Two switches, a hall and a control room; a camera, an encoder and a computer in the hall, monitors in the control room. */

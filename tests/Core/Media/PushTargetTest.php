@@ -51,7 +51,7 @@ final class PushTargetTest extends TestCase
         // Who waits to be called is asked by nobody.
         self::assertSame(null !== $taker && 'caller' === $target->url->mode(), null !== $line);
         if (null !== $line) {
-            self::assertSame(true === $meets, Outcome::Takes === $line->expected(), (string) $line->because());
+            self::assertSame(true === $meets, Outcome::Takes === $line->expectedOutcome(), (string) $line->because());
         }
     }
 
@@ -61,7 +61,7 @@ final class PushTargetTest extends TestCase
             ->device('enc', 'streaming-encoder', 's', ['address' => '10.0.0.11', 'pushProtocol' => 'SRT', 'pushUrl' => $url])
             ->device('pc', 'production-computer', 's', ['address' => '10.0.0.12', 'takePort' => '9040', 'latency' => '300'])
             ->device('bare', 'production-computer', 's');
-        [$one] = $offered = PushTarget::offered($job('srt://10.0.0.99:1')->plan());
+        [$one] = $offered = PushTarget::targets($job('srt://10.0.0.99:1')->plan());
         self::assertCount(1, $offered, 'who has no address takes nothing');
         self::assertSame('srt://10.0.0.12:9040?mode=caller&latency=300', (string) $one['url']);
         self::assertSame(['PC', false], [$one['device']->tag, $one['sealed']]);

@@ -66,7 +66,7 @@ final class StreamUrlTest extends TestCase
             StreamUrl::fromString($text);
             self::fail();
         } catch (Malformed $e) {
-            self::assertStringContainsString($why, (string) $e->said());
+            self::assertStringContainsString($why, (string) $e->message());
         }
     }
 

@@ -60,13 +60,13 @@ final class SumTest extends TestCase
     {
         self::assertSame(
             ['10.0.0.0/8', '192.0.2.0/25'],
-            array_map(strval(...), Network::joined(array_map(
+            array_map(strval(...), Network::merge(array_map(
                 Network::fromString(...),
                 ['10.128.0.0/9', '192.0.2.0/26', '10.0.0.0/9', '192.0.2.64/26', '10.3.0.0/16'],
             ))),
         );
         // Next to each other, and yet no network of one prefix: .1.0 and .2.0.
-        self::assertCount(2, Network::joined([Network::fromString('10.0.1.0/24'), Network::fromString('10.0.2.0/24')]));
+        self::assertCount(2, Network::merge([Network::fromString('10.0.1.0/24'), Network::fromString('10.0.2.0/24')]));
         self::assertSame(['10.0.0.1-10.0.0.3', '10.0.0.9'], array_map(strval(...), Range::covering(array_map(
             Ipv4::fromString(...),
             ['10.0.0.3', '10.0.0.1', '10.0.0.9', '10.0.0.2', '10.0.0.3'],

@@ -24,7 +24,7 @@ final class ValuesTest extends TestCase
         self::assertSame('10.40.12.0/22', (string) $network);
         self::assertSame('10.40.15.255', (string) $network->broadcast());
         self::assertSame(1022, $network->hosts());
-        self::assertSame('255.255.252.0', $network->mask->dotted());
+        self::assertSame('255.255.252.0', $network->mask->toDotted());
     }
 
     public function testSmallNetworksHaveNoEdges(): void

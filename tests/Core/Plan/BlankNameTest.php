@@ -29,7 +29,7 @@ final class BlankNameTest extends TestCase
 
     public function testARequiredFieldTakesNoBlanksEitherWay(): void
     {
-        $name = Field::required('name', FieldType::Text);
+        $name = Field::requiredField('name', FieldType::Text);
         foreach ([$name->read(...), $name->check(...)] as $take) {
             self::assertSame('Hall', $take('Hall'));
             try {

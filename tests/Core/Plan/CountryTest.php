@@ -64,7 +64,7 @@ final class CountryTest extends TestCase
     #[TestWith(['', '2101', null])]
     public function testWhichDigitsAreNeverDialled(string $country, string $digits, ?string $meant): void
     {
-        self::assertSame($meant, self::plan($country)->emergencyNumbers()->meant($digits));
+        self::assertSame($meant, self::plan($country)->emergencyNumbers()->match($digits));
     }
 
     public function testDigitByDigitAnEmergencyNumberIsReachedOnTheWay(): void

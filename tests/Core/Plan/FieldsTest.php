@@ -178,7 +178,7 @@ final class FieldsTest extends TestCase
         ] as $edit) {
             $json = json_decode((string) json_encode($edit), true);
             self::assertEquals($edit, Edit::fromArray(\is_array($json) ? $json : []));
-            self::assertEquals($edit, $edit->reversed()->reversed());
+            self::assertEquals($edit, $edit->reverse()->reverse());
         }
     }
 
@@ -201,7 +201,7 @@ final class FieldsTest extends TestCase
             \count($after->tests),
         ]);
         self::assertSame('', $plan->devices['c']->room, 'the snapshot itself never changes');
-        $back = $after->with($change->reversed(new Message('y')));
+        $back = $after->with($change->reverse(new Message('y')));
         self::assertSame(['', '10.64.20.31', 0], [
             $back->devices['c']->room,
             (string) $back->nics['c.lan']->plannedAddress(),

@@ -53,7 +53,7 @@ final class KindVersionTest extends TestCase
         self::assertSame([2, '90'], [$again->number, $again->differences[0]->before], 'from what the job has');
         self::assertSame(95, $after->with($again->change('shelf'))->devices['c2']->kind->boot);
         self::assertFalse(KindVersion::of($after, 'ptz-camera', $slower)->isNew());
-        self::assertSame(90, $after->with($again->change())->with($again->change()->reversed(
+        self::assertSame(90, $after->with($again->change())->with($again->change()->reverse(
             $again->change()->why,
         ))->devices['c1']->kind->boot, 'taken back');
     }
@@ -179,7 +179,7 @@ final class KindVersionTest extends TestCase
             $at = $odd[$random->getInt(0, \count($odd) - 1)];
             unset($at);
             try {
-                Jobs::catalogue()->read((string) $code, Catalogue::decoded(Catalogue::encoded((array) $data)));
+                Jobs::catalogue()->read((string) $code, Catalogue::decode(Catalogue::encode((array) $data)));
                 ++$read;
             } catch (Malformed) {
                 ++$refused;

@@ -74,14 +74,14 @@ final class PoeBudgetTest extends TestCase
     {
         $budget = PoeBudget::all(self::job(4)->plan())[0];
         self::assertTrue($budget->isOver());
-        self::assertSame(['C4'], array_map(static fn (PoeLoad $load): string => $load->device->tag, $budget->shed()), 'not the phone');
+        self::assertSame(['C4'], array_map(static fn (PoeLoad $load): string => $load->device->tag, $budget->shedFirst()), 'not the phone');
         self::assertSame('PH', $budget->loads[0]->device->tag);
         $drawn = PoeBudget::all(self::job(4, 'draw')->plan())[0];
         self::assertEqualsWithDelta(4 * 13.57, $drawn->sum - $drawn->loads[0]->counted, 0.02);
         self::assertFalse($drawn->isOver());
         self::assertTrue($drawn->startsInTurn(), 'all at once they may take what their classes allow');
         $one = self::job(1)->device('far', 'ptz-camera', 's')->plan();
-        self::assertSame(['FAR'], array_map(static fn (Device $device): string => $device->tag, PoeBudget::uncabled($one)));
+        self::assertSame(['FAR'], array_map(static fn (Device $device): string => $device->tag, PoeBudget::withoutSwitch($one)));
         self::assertSame([], PoeBudget::all(self::job(0)->change('cables', 'ph', 'spare', true)->plan()));
     }
 

@@ -187,7 +187,7 @@ final class BoardTest extends TestCase
 
         self::assertSame([Verdict::Contrary, Outcome::NotAnswered], [
             Proof::of($plan)->find(self::LINE)?->verdict,
-            Proof::of($plan)->find(self::LINE)?->observed(),
+            Proof::of($plan)->find(self::LINE)?->observedOutcome(),
         ]);
     }
 

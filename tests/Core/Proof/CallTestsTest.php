@@ -50,7 +50,7 @@ final class CallTestsTest extends TestCase
     public function testWhatIsForeseenIsWhatTheNetworkLetsThrough(): void
     {
         $expected = static fn (Jobs $jobs): array => array_map(
-            static fn (ProofTest $one): bool => Outcome::Affirmed === $one->expected(),
+            static fn (ProofTest $one): bool => Outcome::Affirmed === $one->expectedOutcome(),
             self::tests($jobs),
         );
         $deaf = $expected(SwitchingTest::job());

@@ -42,7 +42,7 @@ final class LightTestsTest extends TestCase
         $test = $tests['light:3:s'];
         self::assertSame('Universe 3 is heard on S from DESK, with priority 120', (string) $test->title);
         self::assertSame([Outcome::Heard, 'outposts/s', 'desk', '5568/udp', '3'], [
-            $test->expected(), $test->from, $test->to, (string) $test->port, $test->called,
+            $test->expectedOutcome(), $test->from, $test->to, (string) $test->port, $test->called,
         ]);
         self::assertContains('devices/other:priority=90', $test->facts()->texts(), 'and whoever else sends is what it stands on');
     }
@@ -50,7 +50,7 @@ final class LightTestsTest extends TestCase
     public function testTwoThatCountTheSameAreForeseenToFight(): void
     {
         $test = self::tests(self::job('120'))['light:3:s'];
-        self::assertSame(Outcome::OtherHeard, $test->expected());
+        self::assertSame(Outcome::OtherHeard, $test->expectedOutcome());
         self::assertStringContainsString('DESK, OTHER send it with the same priority 120', (string) $test->because());
     }
 
@@ -58,10 +58,10 @@ final class LightTestsTest extends TestCase
     {
         $jobs = self::job('150', 't');
         $test = self::tests($jobs)['light:3:s'];
-        self::assertSame(['other', Outcome::OtherHeard], [$test->to, $test->expected()]);
+        self::assertSame(['other', Outcome::OtherHeard], [$test->to, $test->expectedOutcome()]);
         self::assertStringContainsString('DESK is heard there, and the one that counts more is not', (string) $test->because());
         $alone = self::tests($jobs->change('settings', 'devices/desk#universesSent', 'planned', '9'))['light:3:s'];
-        self::assertSame(Outcome::Silent, $alone->expected());
+        self::assertSame(Outcome::Silent, $alone->expectedOutcome());
         self::assertStringContainsString('No router routes groups from T to S', (string) $alone->because());
     }
 }

@@ -44,7 +44,7 @@ final class StreamTestsTest extends TestCase
         self::assertSame(['stream:st:t', 'stream:st:s'], array_keys($tests));
         self::assertSame('Hall: CAM has H.264 1920×1080 50 fps, asked from T', (string) $tests['stream:st:t']->title);
         self::assertSame([Outcome::Pictures, 'outposts/t', 'st', '554/tcp'], [
-            $tests['stream:st:t']->expected(),
+            $tests['stream:st:t']->expectedOutcome(),
             $tests['stream:st:t']->from,
             $tests['stream:st:t']->called,
             (string) $tests['stream:st:t']->port,
@@ -56,7 +56,7 @@ final class StreamTestsTest extends TestCase
     {
         $deaf = self::job()->row('settings', ['key' => 'nics/cam.lan#gateway', 'planned' => '']);
         self::assertSame([Outcome::Silent, Outcome::Pictures], array_map(
-            static fn (ProofTest $test): Outcome => $test->expected(),
+            static fn (ProofTest $test): Outcome => $test->expectedOutcome(),
             array_values(self::tests($deaf)),
         ));
         $facts = static fn (Jobs $jobs): array => self::tests($jobs)['stream:st:s']->facts()->texts();

@@ -76,7 +76,7 @@ final class TestPlanTest extends TestCase
             );
         }
         self::assertSame([], self::of(self::job(1), 'call'), 'one phone has nobody to call');
-        self::assertStringContainsString('takes two', (string) CallCover::of(self::job(1)->plan(), [])->said());
+        self::assertStringContainsString('takes two', (string) CallCover::of(self::job(1)->plan(), [])->message());
     }
 
     public function testOnePhoneMoreLeavesTheOtherLinesTheirNames(): void
@@ -131,7 +131,7 @@ final class TestPlanTest extends TestCase
         $blind = $dialled[0];
         $phone = $jobs->plan()->extensionNumbered((string) $blind->caller)->phone ?? '';
         $jobs->segment('apart', '10.70.0.0/24')->change('devices', $phone, 'controlledFrom', 'apart');
-        self::assertSame(Outcome::NotAsked, TestPlan::of($jobs->plan())->test($blind->key)?->expected());
+        self::assertSame(Outcome::NotAsked, TestPlan::of($jobs->plan())->test($blind->key)?->expectedOutcome());
     }
 
     public function testADeviceIsLookedAtFromWhereItIsControlled(): void
@@ -199,7 +199,7 @@ final class TestPlanTest extends TestCase
             ]);
         $test = TestPlan::of($jobs->plan())->test('reach:s0>c:554/tcp');
 
-        self::assertSame([Outcome::Answers, 'Added by hand. The recorder pulls it.'], [$test?->expected(), (string) $test?->covers]);
+        self::assertSame([Outcome::Answers, 'Added by hand. The recorder pulls it.'], [$test?->expectedOutcome(), (string) $test?->covers]);
     }
 
     public function testPredictionFollowsWhatWasSetAndNotWhatWasSeen(): void
@@ -207,7 +207,7 @@ final class TestPlanTest extends TestCase
         $plan = self::job()->device('c', 'ptz-camera', 's1', ['address' => '10.64.1.31'], ['controlledFrom' => 's0'])->plan();
         $expected = static fn (Edit ...$edits): ?Outcome => TestPlan::of(
             $plan->with(new Change(new Message('x'), array_values($edits))),
-        )->test('reach:s0>c:80/tcp')?->expected();
+        )->test('reach:s0>c:80/tcp')?->expectedOutcome();
 
         self::assertSame(Outcome::Answers, $expected());
         self::assertSame(Outcome::Silent, $expected(Edit::setting('nics/c.lan#gateway', Face::Set, null, '10.64.1.9')));
@@ -237,7 +237,7 @@ final class TestPlanTest extends TestCase
         $plan = $jobs->plan();
         $expected = static fn (Edit ...$edits): ?Outcome => TestPlan::of(
             $plan->with(new Change(new Message('x'), array_values($edits))),
-        )->test('register:2101')?->expected();
+        )->test('register:2101')?->expectedOutcome();
 
         self::assertSame(Outcome::Registered, $expected());
         self::assertSame(Outcome::Rejected, $expected(Edit::put('accounts', 'a2101', 'macEntered', '00-00-5E-00-53-01', null)));
@@ -250,7 +250,7 @@ final class TestPlanTest extends TestCase
         $plan = self::job()->device('c', 'room-codec', 's0', ['address' => '10.64.0.12'])->plan();
         $expected = static fn (?string $set): ?Outcome => TestPlan::of(
             $plan->with(new Change(new Message('x'), [Edit::setting('nics/c.lan#address', Face::Set, null, $set)])),
-        )->test('discover:s0>c')?->expected();
+        )->test('discover:s0>c')?->expectedOutcome();
 
         self::assertSame([Outcome::FoundByGroup, Outcome::NotFound], [$expected(null), $expected('')]);
     }

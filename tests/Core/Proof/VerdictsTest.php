@@ -73,7 +73,7 @@ final class VerdictsTest extends TestCase
     {
         $test = TestPlan::of(self::job()->plan())->test('discover:v>cam');
 
-        self::assertSame([Outcome::FoundByRange, Outcome::FoundByRange], [$test?->wanted, $test?->expected()]);
+        self::assertSame([Outcome::FoundByRange, Outcome::FoundByRange], [$test?->wanted, $test?->expectedOutcome()]);
     }
 
     public function testBetweenTwoSegmentsItIsCountedWhatWasSeenOnSiteAndWhatWasOnlyRehearsed(): void
@@ -214,10 +214,10 @@ final class VerdictsTest extends TestCase
         $jobs->row('observations', ['key' => 'lab', 'onSite' => false] + self::look($key, 'answers', $jobs->plan()));
         $result = Proof::of($jobs->plan())->find($key);
         self::assertSame([Verdict::NotYet, null, Verdict::AsPlanned, true], [
-            $result?->verdict, $result?->observed(), $result?->rehearsal?->verdict, $result?->isOnlyRehearsed(),
+            $result?->verdict, $result?->observedOutcome(), $result?->rehearsal?->verdict, $result?->isOnlyRehearsed(),
         ]);
         $proof = Proof::of($jobs->plan());
-        self::assertSame([1, 0], [$proof->rehearsed(), \count($proof->with(Verdict::AsPlanned))]);
+        self::assertSame([1, 0], [$proof->rehearsalCount(), \count($proof->with(Verdict::AsPlanned))]);
         [$onSite, $inTheLab] = array_map(
             static fn (bool $rehearsing): array => array_map(
                 static fn (TestResult $one): string => $one->test->key,
@@ -269,7 +269,7 @@ final class VerdictsTest extends TestCase
         $jobs->done('cam', 'hook-up')
             ->row('observations', ['key' => 'a', 'arrived' => 1] + self::look($key, 'not-asked', $jobs->plan()));
         $result = Proof::of($jobs->plan())->find($key);
-        self::assertSame([Verdict::NotYet, null, 'a'], [$result?->verdict, $result?->observed(), $result?->unasked?->key]);
+        self::assertSame([Verdict::NotYet, null, 'a'], [$result?->verdict, $result?->observedOutcome(), $result?->unasked?->key]);
 
         $jobs->row('observations', ['key' => 'b', 'arrived' => 2] + self::look($key, 'answers', $jobs->plan()));
         $result = Proof::of($jobs->plan())->find($key);

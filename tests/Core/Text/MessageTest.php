@@ -18,11 +18,11 @@ final class MessageTest extends TestCase
             'n' => 2,
         ]);
         self::assertSame('{what}: set to 0, 2 times', (string) $message, 'what stands in a place is no sentence with places');
-        $again = Message::fromStored(json_decode((string) json_encode($message->stored()), true));
+        $again = Message::fromStored(json_decode((string) json_encode($message->toStored()), true));
         self::assertEquals($message, $again);
         $elsewhere = ['{tag}: {what}, {n} times' => '{n} Mal {what} ({tag})', 'set to {v}' => 'auf {v} gestellt'];
         self::assertSame('2 Mal auf 0 gestellt ({what})', $again->render(static fn (string $text): string => $elsewhere[$text] ?? '?'));
-        self::assertSame('plain', (new Message('plain'))->stored());
+        self::assertSame('plain', (new Message('plain'))->toStored());
     }
 
     #[TestWith([null, ''])]

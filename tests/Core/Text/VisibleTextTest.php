@@ -36,6 +36,6 @@ final class VisibleTextTest extends TestCase
     {
         $this->expectException(Malformed::class);
         $this->expectExceptionMessage('This holds a character that cannot be seen (U+202E).');
-        Field::required('name', FieldType::Text)->read("cam\u{202E}10");
+        Field::requiredField('name', FieldType::Text)->read("cam\u{202E}10");
     }
 }

@@ -75,12 +75,12 @@ final class CallBranchesTest extends TestCase
         $plan = SwitchingTest::job()->change('extensions', 'x2102', 'forwardUnanswered', '2103')
             ->change('extensions', 'x2103', 'forwardUnanswered', '2101')->plan();
         foreach (['2102', '2103'] as $digits) {
-            self::assertNull(CallBranches::led($plan, 'pbx', $digits)->reasonForHand());
+            self::assertNull(CallBranches::ofForwarded($plan, 'pbx', $digits)->reasonForHand());
         }
         self::assertSame(
             [['extensions/x2102', 'extensions/x2103', 'extensions/x2101']],
             array_values(array_map(static fn (CallBranch $one): array => $one->records, array_filter(
-                CallBranches::led($plan, 'pbx', '2102')->all(),
+                CallBranches::ofForwarded($plan, 'pbx', '2102')->all(),
                 static fn (CallBranch $one): bool => \count($one->numbers) > 2,
             ))),
         );
@@ -93,7 +93,7 @@ final class CallBranchesTest extends TestCase
     {
         $jobs = SwitchingTest::job()->change('extensions', 'x2102', 'forwardAlways', '000493012345')
             ->change('extensions', 'x2102', 'permission', 'inside');
-        self::assertNull(CallBranches::led($jobs->plan(), 'pbx', '2102')->reasonForHand(), '2102 may not forward abroad');
+        self::assertNull(CallBranches::ofForwarded($jobs->plan(), 'pbx', '2102')->reasonForHand(), '2102 may not forward abroad');
     }
 
     public function testWhileTheCountryIsUnknownNoEmergencyNumberOfAnyCountryIsAnOrdinaryNumber(): void
@@ -102,9 +102,9 @@ final class CallBranchesTest extends TestCase
         $jobs->job['country'] = '';
         $jobs->job['emergencyNumbers'] = [];
         $jobs->change('extensions', 'x2102', 'forwardBusy', '911');
-        self::assertTrue(CallBranches::led($jobs->plan(), 'pbx', '2102')->reachesEmergency());
+        self::assertTrue(CallBranches::ofForwarded($jobs->plan(), 'pbx', '2102')->reachesEmergency());
         $jobs->job['country'] = 'NO';
-        self::assertFalse(CallBranches::led($jobs->plan(), 'pbx', '2102')->reachesEmergency(), 'in Norway it rings nobody');
+        self::assertFalse(CallBranches::ofForwarded($jobs->plan(), 'pbx', '2102')->reachesEmergency(), 'in Norway it rings nobody');
     }
 
     /** @return iterable<string, array{Jobs, string}> and the record that is found */

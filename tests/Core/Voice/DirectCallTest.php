@@ -68,7 +68,7 @@ final class DirectCallTest extends TestCase
                 $media => Outcome::DeviceAnswers,
                 default => Outcome::OneWaySound,
             };
-            self::assertSame($expected, TestPlan::of($plan)->test('direct:far>a')?->expected());
+            self::assertSame($expected, TestPlan::of($plan)->test('direct:far>a')?->expectedOutcome());
         }
     }
 

@@ -56,14 +56,14 @@ final class NumbersTest extends TestCase
         ]));
         $after = $plan->with(new Change(
             new Message(''),
-            Numbers::renumbered($plan, $plan->extensionNumbered('1000') ?? self::fail(), '8000'),
+            Numbers::renumber($plan, $plan->extensionNumbered('1000') ?? self::fail(), '8000'),
         ));
         $values = ProvisioningFile::of($after, $after->devices['p1'], 'secret', 'admin')->values;
         self::assertSame(['8000', '8000'], [$values['extension'], $values['user']]);
         $own = $plan->with(new Change(new Message(''), [\Vorhut\Core\Plan\Edit::put('accounts', 'a1000', 'user', '1000', 'gate-1')]));
         $after = $own->with(new Change(
             new Message(''),
-            Numbers::renumbered($own, $own->extensionNumbered('1000') ?? self::fail(), '8000'),
+            Numbers::renumber($own, $own->extensionNumbered('1000') ?? self::fail(), '8000'),
         ));
         self::assertSame('gate-1', $after->accounts['a1000']->user, 'a user that is not the number is somebody\'s choice');
     }
@@ -86,7 +86,7 @@ final class NumbersTest extends TestCase
     public function testTheFileCarriesWhatItsKindSaysAndNoSecretIsCompared(): void
     {
         $plan = self::numbered();
-        $written = array_map(static fn ($slot): string => $slot->local, ProvisioningFile::written($plan, $plan->devices['p1']));
+        $written = array_map(static fn ($slot): string => $slot->local, ProvisioningFile::settingsIn($plan, $plan->devices['p1']));
         self::assertContains('timeZone', $written);
         self::assertContains('transport', $written);
         self::assertNotContains('adminPassword', $written);

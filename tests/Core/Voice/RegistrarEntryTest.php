@@ -56,7 +56,7 @@ final class RegistrarEntryTest extends TestCase
 
     private static function entered(Plan $plan): Plan
     {
-        $edit = RegistrarEntry::of($plan, $plan->extensions['x2101'], 'p')?->entered(self::AT) ?? throw new \LogicException();
+        $edit = RegistrarEntry::of($plan, $plan->extensions['x2101'], 'p')?->markEntered(self::AT) ?? throw new \LogicException();
 
         return $plan->with(new Change(new Message(''), [$edit]));
     }

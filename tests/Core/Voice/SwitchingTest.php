@@ -80,7 +80,7 @@ final class SwitchingTest extends TestCase
 
     private static function course(Plan $plan, string $digits, string $at = '', string $from = '2101'): CallRouting
     {
-        return Switching::of($plan)->dialled($plan->extensionNumbered($from) ?? throw new \LogicException(), $digits, $at);
+        return Switching::of($plan)->dial($plan->extensionNumbered($from) ?? throw new \LogicException(), $digits, $at);
     }
 
     private static function said(CallRouting $course): string
@@ -205,7 +205,7 @@ final class SwitchingTest extends TestCase
     public function testWhatComesInIsLedByTheHour(): void
     {
         $plan = self::job()->plan();
-        $in = static fn (string $number, string $at): CallRouting => Switching::of($plan)->arrived($plan->trunks['t1'], $number, $at);
+        $in = static fn (string $number, string $at): CallRouting => Switching::of($plan)->inbound($plan->trunks['t1'], $number, $at);
         self::assertSame('menu', $in('4721000000', '2026-03-02 10:00')->end->value);
         self::assertSame('2103', $in('4721000000', '2026-03-01 10:00')->ring[0]->number);
         self::assertSame('unknown', $in('4721000099', '2026-03-02 10:00')->end->value);

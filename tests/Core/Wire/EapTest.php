@@ -17,10 +17,10 @@ final class EapTest extends TestCase
         self::assertSame('0207000a0168616c6c2d', bin2hex((string) new Eap(Eap::RESPONSE, 7, Eap::IDENTITY, 'hall-')));
         self::assertSame('03070004', bin2hex((string) new Eap(Eap::SUCCESS, 7)));
         $nak = Eap::fromString((string) hex2bin('020800070315190000'));
-        $read = [$nak->code, $nak->id, $nak->type, $nak->wanted()];
+        $read = [$nak->code, $nak->id, $nak->type, $nak->desiredMethods()];
         self::assertSame([Eap::RESPONSE, 8, Eap::NAK, [21, 25]], $read, 'padding is none of it');
-        self::assertSame([], Eap::fromString((string) hex2bin('020800060300'))->wanted(), 'a zero wants none (§5.3.1)');
-        self::assertSame([], (new Eap(Eap::RESPONSE, 1, 25, "\x15"))->wanted());
+        self::assertSame([], Eap::fromString((string) hex2bin('020800060300'))->desiredMethods(), 'a zero wants none (§5.3.1)');
+        self::assertSame([], (new Eap(Eap::RESPONSE, 1, 25, "\x15"))->desiredMethods());
     }
 
     #[TestWith(['020700'])]

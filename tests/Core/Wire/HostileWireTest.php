@@ -27,12 +27,12 @@ final class HostileWireTest extends TestCase
         $here = Ipv4::fromString('192.0.2.7');
         yield 'Announce' => [(string) new Announce(str_repeat("\1", 8), str_repeat("\2", 8)), Announce::fromString(...)];
         yield 'handshake' => [
-            (string) Handshake::induction(7, $here, 1)->inducted(9, $here)->conclusion(7, $here, 1, [
+            (string) Handshake::induction(7, $here, 1)->induct(9, $here)->conclusion(7, $here, 1, [
                 Handshake::HSREQ => Handshake::terms(200),
-                Handshake::KMREQ => KeyMaterial::wrapped('harbour-at-night', str_repeat('s', 16), str_repeat('k', 16)),
+                Handshake::KMREQ => KeyMaterial::wrap('harbour-at-night', str_repeat('s', 16), str_repeat('k', 16)),
             ]),
             static fn (string $bytes): array => array_map(
-                static fn (string $one): array => [Handshake::latency($one), KeyMaterial::unwrapped(substr($one, 0, 20), 'x')],
+                static fn (string $one): array => [Handshake::latency($one), KeyMaterial::unwrap(substr($one, 0, 20), 'x')],
                 Handshake::fromString($bytes)->extensions,
             ),
         ];

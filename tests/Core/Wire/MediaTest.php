@@ -49,7 +49,7 @@ final class MediaTest extends TestCase
         self::assertEqualsWithDelta(1.0 - 1.0 / 16, $reception->jitter(), 1e-9);
         self::assertSame(
             [5, 4, 1],
-            [$reception->expected(), $reception->received(), $reception->lost()],
+            [$reception->expectedCount(), $reception->receivedCount(), $reception->lostCount()],
             'over the wrap of the sequence number',
         );
         self::assertSame(0x10000 + 2, $reception->highest());
@@ -61,11 +61,11 @@ final class MediaTest extends TestCase
     public function testAnotherSourceIsCountedAnewAndWhatCameTwiceIsNoLossBelowZeroOnTheWire(): void
     {
         $reception = new Reception();
-        self::assertSame([0, 0], [$reception->expected(), $reception->lost()]);
+        self::assertSame([0, 0], [$reception->expectedCount(), $reception->lostCount()]);
         foreach ([[7, 9], [8, 9], [100, 4], [101, 4], [101, 4]] as [$sequence, $source]) {
             $reception->take(new RtpPacket(0, $sequence, 0, $source, ''), 0);
         }
-        self::assertSame([2, 3, -1, 4], [$reception->expected(), $reception->received(), $reception->lost(), $reception->source()]);
+        self::assertSame([2, 3, -1, 4], [$reception->expectedCount(), $reception->receivedCount(), $reception->lostCount(), $reception->source()]);
         $bytes = (string) ReceiverReport::of($reception, 3);
         self::assertSame('81c90007000000030000000400ffffff0000006500000000', bin2hex(substr($bytes, 0, 24)), 'RFC 3550 §6.4.2');
         self::assertSame(str_repeat("\0", 8), substr($bytes, 24), 'no sender report was heard');

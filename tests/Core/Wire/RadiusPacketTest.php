@@ -25,7 +25,7 @@ final class RadiusPacketTest extends TestCase
         ]);
         self::assertSame(
             '0dbe708d93d413ce3196e43f782a0aee',
-            bin2hex(RadiusPacket::hidden('arctangent', self::SECRET, $request->authenticator)),
+            bin2hex(RadiusPacket::hidePassword('arctangent', self::SECRET, $request->authenticator)),
         );
         $accept = RadiusPacket::fromString((string) hex2bin(
             '0200002686fe220e7624ba2a1005f6bf9b55e0b20606000000010f06000000000e06c0a80103',
@@ -54,13 +54,13 @@ final class RadiusPacketTest extends TestCase
         $long = str_repeat('a password of more than sixteen octets ', 3);
         $request = RadiusPacket::request(Code::AccessRequest, 300, str_repeat("\x5A", 16), self::SECRET, [
             [RadiusPacket::USER_NAME, 'fleet'],
-            [RadiusPacket::USER_PASSWORD, RadiusPacket::hidden($long, self::SECRET, str_repeat("\x5A", 16))],
+            [RadiusPacket::USER_PASSWORD, RadiusPacket::hidePassword($long, self::SECRET, str_repeat("\x5A", 16))],
         ]);
         $read = RadiusPacket::fromString($request.'padding');
         self::assertSame([44, 'fleet', $long, true], [
             $read->id, $read->attribute(RadiusPacket::USER_NAME), $read->password(self::SECRET), $read->isSealedWith(self::SECRET),
         ]);
-        $reject = $read->answered(Code::AccessReject, self::SECRET, [[RadiusPacket::REPLY_MESSAGE, 'No.']]);
+        $reject = $read->respond(Code::AccessReject, self::SECRET, [[RadiusPacket::REPLY_MESSAGE, 'No.']]);
         self::assertTrue(RadiusPacket::fromString((string) $reject)->answers($read, self::SECRET));
         $spoilt = substr_replace((string) $reject, 'Yes', -3);
         self::assertFalse(RadiusPacket::fromString($spoilt)->answers($read, self::SECRET));
@@ -77,7 +77,7 @@ final class RadiusPacketTest extends TestCase
 
     private function password(string $password): ?string
     {
-        $hidden = RadiusPacket::hidden($password, self::SECRET, str_repeat("\1", 16));
+        $hidden = RadiusPacket::hidePassword($password, self::SECRET, str_repeat("\1", 16));
 
         return (new RadiusPacket(Code::AccessRequest, 1, str_repeat("\1", 16), [[RadiusPacket::USER_PASSWORD, $hidden]]))
             ->password(self::SECRET);

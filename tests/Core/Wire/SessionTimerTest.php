@@ -36,7 +36,7 @@ final class SessionTimerTest extends TestCase
     #[TestWith(['999999999', true, 86400, 86368.0])]
     public function testTheCallerNamesATimeAndWhoSaysTheWord(string $wanted, bool $byCaller, int $seconds, float $patience): void
     {
-        $agreed = SessionTimer::asked(self::invite([['Supported', '100rel, timer'], ['Session-Expires', $wanted]]));
+        $agreed = SessionTimer::negotiate(self::invite([['Supported', '100rel, timer'], ['Session-Expires', $wanted]]));
         self::assertInstanceOf(SessionTimer::class, $agreed);
         self::assertSame([$seconds, $byCaller, $patience], [$agreed->seconds, $agreed->isRefreshedByCaller, $agreed->patience()]);
         $headers = array_column($agreed->headers(), 1, 0);
@@ -46,16 +46,16 @@ final class SessionTimerTest extends TestCase
 
     public function testTooShortATimeIsRefusedWithTheLeast(): void
     {
-        $refusal = SessionTimer::asked(self::invite([['Require', 'timer'], ['Session-Expires', '89']]));
+        $refusal = SessionTimer::negotiate(self::invite([['Require', 'timer'], ['Session-Expires', '89']]));
         self::assertInstanceOf(SipMessage::class, $refusal);
         self::assertSame([422, '90', 'Session Interval Too Small'], [$refusal->status, $refusal->header('Min-SE'), $refusal->reason]);
     }
 
     public function testWhoKnowsNothingOfItIsGivenNone(): void
     {
-        self::assertNull(SessionTimer::asked(self::invite([['Session-Expires', '1800']])));
-        self::assertNull(SessionTimer::asked(self::invite([['Supported', 'timer']])));
-        self::assertNull(SessionTimer::asked(self::invite([['Supported', 'timer'], ['Session-Expires', 'soon']])));
+        self::assertNull(SessionTimer::negotiate(self::invite([['Session-Expires', '1800']])));
+        self::assertNull(SessionTimer::negotiate(self::invite([['Supported', 'timer']])));
+        self::assertNull(SessionTimer::negotiate(self::invite([['Supported', 'timer'], ['Session-Expires', 'soon']])));
     }
 
     public function testWhatIsRequiredAndKnownIsNotRefused(): void

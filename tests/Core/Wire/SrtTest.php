@@ -44,12 +44,12 @@ final class SrtTest extends TestCase
     public function testAPassphraseOpensItsOwnKeyAlone(): void
     {
         $key = random_bytes(24);
-        $material = KeyMaterial::wrapped('a passphrase of both', random_bytes(16), $key);
-        self::assertSame($key, KeyMaterial::unwrapped($material, 'a passphrase of both'));
-        self::assertNull(KeyMaterial::unwrapped($material, 'a passphrase of one'));
-        self::assertNull(KeyMaterial::unwrapped(substr($material, 0, -1), 'a passphrase of both'));
-        self::assertNull(KeyMaterial::unwrapped('', 'a passphrase of both'));
-        self::assertNull(KeyMaterial::unwrapped("\x13".substr($material, 1), 'a passphrase of both'));
+        $material = KeyMaterial::wrap('a passphrase of both', random_bytes(16), $key);
+        self::assertSame($key, KeyMaterial::unwrap($material, 'a passphrase of both'));
+        self::assertNull(KeyMaterial::unwrap($material, 'a passphrase of one'));
+        self::assertNull(KeyMaterial::unwrap(substr($material, 0, -1), 'a passphrase of both'));
+        self::assertNull(KeyMaterial::unwrap('', 'a passphrase of both'));
+        self::assertNull(KeyMaterial::unwrap("\x13".substr($material, 1), 'a passphrase of both'));
     }
 
     public function testTwiceEachWay(): void
@@ -63,7 +63,7 @@ final class SrtTest extends TestCase
             .'00000000070200c0'.str_repeat('0', 24),
             bin2hex((string) $first),
         );
-        $answer = Handshake::fromString((string) $first->inducted(0xC00C1E, $there));
+        $answer = Handshake::fromString((string) $first->induct(0xC00C1E, $there));
         self::assertTrue($answer->isListener());
         self::assertFalse(Handshake::fromString((string) $first)->isListener(), 'a caller is none');
         self::assertSame([0x1234, 5, 0xC00C1E], [$answer->to, $answer->version, $answer->cookie]);
@@ -74,11 +74,11 @@ final class SrtTest extends TestCase
             $second->isConclusion(), $second->cookie, $second->field, array_keys($second->extensions),
         ]);
         self::assertSame(200, Handshake::latency($second->extensions[Handshake::HSREQ]));
-        $accepted = Handshake::fromString((string) $second->accepted(0x77, $there, [Handshake::HSRSP => Handshake::terms(300)]));
+        $accepted = Handshake::fromString((string) $second->accept(0x77, $there, [Handshake::HSRSP => Handshake::terms(300)]));
         self::assertSame([true, 0x1234, 0x77, null, 300], [
             $accepted->isConclusion(), $accepted->to, $accepted->socket, $accepted->reason(), Handshake::latency($accepted->extensions[2]),
         ]);
-        $refused = Handshake::fromString((string) $second->refused(Handshake::UNSECURE, $there));
+        $refused = Handshake::fromString((string) $second->reject(Handshake::UNSECURE, $there));
         self::assertSame([false, 1011, []], [$refused->isConclusion(), $refused->reason(), $refused->extensions]);
         self::assertSame('192.0.2.9', (string) $refused->peer);
         self::assertTrue(Handshake::isShutdown(Handshake::shutdown(7)));

@@ -66,6 +66,6 @@ final class TelephoneEventTest extends TestCase
         foreach ([[0, 0], [160, 160], [320, null], [320, null], [960, 960]] as $i => [$time, $arrival]) {
             $heard->take(new RtpPacket(0, $i, $time, 1, ''), $arrival);
         }
-        self::assertSame([5, 0.0], [$heard->received(), $heard->jitter()]);
+        self::assertSame([5, 0.0], [$heard->receivedCount(), $heard->jitter()]);
     }
 }

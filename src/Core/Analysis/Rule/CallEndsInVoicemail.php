@@ -56,7 +56,7 @@ final class CallEndsInVoicemail implements Rule
             );
         }
         foreach (Proof::inContext($context)->results as $result) {
-            if (Outcome::Voicemail === $result->observed() && Outcome::Voicemail !== $result->test->expected()) {
+            if (Outcome::Voicemail === $result->observedOutcome() && Outcome::Voicemail !== $result->test->expectedOutcome()) {
                 yield new Finding(
                     'call-ends-in-voicemail',
                     Severity::Blocks,

@@ -21,7 +21,7 @@ final class SoundPatchedPastTheEnd implements Rule
             $patch = $past['patch'];
             $at = [
                 'tag' => $past['device']->tag,
-                'channels' => $past['sends'] ? $patch->sent() : $patch->received(),
+                'channels' => $past['sends'] ? $patch->sentChannels() : $patch->receivedChannels(),
                 'has' => $past['has'],
             ];
             yield new Finding(

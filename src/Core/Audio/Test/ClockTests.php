@@ -44,7 +44,7 @@ final readonly class ClockTests
                 Outcome::Heard,
                 new Message('A lamp says that a device keeps step, and not with whom: with two leaders each keeps step with its own.'),
                 $foresight,
-                static fn (): Prediction => self::predicted($network),
+                static fn (): Prediction => self::predict($network),
                 Port::udp(Announce::PORT),
                 called: $network->segment,
             );
@@ -53,7 +53,7 @@ final readonly class ClockTests
         return $tests;
     }
 
-    private static function predicted(SoundNetwork $network): Prediction
+    private static function predict(SoundNetwork $network): Prediction
     {
         $facts = new Facts();
         foreach ($network->devices as $device) {

@@ -24,7 +24,7 @@ final class SameFactoryAddressPowered implements Rule
             static fn (Device $device): bool => RunSheet::of($context->plan, $device)->has(Effect::Powers)
                 && !RunSheet::of($context->plan, $device)->has(Effect::Addresses),
         );
-        foreach (RuleContext::shared(
+        foreach (RuleContext::duplicates(
             array_map(static fn (Device $device): array => [(string) $device->factory->address, $device], $powered),
         ) as $address => $devices) {
             yield new Finding(

@@ -24,8 +24,8 @@ final class SavedNotApplied implements Rule
             $at = [
                 'tag' => $device->tag,
                 'field' => new Message($slot->label()),
-                'set' => $context->shown($slot, $value->set),
-                'seen' => $context->shown($slot, $value->seen),
+                'set' => $context->display($slot, $value->set),
+                'seen' => $context->display($slot, $value->seen),
             ];
             yield new Finding(
                 'saved-not-applied',

@@ -51,8 +51,8 @@ final class TypedOtherThanPlanned implements Rule
         $at = [
             'tag' => $device->tag,
             'field' => new Message($slot->label()),
-            'set' => $context->shown($slot, (string) $value->set),
-            'planned' => $context->shown($slot, $planned),
+            'set' => $context->display($slot, (string) $value->set),
+            'planned' => $context->display($slot, $planned),
             'by' => $value->setBy ?? '?',
         ];
 

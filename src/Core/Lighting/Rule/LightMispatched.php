@@ -56,7 +56,7 @@ final class LightMispatched implements Rule
             new Message('{other} and {fixture} both take slots {from} to {to} of universe {universe}.', $at),
             new Message('Each fader moves both, and one of them does what nobody asked for.'),
             new Message('Give one of them another start address, in its menu and at the desk.'),
-            $this->moved($universe, $second),
+            $this->moveToFreeSlots($universe, $second),
         );
     }
 
@@ -73,7 +73,7 @@ final class LightMispatched implements Rule
             ),
             new Message('Its last channels are sent by nobody.'),
             new Message('Start it lower, or put it into the next universe.'),
-            $this->moved($universe, $fixture),
+            $this->moveToFreeSlots($universe, $fixture),
         );
     }
 
@@ -130,7 +130,7 @@ final class LightMispatched implements Rule
     }
 
     /** To where there is room; a start address is typed at the fixture, so only the plan changes. */
-    private function moved(UniversePatch $universe, Fixture $fixture): ?Change
+    private function moveToFreeSlots(UniversePatch $universe, Fixture $fixture): ?Change
     {
         $to = $universe->free($fixture->footprint);
         $planned = $fixture->device->setting('startAddress')->planned;

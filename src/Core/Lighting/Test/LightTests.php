@@ -47,7 +47,7 @@ final readonly class LightTests
                     Outcome::Heard,
                     new Message('A lamp at a node says that somebody sends, and not who, nor whom it follows.'),
                     $foresight,
-                    static fn (): Prediction => self::predicted($plan, $universe, $receiver),
+                    static fn (): Prediction => self::predict($plan, $universe, $receiver),
                     Port::udp(Universe::PORT),
                     called: (string) $number,
                 );
@@ -71,7 +71,7 @@ final readonly class LightTests
         return $segments;
     }
 
-    private static function predicted(Plan $plan, UniversePatch $universe, Device $receiver): Prediction
+    private static function predict(Plan $plan, UniversePatch $universe, Device $receiver): Prediction
     {
         $facts = new Facts();
         foreach ($universe->senders as [$sender, $priority]) {

@@ -63,7 +63,7 @@ final class LinkTooFull implements Rule
         if (false === $uplink->holds()) {
             $at = [
                 'pushed' => self::number($uplink->pushed),
-                'asked' => self::number($uplink->asked()),
+                'asked' => self::number($uplink->demand()),
                 'measured' => self::number((float) $uplink->measured),
                 'usable' => self::number((float) $uplink->usable()),
             ];

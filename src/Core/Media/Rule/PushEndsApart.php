@@ -43,14 +43,14 @@ final class PushEndsApart implements Rule
                     $what,
                     new Message('The one tries for ever and the other shows black: neither says why.'),
                     new Message('Set both ends alike: one calls and one listens, at one port, with one passphrase or none.'),
-                    null === $port ? null : $this->moved($target, $port),
+                    null === $port ? null : $this->changePort($target, $port),
                 );
             }
         }
     }
 
     /** To the port where it is taken, where the address was only planned. */
-    private function moved(PushTarget $target, Port $taken): ?Change
+    private function changePort(PushTarget $target, Port $taken): ?Change
     {
         $value = $target->from->setting('pushUrl');
         if ($value->planned !== $value->effective(Face::Set)) {

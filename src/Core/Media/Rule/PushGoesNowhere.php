@@ -46,7 +46,7 @@ final class PushGoesNowhere implements Rule
                     $device,
                     'push-unreadable',
                     Severity::Blocks,
-                    new Message('{tag} pushes by {protocol}: {reason}', $at + ['reason' => $e->said()]),
+                    new Message('{tag} pushes by {protocol}: {reason}', $at + ['reason' => $e->message()]),
                 );
                 continue;
             }

@@ -25,14 +25,14 @@ final class StreamUnlikeSender implements Rule
                 continue;
             }
             $size = null === $stream->width || null === $stream->height ? null : $stream->width.'x'.$stream->height;
-            yield from self::compared($stream, $sender, 'size', $size, '');
+            yield from self::compare($stream, $sender, 'size', $size, '');
             $rate = null === $stream->frameRate ? null : (string) $stream->frameRate;
-            yield from self::compared($stream, $sender, 'frameRate', $rate, ' fps');
+            yield from self::compare($stream, $sender, 'frameRate', $rate, ' fps');
         }
     }
 
     /** @return iterable<Finding> */
-    private static function compared(Stream $stream, Device $sender, string $setting, ?string $planned, string $unit): iterable
+    private static function compare(Stream $stream, Device $sender, string $setting, ?string $planned, string $unit): iterable
     {
         $set = null === $sender->kind->setting($setting) ? null : $sender->setting($setting)->effective(Face::Set);
         if (null === $planned || null === $set || '' === $set || $planned === $set) {

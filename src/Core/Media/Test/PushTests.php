@@ -53,7 +53,7 @@ final readonly class PushTests
                     return match (true) {
                         !$walk->holds() => new Prediction(
                             Outcome::Silent,
-                            $walk->broken()->text ?? new Message('The walk does not hold.'),
+                            $walk->brokenHop()->text ?? new Message('The walk does not hold.'),
                             $facts,
                             $walk,
                         ),

@@ -43,7 +43,7 @@ final readonly class StreamTests
                     'stream' => $stream->name,
                     'tag' => $sender->tag,
                     'segment' => $plan->segments[$segment]->name,
-                    'picture' => (string) self::wanted($plan, $stream),
+                    'picture' => (string) self::expectedFormat($plan, $stream),
                 ];
                 $tests[] = new ProofTest(
                     "stream:$stream->key:$segment",
@@ -58,11 +58,11 @@ final readonly class StreamTests
                         $walk = Walker::between($foresight->model(), $from, $sender->key, $service->port);
                         $facts = new Facts();
                         $facts->take($walk->facts);
-                        $facts->note('streams/'.$stream->key.':picture', (string) self::wanted($plan, $stream));
+                        $facts->note('streams/'.$stream->key.':picture', (string) self::expectedFormat($plan, $stream));
 
                         return new Prediction(
                             $walk->holds() ? Outcome::Pictures : Outcome::Silent,
-                            $walk->broken()->text ?? new Message('The walk holds both ways.'),
+                            $walk->brokenHop()->text ?? new Message('The walk holds both ways.'),
                             $facts,
                             $walk,
                         );
@@ -73,11 +73,11 @@ final readonly class StreamTests
             }
         }
 
-        return [...$tests, ...self::heard($foresight, $plan)];
+        return [...$tests, ...self::receptionTests($foresight, $plan)];
     }
 
     /** @return list<ProofTest> */
-    private static function heard(PredictionCache $foresight, Plan $plan): array
+    private static function receptionTests(PredictionCache $foresight, Plan $plan): array
     {
         $tests = [];
         foreach ($plan->streams as $stream) {
@@ -159,7 +159,7 @@ final readonly class StreamTests
     }
 
     /** What its sender is to send: as the stream says, else as the sender was set. */
-    public static function wanted(Plan $plan, Stream $stream): PictureFormat
+    public static function expectedFormat(Plan $plan, Stream $stream): PictureFormat
     {
         $rate = StreamRate::of($plan, $stream, Face::Set);
 

@@ -123,7 +123,7 @@ final readonly class AdminAnswer
             if (null === $model->host($from)) {
                 continue;
             }
-            $broken = Walker::between($model, $from, $holder, Port::udp($port))->broken();
+            $broken = Walker::between($model, $from, $holder, Port::udp($port))->brokenHop();
             null === $broken || $odd[] = new Message('From {segment} it is not reached: {why}', [
                 'segment' => $after->segments[$key]->name,
                 'why' => $broken->text,

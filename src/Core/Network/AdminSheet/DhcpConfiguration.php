@@ -35,7 +35,7 @@ final class DhcpConfiguration
     private static function scope(Plan $plan, AdminSheet $sheet, Segment $segment): array
     {
         $tag = preg_replace('/[^a-z0-9]+/', '-', $segment->key) ?? 'scope';
-        $mask = $segment->network->mask->dotted();
+        $mask = $segment->network->mask->toDotted();
         $waits = array_filter($plan->nicsOn($segment->key), static fn ($nic): bool => $nic->reserved || $nic->pooled);
         if ($segment->isSelfAssigned() || ([] === $waits && [] === $segment->pools)) {
             return [];
@@ -64,7 +64,7 @@ final class DhcpConfiguration
             $device = $plan->devices[$nic->device] ?? null;
             if ($nic->reserved && $nic->mac instanceof Mac && null !== $address && null !== $device) {
                 $name = $device->nic() === $nic ? $device->setting('hostName')->effective(Face::Planned) ?? '' : '';
-                $lines[] = 'dhcp-host='.$nic->mac->joined(':').','.$address.('' === $name ? '' : ','.$name);
+                $lines[] = 'dhcp-host='.$nic->mac->format(':').','.$address.('' === $name ? '' : ','.$name);
             }
         }
 

@@ -53,13 +53,13 @@ final readonly class Findable implements \JsonSerializable
         ];
         $refusal = $model->refusal($device->key);
         [$found, $why] = match ($method->reach) {
-            Method::UNICAST => self::asked($model, $place, $device),
-            Method::NAME => self::named($model, $place, $device, $at),
+            Method::UNICAST => self::byMulticast($model, $place, $device),
+            Method::NAME => self::byName($model, $place, $device, $at),
             default => match (true) {
                 null === $there => [false, new Message('{tag} is plugged into no segment.', $at)],
                 null !== $refusal => [false, $refusal->text],
                 $there === $place => self::beside($model, $place, $device, $method, $at),
-                Method::GROUP === $method->reach && $method->isRouted => self::routed($model, $place, $there, $device, $method, $at),
+                Method::GROUP === $method->reach && $method->isRouted => self::byUnicast($model, $place, $there, $device, $method, $at),
                 default => [false, new Message('Never crosses a router ({source}).', $at)],
             },
         };
@@ -106,7 +106,7 @@ final readonly class Findable implements \JsonSerializable
 
         $port = Port::udp(Walker::ASKING_PORT);
 
-        return Walker::oneWay($model, $device->key, 'outposts/'.$place, $port, $port->number)->broken()?->text;
+        return Walker::oneWay($model, $device->key, 'outposts/'.$place, $port, $port->number)->brokenHop()?->text;
     }
 
     /**
@@ -114,7 +114,7 @@ final readonly class Findable implements \JsonSerializable
      *
      * @return array{bool, Message}
      */
-    private static function routed(NetworkModel $model, string $place, string $there, Device $device, Method $method, array $at): array
+    private static function byUnicast(NetworkModel $model, string $place, string $there, Device $device, Method $method, array $at): array
     {
         $hops = Delivery::hops($model->plan, $place, $there);
         $lost = null === $hops || !$method->answersByUnicast ? null : self::lostAnswer($model, $place, $device);
@@ -134,12 +134,12 @@ final readonly class Findable implements \JsonSerializable
     }
 
     /** @return array{bool, Message} */
-    private static function asked(NetworkModel $model, string $place, Device $device): array
+    private static function byMulticast(NetworkModel $model, string $place, Device $device): array
     {
         $service = $device->serviceNamed('admin') ?? $device->services()[0] ?? null;
         $walk = Walker::between($model, 'outposts/'.$place, $device->key, $service?->port);
 
-        return [$walk->holds(), $walk->broken()->text ?? new Message('Its address answers.')];
+        return [$walk->holds(), $walk->brokenHop()->text ?? new Message('Its address answers.')];
     }
 
     /**
@@ -147,7 +147,7 @@ final readonly class Findable implements \JsonSerializable
      *
      * @return array{bool|null, Message}
      */
-    private static function named(NetworkModel $model, string $place, Device $device, array $at): array
+    private static function byName(NetworkModel $model, string $place, Device $device, array $at): array
     {
         $name = $device->setting('hostName')->effective(Face::Set) ?? '';
         $segment = $model->segment($place);
@@ -161,7 +161,7 @@ final readonly class Findable implements \JsonSerializable
         foreach ($model->allHolders($server) as $host) {
             $broken = null === $host->device || null === $model->host('outposts/'.$place)
                 ? null
-                : Walker::between($model, 'outposts/'.$place, $host->device, Port::udp(self::NAMES))->broken();
+                : Walker::between($model, 'outposts/'.$place, $host->device, Port::udp(self::NAMES))->brokenHop();
             if (null !== $broken) {
                 return [false, new Message('The DNS server {server} is not reached: {why}', $at + ['why' => $broken->text])];
             }

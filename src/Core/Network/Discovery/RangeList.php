@@ -37,7 +37,7 @@ final readonly class RangeList
         return $lists;
     }
 
-    public static function keyed(Plan $plan, string $key): ?self
+    public static function find(Plan $plan, string $key): ?self
     {
         $row = $plan->row('rangeLists', $key);
 
@@ -63,7 +63,7 @@ final readonly class RangeList
 
     public function count(): int
     {
-        return array_sum(array_map(static fn (Range $range): int => $range->count(), self::merged($this->ranges)));
+        return array_sum(array_map(static fn (Range $range): int => $range->count(), self::merge($this->ranges)));
     }
 
     public function contains(Ipv4 $address): bool
@@ -80,7 +80,7 @@ final readonly class RangeList
     /** @return iterable<Ipv4> each once, in order */
     public function addresses(): iterable
     {
-        foreach (self::merged($this->ranges) as $range) {
+        foreach (self::merge($this->ranges) as $range) {
             yield from $range->addresses();
         }
     }
@@ -90,7 +90,7 @@ final readonly class RangeList
      *
      * @return list<Range>
      */
-    public static function suggested(Plan $plan, string $from): array
+    public static function suggest(Plan $plan, string $from): array
     {
         $addresses = [];
         foreach ($plan->devices as $device) {
@@ -121,7 +121,7 @@ final readonly class RangeList
      *
      * @return list<Range>
      */
-    public static function merged(array $ranges): array
+    public static function merge(array $ranges): array
     {
         usort($ranges, static fn (Range $a, Range $b): int => $a->first->number <=> $b->first->number);
         $merged = [];

@@ -109,7 +109,7 @@ final readonly class Sweep
         return $tally;
     }
 
-    public function answered(): int
+    public function answeredCount(): int
     {
         return \count($this->lines) - ($this->tally()[SweepVerdict::Missing->value] ?? 0);
     }
@@ -119,7 +119,7 @@ final readonly class Sweep
      *
      * @return list<Range>
      */
-    public function cleaned(): array
+    public function withoutSilent(): array
     {
         return Range::covering(array_map(static fn (SweepLine $line): Ipv4 => $line->address, $this->lines));
     }

@@ -21,7 +21,7 @@ final readonly class Cell
             $walk->holds() => 'holds',
             $walk->isOneWay() => 'one-way',
             default => 'broken',
-        }, $walk->broken()?->fault);
+        }, $walk->brokenHop()?->fault);
     }
 
     public function holds(): bool

@@ -33,7 +33,7 @@ final readonly class Difference implements \JsonSerializable
         return $this->before->holds() && !$this->after->holds();
     }
 
-    public function said(): Message
+    public function message(): Message
     {
         $tags = array_map(static fn (Device $device): string => $device->tag, $this->devices);
         $at = [

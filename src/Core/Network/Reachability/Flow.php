@@ -72,7 +72,7 @@ final readonly class Flow
     /** Whether its walk comes as far as the job can say. */
     public function passes(Walk $walk): bool
     {
-        $fault = $walk->broken()?->fault;
+        $fault = $walk->brokenHop()?->fault;
         if (null === $fault) {
             return true;
         }

@@ -117,7 +117,7 @@ final class HostEquivalence
      */
     public function ofPlace(string $place, string $device): string
     {
-        $homes = $this->homes[$device] ??= $this->homes($device);
+        $homes = $this->homes[$device] ??= $this->homeSegments($device);
         foreach (false === $homes ? [] : $homes as $home) {
             if (isset($this->besides($home)[$place])) {
                 return 'at '.$place;
@@ -131,7 +131,7 @@ final class HostEquivalence
     }
 
     /** @return list<string>|false the wires of a device; false where it believes to be in another network than its wire's */
-    private function homes(string $device): array|false
+    private function homeSegments(string $device): array|false
     {
         $homes = [];
         foreach ($this->model->hostsOf($device) as $host) {

@@ -57,13 +57,13 @@ final class ReachabilityMatrix
     /** @return list<Device> those that live on a segment and answer to something */
     public function devicesOn(string $segment): array
     {
-        return array_merge([], ...array_values($this->sorts()[$segment] ?? []));
+        return array_merge([], ...array_values($this->classes()[$segment] ?? []));
     }
 
     /** What is asked of whom: the services of all devices of a segment, from one place. */
     public function crossing(string $place, string $segment): Crossing
     {
-        $sorts = $this->sorts()[$segment] ?? [];
+        $sorts = $this->classes()[$segment] ?? [];
         // Places that are alike for all who live there see the same.
         $alike = [];
         foreach ($sorts as $devices) {
@@ -73,7 +73,7 @@ final class ReachabilityMatrix
         if (!isset($this->crossings[$key])) {
             $crossing = new Crossing();
             foreach ($sorts as $devices) {
-                foreach (self::asked($devices[0]) as $service) {
+                foreach (self::servicesOf($devices[0]) as $service) {
                     $crossing = $crossing->with($this->cell($place, $devices[0], $service), \count($devices));
                 }
             }
@@ -91,7 +91,7 @@ final class ReachabilityMatrix
     public function against(self $after): array
     {
         $found = [];
-        foreach ($this->sorts() as $segment => $sorts) {
+        foreach ($this->classes() as $segment => $sorts) {
             foreach ($sorts as $devices) {
                 $groups = [];
                 foreach ($devices as $device) {
@@ -118,7 +118,7 @@ final class ReachabilityMatrix
             return [];
         }
         foreach (array_intersect_key($this->places(), $after->places()) as $place) {
-            foreach (self::asked($alike[0]) as $service) {
+            foreach (self::servicesOf($alike[0]) as $service) {
                 $was = $this->cell($place->key, $alike[0], $service);
                 $is = $after->cell($place->key, $alike[0], $service);
                 if (!$was->equals($is)) {
@@ -131,13 +131,13 @@ final class ReachabilityMatrix
     }
 
     /** @return list<Service|null> what is asked of a device: each of its services; the way alone where it names none */
-    public static function asked(Device $device): array
+    public static function servicesOf(Device $device): array
     {
         return [] === $device->services() ? [null] : $device->services();
     }
 
     /** @return string what tells a device from others of its kind: the ports that its own settings move */
-    private static function moved(Device $device): string
+    private static function portOverrides(Device $device): string
     {
         $moved = '';
         foreach ($device->kind->services as $service) {
@@ -155,14 +155,14 @@ final class ReachabilityMatrix
     }
 
     /** @return array<string, array<string, list<Device>>> */
-    private function sorts(): array
+    private function classes(): array
     {
         if (null === $this->sorts) {
             $this->sorts = [];
             foreach ($this->model->plan->devices as $device) {
                 $segment = $device->nic()->segment ?? null;
                 if (null !== $segment && [] !== $this->model->hostsOf($device->key)) {
-                    $this->sorts[$segment][$this->likeness->of($device->key).' '.$device->kind->code.self::moved($device)][] = $device;
+                    $this->sorts[$segment][$this->likeness->of($device->key).' '.$device->kind->code.self::portOverrides($device)][] = $device;
                 }
             }
         }

@@ -23,9 +23,9 @@ final readonly class RequiredFirewallRules implements \JsonSerializable
 {
     /**
      * @param list<RequiredFirewallRule>          $rules
-     * @param list<array{Flow, Message}> $hopeless what no rule helps, with the reason
+     * @param list<array{Flow, Message}> $unreachable what no rule helps, with the reason
      */
-    private function __construct(private Plan $plan, public array $rules, public array $hopeless)
+    private function __construct(private Plan $plan, public array $rules, public array $unreachable)
     {
     }
 
@@ -34,16 +34,16 @@ final readonly class RequiredFirewallRules implements \JsonSerializable
     {
         $open = NetworkModel::of(self::without($plan, 'allow'), Face::Planned);
         $likeness = new HostEquivalence($open);
-        $hopeless = $crossings = [];
+        $unreachable = $crossings = [];
         /** @var array<string, Walk> $walks of those that are alike one is walked */
         $walks = [];
         foreach (RequiredFlows::of($plan) as $flow) {
             $walk = $walks[$likeness->ofFlow($flow).' '.$flow->port] ??= $flow->walk($open);
             if (!$flow->passes($walk)) {
-                $hopeless[] = [$flow, $walk->broken()->text ?? new Message('')];
+                $unreachable[] = [$flow, $walk->brokenHop()->text ?? new Message('')];
                 continue;
             }
-            foreach (self::crossed($plan, $walk) as [$router, $from, $to]) {
+            foreach (self::crossings($plan, $walk) as [$router, $from, $to]) {
                 $outside = null === $flow->outside ? '' : ($flow->isAnywhere ? '*' : (string) $flow->outside);
                 $crossings["$router $from $to {$flow->port} {$flow->last} $outside"][] = [$router, $from, $to, $flow];
             }
@@ -54,14 +54,14 @@ final readonly class RequiredFirewallRules implements \JsonSerializable
             $rules[] = self::rule($open, $some, $byAddress);
         }
 
-        return new self($plan, self::needed(self::joined($rules)), $hopeless);
+        return new self($plan, self::withoutCovered(self::joinPorts($rules)), $unreachable);
     }
 
     /** @return list<array{Message, non-empty-list<Flow>}> why no rule helps, with the flows that fail for that reason */
-    public function hopelessByReason(): array
+    public function unreachableByReason(): array
     {
         $reasons = [];
-        foreach ($this->hopeless as [$flow, $reason]) {
+        foreach ($this->unreachable as [$flow, $reason]) {
             $reasons[(string) $reason][0] ??= $reason;
             $reasons[(string) $reason][1][] = $flow;
         }
@@ -86,7 +86,7 @@ final readonly class RequiredFirewallRules implements \JsonSerializable
     }
 
     /** @return list<array{string, string, string}> router, and from which segment to which it passes it on */
-    private static function crossed(Plan $plan, Walk $walk): array
+    private static function crossings(Plan $plan, Walk $walk): array
     {
         $crossed = [];
         $last = null;
@@ -167,7 +167,7 @@ final readonly class RequiredFirewallRules implements \JsonSerializable
      *
      * @return list<RequiredFirewallRule>
      */
-    private static function joined(array $rules): array
+    private static function joinPorts(array $rules): array
     {
         $place = static fn (RequiredFirewallRule $rule): string => implode(' ', [
             $rule->router,
@@ -258,9 +258,9 @@ final readonly class RequiredFirewallRules implements \JsonSerializable
             foreach ($rule->flows as $flow) {
                 foreach ($likeness->portsOf($flow) as $port) {
                     $walk = $walks[$likeness->ofFlow($flow).' '.$port] ??= $flow->walk($model, $port);
-                    if (Fault::Filtered === $walk->broken()?->fault) {
+                    if (Fault::Filtered === $walk->brokenHop()?->fault) {
                         // Devices that need the same thing for the same reason are told once.
-                        $missing["$flow->why $flow->port {$walk->broken()->text}"] ??= [$flow, $walk->broken()->text];
+                        $missing["$flow->why $flow->port {$walk->brokenHop()->text}"] ??= [$flow, $walk->brokenHop()->text];
                     }
                 }
             }
@@ -286,7 +286,7 @@ final readonly class RequiredFirewallRules implements \JsonSerializable
                 foreach ($likeness->portsOf($flow) as $port) {
                     $walk = $walks[$likeness->ofFlow($flow).' '.$port] ??= $flow->walk($model, $port);
                     // Beyond the first port of a range only the path counts, not whether a service answers.
-                    $isUnasked = $port->number !== $flow->port->number && Fault::NotServed === $walk->broken()?->fault;
+                    $isUnasked = $port->number !== $flow->port->number && Fault::NotServed === $walk->brokenHop()?->fault;
                     if (!$flow->passes($walk) && !$isUnasked) {
                         $broken[$flow->key()] = $flow;
                     }
@@ -310,7 +310,7 @@ final readonly class RequiredFirewallRules implements \JsonSerializable
      *
      * @return list<RequiredFirewallRule>
      */
-    private static function needed(array $rules): array
+    private static function withoutCovered(array $rules): array
     {
         $kept = $rules;
         foreach ($rules as $i => $rule) {
@@ -336,7 +336,7 @@ final readonly class RequiredFirewallRules implements \JsonSerializable
                 'to' => $one[0]->to,
                 'port' => (string) $one[0]->port,
                 'why' => (string) $one[1],
-            ], $this->hopeless),
+            ], $this->unreachable),
         ];
     }
 }

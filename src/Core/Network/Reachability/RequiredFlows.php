@@ -55,20 +55,20 @@ final class RequiredFlows
     {
         $flows = new self($plan);
         foreach ($plan->devices as $device) {
-            $flows->controlled($device);
-            $flows->pointed($device);
-            $flows->served($device);
-            $flows->fetched($device);
+            $flows->addControl($device);
+            $flows->addReferences($device);
+            $flows->addSiteServices($device);
+            $flows->addFileDownload($device);
             $flows->servedOutside($device);
-            $flows->pushed($device);
+            $flows->addPush($device);
         }
-        $flows->registered();
-        $flows->called();
-        $flows->trunked();
+        $flows->addRegistrations();
+        $flows->addAudio();
+        $flows->addTrunks();
         $flows->calledDirectly();
-        $flows->streamed();
-        $flows->tested();
-        $flows->probed();
+        $flows->addStreams();
+        $flows->addAddedTests();
+        $flows->addProbes();
 
         return array_values($flows->flows);
     }
@@ -81,10 +81,10 @@ final class RequiredFlows
             return;
         }
         $last = 'media' === $service->name ? $service->port->number + self::MEDIA_PORTS - 1 : $service->port->number;
-        $this->put(new Flow($from, $to->key, $service->port, $last, $why));
+        $this->addFlow(new Flow($from, $to->key, $service->port, $last, $why));
     }
 
-    private function put(Flow $flow): void
+    private function addFlow(Flow $flow): void
     {
         $this->flows[$flow->key()] ??= $flow;
     }
@@ -94,7 +94,7 @@ final class RequiredFlows
     {
         if (null !== $from->nic()?->segment) {
             $last ??= $port->number;
-            $this->put(new Flow($from->key, Flow::OUTSIDE, $port, $last, $why, $address, isAnywhere: $isAnywhere));
+            $this->addFlow(new Flow($from->key, Flow::OUTSIDE, $port, $last, $why, $address, isAnywhere: $isAnywhere));
         }
     }
 
@@ -102,7 +102,7 @@ final class RequiredFlows
     private function in(Ipv4 $address, Device $to, Port $port, Message $why, ?int $last = null, bool $isAnywhere = false): void
     {
         if (null !== $to->nic()?->segment) {
-            $this->put(new Flow(Flow::OUTSIDE, $to->key, $port, $last ?? $port->number, $why, $address, isAnywhere: $isAnywhere));
+            $this->addFlow(new Flow(Flow::OUTSIDE, $to->key, $port, $last ?? $port->number, $why, $address, isAnywhere: $isAnywhere));
         }
     }
 
@@ -112,7 +112,7 @@ final class RequiredFlows
     }
 
     /** The program that controls it runs elsewhere. */
-    private function controlled(Device $device): void
+    private function addControl(Device $device): void
     {
         $segment = $this->plan->segments[$device->controlledFrom ?? ''] ?? null;
         if (null === $segment) {
@@ -129,7 +129,7 @@ final class RequiredFlows
     }
 
     /** A setting of it names another device: what it has to do with that one, it does by what that one serves. */
-    private function pointed(Device $device): void
+    private function addReferences(Device $device): void
     {
         $names = [];
         foreach ($device->kind->settingsOf(SettingScope::Device) as $setting) {
@@ -155,7 +155,7 @@ final class RequiredFlows
     }
 
     /** Names and time, where a device of the job serves them. */
-    private function served(Device $device): void
+    private function addSiteServices(Device $device): void
     {
         $segment = $this->plan->segmentOf($device);
         if (null === $segment || $device->kind->has(Role::Forwards)) {
@@ -196,7 +196,7 @@ final class RequiredFlows
     }
 
     /** A pushed stream, to a device of the job or to an address outside. */
-    private function pushed(Device $device): void
+    private function addPush(Device $device): void
     {
         $url = StreamUrl::pushedBy($device, Face::Planned);
         $number = null === $url ? null : $url->port ?? StreamUrl::PORTS[$url->scheme] ?? null;
@@ -223,7 +223,7 @@ final class RequiredFlows
     }
 
     /** Trunks: signalling and sound, to a provider and to another device of the job. */
-    private function trunked(): void
+    private function addTrunks(): void
     {
         foreach ($this->plan->trunks as $trunk) {
             $pbx = $this->plan->devices[$trunk->pbx] ?? null;
@@ -296,7 +296,7 @@ final class RequiredFlows
                 $at = ['from' => $from->tag, 'to' => $to->tag];
                 $last = 'media' === $name ? $service->port->number + self::MEDIA_PORTS - 1 : $service->port->number;
                 $why = new Message('{from} calls {to} directly.', $at);
-                $this->put(new Flow($from->key, $to->key, $service->port, $last, $why, isOneOfMany: !$isNear));
+                $this->addFlow(new Flow($from->key, $to->key, $service->port, $last, $why, isOneOfMany: !$isNear));
             }
         }
     }
@@ -320,7 +320,7 @@ final class RequiredFlows
     }
 
     /** Its file lies here: on the laptop, over HTTPS where the job has a certificate. */
-    private function fetched(Device $device): void
+    private function addFileDownload(Device $device): void
     {
         $server = $this->plan->devices[$this->plan->job->text('laptop')] ?? null;
         $service = $server?->serviceNamed(FileAddress::of($this->plan, '')->isSealed ? 'sealed-files' : 'files');
@@ -334,7 +334,7 @@ final class RequiredFlows
     }
 
     /** Unicast streams: the receiver requests RTSP, the sender sends every other kind. Filters do not look at multicast. */
-    private function streamed(): void
+    private function addStreams(): void
     {
         foreach ($this->plan->streams as $stream) {
             $sender = $this->plan->devices[$stream->sender] ?? null;
@@ -349,12 +349,12 @@ final class RequiredFlows
             }
             foreach ($stream->multicast ? [] : $stream->receivers as $key) {
                 $receiver = $this->plan->devices[$key] ?? null;
-                null === $receiver || $this->received($stream, $sender, $receiver);
+                null === $receiver || $this->addStreamTo($stream, $sender, $receiver);
             }
         }
     }
 
-    private function received(Stream $stream, Device $sender, Device $receiver): void
+    private function addStreamTo(Stream $stream, Device $sender, Device $receiver): void
     {
         $why = new Message('{receiver} receives {stream} of {sender}.', [
             'receiver' => $receiver->tag,
@@ -371,7 +371,7 @@ final class RequiredFlows
             return;
         }
         $port = self::portOf($stream, $receiver);
-        $this->put(new Flow($sender->key, $receiver->key, $port, $port->number, $why, isServed: false));
+        $this->addFlow(new Flow($sender->key, $receiver->key, $port, $port->number, $why, isServed: false));
     }
 
     /** The port that a stream goes to: its own, else the one at which the receiver takes such streams. */
@@ -385,13 +385,13 @@ final class RequiredFlows
         return Port::udp($stream->port ?? $taken->port->number ?? self::RTP);
     }
 
-    private function registered(): void
+    private function addRegistrations(): void
     {
         foreach ($this->plan->extensions as $extension) {
             $registrar = $this->plan->devices[$this->plan->accountOf($extension->key)->registrar ?? ''] ?? null;
             $service = $registrar?->serviceNamed('sip');
             if (null !== $registrar && $registrar->kind->isHosted()) {
-                $this->hosted($extension, $registrar);
+                $this->addHostedPhone($extension, $registrar);
                 continue;
             }
             if (null === $registrar || null === $service) {
@@ -405,7 +405,7 @@ final class RequiredFlows
     }
 
     /** A hosted phone registers with its provider, which also carries its audio. */
-    private function hosted(Extension $extension, Device $registrar): void
+    private function addHostedPhone(Extension $extension, Device $registrar): void
     {
         foreach ($this->plan->ringing($extension) as $key) {
             $phone = $this->plan->devices[$key] ?? null;
@@ -432,7 +432,7 @@ final class RequiredFlows
     }
 
     /** Sound goes from end to end, each way for itself; codecs are called directly as well. */
-    private function called(): void
+    private function addAudio(): void
     {
         /** @var array<string, list<Device>> $speakers segment → who speaks there */
         $speakers = [];
@@ -466,7 +466,7 @@ final class RequiredFlows
     }
 
     /** Tests that somebody added: what is to answer has to be let through. */
-    private function tested(): void
+    private function addAddedTests(): void
     {
         foreach ($this->plan->tests as $test) {
             $device = $this->plan->deviceTagged($test->to);
@@ -485,7 +485,7 @@ final class RequiredFlows
      * What outposts need for the tests of the plan: they register, call, ask for streams and push them in the place of the devices of
      * their segment.
      */
-    private function probed(): void
+    private function addProbes(): void
     {
         $places = [];
         foreach ($this->flows as $flow) {
@@ -497,7 +497,7 @@ final class RequiredFlows
             }
         }
         foreach ($places as [$here, $to, $flow]) {
-            $this->put(new Flow(
+            $this->addFlow(new Flow(
                 'outposts/'.$here,
                 $to->key,
                 $flow->port,
@@ -508,7 +508,7 @@ final class RequiredFlows
             ));
             if ('media' === $to->service($flow->port)?->name) {
                 $back = new Flow($to->key, 'outposts/'.$here, $flow->port, $flow->last, $flow->why, isServed: false, isTest: true);
-                $this->put($back);
+                $this->addFlow($back);
             }
         }
     }

@@ -36,7 +36,7 @@ final class AdminPageOpened implements Rule
                 continue;
             }
             $flows ??= self::flows($plan);
-            $needed = self::needed($flows[$rule->from] ?? [], $rule);
+            $needed = self::neededFlows($flows[$rule->from] ?? [], $rule);
             $opened = array_filter($opened, static fn (Device $one): bool => !isset($needed[$one->key]['admin']));
             if ([] !== $opened) {
                 yield $this->finding($plan, $rule, array_values($opened), array_keys($needed));
@@ -96,7 +96,7 @@ final class AdminPageOpened implements Rule
      *
      * @return array<string, array<string, true>> device → `admin` where its admin page is needed, else nothing
      */
-    private static function needed(array $flows, FilterRule $rule): array
+    private static function neededFlows(array $flows, FilterRule $rule): array
     {
         $needed = [];
         foreach ($flows as [$device, $port]) {

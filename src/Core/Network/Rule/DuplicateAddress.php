@@ -34,7 +34,7 @@ final class DuplicateAddress implements Rule
                     $pairs[] = [(string) $port->address, [$router, null]];
                 }
             }
-            foreach (RuleContext::shared($pairs) as $address => $holders) {
+            foreach (RuleContext::duplicates($pairs) as $address => $holders) {
                 $tags = array_map(static fn (array $holder): string => $holder[0]->tag, $holders);
                 // The one whose plan says otherwise moves back; else the last of the roster.
                 $planned = array_values(array_filter(

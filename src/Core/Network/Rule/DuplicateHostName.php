@@ -20,7 +20,7 @@ final class DuplicateHostName implements Rule
         foreach ($context->plan->devices as $device) {
             $pairs[] = [strtolower($device->setting('hostName')->planned ?? ''), $device];
         }
-        foreach (RuleContext::shared($pairs) as $name => $devices) {
+        foreach (RuleContext::duplicates($pairs) as $name => $devices) {
             yield new Finding(
                 'duplicate-host-name',
                 Severity::Risk,

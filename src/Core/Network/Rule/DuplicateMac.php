@@ -22,7 +22,7 @@ final class DuplicateMac implements Rule
                 $pairs[] = [(string) $nic->mac, $device];
             }
         }
-        foreach (RuleContext::shared($pairs) as $mac => $devices) {
+        foreach (RuleContext::duplicates($pairs) as $mac => $devices) {
             $at = ['mac' => (string) $mac, 'tags' => implode(', ', array_map(static fn ($device): string => $device->tag, $devices))];
             yield new Finding(
                 'duplicate-mac',

@@ -39,7 +39,7 @@ final class NeededWayBroken implements Rule
         /** @var array<string, non-empty-list<array{Flow, Port, Hop}>> $broken place and reason → ways */
         $broken = [];
         foreach (RequiredPaths::of($model, true) as [$flow, $port, $walk]) {
-            $at = $walk->broken();
+            $at = $walk->brokenHop();
             // An address or a plug that is missing yet is asked for, not found fault with.
             // Wireless settings that do not match are found by the agreements.
             // At the last port of a range only the way is asked, not who serves there.
@@ -57,7 +57,7 @@ final class NeededWayBroken implements Rule
         $told = [];
         foreach (\array_slice($broken, 0, self::PLACES, true) as $place => $ways) {
             $change = self::cure($model, $ways);
-            if (null === $change || [] === array_filter(self::touched($change), static fn (string $one): bool => isset($named[$one]))) {
+            if (null === $change || [] === array_filter(self::changedRecords($change), static fn (string $one): bool => isset($named[$one]))) {
                 $finding = self::finding($context->plan, $place, $ways, $change);
                 $told[(string) ($change->why ?? $place)] ??= $finding;
             }
@@ -111,7 +111,7 @@ final class NeededWayBroken implements Rule
     }
 
     /** @return list<string> the records that a change changes, those that it adds apart */
-    private static function touched(Change $change): array
+    private static function changedRecords(Change $change): array
     {
         $records = [];
         foreach ($change->edits as $edit) {
@@ -154,7 +154,7 @@ final class NeededWayBroken implements Rule
     {
         [$flow, $port, $hop] = $ways[0];
         $records = [];
-        foreach (null === $change ? [] : self::touched($change) as $record) {
+        foreach (null === $change ? [] : self::changedRecords($change) as $record) {
             $records[$record] = true;
             $key = explode('/', $record, 2)[1];
             $owner = ($plan->nics[$key] ?? null)->device

@@ -51,7 +51,7 @@ final readonly class RadiusTests
 
                     return new Prediction(
                         $walk->holds() ? Outcome::Answers : Outcome::Silent,
-                        $walk->broken()->text ?? new Message('The walk holds both ways.'),
+                        $walk->brokenHop()->text ?? new Message('The walk holds both ways.'),
                         $facts,
                         $walk,
                     );

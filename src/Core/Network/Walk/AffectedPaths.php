@@ -15,7 +15,7 @@ final class AffectedPaths
     private const PLACES = 6;
 
     /** @return list<array{string, string}> what held before and does not after: from, to */
-    public static function lost(NetworkModel $before, NetworkModel $after, Remedy $remedy): array
+    public static function brokenBy(NetworkModel $before, NetworkModel $after, Remedy $remedy): array
     {
         $lost = [];
         foreach (self::pairs($before, $after, $remedy) as [$from, $to]) {
@@ -34,7 +34,7 @@ final class AffectedPaths
             static fn (string $segment): string => 'outposts/'.$segment,
             \array_slice(array_map(strval(...), array_keys($before->plan->segments)), 0, self::PLACES),
         );
-        foreach (array_map(strval(...), array_keys(self::touched($before, $after, $remedy))) as $device) {
+        foreach (array_map(strval(...), array_keys(self::changedDevices($before, $after, $remedy))) as $device) {
             foreach ($before->hostsOf($device) as $host) {
                 yield ['outposts/'.$host->segment, $device];
             }
@@ -59,7 +59,7 @@ final class AffectedPaths
     }
 
     /** @return array<string, true> devices whose own settings change, and who holds what they held or will hold */
-    private static function touched(NetworkModel $before, NetworkModel $after, Remedy $remedy): array
+    private static function changedDevices(NetworkModel $before, NetworkModel $after, Remedy $remedy): array
     {
         $devices = [];
         foreach ($remedy->change->edits as $edit) {

@@ -58,7 +58,7 @@ final class Cure
             if (!Walker::between($after, $from, $to, $port)->holds()) {
                 continue;
             }
-            if ([] !== AffectedPaths::lost($model, $after, $remedy)) {
+            if ([] !== AffectedPaths::brokenBy($model, $after, $remedy)) {
                 $harmful ??= $remedy->change;
                 continue;
             }
@@ -96,7 +96,7 @@ final class Cure
                     break;
                 }
                 // At the same stone, and yet another fault: the first is mended.
-                $isOther = \count($next->hops) === \count($walk->hops) && $next->broken()?->fault !== $walk->broken()?->fault;
+                $isOther = \count($next->hops) === \count($walk->hops) && $next->brokenHop()?->fault !== $walk->brokenHop()?->fault;
                 $sideways ??= $isOther ? $remedy->change : null;
             }
             $further ??= $sideways;
@@ -111,9 +111,9 @@ final class Cure
         if ([] === $remedies || !Walker::between($model, $from, $to, $port)->holds()) {
             return null;
         }
-        $needed = self::needed($plan, $face, $from, $to, $port, self::joined($edits));
+        $needed = self::onlyNeeded($plan, $face, $from, $to, $port, self::mergeEdits($edits));
 
-        return new Change(self::told($remedies, $needed), $needed);
+        return new Change(self::summary($remedies, $needed), $needed);
     }
 
     /**
@@ -122,7 +122,7 @@ final class Cure
      * @param non-empty-list<Change> $remedies
      * @param list<Edit>             $needed
      */
-    private static function told(array $remedies, array $needed): Message
+    private static function summary(array $remedies, array $needed): Message
     {
         $left = [];
         foreach ($needed as $edit) {
@@ -160,7 +160,7 @@ final class Cure
      *
      * @return list<Edit>
      */
-    private static function joined(array $edits): array
+    private static function mergeEdits(array $edits): array
     {
         $joined = [];
         foreach ($edits as $edit) {
@@ -178,7 +178,7 @@ final class Cure
      *
      * @return list<Edit>
      */
-    private static function needed(Plan $plan, Face $face, string $from, string $to, ?Port $port, array $edits): array
+    private static function onlyNeeded(Plan $plan, Face $face, string $from, string $to, ?Port $port, array $edits): array
     {
         // The faces of one value go together: an edit of what was set, without that of the plan, would plant the next contradiction.
         $groups = [];

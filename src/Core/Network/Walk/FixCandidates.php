@@ -61,7 +61,7 @@ final class FixCandidates
     public static function of(NetworkModel $model, Walk $walk, string $from, string $to): array
     {
         $suspects = new self($model, $walk);
-        foreach ($suspects->involved($from, $to) as $host) {
+        foreach ($suspects->involvedHosts($from, $to) as $host) {
             $suspects->host($host);
         }
         $suspects->routers();
@@ -110,7 +110,7 @@ final class FixCandidates
     }
 
     /** @return list<Host> whose settings had a part: the culprit, both ends, everybody who holds an address that was asked for */
-    private function involved(string $from, string $to): array
+    private function involvedHosts(string $from, string $to): array
     {
         $hosts = null === $this->walk->culprit ? [] : [$this->walk->culprit];
         foreach ([$to, $from] as $end) {
@@ -155,7 +155,7 @@ final class FixCandidates
             return;
         }
         foreach (['address', 'mask', 'gateway'] as $name) {
-            $this->typed($host, $nic, $segment, $name);
+            $this->addTypo($host, $nic, $segment, $name);
         }
         $this->mask($host, $nic, $segment);
         $this->gateway($host, $nic, $segment);
@@ -163,7 +163,7 @@ final class FixCandidates
     }
 
     /** What was put in is another than what was to be put in. */
-    private function typed(Host $host, Nic $nic, Segment $segment, string $name): void
+    private function addTypo(Host $host, Nic $nic, Segment $segment, string $name): void
     {
         $value = $nic->setting($name);
         $planned = $value->planned;
@@ -283,7 +283,7 @@ final class FixCandidates
             && null === $host->address->whyNotAHost();
         $held = $host->ipv4();
         if (!$isHome && null !== $held) {
-            foreach (self::swapped($held) as $address) {
+            foreach (self::transpositions($held) as $address) {
                 if ($free->isFree($address)) {
                     $this->readdress(self::DIGITS, $host, $nic, $segment, $address);
                 }
@@ -343,7 +343,7 @@ final class FixCandidates
             $host->address,
             $isOwn ? $host->mask : $segment->network->mask,
             $nic->setting('gateway')->isEmpty() && false !== $this->model->device($nic->device)?->kind->port($nic->name)?->gateway
-                ? $segment->told('gateway')
+                ? $segment->dhcpValue('gateway')
                 : $host->gateway,
         );
         $this->tell(
@@ -360,7 +360,7 @@ final class FixCandidates
     {
         $edits = [];
         foreach ($values as $name => $value) {
-            if (null === $this->model->plan->definition(SettingRef::declared('nics', $nic->key, $name))) {
+            if (null === $this->model->plan->definition(SettingRef::ofDeclared('nics', $nic->key, $name))) {
                 // Its kind has no such setting.
                 return;
             }
@@ -446,7 +446,7 @@ final class FixCandidates
             $this->found[] = new Remedy(self::PORT, $this->portAt($port, $gateway, $mask));
         }
         if (!$isHome && null === $gateway) {
-            foreach (self::swapped($port->address) as $address) {
+            foreach (self::transpositions($port->address) as $address) {
                 if ($segment->network->contains($address) && [] === $this->model->holders($segment->key, $address)) {
                     $this->found[] = new Remedy(self::DIGITS, $this->portAt($port, $address, $mask));
                 }
@@ -500,7 +500,7 @@ final class FixCandidates
             foreach ($own as $route) {
                 $covers = $route->destination->contains($aim);
                 if ($covers && !$route->via->equals($via->address)) {
-                    $this->found[] = new Remedy(self::VIA, $this->told($router, $goal, $via, Edit::put(
+                    $this->found[] = new Remedy(self::VIA, $this->routeChange($router, $goal, $via, Edit::put(
                         'routes',
                         $route->key,
                         'via',
@@ -510,7 +510,7 @@ final class FixCandidates
                 }
                 $fits = $fits || ($covers && $route->via->equals($via->address));
                 if (!$covers && $route->via->equals($via->address) && $this->leadsNowhere($route->destination)) {
-                    $this->found[] = new Remedy(self::DESTINATION, $this->told($router, $goal, $via, Edit::put(
+                    $this->found[] = new Remedy(self::DESTINATION, $this->routeChange($router, $goal, $via, Edit::put(
                         'routes',
                         $route->key,
                         'destination',
@@ -520,7 +520,7 @@ final class FixCandidates
                 }
             }
             if (!$fits && null === ($this->model->routingTable($router)->lookUp($aim)[0] ?? null)) {
-                $this->found[] = new Remedy(self::ROUTE, $this->told($router, $goal, $via, Edit::add('routes', [
+                $this->found[] = new Remedy(self::ROUTE, $this->routeChange($router, $goal, $via, Edit::add('routes', [
                     'key' => $this->model->plan->freeKey('routes', $router.'-'.$goal->segment),
                     'router' => $router,
                     'destination' => (string) $goal->network,
@@ -533,7 +533,7 @@ final class FixCandidates
     /** A rule ahead of the one that denied. What the administrator is asked for is exactly this one pair and port. */
     private function filter(): void
     {
-        $broken = $this->walk->broken();
+        $broken = $this->walk->brokenHop();
         $router = $this->model->device($this->walk->router);
         [$from, $to] = [$this->walk->fromSegment, $this->walk->toSegment];
         if (Fault::Filtered !== $broken?->fault || null === $router || null === $from || null === $to) {
@@ -587,7 +587,7 @@ final class FixCandidates
         ));
     }
 
-    private function told(string $router, RouterPort $goal, RouterPort $via, Edit $edit, ?Network $network = null): Change
+    private function routeChange(string $router, RouterPort $goal, RouterPort $via, Edit $edit, ?Network $network = null): Change
     {
         return new Change(new Message('Tell {router} the route to {network} by {via}.', [
             'router' => $this->model->device($router)->tag ?? $router,
@@ -634,7 +634,7 @@ final class FixCandidates
      *
      * @return list<Ipv4>
      */
-    private static function swapped(Ipv4 $address): array
+    private static function transpositions(Ipv4 $address): array
     {
         $text = (string) $address;
         $found = [];

@@ -80,7 +80,7 @@ final class NetworkModel
             return;
         }
         if (IpVersion::Six === $version) {
-            $this->recorded();
+            $this->addRecordedHosts();
 
             return;
         }
@@ -135,7 +135,7 @@ final class NetworkModel
      *
      * @return array{address: string, mask: string, gateway: string}|null null where it holds what it was told
      */
-    private function given(Nic $nic, Segment $segment, array &$pooled): ?array
+    private function addressOfItsOwn(Nic $nic, Segment $segment, array &$pooled): ?array
     {
         if (!$nic->pooled && (!$nic->reserved || $segment->dhcp)) {
             return null;
@@ -146,7 +146,7 @@ final class NetworkModel
             return [
                 'address' => (string) $pool->first->plus($n),
                 'mask' => (string) $segment->network->mask,
-                'gateway' => $segment->told('gateway') ?? '',
+                'gateway' => $segment->dhcpValue('gateway') ?? '',
             ];
         }
 
@@ -165,7 +165,7 @@ final class NetworkModel
         return new self($plan, $face, false, IpVersion::Six);
     }
 
-    private function recorded(): void
+    private function addRecordedHosts(): void
     {
         foreach ($this->plan->routerPorts as $port) {
             $this->ports[$port->router][] = $port;
@@ -318,7 +318,7 @@ final class NetworkModel
      *
      * @param \Closure(): Walk $walk
      */
-    public function remembered(string $way, \Closure $walk): Walk
+    public function cachedWalk(string $way, \Closure $walk): Walk
     {
         if (isset($this->walks[$way])) {
             return $this->walks[$way];
@@ -457,7 +457,7 @@ final class NetworkModel
 
         $factory = $this->boxed && true !== $device?->kind->has(Role::Workstation) ? $device->factory ?? null : null;
         $segment = $this->plan->segments[$nic->segment ?? ''] ?? null;
-        $given = $this->boxed || null === $segment ? null : $this->given($nic, $segment, $pooled);
+        $given = $this->boxed || null === $segment ? null : $this->addressOfItsOwn($nic, $segment, $pooled);
         $told = static fn (string $name): ?string => $given[$name] ?? $nic->setting($name)->effective($face);
 
         return new Host(

@@ -41,7 +41,7 @@ final readonly class Walk implements \JsonSerializable
 
     public function holds(): bool
     {
-        return null === $this->broken();
+        return null === $this->brokenHop();
     }
 
     /** The request gets there, whatever becomes of the answer. */
@@ -62,7 +62,7 @@ final readonly class Walk implements \JsonSerializable
         return $this->arrives() && !$this->holds();
     }
 
-    public function broken(): ?Hop
+    public function brokenHop(): ?Hop
     {
         $last = $this->hops[array_key_last($this->hops) ?? 0] ?? null;
 

@@ -70,7 +70,7 @@ final class Walker
      */
     public static function between(NetworkModel $model, string $from, string $to, ?Port $port): Walk
     {
-        return $model->remembered("$from>$to:$port", static function () use ($model, $from, $to, $port): Walk {
+        return $model->cachedWalk("$from>$to:$port", static function () use ($model, $from, $to, $port): Walk {
             $walk = (new self($model))->walk($from, $to, $port, true);
             foreach ($walk->holds() ? [] : $model->otherAddressesOf($to, $port) as [$address, $outsidePort]) {
                 // Who has several addresses is asked at another; whoever is behind a translation, at the one that is known outside.
@@ -90,7 +90,7 @@ final class Walker
     /** As between(), but only at one address of the target: its own, one outside a NAT, or one that it announces. */
     public static function at(NetworkModel $model, string $from, string $to, Port $port, Address $address): Walk
     {
-        return $model->remembered(
+        return $model->cachedWalk(
             "$from>$to:$port@$address",
             static fn (): Walk => (new self($model, $address))->walk($from, $to, $port, true),
         );
@@ -109,12 +109,12 @@ final class Walker
         $hosts = $walker->hosts($from);
         $outside = new Host('outside/'.$address, (string) $address, null, 'outside', $address, null, null);
         $source = $walker->choose($hosts, [$outside]);
-        $arrived = null === $source ? null : $walker->leg(false, $hosts, $source, $outside, $address, static fn (
+        $arrived = null === $source ? null : $walker->oneDirection(false, $hosts, $source, $outside, $address, static fn (
             Address $own,
             Address $aim,
         ): Packet => new Packet($own, $aim, $port->transport, self::ASKING_PORT, $port->number));
         $broken = $walker->hops[array_key_last($walker->hops) ?? 0] ?? null;
-        $walk = $walker->walked($walker->label($from), (string) $address, $port);
+        $walk = $walker->finish($walker->label($from), (string) $address, $port);
 
         $inside = $walker->asked?->source;
         $seenAs = ($arrived ?? $walker->carried)?->source;
@@ -161,10 +161,10 @@ final class Walker
         if (null !== $target && !$this->isKeptOut(false, $target)) {
             $packet = new Packet($address, $aim, $port->transport, self::ASKING_PORT, $aimPort->number);
             $arrived = $this->route(false, (string) $ingress->device, $ingress, $outside, $target, $packet);
-            null === $arrived || $this->served($target, $address, $port);
+            null === $arrived || $this->isServed($target, $address, $port);
         }
 
-        return $this->walked((string) $address, $this->label($to), $port);
+        return $this->finish((string) $address, $this->label($to), $port);
     }
 
     private function walk(string $from, string $to, ?Port $port, bool $bothWays): Walk
@@ -192,25 +192,25 @@ final class Walker
             );
         } else {
             $number = ($this->aimPort ?? $flow)->number;
-            $arrived = $this->leg(false, $fromHosts, $source, $target, $this->aim ?? $target->address, static fn (
+            $arrived = $this->oneDirection(false, $fromHosts, $source, $target, $this->aim ?? $target->address, static fn (
                 Address $own,
                 Address $aim,
             ): Packet => new Packet($own, $aim, $flow->transport, self::ASKING_PORT, $number));
         }
         $left = $this->left;
         if (null !== $arrived && null !== $left) {
-            if (null === $port || $this->served($target, $arrived->source, $port)) {
+            if (null === $port || $this->isServed($target, $arrived->source, $port)) {
                 if ($bothWays) {
                     $this->answer($toHosts, $target, $left, $arrived);
                 }
             }
         }
 
-        return $this->walked($fromLabel, $toLabel, $port, $arrived?->source);
+        return $this->finish($fromLabel, $toLabel, $port, $arrived?->source);
     }
 
     /** @param Address|null $seenAs the sender's address as the question arrived with it */
-    private function walked(string|Message $from, string|Message $to, ?Port $port, ?Address $seenAs = null): Walk
+    private function finish(string|Message $from, string|Message $to, ?Port $port, ?Address $seenAs = null): Walk
     {
         return new Walk(
             $from,
@@ -238,7 +238,7 @@ final class Walker
     private function answer(array $own, Host $target, Host $asker, Packet $arrived): void
     {
         $answer = $arrived->answer();
-        $back = $this->leg(true, $own, $target, $asker, $answer->destination, static fn (): Packet => $answer);
+        $back = $this->oneDirection(true, $own, $target, $asker, $answer->destination, static fn (): Packet => $answer);
         if (null === $back || null === $this->asked || $back->equals($this->asked->answer())) {
             return;
         }
@@ -260,7 +260,7 @@ final class Walker
      *     first, else the one default gateway)
      * @param \Closure(Address, Address): Packet $packet from the sender's own address and the one that is asked for
      */
-    private function leg(bool $back, array $own, Host $named, Host $target, ?Address $destination, \Closure $packet): ?Packet
+    private function oneDirection(bool $back, array $own, Host $named, Host $target, ?Address $destination, \Closure $packet): ?Packet
     {
         $this->destination = $destination;
         $mark = $this->facts->mark();
@@ -349,7 +349,7 @@ final class Walker
                 );
             }
 
-            return $this->nextDoor(
+            return $this->sendOnLink(
                 $back,
                 $sender,
                 $target,
@@ -381,7 +381,7 @@ final class Walker
                 : '{host} has no gateway, and {address} is not in its {network}.', $at);
         }
         if ($gateway->equals($sender->address)) {
-            return $this->nextDoor(
+            return $this->sendOnLink(
                 $back,
                 $sender,
                 $target,
@@ -544,7 +544,7 @@ final class Walker
             }
             $this->carried = $packet;
             if (null === $route) {
-                return $this->lastWire($back, $label, $ingress, $egress, $sender, $target, $packet, $mark);
+                return $this->deliver($back, $label, $ingress, $egress, $sender, $target, $packet, $mark);
             }
             $next = array_values(array_filter(
                 $this->holders($egress->segment, $route->via),
@@ -601,7 +601,7 @@ final class Walker
         );
     }
 
-    private function lastWire(
+    private function deliver(
         bool $back,
         string|Message $label,
         ?Host $ingress,
@@ -663,7 +663,7 @@ final class Walker
             );
         }
 
-        return $this->oneHolder(
+        return $this->resolveHolder(
             $back,
             $ref,
             $label,
@@ -683,7 +683,7 @@ final class Walker
      *
      * @param array<string, string|Message> $at
      */
-    private function nextDoor(
+    private function sendOnLink(
         bool $back,
         Host $sender,
         Host $target,
@@ -707,7 +707,7 @@ final class Walker
             return $this->fault($back, $sender, $none, $mark, $noneText, $at);
         }
 
-        return $this->oneHolder(
+        return $this->resolveHolder(
             $back,
             $sender->ref,
             $sender->label,
@@ -726,7 +726,7 @@ final class Walker
      * @param non-empty-list<Host>  $holders
      * @param array<string, string|Message> $at
      */
-    private function oneHolder(
+    private function resolveHolder(
         bool $back,
         string $ref,
         string|Message $label,
@@ -797,7 +797,7 @@ final class Walker
         return $packet;
     }
 
-    private function served(Host $target, Address $asker, Port $port): bool
+    private function isServed(Host $target, Address $asker, Port $port): bool
     {
         $device = $this->model->device($target->device);
         if (null === $device) {

@@ -53,7 +53,7 @@ final class WirelessAccess
 
     private function judge(Device $device): ?Refusal
     {
-        $name = $this->told($device, 'networkName');
+        $name = $this->value($device, 'networkName');
         $offers = $this->offers();
         if ([] === $offers || null === $device->setting('networkName')->effective($this->model->face)) {
             return null;
@@ -93,8 +93,8 @@ final class WirelessAccess
     private function refusedBy(Device $controller, Device $device): ?Refusal
     {
         $at = ['tag' => $device->tag, 'controller' => $controller->tag];
-        $offered = $this->told($controller, 'wirelessSecurity');
-        $wanted = $this->told($device, 'wirelessSecurity');
+        $offered = $this->value($controller, 'wirelessSecurity');
+        $wanted = $this->value($device, 'wirelessSecurity');
         if ('' !== $offered && '' !== $wanted && $offered !== $wanted) {
             $facts = $this->read($device, 'wirelessSecurity');
             $facts->take($this->read($controller, 'wirelessSecurity'));
@@ -104,7 +104,7 @@ final class WirelessAccess
                 $facts,
             );
         }
-        $server = $this->model->device($this->told($controller, 'authServer'));
+        $server = $this->model->device($this->value($controller, 'authServer'));
         if (null === $server || !str_ends_with($offered ?: $wanted, 'Enterprise')) {
             return null;
         }
@@ -118,8 +118,8 @@ final class WirelessAccess
     /** @param array<string, string> $at */
     private function wrongMethod(Device $server, Device $device, array $at): ?Refusal
     {
-        $methods = ValueType::List->parts($this->told($server, 'methods'));
-        $method = $this->told($device, 'eapMethod');
+        $methods = ValueType::List->parts($this->value($server, 'methods'));
+        $method = $this->value($device, 'eapMethod');
         if ([] === $methods || '' === $method || \in_array($method, $methods, true)) {
             return null;
         }
@@ -137,7 +137,7 @@ final class WirelessAccess
      */
     private function unknownClient(Device $server, Device $controller, array $at): ?Refusal
     {
-        $clients = ValueType::List->parts($this->told($server, 'clientAddresses'));
+        $clients = ValueType::List->parts($this->value($server, 'clientAddresses'));
         $address = $this->model->hostsOf($controller->key)[0]->address ?? null;
         if ([] === $clients || null === $address || \in_array((string) $address, $clients, true)) {
             return null;
@@ -163,7 +163,7 @@ final class WirelessAccess
         $walk = $this->asked[$controller->key] ??= Walker::between($this->model, $controller->key, $server->key, $port);
 
         return $walk->holds() ? null : new Refusal(
-            new Message('{controller} gets no answer from {server}: {why}', $at + ['why' => $walk->broken()->text ?? '']),
+            new Message('{controller} gets no answer from {server}: {why}', $at + ['why' => $walk->brokenHop()->text ?? '']),
             $walk->facts,
         );
     }
@@ -174,7 +174,7 @@ final class WirelessAccess
         if (null === $this->offers) {
             $this->offers = [];
             foreach ($this->model->plan->devices as $device) {
-                $name = self::isController($device) ? $this->told($device, 'networkName') : '';
+                $name = self::isController($device) ? $this->value($device, 'networkName') : '';
                 if ('' !== $name) {
                     $this->offers[$name][] = $device;
                 }
@@ -185,7 +185,7 @@ final class WirelessAccess
     }
 
     /** The value of a setting; '' if it is not known or the kind has no such setting. */
-    private function told(Device $device, string $name): string
+    private function value(Device $device, string $name): string
     {
         return null === $device->kind->setting($name) ? '' : (string) $device->setting($name)->effective($this->model->face);
     }
@@ -193,7 +193,7 @@ final class WirelessAccess
     private function read(Device $device, string $name): Facts
     {
         $facts = new Facts();
-        $facts->note($device->record().':'.$name, $this->told($device, $name));
+        $facts->note($device->record().':'.$name, $this->value($device, $name));
 
         return $facts;
     }

@@ -92,7 +92,7 @@ final class PoeTooMuch implements Rule
             'sum' => number_format($budget->sum, 1, '.', ''),
             'has' => number_format($budget->has, 0, '.', ''),
             'by' => new Message($budget->by),
-            'shed' => implode(', ', array_map(static fn (PoeLoad $load): string => $load->device->tag, $budget->shed())),
+            'shed' => implode(', ', array_map(static fn (PoeLoad $load): string => $load->device->tag, $budget->shedFirst())),
             'reserve' => (int) round(100 * PoeBudget::RESERVE),
         ];
 

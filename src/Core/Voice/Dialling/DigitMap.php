@@ -98,13 +98,13 @@ final readonly class DigitMap implements \Stringable
     /** Whether everything that the other map takes is taken by this one too: standing first, it leaves the other nothing. */
     public function shadows(self $other): bool
     {
-        return null === $this->searched($other, static fn (bool $mine, bool $theirs): bool => $theirs && !$mine);
+        return null === $this->search($other, static fn (bool $mine, bool $theirs): bool => $theirs && !$mine);
     }
 
     /** The shortest digits that both take; null where there are none. */
     public function common(self $other): ?string
     {
-        $found = $this->searched($other, static fn (bool $mine, bool $theirs): bool => $theirs && $mine);
+        $found = $this->search($other, static fn (bool $mine, bool $theirs): bool => $theirs && $mine);
 
         return '' === $found ? null : $found;
     }
@@ -165,7 +165,7 @@ final readonly class DigitMap implements \Stringable
      *
      * @return string|null the digits; empty where the search was given up
      */
-    private function searched(self $other, \Closure $wanted): ?string
+    private function search(self $other, \Closure $wanted): ?string
     {
         $seen = [];
         $queue = [[$this->start(), $other->start(), '']];

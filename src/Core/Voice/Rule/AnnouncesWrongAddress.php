@@ -35,7 +35,7 @@ final class AnnouncesWrongAddress implements Rule
         unset($segments['']);
         foreach ($systems as $system) {
             // Without NAT, and with nothing set, it announces the address at which it is dialled.
-            if (!self::isTranslated($context->plan, $system) && '' === self::announced($system)) {
+            if (!self::isTranslated($context->plan, $system) && '' === self::announcedAddress($system)) {
                 continue;
             }
             foreach (array_keys($segments) as $segment) {
@@ -49,7 +49,7 @@ final class AnnouncesWrongAddress implements Rule
         }
     }
 
-    private static function announced(Device $system): string
+    private static function announcedAddress(Device $system): string
     {
         return null === $system->kind->setting('announcedAddress')
             ? ''

@@ -26,7 +26,7 @@ final class DuplicateExtension implements Rule
         foreach ($all as $one) {
             $pairs[] = [$one->number, $one];
         }
-        foreach (RuleContext::shared($pairs) as $number => $same) {
+        foreach (RuleContext::duplicates($pairs) as $number => $same) {
             yield new Finding(
                 'duplicate-extension',
                 Severity::Blocks,

@@ -41,17 +41,17 @@ final class EmergencyBlocked implements Rule
         foreach (self::callers($plan) as $caller) {
             foreach ($numbers as $number) {
                 foreach (array_unique([$number, $outside.$number]) as $digits) {
-                    yield from self::blocked($plan, $caller, $number, $digits);
+                    yield from self::check($plan, $caller, $number, $digits);
                 }
             }
         }
     }
 
     /** @return iterable<Finding> the first hour at which the digits do not ring the centre */
-    private static function blocked(Plan $plan, Extension $caller, string $number, string $digits): iterable
+    private static function check(Plan $plan, Extension $caller, string $number, string $digits): iterable
     {
         foreach (self::hours($plan, $caller, $digits) as $at => $hour) {
-            $course = Switching::of($plan)->dialled($caller, $digits, $at);
+            $course = Switching::of($plan)->dial($caller, $digits, $at);
             // What a provider makes of it is asked of the provider: a person does, and writes it down.
             if (CallRoutingEnd::Provider !== $course->end && (CallRoutingEnd::Outside !== $course->end || $course->sent !== $number)) {
                 yield self::finding($caller, $number, $digits, $course, $hour);

@@ -26,7 +26,7 @@ final class EmergencyLocationElsewhere implements Rule
             if (null === $phone || '' === $phone->room || '' === $extension->location) {
                 continue;
             }
-            $other = self::named($rooms, $extension->location, $phone->room);
+            $other = self::roomIn($rooms, $extension->location, $phone->room);
             if (null === $other) {
                 continue;
             }
@@ -62,7 +62,7 @@ final class EmergencyLocationElsewhere implements Rule
      *
      * @return string|null the room that a location names; null for the own one, or none
      */
-    private static function named(array $rooms, string $location, string $own): ?string
+    private static function roomIn(array $rooms, string $location, string $own): ?string
     {
         if (false !== mb_stripos($location, $own)) {
             return null;

@@ -21,7 +21,7 @@ final class EmergencyReachedByForward implements Rule
     public function find(RuleContext $context): iterable
     {
         foreach (self::targets($context->plan) as [$record, $name, $pbx, $digits, $by]) {
-            foreach (CallBranches::led($context->plan, $pbx, $digits, $by)->all() as $branch) {
+            foreach (CallBranches::ofForwarded($context->plan, $pbx, $digits, $by)->all() as $branch) {
                 // Reached through another forward, it is found there.
                 if (BranchEnd::Emergency === $branch->end && $branch->isDirect()) {
                     yield self::finding($record, $name, $digits, $branch->numbers[array_key_last($branch->numbers) ?? 0] ?? $digits);

@@ -29,7 +29,7 @@ final class KeyDialsNobody implements Rule
                 continue;
             }
             foreach (ValueType::List->parts($phone->setting('speedKeys')->effective(Face::Set) ?? '') as $n => $digits) {
-                $course = Switching::of($plan)->dialled($extension, $digits);
+                $course = Switching::of($plan)->dial($extension, $digits);
                 if (!\in_array($course->end, self::NOWHERE, true)) {
                     continue;
                 }

@@ -40,7 +40,7 @@ final class TrunkNeedsMending implements Rule
             }
             foreach (null === $way->outward ? $way->sound : [] as $i => $deaf) {
                 $announce = 0 === $i ? $way->announce : null;
-                $cure = null === $announce ? null : self::announced($context, $trunk, (string) $announce);
+                $cure = null === $announce ? null : self::announceAddress($context, $trunk, (string) $announce);
                 self::put($found, 'trunk-without-sound', 'Calls by {trunks} have no sound both ways: {why}', $trunk, $deaf, $cure);
             }
         }
@@ -77,7 +77,7 @@ final class TrunkNeedsMending implements Rule
             : [$code, new Message($what), $why, [$trunk], $cure];
     }
 
-    private static function announced(RuleContext $context, Trunk $trunk, string $address): ?Change
+    private static function announceAddress(RuleContext $context, Trunk $trunk, string $address): ?Change
     {
         $pbx = $context->plan->devices[$trunk->pbx];
         if (null === $pbx->kind->setting('announcedAddress')) {

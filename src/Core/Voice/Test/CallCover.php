@@ -52,7 +52,7 @@ final readonly class CallCover
         return new self(\count($callers), \count($segments), \count($calls), $least);
     }
 
-    public function said(): Message
+    public function message(): Message
     {
         $at = ['n' => $this->planned, 'phones' => $this->phones, 'segments' => $this->segments, 'least' => $this->least];
 

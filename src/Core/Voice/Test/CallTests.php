@@ -41,7 +41,7 @@ final readonly class CallTests
     {
         $tests = new self($foresight, $plan);
 
-        return [...$tests->out(), ...$tests->spare(), ...$tests->in(), ...$tests->keys(), ...$tests->hosted()];
+        return [...$tests->out(), ...$tests->spare(), ...$tests->in(), ...$tests->keys(), ...$tests->hostedCalls()];
     }
 
     /** @return list<ProofTest> */
@@ -61,7 +61,7 @@ final readonly class CallTests
                 'map' => (string) $route->map,
                 'trunk' => $trunk->name ?? '?',
             ];
-            $tests[] = $this->asked(
+            $tests[] = $this->create(
                 'route-'.$route->key,
                 $route->pbx,
                 null === $trunk?->far
@@ -78,7 +78,7 @@ final readonly class CallTests
                     null,
                     $digits,
                     '',
-                    [$route->sent($digits)],
+                    [$route->digitsSent($digits)],
                     null === $trunk?->far ? [] : [$trunk->far],
                     $route->trunks,
                     self::open($this->plan, $route->timeFrame),
@@ -94,7 +94,7 @@ final readonly class CallTests
      *
      * @return list<ProofTest>
      */
-    private function hosted(): array
+    private function hostedCalls(): array
     {
         $tests = [];
         foreach ($this->plan->extensions as $extension) {
@@ -192,7 +192,7 @@ final readonly class CallTests
             ];
             $number = $route->map->example();
             $before = $this->framesBefore($route);
-            $tests[] = $this->asked(
+            $tests[] = $this->create(
                 'inbound-'.$route->key,
                 $trunk->pbx,
                 match (true) {
@@ -213,10 +213,10 @@ final readonly class CallTests
                     $trunk->key,
                     $number,
                     '',
-                    Switching::of($this->plan)->led($trunk->pbx, $route->to, $this->hourOf($route, $number)),
+                    Switching::of($this->plan)->forwarded($trunk->pbx, $route->to, $this->hourOf($route, $number)),
                     $this->hourOf($route, $number),
                 ),
-                CallBranches::led($this->plan, $trunk->pbx, $route->to),
+                CallBranches::ofForwarded($this->plan, $trunk->pbx, $route->to),
             );
         }
 
@@ -236,7 +236,7 @@ final readonly class CallTests
                     continue;
                 }
                 $at = ['menu' => $menu->name, 'key' => (string) $key, 'to' => $to];
-                $tests[] = $this->asked(
+                $tests[] = $this->create(
                     'menu-'.$menu->key.'-'.$key,
                     $menu->pbx,
                     new Message('In the menu {menu} the key {key} leads to {to}', $at),
@@ -247,9 +247,9 @@ final readonly class CallTests
                         null,
                         $menu->number,
                         (string) $key,
-                        Switching::of($this->plan)->led($menu->pbx, $to),
+                        Switching::of($this->plan)->forwarded($menu->pbx, $to),
                     ),
-                    CallBranches::led($this->plan, $menu->pbx, $to),
+                    CallBranches::ofForwarded($this->plan, $menu->pbx, $to),
                 );
             }
         }
@@ -278,7 +278,7 @@ final readonly class CallTests
      * @param \Closure(): CallTrial $trial
      * @param CallBranches|null     $branches where the call could end; null where that was looked at already
      */
-    private function asked(
+    private function create(
         string $code,
         string $pbx,
         Message $title,
@@ -296,7 +296,7 @@ final readonly class CallTests
             Outcome::Affirmed,
             $covers,
             $this->foresight,
-            static fn (): Prediction => self::predicted($dial()),
+            static fn (): Prediction => self::predict($dial()),
             question: HandTest::plain($code),
             trial: true === $branches?->reachesEmergency() ? null : $trial,
         );
@@ -309,7 +309,7 @@ final readonly class CallTests
             if (null === $extension->phone || $extension->pbx !== $route->pbx) {
                 continue;
             }
-            $course = Switching::of($this->plan)->dialled($extension, $digits, self::open($this->plan, $route->timeFrame));
+            $course = Switching::of($this->plan)->dial($extension, $digits, self::open($this->plan, $route->timeFrame));
             if ($course->route === $route) {
                 return $extension;
             }
@@ -330,9 +330,9 @@ final readonly class CallTests
         }
         // Beside emergency numbers only longer digits are tried: 111 is too near to 112.
         $digits = $route->map->example(static fn (string $digits): bool => \strlen($digits) > $longest
-            && '' !== $route->sent($digits)
+            && '' !== $route->digitsSent($digits)
             && !$emergency->isMeantOnTheWay($digits)
-            && !$emergency->isMeantOnTheWay($route->sent($digits)));
+            && !$emergency->isMeantOnTheWay($route->digitsSent($digits)));
 
         return '' === $digits ? null : $digits;
     }
@@ -369,7 +369,7 @@ final readonly class CallTests
             Outcome::Affirmed,
             new Message('{covers} {reason}', ['covers' => $covers, 'reason' => $reason]),
             $foresight,
-            static fn (): Prediction => self::predicted(Dial::of($foresight->model(), $caller, $called->number)),
+            static fn (): Prediction => self::predict(Dial::of($foresight->model(), $caller, $called->number)),
             null,
             $caller->number,
             $called->number,
@@ -396,7 +396,7 @@ final readonly class CallTests
         );
     }
 
-    private static function predicted(Dial $call): Prediction
+    private static function predict(Dial $call): Prediction
     {
         return new Prediction(
             $call->isAnswered() ? Outcome::Affirmed : Outcome::Denied,
@@ -441,7 +441,7 @@ final readonly class CallTests
     {
         $trunk = $this->plan->trunks[$route->trunk];
         foreach (self::hours() as $at) {
-            $course = Switching::of($this->plan)->arrived($trunk, $number, $at);
+            $course = Switching::of($this->plan)->inbound($trunk, $number, $at);
             foreach ($course->way() as $decision) {
                 if ('inboundRoutes/'.$route->key === $decision->record && CallRoutingEnd::Loop !== $course->end) {
                     return $at;

@@ -63,7 +63,7 @@ final readonly class Option
             throw new Malformed('The value of the option is missing.');
         }
         $bytes = match (self::shape($code)) {
-            'addresses' => implode('', array_map(self::packed(...), $words)),
+            'addresses' => implode('', array_map(self::pack(...), $words)),
             'text' => $text,
             'seconds' => 1 === preg_match('/^[0-9]{1,9}$/D', $text)
                 ? pack('N', (int) $text)
@@ -117,7 +117,7 @@ final readonly class Option
         return match (self::shape($this->code)) {
             'addresses' => implode(', ', self::unpackedAll($this->bytes)),
             'seconds' => 4 === \strlen($this->bytes)
-                ? (string) self::unpacked($this->bytes)->number
+                ? (string) self::unpack($this->bytes)->number
                 : throw new Malformed('A lease has four bytes (RFC 2132 §9.2).'),
             'text' => $this->bytes,
             'domains' => implode(', ', self::domainsOf($this->bytes)),
@@ -147,12 +147,12 @@ final readonly class Option
             : throw Malformed::because('{n} bytes: an option holds at most 255.', ['n' => \strlen($bytes)]);
     }
 
-    private static function packed(string $address): string
+    private static function pack(string $address): string
     {
         return pack('N', Ipv4::fromString($address)->number);
     }
 
-    private static function unpacked(string $four): Ipv4
+    private static function unpack(string $four): Ipv4
     {
         $parts = unpack('N', $four);
 
@@ -166,7 +166,7 @@ final readonly class Option
             throw new Malformed('Addresses have four bytes each.');
         }
 
-        return array_map(static fn (string $four): string => (string) self::unpacked($four), str_split($bytes, 4));
+        return array_map(static fn (string $four): string => (string) self::unpack($four), str_split($bytes, 4));
     }
 
     /** A name as DNS writes it, label by label (RFC 1035 §3.1), never compressed: the examples of RFC 3397 may be, and are read. */
@@ -243,8 +243,8 @@ final readonly class Option
             if ($prefix > 32 || \strlen($bytes) < $at + 5 + $octets) {
                 throw new Malformed('A route breaks off (RFC 3442: prefix, octets of the network, router).');
             }
-            $network = self::unpacked(str_pad(substr($bytes, $at + 1, $octets), 4, "\0"));
-            $routes[] = "$network/$prefix ".self::unpacked(substr($bytes, $at + 1 + $octets, 4));
+            $network = self::unpack(str_pad(substr($bytes, $at + 1, $octets), 4, "\0"));
+            $routes[] = "$network/$prefix ".self::unpack(substr($bytes, $at + 1 + $octets, 4));
             $at += 5 + $octets;
         }
 

@@ -41,7 +41,7 @@ final readonly class RadiusPacket implements \Stringable
      */
     public static function request(Code $code, int $id, string $random, string $secret, array $attributes = []): self
     {
-        return (new self($code, $id, $random, $attributes))->sealed($secret);
+        return (new self($code, $id, $random, $attributes))->seal($secret);
     }
 
     /**
@@ -49,10 +49,10 @@ final readonly class RadiusPacket implements \Stringable
      *
      * @param list<array{int, string}> $attributes
      */
-    public function answered(Code $code, string $secret, array $attributes = []): self
+    public function respond(Code $code, string $secret, array $attributes = []): self
     {
         // Sealed with the authenticator of the request in its place, then given its own.
-        $answer = (new self($code, $this->id, $this->authenticator, $attributes))->sealed($secret);
+        $answer = (new self($code, $this->id, $this->authenticator, $attributes))->seal($secret);
 
         return new self($code, $this->id, md5($answer.$secret, true), $answer->attributes);
     }
@@ -105,7 +105,7 @@ final readonly class RadiusPacket implements \Stringable
     {
         $seal = $this->attribute(self::MESSAGE_AUTHENTICATOR);
 
-        return null !== $seal && hash_equals((string) $this->sealed($secret)->attribute(self::MESSAGE_AUTHENTICATOR), $seal);
+        return null !== $seal && hash_equals((string) $this->seal($secret)->attribute(self::MESSAGE_AUTHENTICATOR), $seal);
     }
 
     /** Whether this answers a request, by somebody who knows the secret. */
@@ -118,7 +118,7 @@ final readonly class RadiusPacket implements \Stringable
     }
 
     /** A password as it goes over the wire (§5.2). */
-    public static function hidden(string $password, string $secret, string $authenticator): string
+    public static function hidePassword(string $password, string $secret, string $authenticator): string
     {
         $hidden = '';
         $before = $authenticator;
@@ -147,7 +147,7 @@ final readonly class RadiusPacket implements \Stringable
         return rtrim($password, "\0");
     }
 
-    private function sealed(string $secret): self
+    private function seal(string $secret): self
     {
         $rest = array_values(array_filter($this->attributes, static fn (array $one): bool => self::MESSAGE_AUTHENTICATOR !== $one[0]));
         $at = array_search(self::MESSAGE_AUTHENTICATOR, array_column($this->attributes, 0), true);

@@ -23,15 +23,15 @@ final readonly class ReceiverReport implements \Stringable
 
     public static function of(Reception $reception, int $reporter): self
     {
-        $expected = max(1, $reception->expected());
+        $expected = max(1, $reception->expectedCount());
 
         return new self(
             $reporter,
             $reception->source() ?? 0,
-            $reception->lost(),
+            $reception->lostCount(),
             $reception->highest(),
             (int) round($reception->jitter()),
-            (int) max(0, 256 * $reception->lost() / $expected) & 255,
+            (int) max(0, 256 * $reception->lostCount() / $expected) & 255,
         );
     }
 

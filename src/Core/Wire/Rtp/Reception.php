@@ -48,19 +48,19 @@ final class Reception
         $this->transit = $transit;
     }
 
-    public function received(): int
+    public function receivedCount(): int
     {
         return $this->received;
     }
 
-    public function expected(): int
+    public function expectedCount(): int
     {
         return null === $this->first ? 0 : $this->cycles + $this->highest - $this->first + 1;
     }
 
-    public function lost(): int
+    public function lostCount(): int
     {
-        return $this->expected() - $this->received;
+        return $this->expectedCount() - $this->received;
     }
 
     /** In clock units of the stream: at 8000 Hz, 8 are one millisecond. */

@@ -18,7 +18,7 @@ enum Direction: string
     }
 
     /** What the other end answers that goes along with it (RFC 3264 §6.1). */
-    public function mirrored(): self
+    public function reverse(): self
     {
         return match ($this) {
             self::Sends => self::Hears,

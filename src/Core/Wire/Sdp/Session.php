@@ -39,7 +39,7 @@ final readonly class Session implements \Stringable
             $this->formats,
             $this->id,
             $offer->keys,
-            $offer->direction->mirrored(),
+            $offer->direction->reverse(),
             $this->version + 1,
         );
     }

@@ -21,7 +21,7 @@ final readonly class SessionTimer
      *
      * @return self|SipMessage|null a refusal where it is too short; null where the caller wants none, or knows nothing of it
      */
-    public static function asked(SipMessage $request): self|SipMessage|null
+    public static function negotiate(SipMessage $request): self|SipMessage|null
     {
         $wanted = $request->header('Session-Expires') ?? $request->header('x');
         if (null === $wanted || 1 !== preg_match('/^([0-9]{1,9})(?:\s*;\s*refresher\s*=\s*(uac|uas))?/i', trim($wanted), $found)) {

@@ -56,7 +56,7 @@ final readonly class Handshake implements \Stringable
     }
 
     /** What a listener says to it: it keeps nothing, the cookie brings everything back. */
-    public function inducted(int $cookie, Ipv4 $peer): self
+    public function induct(int $cookie, Ipv4 $peer): self
     {
         return new self($this->socket, 5, 0, self::MAGIC, $this->sequence, self::INDUCTION, $this->socket, $cookie, $peer);
     }
@@ -83,14 +83,14 @@ final readonly class Handshake implements \Stringable
     }
 
     /** @param array<int, string> $extensions */
-    public function accepted(int $socket, Ipv4 $peer, array $extensions): self
+    public function accept(int $socket, Ipv4 $peer, array $extensions): self
     {
         $field = 1 | (isset($extensions[self::KMRSP]) ? 2 : 0);
 
         return new self($this->socket, 5, $this->encryption, $field, $this->sequence, self::CONCLUSION, $socket, 0, $peer, $extensions);
     }
 
-    public function refused(int $reason, Ipv4 $peer): self
+    public function reject(int $reason, Ipv4 $peer): self
     {
         return new self($this->socket, 5, 0, 0, $this->sequence, $reason, $this->socket, 0, $peer);
     }

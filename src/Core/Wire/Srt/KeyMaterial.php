@@ -19,14 +19,14 @@ final readonly class KeyMaterial
     private const BEGINS = "\x12\x20\x29\x01\0\0\0\0\x02\0\x02\0\0\0";
 
     /** @param string $key of 16, 24 or 32 bytes */
-    public static function wrapped(string $passphrase, string $salt, string $key): string
+    public static function wrap(string $passphrase, string $salt, string $key): string
     {
         return self::BEGINS.\chr(intdiv(self::SALT, 4)).\chr(intdiv(\strlen($key), 4)).$salt
             .KeyWrap::wrap(self::kek($passphrase, $salt, max(16, min(32, \strlen($key)))), $key);
     }
 
     /** The key in it; null where the passphrase is another. */
-    public static function unwrapped(string $bytes, string $passphrase): ?string
+    public static function unwrap(string $bytes, string $passphrase): ?string
     {
         try {
             [$salt, $length, $wrapped] = self::parts($bytes);

@@ -58,7 +58,7 @@ final readonly class CertificateChain
             $until = min($until, \is_int($told['validTo_time_t'] ?? null) ? $told['validTo_time_t'] : 0);
             $extensions = $told['extensions'] ?? null;
             $alternative = \is_array($extensions) ? $extensions['subjectAltName'] ?? '' : '';
-            $names = 0 === $n ? self::named(\is_string($alternative) ? $alternative : '') : $names;
+            $names = 0 === $n ? self::hostNames(\is_string($alternative) ? $alternative : '') : $names;
         }
 
         return new self($pems, $fingerprints, $names, $since, $until);
@@ -97,7 +97,7 @@ final readonly class CertificateChain
      *
      * @return list<string>
      */
-    private static function named(string $alternative): array
+    private static function hostNames(string $alternative): array
     {
         $names = [];
         foreach (explode(',', $alternative) as $one) {

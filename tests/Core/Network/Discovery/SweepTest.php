@@ -39,7 +39,7 @@ final class SweepTest extends TestCase
             'outcome' => $outcome, 'evidence' => $evidence,
         ])->plan();
 
-        return Sweep::latest($plan, RangeList::keyed($plan, 'l') ?? self::fail('the list is there'));
+        return Sweep::latest($plan, RangeList::find($plan, 'l') ?? self::fail('the list is there'));
     }
 
     public function testEveryAddressIsHeldAgainstThePlan(): void
@@ -73,10 +73,10 @@ final class SweepTest extends TestCase
             ),
             $sweep->lines ?? [],
         ));
-        self::assertSame([40, 7], [$sweep?->asked, $sweep?->answered()]);
+        self::assertSame([40, 7], [$sweep?->asked, $sweep?->answeredCount()]);
         self::assertSame(
             ['10.64.30.31-10.64.30.35', '10.64.30.40-10.64.30.41', '10.64.30.60'],
-            array_map(strval(...), $sweep?->cleaned() ?? []),
+            array_map(strval(...), $sweep?->withoutSilent() ?? []),
         );
     }
 
@@ -95,7 +95,7 @@ final class SweepTest extends TestCase
         $jobs = self::job();
         self::assertNotNull(self::sweep($jobs, ['10.64.30.31 answers']));
         $sweep = self::sweep($jobs, [], 'not-asked', 2);
-        self::assertSame(1, $sweep?->answered());
+        self::assertSame(1, $sweep?->answeredCount());
         self::assertNull(self::sweep(self::job(), [], 'not-asked'), 'and nobody asked is no result');
     }
 
@@ -104,9 +104,9 @@ final class SweepTest extends TestCase
         $plan = self::job()->device('far', 'ptz-camera', 't', ['address' => '10.64.10.200'])->plan();
         self::assertSame(
             ['10.64.10.200', '10.64.30.31-10.64.30.35', '10.64.30.60'],
-            array_map(strval(...), RangeList::suggested($plan, 't')),
+            array_map(strval(...), RangeList::suggest($plan, 't')),
         );
-        self::assertSame([], RangeList::suggested($plan, 's'));
+        self::assertSame([], RangeList::suggest($plan, 's'));
     }
 
     public function testWhatIsTypedOrPastedIsReadMixedAndCountedOnce(): void
@@ -114,7 +114,7 @@ final class SweepTest extends TestCase
         $ranges = FieldType::Ranges->read("10.64.30.31-40, 10.64.31.0/30\n10.64.30.35; 10.64.30.39-10.64.30.42");
         self::assertSame(['10.64.30.31-10.64.30.40', '10.64.31.0-10.64.31.3', '10.64.30.35', '10.64.30.39-10.64.30.42'], $ranges);
         $plan = (new Jobs())->row('rangeLists', ['key' => 'l', 'name' => 'x', 'ranges' => $ranges])->plan();
-        $list = RangeList::keyed($plan, 'l') ?? self::fail('the list is there');
+        $list = RangeList::find($plan, 'l') ?? self::fail('the list is there');
         self::assertSame(16, $list->count());
         $all = array_map(strval(...), iterator_to_array((static fn () => yield from $list->addresses())(), false));
         self::assertSame($all, array_values(array_unique($all)));

@@ -44,13 +44,13 @@ final class ReachabilityMatrixTest extends TestCase
         $cells = 0;
         foreach ($loom->places() as $place) {
             foreach ($plan->devices as $device) {
-                foreach (ReachabilityMatrix::asked($device) as $service) {
+                foreach (ReachabilityMatrix::servicesOf($device) as $service) {
                     ++$cells;
                     $walk = Walker::between($loom->model, 'outposts/'.$place->key, $device->key, $service?->port);
                     $cell = $loom->cell($place->key, $device, $service);
                     self::assertTrue(
                         Cell::of($walk)->equals($cell),
-                        "$place->key > $device->key $service?->port: $cell->verdict, ".$walk->verdict().' '.$walk->broken()?->text,
+                        "$place->key > $device->key $service?->port: $cell->verdict, ".$walk->verdict().' '.$walk->brokenHop()?->text,
                     );
                 }
             }
@@ -97,7 +97,7 @@ final class ReachabilityMatrixTest extends TestCase
         self::assertCount($services, $ceased, 'for a and b together, by service');
         self::assertSame(['A', 'B'], $ceased[0]->jsonSerialize()['devices']);
         self::assertSame('s1', $ceased[0]->place->key);
-        self::assertStringStartsWith('From S1, A, B ', (string) $ceased[0]->said());
+        self::assertStringStartsWith('From S1, A, B ', (string) $ceased[0]->message());
         // C was deaf before, and is so now by another cause.
         $other = array_values(array_filter($deny, static fn (Difference $one): bool => !$one->ceases()));
         self::assertSame(['C'], $other[0]->jsonSerialize()['devices'] ?? null);

@@ -54,7 +54,7 @@ final class RequiredFirewallRulesTest extends TestCase
         $with = $plan->with($wanted->change());
         $model = NetworkModel::of($with, Face::Planned);
         foreach (RequiredFlows::of($plan) as $flow) {
-            if (!\in_array($flow, array_column($wanted->hopeless, 0), true)) {
+            if (!\in_array($flow, array_column($wanted->unreachable, 0), true)) {
                 foreach ([$flow->port->number, $flow->last] as $number) {
                     self::assertNotSame('filtered', self::fault($model, $flow, Port::of($flow->port->transport, $number)), $flow->key());
                 }
@@ -73,7 +73,7 @@ final class RequiredFirewallRulesTest extends TestCase
 
     private static function fault(NetworkModel $model, Flow $flow, Port $port): ?string
     {
-        return $flow->walk($model, $port)->broken()?->fault?->value;
+        return $flow->walk($model, $port)->brokenHop()?->fault?->value;
     }
 
     private static function job(): Jobs
@@ -120,11 +120,11 @@ final class RequiredFirewallRulesTest extends TestCase
     {
         $plan = self::job()->row('settings', ['key' => 'nics/c.lan#gateway', 'planned' => ''])->plan();
         $wanted = RequiredFirewallRules::of($plan);
-        $hopeless = $wanted->hopeless;
-        self::assertCount(3, $hopeless, 'each service of the camera');
-        self::assertStringContainsString('C has no gateway', (string) $hopeless[0][1]);
-        [[$reason, $flows]] = $byReason = $wanted->hopelessByReason();
-        self::assertSame([1, (string) $hopeless[0][1], array_column($hopeless, 0)], [\count($byReason), (string) $reason, $flows]);
+        $unreachable = $wanted->unreachable;
+        self::assertCount(3, $unreachable, 'each service of the camera');
+        self::assertStringContainsString('C has no gateway', (string) $unreachable[0][1]);
+        [[$reason, $flows]] = $byReason = $wanted->unreachableByReason();
+        self::assertSame([1, (string) $unreachable[0][1], array_column($unreachable, 0)], [\count($byReason), (string) $reason, $flows]);
     }
 
     /**
@@ -235,7 +235,7 @@ final class RequiredFirewallRulesTest extends TestCase
         try {
             $edits = EditNotation::read($plan, $line);
         } catch (\Vorhut\Core\Net\Malformed $e) {
-            self::assertStringContainsString($expected, (string) $e->said());
+            self::assertStringContainsString($expected, (string) $e->message());
 
             return;
         }

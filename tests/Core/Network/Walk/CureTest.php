@@ -112,7 +112,7 @@ final class CureTest extends TestCase
             ->router('r', ['s' => '10.64.30.1/24', 't' => '10.64.31.1/24'])
             ->device('cc', 'console-card', 's', ['address' => '10.64.30.31'])->plan();
         $walk = Walker::between(NetworkModel::of($plan, Face::Planned), 'outposts/t', 'cc', Port::tcp(80));
-        self::assertSame(Fault::NoGateway, $walk->broken()?->fault);
+        self::assertSame(Fault::NoGateway, $walk->brokenHop()?->fault);
         self::assertSame([], Cure::some($plan, Face::Planned, 'outposts/t', 'cc', Port::tcp(80)), 'the card has no gateway setting');
     }
 
@@ -131,13 +131,13 @@ final class CureTest extends TestCase
 
             return;
         }
-        self::assertSame($fault, $walk->broken()?->fault);
+        self::assertSame($fault, $walk->brokenHop()?->fault);
         self::assertNotNull($cure);
         self::assertSame($edits, array_map(self::text(...), $cure->edits));
         self::assertTrue(Walker::between(NetworkModel::of($plan->with($cure), $face), 'a', 'b', $port)->holds());
         self::assertEquals(
             $plan->rows('settings'),
-            self::known($plan->with($cure)->with($cure->reversed(new Message('back'))), $plan),
+            self::known($plan->with($cure)->with($cure->reverse(new Message('back'))), $plan),
             'and it can be taken back',
         );
     }

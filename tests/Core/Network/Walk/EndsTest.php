@@ -59,7 +59,7 @@ final class EndsTest extends TestCase
     {
         $walk = self::walk(self::withServer(['address' => '10.40.14.20', 'gateway' => '']), 'a', 'n');
 
-        self::assertSame(Fault::NoRoute, $walk->broken()?->fault, 'a server forwards nothing');
+        self::assertSame(Fault::NoRoute, $walk->brokenHop()?->fault, 'a server forwards nothing');
     }
 
     public function testARouterIsReachedAtItsInterfaceAndAsksByItsOwnTable(): void
@@ -104,15 +104,15 @@ final class EndsTest extends TestCase
             ->device('z', 'ptz-camera', 's2', ['address' => '169.254.3.3', 'mask' => '/16'])->plan();
 
         self::assertTrue(self::walk($plan, 'x', 'y')->holds());
-        self::assertSame(Fault::NextDoor, self::walk($plan, 'x', 'z')->broken()?->fault);
-        self::assertSame(Fault::LinkLocalOnly, self::walk($plan, 'x', 'a')->broken()?->fault);
+        self::assertSame(Fault::NextDoor, self::walk($plan, 'x', 'z')->brokenHop()?->fault);
+        self::assertSame(Fault::LinkLocalOnly, self::walk($plan, 'x', 'a')->brokenHop()?->fault);
     }
 
     public function testTwoThatHoldOneAddressTalkToThemselves(): void
     {
         $plan = self::job()->device('t', 'ptz-camera', 's1', ['address' => '10.40.12.20'])->plan();
 
-        self::assertSame(Fault::SameAddress, self::walk($plan, 'a', 't')->broken()?->fault);
+        self::assertSame(Fault::SameAddress, self::walk($plan, 'a', 't')->brokenHop()?->fault);
     }
 
     public function testSomebodyElseAnsweringInItsPlaceIsNoArrival(): void
@@ -124,8 +124,8 @@ final class EndsTest extends TestCase
             ->plan();
         $walk = self::walk($plan, 'a', 'b');
 
-        self::assertSame(Fault::AnotherHolds, $walk->broken()?->fault);
-        self::assertStringContainsString('On this wire C holds 10.40.13.20, not B', (string) $walk->broken()->text);
+        self::assertSame(Fault::AnotherHolds, $walk->brokenHop()?->fault);
+        self::assertStringContainsString('On this wire C holds 10.40.13.20, not B', (string) $walk->brokenHop()->text);
     }
 
     public function testTheGatewayHeldTwiceIsUnstable(): void
@@ -135,7 +135,7 @@ final class EndsTest extends TestCase
             ->device('thief', 'ptz-camera', 's1', ['address' => '10.40.12.1'])
             ->plan();
 
-        self::assertSame(Fault::GatewayDuplicate, self::walk($plan, 'a', 'b')->broken()?->fault);
+        self::assertSame(Fault::GatewayDuplicate, self::walk($plan, 'a', 'b')->brokenHop()?->fault);
     }
 
     public function testOneWayAsksOnlyForTheRequest(): void
@@ -163,6 +163,6 @@ final class EndsTest extends TestCase
             ->plan();
 
         self::assertTrue(self::walk($plan, 'a', 'low')->holds());
-        self::assertSame(Fault::LeftTheSite, self::walk($plan, 'a', 'high')->broken()?->fault, 'by the default route');
+        self::assertSame(Fault::LeftTheSite, self::walk($plan, 'a', 'high')->brokenHop()?->fault, 'by the default route');
     }
 }

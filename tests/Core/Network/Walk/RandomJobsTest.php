@@ -42,7 +42,7 @@ final class RandomJobsTest extends TestCase
                 continue;
             }
             ++$broken;
-            $fault = $walk->broken()->fault->value ?? '';
+            $fault = $walk->brokenHop()->fault->value ?? '';
             $faults[$fault] = ($faults[$fault] ?? 0) + 1;
             $cure = Cure::of($plan, $face, $from, $to, $port);
             if (null === $cure) {

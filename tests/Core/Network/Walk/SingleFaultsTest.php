@@ -58,7 +58,7 @@ final class SingleFaultsTest extends TestCase
                 [$from, $to, $port] = $walk;
                 $cure = Cure::of($plan, Face::Set, $from, $to, $port);
                 $said = "seed $seed, $name: ".json_encode($slip->edits).", $from > $to $port: "
-                    .Walker::between(NetworkModel::of($plan, Face::Set), $from, $to, $port)->broken()?->text;
+                    .Walker::between(NetworkModel::of($plan, Face::Set), $from, $to, $port)->brokenHop()?->text;
                 if (null === $cure) {
                     $none[] = $said;
                 } elseif (self::undoes($cure, $slip)) {

@@ -111,7 +111,7 @@ final class TranslationTest extends TestCase
     public function testWhatATranslationOpensAndWhatNot(Jobs $jobs, string $from, string $to, string $port, ?Fault $fault): void
     {
         $walk = self::walk($jobs, $from, $to, $port);
-        self::assertSame($fault, $walk->broken()?->fault, (string) $walk->broken()?->text);
+        self::assertSame($fault, $walk->brokenHop()?->fault, (string) $walk->brokenHop()?->text);
     }
 
     public function testAnAnswerFromAnotherAddressIsNotTakenForOne(): void
@@ -145,11 +145,11 @@ final class TranslationTest extends TestCase
             ->router('r', ['s1' => '10.40.12.1/24', 's2' => '10.40.13.1/24'])
             ->device('a', 'room-codec', 's1', ['address' => '10.40.12.20'])
             ->device('b', 'room-codec', 's2', ['address' => '10.40.13.20', 'mask' => '/22']);
-        self::assertSame(Fault::NextDoor, self::walk($jobs, 'a', 'b')->broken()?->fault);
+        self::assertSame(Fault::NextDoor, self::walk($jobs, 'a', 'b')->brokenHop()?->fault);
         self::assertTrue(self::walk($jobs->change('routerPorts', 'r-s2', 'proxyArp', true), 'a', 'b')->holds());
         // It answers for nobody on the wire that the question came from.
         $jobs->device('c', 'room-codec', 's2', ['address' => '10.40.13.30', 'mask' => '/22']);
-        self::assertSame(Fault::NextDoor, self::walk($jobs->change('nics', 'c.lan', 'segment', 's1'), 'b', 'c')->broken()?->fault);
+        self::assertSame(Fault::NextDoor, self::walk($jobs->change('nics', 'c.lan', 'segment', 's1'), 'b', 'c')->brokenHop()?->fault);
     }
 
     public function testARuleLooksAtAddresses(): void
@@ -167,8 +167,8 @@ final class TranslationTest extends TestCase
         ])->device('d', 'room-codec', 'in', ['address' => '10.40.12.32'])
             ->device('e', 'room-codec', 'far', ['address' => '198.51.100.21']);
         self::assertTrue(self::walk($jobs, 'a', 'b')->holds());
-        self::assertSame(Fault::Filtered, self::walk($jobs, 'd', 'b')->broken()?->fault);
-        self::assertSame(Fault::Filtered, self::walk($jobs, 'a', 'e')->broken()?->fault);
+        self::assertSame(Fault::Filtered, self::walk($jobs, 'd', 'b')->brokenHop()?->fault);
+        self::assertSame(Fault::Filtered, self::walk($jobs, 'a', 'e')->brokenHop()?->fault);
     }
 
     public function testAFurtherAddressIsSentFromAndAskedWhereItIsNearer(): void
@@ -195,9 +195,9 @@ final class TranslationTest extends TestCase
             self::assertStringStartsWith($held, (string) ($model->hostsOf($client)[0]->address ?? ''), 'the pool has two');
         }
         self::assertTrue(self::walk($jobs, 'a', 'b')->holds());
-        self::assertSame(Fault::LinkLocalOnly, self::walk($jobs, 'd', 'b')->broken()?->fault);
+        self::assertSame(Fault::LinkLocalOnly, self::walk($jobs, 'd', 'b')->brokenHop()?->fault);
         $jobs->change('segments', 's', 'dhcp', 'none');
-        self::assertSame(Fault::LinkLocalOnly, self::walk($jobs, 'a', 'b')->broken()?->fault);
+        self::assertSame(Fault::LinkLocalOnly, self::walk($jobs, 'a', 'b')->brokenHop()?->fault);
     }
 
     public function testTwoEqualWaysAreChanceAndANarrowerOneIsNot(): void
@@ -207,7 +207,7 @@ final class TranslationTest extends TestCase
             ->device('b', 'room-codec', 's', ['address' => '10.40.12.20']);
         $second = $jobs->plan()->devices['m']->activeNics()[1]->name ?? self::fail('a media server has two ports');
         $jobs->port('m', $second, 't', ['address' => '10.40.12.11']);
-        self::assertSame(Fault::Ambiguous, self::walk($jobs, 'm', 'b')->broken()?->fault);
+        self::assertSame(Fault::Ambiguous, self::walk($jobs, 'm', 'b')->brokenHop()?->fault);
         $jobs->row('settings', ['key' => 'nics/m.'.$second.'#mask', 'planned' => '/28']);
         self::assertTrue(self::walk($jobs, 'm', 'b')->holds());
     }

@@ -62,7 +62,7 @@ final class Version6Test extends TestCase
         foreach (['a>d', 'a>b', 'b>a', 'a>c', 'c>b'] as $pair) {
             [$from, $to] = explode('>', $pair);
             $walk = self::walk(self::jobs(), $from, $to);
-            self::assertTrue($walk->holds(), $pair.': '.$walk->broken()?->text);
+            self::assertTrue($walk->holds(), $pair.': '.$walk->brokenHop()?->text);
         }
         $walk = self::walk(self::jobs(), 'a', 'c');
         self::assertSame('2001:db8:40::11', (string) $walk->destination, 'the answer goes back to it');
@@ -77,7 +77,7 @@ final class Version6Test extends TestCase
     {
         // RFC 4291 §2.6.1: whoever sends to the subnet-router anycast address reaches a router on it.
         $walk = self::walk(self::jobs()->change('nics', 'a.lan', 'gateway6', '2001:db8:40::'), 'a', 'b');
-        self::assertTrue($walk->holds(), (string) $walk->broken()?->text);
+        self::assertTrue($walk->holds(), (string) $walk->brokenHop()?->text);
         $model = NetworkModel::ofVersion6(self::jobs()->plan(), Face::Planned);
         self::assertSame('routerPorts/r0-s0', $model->holders('s0', Ipv6::fromString('2001:db8:40::'))[0]->ref ?? null);
         self::assertSame([], $model->holders('s1', Ipv6::fromString('2001:db8:40::')), 'not on another segment');
@@ -110,13 +110,13 @@ final class Version6Test extends TestCase
         [$from, $to] = explode('>', $pair);
         $jobs = self::jobs();
         $jobs->change($section, $key, $field, \is_string($value) ? $value : null);
-        self::assertSame($fault, self::walk($jobs, $from, $to)->broken()?->fault);
+        self::assertSame($fault, self::walk($jobs, $from, $to)->brokenHop()?->fault);
     }
 
     public function testFiltersBySegmentAndPortHoldForBothThoseByAddressForTheirOwn(): void
     {
         $rule = ['key' => 'f', 'router' => 'r0', 'position' => 1, 'from' => 's0', 'to' => 's1', 'transport' => 'tcp', 'action' => 'deny'];
-        self::assertSame(Fault::Filtered, self::walk(self::jobs()->row('filters', $rule), 'a', 'b')->broken()?->fault);
+        self::assertSame(Fault::Filtered, self::walk(self::jobs()->row('filters', $rule), 'a', 'b')->brokenHop()?->fault);
         $jobs = self::jobs()->row('filters', $rule + ['fromAddresses' => ['10.40.0.0-10.40.0.255']]);
         self::assertTrue(self::walk($jobs, 'a', 'b')->holds());
     }

@@ -71,9 +71,9 @@ final class WalkTest extends TestCase
         $walk = self::walk($plan);
 
         self::assertTrue($walk->isOneWay());
-        self::assertSame(Fault::NextDoor, $walk->broken()?->fault);
-        self::assertSame('B', $walk->broken()->label);
-        self::assertStringContainsString('next door', (string) $walk->broken()->text);
+        self::assertSame(Fault::NextDoor, $walk->brokenHop()?->fault);
+        self::assertSame('B', $walk->brokenHop()->label);
+        self::assertStringContainsString('next door', (string) $walk->brokenHop()->text);
         self::assertCured($plan, 'Give B the mask /24 of its segment.');
     }
 
@@ -85,7 +85,7 @@ final class WalkTest extends TestCase
         self::assertSame('one-way', $walk->verdict());
         self::assertSame(
             'The request arrives, the answer cannot leave: B has no gateway, and 10.40.12.20 is not in its 10.40.13.0/24.',
-            (string) $walk->broken()?->text,
+            (string) $walk->brokenHop()?->text,
         );
         self::assertCured($plan, 'Give B the gateway 10.40.13.1.');
     }
@@ -98,7 +98,7 @@ final class WalkTest extends TestCase
             ->plan();
 
         self::assertTrue(self::walk($plan, to: 'c')->holds());
-        self::assertSame(Fault::EdgeOfOwnMask, self::walk($narrow, to: 'c')->broken()?->fault);
+        self::assertSame(Fault::EdgeOfOwnMask, self::walk($narrow, to: 'c')->brokenHop()?->fault);
         self::assertCured($narrow, 'Give A the mask /24 of its segment.', to: 'c');
     }
 
@@ -113,7 +113,7 @@ final class WalkTest extends TestCase
         ];
         foreach ($wrong as $gateway => $fault) {
             $plan = self::job(['gateway' => (string) $gateway])->device('h', 'ptz-camera', 's1', ['address' => '10.40.12.30'])->plan();
-            self::assertSame($fault, self::walk($plan)->broken()?->fault, (string) $gateway);
+            self::assertSame($fault, self::walk($plan)->brokenHop()?->fault, (string) $gateway);
             self::assertCured($plan, 'Give A the gateway 10.40.12.1.');
         }
     }
@@ -134,7 +134,7 @@ final class WalkTest extends TestCase
         $plan = self::job()->device('c', 'ptz-camera', 's2', ['address' => '10.40.13.21', 'address.set' => '10.40.13.20'])->plan();
 
         self::assertTrue(self::walk($plan)->holds(), 'in the plan they differ');
-        self::assertSame(Fault::Duplicate, self::walk($plan, face: Face::Set)->broken()?->fault);
+        self::assertSame(Fault::Duplicate, self::walk($plan, face: Face::Set)->brokenHop()?->fault);
         self::assertCured($plan, 'Give C the address 10.40.13.21.', face: Face::Set);
     }
 
@@ -143,7 +143,7 @@ final class WalkTest extends TestCase
         $plan = self::job(allow: false)->plan();
         $cure = Cure::of($plan, Face::Planned, 'a', 'b', Port::fromString('554/tcp'));
 
-        self::assertSame(Fault::Filtered, self::walk($plan, '554/tcp')->broken()?->fault);
+        self::assertSame(Fault::Filtered, self::walk($plan, '554/tcp')->brokenHop()?->fault);
         self::assertSame('Ask for a rule at R1: allow 554/tcp from S1 to S2.', (string) $cure?->why);
         self::assertTrue(self::walk($plan->with($cure ?? throw new \LogicException()), '554/tcp')->holds());
         self::assertFalse(self::walk($plan->with($cure), '80/tcp')->holds(), 'no more than was asked for');
@@ -201,11 +201,11 @@ final class WalkTest extends TestCase
     public function testUdpIsNotTcpAndALocalServiceStaysLocal(): void
     {
         $walk = self::walk(self::job()->plan(), '80/udp');
-        self::assertSame('B serves 80/tcp, not 80/udp: UDP is not TCP.', (string) $walk->broken()?->text);
+        self::assertSame('B serves 80/tcp, not 80/udp: UDP is not TCP.', (string) $walk->brokenHop()?->text);
         self::assertNull(Cure::of(self::job()->plan(), Face::Planned, 'a', 'b', Port::fromString('80/udp')));
 
         $local = self::job()->device('n', 'lighting-node', 's2', ['address' => '10.40.13.30'])->plan();
-        self::assertSame(Fault::OwnSubnetOnly, self::walk($local, to: 'n')->broken()?->fault);
+        self::assertSame(Fault::OwnSubnetOnly, self::walk($local, to: 'n')->brokenHop()?->fault);
         self::assertTrue(self::walk($local, from: 'b', to: 'n')->holds());
     }
 
@@ -229,7 +229,7 @@ final class WalkTest extends TestCase
                 $plan->rows('routes'),
             ),
         ));
-        self::assertSame(Fault::NoRoute, self::walk($holes)->broken()?->fault);
+        self::assertSame(Fault::NoRoute, self::walk($holes)->brokenHop()?->fault);
         self::assertCured(
             $holes,
             'Tell R1 the route to 10.40.13.0/24 by 10.40.99.2. Tell R2 the route to 10.40.12.0/24 by 10.40.99.1.',
@@ -250,7 +250,7 @@ final class WalkTest extends TestCase
             ]),
             \Vorhut\Core\Plan\Edit::setting('nics/b.lan#address', Face::Planned, '10.40.13.20', '198.51.100.7'),
         ]));
-        self::assertSame(Fault::RoutingLoop, self::walk($loop)->broken()?->fault);
+        self::assertSame(Fault::RoutingLoop, self::walk($loop)->brokenHop()?->fault);
     }
 
     public function testAVerdictStandsOnWhatItReadAndOnNothingElse(): void

@@ -87,8 +87,8 @@ final class WirelessAccessTest extends TestCase
     {
         $jobs = self::jobs($handset, $controller, $server);
         foreach ([self::walk($jobs), self::walk($jobs, 'h', 'p')] as $walk) {
-            self::assertSame(Fault::NotAuthenticated, $walk->broken()?->fault);
-            self::assertSame($why, (string) $walk->broken()->text);
+            self::assertSame(Fault::NotAuthenticated, $walk->brokenHop()?->fault);
+            self::assertSame($why, (string) $walk->brokenHop()->text);
             self::assertSame('h', $walk->culprit?->device);
         }
         self::assertTrue(self::walk($jobs, 'c', 'p')->holds(), 'who is wired needs no leave');
