@@ -18,6 +18,21 @@ use Symfony\Component\HttpKernel\KernelInterface;
 /** The framework's application without its own --profile: a keypad has a profile, and there is no profiler here. */
 final class Application extends FrameworkApplication
 {
+    /** Former names of commands. They still work for one version and are not listed. */
+    private const FORMER_NAMES = [
+        'vorhut:agree' => 'vorhut:consistency',
+        'vorhut:ask' => 'vorhut:admin-questions',
+        'vorhut:forget' => 'vorhut:evidence:prune',
+        'vorhut:key:change' => 'vorhut:key:rotate',
+        'vorhut:login' => 'vorhut:device-login',
+        'vorhut:look' => 'vorhut:scene',
+        'vorhut:loom' => 'vorhut:reachability',
+        'vorhut:option' => 'vorhut:dhcp-option',
+        'vorhut:sound' => 'vorhut:audio',
+        'vorhut:sum' => 'vorhut:calc',
+        'vorhut:sweep' => 'vorhut:scan',
+    ];
+
     public function __construct(KernelInterface $kernel)
     {
         parent::__construct($kernel);
@@ -26,6 +41,11 @@ final class Application extends FrameworkApplication
             $this->getDefinition()->getOptions(),
             static fn (InputOption $option): bool => 'profile' !== $option->getName(),
         ));
+    }
+
+    public function find(string $name): Command
+    {
+        return parent::find(self::FORMER_NAMES[$name] ?? $name);
     }
 
     protected function doRunCommand(Command $command, InputInterface $input, OutputInterface $output): int

@@ -18,12 +18,17 @@ final class ConsoleTest extends TestCase
         yield 'split' => [['split', '10.64.0.0/22', '--into=24'], 0, '~^10\.64\.3\.0/24~m'];
         yield 'split by hosts' => [['split', '10.64.0.0/24', '--hosts=50'], 0, '~^10\.64\.0\.192/26~m'];
         yield 'put together' => [['split', '10.64.0.0/24', '10.64.1.0/24'], 0, '~^10\.64\.0\.0/23$~m'];
-        yield 'sum' => [['sum', '10.64.3.7', 'in', '10.64.0.0/22'], 0, '~lies in~'];
+        yield 'calc' => [['calc', '10.64.3.7', 'in', '10.64.0.0/22'], 0, '~lies in~'];
+        yield 'calc by its former name' => [['sum', '10.64.3.7', 'in', '10.64.0.0/22'], 0, '~lies in~'];
         yield 'group' => [['group', '239.200.1.1'], 0, '~01:00:5E:48:01:01~'];
         yield 'mac' => [['mac', '00005e0053af'], 0, '~00-00-5E-00-53-AF~'];
-        yield 'option' => [['option', '121', '10.20.0.0/16', '10.40.12.1'], 0, '~10 0A 14 0A 28 0C 01~'];
-        yield 'loom' => [['loom', 'demo/port.json'], 0, '~mixed +Voice +> Quay +6 of +18~'];
-        yield 'loom from one place' => [['loom', 'demo/port.json', '--from=voice', '--format=json'], 0, '~"device": "RA-01"~'];
+        yield 'dhcp-option' => [['dhcp-option', '121', '10.20.0.0/16', '10.40.12.1'], 0, '~10 0A 14 0A 28 0C 01~'];
+        yield 'reachability' => [['reachability', 'demo/port.json'], 0, '~mixed +Voice +> Quay +6 of +18~'];
+        yield 'reachability from one place' => [
+            ['reachability', 'demo/port.json', '--from=voice', '--format=json'],
+            0,
+            '~"device": "RA-01"~',
+        ];
         yield 'what if' => [
             ['whatif', 'demo/port.json', '--edit=devices/r-core filterDefault=allow'],
             0,
@@ -31,10 +36,14 @@ final class ConsoleTest extends TestCase
         ];
         yield 'what if something ceases' => [['whatif', 'demo/port.json', '--edit=-routerPorts/r-core-voice'], 1, '~ceases to answer~'];
         yield 'discover' => [['discover', 'demo/port.json', '--from=tech', '--of=CAM-02'], 0, '~mDNS, DNS-SD +no +Never crosses a router~'];
-        yield 'sweep' => [['sweep', 'demo/port.json', '--suggest=tech'], 0, '~^10\.64\.30\.11-10\.64\.30\.12$~m'];
+        yield 'scan' => [['scan', 'demo/port.json', '--suggest=tech'], 0, '~^10\.64\.30\.11-10\.64\.30\.12$~m'];
         yield 'dhcp' => [['dhcp', 'demo/port.json', '--config'], 0, '~^dhcp-host=00:00:5e:00:53:04,10\.64\.20\.31~m'];
-        yield 'ask' => [['ask', 'tests/documents/outposts.json'], 1, '~^segments/hall:vlan +Hall~m'];
-        yield 'ask, answered' => [['ask', 'tests/documents/outposts.json', '--answer=segments/hall:vlan=20'], 0, '~"vlan": 20~'];
+        yield 'admin-questions' => [['admin-questions', 'tests/documents/outposts.json'], 1, '~^segments/hall:vlan +Hall~m'];
+        yield 'admin-questions, answered' => [
+            ['admin-questions', 'tests/documents/outposts.json', '--answer=segments/hall:vlan=20'],
+            0,
+            '~"vlan": 20~',
+        ];
         yield 'rules' => [
             ['rules', 'demo/port.json', '--proof'],
             1,
@@ -63,8 +72,8 @@ final class ConsoleTest extends TestCase
         yield 'dial' => [['dial', 'demo/port.json', '--from=2101', '--digits=2102'], 0, '~outcome: device PH-02~'];
         yield 'dial, never' => [['dial', 'demo/port.json', '--from=2101', '--digits=112'], 1, '~outcome: barred~'];
         yield 'tests' => [['tests', 'demo/museum.json', '--format=json'], 0, '~"test": "call:301>303"~'];
-        yield 'agree' => [['agree', 'demo/museum.json', '--format=json'], 0, '~"standing": "holds"~'];
-        yield 'agree, broken' => [['agree', 'demo/port.json'], 1, '~broken +contact-mode~'];
+        yield 'consistency' => [['consistency', 'demo/museum.json', '--format=json'], 0, '~"standing": "holds"~'];
+        yield 'consistency, broken' => [['consistency', 'demo/port.json'], 1, '~broken +contact-mode~'];
         yield 'kind' => [['kind', 'demo/port.json', '--of=ptz-camera'], 0, '~^name: .PTZ camera~m'];
         yield 'kind, changed' => [
             ['kind', 'demo/port.json', '--of=ptz-camera', '--with=tests/documents/slower-camera.yaml'],
@@ -88,7 +97,7 @@ final class ConsoleTest extends TestCase
         yield 'one device' => [['power', '--watts=12.5', '--metres=90'], 0, '~0\.3084 A, 13\.57 W~'];
         yield 'switches of a job' => [['power', 'demo/port.json', '--format=json'], 1, '~"shed"~'];
         yield 'light' => [['patch', 'demo/port.json'], 1, '~both take 5-8: FT-01, FT-02~'];
-        yield 'an evening' => [['look', 'demo/port.json', '--store=SC-01', '--event=10 key 1'], 0, '~10\.0 s  House~'];
+        yield 'an evening' => [['scene', 'demo/port.json', '--store=SC-01', '--event=10 key 1'], 0, '~10\.0 s  House~'];
         yield 'an address of a stream' => [
             ['url', 'srt://192.0.2.9:9000?passphrase=1234567890', '--against=srt://:9000?passphrase=1234567890'],
             0,
@@ -96,8 +105,8 @@ final class ConsoleTest extends TestCase
         ];
         yield 'two that call' => [['url', 'srt://192.0.2.9:9000', '--against=srt://192.0.2.8:9000'], 1, '~nobody listens~'];
         yield 'latency' => [['latency', '--samples=64', '--samples=128', '--hop=0.5'], 0, '~4\.500 ms~'];
-        yield 'sound' => [['sound', 'demo/port.json'], 1, '~FX-S2 +96 kHz~'];
-        yield 'sound, patched' => [['sound', 'demo/port.json'], 1, '~CC-01 1-8 → FX-S1 1-8 → CC-01 17-24  160 samples, 3\.38 ms~'];
+        yield 'audio' => [['audio', 'demo/port.json'], 1, '~FX-S2 +96 kHz~'];
+        yield 'audio, patched' => [['audio', 'demo/port.json'], 1, '~CC-01 1-8 → FX-S1 1-8 → CC-01 17-24  160 samples, 3\.38 ms~'];
         yield 'stream' => [['stream', 'demo/port.json'], 0, '~ to 239\.192\.10\.1:5004 .*ENC-02 pushes to srt://.* PC-01 takes it~s'];
         yield 'power of rooms' => [['power', 'demo/port.json', '--rooms'], 0, '~kg on [0-9]+ U~'];
         yield 'schema' => [['schema'], 0, '~2020-12/schema~'];
@@ -134,7 +143,7 @@ final class ConsoleTest extends TestCase
         yield 'port' => [['walk', 'demo/port.json', '--from=tech', '--to=RA-01', '--port=70000'], '~ports run~'];
         yield 'format' => [['bench', 'demo/port.json', '--format=xml'], '~text or json~'];
         yield 'profile' => [['keypad', 'a', '--profile=none'], '~mode-key~'];
-        yield 'no event' => [['look', 'demo/port.json', '--store=SC-01', '--event=soon'], '~is no event~'];
+        yield 'no event' => [['scene', 'demo/port.json', '--store=SC-01', '--event=soon'], '~is no event~'];
         yield 'a stream' => [['budget', '--link=1000', '--stream=much'], '~is no stream~'];
         yield 'neither' => [['power'], '~single device~'];
         yield 'command' => [['nonsense'], '~not defined~'];

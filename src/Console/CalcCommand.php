@@ -12,11 +12,11 @@ use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Net\Sum;
 
 #[AsCommand(
-    'vorhut:sum',
+    'vorhut:calc',
     'A small sum, as the search line takes it: "10.64.3.7 in 10.64.0.0/22", a MAC, a group with those that share its MAC, a URL',
     ['vorhut:mac', 'vorhut:group'],
 )]
-final readonly class SumCommand
+final readonly class CalcCommand
 {
     public function __construct(private CommandInput $input)
     {

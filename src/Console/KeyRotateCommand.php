@@ -9,8 +9,8 @@ use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Secrets\Vault;
 
-#[AsCommand('vorhut:key:change', 'seals all secrets with a new key; the old key is kept beside it until the next change')]
-final readonly class KeyCommand
+#[AsCommand('vorhut:key:rotate', 'seals all secrets with a new key; the old key is kept beside it until the next change')]
+final readonly class KeyRotateCommand
 {
     public function __construct(private CommandInput $input, private Vault $vault)
     {

@@ -16,8 +16,8 @@ use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Text\Message;
 use Vorhut\Exchange\Spreadsheet;
 
-#[AsCommand('vorhut:ask', 'What the administrator of the network is to be asked; exit code 1 while something is missing')]
-final readonly class AskCommand
+#[AsCommand('vorhut:admin-questions', 'What the administrator of the network is to be asked; exit code 1 while something is missing')]
+final readonly class AdminQuestionsCommand
 {
     public function __construct(private CommandInput $input)
     {

@@ -14,8 +14,8 @@ use Vorhut\Journal\Records;
 use Vorhut\Secrets\Secrets;
 use Vorhut\Secrets\Vault;
 
-#[AsCommand('vorhut:login', 'Further logins of a device: lists them, or writes one down')]
-final readonly class LoginCommand
+#[AsCommand('vorhut:device-login', 'Further logins of a device: lists them, or writes one down')]
+final readonly class DeviceLoginCommand
 {
     public function __construct(private CommandInput $input, private Records $records, private Vault $vault)
     {

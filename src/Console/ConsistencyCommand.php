@@ -13,8 +13,8 @@ use Vorhut\Core\Consistency\Standing;
 use Vorhut\Core\Consistency\Subject;
 use Vorhut\Core\Plan\Face;
 
-#[AsCommand('vorhut:agree', 'Settings that have to agree on two or more devices, and whether they do')]
-final readonly class AgreeCommand
+#[AsCommand('vorhut:consistency', 'Settings that have to agree on two or more devices, and whether they do')]
+final readonly class ConsistencyCommand
 {
     public function __construct(private CommandInput $input)
     {

@@ -12,8 +12,8 @@ use Vorhut\Core\Lighting\LookSpan;
 use Vorhut\Core\Lighting\LookTimeline;
 use Vorhut\Core\Net\Malformed;
 
-#[AsCommand('vorhut:look', 'Light: which look of a scene store is on when, as things happen')]
-final readonly class LookCommand
+#[AsCommand('vorhut:scene', 'Light: which look of a scene store is on when, as things happen')]
+final readonly class SceneCommand
 {
     public function __construct(private CommandInput $input)
     {

@@ -16,8 +16,8 @@ use Vorhut\Journal\Records;
 use Vorhut\Outpost\Orders\ProbeRun;
 use Vorhut\Outpost\Probe\NoAnswer;
 
-#[AsCommand('vorhut:sweep', 'The ranges of a document, and what came of asking them; of a job of the database a list is asked now')]
-final readonly class SweepCommand
+#[AsCommand('vorhut:scan', 'The ranges of a document, and what came of asking them; of a job of the database a list is asked now')]
+final readonly class ScanCommand
 {
     public function __construct(private CommandInput $input, private ProbeRun $round, private Records $records)
     {

@@ -14,8 +14,8 @@ use Vorhut\Core\Audio\SoundWay;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\SoundPatch;
 
-#[AsCommand('vorhut:sound', 'Sound over networks: rates, the clock, channels; exit code 1 when they are out of step')]
-final readonly class SoundCommand
+#[AsCommand('vorhut:audio', 'Sound over networks: rates, the clock, channels; exit code 1 when they are out of step')]
+final readonly class AudioCommand
 {
     public function __construct(private CommandInput $input)
     {

@@ -11,8 +11,8 @@ use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Core\Wire\Dhcp\Option;
 use Vorhut\Core\Wire\Dhcp\Options;
 
-#[AsCommand('vorhut:option', 'A DHCP option as text and as hex: 3, 6, 15, 42, 43, 51, 66, 67, 119, 120, 121, 132, 150')]
-final readonly class OptionCommand
+#[AsCommand('vorhut:dhcp-option', 'A DHCP option as text and as hex: 3, 6, 15, 42, 43, 51, 66, 67, 119, 120, 121, 132, 150')]
+final readonly class DhcpOptionCommand
 {
     public function __construct(private CommandInput $input)
     {

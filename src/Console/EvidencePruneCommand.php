@@ -10,8 +10,8 @@ use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Exchange\Jobs;
 use Vorhut\Journal\Journal;
 
-#[AsCommand('vorhut:forget', 'Drops old evidence, but nothing that a verdict stands on')]
-final readonly class ForgetCommand
+#[AsCommand('vorhut:evidence:prune', 'Drops old evidence, but nothing that a verdict stands on')]
+final readonly class EvidencePruneCommand
 {
     public function __construct(private CommandInput $input, private Jobs $jobs, private Journal $journal)
     {

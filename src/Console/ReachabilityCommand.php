@@ -15,8 +15,8 @@ use Vorhut\Core\Network\Reachability\ReachabilityMatrix;
 use Vorhut\Core\Network\Walk\NetworkModel;
 use Vorhut\Core\Plan\Face;
 
-#[AsCommand('vorhut:loom', 'From every segment to every service of every device: what is reached')]
-final readonly class LoomCommand
+#[AsCommand('vorhut:reachability', 'From every segment to every service of every device: what is reached')]
+final readonly class ReachabilityCommand
 {
     public function __construct(private CommandInput $input)
     {
