@@ -176,7 +176,10 @@ final class Pbx implements Behaviour
         $caller = $request->from()->user();
         $bindings = null === $user
             ? []
-            : array_filter($this->bindings($user), static fn (array $binding): bool => $user !== $caller || !$binding['host']->equals($from));
+            : array_filter(
+                $this->bindings($user),
+                static fn (array $binding): bool => $user !== $caller || !$binding['host']->equals($from),
+            );
         $this->line->answer($request, SipMessage::response($request, 100), $from, $port);
         $final = [] === $bindings ? null : $this->fork($request, $bindings, $directory->voicemailAfter, $from, $port);
         if (isset($this->cancelled[$request->branch()])) {

@@ -476,7 +476,9 @@ final readonly class TestPlan
             Outcome::DeviceAnswers,
             $covers,
             $foresight,
-            static fn (): Prediction => self::predictionOfDial(Dial::of($foresight->model(), $caller, $called->number, 'outposts/'.$segment)),
+            static fn (): Prediction => self::predictionOfDial(
+                Dial::of($foresight->model(), $caller, $called->number, 'outposts/'.$segment),
+            ),
             null,
             $caller->number,
             $called->number,
@@ -514,7 +516,9 @@ final readonly class TestPlan
                 if (!$page->holds()) {
                     return new Prediction(
                         Outcome::NotAsked,
-                        new Message('Its page is not reached from there: {reason}', ['reason' => $page->brokenHop()->text ?? new Message('')]),
+                        new Message('Its page is not reached from there: {reason}', [
+                            'reason' => $page->brokenHop()->text ?? new Message(''),
+                        ]),
                         $page->facts,
                         $page,
                     );

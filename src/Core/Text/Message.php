@@ -75,7 +75,10 @@ final readonly class Message implements \Stringable, \JsonSerializable
     {
         return [] === $this->with ? $this->text : [
             $this->text,
-            array_map(static fn (string|int|self $value): mixed => $value instanceof self ? (array) $value->toStored() : $value, $this->with),
+            array_map(
+                static fn (string|int|self $value): mixed => $value instanceof self ? (array) $value->toStored() : $value,
+                $this->with,
+            ),
         ];
     }
 

@@ -243,13 +243,24 @@ final class Switchboard
             $key = $call->key($until - microtime(true));
             $to = null === $key ? null : $menu->choices[$key] ?? null;
             if (null !== $to) {
-                return Switching::of(($this->plan)())->forwarded($this->standIn->state->device, $to, $this->hour($call->caller->invite), $by);
+                return $this->forwarded($call, $to, $by);
             }
         }
 
         return $call->isOver() || '' === $menu->otherwise
             ? $this->refuse($call, 480)
-            : Switching::of(($this->plan)())->forwarded($this->standIn->state->device, $menu->otherwise, $this->hour($call->caller->invite), $by);
+            : $this->forwarded($call, $menu->otherwise, $by);
+    }
+
+    /** Where a number leads that a menu names, at this hour. */
+    private function forwarded(JoinedCall $call, string $number, ?Extension $by): CallRouting
+    {
+        return Switching::of(($this->plan)())->forwarded(
+            $this->standIn->state->device,
+            $number,
+            $this->hour($call->caller->invite),
+            $by,
+        );
     }
 
     /** Taken by the device that it is of, else by the PBX itself. */
@@ -300,7 +311,8 @@ final class Switchboard
                 $this->standIn->kind->name,
                 $says->headers($course->sent, $target, (string) $this->line->socket->address()),
             );
-            $status = $call->ring([$leg], $this->session($there, $call, $this->announcedAddress($way)), self::RING_SECONDS, self::TRUNK_SECONDS);
+            $session = $this->session($there, $call, $this->announcedAddress($way));
+            $status = $call->ring([$leg], $session, self::RING_SECONDS, self::TRUNK_SECONDS);
             if (200 === $status) {
                 $who = CalledNumber::To === $says ? $leg->assertedIdentity() : $this->identity($course->sent);
 

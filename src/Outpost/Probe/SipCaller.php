@@ -357,7 +357,11 @@ final class SipCaller
             );
         $this->log[] = self::heardAs($heard);
         if (null !== $this->fax) {
-            $this->log[] = \sprintf('fax here: %d datagrams of the other end; %d sent', $this->fax->receivedCount(), $this->fax->sentCount());
+            $this->log[] = \sprintf(
+                'fax here: %d datagrams of the other end; %d sent',
+                $this->fax->receivedCount(),
+                $this->fax->sentCount(),
+            );
         }
         $name = $answer->header('User-Agent');
         $at = [

@@ -176,7 +176,8 @@ final readonly class BenchController
         $view = $this->pages->open($slug);
         $device = $view->plan->devices[$request->request->getString('device')]
             ?? throw new NotFoundHttpException('There is no such device.');
-        $change = RunSheet::of($view->plan, $device)->confirmValues(array_values(array_filter($request->request->all('local'), is_string(...))));
+        $locals = array_values(array_filter($request->request->all('local'), is_string(...)));
+        $change = RunSheet::of($view->plan, $device)->confirmValues($locals);
         try {
             $change->isEmpty()
                 ? $this->feedback->tell(new Message('Tick what you looked at.'))

@@ -65,7 +65,8 @@ final class MediaTest extends TestCase
         foreach ([[7, 9], [8, 9], [100, 4], [101, 4], [101, 4]] as [$sequence, $source]) {
             $reception->take(new RtpPacket(0, $sequence, 0, $source, ''), 0);
         }
-        self::assertSame([2, 3, -1, 4], [$reception->expectedCount(), $reception->receivedCount(), $reception->lostCount(), $reception->source()]);
+        $counts = [$reception->expectedCount(), $reception->receivedCount(), $reception->lostCount()];
+        self::assertSame([2, 3, -1, 4], [...$counts, $reception->source()]);
         $bytes = (string) ReceiverReport::of($reception, 3);
         self::assertSame('81c90007000000030000000400ffffff0000006500000000', bin2hex(substr($bytes, 0, 24)), 'RFC 3550 §6.4.2');
         self::assertSame(str_repeat("\0", 8), substr($bytes, 24), 'no sender report was heard');

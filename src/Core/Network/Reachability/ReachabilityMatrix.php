@@ -162,7 +162,8 @@ final class ReachabilityMatrix
             foreach ($this->model->plan->devices as $device) {
                 $segment = $device->nic()->segment ?? null;
                 if (null !== $segment && [] !== $this->model->hostsOf($device->key)) {
-                    $this->sorts[$segment][$this->likeness->of($device->key).' '.$device->kind->code.self::portOverrides($device)][] = $device;
+                    $class = $this->likeness->of($device->key).' '.$device->kind->code.self::portOverrides($device);
+                    $this->sorts[$segment][$class][] = $device;
                 }
             }
         }

@@ -57,7 +57,8 @@ final class NeededWayBroken implements Rule
         $told = [];
         foreach (\array_slice($broken, 0, self::PLACES, true) as $place => $ways) {
             $change = self::cure($model, $ways);
-            if (null === $change || [] === array_filter(self::changedRecords($change), static fn (string $one): bool => isset($named[$one]))) {
+            $isNamed = static fn (string $record): bool => isset($named[$record]);
+            if (null === $change || [] === array_filter(self::changedRecords($change), $isNamed)) {
                 $finding = self::finding($context->plan, $place, $ways, $change);
                 $told[(string) ($change->why ?? $place)] ??= $finding;
             }
