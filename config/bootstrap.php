@@ -13,7 +13,7 @@ require dirname(__DIR__).'/vendor/autoload.php';
 
 $_SERVER['APP_ENV'] = $_ENV['APP_ENV'] = getenv('APP_ENV') ?: 'prod';
 $_SERVER['APP_DEBUG'] = $_ENV['APP_DEBUG'] = getenv('APP_DEBUG') ?: '0';
-$ground = getenv('VORHUT_GROUND') ?: dirname(__DIR__).'/var/'.('prod' === $_SERVER['APP_ENV'] ? 'demo' : 'test');
+$ground = getenv('VORHUT_STATE_DIR') ?: dirname(__DIR__).'/var/'.('prod' === $_SERVER['APP_ENV'] ? 'demo' : 'test');
 $basis = $ground.'/env';
 $defaults = [
     // Set-up writes one under var/; without it every process has its own, and nothing that one signed holds in another.

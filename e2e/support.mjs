@@ -3,7 +3,7 @@ import { chromium } from 'playwright-core';
 import { execFileSync, spawn } from 'node:child_process';
 import { openSync, readFileSync, writeFileSync } from 'node:fs';
 
-export const ground = process.env.VORHUT_GROUND;
+export const ground = process.env.VORHUT_STATE_DIR;
 export const root = new URL('..', import.meta.url).pathname;
 export const base = `http://127.0.0.1:${process.env.VORHUT_PORT}`;
 
@@ -99,7 +99,7 @@ export function killHard(part) {
 export function startAgain(part, kept = false) {
     const log = openSync(`${ground}/log/${part}.log`, 'a');
     const command = { web: ['php', '-d', 'opcache.enable_cli=1', '-S', `127.0.0.1:${process.env.VORHUT_PORT}`, '-t', 'public', 'public/index.php'], lab: ['php', 'bin/console', 'vorhut:lab'], worker: ['php', 'bin/console', 'vorhut:outpost'] }[part];
-    if (kept) { command.unshift('tools/keep'); }
+    if (kept) { command.unshift('tools/supervise'); }
     const child = spawn(command[0], command.slice(1), { cwd: root, detached: true, stdio: ['ignore', log, log], env: { ...process.env, PHP_CLI_SERVER_WORKERS: part === 'web' ? '6' : '' } });
     child.unref();
     writeFileSync(`${ground}/run/${part}.pid`, String(child.pid));

@@ -167,7 +167,7 @@ test('from the first number to calls that are really made', { timeout: 900000 },
         const reach = page.locator('table.book a', { hasText: /VC-2 answers on/ }).first();
         await page.goto(`${job}/proof?q=VC-2`);
         const line_ = new URL(await reach.getAttribute('href'), `${job}/proof`).href;
-        await proveUntil(page, line_, 'button:has-text("Run this test")', async () => await page.locator('.walk .stone.broken').count() > 0);
+        await proveUntil(page, line_, 'button:has-text("Run this test")', async () => await page.locator('.walk .hop.broken').count() > 0);
         assert.match(await page.textContent('#walk'), /contrary/);
         await send(page, page.locator('button:has-text("Apply this cure")').first());
         await proveUntil(page, line_, 'button:has-text("Run this test")', async () => /as planned/.test(await page.textContent('#walk')));

@@ -1,13 +1,13 @@
 <?php
 
-// Called by bin/bench: php tools/bench.php URL GROUND all|quick. Makes the jobs, measures, writes docs/measurements.md.
+// Called by bin/bench: php tools/bench.php URL STATE_DIR all|quick. Makes the jobs, measures, writes docs/measurements.md.
 
 declare(strict_types=1);
 
 const SIZES = [500 => 10, 2000 => 40, 5000 => 100, 20000 => 400];
 const PAGES = ['brief', 'networks', 'devices', 'bench', 'services', 'services/calls', 'services/links', 'proof', 'handover'];
 
-[, $url, $ground, $what] = $argv;
+[, $url, $stateDir, $what] = $argv;
 chdir(dirname(__DIR__));
 $say = static fn (string $text) => fwrite(STDERR, $text."\n");
 $median = static function (array $times): float {
@@ -115,7 +115,7 @@ $cores = substr_count((string) file_get_contents('/proc/cpuinfo'), "processor\t"
 $sizes = 'quick' === $what ? array_slice(SIZES, 0, 3, true) : SIZES;
 $took = [];
 foreach ($sizes as $devices => $segments) {
-    $file = "$ground/job-$devices.json";
+    $file = "$stateDir/job-$devices.json";
     is_file($file) || file_put_contents($file, $console('vorhut:generate', "--devices=$devices", "--segments=$segments", '--seed=7'));
     foreach (['plan', 'check', 'tests', 'bench', 'loom', 'rules', 'budget'] as $command) {
         [$seconds, $megabytes] = $run(["vorhut:$command", $file], $devices > 5000 ? 1 : 3);
@@ -124,8 +124,8 @@ foreach ($sizes as $devices => $segments) {
         $say(sprintf('%-6s %6d  %.2f s  %.0f MB', $command, $devices, $seconds, $megabytes));
     }
 }
-file_put_contents("$ground/job-300.json", $console('vorhut:generate', '--devices=300', '--segments=6', '--seed=7'));
-[$seconds, $megabytes] = $run(['vorhut:bench', "$ground/job-300.json"]);
+file_put_contents("$stateDir/job-300.json", $console('vorhut:generate', '--devices=300', '--segments=6', '--seed=7'));
+[$seconds, $megabytes] = $run(['vorhut:bench', "$stateDir/job-300.json"]);
 $lines[] = sprintf('| `bench` | 300 | %.2f s | %.1f | %.0f MB |', $seconds, $seconds / $unit, $megabytes);
 $growth = [];
 foreach ($took as $command => $by) {
@@ -144,7 +144,7 @@ foreach ($took as $command => $by) {
 $password = static function (string $login, string $role) use ($console): string {
     return preg_match('/: (\S+)$/', trim($console('vorhut:user', $login, "--role=$role")), $m) ? $m[1] : throw new RuntimeException($login);
 };
-$console('vorhut:import', '--slug=big', "$ground/job-2000.json");
+$console('vorhut:import', '--slug=big', "$stateDir/job-2000.json");
 $lead = new Visitor($url, 'lead', $password('lead', 'lead'));
 $room = static function () use ($lead): array {
     $lead->ask('/j/big/devices');
@@ -185,14 +185,14 @@ $other[] = sprintf('| one cell edited in a job of 2,000, acknowledged (median) |
 $say(end($other));
 
 // 5,000 addresses as one change
-$bare = json_decode((string) file_get_contents("$ground/job-5000.json"), true);
+$bare = json_decode((string) file_get_contents("$stateDir/job-5000.json"), true);
 $bare['settings'] = array_values(array_filter(
     $bare['settings'],
     static fn (array $one): bool => !str_ends_with($one['key'], '#address') && !isset($one['set']),
 ));
 unset($bare['marks']);
-file_put_contents("$ground/job-bare.json", json_encode($bare));
-$console('vorhut:import', '--slug=bare', "$ground/job-bare.json");
+file_put_contents("$stateDir/job-bare.json", json_encode($bare));
+$console('vorhut:import', '--slug=bare', "$stateDir/job-bare.json");
 $lead->ask('/j/bare/devices');
 $seconds = $lead->ask('/j/bare/devices/allocate', ['_token' => $lead->token()]);
 $other[] = sprintf('| addresses of 5,000 devices allocated and written as one change | ≤ 3 s | %.1f s (answer %d) |', $seconds, $lead->status);
@@ -204,7 +204,7 @@ if ('all' === $what) {
     for ($i = 0; $i < 20; ++$i) {
         $people[] = ["seat$i", $password("seat$i", 0 === $i ? 'lead' : 'technician'), PAGES[$i % count(PAGES)]];
     }
-    $results = "$ground/people.txt";
+    $results = "$stateDir/people.txt";
     file_put_contents($results, '');
     $children = [];
     foreach ($people as $i => [$login, $own, $page]) {

@@ -1,10 +1,10 @@
-// Called by bin/bench: what the recipe carries. node tools/load.mjs GROUND HTTPS,HTTP HTTPS,HTTP; writes its lines into docs/measurements.md.
+// Called by bin/bench: what the recipe carries. node tools/load.mjs STATE_DIR HTTPS,HTTP HTTPS,HTTP; writes its lines into docs/measurements.md.
 import https from 'node:https';
 import http from 'node:http';
 import { execFileSync } from 'node:child_process';
 import { readFileSync, writeFileSync } from 'node:fs';
 
-const [ground, ...rest] = process.argv.slice(2);
+const [stateDir, ...rest] = process.argv.slice(2);
 const machines = rest.map((ports) => ports.split(',').map(Number));
 const console_ = (...args) => execFileSync('php', ['bin/console', ...args], { encoding: 'utf8', maxBuffer: 1e9 });
 
@@ -12,8 +12,8 @@ const console_ = (...args) => execFileSync('php', ['bin/console', ...args], { en
 function take(slug, devices) {
     const job = JSON.parse(console_('vorhut:generate', `--devices=${devices}`, '--segments=6', '--seed=7', '--staged=100'));
     for (const segment of job.segments) { segment.fetchFrom = ['127.0.0.0-127.255.255.255']; }
-    writeFileSync(`${ground}/${slug}.json`, JSON.stringify(job));
-    console_('vorhut:import', `--slug=${slug}`, `${ground}/${slug}.json`);
+    writeFileSync(`${stateDir}/${slug}.json`, JSON.stringify(job));
+    console_('vorhut:import', `--slug=${slug}`, `${stateDir}/${slug}.json`);
     return job;
 }
 const job = take('phones', 2000);
@@ -87,7 +87,7 @@ for (const agent of agents) { agent.destroy(); }
 // The same files by the door for HTTPS, under a certificate of the job: another handshake each time.
 console_('vorhut:certificate', 'phones', '--make=files.site.example');
 await new Promise((later) => setTimeout(later, 8000));
-const door = Number(/^VORHUT_FILES=127\.0\.0\.1:(\d+)/m.exec(readFileSync(`${ground}/env`, 'utf8'))[1]);
+const door = Number(/^VORHUT_FILES=127\.0\.0\.1:(\d+)/m.exec(readFileSync(`${stateDir}/env`, 'utf8'))[1]);
 const sealed = await together(50, 10, () => {
     const n = count++;
     return ask(door, `/p/${token}/${ready[n % ready.length]}.xml`, { from: source(18000 + n % ready.length), name: 'files.site.example' });

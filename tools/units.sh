@@ -1,12 +1,12 @@
 #!/usr/bin/env bash
 # The units of deploy/, started for real: a systemd that is the first process of namespaces of its own and knows these units and nothing else.
-#   tools/units.sh UNITS GROUND REPORT     as root, where no systemd keeps this machine (it would share that one's control groups)
+#   tools/units.sh UNITS STATE_DIR REPORT     as root, where no systemd keeps this machine (it would share that one's control groups)
 # Called by bin/test recipe. Everything in it ends with it, and after a minute at the latest.
 set -u
-units=$1 ground=$2 report=$3
+units=$1 state_dir=$2 report=$3
 if [ "${4:-}" != inside ]; then
     : >"$report"
-    unshare --pid --fork --kill-child --mount-proc --mount --ipc --uts "$0" "$units" "$ground" "$report" inside </dev/null >/dev/null 2>&1 9>&- &
+    unshare --pid --fork --kill-child --mount-proc --mount --ipc --uts "$0" "$units" "$state_dir" "$report" inside </dev/null >/dev/null 2>&1 9>&- &
     for _ in $(seq 240); do
         if grep -q '^stopped' "$report" || ! kill -0 $! 2>/dev/null; then break; fi
         sleep 0.25
@@ -42,7 +42,7 @@ try() {
         told "$part after a kill: $(state "$part")"
     done
     systemctl start vorhut-backup.service
-    told "backup: $(systemctl show -p Result --value vorhut-backup), $(find "$ground/backups" -name 'vorhut-*.jsonl.gz' -size +0 | wc -l) file"
+    told "backup: $(systemctl show -p Result --value vorhut-backup), $(find "$state_dir/backups" -name 'vorhut-*.jsonl.gz' -size +0 | wc -l) file"
     systemctl stop vorhut-lab vorhut-worker vorhut-files
     told "stopped: $(state lab) $(state worker) $(state files)"
 }

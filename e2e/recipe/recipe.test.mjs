@@ -5,7 +5,7 @@ import https from 'node:https';
 import http from 'node:http';
 import { readFileSync } from 'node:fs';
 
-const ground = process.env.VORHUT_GROUND;
+const ground = process.env.VORHUT_STATE_DIR;
 const machines = process.env.MACHINES.split(' ').map((ports) => ports.split(',').map(Number));
 const ask = (port, path, { method = 'GET', body, cookie = '', tls = true, headers = {} } = {}) => new Promise((resolve, reject) => {
     const request = (tls ? https : http).request({

@@ -56,7 +56,7 @@ final readonly class DialCommand
         $this->input->answer($output, $document->format, $dial, [
             ...array_map(
                 static fn (Decision $one): string => ($one->taken ? '  takes  ' : '  passes ').$one->text,
-                $dial->course->decisions ?? [],
+                $dial->routing->decisions ?? [],
             ),
             ...array_map(strval(...), $dial->steps),
             'outcome: '.$dial->outcome.(null === $dial->rings ? '' : ' '.($plan->devices[$dial->rings]->tag ?? $dial->rings)),

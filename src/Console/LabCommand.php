@@ -34,7 +34,7 @@ use function Amp\Socket\listen;
 #[AsCommand('vorhut:lab', 'Plays the devices of a job (or of every job that is rehearsed) on loopback')]
 final class LabCommand
 {
-    /** Of the port that says by being taken that a lab plays with a shift; tools/ground.sh looks there for a free one. */
+    /** Of the port that says by being taken that a lab plays with a shift; tools/setup.sh looks there for a free one. */
     private const PLACES = 20900;
 
     private AddressSpaces $spaces;

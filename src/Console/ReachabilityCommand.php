@@ -33,17 +33,17 @@ final readonly class ReachabilityCommand
     ): int {
         $plan = $this->input->plan($document->file);
         $asked = Face::tryFrom($face) ?? throw BadInput::because('--face is planned, set or seen, not "{face}".', ['face' => $face]);
-        $loom = new ReachabilityMatrix(NetworkModel::of($plan, $asked));
+        $matrix = new ReachabilityMatrix(NetworkModel::of($plan, $asked));
         if ('' !== $from) {
-            return $this->devices($output, $document->format, $loom, $from);
+            return $this->devices($output, $document->format, $matrix, $from);
         }
         $data = $lines = [];
         $all = new Crossing();
         // Without evidence there is nothing to hold against it.
         $seen = [] === $plan->observations ? [] : Seen::of(Proof::of($plan), $plan);
-        foreach ($loom->places() as $place) {
+        foreach ($matrix->places() as $place) {
             foreach ($plan->segments as $segment) {
-                $crossing = $loom->crossing($place->key, $segment->key);
+                $crossing = $matrix->crossing($place->key, $segment->key);
                 if (0 === $crossing->all()) {
                     continue;
                 }
@@ -67,22 +67,22 @@ final readonly class ReachabilityCommand
                 );
             }
         }
-        $this->input->answer($output, $document->format, ['crossings' => $data, 'all' => $all, 'walked' => $loom->walked], [
+        $this->input->answer($output, $document->format, ['crossings' => $data, 'all' => $all, 'walked' => $matrix->walked], [
             ...$lines,
-            \sprintf('%d of %d answer, %d one way only; %d walks', $all->holds, $all->all(), $all->oneWay, $loom->walked),
+            \sprintf('%d of %d answer, %d one way only; %d walks', $all->holds, $all->all(), $all->oneWay, $matrix->walked),
         ]);
 
         return CommandInput::DONE;
     }
 
-    private function devices(OutputInterface $output, string $format, ReachabilityMatrix $loom, string $from): int
+    private function devices(OutputInterface $output, string $format, ReachabilityMatrix $matrix, string $from): int
     {
-        $place = $loom->places()[$from] ?? throw BadInput::because('There is no segment "{key}" to look from.', ['key' => $from]);
+        $place = $matrix->places()[$from] ?? throw BadInput::because('There is no segment "{key}" to look from.', ['key' => $from]);
         $data = $lines = [];
-        foreach ($loom->model->plan->segments as $segment) {
-            foreach ($loom->devicesOn($segment->key) as $device) {
+        foreach ($matrix->model->plan->segments as $segment) {
+            foreach ($matrix->devicesOn($segment->key) as $device) {
                 foreach (ReachabilityMatrix::servicesOf($device) as $service) {
-                    $cell = $loom->cell($place->key, $device, $service);
+                    $cell = $matrix->cell($place->key, $device, $service);
                     $data[] = [
                         'device' => $device->tag,
                         'port' => null === $service ? null : (string) $service->port,

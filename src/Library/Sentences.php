@@ -14,7 +14,7 @@ use Vorhut\Core\Catalogue\Setting;
 final readonly class Sentences
 {
     /** Whatever speaks takes the sentence as its first argument. */
-    private const SPEAKING = ['Message', 'because', 'Malformed', 'BadInput', 'Unreadable', 'NotOpened', 'tell'];
+    private const SPEAKING = ['Message', 'because', 'Malformed', 'BadInput', 'ParseError', 'NotOpened', 'tell'];
     /** What reads as one wherever it stands, handed on from place to place. */
     private const SENTENCE = '/^(?!SELECT |UPDATE )[\p{Lu}{].* .*[.?!:]$|^[\p{Lu}{][^,]* .*\}$/u';
     private const STEP = ['do', 'see', 'caution', 'fails'];

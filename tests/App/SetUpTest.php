@@ -13,9 +13,9 @@ final class SetUpTest extends TestCase
     private static function bash(string $script): Process
     {
         $process = new Process(
-            ['bash', '-c', "source tools/ground.sh; GROUND=\$(mktemp -d); trap - ERR; $script"],
+            ['bash', '-c', "source tools/setup.sh; STATE_DIR=\$(mktemp -d); trap - ERR; $script"],
             \dirname(__DIR__, 2),
-            ['VORHUT_GROUND' => false],
+            ['VORHUT_STATE_DIR' => false],
         );
         $process->setTimeout(30)->run();
 
@@ -59,7 +59,7 @@ final class SetUpTest extends TestCase
     {
         $script = <<<'BASH'
             start ill false
-            cp /usr/bin/sleep $GROUND/rests; start rests $GROUND/rests 30
+            cp /usr/bin/sleep $STATE_DIR/rests; start rests $STATE_DIR/rests 30
             sleep 0.7
             state_of none || echo " (none)"; state_of ill || echo " (ill)"; state_of rests && echo " (rests)"
             for one in ill rests; do stop $one; done
@@ -74,7 +74,7 @@ final class SetUpTest extends TestCase
     public function testAStampHoldsOnlyForTheSameContent(): void
     {
         $process = self::bash(
-            'STAMPS=$GROUND; f=$GROUND/a; echo 1 >$f; stamped x $f && echo yes || echo no; stamp x $f; stamped x $f && echo yes || '
+            'STAMPS=$STATE_DIR; f=$STATE_DIR/a; echo 1 >$f; stamped x $f && echo yes || echo no; stamp x $f; stamped x $f && echo yes || '
                 .'echo no; echo 2 >$f; stamped x $f && echo yes || echo no',
         );
         self::assertSame("no\nyes\nno\n", $process->getOutput());
@@ -85,10 +85,10 @@ final class SetUpTest extends TestCase
         $script = <<<'BASH'
             start one sleep 30
             sleep 0.3
-            pid=$(cat $GROUND/run/one.pid)
+            pid=$(cat $STATE_DIR/run/one.pid)
             running one && echo runs
             sleep 31 & stranger=$!
-            mkdir -p $GROUND/run; echo $stranger >$GROUND/run/two.pid
+            mkdir -p $STATE_DIR/run; echo $stranger >$STATE_DIR/run/two.pid
             running two && echo "two runs" || echo "two is a stranger"
             stop two
             kill -0 $stranger && echo "the stranger lives"
@@ -104,7 +104,7 @@ final class SetUpTest extends TestCase
         $script = <<<'BASH'
             start one bash -c 'sleep 77 & sleep 78'
             sleep 0.4
-            pid=$(cat $GROUND/run/one.pid)
+            pid=$(cat $STATE_DIR/run/one.pid)
             first=$(cat /proc/$pid/task/$pid/children | cut -d' ' -f1)
             left=$(cat /proc/$first/task/$first/children | cut -d' ' -f1)
             kill -9 $first
@@ -113,7 +113,7 @@ final class SetUpTest extends TestCase
             [ "$(cat /proc/$pid/task/$pid/children | cut -d' ' -f1)" != "$first" ] && running one && echo "started again"
             stop one
             echo "members: $(members $pid)"
-            grep -o 'ended with 137' $GROUND/log/one.log
+            grep -o 'ended with 137' $STATE_DIR/log/one.log
             BASH;
         self::assertSame("nothing is left\nstarted again\nmembers: \nended with 137\n", self::bash($script)->getOutput());
     }
@@ -127,7 +127,7 @@ final class SetUpTest extends TestCase
 
     public function testAStepThatFailsShowsWhyAndIsNotStamped(): void
     {
-        $process = self::bash('LOG=$GROUND/l; quietly "Fetching the moon" bash -c "echo no rocket; exit 3"; echo not reached');
+        $process = self::bash('LOG=$STATE_DIR/l; quietly "Fetching the moon" bash -c "echo no rocket; exit 3"; echo not reached');
         self::assertSame([1, ''], [$process->getExitCode(), $process->getOutput()]);
         self::assertStringContainsString("no rocket\n", $process->getErrorOutput());
         self::assertStringContainsString('Fetching the moon did not work', $process->getErrorOutput());

@@ -62,7 +62,7 @@ final class OutpostNetworkTest extends ApplicationTestCase
         $network->put($this->plan($job));
         // The server is the application itself, in a namespace of its own; the database it reaches by its socket.
         $root = \dirname(__DIR__, 2);
-        $ground = getenv('VORHUT_GROUND') ?: $root.'/var/test';
+        $ground = getenv('VORHUT_STATE_DIR') ?: $root.'/var/test';
         $socket = '/tmp/vorhut-'.substr(hash('sha256', $ground), 0, 12).'.sock';
         $database = \is_string($_SERVER['DATABASE_URL'] ?? null) ? $_SERVER['DATABASE_URL'] : '';
         $this->start($network, 'srv', ['php', '-S', '10.99.1.10:8080', '-t', 'public', 'public/index.php'], [

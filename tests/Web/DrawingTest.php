@@ -120,22 +120,22 @@ final class DrawingTest extends TestCase
     public function testStonesGoOutAboveAndBackBelowAndOnlyTheLastBreaks(): void
     {
         $plan = self::job()->row('settings', ['key' => 'nics/c.lan#gateway', 'set' => ''])->plan();
-        $stones = WalkDrawing::of(Walker::between(NetworkModel::of($plan, Face::Set), 'outposts/q', 'c', Port::tcp(80)), strval(...));
+        $drawing = WalkDrawing::of(Walker::between(NetworkModel::of($plan, Face::Set), 'outposts/q', 'c', Port::tcp(80)), strval(...));
 
-        self::assertTrue($stones->hasBack);
+        self::assertTrue($drawing->hasBack);
         self::assertStringContainsString(
             'has no gateway',
-            implode(' ', $stones->reason['lines'] ?? []),
+            implode(' ', $drawing->reason['lines'] ?? []),
             'the reason stands beside the broken stone',
         );
-        self::assertGreaterThan(36 * 7, $stones->reason['x'] ?? 0, 'with room for its lines');
-        $rows = array_column($stones->stones, 'y');
+        self::assertGreaterThan(36 * 7, $drawing->reason['x'] ?? 0, 'with room for its lines');
+        $rows = array_column($drawing->hops, 'y');
         self::assertCount(2, array_unique($rows));
-        self::assertSame([false, false, false, false, true], array_column($stones->stones, 'broken'));
-        $out = array_values(array_filter($stones->stones, static fn (array $stone): bool => $stone['y'] < 100));
+        self::assertSame([false, false, false, false, true], array_column($drawing->hops, 'broken'));
+        $out = array_values(array_filter($drawing->hops, static fn (array $hop): bool => $hop['y'] < 100));
         self::assertSame(
             $out,
-            array_values(array_filter($out, static fn (array $stone): bool => $stone['x'] > 0 && $stone['x'] < $stones->width)),
+            array_values(array_filter($out, static fn (array $hop): bool => $hop['x'] > 0 && $hop['x'] < $drawing->width)),
         );
         for ($i = 1; $i < \count($out); ++$i) {
             self::assertGreaterThan($out[$i - 1]['x'], $out[$i]['x']);
@@ -178,23 +178,23 @@ final class DrawingTest extends TestCase
                 'basis' => [],
             ])->plan();
         $proof = Proof::of($plan);
-        $loom = MatrixDrawing::of($plan, $proof->results, self::foreseen($plan), strval(...));
+        $matrix = MatrixDrawing::of($plan, $proof->results, self::foreseen($plan), strval(...));
 
-        self::assertCount(\count($proof->results), $loom->cells);
-        $cells = array_column($loom->cells, null, 'key');
+        self::assertCount(\count($proof->results), $matrix->cells);
+        $cells = array_column($matrix->cells, null, 'key');
         self::assertSame(
             ['gap', 'open'],
             [$cells['reach:q>c:80/tcp']['shape'], $cells['reach:q>c:80/tcp']['fill']],
             'foreseen to fail, not observed',
         );
         self::assertSame('stale', $cells['reach:s>d:80/tcp']['fill'], 'it stood on nothing');
-        foreach ($loom->cells as $cell) {
-            self::assertContains($cell['y'], array_column($loom->rows, 'y'));
-            self::assertLessThan($loom->width, $cell['x']);
+        foreach ($matrix->cells as $cell) {
+            self::assertContains($cell['y'], array_column($matrix->rows, 'y'));
+            self::assertLessThan($matrix->width, $cell['x']);
         }
         self::assertCount(
-            \count($loom->cells),
-            array_unique(array_map(static fn (array $cell): string => $cell['x'].'/'.$cell['y'], $loom->cells)),
+            \count($matrix->cells),
+            array_unique(array_map(static fn (array $cell): string => $cell['x'].'/'.$cell['y'], $matrix->cells)),
             'none hides another',
         );
     }

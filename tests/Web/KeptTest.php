@@ -91,7 +91,7 @@ final class KeptTest extends TestCase
             $analysis = new Analysis($plan, self::keptIn($pool, self::job(1)));
             $results = $analysis->proof()->results;
             self::assertSame($wanted, array_values($analysis->foreseen($results)), $time);
-            self::assertSame('all' === $time ? \count($results) : 0, $results[0]->test->foresight->computed, $time);
+            self::assertSame('all' === $time ? \count($results) : 0, $results[0]->test->predictions->computed, $time);
         }
         // Any other tests, whatever they share a place with, are given their own.
         foreach (\array_slice($results, 0, 12) as $n => $one) {

@@ -45,14 +45,14 @@ final readonly class TestPlan
     private const RATE_TOLERANCE = 0.1;
 
     /** @param list<ProofTest> $tests */
-    private function __construct(public array $tests, public PredictionCache $foresight)
+    private function __construct(public array $tests, public PredictionCache $predictions)
     {
     }
 
     /** @param (\Closure(): NetworkModel)|null $model of what was set, where somebody has it already */
     public static function of(Plan $plan, ?\Closure $model = null): self
     {
-        $foresight = new PredictionCache($model ?? static fn (): NetworkModel => NetworkModel::of($plan, Face::Set));
+        $predictions = new PredictionCache($model ?? static fn (): NetworkModel => NetworkModel::of($plan, Face::Set));
         $tests = [];
         foreach ($plan->devices as $device) {
             $from = self::lookedAtFrom($plan, $device);
@@ -62,7 +62,7 @@ final readonly class TestPlan
             }
             if (null !== $service && !$device->kind->has(Role::Caller)) {
                 $tests[] = self::reach(
-                    $foresight,
+                    $predictions,
                     $plan,
                     $device,
                     $from,
@@ -71,50 +71,50 @@ final readonly class TestPlan
                 );
             }
             if (\in_array('mdns', $device->kind->discovery, true)) {
-                $tests[] = self::discover($foresight, $plan, $device, $from, $service);
+                $tests[] = self::discover($predictions, $plan, $device, $from, $service);
             }
         }
         foreach ($plan->devices as $device) {
             foreach ($device->kind->handTests as $question) {
                 if ([] === RunSheet::of($plan, $device)->unmet($question->needs)) {
-                    $tests[] = self::byHand($foresight, $plan, $device, $question);
+                    $tests[] = self::byHand($predictions, $plan, $device, $question);
                 }
             }
         }
         foreach ($plan->extensions as $extension) {
             // The secret of a provider's account is the provider's: its phone is asked by a person.
             if ('sip' === $extension->terminal && null !== $extension->phone && !self::isHosted($plan, $extension)) {
-                $tests[] = self::register($foresight, $plan, $extension);
+                $tests[] = self::register($predictions, $plan, $extension);
             }
         }
         foreach ([
             StreamTests::of(...), PushTests::of(...), LightTests::of(...), ClockTests::of(...), RadiusTests::of(...), CallTests::of(...),
         ] as $more) {
-            array_push($tests, ...$more($foresight, $plan));
+            array_push($tests, ...$more($predictions, $plan));
         }
         foreach (self::calls($plan) as [$caller, $called, $covers]) {
             $branches = CallBranches::ofCall($plan, $caller, $called->number);
             $reason = $branches->reasonForHand();
             if (null !== $reason) {
-                $tests[] = CallTests::byPerson($foresight, $plan, $caller, $called, $covers, $branches, $reason);
+                $tests[] = CallTests::byPerson($predictions, $plan, $caller, $called, $covers, $branches, $reason);
                 continue;
             }
-            $tests[] = self::call($foresight, $plan, $caller, $called, $covers);
+            $tests[] = self::call($predictions, $plan, $caller, $called, $covers);
             $phone = $plan->devices[$caller->phone ?? ''] ?? null;
             $place = null === $phone?->kind->admin?->call ? null : self::lookedAtFrom($plan, $phone);
             if (null !== $phone && null !== $place) {
-                $tests[] = self::dial($foresight, $plan, $place, $phone, $caller, $called);
+                $tests[] = self::dial($predictions, $plan, $place, $phone, $caller, $called);
             }
         }
         foreach (self::directCalls($plan) as [$from, $codec]) {
-            $tests[] = self::directCall($foresight, $plan, $from, $codec);
+            $tests[] = self::directCall($predictions, $plan, $from, $codec);
         }
         foreach ($plan->tests as $added) {
             $to = $plan->deviceTagged($added->to);
             $segment = $plan->segments[$added->from] ?? null;
             if ('reach' === $added->what && null !== $to && null !== $segment) {
                 $tests[] = self::reach(
-                    $foresight,
+                    $predictions,
                     $plan,
                     $to,
                     $segment->key,
@@ -128,7 +128,7 @@ final readonly class TestPlan
             $unique[$test->key] ??= $test;
         }
 
-        return new self(array_values($unique), $foresight);
+        return new self(array_values($unique), $predictions);
     }
 
     public function test(string $key): ?ProofTest
@@ -150,7 +150,7 @@ final readonly class TestPlan
     }
 
     private static function reach(
-        PredictionCache $foresight,
+        PredictionCache $predictions,
         Plan $plan,
         Device $device,
         string $segment,
@@ -171,9 +171,9 @@ final readonly class TestPlan
             ]),
             Outcome::Answers,
             $covers,
-            $foresight,
+            $predictions,
             static fn (): Prediction => self::predictionOfWalk(
-                Walker::between($foresight->model(), $from, $device->key, $port),
+                Walker::between($predictions->model(), $from, $device->key, $port),
                 Outcome::Answers,
                 Outcome::Silent,
             ),
@@ -193,7 +193,7 @@ final readonly class TestPlan
     }
 
     private static function discover(
-        PredictionCache $foresight,
+        PredictionCache $predictions,
         Plan $plan,
         Device $device,
         string $segment,
@@ -209,8 +209,8 @@ final readonly class TestPlan
             new Message('{tag} is found from {segment}', $at),
             $device->nic()?->segment === $segment ? Outcome::FoundByGroup : Outcome::FoundByRange,
             new Message('The program that controls {tag} runs on {segment}.', $at),
-            $foresight,
-            static fn (): Prediction => self::discovery($foresight->model(), $device, $segment, $service),
+            $predictions,
+            static fn (): Prediction => self::discovery($predictions->model(), $device, $segment, $service),
             $service?->port,
         );
     }
@@ -261,7 +261,7 @@ final readonly class TestPlan
     }
 
     /** What only a person can tell; the answer stands as long as what the question stands on. */
-    private static function byHand(PredictionCache $foresight, Plan $plan, Device $device, HandTest $question): ProofTest
+    private static function byHand(PredictionCache $predictions, Plan $plan, Device $device, HandTest $question): ProofTest
     {
         $rate = $question->isSentRate ? self::sentRate($plan, $device) : null;
         $question = null === $rate ? $question : $question->around($rate, self::RATE_TOLERANCE);
@@ -274,7 +274,7 @@ final readonly class TestPlan
             new Message('{tag}: {question}', ['tag' => $device->tag, 'question' => new Message($question->ask)]),
             Outcome::Affirmed,
             new Message($question->covers),
-            $foresight,
+            $predictions,
             static fn (): Prediction => new Prediction(
                 Outcome::Affirmed,
                 new Message('Only a person can tell.'),
@@ -330,7 +330,7 @@ final readonly class TestPlan
         return true === ($plan->devices[$plan->accountOf($extension->key)->registrar ?? ''] ?? null)?->kind->isHosted();
     }
 
-    private static function register(PredictionCache $foresight, Plan $plan, Extension $extension): ProofTest
+    private static function register(PredictionCache $predictions, Plan $plan, Extension $extension): ProofTest
     {
         $segment = self::segmentOfPhone($plan, $extension);
         $at = ['number' => $extension->number, 'segment' => self::segmentName($plan, $segment)];
@@ -346,10 +346,10 @@ final readonly class TestPlan
                 'Account and secret of {number}, beside the binding of its phone; whether the phone itself registers, it does not say.',
                 $at,
             ),
-            $foresight,
-            static function () use ($foresight, $extension, $segment): Prediction {
+            $predictions,
+            static function () use ($predictions, $extension, $segment): Prediction {
                 // The outpost asks with the account but from its own place: what it proves is the entry, the secret and the way.
-                $registration = Registration::fromOutpost($foresight->model(), $extension, 'outposts/'.$segment);
+                $registration = Registration::fromOutpost($predictions->model(), $extension, 'outposts/'.$segment);
 
                 return new Prediction(
                     match (true) {
@@ -458,7 +458,7 @@ final readonly class TestPlan
     }
 
     private static function call(
-        PredictionCache $foresight,
+        PredictionCache $predictions,
         Plan $plan,
         Extension $caller,
         Extension $called,
@@ -475,9 +475,9 @@ final readonly class TestPlan
             new Message('{caller} calls {called}, {tag} answers', $at),
             Outcome::DeviceAnswers,
             $covers,
-            $foresight,
+            $predictions,
             static fn (): Prediction => self::predictionOfDial(
-                Dial::of($foresight->model(), $caller, $called->number, 'outposts/'.$segment),
+                Dial::of($predictions->model(), $caller, $called->number, 'outposts/'.$segment),
             ),
             null,
             $caller->number,
@@ -487,7 +487,7 @@ final readonly class TestPlan
 
     /** The telephone itself calls, told to by its page: its own account, its own sound. */
     private static function dial(
-        PredictionCache $foresight,
+        PredictionCache $predictions,
         Plan $plan,
         string $segment,
         Device $phone,
@@ -509,10 +509,10 @@ final readonly class TestPlan
             new Message('{phone} itself calls {called}, {tag} answers', $at),
             Outcome::DeviceAnswers,
             new Message('The account from another place says that the entry is right; the telephone itself says that it is.'),
-            $foresight,
-            static function () use ($foresight, $phone, $caller, $called, $segment): Prediction {
+            $predictions,
+            static function () use ($predictions, $phone, $caller, $called, $segment): Prediction {
                 $port = $phone->serviceNamed('admin')->port ?? Port::tcp(80);
-                $page = Walker::between($foresight->model(), 'outposts/'.$segment, $phone->key, $port);
+                $page = Walker::between($predictions->model(), 'outposts/'.$segment, $phone->key, $port);
                 if (!$page->holds()) {
                     return new Prediction(
                         Outcome::NotAsked,
@@ -523,7 +523,7 @@ final readonly class TestPlan
                         $page,
                     );
                 }
-                $prediction = self::predictionOfDial(Dial::of($foresight->model(), $caller, $called->number));
+                $prediction = self::predictionOfDial(Dial::of($predictions->model(), $caller, $called->number));
                 $prediction->facts->take($page->facts);
 
                 return $prediction;
@@ -573,7 +573,7 @@ final readonly class TestPlan
         return 1 === \count($only) ? [[(string) $only[0]->nic()?->segment, $only[0]]] : array_values($calls);
     }
 
-    private static function directCall(PredictionCache $foresight, Plan $plan, string $segment, Device $codec): ProofTest
+    private static function directCall(PredictionCache $predictions, Plan $plan, string $segment, Device $codec): ProofTest
     {
         $at = ['tag' => $codec->tag, 'segment' => self::segmentName($plan, $segment)];
         $port = Port::udp(Registration::SIP_PORT);
@@ -586,9 +586,9 @@ final readonly class TestPlan
             new Message('{tag} is called directly from {segment}', $at),
             Outcome::DeviceAnswers,
             new Message('Codec {tag} answers without a PBX.', $at),
-            $foresight,
-            static function () use ($foresight, $segment, $codec): Prediction {
-                $call = DirectCall::of($foresight->model(), 'outposts/'.$segment, $codec);
+            $predictions,
+            static function () use ($predictions, $segment, $codec): Prediction {
+                $call = DirectCall::of($predictions->model(), 'outposts/'.$segment, $codec);
 
                 return new Prediction(
                     match (true) {

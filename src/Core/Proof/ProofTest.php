@@ -35,7 +35,7 @@ final readonly class ProofTest implements \JsonSerializable
         public Message $title,
         public Outcome $wanted,
         public Message $covers,
-        public PredictionCache $foresight,
+        public PredictionCache $predictions,
         private \Closure $predict,
         public ?Port $port = null,
         public ?string $caller = null,
@@ -47,7 +47,7 @@ final readonly class ProofTest implements \JsonSerializable
 
     public function prediction(): Prediction
     {
-        return $this->foresight->of($this->key, $this->predict);
+        return $this->predictions->of($this->key, $this->predict);
     }
 
     /** What is computed to come of it. */

@@ -25,7 +25,7 @@ final class Call
     public array $deaf = [];
     /** By which trunk it came in. */
     public ?Trunk $by = null;
-    public ?CallRouting $course = null;
+    public ?CallRouting $routing = null;
     private int $led = 0;
 
     /** @param string|null $speaker device or place from where the caller's sound comes; null for one outside */
@@ -42,27 +42,27 @@ final class Call
 
     public function end(string $outcome, Message $why, ?Walk $walk = null): Dial
     {
-        return new Dial($this->from, $this->digits, $outcome, null, [...$this->steps, $why], false, $this->facts, $walk, $this->course);
+        return new Dial($this->from, $this->digits, $outcome, null, [...$this->steps, $why], false, $this->facts, $walk, $this->routing);
     }
 
-    public function follow(CallRouting $course): Dial
+    public function follow(CallRouting $routing): Dial
     {
-        $this->course = null === $this->course ? $course : $course->after($this->course);
-        foreach ($course->way() as $decision) {
+        $this->routing = null === $this->routing ? $routing : $routing->after($this->routing);
+        foreach ($routing->way() as $decision) {
             [$section, $key] = explode('/', $decision->record, 2) + [1 => ''];
             if ('extensions' !== $section && '' !== $key) {
                 // By which rule it went is what a proof of it stands on.
                 $this->facts->note($decision->record, self::mark($this->model->plan->row($section, $key) ?? []));
             }
         }
-        $last = $course->last()->text;
+        $last = $routing->last()->text;
 
-        return match ($course->end) {
-            CallRoutingEnd::Extension => $this->extension($course->ring[0]),
-            CallRoutingEnd::Fax => $this->fax($course->ring[0]),
-            CallRoutingEnd::Group => $this->group($course),
-            CallRoutingEnd::Menu => $this->menu($course),
-            CallRoutingEnd::Outside => $this->outside($course),
+        return match ($routing->end) {
+            CallRoutingEnd::Extension => $this->extension($routing->ring[0]),
+            CallRoutingEnd::Fax => $this->fax($routing->ring[0]),
+            CallRoutingEnd::Group => $this->group($routing),
+            CallRoutingEnd::Menu => $this->menu($routing),
+            CallRoutingEnd::Outside => $this->outside($routing),
             CallRoutingEnd::Feature => $this->end('feature', $last),
             CallRoutingEnd::Provider => $this->end('provider', $last),
             CallRoutingEnd::Denied => $this->end('refused', $last),
@@ -208,10 +208,10 @@ final class Call
         );
     }
 
-    private function group(CallRouting $course): Dial
+    private function group(CallRouting $routing): Dial
     {
         $first = null;
-        foreach ($course->ring as $member) {
+        foreach ($routing->ring as $member) {
             if ('sip' !== $member->terminal) {
                 continue;
             }
@@ -225,26 +225,26 @@ final class Call
         if (null !== $first) {
             return $this->onAnswer('group', $first[0], $first[1]);
         }
-        $otherwise = $course->group->otherwise ?? '';
+        $otherwise = $routing->group->otherwise ?? '';
         if ('' !== $otherwise && ++$this->led <= self::LED_ON) {
             $this->steps[] = new Message('Nobody of the group rings: the call is led on to {next}.', ['next' => $otherwise]);
 
-            return $this->follow($this->switching->dial($course->ring[0], $otherwise, $this->at));
+            return $this->follow($this->switching->dial($routing->ring[0], $otherwise, $this->at));
         }
 
         return $this->end('nobody', new Message('Nobody of the group rings.'));
     }
 
-    private function menu(CallRouting $course): Dial
+    private function menu(CallRouting $routing): Dial
     {
-        $pbx = $course->menu->pbx ?? '';
+        $pbx = $routing->menu->pbx ?? '';
         $this->steps[] = new Message('{pbx} answers with the menu {name}: {keys}.', [
             'pbx' => $this->model->plan->devices[$pbx]->tag ?? $pbx,
-            'name' => $course->menu->name ?? '',
+            'name' => $routing->menu->name ?? '',
             'keys' => implode(', ', array_map(
                 static fn (int|string $key, string $to): string => $key.' → '.$to,
-                array_keys($course->menu->choices ?? []),
-                $course->menu->choices ?? [],
+                array_keys($routing->menu->choices ?? []),
+                $routing->menu->choices ?? [],
             )),
         ]);
 
@@ -262,27 +262,27 @@ final class Call
     }
 
     /** By the first of its trunks whose way holds. */
-    private function outside(CallRouting $course): Dial
+    private function outside(CallRouting $routing): Dial
     {
         $walk = null;
         $why = new Message('The route has no trunk.');
-        foreach ($course->route->trunks ?? [] as $key) {
+        foreach ($routing->route->trunks ?? [] as $key) {
             $trunk = $this->model->plan->trunks[$key] ?? null;
-            if (null === $trunk || (null !== $course->emergency && !$trunk->emergency)) {
+            if (null === $trunk || (null !== $routing->emergency && !$trunk->emergency)) {
                 continue;
             }
             $way = TrunkWay::of($this->model, $trunk);
             $this->facts->take($way->facts);
-            $at = ['trunk' => $trunk->name, 'sent' => $course->sent];
+            $at = ['trunk' => $trunk->name, 'sent' => $routing->sent];
             if (null === $way->outward) {
                 $refuses = $this->withoutCodecOf($trunk);
                 if (null !== $refuses) {
                     // Who says no has answered: the next trunk is not asked (RFC 3261 §16.7).
                     return $this->end('nobody', $refuses, $way->walk);
                 }
-                $this->steps[] = '' === $course->callerId
+                $this->steps[] = '' === $routing->callerId
                     ? new Message('{sent} goes out by {trunk}, without a caller id.', $at)
-                    : new Message('{sent} goes out by {trunk}, with the caller id {id}.', $at + ['id' => $course->callerId]);
+                    : new Message('{sent} goes out by {trunk}, with the caller id {id}.', $at + ['id' => $routing->callerId]);
                 $this->deaf = [...$this->deaf, ...$way->sound];
 
                 return $this->onAnswer('outside', $trunk->far ?? '', $way->walk);
@@ -294,7 +294,7 @@ final class Call
 
         return $this->end(
             'nobody',
-            new Message('None of the trunks takes {sent}: {reason}', ['sent' => $course->sent, 'reason' => $why]),
+            new Message('None of the trunks takes {sent}: {reason}', ['sent' => $routing->sent, 'reason' => $why]),
             $walk,
         );
     }
@@ -376,7 +376,7 @@ final class Call
             [] === $deaf,
             $this->facts,
             $walk,
-            $this->course,
+            $this->routing,
         );
     }
 }

@@ -82,14 +82,14 @@ final class CallGraph
             return;
         }
         $this->names[$record] = $name;
-        $course = $this->switching->forwarded($pbx, $digits, '', $by);
-        if (\in_array($course->end, [CallRoutingEnd::Unknown, CallRoutingEnd::Denied, CallRoutingEnd::Incomplete], true)) {
-            $this->dead[] = ['record' => $record, 'from' => $name, 'digits' => $digits, 'why' => $course->last()->text];
+        $routing = $this->switching->forwarded($pbx, $digits, '', $by);
+        if (\in_array($routing->end, [CallRoutingEnd::Unknown, CallRoutingEnd::Denied, CallRoutingEnd::Incomplete], true)) {
+            $this->dead[] = ['record' => $record, 'from' => $name, 'digits' => $digits, 'why' => $routing->last()->text];
         }
         $to = match (true) {
-            null !== $course->menu => $course->menu,
-            null !== $course->group => $course->group,
-            CallRoutingEnd::Extension === $course->end => $course->ring[0] ?? null,
+            null !== $routing->menu => $routing->menu,
+            null !== $routing->group => $routing->group,
+            CallRoutingEnd::Extension === $routing->end => $routing->ring[0] ?? null,
             default => null,
         };
         if ($to instanceof CallMenu || $to instanceof RingGroup || $to instanceof Extension) {
@@ -97,16 +97,16 @@ final class CallGraph
                 'to' => Numbering::recordOf($to),
                 'digits' => $digits,
                 'pressed' => $pressed,
-                'outside' => $course->returned,
+                'outside' => $routing->returned,
             ];
             $this->names[Numbering::recordOf($to)] ??= $to->number;
         }
-        if (CallRoutingEnd::Loop === $course->end) {
-            $records = array_values(array_filter(array_map(static fn (Decision $one): string => $one->record, $course->way())));
+        if (CallRoutingEnd::Loop === $routing->end) {
+            $records = array_values(array_filter(array_map(static fn (Decision $one): string => $one->record, $routing->way())));
             $this->circle([] === $records ? [$record] : $records, array_map(
                 static fn (Decision $one): string => rtrim((string) $one->text, '.'),
-                $course->way(),
-            ), $course->returned);
+                $routing->way(),
+            ), $routing->returned);
         }
     }
 

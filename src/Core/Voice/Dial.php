@@ -24,7 +24,7 @@ final readonly class Dial implements \JsonSerializable
      * @param string|null   $rings   key of the device that rings first
      * @param list<Message> $steps   how it comes to that
      * @param bool          $sound   whether sound goes both ways
-     * @param CallRouting|null   $course  what the PBX decided, with what it did not take; null where it was not asked
+     * @param CallRouting|null   $routing  what the PBX decided, with what it did not take; null where it was not asked
      */
     public function __construct(
         public string $from,
@@ -35,7 +35,7 @@ final readonly class Dial implements \JsonSerializable
         public bool $sound,
         public Facts $facts,
         public ?Walk $walk = null,
-        public ?CallRouting $course = null,
+        public ?CallRouting $routing = null,
     ) {
     }
 
@@ -50,10 +50,10 @@ final readonly class Dial implements \JsonSerializable
         $facts->note('job:emergencyNumbers', implode(' ', $plan->emergencyNumbers()->numbers));
         $known = ['from' => $from->number, 'digits' => $digits];
         $switching = Switching::of($plan);
-        $course = $switching->dial($from, $digits, $at);
+        $routing = $switching->dial($from, $digits, $at);
         $call = new Call($model, $switching, $facts, $from->number, $digits, $standIn ?? (string) $from->phone, $at);
         if ($plan->emergencyNumbers()->isMeant($digits)) {
-            $call->course = $course;
+            $call->routing = $routing;
 
             return $call->end('barred', new Message(
                 '{digits} is an emergency number. Vorhut never dials it; the test is arranged with the centre and recorded by hand.',
@@ -73,7 +73,7 @@ final readonly class Dial implements \JsonSerializable
         }
         $facts->note('extensions:'.$digits, $plan->extensionNumbered($digits)?->key);
 
-        return $call->follow($course);
+        return $call->follow($routing);
     }
 
     /** A call that comes in by a trunk, with the called number as the far end sends it. */
@@ -123,9 +123,9 @@ final readonly class Dial implements \JsonSerializable
             'rings' => $this->rings,
             'sound' => $this->sound,
             'steps' => $this->steps,
-            'decisions' => $this->course->decisions ?? [],
-            'sent' => $this->course->sent ?? '',
-            'callerId' => $this->course->callerId ?? '',
+            'decisions' => $this->routing->decisions ?? [],
+            'sent' => $this->routing->sent ?? '',
+            'callerId' => $this->routing->callerId ?? '',
             'facts' => $this->facts->texts(),
         ];
     }

@@ -91,20 +91,20 @@ final class Switchboard
     {
         $plan = ($this->plan)();
         $by = $plan->extensionNumbered($caller);
-        $course = null === $by ? null : Switching::of($plan)->dial($by, $invite->requestedUser(), $this->hour($invite));
-        if (null === $course || !self::isJoined($course, $invite->requestedUser())) {
+        $routing = null === $by ? null : Switching::of($plan)->dial($by, $invite->requestedUser(), $this->hour($invite));
+        if (null === $routing || !self::isJoined($routing, $invite->requestedUser())) {
             return false;
         }
-        $this->lead($invite, $from, $port, $course, $by, null);
+        $this->lead($invite, $from, $port, $routing, $by, null);
 
         return true;
     }
 
-    private static function isJoined(CallRouting $course, string $number): bool
+    private static function isJoined(CallRouting $routing, string $number): bool
     {
-        $to = $course->ring[0] ?? null;
+        $to = $routing->ring[0] ?? null;
 
-        return match ($course->end) {
+        return match ($routing->end) {
             CallRoutingEnd::Extension => $number !== $to?->number
                 || 'sip' !== $to->terminal
                 || '' !== $to->forwardBusy.$to->forwardUnanswered,
@@ -115,8 +115,8 @@ final class Switchboard
 
     public function arrive(SipMessage $invite, Ipv4 $from, int $port, Trunk $trunk): void
     {
-        $course = Switching::of(($this->plan)())->inbound($trunk, $invite->requestedUser(), $this->hour($invite));
-        $this->lead($invite, $from, $port, $course, null, $trunk);
+        $routing = Switching::of(($this->plan)())->inbound($trunk, $invite->requestedUser(), $this->hour($invite));
+        $this->lead($invite, $from, $port, $routing, null, $trunk);
     }
 
     /** A request within a call that is joined here. */
@@ -131,7 +131,7 @@ final class Switchboard
         $this->calls->end();
     }
 
-    private function lead(SipMessage $invite, Ipv4 $from, int $port, CallRouting $course, ?Extension $by, ?Trunk $trunk): void
+    private function lead(SipMessage $invite, Ipv4 $from, int $port, CallRouting $routing, ?Extension $by, ?Trunk $trunk): void
     {
         if ($this->calls->count() >= self::AT_ONCE) {
             $this->line->answer($invite, SipMessage::response($invite, 503), $from, $port);
@@ -141,7 +141,7 @@ final class Switchboard
         $this->line->answer($invite, SipMessage::response($invite, 100), $from, $port);
         $this->follow(
             $this->calls->begin(new IncomingLeg($this->line, $invite, $from, $port, $this->standIn->kind->name)),
-            $course,
+            $routing,
             $by,
             $trunk,
         );
@@ -150,24 +150,24 @@ final class Switchboard
     /** The caller of a call that stands is led on to another number, by the rules of the plan. */
     private function transfer(JoinedCall $call, string $number): void
     {
-        $course = Switching::of(($this->plan)())->forwarded($this->standIn->state->device, $number, $this->hour($call->caller->invite));
-        $this->follow($call, $course, null, null);
+        $routing = Switching::of(($this->plan)())->forwarded($this->standIn->state->device, $number, $this->hour($call->caller->invite));
+        $this->follow($call, $routing, null, null);
     }
 
-    private function follow(JoinedCall $call, CallRouting $course, ?Extension $by, ?Trunk $trunk): void
+    private function follow(JoinedCall $call, CallRouting $routing, ?Extension $by, ?Trunk $trunk): void
     {
-        for ($led = 0; null !== $course && $led < self::LED_ON && !$call->isOver(); ++$led) {
-            $course = match ($course->end) {
-                CallRoutingEnd::Extension, CallRoutingEnd::Group => $this->phones($call, $course, $trunk),
-                CallRoutingEnd::Menu => $this->menu($call, $course, $by, $trunk),
-                CallRoutingEnd::Fax => $this->fax($call, $course, $trunk),
-                CallRoutingEnd::Outside => $this->outside($call, $course, $by, $trunk),
+        for ($led = 0; null !== $routing && $led < self::LED_ON && !$call->isOver(); ++$led) {
+            $routing = match ($routing->end) {
+                CallRoutingEnd::Extension, CallRoutingEnd::Group => $this->phones($call, $routing, $trunk),
+                CallRoutingEnd::Menu => $this->menu($call, $routing, $by, $trunk),
+                CallRoutingEnd::Fax => $this->fax($call, $routing, $trunk),
+                CallRoutingEnd::Outside => $this->outside($call, $routing, $by, $trunk),
                 CallRoutingEnd::Denied => $this->refuse($call, 403),
                 CallRoutingEnd::Incomplete => $this->refuse($call, 484),
                 default => $this->refuse($call, 404),
             };
         }
-        null === $course || $this->refuse($call, 482);
+        null === $routing || $this->refuse($call, 482);
     }
 
     private function refuse(JoinedCall $call, int $status): null
@@ -178,16 +178,16 @@ final class Switchboard
     }
 
     /** Phones of this PBX, together or in turn; then where the group or the one who was called says. */
-    private function phones(JoinedCall $call, CallRouting $course, ?Trunk $trunk): ?CallRouting
+    private function phones(JoinedCall $call, CallRouting $routing, ?Trunk $trunk): ?CallRouting
     {
-        $group = $course->group;
-        $first = $course->ring[0];
+        $group = $routing->group;
+        $first = $routing->ring[0];
         if (null === $group && 'analogue' === $first->terminal) {
             $ports = (int) $this->standIn->state->get('analoguePorts');
 
             return 0 === $ports ? $this->refuse($call, 480) : $this->speaks($call, self::ANALOGUE, $first->number, $trunk);
         }
-        $rounds = 'in-turn' === $group?->order ? array_map(static fn (Extension $one): array => [$one], $course->ring) : [$course->ring];
+        $rounds = 'in-turn' === $group?->order ? array_map(static fn (Extension $one): array => [$one], $routing->ring) : [$routing->ring];
         $seconds = null === $group ? $this->patience : min((float) $group->seconds, $this->patience);
         $status = 480;
         foreach ($rounds as $members) {
@@ -232,9 +232,9 @@ final class Switchboard
     }
 
     /** Answers, says what to press, and leads on by what is pressed. */
-    private function menu(JoinedCall $call, CallRouting $course, ?Extension $by, ?Trunk $trunk): ?CallRouting
+    private function menu(JoinedCall $call, CallRouting $routing, ?Extension $by, ?Trunk $trunk): ?CallRouting
     {
-        $menu = $course->menu;
+        $menu = $routing->menu;
         if (null === $menu) {
             return $this->refuse($call, 404);
         }
@@ -264,12 +264,12 @@ final class Switchboard
     }
 
     /** Taken by the device that it is of, else by the PBX itself. */
-    private function fax(JoinedCall $call, CallRouting $course, ?Trunk $trunk): ?CallRouting
+    private function fax(JoinedCall $call, CallRouting $routing, ?Trunk $trunk): ?CallRouting
     {
-        $to = $course->ring[0];
+        $to = $routing->ring[0];
         $bound = ($this->bound)($to->number);
 
-        return [] === $bound ? $this->speaks($call, self::FAX, $to->number, $trunk) : $this->phones($call, $course, $trunk);
+        return [] === $bound ? $this->speaks($call, self::FAX, $to->number, $trunk) : $this->phones($call, $routing, $trunk);
     }
 
     /** Where this PBX says which number was dialled; to who switches calls himself it says it where it belongs. */
@@ -283,15 +283,15 @@ final class Switchboard
     }
 
     /** By the first of the route's trunks that takes it. */
-    private function outside(JoinedCall $call, CallRouting $course, ?Extension $by, ?Trunk $trunk): null
+    private function outside(JoinedCall $call, CallRouting $routing, ?Extension $by, ?Trunk $trunk): null
     {
         $plan = ($this->plan)();
-        if (null !== $course->emergency || $plan->emergencyNumbers()->isMeant($course->sent)) {
+        if (null !== $routing->emergency || $plan->emergencyNumbers()->isMeant($routing->sent)) {
             // A rehearsal never comes near an emergency number, whichever way a call was led to it.
             return $this->refuse($call, 603);
         }
         $status = 503;
-        foreach ($course->route->trunks ?? [] as $key) {
+        foreach ($routing->route->trunks ?? [] as $key) {
             $way = $plan->trunks[$key] ?? null;
             $address = null === $way ? null : self::farOf($plan, $way);
             if (null === $way || null === $address) {
@@ -299,9 +299,9 @@ final class Switchboard
             }
             $host = $this->line->socket->at($address);
             $there = $this->side();
-            $caller = '' === $course->callerId ? ($by->number ?? $way->user) : $course->callerId;
+            $caller = '' === $routing->callerId ? ($by->number ?? $way->user) : $routing->callerId;
             $says = $this->calledIn($way);
-            $target = CalledNumber::To === $says ? $course->sent : ('' === $way->user ? 'fax' : $way->user);
+            $target = CalledNumber::To === $says ? $routing->sent : ('' === $way->user ? 'fax' : $way->user);
             $leg = new OutgoingLeg(
                 $this->line,
                 $host,
@@ -309,12 +309,12 @@ final class Switchboard
                 \sprintf('sip:%s@%s', $target, $host),
                 \sprintf('<sip:%s@%s>', $caller, $this->line->socket->address()),
                 $this->standIn->kind->name,
-                $says->headers($course->sent, $target, (string) $this->line->socket->address()),
+                $says->headers($routing->sent, $target, (string) $this->line->socket->address()),
             );
             $session = $this->session($there, $call, $this->announcedAddress($way));
             $status = $call->ring([$leg], $session, self::RING_SECONDS, self::TRUNK_SECONDS);
             if (200 === $status) {
-                $who = CalledNumber::To === $says ? $leg->assertedIdentity() : $this->identity($course->sent);
+                $who = CalledNumber::To === $says ? $leg->assertedIdentity() : $this->identity($routing->sent);
 
                 return $this->join($call, $there, $who, $trunk, $this->announcedAddress($way));
             }

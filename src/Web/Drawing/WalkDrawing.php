@@ -17,12 +17,12 @@ final readonly class WalkDrawing
     private const LINE = 2 * self::STEP;
 
     /**
-     * @param list<array{x: int, y: int, n: int, label: string, segment: string, broken: bool, turn: float, hop: Hop}> $stones
+     * @param list<array{x: int, y: int, n: int, label: string, segment: string, broken: bool, turn: float, hop: Hop}> $hops
      * @param array{
      *     x: int, y: int, end: bool, lines: list<string>,
-     * }|null $reason why the broken stone is broken, beside it; `end` where the lines end at x
+     * }|null $reason why the broken hop is broken, beside it; `end` where the lines end at x
      */
-    private function __construct(public array $stones, public int $width, public bool $hasBack, public ?array $reason)
+    private function __construct(public array $hops, public int $width, public bool $hasBack, public ?array $reason)
     {
     }
 
@@ -33,20 +33,20 @@ final readonly class WalkDrawing
         $back = $walk->leg(true);
         $columns = max(\count($out), \count($back), 3);
         $broken = $walk->brokenHop();
-        // Out, the broken stone is the last and the room is behind it; back, the room is before it where enough stones have gone.
+        // Out, the broken hop is the last and the room is behind it; back, the room is before it where enough hops have gone.
         $room = $columns - ($broken?->back ? \count($back) : \count($out));
         if (null !== $broken && self::STEP * $room < self::LINE) {
             $columns += (int) ceil(self::LINE / self::STEP) - $room;
         }
-        $stones = [];
+        $hops = [];
         foreach ($out as $i => $hop) {
-            $stones[] = self::stone($i, $i, 58, $hop, $say);
+            $hops[] = self::drawnHop($i, $i, 58, $hop, $say);
         }
         foreach ($back as $i => $hop) {
-            $stones[] = self::stone(\count($out) + $i, $columns - 1 - $i, 176, $hop, $say);
+            $hops[] = self::drawnHop(\count($out) + $i, $columns - 1 - $i, 176, $hop, $say);
         }
 
-        $last = $stones[array_key_last($stones) ?? 0] ?? null;
+        $last = $hops[array_key_last($hops) ?? 0] ?? null;
         $reason = null === $broken || null === $last ? null : [
             'x' => $last['x'] + ($broken->back ? -1 : 1) * 72,
             'y' => $last['y'],
@@ -54,7 +54,7 @@ final readonly class WalkDrawing
             'lines' => explode("\n", wordwrap($say($broken->text), self::LETTERS)),
         ];
 
-        return new self($stones, $columns * self::STEP + 20, [] !== $back, $reason);
+        return new self($hops, $columns * self::STEP + 20, [] !== $back, $reason);
     }
 
     /**
@@ -62,7 +62,7 @@ final readonly class WalkDrawing
      *
      * @return array{x: int, y: int, n: int, label: string, segment: string, broken: bool, turn: float, hop: Hop}
      */
-    private static function stone(int $n, int $column, int $y, Hop $hop, \Closure $say): array
+    private static function drawnHop(int $n, int $column, int $y, Hop $hop, \Closure $say): array
     {
         return [
             'x' => 76 + $column * self::STEP,

@@ -87,7 +87,7 @@ final readonly class NetworksController
             'keep' => [],
             'path' => "/j/$slug/networks",
             'walk' => $walk,
-            'stones' => null === $walk ? null : WalkDrawing::of($walk, $this->words->say(...)),
+            'hops' => null === $walk ? null : WalkDrawing::of($walk, $this->words->say(...)),
             'cure' => $cures[0] ?? null,
             'others' => \array_slice($cures, 1),
             'asked' => [

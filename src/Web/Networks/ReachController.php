@@ -47,8 +47,8 @@ final readonly class ReachController
         }
         $view = $this->pages->open($slug);
         $face = Face::tryFrom($request->query->getString('face')) ?? Face::Set;
-        $loom = new ReachabilityMatrix($view->networkModel($face));
-        $places = $loom->places();
+        $matrix = new ReachabilityMatrix($view->networkModel($face));
+        $places = $matrix->places();
         uasort($places, static fn (Segment $a, Segment $b): int => $a->network->address->number <=> $b->network->address->number);
         $window = Window::fromRequest(
             $request,
@@ -57,14 +57,14 @@ final readonly class ReachController
             null,
             self::PLACES,
         );
-        [$what, $error] = $this->whatIf($view, $face, $request->query->getString('edit'), $loom);
+        [$what, $error] = $this->whatIf($view, $face, $request->query->getString('edit'), $matrix);
 
         return $this->pages->show($view, 'networks', $request, [
-            'cloth' => $this->cloth($view, $loom, array_values($window->items)),
+            'cloth' => $this->cloth($view, $matrix, array_values($window->items)),
             'window' => $window,
             'keep' => ['face' => $face->value],
             'path' => "/j/$slug/networks/reach",
-            'opened' => self::openCrossing($view, $loom, $request->query->getString('from'), $request->query->getString('to')),
+            'opened' => self::openCrossing($view, $matrix, $request->query->getString('from'), $request->query->getString('to')),
             'face' => $face->value,
             'edit' => $request->query->getString('edit'),
             'editError' => $error,
@@ -80,19 +80,19 @@ final readonly class ReachController
      *     rows: list<array{segment: Segment, cells: list<array{verdict: string, crossing: Crossing, seen: Seen|null}>}>,
      * }
      */
-    private function cloth(JobView $view, ReachabilityMatrix $loom, array $places): array
+    private function cloth(JobView $view, ReachabilityMatrix $matrix, array $places): array
     {
         $rows = [];
         $all = new Crossing();
         $segments = $view->plan->segments;
         uasort($segments, static fn (Segment $a, Segment $b): int => $a->network->address->number <=> $b->network->address->number);
-        $failing = self::failing($view->plan, $loom);
+        $failing = self::failing($view->plan, $matrix);
         $seen = $view->observedPaths();
         foreach ($segments as $segment) {
             $cells = [];
             $sum = new Crossing();
             foreach ($places as $place) {
-                $crossing = $loom->crossing($place->key, $segment->key);
+                $crossing = $matrix->crossing($place->key, $segment->key);
                 $sum = $sum->and($crossing);
                 $pair = $place->key.'>'.$segment->key;
                 $cells[] = ['crossing' => $crossing, 'seen' => $seen[$pair] ?? null, 'verdict' => match (true) {
@@ -113,7 +113,7 @@ final readonly class ReachController
     }
 
     /** @return array<string, true> pairs of segments between which something that the job needs does not answer */
-    private static function failing(Plan $plan, ReachabilityMatrix $loom): array
+    private static function failing(Plan $plan, ReachabilityMatrix $matrix): array
     {
         $failing = [];
         foreach (RequiredFlows::of($plan) as $flow) {
@@ -124,7 +124,7 @@ final readonly class ReachController
             $place = str_starts_with($flow->from, 'outposts/')
                 ? substr($flow->from, 9)
                 : $plan->devices[$flow->from]->nic()->segment ?? '';
-            if (!$loom->cell($place, $device, $device->service($flow->port))->holds()) {
+            if (!$matrix->cell($place, $device, $device->service($flow->port))->holds()) {
                 $failing[$place.'>'.($device->nic()->segment ?? '')] = true;
             }
         }
@@ -133,28 +133,28 @@ final readonly class ReachController
     }
 
     /** @return array<string, mixed>|null the cells of one crossing, device by device and service by service */
-    private static function openCrossing(JobView $view, ReachabilityMatrix $loom, string $from, string $to): ?array
+    private static function openCrossing(JobView $view, ReachabilityMatrix $matrix, string $from, string $to): ?array
     {
-        $place = $loom->places()[$from] ?? null;
+        $place = $matrix->places()[$from] ?? null;
         $segment = $view->plan->segments[$to] ?? null;
         if (null === $place || null === $segment) {
             return null;
         }
         $rows = [];
-        foreach ($loom->devicesOn($segment->key) as $device) {
+        foreach ($matrix->devicesOn($segment->key) as $device) {
             $cells = [];
             foreach (ReachabilityMatrix::servicesOf($device) as $service) {
                 $test = "reach:{$place->key}>{$device->key}:".$service?->port;
                 $cells[] = [
                     'service' => $service,
-                    'cell' => $loom->cell($place->key, $device, $service),
+                    'cell' => $matrix->cell($place->key, $device, $service),
                     'result' => $view->proof()->find($test),
                 ];
             }
             $rows[] = [
                 'device' => $device,
                 'cells' => $cells,
-                'ways' => \count($rows) < self::OPENED ? Findable::all($loom->model, $place->key, $device) : [],
+                'ways' => \count($rows) < self::OPENED ? Findable::all($matrix->model, $place->key, $device) : [],
             ];
         }
 
@@ -162,7 +162,7 @@ final readonly class ReachController
     }
 
     /** @return array{WhatIf|null, Message|null} */
-    private function whatIf(JobView $view, Face $face, string $line, ReachabilityMatrix $loom): array
+    private function whatIf(JobView $view, Face $face, string $line, ReachabilityMatrix $matrix): array
     {
         if ('' === trim($line)) {
             return [null, null];
@@ -174,7 +174,7 @@ final readonly class ReachController
                 $edits = [...$edits, ...EditNotation::read($after, $one)];
             }
 
-            return [WhatIf::of($view->plan, $face, new Change(new Message('What if: {line}', ['line' => $line]), $edits), $loom), null];
+            return [WhatIf::of($view->plan, $face, new Change(new Message('What if: {line}', ['line' => $line]), $edits), $matrix), null];
         } catch (Malformed $e) {
             return [null, $e->message()];
         }

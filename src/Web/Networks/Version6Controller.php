@@ -61,7 +61,7 @@ final readonly class Version6Controller
             'keep' => [],
             'path' => "/j/$slug/networks/ipv6",
             'walk' => $walk,
-            'stones' => null === $walk ? null : WalkDrawing::of($walk, $this->words->say(...)),
+            'hops' => null === $walk ? null : WalkDrawing::of($walk, $this->words->say(...)),
             'cure' => null,
             'others' => [],
             'asked' => [

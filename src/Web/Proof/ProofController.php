@@ -93,11 +93,11 @@ final readonly class ProofController
             'keep' => [],
             'path' => "/j/$slug/proof",
             'foreseen' => $foreseen,
-            'loom' => MatrixDrawing::of($view->plan, $results, $foreseen, $this->words->say(...)),
+            'matrix' => MatrixDrawing::of($view->plan, $results, $foreseen, $this->words->say(...)),
             'open' => $open,
             'walk' => $walk['walk'] ?? null,
             'face' => $walk['face'] ?? null,
-            'stones' => null === $walk ? null : WalkDrawing::of($walk['walk'], $this->words->say(...)),
+            'hops' => null === $walk ? null : WalkDrawing::of($walk['walk'], $this->words->say(...)),
             'cure' => null === $walk
                 || $walk['walk']->holds() ? null : Cure::of($view->plan, $walk['face'], $walk['from'], $walk['to'], $walk['walk']->port),
             'ends' => $walk,

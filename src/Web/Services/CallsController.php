@@ -51,7 +51,7 @@ final readonly class CallsController
         $at = TimeFrame::isWallTime($at) ? $at : '';
         $dial = self::dial($plan, $model, $from, $digits, $at);
         $by = [];
-        foreach ($dial->course->decisions ?? [] as $decision) {
+        foreach ($dial->routing->decisions ?? [] as $decision) {
             $by[$decision->record] ??= $decision;
         }
 
@@ -60,7 +60,7 @@ final readonly class CallsController
             'dial' => $dial,
             'by' => $by,
             'aside' => array_filter(
-                $dial->course->decisions ?? [],
+                $dial->routing->decisions ?? [],
                 static fn (Decision $one): bool => 1 !== preg_match('~^(callRoutes|inboundRoutes)/~', $one->record),
             ),
             'ways' => array_map(static fn (Trunk $trunk): ?TrunkWay => null === $trunk->far && null === $trunk->address

@@ -51,7 +51,7 @@ final class CostTest extends TestCase
         $analysis = new Analysis(self::plan(100));
         self::assertNotSame([], $analysis->proof()->results);
         $analysis->figures();
-        self::assertSame(0, $analysis->proof()->results[0]->test->foresight->computed);
+        self::assertSame(0, $analysis->proof()->results[0]->test->predictions->computed);
     }
 
     public function testAllPredictionsOfATestPlanTakeAFewWalksEach(): void
@@ -63,8 +63,8 @@ final class CostTest extends TestCase
                 self::assertSame($test->expectedOutcome(), $test->prediction()->expected);
                 $test->because();
             }
-            self::assertSame(\count($tests->tests), $tests->foresight->computed, 'each once, however often it is asked');
-            $walks[$devices] = $tests->foresight->model()->walked;
+            self::assertSame(\count($tests->tests), $tests->predictions->computed, 'each once, however often it is asked');
+            $walks[$devices] = $tests->predictions->model()->walked;
             self::assertLessThanOrEqual(4 * \count($tests->tests), $walks[$devices]);
         }
         self::assertGrows($walks);

@@ -83,9 +83,9 @@ final class SwitchingTest extends TestCase
         return Switching::of($plan)->dial($plan->extensionNumbered($from) ?? throw new \LogicException(), $digits, $at);
     }
 
-    private static function said(CallRouting $course): string
+    private static function said(CallRouting $routing): string
     {
-        return implode(' / ', array_map(static fn (Decision $one): string => ($one->taken ? '' : '- ').$one->text, $course->decisions));
+        return implode(' / ', array_map(static fn (Decision $one): string => ($one->taken ? '' : '- ').$one->text, $routing->decisions));
     }
 
     /** @return iterable<string, array{string, string, string, string, string, string}> digits, hour, caller, end, sent, said */
@@ -133,9 +133,9 @@ final class SwitchingTest extends TestCase
         string $sent,
         string $said,
     ): void {
-        $course = self::course(self::job()->plan(), $digits, $at, $from);
-        self::assertSame([$end, $sent], [$course->end->value, $course->sent], self::said($course));
-        self::assertStringContainsString($said, self::said($course));
+        $routing = self::course(self::job()->plan(), $digits, $at, $from);
+        self::assertSame([$end, $sent], [$routing->end->value, $routing->sent], self::said($routing));
+        self::assertStringContainsString($said, self::said($routing));
     }
 
     public function testPermissionsAreAskedButNotForAnEmergency(): void
@@ -242,7 +242,7 @@ final class SwitchingTest extends TestCase
         $group = $dial(self::job(), '2300');
         self::assertSame(['group', 'p2101', false], [$group->outcome, $group->rings, false]);
         self::assertSame('barred', $dial(self::job(), '112')->outcome, 'never dialled, and yet');
-        self::assertSame('callRoutes/emergency', ($dial(self::job(), '112')->course?->way()[0] ?? null)?->record);
+        self::assertSame('callRoutes/emergency', ($dial(self::job(), '112')->routing?->way()[0] ?? null)?->record);
         $led = $dial(
             self::job()->change('accounts', 'a2102', 'macEntered', null)->change('extensions', 'x2102', 'forwardUnanswered', '2103'),
             '2102',

@@ -21,7 +21,7 @@ use Vorhut\Core\Wire\Ptp\Announce;
 final readonly class ClockTests
 {
     /** @return list<ProofTest> */
-    public static function of(PredictionCache $foresight, Plan $plan): array
+    public static function of(PredictionCache $predictions, Plan $plan): array
     {
         $tests = [];
         foreach (SoundNetwork::all($plan) as $network) {
@@ -43,7 +43,7 @@ final readonly class ClockTests
                     ]),
                 Outcome::Heard,
                 new Message('A lamp says that a device keeps step, and not with whom: with two leaders each keeps step with its own.'),
-                $foresight,
+                $predictions,
                 static fn (): Prediction => self::predict($network),
                 Port::udp(Announce::PORT),
                 called: $network->segment,

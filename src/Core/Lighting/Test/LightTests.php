@@ -23,7 +23,7 @@ use Vorhut\Core\Text\Message;
 final readonly class LightTests
 {
     /** @return list<ProofTest> */
-    public static function of(PredictionCache $foresight, Plan $plan): array
+    public static function of(PredictionCache $predictions, Plan $plan): array
     {
         $tests = [];
         foreach (Patch::of($plan)->universes as $number => $universe) {
@@ -46,7 +46,7 @@ final readonly class LightTests
                     new Message('Universe {universe} is heard on {segment} from {tag}, with priority {priority}', $at),
                     Outcome::Heard,
                     new Message('A lamp at a node says that somebody sends, and not who, nor whom it follows.'),
-                    $foresight,
+                    $predictions,
                     static fn (): Prediction => self::predict($plan, $universe, $receiver),
                     Port::udp(Universe::PORT),
                     called: (string) $number,

@@ -18,7 +18,7 @@ use Vorhut\Core\Text\Message;
 final readonly class PushTests
 {
     /** @return list<ProofTest> */
-    public static function of(PredictionCache $foresight, Plan $plan): array
+    public static function of(PredictionCache $predictions, Plan $plan): array
     {
         $tests = [];
         foreach (PushTarget::all($plan) as $target) {
@@ -42,9 +42,9 @@ final readonly class PushTests
                 ),
                 Outcome::Takes,
                 new Message('Who pushes shows that it tries; only the far end says why it does not take the stream.'),
-                $foresight,
-                static function () use ($foresight, $from, $target, $taker): Prediction {
-                    $walk = Walker::between($foresight->model(), $from, $taker->key, $target->port);
+                $predictions,
+                static function () use ($predictions, $from, $target, $taker): Prediction {
+                    $walk = Walker::between($predictions->model(), $from, $taker->key, $target->port);
                     $facts = new Facts();
                     $facts->take($walk->facts);
                     $facts->note($target->from->record().'#pushesWith', (string) $target->isSealed());

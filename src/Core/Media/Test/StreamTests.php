@@ -28,7 +28,7 @@ use Vorhut\Core\Wire\Sdp\PictureFormat;
 final readonly class StreamTests
 {
     /** @return list<ProofTest> */
-    public static function of(PredictionCache $foresight, Plan $plan): array
+    public static function of(PredictionCache $predictions, Plan $plan): array
     {
         $tests = [];
         foreach ($plan->streams as $stream) {
@@ -53,9 +53,9 @@ final readonly class StreamTests
                     new Message('{stream}: {tag} has {picture}, asked from {segment}', $at),
                     Outcome::Pictures,
                     new Message('A port that answers shows no picture; who sends it says which.'),
-                    $foresight,
-                    static function () use ($foresight, $from, $sender, $service, $plan, $stream): Prediction {
-                        $walk = Walker::between($foresight->model(), $from, $sender->key, $service->port);
+                    $predictions,
+                    static function () use ($predictions, $from, $sender, $service, $plan, $stream): Prediction {
+                        $walk = Walker::between($predictions->model(), $from, $sender->key, $service->port);
                         $facts = new Facts();
                         $facts->take($walk->facts);
                         $facts->note('streams/'.$stream->key.':picture', (string) self::expectedFormat($plan, $stream));
@@ -73,11 +73,11 @@ final readonly class StreamTests
             }
         }
 
-        return [...$tests, ...self::receptionTests($foresight, $plan)];
+        return [...$tests, ...self::receptionTests($predictions, $plan)];
     }
 
     /** @return list<ProofTest> */
-    private static function receptionTests(PredictionCache $foresight, Plan $plan): array
+    private static function receptionTests(PredictionCache $predictions, Plan $plan): array
     {
         $tests = [];
         foreach ($plan->streams as $stream) {
@@ -86,15 +86,20 @@ final readonly class StreamTests
                 continue;
             }
             foreach (self::receivers($plan, $stream) as $segment => $receiver) {
-                $tests[] = self::heardOn($foresight, $plan, $sent, $segment, $receiver);
+                $tests[] = self::heardOn($predictions, $plan, $sent, $segment, $receiver);
             }
         }
 
         return $tests;
     }
 
-    private static function heardOn(PredictionCache $foresight, Plan $plan, GroupStream $sent, string $segment, Device $receiver): ProofTest
-    {
+    private static function heardOn(
+        PredictionCache $predictions,
+        Plan $plan,
+        GroupStream $sent,
+        string $segment,
+        Device $receiver,
+    ): ProofTest {
         return new ProofTest(
             'heard:'.$sent->stream->key.':'.$segment,
             'heard',
@@ -114,12 +119,12 @@ final readonly class StreamTests
             ),
             Outcome::Heard,
             new Message('The sender says that it sends; only who joins the group sees how much of it comes.'),
-            $foresight,
-            static function () use ($plan, $sent, $receiver, $foresight): Prediction {
-                $delivery = Delivery::of($plan, $sent->group, $receiver, $foresight->model());
+            $predictions,
+            static function () use ($plan, $sent, $receiver, $predictions): Prediction {
+                $delivery = Delivery::of($plan, $sent->group, $receiver, $predictions->model());
                 $facts = new Facts();
                 foreach ([$sent->sender, $receiver] as $end) {
-                    $refusal = $foresight->model()->refusal($end->key);
+                    $refusal = $predictions->model()->refusal($end->key);
                     null === $refusal || $facts->take($refusal->facts);
                 }
                 $facts->note('streams/'.$sent->stream->key.':group', $sent->group->group->address.':'.$sent->port);

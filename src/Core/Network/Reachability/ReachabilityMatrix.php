@@ -17,7 +17,7 @@ use Vorhut\Core\Plan\Segment;
  */
 final class ReachabilityMatrix
 {
-    private readonly HostEquivalence $likeness;
+    private readonly HostEquivalence $equivalence;
     /** @var array<string, Cell> place, likeness and sort of port → what was found */
     private array $cells = [];
     /** @var array<string, Crossing> */
@@ -30,7 +30,7 @@ final class ReachabilityMatrix
 
     public function __construct(public readonly NetworkModel $model)
     {
-        $this->likeness = new HostEquivalence($model);
+        $this->equivalence = new HostEquivalence($model);
     }
 
     /**
@@ -39,10 +39,11 @@ final class ReachabilityMatrix
     public function cell(string $place, Device $device, ?Service $service): Cell
     {
         $port = $service?->port;
-        $sort = $this->likeness->ofPlace($place, $device->key).' '.$this->likeness->of($device->key).' '.$this->likeness->ofPort($port)
+        $like = $this->equivalence;
+        $class = $like->ofPlace($place, $device->key).' '.$like->of($device->key).' '.$like->ofPort($port)
             .(true === $service?->ownSubnetOnly ? ' own' : '');
 
-        return $this->cells[$sort] ??= $this->walk($place, $device, $port);
+        return $this->cells[$class] ??= $this->walk($place, $device, $port);
     }
 
     /** @return array<string, Segment> the places that one can look from */
@@ -67,7 +68,7 @@ final class ReachabilityMatrix
         // Places that are alike for all who live there see the same.
         $alike = [];
         foreach ($sorts as $devices) {
-            $alike[$this->likeness->ofPlace($place, $devices[0]->key)] = true;
+            $alike[$this->equivalence->ofPlace($place, $devices[0]->key)] = true;
         }
         $key = $segment.' '.implode('+', array_keys($alike));
         if (!isset($this->crossings[$key])) {
@@ -95,7 +96,7 @@ final class ReachabilityMatrix
             foreach ($sorts as $devices) {
                 $groups = [];
                 foreach ($devices as $device) {
-                    $groups[$after->likeness->of($device->key)][] = $device;
+                    $groups[$after->equivalence->of($device->key)][] = $device;
                 }
                 foreach ($groups as $alike) {
                     $found = [...$found, ...$this->differences($after, (string) $segment, $alike)];
@@ -162,7 +163,7 @@ final class ReachabilityMatrix
             foreach ($this->model->plan->devices as $device) {
                 $segment = $device->nic()->segment ?? null;
                 if (null !== $segment && [] !== $this->model->hostsOf($device->key)) {
-                    $class = $this->likeness->of($device->key).' '.$device->kind->code.self::portOverrides($device);
+                    $class = $this->equivalence->of($device->key).' '.$device->kind->code.self::portOverrides($device);
                     $this->sorts[$segment][$class][] = $device;
                 }
             }

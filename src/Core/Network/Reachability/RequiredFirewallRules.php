@@ -33,12 +33,12 @@ final readonly class RequiredFirewallRules implements \JsonSerializable
     public static function of(Plan $plan, bool $byAddress = false): self
     {
         $open = NetworkModel::of(self::without($plan, 'allow'), Face::Planned);
-        $likeness = new HostEquivalence($open);
+        $equivalence = new HostEquivalence($open);
         $unreachable = $crossings = [];
         /** @var array<string, Walk> $walks of those that are alike one is walked */
         $walks = [];
         foreach (RequiredFlows::of($plan) as $flow) {
-            $walk = $walks[$likeness->ofFlow($flow).' '.$flow->port] ??= $flow->walk($open);
+            $walk = $walks[$equivalence->ofFlow($flow).' '.$flow->port] ??= $flow->walk($open);
             if (!$flow->passes($walk)) {
                 $unreachable[] = [$flow, $walk->brokenHop()->text ?? new Message('')];
                 continue;
@@ -250,14 +250,14 @@ final readonly class RequiredFirewallRules implements \JsonSerializable
     public function missing(): array
     {
         $model = NetworkModel::of($this->plan, Face::Planned);
-        $likeness = new HostEquivalence($model);
+        $equivalence = new HostEquivalence($model);
         $missing = [];
         /** @var array<string, Walk> $walks */
         $walks = [];
         foreach ($this->rules as $rule) {
             foreach ($rule->flows as $flow) {
-                foreach ($likeness->portsOf($flow) as $port) {
-                    $walk = $walks[$likeness->ofFlow($flow).' '.$port] ??= $flow->walk($model, $port);
+                foreach ($equivalence->portsOf($flow) as $port) {
+                    $walk = $walks[$equivalence->ofFlow($flow).' '.$port] ??= $flow->walk($model, $port);
                     if (Fault::Filtered === $walk->brokenHop()?->fault) {
                         // Devices that need the same thing for the same reason are told once.
                         $missing["$flow->why $flow->port {$walk->brokenHop()->text}"] ??= [$flow, $walk->brokenHop()->text];
@@ -279,12 +279,12 @@ final readonly class RequiredFirewallRules implements \JsonSerializable
     {
         $model = NetworkModel::of($this->plan->with($this->change()), Face::Planned);
         $broken = $spare = [];
-        $likeness = new HostEquivalence($model);
+        $equivalence = new HostEquivalence($model);
         $walks = [];
         foreach ($this->rules as $i => $rule) {
             foreach ($rule->flows as $flow) {
-                foreach ($likeness->portsOf($flow) as $port) {
-                    $walk = $walks[$likeness->ofFlow($flow).' '.$port] ??= $flow->walk($model, $port);
+                foreach ($equivalence->portsOf($flow) as $port) {
+                    $walk = $walks[$equivalence->ofFlow($flow).' '.$port] ??= $flow->walk($model, $port);
                     // Beyond the first port of a range only the path counts, not whether a service answers.
                     $isUnasked = $port->number !== $flow->port->number && Fault::NotServed === $walk->brokenHop()?->fault;
                     if (!$flow->passes($walk) && !$isUnasked) {

@@ -19,15 +19,15 @@ final class RequiredPaths
      */
     public static function of(NetworkModel $model, bool $onlyPlanned = false): \Generator
     {
-        $likeness = new HostEquivalence($model);
+        $equivalence = new HostEquivalence($model);
         /** @var array<string, Walk> $walks */
         $walks = [];
         foreach (RequiredFlows::of($model->plan) as $flow) {
             if ($onlyPlanned && ($flow->isTest || $flow->isAnywhere || $flow->isOneOfMany)) {
                 continue;
             }
-            $alike = $likeness->ofFlow($flow);
-            foreach ($likeness->portsOf($flow) as $port) {
+            $alike = $equivalence->ofFlow($flow);
+            foreach ($equivalence->portsOf($flow) as $port) {
                 yield [$flow, $port, $walks["$alike $port"] ??= $flow->walk($model, $port)];
             }
         }

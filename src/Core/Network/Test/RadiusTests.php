@@ -21,7 +21,7 @@ use Vorhut\Core\Text\Message;
 final readonly class RadiusTests
 {
     /** @return list<ProofTest> */
-    public static function of(PredictionCache $foresight, Plan $plan): array
+    public static function of(PredictionCache $predictions, Plan $plan): array
     {
         $tests = [];
         foreach ($plan->devices as $client) {
@@ -43,9 +43,9 @@ final readonly class RadiusTests
                 new Message('{tag} knows its clients on {segment}', ['tag' => $server->tag, 'segment' => $segment->name]),
                 Outcome::Answers,
                 new Message('A server drops without a word what does not come from a client: every handset waits, and no log has a line.'),
-                $foresight,
-                static function () use ($foresight, $from, $server, $service): Prediction {
-                    $walk = Walker::between($foresight->model(), $from, $server->key, $service->port);
+                $predictions,
+                static function () use ($predictions, $from, $server, $service): Prediction {
+                    $walk = Walker::between($predictions->model(), $from, $server->key, $service->port);
                     $facts = new Facts();
                     $facts->take($walk->facts);
 

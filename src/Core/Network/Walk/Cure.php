@@ -15,7 +15,7 @@ use Vorhut\Core\Text\Message;
  * The change that makes a broken walk hold, or null where none can be computed (a service that is not there, a router that is missing).
  *
  * First one slip at one place is looked for, the likeliest first, that mends the walk and breaks none that held. Where no single one does,
- * stone after stone is mended, and what was not needed is dropped. So what is proposed has been tried, on a copy of the plan.
+ * hop after hop is fixed, and what was not needed is dropped. So what is proposed has been tried, on a copy of the plan.
  */
 final class Cure
 {
@@ -82,8 +82,8 @@ final class Cure
         $edits = [];
         $remedies = [];
         $mended = $plan;
-        for ($stone = 0; $stone < self::STONES_AT_MOST; ++$stone) {
-            $model = 0 === $stone ? $model : NetworkModel::of($mended, $face);
+        for ($hop = 0; $hop < self::STONES_AT_MOST; ++$hop) {
+            $model = 0 === $hop ? $model : NetworkModel::of($mended, $face);
             $walk = Walker::between($model, $from, $to, $port);
             if ($walk->holds()) {
                 break;
@@ -95,7 +95,7 @@ final class Cure
                     $further = $remedy->change;
                     break;
                 }
-                // At the same stone, and yet another fault: the first is mended.
+                // At the same hop, and yet another fault: the first is fixed.
                 $isOther = \count($next->hops) === \count($walk->hops) && $next->brokenHop()?->fault !== $walk->brokenHop()?->fault;
                 $sideways ??= $isOther ? $remedy->change : null;
             }

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Network\Walk;
 
-/** Why a stone of the walk is broken. */
+/** Why a hop of the walk is broken. */
 enum Fault: string
 {
     case NotPlugged = 'not-plugged';
@@ -34,7 +34,7 @@ enum Fault: string
     case OwnSubnetOnly = 'own-subnet-only';
     case NotAuthenticated = 'not-authenticated';
 
-    /** In a few words, where there is no room for the sentence of the stone. */
+    /** In a few words, where there is no room for the sentence of the hop. */
     public function label(): string
     {
         return match ($this) {

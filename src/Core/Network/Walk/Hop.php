@@ -15,7 +15,7 @@ final readonly class Hop implements \JsonSerializable
 
     /**
      * @param Facts $read what the walk reads
-     * @param int   $from mark from which on this stone read it
+     * @param int   $from mark from which on this hop read it
      */
     public function __construct(
         public bool $back,

@@ -14,7 +14,7 @@ use Vorhut\Core\Text\Message;
 final readonly class Walk implements \JsonSerializable
 {
     /**
-     * @param list<Hop>   $hops        out first, then back; it ends with the first stone that breaks
+     * @param list<Hop>   $hops        out first, then back; it ends with the first broken hop
      * @param Host|null   $culprit        whose settings broke it
      * @param Address|null   $destination         the address it wanted to reach
      * @param Address|null  $asked       the address that the sender asked for at first

@@ -254,7 +254,7 @@ final class Walker
     }
 
     /**
-     * One direction. Gives back the packet as it arrived, null when a stone broke.
+     * One direction. Gives back the packet as it arrived, null when a hop broke.
      *
      * @param list<Host>                   $own   all interfaces of the sender; its own table picks one (handbook: connected network
      *     first, else the one default gateway)

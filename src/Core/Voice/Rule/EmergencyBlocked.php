@@ -51,10 +51,10 @@ final class EmergencyBlocked implements Rule
     private static function check(Plan $plan, Extension $caller, string $number, string $digits): iterable
     {
         foreach (self::hours($plan, $caller, $digits) as $at => $hour) {
-            $course = Switching::of($plan)->dial($caller, $digits, $at);
+            $routing = Switching::of($plan)->dial($caller, $digits, $at);
             // What a provider makes of it is asked of the provider: a person does, and writes it down.
-            if (CallRoutingEnd::Provider !== $course->end && (CallRoutingEnd::Outside !== $course->end || $course->sent !== $number)) {
-                yield self::finding($caller, $number, $digits, $course, $hour);
+            if (CallRoutingEnd::Provider !== $routing->end && (CallRoutingEnd::Outside !== $routing->end || $routing->sent !== $number)) {
+                yield self::finding($caller, $number, $digits, $routing, $hour);
 
                 return;
             }
@@ -99,23 +99,23 @@ final class EmergencyBlocked implements Rule
         return array_values($callers);
     }
 
-    private static function finding(Extension $caller, string $number, string $digits, CallRouting $course, string $hour): Finding
+    private static function finding(Extension $caller, string $number, string $digits, CallRouting $routing, string $hour): Finding
     {
         $at = [
             'digits' => $digits,
             'number' => $number,
             'caller' => $caller->number,
-            'sent' => $course->sent,
-            'why' => $course->last()->text,
+            'sent' => $routing->sent,
+            'why' => $routing->last()->text,
             'hour' => $hour,
         ];
-        $altered = CallRoutingEnd::Outside === $course->end;
+        $altered = CallRoutingEnd::Outside === $routing->end;
 
         return new Finding(
             'emergency-blocked',
             Severity::Blocks,
             Stage::Services,
-            ['extensions/'.$caller->key, ...(null === $course->route ? [] : ['callRoutes/'.$course->route->key])],
+            ['extensions/'.$caller->key, ...(null === $routing->route ? [] : ['callRoutes/'.$routing->route->key])],
             match (true) {
                 $altered => new Message(
                     '{digits}, dialled by {caller} and those like it, goes out as {sent}: the centre is not rung.',

@@ -54,8 +54,8 @@ final class FaxWithoutInboundRoute implements Rule
     {
         foreach ($plan->inboundRoutes as $route) {
             $trunk = $plan->trunks[$route->trunk] ?? null;
-            $course = null === $trunk || $trunk->pbx !== $fax->pbx ? null : Switching::of($plan)->forwarded($trunk->pbx, $route->to);
-            if (\in_array($fax->key, $course->route->trunks ?? [], true) || ($course->ring[0]->phone ?? null) === $fax->far) {
+            $routing = null === $trunk || $trunk->pbx !== $fax->pbx ? null : Switching::of($plan)->forwarded($trunk->pbx, $route->to);
+            if (\in_array($fax->key, $routing->route->trunks ?? [], true) || ($routing->ring[0]->phone ?? null) === $fax->far) {
                 return true;
             }
         }

@@ -29,11 +29,11 @@ final class KeyDialsNobody implements Rule
                 continue;
             }
             foreach (ValueType::List->parts($phone->setting('speedKeys')->effective(Face::Set) ?? '') as $n => $digits) {
-                $course = Switching::of($plan)->dial($extension, $digits);
-                if (!\in_array($course->end, self::NOWHERE, true)) {
+                $routing = Switching::of($plan)->dial($extension, $digits);
+                if (!\in_array($routing->end, self::NOWHERE, true)) {
                     continue;
                 }
-                $at = ['tag' => $phone->tag, 'n' => $n + 1, 'digits' => $digits, 'why' => $course->last()->text];
+                $at = ['tag' => $phone->tag, 'n' => $n + 1, 'digits' => $digits, 'why' => $routing->last()->text];
                 yield new Finding(
                     'key-dials-nobody',
                     Severity::Risk,

@@ -32,14 +32,14 @@ final readonly class CallTests
 {
     private const DAYS = 7;
 
-    private function __construct(private PredictionCache $foresight, private Plan $plan)
+    private function __construct(private PredictionCache $predictions, private Plan $plan)
     {
     }
 
     /** @return list<ProofTest> */
-    public static function of(PredictionCache $foresight, Plan $plan): array
+    public static function of(PredictionCache $predictions, Plan $plan): array
     {
-        $tests = new self($foresight, $plan);
+        $tests = new self($predictions, $plan);
 
         return [...$tests->out(), ...$tests->spare(), ...$tests->in(), ...$tests->keys(), ...$tests->hostedCalls()];
     }
@@ -72,7 +72,7 @@ final readonly class CallTests
                     )
                     : new Message('From {phone} a number is rung by {route} ({map}): what is meant answers', $at),
                 new Message('Every route carries a call: {route}, by {trunk}.', $at),
-                fn (): Dial => Dial::of($this->foresight->model(), $caller, $digits, null, self::open($this->plan, $route->timeFrame)),
+                fn (): Dial => Dial::of($this->predictions->model(), $caller, $digits, null, self::open($this->plan, $route->timeFrame)),
                 fn (): CallTrial => new CallTrial(
                     $caller->number,
                     null,
@@ -112,9 +112,9 @@ final readonly class CallTests
                 new Message('{phone} calls a number of your own outside, and is called back: both ring, and sound goes both ways', $at),
                 Outcome::Affirmed,
                 new Message('The provider of {registrar} switches outbound and inbound calls, so a person makes this test.', $at),
-                $this->foresight,
+                $this->predictions,
                 function () use ($extension): Prediction {
-                    $registration = Registration::of($this->foresight->model(), $extension);
+                    $registration = Registration::of($this->predictions->model(), $extension);
 
                     return new Prediction(
                         $registration->holds ? Outcome::Affirmed : Outcome::Denied,
@@ -155,9 +155,9 @@ final readonly class CallTests
                     new Message('With {first} off, a call by {route} goes out by {trunk}', $at),
                     Outcome::Affirmed,
                     new Message('Fail-over is a promise until it was tried.'),
-                    $this->foresight,
+                    $this->predictions,
                     function () use ($trunk): Prediction {
-                        $way = TrunkWay::of($this->foresight->model(), $trunk);
+                        $way = TrunkWay::of($this->predictions->model(), $trunk);
 
                         return new Prediction(
                             null === $way->outward ? Outcome::Affirmed : Outcome::Denied,
@@ -207,7 +207,7 @@ final readonly class CallTests
                     default => new Message('Called from outside, {number} by {trunk} comes to {to}, and sound goes both ways', $at),
                 },
                 new Message('Every number that comes in is called once.'),
-                fn (): Dial => Dial::arriving($this->foresight->model(), $trunk, $number, $this->hourOf($route, $number)),
+                fn (): Dial => Dial::arriving($this->predictions->model(), $trunk, $number, $this->hourOf($route, $number)),
                 fn (): CallTrial => $this->trial(
                     null,
                     $trunk->key,
@@ -241,7 +241,7 @@ final readonly class CallTests
                     $menu->pbx,
                     new Message('In the menu {menu} the key {key} leads to {to}', $at),
                     new Message('Every key of a menu is pressed once.'),
-                    fn (): Dial => Dial::of($this->foresight->model(), $caller, $to),
+                    fn (): Dial => Dial::of($this->predictions->model(), $caller, $to),
                     fn (): CallTrial => $this->trial(
                         $caller->number,
                         null,
@@ -258,19 +258,19 @@ final readonly class CallTests
     }
 
     /** A call to what a course ends at: whoever may answer there, and the one without whom nobody can. */
-    private function trial(?string $caller, ?string $trunk, string $digits, string $keys, CallRouting $course, string $at = ''): CallTrial
+    private function trial(?string $caller, ?string $trunk, string $digits, string $keys, CallRouting $routing, string $at = ''): CallTrial
     {
-        $first = $course->route->trunks[0] ?? '';
+        $first = $routing->route->trunks[0] ?? '';
         $needs = [
-            1 === \count($course->ring) ? $course->ring[0]->phone : null,
-            CallRoutingEnd::Outside === $course->end ? $this->plan->trunks[$first]->far ?? null : null,
+            1 === \count($routing->ring) ? $routing->ring[0]->phone : null,
+            CallRoutingEnd::Outside === $routing->end ? $this->plan->trunks[$first]->far ?? null : null,
         ];
 
-        return new CallTrial($caller, $trunk, $digits, $keys, match ($course->end) {
-            CallRoutingEnd::Outside => [$course->sent],
-            CallRoutingEnd::Menu => [$course->menu->number ?? ''],
-            default => array_map(static fn (Extension $one): string => $one->number, $course->ring),
-        }, array_values(array_filter($needs, is_string(...))), $course->route->trunks ?? [], $at);
+        return new CallTrial($caller, $trunk, $digits, $keys, match ($routing->end) {
+            CallRoutingEnd::Outside => [$routing->sent],
+            CallRoutingEnd::Menu => [$routing->menu->number ?? ''],
+            default => array_map(static fn (Extension $one): string => $one->number, $routing->ring),
+        }, array_values(array_filter($needs, is_string(...))), $routing->route->trunks ?? [], $at);
     }
 
     /**
@@ -295,7 +295,7 @@ final readonly class CallTests
             null === $branches ? $title : self::withCaution($title, $branches),
             Outcome::Affirmed,
             $covers,
-            $this->foresight,
+            $this->predictions,
             static fn (): Prediction => self::predict($dial()),
             question: HandTest::plain($code),
             trial: true === $branches?->reachesEmergency() ? null : $trial,
@@ -309,8 +309,8 @@ final readonly class CallTests
             if (null === $extension->phone || $extension->pbx !== $route->pbx) {
                 continue;
             }
-            $course = Switching::of($this->plan)->dial($extension, $digits, self::open($this->plan, $route->timeFrame));
-            if ($course->route === $route) {
+            $routing = Switching::of($this->plan)->dial($extension, $digits, self::open($this->plan, $route->timeFrame));
+            if ($routing->route === $route) {
                 return $extension;
             }
         }
@@ -344,7 +344,7 @@ final readonly class CallTests
      * @param Message $reason why a person makes it
      */
     public static function byPerson(
-        PredictionCache $foresight,
+        PredictionCache $predictions,
         Plan $plan,
         Extension $caller,
         Extension $called,
@@ -368,8 +368,8 @@ final readonly class CallTests
             self::withCaution($title, $branches),
             Outcome::Affirmed,
             new Message('{covers} {reason}', ['covers' => $covers, 'reason' => $reason]),
-            $foresight,
-            static fn (): Prediction => self::predict(Dial::of($foresight->model(), $caller, $called->number)),
+            $predictions,
+            static fn (): Prediction => self::predict(Dial::of($predictions->model(), $caller, $called->number)),
             null,
             $caller->number,
             $called->number,
@@ -441,9 +441,9 @@ final readonly class CallTests
     {
         $trunk = $this->plan->trunks[$route->trunk];
         foreach (self::hours() as $at) {
-            $course = Switching::of($this->plan)->inbound($trunk, $number, $at);
-            foreach ($course->way() as $decision) {
-                if ('inboundRoutes/'.$route->key === $decision->record && CallRoutingEnd::Loop !== $course->end) {
+            $routing = Switching::of($this->plan)->inbound($trunk, $number, $at);
+            foreach ($routing->way() as $decision) {
+                if ('inboundRoutes/'.$route->key === $decision->record && CallRoutingEnd::Loop !== $routing->end) {
                     return $at;
                 }
             }

@@ -40,14 +40,14 @@ final class ReachabilityMatrixTest extends TestCase
     public function testEveryCellIsWhatItsOwnWalkSays(int $seed): void
     {
         $plan = self::job($seed);
-        $loom = new ReachabilityMatrix(NetworkModel::of($plan, Face::Set));
+        $matrix = new ReachabilityMatrix(NetworkModel::of($plan, Face::Set));
         $cells = 0;
-        foreach ($loom->places() as $place) {
+        foreach ($matrix->places() as $place) {
             foreach ($plan->devices as $device) {
                 foreach (ReachabilityMatrix::servicesOf($device) as $service) {
                     ++$cells;
-                    $walk = Walker::between($loom->model, 'outposts/'.$place->key, $device->key, $service?->port);
-                    $cell = $loom->cell($place->key, $device, $service);
+                    $walk = Walker::between($matrix->model, 'outposts/'.$place->key, $device->key, $service?->port);
+                    $cell = $matrix->cell($place->key, $device, $service);
                     self::assertTrue(
                         Cell::of($walk)->equals($cell),
                         "$place->key > $device->key $service?->port: $cell->verdict, ".$walk->verdict().' '.$walk->brokenHop()?->text,
@@ -55,7 +55,7 @@ final class ReachabilityMatrixTest extends TestCase
                 }
             }
         }
-        self::assertLessThan($cells / 2, $loom->walked);
+        self::assertLessThan($cells / 2, $matrix->walked);
     }
 
     public function testTheWalksGrowWithSegmentsAndNotWithDevices(): void
@@ -64,15 +64,15 @@ final class ReachabilityMatrixTest extends TestCase
         foreach ([60, 240] as $devices) {
             $chance = new Randomizer(new Mt19937(5));
             $plan = SampleJob::of(Jobs::catalogue(), $devices, 6, static fn (int $below): int => $chance->getInt(0, $below - 1), 0);
-            $loom = new ReachabilityMatrix(NetworkModel::of($plan, Face::Set));
+            $matrix = new ReachabilityMatrix(NetworkModel::of($plan, Face::Set));
             $sum = new Crossing();
-            foreach ($loom->places() as $place) {
+            foreach ($matrix->places() as $place) {
                 foreach ($plan->segments as $segment) {
-                    $sum = $sum->and($loom->crossing($place->key, $segment->key));
+                    $sum = $sum->and($matrix->crossing($place->key, $segment->key));
                 }
             }
             self::assertGreaterThan(4 * $devices, $sum->all());
-            $walked[] = $loom->walked;
+            $walked[] = $matrix->walked;
         }
         self::assertLessThan(2 * $walked[0], $walked[1]);
     }
