@@ -59,19 +59,23 @@ final class Application extends FrameworkApplication
     private static function checkNumbers(Command $command, InputInterface $input): void
     {
         $code = ($command instanceof LazyCommand ? $command->getCommand() : $command)->getCode();
-        foreach (null === $code ? [] : (new \ReflectionFunction($code(...)))->getParameters() as $parameter) {
-            $option = Option::tryFrom($parameter);
-            $type = $parameter->getType();
-            $given = null === $option ? null : $input->getParameterOption('--'.$option->name, null, true);
-            if (!\is_string($given) || !$type instanceof \ReflectionNamedType) {
-                continue;
+        if (null !== $code) {
+            foreach ((new \ReflectionFunction($code(...)))->getParameters() as $parameter) {
+                $option = Option::tryFrom($parameter);
+                $type = $parameter->getType();
+                $given = null === $option ? null : $input->getParameterOption('--'.$option->name, null, true);
+                if (!\is_string($given) || !$type instanceof \ReflectionNamedType) {
+                    continue;
+                }
+                $isWell = match ($type->getName()) {
+                    'int' => false !== filter_var($given, \FILTER_VALIDATE_INT),
+                    'float' => is_numeric($given) && is_finite((float) $given),
+                    default => true,
+                };
+                if (!$isWell) {
+                    throw InvalidOptionException::fromInvalidType($option->name, $given, $type->getName());
+                }
             }
-            $isWell = match ($type->getName()) {
-                'int' => false !== filter_var($given, \FILTER_VALIDATE_INT),
-                'float' => is_numeric($given) && is_finite((float) $given),
-                default => true,
-            };
-            $isWell || throw InvalidOptionException::fromInvalidType($option->name, $given, $type->getName());
         }
     }
 }

@@ -86,8 +86,12 @@ final readonly class AudioCommand
         foreach ($bay->circles as $devices) {
             $lines[] = implode(', ', array_map(static fn (Device $one): string => $one->tag, $devices)).' lead in a circle';
         }
-        !$bay->isCut || $lines[] = 'there are more ways than are told';
-        0 === $bay->left || $lines[] = \sprintf('%d more patches are not followed: there are too many channels', $bay->left);
+        if ($bay->isCut) {
+            $lines[] = 'there are more ways than are told';
+        }
+        if (0 !== $bay->left) {
+            $lines[] = \sprintf('%d more patches are not followed: there are too many channels', $bay->left);
+        }
         $late = array_filter($bay->ways, static fn (SoundWay $way): bool => $way->isLate());
         $isFine = $isFine && $bay->isWhole() && [] === $late;
         $this->input->answer($output, $format, ['networks' => $networks, 'patch' => $bay], $lines);

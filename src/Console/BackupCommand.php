@@ -49,10 +49,12 @@ final readonly class BackupCommand
             umask($umask);
         }
         $output->writeln(\sprintf('%d rows in %s.', $rows, basename($file)));
-        '' !== $key || $output->writeln(
-            'Its secrets are sealed. The key that opens them is not in it, and nobody can restore it without: '
-                .'--key=FILE copies the key, to be kept elsewhere.',
-        );
+        if ('' === $key) {
+            $output->writeln(
+                'Its secrets are sealed. The key that opens them is not in it, and nobody can restore it without: '
+                    .'--key=FILE copies the key, to be kept elsewhere.',
+            );
+        }
 
         return CommandInput::DONE;
     }

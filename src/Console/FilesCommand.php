@@ -83,7 +83,9 @@ final class FilesCommand
         $wanted = [];
         foreach ($this->jobs->all() as $job) {
             $one = null === $job->filesAuthority ? null : $this->certificates->of($job);
-            null === $one || $wanted[$one->host] = $one;
+            if (null !== $one) {
+                $wanted[$one->host] = $one;
+            }
         }
         // Keys are read anew at every look; they are the same as long as what they belong to is.
         $print = static fn (KeptCertificate $one): string => $one->chain->fingerprints[0];
@@ -95,7 +97,9 @@ final class FilesCommand
         foreach ($wanted as $host => $one) {
             $file = $this->writeCertificate($one);
             $named[$host] = $file;
-            null === Ipv4::tryFromString((string) $host) || $else = $file;
+            if (null !== Ipv4::tryFromString((string) $host)) {
+                $else = $file;
+            }
         }
         $door->show($named, $else);
         $this->shown = $wanted;

@@ -38,12 +38,18 @@ final readonly class GenerateCommand
     ): int {
         $chance = new Randomizer(new Xoshiro256StarStar($seed));
         $below = static fn (int $n): int => $chance->getInt(0, $n - 1);
-        $staged >= 0 && $staged <= 100 || throw BadInput::because('{n} of a hundred devices: between 0 and 100.', ['n' => $staged]);
-        $faults >= 0 || throw BadInput::because('{n} mistakes cannot be planted.', ['n' => $faults]);
+        if ($staged < 0 || $staged > 100) {
+            throw BadInput::because('{n} of a hundred devices: between 0 and 100.', ['n' => $staged]);
+        }
+        if ($faults < 0) {
+            throw BadInput::because('{n} mistakes cannot be planted.', ['n' => $faults]);
+        }
         $planted = PlantedFaults::into(SampleJob::of($this->catalogue, $devices, $segments, $below, $staged), $faults, $below);
         if ('' !== $truth) {
             $json = json_encode($planted->truth, \JSON_PRETTY_PRINT | \JSON_UNESCAPED_SLASHES)."\n";
-            false !== @file_put_contents($truth, $json) || throw BadInput::because('"{file}" cannot be written.', ['file' => $truth]);
+            if (false === @file_put_contents($truth, $json)) {
+                throw BadInput::because('"{file}" cannot be written.', ['file' => $truth]);
+            }
         }
         $output->write(JobDocument::of($planted->plan)->toJson(), false, OutputInterface::OUTPUT_RAW);
 

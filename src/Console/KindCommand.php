@@ -35,7 +35,9 @@ final readonly class KindCommand
         $whole = $this->input->document($document->file);
         $plan = $this->input->planOf($whole);
         $why = KindSource::whyNotACode($of);
-        null === $why || throw BadInput::because('{why}', ['why' => $why]);
+        if (null !== $why) {
+            throw BadInput::because('{why}', ['why' => $why]);
+        }
         if ('' === $with) {
             $yaml = $this->source->of($plan, $of);
             $row = $plan->row('ownKinds', $of);
@@ -47,7 +49,9 @@ final readonly class KindCommand
 
             return CommandInput::DONE;
         }
-        is_file($with) || throw BadInput::because('There is no file "{file}" to read.', ['file' => $with]);
+        if (!is_file($with)) {
+            throw BadInput::because('There is no file "{file}" to read.', ['file' => $with]);
+        }
         $version = $this->source->version($plan, $of, (string) file_get_contents($with));
         if ($take && [] === $version->wrong) {
             $after = $version->isNew() ? $plan->with($version->change()) : $plan;

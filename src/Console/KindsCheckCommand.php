@@ -31,7 +31,9 @@ final readonly class KindsCheckCommand
         bool $over = false,
     ): int {
         $folder = '' === $library || $over ? $this->projectDir : $library;
-        is_dir($folder.'/kinds') || throw BadInput::because('There is no folder "{folder}" with kinds in it.', ['folder' => $folder]);
+        if (!is_dir($folder.'/kinds')) {
+            throw BadInput::because('There is no folder "{folder}" with kinds in it.', ['folder' => $folder]);
+        }
         $files = new CatalogueFiles($folder, null, $over ? $library : '');
         $shape = new Shape($this->projectDir);
         $wrong = [];

@@ -143,7 +143,9 @@ final class LabCommand
             } catch (\Throwable $e) {
                 // Of this job only; the others are played on.
                 $why = Background::line($job->slug, $e);
-                ($this->failing[$id] ?? '') === $why || $say($why);
+                if (($this->failing[$id] ?? '') !== $why) {
+                    $say($why);
+                }
                 $this->failing[$id] = $why;
                 $this->revisions[$id] = $job->revision;
             }
@@ -172,7 +174,9 @@ final class LabCommand
             $this->revisions[$id] = $job->revision;
             unset($this->failing[$id]);
         }
-        isset($this->failing[$id]) || $this->faults($job, $say);
+        if (!isset($this->failing[$id])) {
+            $this->faults($job, $say);
+        }
     }
 
     /** Gives the job its part of loopback; a job that has to move is closed and opened there. */

@@ -40,7 +40,9 @@ final readonly class LabelsCommand
         ]);
         $labels = Labels::of($plan, $of);
         if (null !== $pdf) {
-            is_dir(\dirname($pdf)) || throw BadInput::because('"{file}" cannot be written.', ['file' => $pdf]);
+            if (!is_dir(\dirname($pdf))) {
+                throw BadInput::because('"{file}" cannot be written.', ['file' => $pdf]);
+            }
             file_put_contents($pdf, LabelSheet::pdf($plan, $format, $url, $of));
         }
         $this->input->answer($output, $document->format, ['labels' => $labels], array_map(

@@ -28,11 +28,15 @@ final readonly class LongRun
             try {
                 $look();
                 $well = $this->outage->isOver();
-                null === $well || $say($well);
+                if (null !== $well) {
+                    $say($well);
+                }
             } catch (\Throwable $e) {
                 // What runs goes on; the next look sees what has changed meanwhile.
                 $why = $this->outage->report($e);
-                null === $why || $say($why);
+                if (null !== $why) {
+                    $say($why);
+                }
             }
         };
         $once();

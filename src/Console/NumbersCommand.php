@@ -42,7 +42,9 @@ final readonly class NumbersCommand
             throw BadInput::because('There is no file "{file}".', ['file' => $table]);
         }
         $paste = NumbersPaste::of($plan, $text, '' === $pbx ? '' : $this->input->device($plan, $pbx)->key);
-        '' === $out || file_put_contents($out, JobDocument::of($plan->with($paste->change()))->toJson());
+        if ('' !== $out) {
+            file_put_contents($out, JobDocument::of($plan->with($paste->change()))->toJson());
+        }
         $this->input->answer($output, $document->format, $paste->rows, array_map(
             static fn (array $row): string => \sprintf(
                 '%4d  %-8s %-8s %s',

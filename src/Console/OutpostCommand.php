@@ -106,7 +106,9 @@ final readonly class OutpostCommand
         } catch (\Throwable $e) {
             // It lies there until the next time.
             $why = $this->outage->report($e);
-            null === $why || $output->writeln(date('H:i:s').' '.$why, OutputInterface::OUTPUT_RAW);
+            if (null !== $why) {
+                $output->writeln(date('H:i:s').' '.$why, OutputInterface::OUTPUT_RAW);
+            }
         }
     }
 
@@ -128,7 +130,9 @@ final readonly class OutpostCommand
     {
         $this->outage->afresh();
         try {
-            $isFirst && $this->orders->requeue();
+            if ($isFirst) {
+                $this->orders->requeue();
+            }
             $isFirst = false;
             $order = $this->orders->claim($me);
             $said = $this->outage->isOver();
@@ -137,7 +141,9 @@ final readonly class OutpostCommand
             $said = $this->outage->report($e);
             delay(1.0);
         }
-        null === $said || $output->writeln(date('H:i:s').' '.$said, OutputInterface::OUTPUT_RAW);
+        if (null !== $said) {
+            $output->writeln(date('H:i:s').' '.$said, OutputInterface::OUTPUT_RAW);
+        }
 
         return $order;
     }

@@ -44,7 +44,9 @@ final readonly class ProveCommand
             );
         }
         $this->round->run($stored, $keys, Author::OUTPOST, 'text' === $format ? static function (ProofTest $done) use ($output): void {
-            $output->isVerbose() && $output->writeln('proved '.$done->title, OutputInterface::OUTPUT_RAW);
+            if ($output->isVerbose()) {
+                $output->writeln('proved '.$done->title, OutputInterface::OUTPUT_RAW);
+            }
         } : null);
         $proof = Proof::of($this->records->plan($stored));
         $this->input->answer($output, $format, ['tests' => $proof->results], array_map(static fn (TestResult $result): string => \sprintf(

@@ -36,9 +36,13 @@ final readonly class RestoreCommand
         #[Option('also a backup from before backups were sealed: nobody can say whether it was changed')]
         bool $unsealed = false,
     ): int {
-        is_file($file) && is_readable($file) || throw BadInput::because('There is no file "{file}" to read.', ['file' => $file]);
+        if (!is_file($file) || !is_readable($file)) {
+            throw BadInput::because('There is no file "{file}" to read.', ['file' => $file]);
+        }
         $from = '' === $key ? $this->keyFile : $key;
-        '' === $key || is_readable($key) || throw BadInput::because('There is no file "{file}" to read.', ['file' => $key]);
+        if ('' !== $key && !is_readable($key)) {
+            throw BadInput::because('There is no file "{file}" to read.', ['file' => $key]);
+        }
         $sealing = SealingKey::fromFile($from) ?? throw BadInput::because(
             '' === $key
                 ? 'There is no key here. --key=FILE names the one that was kept with the backup.'
@@ -70,7 +74,9 @@ final readonly class RestoreCommand
         @mkdir(\dirname($this->keyFile), 0o700, true);
         $written = file_put_contents($this->keyFile.Secrets::NEXT, $key->toText());
         umask($umask);
-        false !== $written || throw BadInput::because('"{file}" cannot be written: is there room?', ['file' => $this->keyFile]);
+        if (false === $written) {
+            throw BadInput::because('"{file}" cannot be written: is there room?', ['file' => $this->keyFile]);
+        }
     }
 
     private function take(SealingKey $key): void
@@ -79,7 +85,9 @@ final readonly class RestoreCommand
             return;
         }
         // What opened the secrets that were here may be wanted again.
-        is_file($this->keyFile) && rename($this->keyFile, $this->keyFile.'.'.gmdate('YmdHis'));
+        if (is_file($this->keyFile)) {
+            rename($this->keyFile, $this->keyFile.'.'.gmdate('YmdHis'));
+        }
         rename($this->keyFile.Secrets::NEXT, $this->keyFile);
     }
 
@@ -92,12 +100,16 @@ final readonly class RestoreCommand
             do {
                 $part = gzgets($stream, 1 << 20);
                 $line .= $part;
-                \strlen($line) < self::LONGEST || throw Malformed::because('This is no backup that this program can read.');
+                if (\strlen($line) >= self::LONGEST) {
+                    throw Malformed::because('This is no backup that this program can read.');
+                }
             } while (false !== $part && !str_ends_with($part, "\n"));
             if ('' !== $line) {
                 yield $line;
             }
         }
-        false === $stream || gzclose($stream);
+        if (false !== $stream) {
+            gzclose($stream);
+        }
     }
 }

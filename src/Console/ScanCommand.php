@@ -78,7 +78,9 @@ final readonly class ScanCommand
         $job = $this->input->job($slug);
         try {
             $this->round->sweep($job, $list, 'Console', static function (string $said) use ($output, $format): bool {
-                'text' === $format && $output->writeln($said, OutputInterface::OUTPUT_RAW);
+                if ('text' === $format) {
+                    $output->writeln($said, OutputInterface::OUTPUT_RAW);
+                }
 
                 return true;
             });

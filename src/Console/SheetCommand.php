@@ -49,8 +49,8 @@ final readonly class SheetCommand
             ];
             $lines[] = \sprintf('%2d  %-8s %s', $number + 1, $mark->state ?? 'open', $step->do);
             $lines[] = '              see: '.$step->see;
-            foreach (null === $step->caution ? [] : [$step->caution] as $caution) {
-                $lines[] = '              mind: '.$caution;
+            if (null !== $step->caution) {
+                $lines[] = '              mind: '.$step->caution;
             }
             foreach ($values as $value) {
                 $text = null !== $value->purpose ? '(in the vault)' : ($value->isServedHere ? '(the file server)' : $value->text);

@@ -83,9 +83,15 @@ final readonly class UserCommand
             $job = $this->input->job($in);
             $known = $this->manager->getRepository(JobAccess::class)->findOneBy(['job' => $job, 'user' => $user]);
             if ('' === $role) {
-                null === $known || $this->manager->remove($known);
+                if (null !== $known) {
+                    $this->manager->remove($known);
+                }
             } elseif (isset(User::ROLES[$role]) || JobAccess::NONE === $role) {
-                null === $known ? $this->manager->persist(new JobAccess($job, $user, $role)) : $known->role = $role;
+                if (null === $known) {
+                    $this->manager->persist(new JobAccess($job, $user, $role));
+                } else {
+                    $known->role = $role;
+                }
             } else {
                 throw BadInput::because('--role is one of {list}, not "{role}".', [
                     'list' => implode(', ', [...array_keys(User::ROLES), JobAccess::NONE]),

@@ -94,7 +94,9 @@ final readonly class Jobs
                     ++$done;
                     if (\count($written) >= self::AT_ONCE) {
                         $written = $this->write($written);
-                        null === $tell || $tell($done, $all);
+                        if (null !== $tell) {
+                            $tell($done, $all);
+                        }
                     }
                 }
             }
@@ -109,7 +111,9 @@ final readonly class Jobs
                 $entry->undoes = $row->intOrNull('undoes');
                 $entry->edits = array_values(array_map(self::edit(...), array_filter($row->list('edits'), is_array(...))));
                 $written[] = $entry;
-                \count($written) < self::AT_ONCE || $written = $this->write($written);
+                if (\count($written) >= self::AT_ONCE) {
+                    $written = $this->write($written);
+                }
             }
             $this->write($written);
         });

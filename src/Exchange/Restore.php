@@ -78,7 +78,9 @@ final readonly class Restore
         foreach ($second->fetchAllNumeric(
             'SELECT table_name, column_name FROM information_schema.columns WHERE table_schema = DATABASE()',
         ) as [$table, $column]) {
-            \is_string($table) && \is_string($column) && $known[$table][$column] = true;
+            if (\is_string($table) && \is_string($column)) {
+                $known[$table][$column] = true;
+            }
         }
         $second->executeStatement('SET FOREIGN_KEY_CHECKS = 0');
         foreach (array_keys(array_diff_key($known, [Migrations::TABLE => true])) as $table) {

@@ -48,7 +48,9 @@ final readonly class HistoryLine
                 array_push($folded, ...$run);
             }
             $run = [];
-            null === $line || $folded[] = $line;
+            if (null !== $line) {
+                $folded[] = $line;
+            }
         }
 
         return $folded;

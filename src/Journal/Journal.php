@@ -332,7 +332,9 @@ final readonly class Journal
     {
         $gone = $this->records->dropEvidence($job, $before);
         // The snapshot is the same with it and without it; only what shows all of it has to look again.
-        0 === $gone || $this->inLock($job, static fn (): JournalEntry => new JournalEntry());
+        if (0 !== $gone) {
+            $this->inLock($job, static fn (): JournalEntry => new JournalEntry());
+        }
 
         return $gone;
     }
@@ -439,7 +441,9 @@ final readonly class Journal
         $work = $this->manager->getUnitOfWork();
         $new = [];
         foreach ($touched->allChanged() as [, $record]) {
-            !$work->isScheduledForInsert($record) || $new[] = $record;
+            if ($work->isScheduledForInsert($record)) {
+                $new[] = $record;
+            }
         }
         if (\count($new) < self::MANY) {
             $this->manager->flush();
@@ -576,7 +580,9 @@ final readonly class Journal
                 }
             }
             $ref = 'settings' === $section ? SettingRef::tryFromString($key) : null;
-            null === $ref || $keys[$ref->section][] = $ref->key;
+            if (null !== $ref) {
+                $keys[$ref->section][] = $ref->key;
+            }
         }
         foreach ($keys as $section => $some) {
             $this->look($job, $touched, $section, array_values(array_unique($some)));
@@ -585,7 +591,9 @@ final readonly class Journal
         foreach ($keys['nics'] ?? [] as $nic) {
             $record = $touched->find('nics', $nic);
             $device = null === $record ? null : Records::get($record, 'device');
-            \is_string($device) && $devices[] = $device;
+            if (\is_string($device)) {
+                $devices[] = $device;
+            }
         }
         $this->look($job, $touched, 'devices', array_values(array_unique($devices)));
     }

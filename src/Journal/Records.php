@@ -270,15 +270,17 @@ final readonly class Records
                 }
             }
         }
-        foreach (\in_array($section, ['devices', 'nics', 'accounts'], true) ? $gone : [] as $one) {
-            $key = $this->manager->createQuery(
-                'SELECT r.key FROM '.Entity\SettingValue::class." r WHERE r.job = :job AND r.key LIKE :like ESCAPE '!'",
-            )->setParameters(new ArrayCollection([
-                new Parameter('job', $job),
-                new Parameter('like', strtr($section.'/'.$one, ['_' => '!_', '%' => '!%', '!' => '!!']).'#%'),
-            ]))->setMaxResults(1)->getScalarResult();
-            if (\is_array($key[0] ?? null) && \is_string($key[0]['key'] ?? null)) {
-                return ['settings', $key[0]['key']];
+        if (\in_array($section, ['devices', 'nics', 'accounts'], true)) {
+            foreach ($gone as $one) {
+                $key = $this->manager->createQuery(
+                    'SELECT r.key FROM '.Entity\SettingValue::class." r WHERE r.job = :job AND r.key LIKE :like ESCAPE '!'",
+                )->setParameters(new ArrayCollection([
+                    new Parameter('job', $job),
+                    new Parameter('like', strtr($section.'/'.$one, ['_' => '!_', '%' => '!%', '!' => '!!']).'#%'),
+                ]))->setMaxResults(1)->getScalarResult();
+                if (\is_array($key[0] ?? null) && \is_string($key[0]['key'] ?? null)) {
+                    return ['settings', $key[0]['key']];
+                }
             }
         }
 

@@ -79,7 +79,9 @@ final class AddressSpaces
     {
         $found = [];
         $note = static function (?Ipv4 $address) use (&$found): void {
-            null === $address || $found[$address->number >> 8] ??= $address;
+            if (null !== $address) {
+                $found[$address->number >> 8] ??= $address;
+            }
         };
         $note(Ipv4::fromString(self::LINK_LOCAL));
         foreach ($plan->segments as $segment) {

@@ -263,7 +263,9 @@ final class AdminPage
                 continue;
             }
             if (null !== $setting->secret) {
-                '' === $value || $this->standIn->configure('admin' === $setting->secret ? 'adminPassword' : $local, $value);
+                if ('' !== $value) {
+                    $this->standIn->configure('admin' === $setting->secret ? 'adminPassword' : $local, $value);
+                }
                 continue;
             }
             try {
@@ -306,7 +308,11 @@ final class AdminPage
 
     private function finish(bool $restart): void
     {
-        $restart ? $this->standIn->restartSoon() : $this->standIn->onChange();
+        if ($restart) {
+            $this->standIn->restartSoon();
+        } else {
+            $this->standIn->onChange();
+        }
     }
 
     private function form(): Response

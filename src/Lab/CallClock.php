@@ -47,7 +47,9 @@ final class CallClock
 
     public function end(): void
     {
-        '' === $this->timer || EventLoop::cancel($this->timer);
+        if ('' !== $this->timer) {
+            EventLoop::cancel($this->timer);
+        }
         $this->timer = '';
     }
 
@@ -56,7 +58,11 @@ final class CallClock
         Background::run('SIP UPDATE', function (): void {
             $answer = $this->dialog->ask('UPDATE', self::WORD_SECONDS, $this->agreed->headers());
             // Who knows the call no more, or says nothing, has left it (§10).
-            null === $answer || \in_array($answer->status, [408, 481], true) ? ($this->over)() : $this->refresh();
+            if (null === $answer || \in_array($answer->status, [408, 481], true)) {
+                ($this->over)();
+            } else {
+                $this->refresh();
+            }
         });
     }
 }

@@ -89,7 +89,9 @@ final class Callee
         $announced = null === $this->announced || $isOwn ? $line->socket->address() : $line->socket->at($this->announced);
         $contact = ['Contact', \sprintf('<sip:%s@%s:%d>', $this->user, $announced, $line->socket->port())];
         $line->answer($invite, SipMessage::response($invite, 180, null, [$contact], '', $tag), $from, $port);
-        null === $this->rang || ($this->rang)($this->rings);
+        if (null !== $this->rang) {
+            ($this->rang)($this->rings);
+        }
         if (!$answers) {
             return;
         }

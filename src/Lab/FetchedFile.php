@@ -58,9 +58,11 @@ final readonly class FetchedFile
         }
         $parts = [];
         foreach ($data as $name => $part) {
-            foreach (\is_array($part) ? $part : [] as $key => $value) {
-                $text = \is_scalar($value) ? (string) $value : '';
-                $parts[(string) $name][(string) $key] = $isEscaped ? stripslashes($text) : $text;
+            if (\is_array($part)) {
+                foreach ($part as $key => $value) {
+                    $text = \is_scalar($value) ? (string) $value : '';
+                    $parts[(string) $name][(string) $key] = $isEscaped ? stripslashes($text) : $text;
+                }
             }
         }
 

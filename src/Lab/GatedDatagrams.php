@@ -32,7 +32,9 @@ final class GatedDatagrams implements Datagrams
         $this->isMedia = $port >= Dial::MEDIA_PORT && 0 === $port % 2;
         Background::run('datagrams', function (): void {
             while (null !== $received = $this->socket->receive()) {
-                $this->mayCome($received[0], $received[1]) && $this->inbox->put($received);
+                if ($this->mayCome($received[0], $received[1])) {
+                    $this->inbox->put($received);
+                }
             }
             $this->inbox->close();
         });
@@ -54,7 +56,9 @@ final class GatedDatagrams implements Datagrams
             if (null !== $seen) {
                 // Where no rule leads a port to this one the router takes any: who announced his own is not heard by it (RFC 4787 §4.2.1).
                 $by = $this->network->holds($this->device, $seen) ? $this->socket : $this->outside($seen, 0);
-                null === $by || $this->network->went($seen, $by->port(), $site, $port);
+                if (null !== $by) {
+                    $this->network->went($seen, $by->port(), $site, $port);
+                }
                 $by?->send($to, $port, $bytes);
             }
 

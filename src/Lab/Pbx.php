@@ -123,7 +123,9 @@ final class Pbx implements Behaviour
         $default = (int) ($request->header('Expires') ?? self::EXPIRES);
         foreach ($request->headers('Contact') as $text) {
             if ('*' === trim($text)) {
-                0 === $default && $this->bindings[$user] = [];
+                if (0 === $default) {
+                    $this->bindings[$user] = [];
+                }
                 continue;
             }
             $contact = SipAddress::fromString($text);
@@ -252,7 +254,9 @@ final class Pbx implements Behaviour
         unset($this->ringing[$request->branch()]);
         foreach ($legs as $i => $leg) {
             if (isset($answers[$i]) || null === $best) {
-                isset($answers[$i]) && $answers[$i]->ignore();
+                if (isset($answers[$i])) {
+                    $answers[$i]->ignore();
+                }
                 $this->takeBack($leg);
             }
         }
@@ -286,7 +290,9 @@ final class Pbx implements Behaviour
         if (0 !== (int) ($request->header('Max-Forwards') ?? 70)) {
             return true;
         }
-        'ACK' === $request->method || $this->line->answer($request, SipMessage::response($request, 483, null, [], '', 'pbx'), $from, $port);
+        if ('ACK' !== $request->method) {
+            $this->line->answer($request, SipMessage::response($request, 483, null, [], '', 'pbx'), $from, $port);
+        }
 
         return false;
     }
@@ -305,12 +311,14 @@ final class Pbx implements Behaviour
     {
         if (!isset($this->standing[$request->callId()])) {
             // A call that nobody knows here is not sought elsewhere (§12.2.2).
-            'ACK' === $request->method || $this->line->answer(
-                $request,
-                SipMessage::response($request, 481, null, [], '', 'pbx'),
-                $from,
-                $port,
-            );
+            if ('ACK' !== $request->method) {
+                $this->line->answer(
+                    $request,
+                    SipMessage::response($request, 481, null, [], '', 'pbx'),
+                    $from,
+                    $port,
+                );
+            }
 
             return;
         }
@@ -324,7 +332,9 @@ final class Pbx implements Behaviour
         $target = SipAddress::fromString('<'.$request->uri.'>');
         $host = Ipv4::tryFromString($target->host());
         if (null === $host) {
-            'ACK' === $request->method || $this->line->answer($request, SipMessage::response($request, 404), $from, $port);
+            if ('ACK' !== $request->method) {
+                $this->line->answer($request, SipMessage::response($request, 404), $from, $port);
+            }
 
             return;
         }
@@ -414,8 +424,10 @@ final class Pbx implements Behaviour
     {
         $user = ($this->directory)()->userOf($number);
         $places = [];
-        foreach (null === $user ? [] : $this->bindings($user) as $contact => $binding) {
-            $places[] = [(string) $contact, $binding['host'], $binding['port']];
+        if (null !== $user) {
+            foreach ($this->bindings($user) as $contact => $binding) {
+                $places[] = [(string) $contact, $binding['host'], $binding['port']];
+            }
         }
 
         return $places;

@@ -110,7 +110,9 @@ final class Phone implements Behaviour, CallsOut, Starts
     public function dial(string $number): void
     {
         $own = $this->own;
-        null === $own || Background::run($this->standIn->state->device, $own->hangUp(...));
+        if (null !== $own) {
+            Background::run($this->standIn->state->device, $own->hangUp(...));
+        }
         $registrar = Ipv4::tryFromString($this->standIn->state->get('registrar'));
         if ('' === $number || null === $registrar) {
             return;
@@ -183,11 +185,15 @@ final class Phone implements Behaviour, CallsOut, Starts
         }
         try {
             $context = (new ConnectContext())->withConnectTimeout(5)->withBindTo($this->line->socket->address().':0');
-            null === $sealed || $context = $context->withTlsContext(
-                (new ClientTlsContext($sealed->host))->withCaFile($sealed->file),
-            );
+            if (null !== $sealed) {
+                $context = $context->withTlsContext(
+                    (new ClientTlsContext($sealed->host))->withCaFile($sealed->file),
+                );
+            }
             $socket = connect($at, $context);
-            null === $sealed || $socket->setupTls(new TimeoutCancellation(8));
+            if (null !== $sealed) {
+                $socket->setupTls(new TimeoutCancellation(8));
+            }
             $socket->write((string) new Request('GET', $parts['path'] ?? '/', $headers));
             $bytes = '';
             while (null !== $more = $socket->read()) {
@@ -210,9 +216,15 @@ final class Phone implements Behaviour, CallsOut, Starts
         ] as $name => $value) {
             $state->put($name, $value);
         }
-        $file->has('sound') && $state->put('codecs', $file->says('sound', 'codecs'));
-        $file->has('keys') && $state->put('speedKeys', $file->says('keys', 'dial'));
-        $file->has('ring') && $state->put('ringOutput', $file->says('ring', 'output'));
+        if ($file->has('sound')) {
+            $state->put('codecs', $file->says('sound', 'codecs'));
+        }
+        if ($file->has('keys')) {
+            $state->put('speedKeys', $file->says('keys', 'dial'));
+        }
+        if ($file->has('ring')) {
+            $state->put('ringOutput', $file->says('ring', 'output'));
+        }
         foreach ([
             'registrar' => $file->says('registrar', 'address'),
             'user' => $file->says('account', 'user'),
@@ -262,11 +274,14 @@ final class Phone implements Behaviour, CallsOut, Starts
                 return null !== $response;
             }
             $authorization = null;
-            foreach (401 === $response->status ? $response->headers('WWW-Authenticate') : [] as $offer) {
-                $challenge = Digest::tryFromString($offer);
-                if (null !== $challenge && $challenge->isKnown()) {
-                    $authorization = $challenge->answer($user, $state->get('secret'), 'REGISTER', 'sip:'.$host, bin2hex(random_bytes(8)));
-                    break;
+            if (401 === $response->status) {
+                foreach ($response->headers('WWW-Authenticate') as $offer) {
+                    $challenge = Digest::tryFromString($offer);
+                    if (null !== $challenge && $challenge->isKnown()) {
+                        $nonce = bin2hex(random_bytes(8));
+                        $authorization = $challenge->answer($user, $state->get('secret'), 'REGISTER', 'sip:'.$host, $nonce);
+                        break;
+                    }
                 }
             }
             if (null === $authorization) {

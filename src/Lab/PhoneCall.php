@@ -58,13 +58,15 @@ final class PhoneCall
             $answer = $this->line->ask($this->invite, $host, $this->port, self::RINGS);
             $authorization = null;
             foreach ([401 => 'WWW-Authenticate', 407 => 'Proxy-Authenticate'] as $status => $asks) {
-                foreach ($status === $answer?->status ? $answer->headers($asks) : [] as $offer) {
-                    $challenge = Digest::tryFromString($offer);
-                    if (null !== $challenge && $challenge->isKnown()) {
-                        $authorization ??= [
-                            401 === $status ? 'Authorization' : 'Proxy-Authorization',
-                            (string) $challenge->answer($this->user, $this->secret, 'INVITE', $uri, bin2hex(random_bytes(8))),
-                        ];
+                if ($status === $answer?->status) {
+                    foreach ($answer->headers($asks) as $offer) {
+                        $challenge = Digest::tryFromString($offer);
+                        if (null !== $challenge && $challenge->isKnown()) {
+                            $authorization ??= [
+                                401 === $status ? 'Authorization' : 'Proxy-Authorization',
+                                (string) $challenge->answer($this->user, $this->secret, 'INVITE', $uri, bin2hex(random_bytes(8))),
+                            ];
+                        }
                     }
                 }
             }

@@ -78,7 +78,9 @@ final class RadiusServer implements Behaviour
             Code::AccessRequest => $this->judge($request, $secret, $site),
             default => null,
         };
-        null === $answer || $this->socket->send($from, $port, (string) $answer);
+        if (null !== $answer) {
+            $this->socket->send($from, $port, (string) $answer);
+        }
     }
 
     private function judge(RadiusPacket $request, string $secret, Ipv4 $site): RadiusPacket
@@ -143,7 +145,9 @@ final class RadiusServer implements Behaviour
     private function note(string $line): void
     {
         // Who asks the same again and again is heard once.
-        $line === $this->said || ($this->say)($this->standIn->state->device.': '.$line);
+        if ($line !== $this->said) {
+            ($this->say)($this->standIn->state->device.': '.$line);
+        }
         $this->said = $line;
     }
 }

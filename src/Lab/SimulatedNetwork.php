@@ -99,7 +99,9 @@ final class SimulatedNetwork
             $this->name($this->model->outpost((string) $segment)?->ipv4(), 'outposts/'.$segment);
         }
         foreach ($plan->trunks as $trunk) {
-            null !== $trunk->far || $this->name($trunk->address, self::OUTSIDE.$trunk->address);
+            if (null === $trunk->far) {
+                $this->name($trunk->address, self::OUTSIDE.$trunk->address);
+            }
         }
     }
 

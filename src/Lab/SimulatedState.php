@@ -161,8 +161,10 @@ final class SimulatedState
     private function texts(mixed $map): array
     {
         $texts = [];
-        foreach (\is_array($map) ? $map : [] as $name => $value) {
-            $texts[$this->local((string) $name)] = \is_scalar($value) ? (string) $value : '';
+        if (\is_array($map)) {
+            foreach ($map as $name => $value) {
+                $texts[$this->local((string) $name)] = \is_scalar($value) ? (string) $value : '';
+            }
         }
 
         return $texts;

@@ -179,7 +179,9 @@ final class Simulation
         $label = $secrets[$device->record().'#label'] ?? null;
         if (null !== $label && '' === $state->firstPassword && null === $device->firstPassword()) {
             $state->firstPassword = $label;
-            '' === $state->get('adminPassword') && $state->put('adminPassword', $label);
+            if ('' === $state->get('adminPassword')) {
+                $state->put('adminPassword', $label);
+            }
         }
     }
 
@@ -381,7 +383,9 @@ final class Simulation
         $free = FreeAddress::on($this->plan, $segment);
         foreach ($this->states as $state) {
             $held = $state->device === $device->key ? null : Ipv4::tryFromString($state->get('address'));
-            null === $held || $free->take($held);
+            if (null !== $held) {
+                $free->take($held);
+            }
         }
 
         return $free->next($device->kind->code);
@@ -565,7 +569,9 @@ final class Simulation
         $ears = [];
         foreach ($this->plan->devices[$standIn->state->device]->nics ?? [] as $nic) {
             $ear = null === $nic->segment ? null : $this->network->outpostOn($nic->segment);
-            null === $ear || $ears[] = $ear;
+            if (null !== $ear) {
+                $ears[] = $ear;
+            }
         }
 
         return $ears;
@@ -580,10 +586,17 @@ final class Simulation
     {
         $ears = [];
         foreach ($this->plan->devices[$standIn->state->device]->nics ?? [] as $nic) {
-            foreach (null === $nic->segment ? [] : $this->plan->segments as $segment) {
-                $hops = Delivery::hops($this->plan, (string) $nic->segment, $segment->key);
-                $ear = null === $hops || $hops >= $ttl || $this->isDark($segment->key) ? null : $this->network->outpostOn($segment->key);
-                null === $ear || $ears[] = $ear;
+            if (null !== $nic->segment) {
+                foreach ($this->plan->segments as $segment) {
+                    $hops = Delivery::hops($this->plan, (string) $nic->segment, $segment->key);
+                    if (null === $hops || $hops >= $ttl || $this->isDark($segment->key)) {
+                        continue;
+                    }
+                    $ear = $this->network->outpostOn($segment->key);
+                    if (null !== $ear) {
+                        $ears[] = $ear;
+                    }
+                }
             }
         }
 
@@ -614,20 +627,22 @@ final class Simulation
         if ($isMissing($standIn) || 'follower' === $role || null === $segment) {
             return false;
         }
-        foreach ('leader' === $role ? [] : $this->standIns as $key => $other) {
-            if (
-                $other === $standIn
-                || !$other->isUp()
-                || $isMissing($other)
-                || ($this->plan->devices[$key] ?? null)?->nic()?->segment !== $segment
-                || null === $other->kind->setting('clockRole')
-            ) {
-                continue;
-            }
-            $its = $other->state->get('clockRole');
-            $isLess = [$other->state->mac, $key] < [$standIn->state->mac, $standIn->state->device];
-            if ('leader' === $its || ('follower' !== $its && $isLess)) {
-                return false;
+        if ('leader' !== $role) {
+            foreach ($this->standIns as $key => $other) {
+                if (
+                    $other === $standIn
+                    || !$other->isUp()
+                    || $isMissing($other)
+                    || ($this->plan->devices[$key] ?? null)?->nic()?->segment !== $segment
+                    || null === $other->kind->setting('clockRole')
+                ) {
+                    continue;
+                }
+                $its = $other->state->get('clockRole');
+                $isLess = [$other->state->mac, $key] < [$standIn->state->mac, $standIn->state->device];
+                if ('leader' === $its || ('follower' !== $its && $isLess)) {
+                    return false;
+                }
             }
         }
 

@@ -91,7 +91,9 @@ final class StandIn
         foreach ($this->parts as $part) {
             $meant = $part->feels($touch) || $meant;
         }
-        $meant && $this->job->keepSoon();
+        if ($meant) {
+            $this->job->keepSoon();
+        }
 
         return $meant;
     }
@@ -261,12 +263,14 @@ final class StandIn
 
             return;
         }
-        foreach (null === $address ? [] : $this->job->behavioursOf($this, $address) as $make) {
-            try {
-                $this->behaviours[] = $make();
-            } catch (\Throwable $e) {
-                // Another one holds the address on this loopback: on a wire both would answer by turns; here the first one does.
-                $this->job->say(\sprintf('%s cannot take %s: %s', $this->state->device, $address, $e->getMessage()));
+        if (null !== $address) {
+            foreach ($this->job->behavioursOf($this, $address) as $make) {
+                try {
+                    $this->behaviours[] = $make();
+                } catch (\Throwable $e) {
+                    // Another one holds the address on this loopback: on a wire both would answer by turns; here the first one does.
+                    $this->job->say(\sprintf('%s cannot take %s: %s', $this->state->device, $address, $e->getMessage()));
+                }
             }
         }
         $this->upSince = $this->time();

@@ -49,7 +49,9 @@ final class TcpServer implements Behaviour
                 ++$this->open;
                 Background::run('TCP', function () use ($serve, $client, $secured): void {
                     try {
-                        $secured && $client->setupTls(new TimeoutCancellation(self::HANDSHAKE));
+                        if ($secured) {
+                            $client->setupTls(new TimeoutCancellation(self::HANDSHAKE));
+                        }
                         $serve($client);
                     } catch (StreamException|SocketException|CancelledException) {
                         // The other end went away, or speaks no TLS where TLS is spoken.

@@ -42,7 +42,9 @@ final class CatalogueFiles
             try {
                 $this->catalogue = self::build($this->load());
                 // What ships was read by its tests; of what is one's own every line is, before anything stands on it.
-                '' === $this->own || $this->catalogue->kinds();
+                if ('' !== $this->own) {
+                    $this->catalogue->kinds();
+                }
             } catch (Malformed $e) {
                 if ('' === $this->own) {
                     throw $e;
@@ -196,8 +198,10 @@ final class CatalogueFiles
             $file = $this->folder.'/kinds/common/'.$name.'.yaml';
             $data = is_file($file) ? self::parse($file) : [];
             $this->common[$name] = [];
-            foreach (\is_array($data) ? $data : [] as $code => $one) {
-                $this->common[$name][(string) $code] = \is_array($one) ? $one : [];
+            if (\is_array($data)) {
+                foreach ($data as $code => $one) {
+                    $this->common[$name][(string) $code] = \is_array($one) ? $one : [];
+                }
             }
         }
 
@@ -213,10 +217,12 @@ final class CatalogueFiles
     {
         $this->sets ??= $this->files('settings');
         $names = [];
-        foreach (\is_array($kind['settings'] ?? null) ? $kind['settings'] : [] as $setting) {
-            $name = \is_array($setting) ? $setting['name'] ?? '' : $setting;
-            $name = \is_string($name) ? $name : '';
-            $names = [...$names, $name, ...array_map(strval(...), array_keys($this->sets[$name] ?? []))];
+        if (\is_array($kind['settings'] ?? null)) {
+            foreach ($kind['settings'] as $setting) {
+                $name = \is_array($setting) ? $setting['name'] ?? '' : $setting;
+                $name = \is_string($name) ? $name : '';
+                $names = [...$names, $name, ...array_map(strval(...), array_keys($this->sets[$name] ?? []))];
+            }
         }
 
         return $names;

@@ -41,13 +41,15 @@ final readonly class KindSource
             throw Malformed::because('That is no description of a kind: it begins with "name: …".');
         }
         $whole = $this->files->resolve($code, $data);
-        foreach (\is_array($whole['steps'] ?? null) ? $whole['steps'] : [] as $step) {
-            $name = \is_array($step) ? $step['like'] ?? null : $step;
-            if (\is_string($name)) {
-                throw Malformed::because('There is no shared step "{step}". Write it out, or name one of {list}.', [
-                    'step' => $name,
-                    'list' => implode(', ', $this->files->sharedSteps()),
-                ]);
+        if (\is_array($whole['steps'] ?? null)) {
+            foreach ($whole['steps'] as $step) {
+                $name = \is_array($step) ? $step['like'] ?? null : $step;
+                if (\is_string($name)) {
+                    throw Malformed::because('There is no shared step "{step}". Write it out, or name one of {list}.', [
+                        'step' => $name,
+                        'list' => implode(', ', $this->files->sharedSteps()),
+                    ]);
+                }
             }
         }
         $errors = $this->shape->errors('kind', $whole);
@@ -96,17 +98,19 @@ final readonly class KindSource
     /** @throws Malformed with the line and the octet within it at which the text is no UTF-8 */
     private static function mustBeUtf8(string $yaml): void
     {
-        foreach (mb_check_encoding($yaml, 'UTF-8') ? [] : explode("\n", $yaml) as $n => $line) {
-            if (mb_check_encoding($line, 'UTF-8')) {
-                continue;
-            }
-            // What is scrubbed first differs at the first octet that is wrong.
-            $sound = strspn($line ^ mb_scrub($line, 'UTF-8'), "\0");
+        if (!mb_check_encoding($yaml, 'UTF-8')) {
+            foreach (explode("\n", $yaml) as $n => $line) {
+                if (mb_check_encoding($line, 'UTF-8')) {
+                    continue;
+                }
+                // What is scrubbed first differs at the first octet that is wrong.
+                $sound = strspn($line ^ mb_scrub($line, 'UTF-8'), "\0");
 
-            throw Malformed::because('Line {line}, octet {octet}: this is no UTF-8.', [
-                'line' => $n + 1,
-                'octet' => $sound + 1,
-            ]);
+                throw Malformed::because('Line {line}, octet {octet}: this is no UTF-8.', [
+                    'line' => $n + 1,
+                    'octet' => $sound + 1,
+                ]);
+            }
         }
     }
 

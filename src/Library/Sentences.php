@@ -217,8 +217,10 @@ final readonly class Sentences
     {
         $words = [];
         $data = Yaml::parseFile($this->projectDir.'/translations/words.yaml');
-        foreach (\is_array($data) ? $data : [] as $code => $word) {
-            $words[(string) $code] = \is_scalar($word) ? (string) $word : (string) $code;
+        if (\is_array($data)) {
+            foreach ($data as $code => $word) {
+                $words[(string) $code] = \is_scalar($word) ? (string) $word : (string) $code;
+            }
         }
 
         return $words;

@@ -31,9 +31,13 @@ final readonly class Shape
         $validator->setStopAtFirstError(false);
         $error = $validator->validate(Helper::toJSON($data), $this->schema($name))->error();
         $said = [];
-        foreach (null === $error ? [] : (new ErrorFormatter())->formatKeyed($error) as $pointer => $messages) {
-            foreach (\is_array($messages) ? $messages : [] as $message) {
-                $said[] = $pointer.': '.(\is_scalar($message) ? (string) $message : '');
+        if (null !== $error) {
+            foreach ((new ErrorFormatter())->formatKeyed($error) as $pointer => $messages) {
+                if (\is_array($messages)) {
+                    foreach ($messages as $message) {
+                        $said[] = $pointer.': '.(\is_scalar($message) ? (string) $message : '');
+                    }
+                }
             }
         }
 
@@ -59,18 +63,24 @@ final readonly class Shape
     private static function describe(array $schema, string $at): array
     {
         $fields = [];
-        foreach (\is_array($schema['properties'] ?? null) ? $schema['properties'] : [] as $field => $of) {
-            if (!\is_array($of)) {
-                continue;
-            }
-            $path = '' === $at ? (string) $field : $at.'.'.$field;
-            $takes = \is_array($of['enum'] ?? null) ? implode(' | ', array_filter($of['enum'], is_scalar(...))) : ($of['type'] ?? '');
-            $fields[$path] = trim((\is_string($of['description'] ?? null) ? $of['description'].' ' : '')
-                .(\is_string($takes) && '' !== $takes ? '('.$takes.')' : ''));
-            foreach ([$of, $of['items'] ?? null, ...(\is_array($of['anyOf'] ?? null) ? $of['anyOf'] : [])] as $inner) {
-                \is_array($inner) && $fields += self::describe($inner, $path);
-                $items = \is_array($inner) ? $inner['items'] ?? null : null;
-                \is_array($items) && $fields += self::describe($items, $path);
+        if (\is_array($schema['properties'] ?? null)) {
+            foreach ($schema['properties'] as $field => $of) {
+                if (!\is_array($of)) {
+                    continue;
+                }
+                $path = '' === $at ? (string) $field : $at.'.'.$field;
+                $takes = \is_array($of['enum'] ?? null) ? implode(' | ', array_filter($of['enum'], is_scalar(...))) : ($of['type'] ?? '');
+                $fields[$path] = trim((\is_string($of['description'] ?? null) ? $of['description'].' ' : '')
+                    .(\is_string($takes) && '' !== $takes ? '('.$takes.')' : ''));
+                foreach ([$of, $of['items'] ?? null, ...(\is_array($of['anyOf'] ?? null) ? $of['anyOf'] : [])] as $inner) {
+                    if (\is_array($inner)) {
+                        $fields += self::describe($inner, $path);
+                    }
+                    $items = \is_array($inner) ? $inner['items'] ?? null : null;
+                    if (\is_array($items)) {
+                        $fields += self::describe($items, $path);
+                    }
+                }
             }
         }
 

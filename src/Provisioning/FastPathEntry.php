@@ -44,7 +44,9 @@ final class FastPathEntry
         http_response_code($served->status);
         header('Content-Type: '.FileShape::ofBody($served->body)->contentType());
         header('Cache-Control: no-store');
-        429 === $served->status && header('Retry-After: 60');
+        if (429 === $served->status) {
+            header('Retry-After: 60');
+        }
         echo $served->body;
 
         return true;

@@ -133,7 +133,9 @@ final readonly class PhoneFileCache
             [$job->id, intdiv(time() - self::OVER, 60)],
         );
         $ids = implode(',', array_map(static fn (mixed $id): int => is_numeric($id) ? (int) $id : 0, $over));
-        '' === $ids || $connection->executeStatement("DELETE FROM fetch_note WHERE id IN ($ids)");
+        if ('' !== $ids) {
+            $connection->executeStatement("DELETE FROM fetch_note WHERE id IN ($ids)");
+        }
     }
 
     /** @param list<string> $devices what their files put in is set from now on, as typed values would be */

@@ -83,7 +83,9 @@ final class RehearsedDay
         }
         foreach ($plan->extensions as $extension) {
             $account = $plan->accountOf($extension->key);
-            null === $account || $secrets[$account->key] = bin2hex(random_bytes(8));
+            if (null !== $account) {
+                $secrets[$account->key] = bin2hex(random_bytes(8));
+            }
         }
         $this->secrets = $secrets;
         $this->plan = $plan->with(new Change(new Message('Passwords are made.'), $this->credentials()));
@@ -175,12 +177,16 @@ final class RehearsedDay
     /** A device comes to the bench, where there is one at this stop. */
     public function fetch(string $device): void
     {
-        null === $this->bench || $this->ground->lab->carry($device, true);
+        if (null !== $this->bench) {
+            $this->ground->lab->carry($device, true);
+        }
     }
 
     public function place(string $device): void
     {
-        $this->standIn($device)->state->onBench && $this->ground->lab->carry($device, false);
+        if ($this->standIn($device)->state->onBench) {
+            $this->ground->lab->carry($device, false);
+        }
     }
 
     /** From where a device can be looked at now. */
@@ -258,7 +264,9 @@ final class RehearsedDay
                     continue;
                 }
                 $why = $this->technician($device->key)->work();
-                null === $why || $stopped[$device->key] = $why;
+                if (null !== $why) {
+                    $stopped[$device->key] = $why;
+                }
                 // The next one in the lane may come with the same address.
                 $this->place($device->key);
             }
@@ -354,8 +362,12 @@ final class RehearsedDay
         $unseen = [];
         foreach ($this->plan->devices as $device) {
             $worked = [] !== $device->kind->steps && !$device->kind->has(Role::Workstation);
-            foreach ($worked ? $this->plan->slots($device) : [] as $slot) {
-                self::isSeen($slot) || $unseen[] = $slot;
+            if ($worked) {
+                foreach ($this->plan->slots($device) as $slot) {
+                    if (!self::isSeen($slot)) {
+                        $unseen[] = $slot;
+                    }
+                }
             }
         }
 

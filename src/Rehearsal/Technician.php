@@ -56,7 +56,9 @@ final class Technician
     public function work(): ?Message
     {
         // Left for a while, and come back to: what was not at its place yet is where it was.
-        !$this->moved && $this->standIn->state->powered && $this->day->fetch($this->key);
+        if (!$this->moved && $this->standIn->state->powered) {
+            $this->day->fetch($this->key);
+        }
         while (null !== $step = $this->sheet()->next()) {
             $this->day->lift($this->device());
             $obstacles = $this->sheet()->obstacles($step);
@@ -117,7 +119,9 @@ final class Technician
         }
         foreach ($step->reads as $name) {
             $said = $this->read($name);
-            null === $said || $read[$name] = $said;
+            if (null !== $said) {
+                $read[$name] = $said;
+            }
         }
         $this->unlocks($step);
         $why = $this->isReserved() && $step->does(Effect::Addresses) ? $this->isAtReserved() : $this->enter($step);
@@ -285,7 +289,9 @@ final class Technician
         if ('mac' === $name) {
             $mac = $shows['label']['MAC'] ?? null;
             foreach ($this->slips as $slip) {
-                null !== $mac && InjectedMistake::MISREAD === $slip->what && $mac = $slip->value;
+                if (null !== $mac && InjectedMistake::MISREAD === $slip->what) {
+                    $mac = $slip->value;
+                }
             }
 
             return $mac;

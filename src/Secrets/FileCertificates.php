@@ -98,10 +98,14 @@ final readonly class FileCertificates
     {
         $edits = [];
         foreach (self::FACTS as $name) {
-            null === $job->$name || $edits[] = Edit::put('job', '', $name, $job->$name, null);
+            if (null !== $job->$name) {
+                $edits[] = Edit::put('job', '', $name, $job->$name, null);
+            }
         }
         $this->manager->getConnection()->transactional(function () use ($job, $edits, $by): void {
-            [] === $edits || $this->journal->write($job, new Change(new Message('Files of phones go over plain HTTP again.'), $edits), $by);
+            if ([] !== $edits) {
+                $this->journal->write($job, new Change(new Message('Files of phones go over plain HTTP again.'), $edits), $by);
+            }
             $known = $this->find($job);
             if (null !== $known) {
                 $this->manager->remove($known);
@@ -170,11 +174,15 @@ final readonly class FileCertificates
             'filesAuthority' => $chain->authority(),
             'filesUntil' => gmdate('Y-m-d', $chain->until),
         ] as $name => $value) {
-            $job->$name === $value || $edits[] = Edit::put('job', '', $name, $job->$name, $value);
+            if ($job->$name !== $value) {
+                $edits[] = Edit::put('job', '', $name, $job->$name, $value);
+            }
         }
         // Both or neither: facts of a certificate that does not lie here would leave every phone without its file.
         $both = function () use ($job, $chain, $key, $authority, $authorityKey, $why, $edits, $by): void {
-            [] === $edits || $this->journal->write($job, new Change($why, $edits), $by);
+            if ([] !== $edits) {
+                $this->journal->write($job, new Change($why, $edits), $by);
+            }
             $row = $this->find($job) ?? new FileCertificate($this->manager->find(Job::class, $job->id) ?? $job);
             $row->chain = (string) $chain;
             $row->keySealed = $this->secrets->seal($key);

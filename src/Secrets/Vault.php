@@ -55,11 +55,13 @@ final readonly class Vault
     public function recordDisclosure(Job $job, Plan $plan, string $owner, string $purpose, Message $why, User|string $by): void
     {
         $known = $plan->credential($owner, $purpose);
-        null === $known || $this->journal->write(
-            $job,
-            new Change($why, [Edit::put('credentials', $known->key, 'user', $known->user, $known->user)]),
-            $by,
-        );
+        if (null !== $known) {
+            $this->journal->write(
+                $job,
+                new Change($why, [Edit::put('credentials', $known->key, 'user', $known->user, $known->user)]),
+                $by,
+            );
+        }
     }
 
     /** A secret that somebody has read off or was given, kept as it is. */
@@ -185,7 +187,9 @@ final readonly class Vault
                 foreach ($this->manager->getRepository(User::class)->findAll() as $user) {
                     $this->manager->refresh($user, LockMode::PESSIMISTIC_WRITE);
                     $secret = $this->secrets->openSealed($user->totpSealed);
-                    null === $secret || $user->totpSealed = $seal($secret);
+                    if (null !== $secret) {
+                        $user->totpSealed = $seal($secret);
+                    }
                 }
             });
         });

@@ -64,7 +64,9 @@ final class AudioLine
                 }
                 $this->heard->take($packet, TelephoneEvent::TYPE === $packet->type ? null : (int) (hrtime(true) / 125_000));
                 $key = $this->presses->take($packet, TelephoneEvent::TYPE);
-                null === $key || $this->hears($key);
+                if (null !== $key) {
+                    $this->hears($key);
+                }
                 $this->other?->pass($this->other->media, 0, $received[2]);
             }
         });
@@ -97,18 +99,24 @@ final class AudioLine
 
     private function pass(Datagrams $by, int $beside, string $bytes): void
     {
-        null === $this->far || $by->send($this->far[0], $this->far[1] + $beside, $bytes);
+        if (null !== $this->far) {
+            $by->send($this->far[0], $this->far[1] + $beside, $bytes);
+        }
     }
 
     private function hears(string $key): void
     {
-        null === $this->pressed || ($this->pressed)($key);
+        if (null !== $this->pressed) {
+            ($this->pressed)($key);
+        }
     }
 
     private function quiet(): void
     {
         foreach ([$this->timer, $this->reporter] as $timer) {
-            '' === $timer || EventLoop::cancel($timer);
+            if ('' !== $timer) {
+                EventLoop::cancel($timer);
+            }
         }
         $this->timer = $this->reporter = '';
     }
@@ -164,7 +172,9 @@ final class AudioLine
     public function turn(Session $offer): void
     {
         $this->quiet();
-        $offer->isOnHold() || $this->start($offer->address, $offer->port);
+        if (!$offer->isOnHold()) {
+            $this->start($offer->address, $offer->port);
+        }
     }
 
     public function start(Ipv4 $to, int $port): void

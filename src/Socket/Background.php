@@ -40,9 +40,11 @@ final class Background
 
     public static function report(string $what, \Throwable $e): void
     {
-        null === self::$report
-            ? error_log(self::line($what, $e))
-            : (self::$report)($what, $e);
+        if (null === self::$report) {
+            error_log(self::line($what, $e));
+        } else {
+            (self::$report)($what, $e);
+        }
     }
 
     public static function line(string $what, \Throwable $e): string

@@ -50,7 +50,9 @@ final class FaxLine
 
     public function start(Ipv4 $to, int $port): void
     {
-        '' === $this->timer || EventLoop::cancel($this->timer);
+        if ('' !== $this->timer) {
+            EventLoop::cancel($this->timer);
+        }
         $this->timer = EventLoop::repeat(self::PACKET_SECONDS, function () use ($to, $port): void {
             $before = array_fill(0, min($this->sent, FaxPacket::REDUNDANCY), $this->is);
             $this->socket->send($to, $port, (string) new FaxPacket($this->sent++, $this->is, $before));
@@ -76,7 +78,9 @@ final class FaxLine
 
     public function stop(): void
     {
-        '' === $this->timer || EventLoop::cancel($this->timer);
+        if ('' !== $this->timer) {
+            EventLoop::cancel($this->timer);
+        }
         $this->timer = '';
         $this->socket->close();
     }

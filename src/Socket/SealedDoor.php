@@ -66,19 +66,21 @@ final class SealedDoor
             ? null
             : listen($this->listen, (new BindContext())->withReusePort()->withBacklog(self::WAITING)->withTlsContext($tls));
         $this->server = $server;
-        null === $server || Background::run('HTTPS', function () use ($server): void {
-            while (null !== $client = $server->accept()) {
-                $peer = $client->getRemoteAddress();
-                $from = $peer instanceof InternetAddress ? $peer->getAddress() : '';
-                if (!$this->hasRoom($from)) {
-                    $client->close();
-                    continue;
+        if (null !== $server) {
+            Background::run('HTTPS', function () use ($server): void {
+                while (null !== $client = $server->accept()) {
+                    $peer = $client->getRemoteAddress();
+                    $from = $peer instanceof InternetAddress ? $peer->getAddress() : '';
+                    if (!$this->hasRoom($from)) {
+                        $client->close();
+                        continue;
+                    }
+                    $number = ++$this->number;
+                    $this->open[$from][$number] = microtime(true);
+                    Background::run('HTTPS', fn () => $this->serve($client, $from, $number));
                 }
-                $number = ++$this->number;
-                $this->open[$from][$number] = microtime(true);
-                Background::run('HTTPS', fn () => $this->serve($client, $from, $number));
-            }
-        });
+            });
+        }
         $before?->close();
     }
 

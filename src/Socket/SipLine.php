@@ -207,7 +207,9 @@ final class SipLine
             }
             $this->heard[$key] = true;
             if ($message->status < 200) {
-                isset($this->listening[$key]) && ($this->listening[$key])($message);
+                if (isset($this->listening[$key])) {
+                    ($this->listening[$key])($message);
+                }
             } else {
                 $deferred = $this->waiting[$key];
                 unset($this->waiting[$key]);

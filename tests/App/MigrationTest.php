@@ -194,7 +194,9 @@ final class MigrationTest extends ApplicationTestCase
         foreach (glob(\dirname(__DIR__, 2).'/migrations/*.php') ?: [] as $file) {
             $version = 'Vorhut\\Migrations\\'.basename($file, '.php');
             self::assertTrue(is_subclass_of($version, AbstractMigration::class));
-            Version20261124000000::class === $version || $this->migrate($version);
+            if (Version20261124000000::class !== $version) {
+                $this->migrate($version);
+            }
         }
     }
 

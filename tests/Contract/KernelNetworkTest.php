@@ -112,7 +112,11 @@ final class KernelNetworkTest extends TestCase
                     "seed $seed, $pair: ".($walk->brokenHop()->text ?? 'the walk holds').' The kernel: '
                         .('' === $name ? 'no answer' : $name).'. '.$culprit,
                 );
-                $walk->holds() ? ++$holds : $faults[$walk->brokenHop()->fault->value ?? ''] = true;
+                if ($walk->holds()) {
+                    ++$holds;
+                } else {
+                    $faults[$walk->brokenHop()->fault->value ?? ''] = true;
+                }
             }
         }
 
@@ -129,14 +133,18 @@ final class KernelNetworkTest extends TestCase
         $jobs->router('r0', ['s0' => '10.40.0.1/24', 's1' => '10.40.1.1/24', 'mid' => '10.40.99.1/29'], !$one(3), !$one(3))
             ->router('r1', ['s2' => '10.40.2.1/24', 'mid' => '10.40.99.2/29'], !$one(4), !$one(4));
         foreach (['r0-s0' => '0::1', 'r0-s1' => '1::1', 'r0-mid' => '99::1', 'r1-s2' => '2::1', 'r1-mid' => '99::2'] as $port => $at) {
-            $one(12) || $jobs->change('routerPorts', $port, 'address6', "2001:db8:40:$at/64");
+            if (!$one(12)) {
+                $jobs->change('routerPorts', $port, 'address6', "2001:db8:40:$at/64");
+            }
             $jobs->change('routerPorts', $port, 'local6', 'fe80::1');
         }
         foreach ([['r0', '2001:db8:40:2::/64', '2001:db8:40:99::2'], ['r1', '2001:db8:40::/61', '2001:db8:40:99::1']] as $n => $route) {
             $via = [null, '2001:db8:40:99::5', $route[2]][min(2, $random->getInt(0, 7))];
-            null === $via || $jobs->row('routes6', [
-                'key' => 'w'.$n, 'router' => $route[0], 'destination' => $route[1], 'via' => $via,
-            ]);
+            if (null !== $via) {
+                $jobs->row('routes6', [
+                    'key' => 'w'.$n, 'router' => $route[0], 'destination' => $route[1], 'via' => $via,
+                ]);
+            }
         }
         foreach (range(1, $random->getInt(1, 3)) as $n) {
             $jobs->row('filters', [
@@ -163,7 +171,9 @@ final class KernelNetworkTest extends TestCase
                 $net,
             ][$random->getInt(0, 4)] : [$net.'1', 'fe80::1'][$random->getInt(0, 1)];
             $jobs->change('nics', $host.'.lan', 'address6', $address.($one(4) ? ['/48', '/62', '/124'][$random->getInt(0, 2)] : '/64'));
-            null === $gateway || $jobs->change('nics', $host.'.lan', 'gateway6', $gateway);
+            if (null !== $gateway) {
+                $jobs->change('nics', $host.'.lan', 'gateway6', $gateway);
+            }
         }
 
         return $jobs->plan();
@@ -184,7 +194,9 @@ final class KernelNetworkTest extends TestCase
         )
             ->router('r1', ['s2' => '10.40.2.1/24', 'mid' => '10.40.99.2/29'], $random->getInt(1, 4) > 1, $random->getInt(1, 4) > 1);
         foreach (['r0', 'r1'] as $router) {
-            $one(4) && $jobs->change('devices', $router, 'filterSameInterface', 'deny');
+            if ($one(4)) {
+                $jobs->change('devices', $router, 'filterSameInterface', 'deny');
+            }
         }
         if (!$one(6)) {
             $jobs->row('routes', [
@@ -239,7 +251,9 @@ final class KernelNetworkTest extends TestCase
         }
         self::translations($jobs, $random, $held);
         foreach (['r0-s0', 'r0-s1', 'r0-mid', 'r1-s2', 'r1-mid'] as $port) {
-            $one(5) && $jobs->change('routerPorts', $port, 'proxyArp', true);
+            if ($one(5)) {
+                $jobs->change('routerPorts', $port, 'proxyArp', true);
+            }
         }
 
         return $jobs->plan();

@@ -50,7 +50,9 @@ final class OutpostNetworkTest extends ApplicationTestCase
             $network->close();
             $shelf = self::service(Jobs::class);
             foreach ($shelf->all() as $job) {
-                'Boathouse' === $job->name && self::service(EntityManagerInterface::class)->remove($job);
+                if ('Boathouse' === $job->name) {
+                    self::service(EntityManagerInterface::class)->remove($job);
+                }
             }
             self::service(EntityManagerInterface::class)->flush();
         }
@@ -150,7 +152,9 @@ final class OutpostNetworkTest extends ApplicationTestCase
 
         // Sent away: its token opens nothing any more, and what it would have been asked goes to nobody else's wire.
         foreach ($pairing->all($this->fresh($job)) as $outpost) {
-            'o3' === $outpost->name && $pairing->revoke($this->fresh($job), (int) $outpost->id);
+            if ('o3' === $outpost->name) {
+                $pairing->revoke($this->fresh($job), (int) $outpost->id);
+            }
         }
         self::assertSame(2, $this->live($job));
     }

@@ -251,7 +251,9 @@ final class DeviceDoorTest extends TestCase
         foreach ($kinds as $kind) {
             $state = $this->standIn($kind)->state;
             $this->address($kind);
-            '' === $state->firstPassword && $state->firstPassword = 'of its label';
+            if ('' === $state->firstPassword) {
+                $state->firstPassword = 'of its label';
+            }
             $state->put('adminPassword', $state->firstPassword);
             (new FrontPanel($this->standIn($kind)))->power(true);
             $this->waits($kind);

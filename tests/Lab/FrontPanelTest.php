@@ -212,7 +212,9 @@ final class FrontPanelTest extends TestCase
         $front = new FrontPanel($this->standIn);
         $front->power(true);
         // At the pace of life nobody waits for it here.
-        $pace > 1.0 && $this->waits();
+        if ($pace > 1.0) {
+            $this->waits();
+        }
 
         return $front;
     }

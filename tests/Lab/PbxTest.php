@@ -48,13 +48,14 @@ final class PbxTest extends TestCase
         ++$net;
         $this->line = new SipLine(new LoopbackGuest(), function (SipMessage $request, Ipv4 $from, int $port): void {
             $this->heard[] = $request->method;
-            'ACK' === $request->method
-                || $this->line->answer(
+            if ('ACK' !== $request->method) {
+                $this->line->answer(
                     $request,
                     SipMessage::response($request, 'INVITE' === $request->method ? 486 : 200, null, [], '', 'guest'),
                     $from,
                     $port,
                 );
+            }
         });
     }
 
@@ -332,10 +333,14 @@ final class PbxTest extends TestCase
         $take = function (SipMessage $request, Ipv4 $from, int $port) use (&$heard): void {
             $heard[] = $request->method;
             $isCall = 'INVITE' === $request->method;
-            $isCall && $heard['invite'] = $request;
+            if ($isCall) {
+                $heard['invite'] = $request;
+            }
             $headers = [['Contact', '<sip:2102@127.0.0.1:'.$this->second?->socket->port().'>'], ['Content-Type', 'application/sdp']];
             $answer = SipMessage::response($request, 200, null, $isCall ? $headers : [], $isCall ? self::offer() : '', 'two');
-            'ACK' === $request->method || $this->second?->answer($request, $answer, $from, $port);
+            if ('ACK' !== $request->method) {
+                $this->second?->answer($request, $answer, $from, $port);
+            }
         };
         $this->second = $second = new SipLine(new LoopbackGuest(), $take);
         // It registers beside the phone, picks up at once, and so has the call.

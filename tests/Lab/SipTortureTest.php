@@ -40,7 +40,9 @@ final class SipTortureTest extends TestCase
             $received = $guest->receive('none' === $wanted ? self::SILENCE : self::PATIENCE);
             $guest->close();
             $answer = null === $received ? 'none' : substr($received[2], 8, 3);
-            $answer === $wanted || $wrong[] = "$name: $answer, not $wanted";
+            if ($answer !== $wanted) {
+                $wrong[] = "$name: $answer, not $wanted";
+            }
         }
         $bench->close();
         self::assertSame([], $wrong);

@@ -56,7 +56,9 @@ final class SwitchboardTest extends TestCase
                 ->row('ringGroups', $at + ['key' => 'g', 'number' => '2300', 'name' => 'Desk', 'order' => 'all',
                     'members' => ['2101', '2102'],
                     'otherwise' => '2102', 'seconds' => 3]);
-            null === $more || $more($jobs);
+            if (null !== $more) {
+                $more($jobs);
+            }
         });
     }
 
@@ -190,7 +192,9 @@ final class SwitchboardTest extends TestCase
             'hand:pbx:menu-m-2' => '2102 speaks, sound both ways',
         ] as $test => $said) {
             $bench->settle(0.3);
-            'hand:pbx:menu-m-2' === $test && $bench->play(InjectedFault::VoicemailAnswers, 'a');
+            if ('hand:pbx:menu-m-2' === $test) {
+                $bench->play(InjectedFault::VoicemailAnswers, 'a');
+            }
             $found = $bench->prove($test);
             self::assertSame(
                 [$test, Outcome::Affirmed, $said],

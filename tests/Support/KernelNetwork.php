@@ -91,7 +91,9 @@ final class KernelNetwork
                 }
             }
             foreach ($plan->routes6 as $route) {
-                $route->router === $router && $tests[] = "route add $route->destination via $route->via proto static";
+                if ($route->router === $router) {
+                    $tests[] = "route add $route->destination via $route->via proto static";
+                }
             }
             $this->ip($router, $tests, true, '-6');
             $this->filter($plan, $router);
@@ -110,8 +112,10 @@ final class KernelNetwork
         foreach (array_keys($this->hosts) as $from) {
             $aims = [];
             foreach ($at as $to => $addresses) {
-                foreach ($to === $from ? [] : $addresses as $n => $address) {
-                    $aims["$to $n"] = 'tcp://'.$address;
+                if ($to !== $from) {
+                    foreach ($addresses as $n => $address) {
+                        $aims["$to $n"] = 'tcp://'.$address;
+                    }
                 }
             }
             $asking[$from] = $this->within($from, ['php', '-n', __DIR__.'/connects.php', (string) $seconds, (string) json_encode($aims)]);

@@ -73,7 +73,9 @@ final class LabBench
             )
                 ->number($number, $key, $mac, ['voicemail' => true, 'location' => 'x']);
         }
-        null === $more || $more($jobs);
+        if (null !== $more) {
+            $more($jobs);
+        }
         $this->plan = $jobs->plan();
         $this->files = listen('127.0.0.1:0');
         async(function (): void {
@@ -168,7 +170,9 @@ final class LabBench
             $found,
         ) ? Mac::fromString($found[1]) : null;
         $file = $this->file($mac);
-        null === $file || $client->write((string) new Response(200, [], $file));
+        if (null !== $file) {
+            $client->write((string) new Response(200, [], $file));
+        }
         $client->close();
     }
 

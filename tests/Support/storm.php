@@ -111,7 +111,9 @@ for ($n = 1; $n <= (int) $times; ++$n) {
         $written = null !== $entry
             ? $journal->undo($job, $entry, $name)
             : $journal->write($job, new Change(new Message('{who} {n}', ['who' => $name, 'n' => $n]), $edits($plan, $n)), $name);
-        null === $written || ++$counts['written'];
+        if (null !== $written) {
+            ++$counts['written'];
+        }
     } catch (Conflict) {
         ++$counts['conflict'];
     } catch (Refused) {

@@ -87,7 +87,9 @@ final class FreeAddress
             $value = $nic->setting('address');
             foreach (array_unique(array_filter([$value->planned, $value->set, $value->seen], is_string(...))) as $text) {
                 $address = Ipv4::tryFromString($text);
-                null === $address || $holders[$address->number][$nic->key] = true;
+                if (null !== $address) {
+                    $holders[$address->number][$nic->key] = true;
+                }
             }
             foreach ($nic->also as [$address]) {
                 $holders[$address->number][$nic->key] = true;

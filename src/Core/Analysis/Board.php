@@ -57,7 +57,9 @@ final readonly class Board
         $strangers = [];
         $known = [];
         foreach ($plan->nics as $nic) {
-            null === $nic->mac || $known[(string) $nic->mac] = true;
+            if (null !== $nic->mac) {
+                $known[(string) $nic->mac] = true;
+            }
         }
         $fetches = array_map(static fn (array $row): Row => new Row($row), $plan->rows('fetches'));
         // By arrival, as all evidence; and only what asked on site, for a phone of the lab is no phone of the site.
@@ -66,7 +68,9 @@ final readonly class Board
             $a->int('arrived'), $a->text('at'), $a->text('key'),
         ] <=> [$b->int('arrived'), $b->text('at'), $b->text('key')]);
         foreach ($fetches as $fetch) {
-            '' === $fetch->text('device') || $latest[$fetch->text('device')] = $fetch;
+            if ('' !== $fetch->text('device')) {
+                $latest[$fetch->text('device')] = $fetch;
+            }
             if (null !== Mac::tryFromString($fetch->text('mac')) && !isset($known[$fetch->text('mac')])) {
                 $strangers[$fetch->text('mac')] = $fetch;
             }

@@ -64,7 +64,11 @@ final readonly class Proof
             $here = $there = [];
             foreach ($plan->observations[$test->key] ?? [] as $one) {
                 // Of a practice job the lab is the site.
-                $one->onSite || $plan->isPractice() ? $here[] = $one : $there[] = $one;
+                if ($one->onSite || $plan->isPractice()) {
+                    $here[] = $one;
+                } else {
+                    $there[] = $one;
+                }
             }
             $result = self::judge($plan, $test, $here);
             $results[] = [] === $there ? $result : $result->withRehearsal(self::judge($plan, $test, $there));
@@ -87,16 +91,18 @@ final readonly class Proof
             $asked,
             static fn (Observation $one): bool => false === Outcome::tryFrom($one->outcome)?->isAbsence(),
         );
-        foreach ($wasThere ? [] : self::neededDevices($plan, $test) as $device) {
-            $since = RunSheet::of($plan, $device)->hookedUpSince();
-            if (null === $since) {
-                return new TestResult($test, Verdict::NotYet, $latest, [], $device->tag, $unasked);
-            }
-            if ($latest->at < $since) {
-                // It was plugged in only after that look: the look says nothing about it any more.
-                $moved = [new Fact('devices/'.$device->key.':pluggedIn', $since)];
+        if (!$wasThere) {
+            foreach (self::neededDevices($plan, $test) as $device) {
+                $since = RunSheet::of($plan, $device)->hookedUpSince();
+                if (null === $since) {
+                    return new TestResult($test, Verdict::NotYet, $latest, [], $device->tag, $unasked);
+                }
+                if ($latest->at < $since) {
+                    // It was plugged in only after that look: the look says nothing about it any more.
+                    $moved = [new Fact('devices/'.$device->key.':pluggedIn', $since)];
 
-                return new TestResult($test, Verdict::Stale, $latest, $moved, null, $unasked);
+                    return new TestResult($test, Verdict::Stale, $latest, $moved, null, $unasked);
+                }
             }
         }
         $facts = $test->facts()->texts();

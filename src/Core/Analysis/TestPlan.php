@@ -308,7 +308,9 @@ final readonly class TestPlan
                 continue;
             }
             $slot = $plan->slot($device, $name);
-            null === $slot || $facts->note((string) $slot->ref, $slot->value->effective(Face::Set));
+            if (null !== $slot) {
+                $facts->note((string) $slot->ref, $slot->value->effective(Face::Set));
+            }
         }
         foreach ($plan->extensionsOf($device->key) as $extension) {
             $facts->note('extensions/'.$extension->key.':number', $extension->number);

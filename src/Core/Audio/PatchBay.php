@@ -179,10 +179,14 @@ final readonly class PatchBay implements \JsonSerializable
                 ++$count;
                 continue;
             }
-            $count > 0 && $holes[] = ['device' => $device, 'channel' => $first, 'count' => $count, 'given' => $given];
+            if ($count > 0) {
+                $holes[] = ['device' => $device, 'channel' => $first, 'count' => $count, 'given' => $given];
+            }
             [$first, $count] = [$channel, 1];
         }
-        $count > 0 && $holes[] = ['device' => $device, 'channel' => $first, 'count' => $count, 'given' => $given];
+        if ($count > 0) {
+            $holes[] = ['device' => $device, 'channel' => $first, 'count' => $count, 'given' => $given];
+        }
 
         return $holes;
     }

@@ -37,7 +37,9 @@ final readonly class SoundNetwork implements \JsonSerializable
         $on = [];
         foreach ($plan->devices as $device) {
             $segment = null === $device->kind->setting('sampleRate') ? null : $device->nic()?->segment;
-            null === $segment || $on[$segment][] = $device;
+            if (null !== $segment) {
+                $on[$segment][] = $device;
+            }
         }
         $sent = $mbps = [];
         foreach ($plan->streams as $stream) {

@@ -28,13 +28,17 @@ final readonly class BusyStrip
         foreach ($plan->records('waits') as $row) {
             $wait = RunningWait::fromRow($row);
             $device = $plan->devices[$wait->device] ?? null;
-            null === $device || $waits[] = ['wait' => $wait, 'device' => $device];
+            if (null !== $device) {
+                $waits[] = ['wait' => $wait, 'device' => $device];
+            }
         }
         usort($waits, static fn (array $a, array $b): int => [$a['wait']->ends, $a['wait']->key] <=> [$b['wait']->ends, $b['wait']->key]);
         $putBack = [];
         foreach ($plan->devices as $device) {
-            foreach ($device->kind->putsBack ? RunSheet::of($plan, $device)->toPutBack() : [] as $step) {
-                $putBack[] = ['device' => $device, 'step' => $step];
+            if ($device->kind->putsBack) {
+                foreach (RunSheet::of($plan, $device)->toPutBack() as $step) {
+                    $putBack[] = ['device' => $device, 'step' => $step];
+                }
             }
         }
 

@@ -122,7 +122,9 @@ final class ListScheduler
                 $this->again($this->waitClear, $lane);
             }
             $one = $this->portless->take();
-            null === $one || $this->put((int) $one);
+            if (null !== $one) {
+                $this->put((int) $one);
+            }
         } else {
             $this->put($number);
         }

@@ -184,7 +184,9 @@ final readonly class Queue
                 if (null !== $last) {
                     $begun[$stop->bench] = true;
                     $isLater = null === $mine || strtotime($last->at) > strtotime($mine[0]);
-                    $last->by === $who && $isLater && $mine = [$last->at, $stop->bench];
+                    if ($last->by === $who && $isLater) {
+                        $mine = [$last->at, $stop->bench];
+                    }
                 }
             }
         }
@@ -281,12 +283,14 @@ final readonly class Queue
                 $taken[$text ?? ''] = true;
             }
         }
-        foreach ('fixed' === $draft->how ? $lanes : [] as $i => $lane) {
-            if (\count($lane) > 1 && $i !== $swaps) {
-                $notes[] = new Message(
-                    '{n} devices come with {address}: power them one after the other, in the order of their lane.',
-                    ['n' => \count($lane), 'address' => (string) $lane[0]->factory->address],
-                );
+        if ('fixed' === $draft->how) {
+            foreach ($lanes as $i => $lane) {
+                if (\count($lane) > 1 && $i !== $swaps) {
+                    $notes[] = new Message(
+                        '{n} devices come with {address}: power them one after the other, in the order of their lane.',
+                        ['n' => \count($lane), 'address' => (string) $lane[0]->factory->address],
+                    );
+                }
             }
         }
         $unfed = array_values(array_filter($devices, $room->cannotFeed(...)));

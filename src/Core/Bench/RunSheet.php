@@ -388,10 +388,12 @@ final readonly class RunSheet
         $pages = $this->device->kind->adminFields();
         $left = [];
         foreach ($this->device->steps as $step) {
-            foreach (true === $this->mark($step)?->isDone() ? $this->slots($step->records) : [] as $slot) {
-                $isTold = isset($pages[$slot->local]) || null !== $slot->setting->secret;
-                if (!$isTold && null !== $slot->value->set && $slot->value->seen !== $slot->value->set) {
-                    $left[$slot->local] = $slot;
+            if (true === $this->mark($step)?->isDone()) {
+                foreach ($this->slots($step->records) as $slot) {
+                    $isTold = isset($pages[$slot->local]) || null !== $slot->setting->secret;
+                    if (!$isTold && null !== $slot->value->set && $slot->value->seen !== $slot->value->set) {
+                        $left[$slot->local] = $slot;
+                    }
                 }
             }
         }

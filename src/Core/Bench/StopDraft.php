@@ -129,7 +129,9 @@ final readonly class StopDraft
                 return;
             }
             foreach (array_keys(array_intersect_key($lanes, $targets[$address])) as $before) {
-                (string) $before === $address || $place((string) $before);
+                if ((string) $before !== $address) {
+                    $place((string) $before);
+                }
             }
             $ordered[$address] = $lanes[$address];
         };

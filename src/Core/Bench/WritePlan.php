@@ -25,11 +25,13 @@ final readonly class WritePlan
     {
         $fields = [];
         $settings = $device->kind->locals();
-        foreach ($device->kind->writable ? $device->kind->adminFields() : [] as $local => $own) {
-            $slot = $plan->slot($device, $local);
-            $value = $slot?->value->planned;
-            if (null !== $slot && null !== $value && !$settings[$local]->found) {
-                $fields[] = ['local' => $local, 'own' => $own, 'slot' => $slot, 'value' => $value];
+        if ($device->kind->writable) {
+            foreach ($device->kind->adminFields() as $local => $own) {
+                $slot = $plan->slot($device, $local);
+                $value = $slot?->value->planned;
+                if (null !== $slot && null !== $value && !$settings[$local]->found) {
+                    $fields[] = ['local' => $local, 'own' => $own, 'slot' => $slot, 'value' => $value];
+                }
             }
         }
 

@@ -82,8 +82,10 @@ final readonly class Kind
         $deviceSlots = [];
         foreach ($settings as $name => $setting) {
             $byScope[$setting->scope->value][$name] = $setting;
-            foreach (\in_array($setting->scope, [SettingScope::Device, SettingScope::Item], true) ? $setting->slots() : [] as $slot) {
-                $deviceSlots[$slot] = $setting;
+            if (\in_array($setting->scope, [SettingScope::Device, SettingScope::Item], true)) {
+                foreach ($setting->slots() as $slot) {
+                    $deviceSlots[$slot] = $setting;
+                }
             }
         }
         $this->byScope = $byScope;
@@ -285,11 +287,15 @@ final readonly class Kind
     {
         $locals = [];
         foreach ($this->settings as $name => $setting) {
-            foreach (SettingScope::Port === $setting->scope ? $this->activePorts() : [] as $port) {
-                $locals[$port->name.'.'.$name] = $setting;
+            if (SettingScope::Port === $setting->scope) {
+                foreach ($this->activePorts() as $port) {
+                    $locals[$port->name.'.'.$name] = $setting;
+                }
             }
-            foreach (\in_array($setting->scope, [SettingScope::Device, SettingScope::Item], true) ? $setting->slots() : [] as $slot) {
-                $locals[$slot] = $setting;
+            if (\in_array($setting->scope, [SettingScope::Device, SettingScope::Item], true)) {
+                foreach ($setting->slots() as $slot) {
+                    $locals[$slot] = $setting;
+                }
             }
         }
 

@@ -222,21 +222,23 @@ final class KindValidator
         $recorded = array_merge(...array_map(static fn (Step $step): array => $step->records, $kind->steps));
         $shown = array_merge(...array_map(static fn (Step $step): array => self::names($step)['copies'], $kind->steps));
         $unwritable = [];
-        foreach ([] === $kind->steps ? [] : $kind->settings as $name => $setting) {
-            $ways = [
-                $setting->found,
-                \in_array($name, $recorded, true),
-                [] !== array_filter(
-                    $recorded,
-                    static fn (string $one): bool => str_ends_with($one, '.'.$name) || str_starts_with($one, $name.'.'),
-                ),
-                // A secret is typed where it is shown.
-                null !== $setting->secret && \in_array($name, $shown, true),
-                \in_array('file', $setting->written, true) && null !== $kind->provisioning,
-                $kind->writable && isset($kind->admin->fields[$name]),
-            ];
-            if (!\in_array(true, $ways, true)) {
-                $unwritable[] = $name;
+        if ([] !== $kind->steps) {
+            foreach ($kind->settings as $name => $setting) {
+                $ways = [
+                    $setting->found,
+                    \in_array($name, $recorded, true),
+                    [] !== array_filter(
+                        $recorded,
+                        static fn (string $one): bool => str_ends_with($one, '.'.$name) || str_starts_with($one, $name.'.'),
+                    ),
+                    // A secret is typed where it is shown.
+                    null !== $setting->secret && \in_array($name, $shown, true),
+                    \in_array('file', $setting->written, true) && null !== $kind->provisioning,
+                    $kind->writable && isset($kind->admin->fields[$name]),
+                ];
+                if (!\in_array(true, $ways, true)) {
+                    $unwritable[] = $name;
+                }
             }
         }
 

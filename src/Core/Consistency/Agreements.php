@@ -191,8 +191,10 @@ final readonly class Agreements
             'value' => self::valueText($plan, $keeps),
         ];
         $edits = [];
-        foreach (Relation::Equal === $agreement->relation ? $odd : [] as $one) {
-            $edits = [...$edits, ...(self::cure($plan, $agreement, $one, $keeps)->edits ?? [])];
+        if (Relation::Equal === $agreement->relation) {
+            foreach ($odd as $one) {
+                $edits = [...$edits, ...(self::cure($plan, $agreement, $one, $keeps)->edits ?? [])];
+            }
         }
 
         return new Agreed(

@@ -59,7 +59,11 @@ final readonly class JobDocument
     {
         $data = $lists = [];
         foreach (JsonPieces::of($chunks) as ['name' => $name, 'index' => $index, 'value' => $value]) {
-            null === $index ? $data[$name] = $value : $lists[$name][] = $value;
+            if (null === $index) {
+                $data[$name] = $value;
+            } else {
+                $lists[$name][] = $value;
+            }
         }
         $data += $lists;
         unset($lists);
@@ -99,7 +103,9 @@ final readonly class JobDocument
         }
         foreach ($sections['ownKinds'] as $i => $row) {
             $why = Integrity::whyNotAKind($catalogue, $row);
-            null === $why || $errors[] = ['pointer' => "/ownKinds/$i/source", 'message' => $why];
+            if (null !== $why) {
+                $errors[] = ['pointer' => "/ownKinds/$i/source", 'message' => $why];
+            }
         }
         $catalogue = $catalogue->with(array_combine(
             array_map(Row::keyOf(...), $sections['ownKinds']),
@@ -276,17 +282,19 @@ final readonly class JobDocument
         }
         foreach ($looked as $section => [$fields, $records]) {
             $pointing = array_filter($fields, static fn (Field $field): bool => null !== $field->pointsTo);
-            foreach ([] === $pointing ? [] : $records as $i => $record) {
-                foreach ($pointing as $field) {
-                    $value = $record[$field->name] ?? null;
-                    if (\is_string($value) && !isset($known[$field->pointsTo][$value])) {
-                        $errors[] = [
-                            'pointer' => ('job' === $section ? '/job' : "/$section/$i").'/'.$field->name,
-                            'message' => new Message('There is no "{key}" in {section}.', [
-                                'key' => $value,
-                                'section' => (string) $field->pointsTo,
-                            ]),
-                        ];
+            if ([] !== $pointing) {
+                foreach ($records as $i => $record) {
+                    foreach ($pointing as $field) {
+                        $value = $record[$field->name] ?? null;
+                        if (\is_string($value) && !isset($known[$field->pointsTo][$value])) {
+                            $errors[] = [
+                                'pointer' => ('job' === $section ? '/job' : "/$section/$i").'/'.$field->name,
+                                'message' => new Message('There is no "{key}" in {section}.', [
+                                    'key' => $value,
+                                    'section' => (string) $field->pointsTo,
+                                ]),
+                            ];
+                        }
                     }
                 }
             }
@@ -310,7 +318,9 @@ final readonly class JobDocument
                 foreach ($fields as $field => $role) {
                     $device = (new Row($record))->text($field);
                     $why = Integrity::whyNotOfRole($catalogue, $known['devices'][$device] ?? null, $role);
-                    null === $why || $errors[] = ['pointer' => "/$section/$i/$field", 'message' => $why];
+                    if (null !== $why) {
+                        $errors[] = ['pointer' => "/$section/$i/$field", 'message' => $why];
+                    }
                 }
             }
         }
@@ -406,12 +416,16 @@ final readonly class JobDocument
     private static function journal(mixed $entries): array
     {
         $journal = [];
-        foreach (\is_array($entries) ? $entries : [] as $entry) {
-            $named = [];
-            foreach (\is_array($entry) ? $entry : [] as $field => $value) {
-                $named[(string) $field] = $value;
+        if (\is_array($entries)) {
+            foreach ($entries as $entry) {
+                $named = [];
+                if (\is_array($entry)) {
+                    foreach ($entry as $field => $value) {
+                        $named[(string) $field] = $value;
+                    }
+                }
+                $journal[] = $named;
             }
-            $journal[] = $named;
         }
 
         return $journal;

@@ -49,7 +49,9 @@ final readonly class JournalCheck
             }
             foreach ($row->list('edits') as $n => $edit) {
                 $why = self::whyNot(\is_array($edit) ? $edit : []);
-                null === $why || $wrong("edits/$n", $why);
+                if (null !== $why) {
+                    $wrong("edits/$n", $why);
+                }
             }
         }
 

@@ -125,7 +125,9 @@ final class JsonPieces
                 throw self::bad(new Message('Something in it is nested deeper than anything real.'));
             }
             // Looked at again when there is twice as much of it: an element costs its length, not its square.
-            $this->read(\strlen($this->buffer) - $this->at) || throw self::bad(new Message('This is not JSON: it ends in the middle.'));
+            if (!$this->read(\strlen($this->buffer) - $this->at)) {
+                throw self::bad(new Message('This is not JSON: it ends in the middle.'));
+            }
         }
         $text = $found['text'];
         $this->at += \strlen($found[0]);

@@ -98,11 +98,13 @@ final class JsonSchema
         $formatter = new ErrorFormatter();
         $errors = [];
         foreach ($formatter->formatKeyed($error) as $pointer => $messages) {
-            foreach (\is_array($messages) ? $messages : [] as $message) {
-                $errors[] = [
-                    'pointer' => '/' === $pointer ? '' : self::inWhole((string) $pointer, $at),
-                    'message' => new Message(\is_scalar($message) ? $message.'.' : ''),
-                ];
+            if (\is_array($messages)) {
+                foreach ($messages as $message) {
+                    $errors[] = [
+                        'pointer' => '/' === $pointer ? '' : self::inWhole((string) $pointer, $at),
+                        'message' => new Message(\is_scalar($message) ? $message.'.' : ''),
+                    ];
+                }
             }
         }
 

@@ -55,7 +55,9 @@ final readonly class NumbersPaste
         $rows = $edits = $given = [];
         $taken = 0;
         foreach ($table as $i => $one) {
-            null === $tell || $tell($i, \count($table));
+            if (null !== $tell) {
+                $tell($i, \count($table));
+            }
             $cells = [];
             foreach ($one['cells'] as $c => $cell) {
                 $cells[$columns[$c] ?? '?'.$c] = trim($cell);

@@ -29,8 +29,12 @@ final readonly class RosterColumns
                     $meanings[mb_strtolower($slot)] ??= $slot;
                     $number = substr($slot, \strlen($setting->name));
                     $meanings[mb_strtolower($setting->label).str_replace('.', ' ', $number)] ??= $slot;
-                    foreach (SettingScope::Port === $setting->scope ? $kind->ports : [] as $port) {
-                        $port->passive || $meanings[mb_strtolower($port->name.'.'.$slot)] = $port->name.'.'.$slot;
+                    if (SettingScope::Port === $setting->scope) {
+                        foreach ($kind->ports as $port) {
+                            if (!$port->passive) {
+                                $meanings[mb_strtolower($port->name.'.'.$slot)] = $port->name.'.'.$slot;
+                            }
+                        }
                     }
                 }
             }

@@ -61,14 +61,18 @@ final readonly class RosterPaste
             foreach ($table as $row) {
                 for ($c = \count($columns); $c < \count($row['cells']); ++$c) {
                     // More cells than columns: nobody said what they are.
-                    '' === $row['cells'][$c] || $unknown[] = (string) ($c + 1);
+                    if ('' !== $row['cells'][$c]) {
+                        $unknown[] = (string) ($c + 1);
+                    }
                 }
             }
         }
         $taker = new RosterTaker($plan);
         $rows = [];
         foreach ($table as $i => $one) {
-            null === $tell || $tell($i, \count($table));
+            if (null !== $tell) {
+                $tell($i, \count($table));
+            }
             $cells = [];
             foreach ($columns as $c => $column) {
                 $cells[$column] = $one['cells'][$c] ?? '';

@@ -38,7 +38,9 @@ final class RosterTaker
             $this->tags[mb_strtolower($device->tag)] = true;
             $this->position = 9999 === $device->position ? $this->position : max($this->position, $device->position);
             foreach ($device->nics as $nic) {
-                null === $nic->mac || $this->macs[(string) $nic->mac] = $device->tag;
+                if (null !== $nic->mac) {
+                    $this->macs[(string) $nic->mac] = $device->tag;
+                }
             }
         }
     }
@@ -84,7 +86,9 @@ final class RosterTaker
         ++$this->taken;
         $this->keys[$key] = true;
         $this->tags[mb_strtolower($tag)] = true;
-        null === $mac || $this->macs[(string) $mac] = $tag;
+        if (null !== $mac) {
+            $this->macs[(string) $mac] = $tag;
+        }
         $this->edits[] = Edit::add('devices', $device);
         foreach (DeviceDefaults::nics($this->plan, $device, null === $mac ? null : (string) $mac, $segment) as $nic) {
             $this->edits[] = Edit::add('nics', $nic);

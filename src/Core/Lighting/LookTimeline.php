@@ -113,7 +113,9 @@ final class LookTimeline
                 $scene = $this->sceneOfKey($number);
                 $this->byKey = $this->byKey === $scene ? 0 : $scene;
                 // A key takes over from a contact that only held until somebody switched.
-                'hold until switched' === $this->mode() && $this->byContact = [];
+                if ('hold until switched' === $this->mode()) {
+                    $this->byContact = [];
+                }
 
                 return 0 === $scene ? new Message('No scene is on key {n}.', ['n' => $number]) : null;
         }

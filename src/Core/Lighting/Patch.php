@@ -29,9 +29,11 @@ final readonly class Patch
             if (null !== $kind->setting('startAddress')) {
                 $start = self::number($device, 'startAddress', $face);
                 $universe = self::number($device, 'universe', $face);
-                null === $start || null === $universe
-                    ? $unplaced[] = $device
-                    : $fixtures[$universe][] = new Fixture($device, $start, max(1, self::number($device, 'footprint', $face) ?? 1));
+                if (null === $start || null === $universe) {
+                    $unplaced[] = $device;
+                } else {
+                    $fixtures[$universe][] = new Fixture($device, $start, max(1, self::number($device, 'footprint', $face) ?? 1));
+                }
                 continue;
             }
             if ($kind->has(Role::LightSender)) {
@@ -39,8 +41,10 @@ final readonly class Patch
                     $senders[$universe][] = [$device, self::number($device, 'priority', $face) ?? 100];
                 }
             }
-            foreach ($kind->has(Role::LightReceiver) ? self::outputPorts($device, $face) : [] as $universe => $ports) {
-                $receivers[$universe][] = [$device, $ports];
+            if ($kind->has(Role::LightReceiver)) {
+                foreach (self::outputPorts($device, $face) as $universe => $ports) {
+                    $receivers[$universe][] = [$device, $ports];
+                }
             }
         }
         $universes = [];
@@ -105,7 +109,9 @@ final readonly class Patch
         $given = [];
         for ($port = 1; $port <= $setting->count; ++$port) {
             $one = self::number($device, 'universe.'.$port, $face);
-            null === $one || $given[$one][] = $port;
+            if (null !== $one) {
+                $given[$one][] = $port;
+            }
         }
 
         return $given;

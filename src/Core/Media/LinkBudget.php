@@ -145,13 +145,15 @@ final readonly class LinkBudget implements \JsonSerializable
     private static function hopsOf(Plan $plan, Cabling $cabling, Stream $stream, array $routers, Face $face): array
     {
         [$over, $missed] = self::spread($plan, $cabling, $stream->sender, $stream->receivers, $stream->multicast, $face);
-        foreach ($stream->outside ? $routers : [] as $router) {
-            $way = $cabling->way($stream->sender, $router);
-            foreach ($way ?? [] as $hop) {
-                $over[$hop->key()] = [$hop, ($over[$hop->key()][1] ?? 0) + 1];
-            }
-            if (null !== $way) {
-                break;
+        if ($stream->outside) {
+            foreach ($routers as $router) {
+                $way = $cabling->way($stream->sender, $router);
+                foreach ($way ?? [] as $hop) {
+                    $over[$hop->key()] = [$hop, ($over[$hop->key()][1] ?? 0) + 1];
+                }
+                if (null !== $way) {
+                    break;
+                }
             }
         }
 
@@ -249,7 +251,9 @@ final readonly class LinkBudget implements \JsonSerializable
                 if (isset($wanted[$hop->key()]) || ($here === $sender) || (!$looks && $isHeard)) {
                     $over[$hop->key()] ??= [$hop, 1];
                     // A device passes nothing on; whatever reaches a switch is asked there again.
-                    $other->kind->has(Role::Switches) && $queue[] = [$there, $cable->key];
+                    if ($other->kind->has(Role::Switches)) {
+                        $queue[] = [$there, $cable->key];
+                    }
                 }
             }
         }
@@ -268,13 +272,15 @@ final readonly class LinkBudget implements \JsonSerializable
     {
         $fetched = [];
         foreach ($plan->devices as $device) {
-            foreach (null === $device->kind->fetches ? [] : $routers as $router) {
-                $way = $cabling->way($router, $device->key);
-                foreach ($way ?? [] as $hop) {
-                    $fetched[$hop->key()] = [$hop, ($fetched[$hop->key()][1] ?? 0.0) + $device->kind->fetches / 1000];
-                }
-                if (null !== $way) {
-                    break;
+            if (null !== $device->kind->fetches) {
+                foreach ($routers as $router) {
+                    $way = $cabling->way($router, $device->key);
+                    foreach ($way ?? [] as $hop) {
+                        $fetched[$hop->key()] = [$hop, ($fetched[$hop->key()][1] ?? 0.0) + $device->kind->fetches / 1000];
+                    }
+                    if (null !== $way) {
+                        break;
+                    }
                 }
             }
         }
@@ -287,10 +293,12 @@ final readonly class LinkBudget implements \JsonSerializable
     {
         $behind = [];
         foreach ($plan->extensions as $extension) {
-            foreach (null === $extension->pbx ? [] : $plan->ringing($extension) as $phone) {
-                foreach ($cabling->way($phone, (string) $extension->pbx) ?? [] as $hop) {
-                    foreach ([$hop, new LinkHop($hop->cable, $hop->to, $hop->from)] as $one) {
-                        $behind[$one->key()] = [$one, ($behind[$one->key()][1] ?? 0) + 1];
+            if (null !== $extension->pbx) {
+                foreach ($plan->ringing($extension) as $phone) {
+                    foreach ($cabling->way($phone, (string) $extension->pbx) ?? [] as $hop) {
+                        foreach ([$hop, new LinkHop($hop->cable, $hop->to, $hop->from)] as $one) {
+                            $behind[$one->key()] = [$one, ($behind[$one->key()][1] ?? 0) + 1];
+                        }
                     }
                 }
             }

@@ -24,12 +24,16 @@ final readonly class NamedHosts
         foreach ($plan->devices as $device) {
             foreach ($device->nics as $nic) {
                 $address = $nic->setting('address')->effective($face);
-                null === $address || '' === $address || $devices[$address] ??= $device;
+                if (null !== $address && '' !== $address) {
+                    $devices[$address] ??= $device;
+                }
             }
             $name = null === $device->kind->setting('hostName') ? '' : strtolower((string) $device->setting('hostName')->effective($face));
             if ('' !== $name) {
                 $devices[$name] ??= $device;
-                '' === $domain || $devices[$name.'.'.$domain] ??= $device;
+                if ('' !== $domain) {
+                    $devices[$name.'.'.$domain] ??= $device;
+                }
             }
         }
 

@@ -28,7 +28,9 @@ final class PlannedStreams
             }
             $hosts ??= NamedHosts::of($plan, $face);
             $pushed = self::pushStream($plan, $device, $url, $hosts->find($url->host, $device));
-            null === $pushed || $streams[$pushed->key] = $pushed;
+            if (null !== $pushed) {
+                $streams[$pushed->key] = $pushed;
+            }
         }
 
         return $streams;

@@ -49,16 +49,18 @@ final readonly class PushTarget
         $offered = [];
         foreach ($plan->devices as $device) {
             $address = $device->nic()?->setting('address')->effective($face);
-            foreach (null === $address || '' === $address ? [] : $device->services($face) as $service) {
-                if (self::SERVICE === $service->name) {
-                    $latency = null === $device->kind->setting('latency') ? null : $device->setting('latency')->effective($face);
-                    $offered[] = [
-                        'device' => $device,
-                        'url' => StreamUrl::of('srt', (string) $address, $service->port->number, '', ['mode' => 'caller']
-                            + (null === $latency || '' === $latency ? [] : ['latency' => $latency])),
-                        'sealed' => null !== $device->kind->setting('takesWith')
-                            && self::SEALED === $device->setting('takesWith')->effective($face),
-                    ];
+            if (null !== $address && '' !== $address) {
+                foreach ($device->services($face) as $service) {
+                    if (self::SERVICE === $service->name) {
+                        $latency = null === $device->kind->setting('latency') ? null : $device->setting('latency')->effective($face);
+                        $offered[] = [
+                            'device' => $device,
+                            'url' => StreamUrl::of('srt', (string) $address, $service->port->number, '', ['mode' => 'caller']
+                                + (null === $latency || '' === $latency ? [] : ['latency' => $latency])),
+                            'sealed' => null !== $device->kind->setting('takesWith')
+                                && self::SEALED === $device->setting('takesWith')->effective($face),
+                        ];
+                    }
                 }
             }
         }

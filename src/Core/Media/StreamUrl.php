@@ -277,10 +277,12 @@ final readonly class StreamUrl implements \Stringable, \JsonSerializable
     private static function query(string $text): array
     {
         $query = [];
-        foreach ('' === $text ? [] : explode('&', $text) as $pair) {
-            [$name, $value] = explode('=', $pair, 2) + [1 => ''];
-            // A plus is a plus here: this is no form.
-            $query[rawurldecode($name)] = rawurldecode($value);
+        if ('' !== $text) {
+            foreach (explode('&', $text) as $pair) {
+                [$name, $value] = explode('=', $pair, 2) + [1 => ''];
+                // A plus is a plus here: this is no form.
+                $query[rawurldecode($name)] = rawurldecode($value);
+            }
         }
 
         return $query;

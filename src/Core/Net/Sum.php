@@ -131,10 +131,14 @@ final readonly class Sum
         }
         $lines = [['scheme', $parts['scheme'] ?? ''], ['host', $parts['host']]];
         foreach (['port', 'user', 'path', 'query', 'fragment'] as $name) {
-            isset($parts[$name]) && $lines[] = [$name, (string) $parts[$name]];
+            if (isset($parts[$name])) {
+                $lines[] = [$name, (string) $parts[$name]];
+            }
         }
         // A password in a URL is still one.
-        isset($parts['pass']) && $lines[] = ['password', '••••'];
+        if (isset($parts['pass'])) {
+            $lines[] = ['password', '••••'];
+        }
 
         return new self($lines);
     }

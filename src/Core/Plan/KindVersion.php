@@ -84,7 +84,9 @@ final readonly class KindVersion
         $edits = [];
         foreach ($fields as $field => $value) {
             $before = $row[$field] ?? null;
-            $before === $value || $edits[] = Edit::put('ownKinds', $this->code, $field, $before, $value);
+            if ($before !== $value) {
+                $edits[] = Edit::put('ownKinds', $this->code, $field, $before, $value);
+            }
         }
 
         return new Change($why, $edits);
@@ -138,7 +140,9 @@ final readonly class KindVersion
         foreach ($plan->slots($device, true) as $slot) {
             $new = $kind->setting($slot->setting->name);
             $isThere = null !== $new && $new->scope === $slot->setting->scope && \in_array($slot->ref->slot, $new->slots(), true);
-            $isThere && self::takes($new, $slot->value) || $gone[] = $slot->local;
+            if (!$isThere || !self::takes($new, $slot->value)) {
+                $gone[] = $slot->local;
+            }
         }
 
         return $gone;
@@ -147,11 +151,15 @@ final readonly class KindVersion
     /** What is written must be what the job's document would be read with. */
     private static function takes(Setting $setting, TrackedValue $value): bool
     {
-        foreach (ValueType::Device === $setting->type ? [] : [$value->own(Face::Planned), $value->set] as $text) {
-            try {
-                null === $text || '' === $text || $setting->read($text);
-            } catch (Malformed) {
-                return false;
+        if (ValueType::Device !== $setting->type) {
+            foreach ([$value->own(Face::Planned), $value->set] as $text) {
+                try {
+                    if (null !== $text && '' !== $text) {
+                        $setting->read($text);
+                    }
+                } catch (Malformed) {
+                    return false;
+                }
             }
         }
 

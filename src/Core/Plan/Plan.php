@@ -149,8 +149,10 @@ final class Plan
             static fn (Translation $one): array => [$one->position, $one->key],
         );
         $extensions = $like->extensions ?? $this->each('extensions', Extension::fromRow(...));
-        null === $like && uasort($extensions, static fn (Extension $a, Extension $b): int => [$a->number, $a->key]
-            <=> [$b->number, $b->key]);
+        if (null === $like) {
+            uasort($extensions, static fn (Extension $a, Extension $b): int => [$a->number, $a->key]
+                <=> [$b->number, $b->key]);
+        }
         $this->extensions = $extensions;
         $this->terminals = $like->terminals ?? $this->each('terminals', Terminal::fromRow(...));
         $this->accounts = $like->accounts ?? $this->each('accounts', $this->account(...));
@@ -174,7 +176,11 @@ final class Plan
         $this->markRows = $like->markRows ?? self::markRowsOf($rows['marks'] ?? []);
         $this->tests = $like->tests ?? $this->each('tests', AddedTest::fromRow(...));
         $this->observations = $like->observations ?? $this->indexObservations();
-        null === $like ? $this->index() : $this->indexAs($like);
+        if (null === $like) {
+            $this->index();
+        } else {
+            $this->indexAs($like);
+        }
     }
 
     /**
@@ -272,7 +278,9 @@ final class Plan
         }
         foreach ($this->extensions as $extension) {
             $this->byNumber[$extension->number] ??= $extension;
-            null === $extension->phone || $this->extensionsOf[$extension->phone][] = $extension;
+            if (null !== $extension->phone) {
+                $this->extensionsOf[$extension->phone][] = $extension;
+            }
         }
         foreach ($this->terminals as $terminal) {
             $extension = $this->extensions[$terminal->extension] ?? null;
@@ -470,7 +478,9 @@ final class Plan
             $this->nicsOn = [];
             foreach ($this->devices as $device) {
                 foreach ($device->nics as $nic) {
-                    null === $nic->segment || $this->nicsOn[$nic->segment][] = $nic;
+                    if (null !== $nic->segment) {
+                        $this->nicsOn[$nic->segment][] = $nic;
+                    }
                 }
             }
         }
@@ -657,7 +667,9 @@ final class Plan
         $accounts = [];
         foreach ($this->extensionsOf($device->key) as $extension) {
             $account = $this->accountOf($extension->key);
-            null === $account || $accounts[$extension->number] = $account;
+            if (null !== $account) {
+                $accounts[$extension->number] = $account;
+            }
         }
 
         return $accounts;

@@ -60,7 +60,9 @@ final readonly class RegistrarEntry
     public function note(Facts $facts): void
     {
         $facts->note($this->record().':macEntered', null === $this->record->macEntered ? null : (string) $this->record->macEntered);
-        $this->needsMac() || $facts->note($this->record().':enteredAt', $this->record->enteredAt);
+        if (!$this->needsMac()) {
+            $facts->note($this->record().':enteredAt', $this->record->enteredAt);
+        }
     }
 
     /**

@@ -79,8 +79,10 @@ final readonly class Row
         $value = $this->data[$field] ?? null;
 
         $map = [];
-        foreach (\is_array($value) ? $value : [] as $name => $one) {
-            $map[(string) $name] = $one;
+        if (\is_array($value)) {
+            foreach ($value as $name => $one) {
+                $map[(string) $name] = $one;
+            }
         }
 
         return $map;

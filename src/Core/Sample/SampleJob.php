@@ -208,13 +208,15 @@ final class SampleJob
                 $this->interface($key, $segment['key'], $segment['network']->firstHost(), $segment['network']->mask);
             }
             foreach ($of as $other => $far) {
-                foreach ($other === $n ? [] : $far as $segment) {
-                    $this->add('routes', [
-                        'key' => $key.'-'.$segment['key'],
-                        'router' => $key,
-                        'destination' => (string) $segment['network'],
-                        'via' => (string) $backbone->firstHost()->plus($other),
-                    ]);
+                if ($other !== $n) {
+                    foreach ($far as $segment) {
+                        $this->add('routes', [
+                            'key' => $key.'-'.$segment['key'],
+                            'router' => $key,
+                            'destination' => (string) $segment['network'],
+                            'via' => (string) $backbone->firstHost()->plus($other),
+                        ]);
+                    }
                 }
             }
             $this->rules($key, 0 === $n);
@@ -260,8 +262,12 @@ final class SampleJob
             $senders = $receivers = [];
             foreach ($plan->nicsOn($segment['key']) as $nic) {
                 $kind = $plan->devices[$nic->device]->kind;
-                $kind->has(Role::StreamSender) && $senders[] = $nic->device;
-                $kind->has(Role::StreamReceiver) && $receivers[$nic->device] = $nic->device;
+                if ($kind->has(Role::StreamSender)) {
+                    $senders[] = $nic->device;
+                }
+                if ($kind->has(Role::StreamReceiver)) {
+                    $receivers[$nic->device] = $nic->device;
+                }
             }
             if ([] === $senders) {
                 continue;
@@ -288,11 +294,17 @@ final class SampleJob
         // Who receives stands on the wire of who sends: what crosses routers is told by rules that are made before anybody lives there.
         $receivers = [];
         foreach ($plan->devices as $one) {
-            $one->kind->has(Role::StreamReceiver) && $receivers[$one->nic()->segment ?? ''][] = $one;
+            if ($one->kind->has(Role::StreamReceiver)) {
+                $receivers[$one->nic()->segment ?? ''][] = $one;
+            }
         }
         foreach ($switches as $i => $switch) {
-            isset($switch->kind->settings['poeBudget']) && $this->planValue($switch->record().'#poeBudget', (string) self::POE_WATTS);
-            0 === $i || $this->cable($switch, $switches[intdiv($i - 1, 8)], 'up-'.$i, self::UPLINK_MBPS);
+            if (isset($switch->kind->settings['poeBudget'])) {
+                $this->planValue($switch->record().'#poeBudget', (string) self::POE_WATTS);
+            }
+            if (0 !== $i) {
+                $this->cable($switch, $switches[intdiv($i - 1, 8)], 'up-'.$i, self::UPLINK_MBPS);
+            }
         }
         $this->patchProcessors($plan);
         $n = $streams = $lights = 0;
@@ -306,7 +318,9 @@ final class SampleJob
             if ($device->kind->has(Role::LightSender)) {
                 $universe = (string) ++$lights;
                 foreach (['universesSent', 'universe'] as $setting) {
-                    isset($device->kind->settings[$setting]) && $this->planValue($device->record().'#'.$setting, $universe);
+                    if (isset($device->kind->settings[$setting])) {
+                        $this->planValue($device->record().'#'.$setting, $universe);
+                    }
                 }
             }
             $near = $receivers[$device->nic()->segment ?? ''] ?? [];
@@ -314,7 +328,9 @@ final class SampleJob
                 $to = $near[$streams++ % \count($near)];
                 $this->add('streams', ['key' => $device->key, 'name' => $device->tag, 'sender' => $device->key, 'transport' => 'RTSP',
                     'cast' => 'unicast']);
-                $to === $device || $this->add('deliveries', ['key' => $device->key, 'stream' => $device->key, 'device' => $to->key]);
+                if ($to !== $device) {
+                    $this->add('deliveries', ['key' => $device->key, 'stream' => $device->key, 'device' => $to->key]);
+                }
             }
         }
     }
@@ -495,7 +511,9 @@ final class SampleJob
         /** @var array<int, list<Kind>> $in place of the segment → what lives there */
         $in = [0 => [$laptop], 1 => [$registrar]];
         $hosted = $devices < self::HOSTED_FROM ? null : $this->hostedKind();
-        null === $hosted || $in[0][] = $hosted;
+        if (null !== $hosted) {
+            $in[0][] = $hosted;
+        }
         $voice = array_keys(array_filter($this->segments, static fn (array $one): bool => 1 === $one['home']));
         $media = array_keys(array_filter($this->segments, static fn (array $one): bool => 2 === $one['home']));
         for ($i = $routers + (null === $hosted ? 2 : 3); $i < $devices; ++$i) {
@@ -522,7 +540,9 @@ final class SampleJob
             foreach ($kinds as $kind) {
                 $n = $count[$kind->code] = ($count[$kind->code] ?? 0) + 1;
                 $key = \sprintf('%s-%04d', $kind->code, $n);
-                [] === $kind->activePorts() || $blocks[$kind->code][] = $at;
+                if ([] !== $kind->activePorts()) {
+                    $blocks[$kind->code][] = $at;
+                }
                 $isPhone = $kind->has(Role::FileClient);
                 $also = $isPhone && null !== $before && 0 === ++$terminals % self::ALSO_EVERY ? $before : null;
                 $where = $also['where'] ?? [$this->oneOf(self::PLACES).' '.(1 + ($this->chance)(40)), $this->oneOf(self::SIDES)];
@@ -533,7 +553,9 @@ final class SampleJob
                     $own = (string) (2 * 10 ** ($digits - 1) + ++$number);
                     $isTheirs = null !== $hosted && 0 === $number % self::HOSTED_EVERY && self::speaksTls($kind);
                     $this->rings($key, $mac, $own, $where[0], ($isTheirs ? $hosted : $registrar)->code.'-0001');
-                    $isTheirs && $this->fetchesFromTheProvider($key);
+                    if ($isTheirs) {
+                        $this->fetchesFromTheProvider($key);
+                    }
                     $before = $isTheirs ? null : ['number' => $own, 'where' => $where];
                 }
                 $at = [] === $kind->activePorts() ? $at : $at->plus(1);
@@ -618,7 +640,9 @@ final class SampleJob
             $this->add('nics', ['segment' => 0 === $i ? $segment : null] + $nic);
         }
         $main = $kind->activePorts()[0] ?? null;
-        null === $main || $this->planValue('nics/'.$key.'.'.$main->name.'#address', (string) $address);
+        if (null !== $main) {
+            $this->planValue('nics/'.$key.'.'.$main->name.'#address', (string) $address);
+        }
         if (LoginPattern::Held === $kind->login->pattern) {
             $this->changeSecret('devices/'.$key, 'label', $kind->login->user);
         }
@@ -636,13 +660,17 @@ final class SampleJob
     private function hostedKind(): ?Kind
     {
         $kinds = array_values(array_filter($this->kinds(Role::Registrar), static fn (Kind $kind): bool => $kind->isHosted()));
-        foreach ([] === $kinds ? [] : [
-            'realm' => 'voice.example',
-            'siteProfile' => 'The site',
-            'emergencyAddress' => 'A site that is not there',
-            'provisioningString' => self::PROVIDER,
-        ] as $name => $value) {
-            null === $kinds[0]->setting($name) || $this->planValue('devices/'.$kinds[0]->code.'-0001#'.$name, $value);
+        if ([] !== $kinds) {
+            foreach ([
+                'realm' => 'voice.example',
+                'siteProfile' => 'The site',
+                'emergencyAddress' => 'A site that is not there',
+                'provisioningString' => self::PROVIDER,
+            ] as $name => $value) {
+                if (null !== $kinds[0]->setting($name)) {
+                    $this->planValue('devices/'.$kinds[0]->code.'-0001#'.$name, $value);
+                }
+            }
         }
 
         return $kinds[0] ?? null;
@@ -756,7 +784,9 @@ final class SampleJob
         }
         foreach ($plan->extensionsOf($device->key) as $extension) {
             $account = $plan->accountOf($extension->key);
-            null === $account || $this->changeSecret('accounts/'.$account->key, 'sip', $account->user);
+            if (null !== $account) {
+                $this->changeSecret('accounts/'.$account->key, 'sip', $account->user);
+            }
         }
     }
 }

@@ -89,13 +89,15 @@ final readonly class Message implements \Stringable, \JsonSerializable
             return new self(\is_scalar($stored) ? (string) $stored : '');
         }
         $with = [];
-        foreach (\is_array($stored[1] ?? null) ? $stored[1] : [] as $name => $value) {
-            $with[(string) $name] = match (true) {
-                \is_array($value) => self::fromStored($value),
-                \is_int($value) => $value,
-                \is_scalar($value) => (string) $value,
-                default => '',
-            };
+        if (\is_array($stored[1] ?? null)) {
+            foreach ($stored[1] as $name => $value) {
+                $with[(string) $name] = match (true) {
+                    \is_array($value) => self::fromStored($value),
+                    \is_int($value) => $value,
+                    \is_scalar($value) => (string) $value,
+                    default => '',
+                };
+            }
         }
 
         return new self(\is_scalar($stored[0] ?? null) ? (string) $stored[0] : '', $with);

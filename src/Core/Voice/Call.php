@@ -357,7 +357,9 @@ final class Call
         if ($speaks && null !== $own && '' !== $own && $own !== $device) {
             $media = Dial::sound($this->model, $own, $device, $this->facts);
             $broken = $media->brokenHop()?->text;
-            null === $broken || $deaf[] = $broken;
+            if (null !== $broken) {
+                $deaf[] = $broken;
+            }
         }
         foreach ($deaf as $why) {
             $this->steps[] = new Message('It rings, but sound does not go both ways: {reason}', ['reason' => $why]);

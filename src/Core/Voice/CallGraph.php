@@ -56,12 +56,14 @@ final class CallGraph
             $this->edge('ringGroups/'.$one->key, $one->number, $one->pbx, $one->otherwise, false, null);
             foreach ($one->members as $number) {
                 $found = $numbering->at($one->pbx, $number);
-                $found instanceof Extension || $this->dead[] = [
-                    'record' => 'ringGroups/'.$one->key,
-                    'from' => $one->number,
-                    'digits' => $number,
-                    'why' => new Message('no phone has that number.'),
-                ];
+                if (!$found instanceof Extension) {
+                    $this->dead[] = [
+                        'record' => 'ringGroups/'.$one->key,
+                        'from' => $one->number,
+                        'digits' => $number,
+                        'why' => new Message('no phone has that number.'),
+                    ];
+                }
             }
         }
         foreach ($this->plan->menus as $one) {
@@ -72,7 +74,9 @@ final class CallGraph
         }
         foreach ($this->plan->inboundRoutes as $one) {
             $trunk = $this->plan->trunks[$one->trunk] ?? null;
-            null === $trunk || $this->edge('inboundRoutes/'.$one->key, $trunk->name.' '.$one->map, $trunk->pbx, $one->to, false, null);
+            if (null !== $trunk) {
+                $this->edge('inboundRoutes/'.$one->key, $trunk->name.' '.$one->map, $trunk->pbx, $one->to, false, null);
+            }
         }
     }
 

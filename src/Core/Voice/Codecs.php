@@ -28,7 +28,9 @@ final class Codecs
         $default = $device?->kind->setting('codecs')->default ?? null;
         $value = $device?->setting('codecs')->effective($model->face) ?? $default;
         // What comes with the kind is no fact of this job, and makes nothing stale that was proved before anybody spoke of codecs.
-        $value === $default || $facts->note('devices/'.$end.':codecs', $value);
+        if ($value !== $default) {
+            $facts->note('devices/'.$end.':codecs', $value);
+        }
 
         return null === $value || '' === $value ? null : ValueType::List->parts($value);
     }

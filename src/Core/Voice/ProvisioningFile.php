@@ -139,12 +139,14 @@ final readonly class ProvisioningFile
             return [$e->message()];
         }
         $lines = [];
-        foreach (null === $before ? [] : $after->since($before) as $name => [$was, $is]) {
-            $lines[] = new Message('{name}: {was} → {is}', [
-                'name' => $name,
-                'was' => '' === $was ? '–' : $was,
-                'is' => '' === $is ? '–' : $is,
-            ]);
+        if (null !== $before) {
+            foreach ($after->since($before) as $name => [$was, $is]) {
+                $lines[] = new Message('{name}: {was} → {is}', [
+                    'name' => $name,
+                    'was' => '' === $was ? '–' : $was,
+                    'is' => '' === $is ? '–' : $is,
+                ]);
+            }
         }
 
         return $lines;

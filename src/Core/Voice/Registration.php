@@ -36,7 +36,9 @@ final readonly class Registration
         $plan = $model->plan;
         $facts = new Facts();
         $at = ['number' => $extension->number];
-        null === $device && $facts->note('extensions/'.$extension->key.':phone', $extension->phone);
+        if (null === $device) {
+            $facts->note('extensions/'.$extension->key.':phone', $extension->phone);
+        }
         $phone = $plan->devices[$device ?? $extension->phone ?? ''] ?? null;
         if (null === $phone) {
             return new self(false, new Message('No phone is given to {number}.', $at), $facts);

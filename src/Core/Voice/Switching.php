@@ -388,15 +388,17 @@ final class Switching
         }
         $outside = OutsideNumber::tryFromString($sent, $this->plan->job->text('country'))
             ?? (str_starts_with($sent, '00') ? OutsideNumber::tryFromString('+'.substr($sent, 2)) : null);
-        foreach (null === $outside ? [] : [substr((string) $outside, 1), $outside->national(), $sent] as $number) {
-            foreach ($this->plan->inboundRoutes as $route) {
-                $trunk = $this->plan->trunks[$route->trunk] ?? null;
-                // What takes any number says nothing about whose it is.
-                if (null === $trunk || null !== $trunk->far || 'full' === $route->map->match('1')) {
-                    continue;
-                }
-                if ('full' === $route->map->match($number)) {
-                    return [$trunk, $number];
+        if (null !== $outside) {
+            foreach ([substr((string) $outside, 1), $outside->national(), $sent] as $number) {
+                foreach ($this->plan->inboundRoutes as $route) {
+                    $trunk = $this->plan->trunks[$route->trunk] ?? null;
+                    // What takes any number says nothing about whose it is.
+                    if (null === $trunk || null !== $trunk->far || 'full' === $route->map->match('1')) {
+                        continue;
+                    }
+                    if ('full' === $route->map->match($number)) {
+                        return [$trunk, $number];
+                    }
                 }
             }
         }

@@ -81,11 +81,15 @@ final readonly class Totp
     public function __toString(): string
     {
         $bits = $text = '';
-        foreach ('' === $this->secret ? [] : str_split($this->secret) as $byte) {
-            $bits .= str_pad(decbin(\ord($byte)), 8, '0', \STR_PAD_LEFT);
+        if ('' !== $this->secret) {
+            foreach (str_split($this->secret) as $byte) {
+                $bits .= str_pad(decbin(\ord($byte)), 8, '0', \STR_PAD_LEFT);
+            }
         }
-        foreach ('' === $bits ? [] : str_split($bits, 5) as $five) {
-            $text .= self::BASE32[(int) bindec(str_pad($five, 5, '0'))];
+        if ('' !== $bits) {
+            foreach (str_split($bits, 5) as $five) {
+                $text .= self::BASE32[(int) bindec(str_pad($five, 5, '0'))];
+            }
         }
 
         return $text;

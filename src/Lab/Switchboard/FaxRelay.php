@@ -20,7 +20,9 @@ final class FaxRelay
             Background::run('fax', function () use ($from, $to): void {
                 while (null !== $received = $this->side($from)->receive()) {
                     $far = $this->far[$to];
-                    null === $far || $this->side($to)->send($far[0], $far[1], $received[2]);
+                    if (null !== $far) {
+                        $this->side($to)->send($far[0], $far[1], $received[2]);
+                    }
                 }
             });
         }

@@ -105,7 +105,9 @@ final class IncomingLeg
 
     public function ring(): void
     {
-        $this->isAnswered || $this->isOver || $this->respond(180);
+        if (!$this->isAnswered && !$this->isOver) {
+            $this->respond(180);
+        }
     }
 
     /**
@@ -168,7 +170,11 @@ final class IncomingLeg
     /** @param \Closure(): void $then */
     public function whenOver(\Closure $then): void
     {
-        $this->isOver ? $then() : $this->ended[] = $then;
+        if ($this->isOver) {
+            $then();
+        } else {
+            $this->ended[] = $then;
+        }
     }
 
     private function over(): void

@@ -102,7 +102,11 @@ final class JoinedCall
             $status = $answer->await();
             unset($answers[$i]);
             if ($status < 300) {
-                $this->isOver() ? $legs[$i]->end() : $this->answered = $legs[$i];
+                if ($this->isOver()) {
+                    $legs[$i]->end();
+                } else {
+                    $this->answered = $legs[$i];
+                }
                 // Nobody waits for those that ring in vain: one that picks up in the same moment is told so by its own leg.
                 foreach ($answers as $other => $late) {
                     $legs[$other]->takeBack();
@@ -145,9 +149,13 @@ final class JoinedCall
         $this->announced = $announced;
         $this->openFax = $openFax;
         $far = $this->answered?->far();
-        null === $far || $there->aim($far->address, $far->port);
+        if (null !== $far) {
+            $there->aim($far->address, $far->port);
+        }
         $near = $this->caller->offer();
-        null === $near || $here->aim($near->address, $near->port);
+        if (null !== $near) {
+            $here->aim($near->address, $near->port);
+        }
         $here->join($there);
     }
 
@@ -176,7 +184,9 @@ final class JoinedCall
             return [$answer->status ?? 408, ''];
         }
         $session = $this->onward($answer->body, $isByCaller ? 'caller' : 'called');
-        $isByCaller && $this->caller->agree($request, $session);
+        if ($isByCaller) {
+            $this->caller->agree($request, $session);
+        }
 
         return [200, $session];
     }
@@ -229,7 +239,9 @@ final class JoinedCall
             return $session;
         }
         $lines = ['caller' => $this->here, 'called' => $this->there];
-        0 === $sound->address->number || $lines[$from]->aim($sound->address, $sound->port);
+        if (0 !== $sound->address->number) {
+            $lines[$from]->aim($sound->address, $sound->port);
+        }
 
         return (string) new Session(
             $announced[$to],

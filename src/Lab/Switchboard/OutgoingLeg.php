@@ -65,7 +65,9 @@ final class OutgoingLeg
         ], $session);
         $provisional = function (SipMessage $heard) use ($ringing): void {
             $this->isHeard = true;
-            180 === $heard->status && $ringing();
+            if (180 === $heard->status) {
+                $ringing();
+            }
         };
         $answer = $this->line->ask($invite, $this->host, $this->port, $first, $provisional);
         if (null === $answer && $this->isHeard) {
@@ -164,7 +166,11 @@ final class OutgoingLeg
     /** Taken back while it rings, hung up where it stands. */
     public function end(): void
     {
-        null === $this->answer ? $this->takeBack() : $this->hangUp();
+        if (null === $this->answer) {
+            $this->takeBack();
+        } else {
+            $this->hangUp();
+        }
     }
 
     private function hangUp(): void

@@ -129,7 +129,11 @@ final class Provider
             null === $request->header('Date') ? [] : [['Date', $request->header('Date')]],
         );
         $status = $call->ring([$leg], $request->body, self::RING_SECONDS, self::FIRST_SECONDS);
-        200 === $status ? $call->caller->answer($leg->session(), $leg->assertedIdentity()) : $call->caller->refuse($status);
+        if (200 === $status) {
+            $call->caller->answer($leg->session(), $leg->assertedIdentity());
+        } else {
+            $call->caller->refuse($status);
+        }
     }
 
     /** @return array{Ipv4, int}|null */

@@ -70,10 +70,12 @@ final class Switchboard
     {
         $site = $this->network->siteOf($from);
         $name = null === $site ? null : $this->network->nameOf($site);
-        foreach (null === $name ? [] : ($this->plan)()->trunks as $trunk) {
-            $far = $trunk->far ?? (null === $trunk->address ? null : SimulatedNetwork::outside($trunk->address));
-            if ($trunk->pbx === $this->standIn->state->device && $far === $name) {
-                return $trunk;
+        if (null !== $name) {
+            foreach (($this->plan)()->trunks as $trunk) {
+                $far = $trunk->far ?? (null === $trunk->address ? null : SimulatedNetwork::outside($trunk->address));
+                if ($trunk->pbx === $this->standIn->state->device && $far === $name) {
+                    return $trunk;
+                }
             }
         }
 
@@ -167,7 +169,9 @@ final class Switchboard
                 default => $this->refuse($call, 404),
             };
         }
-        null === $routing || $this->refuse($call, 482);
+        if (null !== $routing) {
+            $this->refuse($call, 482);
+        }
     }
 
     private function refuse(JoinedCall $call, int $status): null
@@ -333,13 +337,17 @@ final class Switchboard
     {
         $here = $call->here(fn (): AudioLine => $this->side($hertz, $call->onKey(...)));
         $near = $call->caller->offer();
-        $call->caller->isAnswered() || delay(0.1);
+        if (!$call->caller->isAnswered()) {
+            delay(0.1);
+        }
         if (!$call->isOver()) {
             $call->caller->answer(
                 $this->session($here, $call, $this->announcedAddress($trunk)),
                 $this->identity($as),
             );
-            null === $near || $here->isStarted() || $here->start($near->address, $near->port);
+            if (null !== $near && !$here->isStarted()) {
+                $here->start($near->address, $near->port);
+            }
         }
 
         return null;

@@ -174,7 +174,9 @@ final readonly class Reader
     private static function isOdd(Setting $setting, string $value): bool
     {
         try {
-            '' === $value || $setting->read($value);
+            if ('' !== $value) {
+                $setting->read($value);
+            }
         } catch (Malformed) {
             return true;
         }

@@ -165,7 +165,9 @@ final readonly class Orders
     {
         $waiting = [];
         foreach ($this->open($job) as $order) {
-            WorkOrder::REFETCH === $order->kind && \is_string($order->what['device'] ?? null) && $waiting[$order->what['device']] = true;
+            if (WorkOrder::REFETCH === $order->kind && \is_string($order->what['device'] ?? null)) {
+                $waiting[$order->what['device']] = true;
+            }
         }
         $count = 0;
         foreach ($devices as $key) {

@@ -77,10 +77,12 @@ final readonly class ClockListener
         ];
         $isMeant = false;
         foreach (SoundNetwork::all($plan) as $network) {
-            foreach ($network->segment === $test->called ? $network->mayLead() : [] as $device) {
-                $mac = $device->nic()?->mac;
-                $isMeant = $isMeant || $whose->isAt($device, $first['from'])
-                    || (null !== $mac && Announce::identity($mac) === $first['announce']->clock);
+            if ($network->segment === $test->called) {
+                foreach ($network->mayLead() as $device) {
+                    $mac = $device->nic()?->mac;
+                    $isMeant = $isMeant || $whose->isAt($device, $first['from'])
+                        || (null !== $mac && Announce::identity($mac) === $first['announce']->clock);
+                }
             }
         }
 

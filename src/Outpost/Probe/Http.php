@@ -83,7 +83,9 @@ final readonly class Http
         }
         $answer = self::answer($response->headers['www-authenticate'] ?? '', $login, $method, $path);
         // A digest gives nothing away; what can be read on the way, or by whoever answers, goes to nobody unknown.
-        str_starts_with((string) $answer, 'Basic ') && $secret?->mustBeKnown($trust?->known);
+        if (str_starts_with((string) $answer, 'Basic ')) {
+            $secret?->mustBeKnown($trust?->known);
+        }
         $again = new Request($method, $path, $headers + ['authorization' => (string) $answer], $body);
 
         return null === $answer ? $response : $this->exchange($from, $to, $port, $again, $seconds, $trust);
@@ -152,7 +154,9 @@ final readonly class Http
                         break;
                     }
                     // The client takes a status that nobody has looked at for an error.
-                    $chunk->isFirst() && $response->getStatusCode();
+                    if ($chunk->isFirst()) {
+                        $response->getStatusCode();
+                    }
                     $body .= $chunk->getContent();
                     if ($chunk->isLast() || \strlen($body) >= self::LARGEST) {
                         return self::response($response, substr($body, 0, self::LARGEST));

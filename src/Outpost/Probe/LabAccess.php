@@ -103,7 +103,11 @@ final readonly class LabAccess implements NetworkAccess
             try {
                 return $this->datagrams($place->address, $port);
             } catch (NoAnswer $e) {
-                microtime(true) < $until ? delay(0.1) : throw $e;
+                if (microtime(true) < $until) {
+                    delay(0.1);
+                } else {
+                    throw $e;
+                }
             }
         }
     }

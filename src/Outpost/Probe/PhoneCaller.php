@@ -115,7 +115,9 @@ final readonly class PhoneCaller
         $said = self::until(self::SOUND, $look, self::isHeard(...)) ?? $said;
         $there = null === $called ? null : $this->there($place, $called);
         $log[] = self::line($caller[0]->tag, $said);
-        null === $called || $log[] = self::line($called[0]->tag, $there);
+        if (null !== $called) {
+            $log[] = self::line($called[0]->tag, $there);
+        }
         $at += ['sent' => (int) $said['sent'], 'heard' => (int) $said['heard'], 'with' => Sanitizer::text($said['with'], 60)];
         $isThere = null === $there ? null : $called[0]->kind->admin?->call?->talks === $there['state'] && $from === $there['with'];
 

@@ -316,7 +316,9 @@ final class SipCaller
             $hop = [$host, $this->at];
         }
         if (null !== $far && !$this->mayFollow($far->address, $far->port)) {
-            null === $this->invite || $this->line->confirm($this->invite, $dialog('ACK', $answer->sequence()), ...$hop);
+            if (null !== $this->invite) {
+                $this->line->confirm($this->invite, $dialog('ACK', $answer->sequence()), ...$hop);
+            }
             $this->line->ask($dialog('BYE', $answer->sequence() + 1), $hop[0], $hop[1], 4.0);
 
             return new Evidence(Outcome::NotAsked, new Message(
@@ -324,7 +326,9 @@ final class SipCaller
                 ['address' => (string) $far->address, 'port' => $far->port],
             ), $this->log);
         }
-        null === $this->invite || $this->line->confirm($this->invite, $dialog('ACK', $answer->sequence()), ...$hop);
+        if (null !== $this->invite) {
+            $this->line->confirm($this->invite, $dialog('ACK', $answer->sequence()), ...$hop);
+        }
         $this->log[] = '> ACK';
         if (null !== $far) {
             $audio->start($far->address, $far->port);
@@ -400,14 +404,17 @@ final class SipCaller
     /** Presses one key after the other, each when it is heard that somebody else speaks since the one before, or nobody in time. */
     private function press(AudioLine $audio, string $keys): void
     {
-        foreach ('' === $keys ? [] : str_split($keys) as $key) {
-            $before = $this->speaker;
-            delay(self::PROMPT_SECONDS);
-            $audio->press($key);
-            for ($until = microtime(true) + self::KEY_PATIENCE; $this->speaker === $before && !$this->isLeft && microtime(true) < $until;) {
-                delay(0.1);
+        if ('' !== $keys) {
+            foreach (str_split($keys) as $key) {
+                $before = $this->speaker;
+                delay(self::PROMPT_SECONDS);
+                $audio->press($key);
+                $until = microtime(true) + self::KEY_PATIENCE;
+                while ($this->speaker === $before && !$this->isLeft && microtime(true) < $until) {
+                    delay(0.1);
+                }
+                $this->log[] = \sprintf('key %s: %s speaks', $key, $this->speaker ?? '?');
             }
-            $this->log[] = \sprintf('key %s: %s speaks', $key, $this->speaker ?? '?');
         }
     }
 
@@ -468,7 +475,9 @@ final class SipCaller
                 $seconds,
                 static function (SipMessage $ringing) use (&$provisioned, $provisional): void {
                     $provisioned = true;
-                    null === $provisional || $provisional($ringing);
+                    if (null !== $provisional) {
+                        $provisional($ringing);
+                    }
                 },
             );
             $this->log[] = '> '

@@ -165,10 +165,14 @@ final class SiteAccess implements NetworkAccess
             if (!\is_array($about) || true !== ($about['up'] ?? null)) {
                 continue;
             }
-            foreach (\is_array($about['unicast'] ?? null) ? $about['unicast'] : [] as $one) {
-                $text = \is_array($one) && \is_string($one['address'] ?? null) ? $one['address'] : '';
-                $address = Ipv4::tryFromString($text);
-                null === $address || $adapters[] = new Adapter((string) $name, $address);
+            if (\is_array($about['unicast'] ?? null)) {
+                foreach ($about['unicast'] as $one) {
+                    $text = \is_array($one) && \is_string($one['address'] ?? null) ? $one['address'] : '';
+                    $address = Ipv4::tryFromString($text);
+                    if (null !== $address) {
+                        $adapters[] = new Adapter((string) $name, $address);
+                    }
+                }
             }
         }
 

@@ -51,7 +51,9 @@ final readonly class Sweeper
                         continue;
                     }
                     $one = $this->ask($place, $address, $port);
-                    null === $one || $found[] = $one;
+                    if (null !== $one) {
+                        $found[] = $one;
+                    }
                     if (0 === ++$asked % 64 && false === $told($asked, \count($found))) {
                         $goesOn = false;
                     }

@@ -95,14 +95,22 @@ final readonly class Assignments
         $plan = $this->records->plan($order->job);
         $accounts = [];
         $keys = self::texts($order->what['tests'] ?? null);
-        foreach (WorkOrder::PROVE === $order->kind ? TestRunner::testsOf($plan, $keys, false) : [] as $test) {
-            $extension = null === $test->caller ? null : $plan->extensionNumbered($test->caller);
-            $account = null === $extension ? null : $plan->accountOf($extension->key);
-            null === $account || $accounts[$account->key] = true;
-            foreach ('dial' === $test->what ? [$test->caller, $test->called] : [] as $number) {
-                $accounts['devices/'.($plan->extensionNumbered((string) $number)->phone ?? '')] = true;
+        if (WorkOrder::PROVE === $order->kind) {
+            foreach (TestRunner::testsOf($plan, $keys, false) as $test) {
+                $extension = null === $test->caller ? null : $plan->extensionNumbered($test->caller);
+                $account = null === $extension ? null : $plan->accountOf($extension->key);
+                if (null !== $account) {
+                    $accounts[$account->key] = true;
+                }
+                if ('dial' === $test->what) {
+                    foreach ([$test->caller, $test->called] as $number) {
+                        $accounts['devices/'.($plan->extensionNumbered((string) $number)->phone ?? '')] = true;
+                    }
+                }
+                if ('radius' === $test->what) {
+                    $accounts['devices/'.$test->to.'#radius'] = true;
+                }
             }
-            'radius' !== $test->what || $accounts['devices/'.$test->to.'#radius'] = true;
         }
 
         return [
@@ -136,10 +144,14 @@ final readonly class Assignments
         $plan = $this->records->plan($mine->job);
         $list = \is_string($mine->what['list'] ?? null) ? RangeList::find($plan, $mine->what['list']) : null;
         $of = [];
-        foreach (null === $list ? TestRunner::testsOf($plan, self::texts($mine->what['tests'] ?? null), false) : [] as $test) {
-            $of[$test->key] = $test->from;
+        if (null === $list) {
+            foreach (TestRunner::testsOf($plan, self::texts($mine->what['tests'] ?? null), false) as $test) {
+                $of[$test->key] = $test->from;
+            }
         }
-        null === $list || $of[$list->test()] = 'outposts/'.$list->from;
+        if (null !== $list) {
+            $of[$list->test()] = 'outposts/'.$list->from;
+        }
         $new = [];
         foreach (\array_slice($rows, 0, self::ROWS) as $row) {
             $taken = \is_array($row) ? $this->readRow($outpost, $mine, $of, new Row($row)) : null;
@@ -148,9 +160,11 @@ final readonly class Assignments
             }
         }[] === $new || $this->journal->evidences($mine->job, 'observations', array_values($new));
         $said = Sanitizer::text($said, self::SAID);
-        $isEnd
-            ? $this->orders->end($order, self::claimer($outpost), true, $said)
-            : $this->orders->tell($order, self::claimer($outpost), $said);
+        if ($isEnd) {
+            $this->orders->end($order, self::claimer($outpost), true, $said);
+        } else {
+            $this->orders->tell($order, self::claimer($outpost), $said);
+        }
 
         return \count($new);
     }
@@ -206,8 +220,10 @@ final readonly class Assignments
             return \is_int($stored) ? $stored : '';
         }
         $clean = [];
-        foreach ($depth > self::DEPTH ? [] : \array_slice($stored, 0, self::PLACES, true) as $name => $value) {
-            $clean[\is_int($name) ? $name : Sanitizer::text($name, self::NAME)] = self::clean($value, $depth + 1);
+        if ($depth <= self::DEPTH) {
+            foreach (\array_slice($stored, 0, self::PLACES, true) as $name => $value) {
+                $clean[\is_int($name) ? $name : Sanitizer::text($name, self::NAME)] = self::clean($value, $depth + 1);
+            }
         }
 
         return $clean;

@@ -60,8 +60,12 @@ final class Pack
 
     private static function copy(string $from, string $to): int
     {
-        is_dir(\dirname($to)) || mkdir(\dirname($to), 0o755, true);
-        copy($from, $to) || throw new \RuntimeException("$from cannot be copied to $to.");
+        if (!is_dir(\dirname($to))) {
+            mkdir(\dirname($to), 0o755, true);
+        }
+        if (!copy($from, $to)) {
+            throw new \RuntimeException("$from cannot be copied to $to.");
+        }
         chmod($to, fileperms($from) & 0o777);
 
         return 1;

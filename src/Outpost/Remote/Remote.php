@@ -52,10 +52,14 @@ final class Remote
         while (time() < $until) {
             try {
                 $work = $this->line->post('work', ['adapters' => self::adapters()]);
-                $wasAway && ($this->say)('The server is back.');
+                if ($wasAway) {
+                    ($this->say)('The server is back.');
+                }
                 $wasAway = false;
             } catch (ServerAway $e) {
-                $wasAway || ($this->say)((string) $e->message());
+                if (!$wasAway) {
+                    ($this->say)((string) $e->message());
+                }
                 $wasAway = true;
                 delay(self::ROUND);
                 continue;

@@ -58,7 +58,9 @@ final class JobRoles implements VoterInterface
                 'SELECT j.slug, a.role FROM job_access a JOIN job j ON j.id = a.job_id WHERE a.user_id = ?',
                 [$user->id],
             ) as $row) {
-                \is_string($row['slug']) && \is_string($row['role']) && $roles[$row['slug']] = $row['role'];
+                if (\is_string($row['slug']) && \is_string($row['role'])) {
+                    $roles[$row['slug']] = $row['role'];
+                }
             }
             $this->known[$user->login] = $roles;
         }

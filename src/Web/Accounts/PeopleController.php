@@ -143,14 +143,20 @@ final readonly class PeopleController
         $job = $this->jobs->find($slug) ?? throw new NotFoundHttpException('There is no such job.');
         $known = $this->manager->getRepository(JobAccess::class)->findOneBy(['job' => $job, 'user' => $user]);
         if ('' === $role) {
-            null === $known || $this->manager->remove($known);
+            if (null !== $known) {
+                $this->manager->remove($known);
+            }
 
             return null === $known ? null : new Message('{login} is in {job} what they are in the house.', self::places($user, $job));
         }
         if (!isset(User::ROLES[$role]) && JobAccess::NONE !== $role) {
             return null;
         }
-        null === $known ? $this->manager->persist(new JobAccess($job, $user, $role)) : $known->role = $role;
+        if (null === $known) {
+            $this->manager->persist(new JobAccess($job, $user, $role));
+        } else {
+            $known->role = $role;
+        }
 
         return JobAccess::NONE === $role
             ? new Message('{login} is not let into {job}.', self::places($user, $job))

@@ -96,10 +96,12 @@ final readonly class AlongController
         $plan = $view->plan;
         $marks = json_decode($request->request->getString('marks'), true, 8);
         $answers = [];
-        foreach (\is_array($marks) ? \array_slice($marks, 0, self::MOST) : [] as $mark) {
-            $row = new Row(\is_array($mark) ? $mark : []);
-            $why = $this->take($slug, $view->job, $plan, $row);
-            $answers[] = ['id' => $row->text('id'), 'why' => null === $why ? null : $this->words->say($why)];
+        if (\is_array($marks)) {
+            foreach (\array_slice($marks, 0, self::MOST) as $mark) {
+                $row = new Row(\is_array($mark) ? $mark : []);
+                $why = $this->take($slug, $view->job, $plan, $row);
+                $answers[] = ['id' => $row->text('id'), 'why' => null === $why ? null : $this->words->say($why)];
+            }
         }
 
         return new JsonResponse(['answers' => $answers]);

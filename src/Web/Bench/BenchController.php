@@ -179,9 +179,11 @@ final readonly class BenchController
         $locals = array_values(array_filter($request->request->all('local'), is_string(...)));
         $change = RunSheet::of($view->plan, $device)->confirmValues($locals);
         try {
-            $change->isEmpty()
-                ? $this->feedback->tell(new Message('Tick what you looked at.'))
-                : $this->journal->write($view->job, $change, $this->pages->user());
+            if ($change->isEmpty()) {
+                $this->feedback->tell(new Message('Tick what you looked at.'));
+            } else {
+                $this->journal->write($view->job, $change, $this->pages->user());
+            }
         } catch (Conflict|Refused $e) {
             $this->feedback->tell($e->message());
         }
@@ -217,7 +219,9 @@ final readonly class BenchController
             ? $sheet->waitStopped($step)
             : $sheet->waitChange($step, $by->name, $this->journal->now());
         try {
-            $change->isEmpty() || $this->journal->write($view->job, $change, $by);
+            if (!$change->isEmpty()) {
+                $this->journal->write($view->job, $change, $by);
+            }
         } catch (Conflict|Refused) {
             // The other technician was quicker: what is on the strip now is as good.
         }
@@ -361,22 +365,22 @@ final readonly class BenchController
         $profile = KeypadProfile::find($device->kind->keypad ?? '');
         $sheets = [];
         $sheet = RunSheet::of($view->plan, $device);
-        foreach (null === $profile ? [] : $device->steps as $step) {
-            foreach ($step->ways as $way) {
-                foreach ($sheet->values($step, $way) as $value) {
-                    $text = match (true) {
-                        !$value->isServedHere => $value->text,
-                        'url' === $value->name => $this->shortUrl($view),
-                        default => null,
-                    };
-                    try {
-                        null === $profile
-                            || null === $text
-                            || '' === $text
-                            || \strlen($text) > self::LONGEST_TYPED
-                            || $sheets[$step->code.':'.$way->code][$value->name] = Keypad::shortest($text, $profile);
-                    } catch (Malformed) {
-                        continue;
+        if (null !== $profile) {
+            foreach ($device->steps as $step) {
+                foreach ($step->ways as $way) {
+                    foreach ($sheet->values($step, $way) as $value) {
+                        $text = match (true) {
+                            !$value->isServedHere => $value->text,
+                            'url' === $value->name => $this->shortUrl($view),
+                            default => null,
+                        };
+                        try {
+                            if (null !== $profile && null !== $text && '' !== $text && \strlen($text) <= self::LONGEST_TYPED) {
+                                $sheets[$step->code.':'.$way->code][$value->name] = Keypad::shortest($text, $profile);
+                            }
+                        } catch (Malformed) {
+                            continue;
+                        }
                     }
                 }
             }
@@ -399,7 +403,9 @@ final readonly class BenchController
         foreach ($slots as $name => $slot) {
             $text = trim($form->getString($prefix.str_replace('.', '_', $name)));
             try {
-                '' === $text || $values[$name] = '-' === $text ? '' : $plan->readSetting($slot->setting, $text);
+                if ('' !== $text) {
+                    $values[$name] = '-' === $text ? '' : $plan->readSetting($slot->setting, $text);
+                }
             } catch (Malformed $e) {
                 $errors[$name] = $e->message();
             }

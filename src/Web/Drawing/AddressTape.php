@@ -57,7 +57,9 @@ final readonly class AddressTape
                 continue;
             }
             $inside = $segment->network->contains($address);
-            $inside && $used[] = $address->number;
+            if ($inside) {
+                $used[] = $address->number;
+            }
             $pool = $segment->poolWith($address);
             $pins[] = [
                 'at' => $inside ? $address->number : $low,

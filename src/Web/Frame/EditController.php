@@ -114,8 +114,10 @@ final readonly class EditController
             self::byHand($section);
             try {
                 $edit = $this->readEdit($view->plan, $section, $key, $row->text('field'), $row->text('before'), $row->text('value'));
-                foreach ($edit->before === $edit->after ? [] : $this->withWhatFollows($view->plan, $edit) as $one) {
-                    $edits[] = $one;
+                if ($edit->before !== $edit->after) {
+                    foreach ($this->withWhatFollows($view->plan, $edit) as $one) {
+                        $edits[] = $one;
+                    }
                 }
             } catch (Malformed $e) {
                 $wrong[] = [
@@ -171,11 +173,13 @@ final readonly class EditController
             $row['key'] = $view->plan->freeKey($section, \is_scalar($wish) ? (string) $wish : $section);
             $edits = [Edit::add($section, $row), ...$this->alsoAdd($view->plan, $section, $row)];
             $after = 'segments' === $section ? $view->plan->with(new Change(new Message(''), [$edits[0]])) : $view->plan;
-            foreach ('segments' === $section ? array_keys($typed) : [] as $name) {
-                try {
-                    self::sensible($after, Row::keyOf($row), [$name]);
-                } catch (Malformed $e) {
-                    $errors[$name] = $e->message();
+            if ('segments' === $section) {
+                foreach (array_keys($typed) as $name) {
+                    try {
+                        self::sensible($after, Row::keyOf($row), [$name]);
+                    } catch (Malformed $e) {
+                        $errors[$name] = $e->message();
+                    }
                 }
             }
             if ([] !== $errors) {
@@ -409,9 +413,11 @@ final readonly class EditController
     private static function locations(Plan $plan, Edit $edit): array
     {
         $edits = [];
-        foreach (\is_string($edit->before) && '' !== $edit->before ? $plan->extensionsOf($edit->key) : [] as $extension) {
-            if ($extension->location === $edit->before) {
-                $edits[] = Edit::put('extensions', $extension->key, 'location', $extension->location, $edit->after);
+        if (\is_string($edit->before) && '' !== $edit->before) {
+            foreach ($plan->extensionsOf($edit->key) as $extension) {
+                if ($extension->location === $edit->before) {
+                    $edits[] = Edit::put('extensions', $extension->key, 'location', $extension->location, $edit->after);
+                }
             }
         }
 

@@ -60,7 +60,9 @@ final readonly class ProgressResponse
     private static function line(array $data): void
     {
         echo json_encode($data, \JSON_THROW_ON_ERROR | \JSON_UNESCAPED_SLASHES), "\n";
-        0 === ob_get_level() || ob_flush();
+        if (0 !== ob_get_level()) {
+            ob_flush();
+        }
         flush();
     }
 }

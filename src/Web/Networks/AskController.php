@@ -141,7 +141,9 @@ final readonly class AskController
             $answer = $row['cells'][array_key_last($row['cells'])] ?? '';
             $asked = $sheet->question($code);
             if (null === $asked || \count($row['cells']) < 2) {
-                'code' === $code || $wrong[] = new Message('Line {n}: "{code}" is not asked.', ['n' => $row['line'], 'code' => $code]);
+                if ('code' !== $code) {
+                    $wrong[] = new Message('Line {n}: "{code}" is not asked.', ['n' => $row['line'], 'code' => $code]);
+                }
                 continue;
             }
             if ('' === $answer) {

@@ -115,10 +115,11 @@ final readonly class RangesController
                 'name' => $list->name,
                 'n' => \count($sweep->lines),
             ]);
-            $before === $after
-                || $this->journal->write($view->job, new Change($why, [
+            if ($before !== $after) {
+                $this->journal->write($view->job, new Change($why, [
                     Edit::put('rangeLists', $key, 'ranges', $before, $after),
                 ]), $this->pages->user());
+            }
         }
 
         return $this->pages->back($request, "/j/$slug/networks/ranges");
@@ -167,7 +168,9 @@ final readonly class RangesController
                 $why = 'boxed' === $view->stateOf($line->expected->key)
                     ? new Message('{tag} is not plugged in yet.', ['tag' => $line->expected->tag])
                     : $broken?->text;
-                null === $why || $because[(string) $line->address] = $why;
+                if (null !== $why) {
+                    $because[(string) $line->address] = $why;
+                }
             }
         }
 

@@ -134,9 +134,11 @@ final readonly class ProofController
         };
         $this->vault->fill($view->job, $view->plan, $this->pages->user());
         $keys = array_map(static fn (TestResult $result): string => $result->test->key, array_values($tests));
-        [] === $keys
-            ? $this->feedback->tell(new Message('There is nothing left to run.'))
-            : $this->assignments->prove($view->job, $view->plan, $keys, $this->pages->user()->name);
+        if ([] === $keys) {
+            $this->feedback->tell(new Message('There is nothing left to run.'));
+        } else {
+            $this->assignments->prove($view->job, $view->plan, $keys, $this->pages->user()->name);
+        }
 
         return $this->pages->back($request, "/j/$slug/proof");
     }

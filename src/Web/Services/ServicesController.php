@@ -253,7 +253,9 @@ final readonly class ServicesController
                 return $back;
             }
         }
-        '' === trim($text) || $this->feedback->keep('numbers', $typed, [], ['rows' => $paste->rows]);
+        if ('' !== trim($text)) {
+            $this->feedback->keep('numbers', $typed, [], ['rows' => $paste->rows]);
+        }
 
         return $back;
     }

@@ -110,7 +110,9 @@ final class LinkBudgetTest extends TestCase
         $carried = [];
         foreach (LinkBudget::of($jobs->plan())->links as $link) {
             $streams = array_filter($link->parts, static fn (array $part): bool => '' !== $part['ref']);
-            [] === $streams || $carried[$link->from.' > '.$link->to] = round(array_sum(array_column($streams, 'mbps')), 3);
+            if ([] !== $streams) {
+                $carried[$link->from.' > '.$link->to] = round(array_sum(array_column($streams, 'mbps')), 3);
+            }
         }
         ksort($carried);
 
@@ -129,7 +131,9 @@ final class LinkBudgetTest extends TestCase
             $light = [];
             foreach (LinkBudget::of($jobs->plan())->links as $link) {
                 foreach ($link->parts as $part) {
-                    'light' !== $part['name'] || $light[$link->from.' > '.$link->to] = round($part['mbps'], 3);
+                    if ('light' === $part['name']) {
+                        $light[$link->from.' > '.$link->to] = round($part['mbps'], 3);
+                    }
                 }
             }
             ksort($light);
@@ -263,7 +267,9 @@ final class LinkBudgetTest extends TestCase
         $jobs = (new Jobs())->segment('s', '10.0.0.0/16', '10.0.0.1');
         for ($i = 0; $i < 200; ++$i) {
             $jobs->device('sw'.$i, 'managed-switch', 's');
-            0 === $i || $jobs->row('cables', ['key' => 'u'.$i, 'device' => 'sw'.$i, 'switch' => 'sw'.intdiv($i - 1, 8), 'mbps' => 40000]);
+            if (0 !== $i) {
+                $jobs->row('cables', ['key' => 'u'.$i, 'device' => 'sw'.$i, 'switch' => 'sw'.intdiv($i - 1, 8), 'mbps' => 40000]);
+            }
         }
         for ($i = 0; $i < 400; ++$i) {
             $jobs->device('c'.$i, 'ptz-camera', 's')->row('cables', ['key' => 'c'.$i, 'device' => 'c'.$i, 'switch' => 'sw'.$i % 200]);

@@ -144,7 +144,9 @@ final class SettingsTest extends TestCase
         $phone = $plan->devices['p'];
         $labels = [];
         foreach ($plan->slots($phone) as $slot) {
-            'lineLabel' !== $slot->setting->name || $labels[] = $slot->which().': '.($slot->value->planned ?? '–');
+            if ('lineLabel' === $slot->setting->name) {
+                $labels[] = $slot->which().': '.($slot->value->planned ?? '–');
+            }
         }
         self::assertSame(['2101: –', '2102: Night bell'], $labels);
         self::assertSame('Night bell', $plan->setting('accounts/a2102#lineLabel')->planned);

@@ -40,7 +40,11 @@ final class PoeBudgetTest extends TestCase
     public function testWhatACableEats(float $watts, float $metres, float $volts, bool $four, float $celsius, ?float $drawn): void
     {
         $draw = PoeDraw::of($watts, $metres, $volts, $four, $celsius);
-        null === $drawn ? self::assertNull($draw) : self::assertSame($drawn, round((float) $draw?->watts, 2));
+        if (null === $drawn) {
+            self::assertNull($draw);
+        } else {
+            self::assertSame($drawn, round((float) $draw?->watts, 2));
+        }
     }
 
     public function testAClassReachesAsFarAsTheStandardSays(): void

@@ -29,7 +29,9 @@ final class LightTestsTest extends TestCase
     {
         $tests = [];
         foreach (TestPlan::of($jobs->plan())->tests as $test) {
-            'light' !== $test->what || $tests[$test->key] = $test;
+            if ('light' === $test->what) {
+                $tests[$test->key] = $test;
+            }
         }
 
         return $tests;

@@ -32,7 +32,9 @@ final class StreamTestsTest extends TestCase
     {
         $tests = [];
         foreach (TestPlan::of($jobs->plan())->tests as $test) {
-            'stream' !== $test->what || $tests[$test->key] = $test;
+            if ('stream' === $test->what) {
+                $tests[$test->key] = $test;
+            }
         }
 
         return $tests;

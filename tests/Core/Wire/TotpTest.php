@@ -52,7 +52,9 @@ final class TotpTest extends TestCase
     public function testBase32(string $bytes, string $text): void
     {
         self::assertSame($text, (string) Totp::ofBytes($bytes));
-        '' === $text || self::assertEquals(Totp::ofBytes($bytes), Totp::fromString(strtolower($text).'=='));
+        if ('' !== $text) {
+            self::assertEquals(Totp::ofBytes($bytes), Totp::fromString(strtolower($text).'=='));
+        }
     }
 
     public function testTheKeyUriNamesWhoseItIs(): void

@@ -23,15 +23,17 @@ final class StepSkipped implements Rule
         foreach ($context->plan->devices as $device) {
             $marks = $context->plan->marksOf($device->key);
             $skipped = null;
-            foreach ([] === $marks ? [] : $device->steps as $step) {
-                $mark = $marks[$step->code] ?? null;
-                if (null !== $skipped && true === $mark?->isDone()) {
-                    yield self::finding($device, ...$skipped);
-                    $skipped = null;
-                }
-                $isGround = $step->does(Effect::Powers) || $step->does(Effect::Restarts);
-                if ('skipped' === $mark?->state && $isGround) {
-                    $skipped = [$step, $mark];
+            if ([] !== $marks) {
+                foreach ($device->steps as $step) {
+                    $mark = $marks[$step->code] ?? null;
+                    if (null !== $skipped && true === $mark?->isDone()) {
+                        yield self::finding($device, ...$skipped);
+                        $skipped = null;
+                    }
+                    $isGround = $step->does(Effect::Powers) || $step->does(Effect::Restarts);
+                    if ('skipped' === $mark?->state && $isGround) {
+                        $skipped = [$step, $mark];
+                    }
                 }
             }
         }

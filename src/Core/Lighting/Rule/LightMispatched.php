@@ -26,17 +26,19 @@ final class LightMispatched implements Rule
         foreach ($context->plan->devices as $device) {
             $any = $any || null !== $device->kind->setting('startAddress') || null !== $device->kind->setting('universesSent');
         }
-        foreach ($any ? Patch::of($context->plan)->universes : [] as $universe) {
-            foreach ($universe->overlaps() as [$first, $second]) {
-                yield $this->overlap($universe, $first, $second);
+        if ($any) {
+            foreach (Patch::of($context->plan)->universes as $universe) {
+                foreach ($universe->overlaps() as [$first, $second]) {
+                    yield $this->overlap($universe, $first, $second);
+                }
+                foreach ($universe->pastTheEnd() as $fixture) {
+                    yield $this->pastTheEnd($universe, $fixture);
+                }
+                if ([] !== $universe->fighting()) {
+                    yield $this->fight($universe);
+                }
+                yield from $this->lonely($universe);
             }
-            foreach ($universe->pastTheEnd() as $fixture) {
-                yield $this->pastTheEnd($universe, $fixture);
-            }
-            if ([] !== $universe->fighting()) {
-                yield $this->fight($universe);
-            }
-            yield from $this->lonely($universe);
         }
     }
 

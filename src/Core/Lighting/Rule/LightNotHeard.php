@@ -21,31 +21,33 @@ final class LightNotHeard implements Rule
         $plan = $context->plan;
         foreach (Patch::of($plan)->universes as $number => $universe) {
             $senders = array_column($universe->senders, 0);
-            foreach ([] === $senders ? [] : $universe->receivers as [$node]) {
-                $others = array_values(array_filter($senders, static fn ($one): bool => $one !== $node));
-                if (null === $node->nic()?->segment || [] === $others) {
-                    continue;
+            if ([] !== $senders) {
+                foreach ($universe->receivers as [$node]) {
+                    $others = array_values(array_filter($senders, static fn ($one): bool => $one !== $node));
+                    if (null === $node->nic()?->segment || [] === $others) {
+                        continue;
+                    }
+                    $hearing = Hearing::of($plan, $universe, $node);
+                    if ([] !== $hearing->heard || null === $hearing->why) {
+                        continue;
+                    }
+                    $at = [
+                        'node' => $node->tag,
+                        'universe' => $number,
+                        'senders' => implode(', ', array_map(static fn ($one): string => $one->tag, $others)),
+                    ];
+                    yield new Finding(
+                        'light-not-heard',
+                        Severity::Blocks,
+                        Stage::Services,
+                        [$node->record(), ...array_map(static fn ($one): string => $one->record(), $others)],
+                        new Message('{node} gives out universe {universe}, and does not hear it from {senders}.', $at),
+                        $hearing->why,
+                        new Message('Bring {node} onto the wire of its sender, or give it a universe that is sent there.', $at),
+                        null,
+                        (string) $number,
+                    );
                 }
-                $hearing = Hearing::of($plan, $universe, $node);
-                if ([] !== $hearing->heard || null === $hearing->why) {
-                    continue;
-                }
-                $at = [
-                    'node' => $node->tag,
-                    'universe' => $number,
-                    'senders' => implode(', ', array_map(static fn ($one): string => $one->tag, $others)),
-                ];
-                yield new Finding(
-                    'light-not-heard',
-                    Severity::Blocks,
-                    Stage::Services,
-                    [$node->record(), ...array_map(static fn ($one): string => $one->record(), $others)],
-                    new Message('{node} gives out universe {universe}, and does not hear it from {senders}.', $at),
-                    $hearing->why,
-                    new Message('Bring {node} onto the wire of its sender, or give it a universe that is sent there.', $at),
-                    null,
-                    (string) $number,
-                );
             }
         }
     }

@@ -125,7 +125,9 @@ final readonly class StreamTests
                 $facts = new Facts();
                 foreach ([$sent->sender, $receiver] as $end) {
                     $refusal = $predictions->model()->refusal($end->key);
-                    null === $refusal || $facts->take($refusal->facts);
+                    if (null !== $refusal) {
+                        $facts->take($refusal->facts);
+                    }
                 }
                 $facts->note('streams/'.$sent->stream->key.':group', $sent->group->group->address.':'.$sent->port);
                 $facts->note('streams/'.$sent->stream->key.':kbit', (string) round($sent->payload ?? 0.0));

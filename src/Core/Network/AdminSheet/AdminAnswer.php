@@ -68,11 +68,13 @@ final readonly class AdminAnswer
             $odd[] = new Message('The plan has the router of this segment at {there}.', ['there' => implode(', ', $here)]);
             foreach ($here as $there) {
                 $slip = NearMiss::of($there, (string) $gateway);
-                null === $slip || $odd[] = new Message('{given} and {there}: {slip}', [
-                    'given' => (string) $gateway,
-                    'there' => $there,
-                    'slip' => new Message($slip->label()),
-                ]);
+                if (null !== $slip) {
+                    $odd[] = new Message('{given} and {there}: {slip}', [
+                        'given' => (string) $gateway,
+                        'there' => $there,
+                        'slip' => new Message($slip->label()),
+                    ]);
+                }
             }
         }
         foreach (NetworkModel::of($after, Face::Set)->holders($key, $gateway) as $host) {
@@ -111,10 +113,12 @@ final readonly class AdminAnswer
         $segments = 'segments' === $asked->section ? [$asked->key] : array_map(strval(...), array_keys($after->segments));
         if (null === $holder) {
             $home = $after->segmentAround($address);
-            null === $home || $odd[] = new Message('No device of this job holds {address} on {segment}.', [
-                'address' => (string) $address,
-                'segment' => $home->name,
-            ]);
+            if (null !== $home) {
+                $odd[] = new Message('No device of this job holds {address} on {segment}.', [
+                    'address' => (string) $address,
+                    'segment' => $home->name,
+                ]);
+            }
 
             return array_values($odd);
         }
@@ -124,10 +128,12 @@ final readonly class AdminAnswer
                 continue;
             }
             $broken = Walker::between($model, $from, $holder, Port::udp($port))->brokenHop();
-            null === $broken || $odd[] = new Message('From {segment} it is not reached: {why}', [
-                'segment' => $after->segments[$key]->name,
-                'why' => $broken->text,
-            ]);
+            if (null !== $broken) {
+                $odd[] = new Message('From {segment} it is not reached: {why}', [
+                    'segment' => $after->segments[$key]->name,
+                    'why' => $broken->text,
+                ]);
+            }
         }
 
         return array_values($odd);

@@ -162,7 +162,9 @@ final readonly class AdminSheet
                 120 => $segment->voice ? self::registrars($plan) : '',
             ] as $code => $text) {
                 try {
-                    '' === $text || $options[] = Option::fromText($code, $text);
+                    if ('' !== $text) {
+                        $options[] = Option::fromText($code, $text);
+                    }
                 } catch (Malformed) {
                     // What is no value of an option is a question or a finding elsewhere; a sheet to paste from leaves it out.
                     continue;
@@ -215,7 +217,9 @@ final readonly class AdminSheet
         $addresses = [];
         foreach ($plan->accounts as $account) {
             $address = ($plan->devices[$account->registrar] ?? null)?->nic()?->plannedAddress();
-            null === $address || $addresses[(string) $address] = true;
+            if (null !== $address) {
+                $addresses[(string) $address] = true;
+            }
         }
 
         return implode(' ', array_keys($addresses));

@@ -52,11 +52,13 @@ final class DhcpConfiguration
             $lines[] = "dhcp-option=tag:$tag,3";
         }
         foreach ($sheet->options as $one) {
-            foreach ($one['segment']->key === $segment->key ? $one['options'] : [] as $option) {
-                $lines[] = "dhcp-option=tag:$tag,$option->code,".match ($option->code) {
-                    120 => implode(':', explode(' ', $option->hex())),
-                    default => self::plain(str_replace(', ', ',', $option->text())),
-                };
+            if ($one['segment']->key === $segment->key) {
+                foreach ($one['options'] as $option) {
+                    $lines[] = "dhcp-option=tag:$tag,$option->code,".match ($option->code) {
+                        120 => implode(':', explode(' ', $option->hex())),
+                        default => self::plain(str_replace(', ', ',', $option->text())),
+                    };
+                }
             }
         }
         foreach ($waits as $nic) {

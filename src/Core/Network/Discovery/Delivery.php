@@ -100,10 +100,12 @@ final readonly class Delivery
         while ([] !== $queue) {
             $here = array_shift($queue);
             foreach ($plan->routerPortsOn($here) as $port) {
-                foreach ($port->multicast ? self::portsOf($plan, $port->router) : [] as $other) {
-                    if ($other->multicast && !\array_key_exists($other->segment, $before)) {
-                        $before[$other->segment] = $here;
-                        $queue[] = $other->segment;
+                if ($port->multicast) {
+                    foreach (self::portsOf($plan, $port->router) as $other) {
+                        if ($other->multicast && !\array_key_exists($other->segment, $before)) {
+                            $before[$other->segment] = $here;
+                            $queue[] = $other->segment;
+                        }
                     }
                 }
             }

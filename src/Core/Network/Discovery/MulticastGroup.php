@@ -38,7 +38,9 @@ final readonly class MulticastGroup
         $joined = [];
         foreach ($plan->records('joins') as $row) {
             $device = $plan->devices[$row->text('device')] ?? null;
-            null === $device || $joined[$row->text('group')][$device->key] = $device;
+            if (null !== $device) {
+                $joined[$row->text('group')][$device->key] = $device;
+            }
         }
         $groups = array_map(static fn (Row $row): self => new self(
             $row->text('key'),

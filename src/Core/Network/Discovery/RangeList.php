@@ -128,7 +128,9 @@ final readonly class RangeList
         foreach ($ranges as $range) {
             $last = array_pop($merged);
             if (null === $last || $range->first->number > $last->last->number + 1) {
-                null === $last || $merged[] = $last;
+                if (null !== $last) {
+                    $merged[] = $last;
+                }
                 $merged[] = $range;
             } else {
                 $merged[] = Range::of($last->first, $range->last->number > $last->last->number ? $range->last : $last->last);

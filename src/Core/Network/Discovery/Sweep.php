@@ -43,7 +43,9 @@ final readonly class Sweep
             $one = Answered::tryFromString($line);
             if (null !== $one) {
                 $answered[$one->address->number] = $one;
-                null === $one->mac || $at[(string) $one->mac][] = $one->address->number;
+                if (null !== $one->mac) {
+                    $at[(string) $one->mac][] = $one->address->number;
+                }
             }
         }
         $planned = $owner = [];
@@ -53,11 +55,15 @@ final readonly class Sweep
             if (null !== $device && null !== $address && !$nic->passive) {
                 $planned[$address->number][] = [$device, $nic->mac];
             }
-            null === $device || null === $nic->mac || $owner[(string) $nic->mac] = $device;
+            if (null !== $device && null !== $nic->mac) {
+                $owner[(string) $nic->mac] = $device;
+            }
         }
         foreach ($plan->routerPorts as $port) {
             $device = $plan->devices[$port->router] ?? null;
-            null === $device || $planned[$port->address->number][] = [$device, null];
+            if (null !== $device) {
+                $planned[$port->address->number][] = [$device, null];
+            }
         }
         $lines = [];
         foreach ($answered as $number => $one) {

@@ -52,12 +52,16 @@ final class HostEquivalence
         }
         foreach ($plan->translations as $rule) {
             foreach ([$rule->address, $rule->inside] as $address) {
-                null === $address || $this->special[$address->number] = true;
+                if (null !== $address) {
+                    $this->special[$address->number] = true;
+                }
             }
         }
         foreach (array_keys($plan->segments) as $key) {
             $outpost = $model->outpost((string) $key)?->ipv4();
-            null === $outpost || $this->special[$outpost->number] = true;
+            if (null !== $outpost) {
+                $this->special[$outpost->number] = true;
+            }
         }
         $this->listed = array_filter($plan->filters, static fn (FilterRule $rule): bool => $rule->looksAtAddresses());
         foreach (Transport::cases() as $transport) {
@@ -118,9 +122,11 @@ final class HostEquivalence
     public function ofPlace(string $place, string $device): string
     {
         $homes = $this->homes[$device] ??= $this->homeSegments($device);
-        foreach (false === $homes ? [] : $homes as $home) {
-            if (isset($this->besides($home)[$place])) {
-                return 'at '.$place;
+        if (false !== $homes) {
+            foreach ($homes as $home) {
+                if (isset($this->besides($home)[$place])) {
+                    return 'at '.$place;
+                }
             }
         }
         if (false === $homes) {

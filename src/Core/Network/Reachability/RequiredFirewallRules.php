@@ -119,7 +119,9 @@ final readonly class RequiredFirewallRules implements \JsonSerializable
             $why[(string) $flow->why] = $flow->why;
             foreach ([$flow->from, $flow->to] as $i => $end) {
                 $device = $model->device($end);
-                null === $device || $tags[$device->tag] = true;
+                if (null !== $device) {
+                    $tags[$device->tag] = true;
+                }
                 if (Flow::OUTSIDE === $end) {
                     if (null !== $flow->outside && !$flow->isAnywhere) {
                         $ends[$i][$flow->outside->number] = $flow->outside;

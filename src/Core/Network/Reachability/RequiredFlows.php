@@ -254,8 +254,12 @@ final class RequiredFlows
             $signalling = $to->service($port) ?? $to->serviceNamed('sip');
             $media = $to->serviceNamed('media');
             $why = new Message('{pbx} and {far} call each other by {trunk}.', $at);
-            null === $signalling || $this->add($from->key, $to, $signalling, $why);
-            null === $media || $this->add($from->key, $to, $media, new Message('Sound and fax by {trunk} between {pbx} and {far}.', $at));
+            if (null !== $signalling) {
+                $this->add($from->key, $to, $signalling, $why);
+            }
+            if (null !== $media) {
+                $this->add($from->key, $to, $media, new Message('Sound and fax by {trunk} between {pbx} and {far}.', $at));
+            }
         }
     }
 
@@ -311,7 +315,9 @@ final class RequiredFlows
             foreach ($this->plan->devices as $device) {
                 foreach ($device->activeNics() as $nic) {
                     $held = $nic->plannedAddress();
-                    null === $held || $this->holders[$held->number] ??= $device;
+                    if (null !== $held) {
+                        $this->holders[$held->number] ??= $device;
+                    }
                 }
             }
         }
@@ -347,9 +353,13 @@ final class RequiredFlows
                 $why = new Message('{stream} of {sender} leaves the site.', ['stream' => $stream->name, 'sender' => $sender->tag]);
                 $this->out($sender, self::elsewhere(), self::portOf($stream), $why, isAnywhere: true);
             }
-            foreach ($stream->multicast ? [] : $stream->receivers as $key) {
-                $receiver = $this->plan->devices[$key] ?? null;
-                null === $receiver || $this->addStreamTo($stream, $sender, $receiver);
+            if (!$stream->multicast) {
+                foreach ($stream->receivers as $key) {
+                    $receiver = $this->plan->devices[$key] ?? null;
+                    if (null !== $receiver) {
+                        $this->addStreamTo($stream, $sender, $receiver);
+                    }
+                }
             }
         }
     }
@@ -399,7 +409,9 @@ final class RequiredFlows
             }
             foreach ($this->plan->ringing($extension) as $device) {
                 $phone = $this->plan->devices[$device] ?? null;
-                null === $phone || $this->registers($phone, $registrar, $service);
+                if (null !== $phone) {
+                    $this->registers($phone, $registrar, $service);
+                }
             }
         }
     }
@@ -428,7 +440,9 @@ final class RequiredFlows
         $at = ['phone' => $phone->tag, 'registrar' => $registrar->tag];
         $this->add($phone->key, $registrar, $service, new Message('{phone} registers at {registrar}.', $at));
         $back = $phone->serviceNamed('sip');
-        null === $back || $this->add($registrar->key, $phone, $back, new Message('{registrar} rings {phone}.', $at));
+        if (null !== $back) {
+            $this->add($registrar->key, $phone, $back, new Message('{registrar} rings {phone}.', $at));
+        }
     }
 
     /** Sound goes from end to end, each way for itself; codecs are called directly as well. */
@@ -455,11 +469,15 @@ final class RequiredFlows
                 // One of each segment speaks for all: what a rule looks at is the same for them.
                 foreach ($others as $other) {
                     $service = $other->serviceNamed('media');
-                    null === $service || $this->add($some[0]->key, $other, $service, $why);
+                    if (null !== $service) {
+                        $this->add($some[0]->key, $other, $service, $why);
+                    }
                 }
                 $service = $others[0]->serviceNamed('media');
                 foreach (\array_slice($some, 1) as $one) {
-                    null === $service || $this->add($one->key, $others[0], $service, $why);
+                    if (null !== $service) {
+                        $this->add($one->key, $others[0], $service, $why);
+                    }
                 }
             }
         }

@@ -52,10 +52,12 @@ final class AdminPageOpened implements Rule
         }
         $opened = [];
         foreach (null === $rule->to ? array_keys($plan->segments) : [$rule->to] as $segment) {
-            foreach ($segment === $rule->from ? [] : $plan->nicsOn((string) $segment) as $nic) {
-                $device = $plan->devices[$nic->device] ?? null;
-                if (null !== $device && self::opens($rule, $device)) {
-                    $opened[$device->key] = $device;
+            if ($segment !== $rule->from) {
+                foreach ($plan->nicsOn((string) $segment) as $nic) {
+                    $device = $plan->devices[$nic->device] ?? null;
+                    if (null !== $device && self::opens($rule, $device)) {
+                        $opened[$device->key] = $device;
+                    }
                 }
             }
         }

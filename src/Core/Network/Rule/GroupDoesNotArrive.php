@@ -25,7 +25,9 @@ final class GroupDoesNotArrive implements Rule
             $by = [];
             foreach ($group->receivers as $receiver) {
                 $delivery = Delivery::of($context->plan, $group, $receiver, NetworkAsSet::of($context));
-                'arrives' === $delivery->verdict || $by[(string) $delivery->why][] = [$receiver, $delivery];
+                if ('arrives' !== $delivery->verdict) {
+                    $by[(string) $delivery->why][] = [$receiver, $delivery];
+                }
             }
             foreach ($by as $some) {
                 $tags = array_map(static fn (array $one): string => $one[0]->tag, $some);

@@ -44,7 +44,9 @@ final class NeededWayBroken implements Rule
             // Wireless settings that do not match are found by the agreements.
             // At the last port of a range only the way is asked, not who serves there.
             $unasked = [Fault::NoAddress, Fault::NotPlugged, Fault::NotAuthenticated];
-            $port->number === $flow->port->number || $unasked[] = Fault::NotServed;
+            if ($port->number !== $flow->port->number) {
+                $unasked[] = Fault::NotServed;
+            }
             $isKnown = null === $at || \in_array($at->fault, $unasked, true) || self::isFoundElsewhere($context->plan, $flow, $at);
             if (!$isKnown && !$flow->passes($walk)) {
                 $broken[self::place($walk, $at)][] = [$flow, $port, $at];
@@ -117,7 +119,9 @@ final class NeededWayBroken implements Rule
         $records = [];
         foreach ($change->edits as $edit) {
             $ref = 'settings' === $edit->section ? SettingRef::tryFromString($edit->key) : null;
-            null === $edit->row && $records[] = $ref?->record() ?? $edit->record();
+            if (null === $edit->row) {
+                $records[] = $ref?->record() ?? $edit->record();
+            }
         }
 
         return array_values(array_unique($records));
@@ -155,20 +159,26 @@ final class NeededWayBroken implements Rule
     {
         [$flow, $port, $hop] = $ways[0];
         $records = [];
-        foreach (null === $change ? [] : self::changedRecords($change) as $record) {
-            $records[$record] = true;
-            $key = explode('/', $record, 2)[1];
-            $owner = ($plan->nics[$key] ?? null)->device
-                ?? ($plan->routerPorts[$key] ?? null)->router
-                ?? ($plan->routes[$key] ?? null)?->router;
-            null === $owner || $records = ['devices/'.$owner => true] + $records;
+        if (null !== $change) {
+            foreach (self::changedRecords($change) as $record) {
+                $records[$record] = true;
+                $key = explode('/', $record, 2)[1];
+                $owner = ($plan->nics[$key] ?? null)->device
+                    ?? ($plan->routerPorts[$key] ?? null)->router
+                    ?? ($plan->routes[$key] ?? null)?->router;
+                if (null !== $owner) {
+                    $records = ['devices/'.$owner => true] + $records;
+                }
+            }
         }
         if ([] === $records && str_starts_with($hop->ref, 'routerPorts/')) {
             $records['devices/'.($plan->routerPorts[substr($hop->ref, 12)]->router ?? '')] = true;
         }
         // The cause first, then who suffers: it stands in their ledgers as well.
         foreach ([$flow->from, $flow->to] as $end) {
-            isset($plan->devices[$end]) && $records['devices/'.$end] = true;
+            if (isset($plan->devices[$end])) {
+                $records['devices/'.$end] = true;
+            }
         }
         $named = static fn (string $end): string => $plan->devices[$end]->tag ?? $plan->segments[substr($end, 9)]->name ?? $end;
         $at = [

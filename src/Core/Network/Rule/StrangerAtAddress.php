@@ -25,7 +25,9 @@ final class StrangerAtAddress implements Rule
             $at = ['tag' => $device->tag, 'mac' => (string) $mac];
             foreach ($context->plan->devices as $other) {
                 foreach ($other->nics as $one) {
-                    true === $one->mac?->equals($mac) && $at['other'] = $other->tag;
+                    if (true === $one->mac?->equals($mac)) {
+                        $at['other'] = $other->tag;
+                    }
                 }
             }
             yield new Finding(

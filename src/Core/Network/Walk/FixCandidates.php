@@ -98,9 +98,11 @@ final class FixCandidates
             $this->providers = [];
             foreach ($this->model->plan->routes as $route) {
                 $isUp = 0 === $route->destination->prefix() && !$route->via->isPrivate();
-                foreach ($isUp ? $this->model->allHolders($route->via) : [] as $holder) {
-                    if ($holder->forwards && null !== $holder->device && $holder->device !== $route->router) {
-                        $this->providers[$holder->device] = true;
+                if ($isUp) {
+                    foreach ($this->model->allHolders($route->via) as $holder) {
+                        if ($holder->forwards && null !== $holder->device && $holder->device !== $route->router) {
+                            $this->providers[$holder->device] = true;
+                        }
                     }
                 }
             }
@@ -120,13 +122,17 @@ final class FixCandidates
         }
         foreach ($hosts as $host) {
             foreach ([$host->address, $host->gatewayAddress] as $address) {
-                foreach (null === $address ? [] : $this->model->allHolders($address) as $other) {
-                    $hosts[] = $other;
+                if (null !== $address) {
+                    foreach ($this->model->allHolders($address) as $other) {
+                        $hosts[] = $other;
+                    }
                 }
             }
         }
-        foreach (null === $this->walk->destination ? [] : $this->model->allHolders($this->walk->destination) as $other) {
-            $hosts[] = $other;
+        if (null !== $this->walk->destination) {
+            foreach ($this->model->allHolders($this->walk->destination) as $other) {
+                $hosts[] = $other;
+            }
         }
 
         return array_values(array_filter($hosts, fn (Host $host): bool => $this->isNew($host->ref)));
@@ -145,7 +151,9 @@ final class FixCandidates
         $nic = str_starts_with($host->ref, 'nics/') ? $this->model->plan->nics[substr($host->ref, 5)] ?? null : null;
         if (null === $nic) {
             $segment = str_starts_with($host->ref, 'outposts/') ? $this->model->segment($host->segment) : null;
-            null === $segment || $this->gatewayOfAll($segment);
+            if (null !== $segment) {
+                $this->gatewayOfAll($segment);
+            }
 
             return;
         }
@@ -307,11 +315,13 @@ final class FixCandidates
     private function givesWay(Host $host, Segment $segment): bool
     {
         $last = null;
-        foreach (null === $host->address ? [] : $this->model->holders($host->segment, $host->address) as $holder) {
-            $device = $this->model->device($holder->device);
-            $rank = [$this->isStray($holder, $segment) ? 1 : 0, $device->position ?? 0];
-            if (str_starts_with($holder->ref, 'nics/') && (null === $last || $rank > $last[0])) {
-                $last = [$rank, $holder->ref];
+        if (null !== $host->address) {
+            foreach ($this->model->holders($host->segment, $host->address) as $holder) {
+                $device = $this->model->device($holder->device);
+                $rank = [$this->isStray($holder, $segment) ? 1 : 0, $device->position ?? 0];
+                if (str_starts_with($holder->ref, 'nics/') && (null === $last || $rank > $last[0])) {
+                    $last = [$rank, $holder->ref];
+                }
             }
         }
 
@@ -324,7 +334,9 @@ final class FixCandidates
         $kind = $this->model->device($host->device)->kind->code ?? '';
         $for = [];
         foreach ($segment->blocks as $block) {
-            null === $address || !$block['range']->contains($address) || $for[] = $block['for'];
+            if (null !== $address && $block['range']->contains($address)) {
+                $for[] = $block['for'];
+            }
         }
 
         return [] !== $for && !\in_array($kind, $for, true);
@@ -390,10 +402,14 @@ final class FixCandidates
         foreach ($this->walk->hops as $hop) {
             if (str_starts_with($hop->ref, 'routerPorts/')) {
                 $router = $this->model->plan->routerPorts[substr($hop->ref, 12)]->router ?? null;
-                null === $router || $seen[$router] = true;
+                if (null !== $router) {
+                    $seen[$router] = true;
+                }
             }
         }
-        null === $this->walk->router || $seen[$this->walk->router] = true;
+        if (null !== $this->walk->router) {
+            $seen[$this->walk->router] = true;
+        }
         foreach (array_keys($seen) as $router) {
             foreach ($this->model->ports((string) $router) as $port) {
                 $this->interface($port);

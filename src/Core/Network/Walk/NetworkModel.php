@@ -106,8 +106,10 @@ final class NetworkModel
             if (!$nic->passive && !isset($this->ports[$nic->device])) {
                 $host = $this->asTold($nic, $pooled);
                 $this->put($host);
-                foreach ($boxed ? [] : $nic->also as [$address, $mask]) {
-                    $this->put($host->also($address, $mask));
+                if (!$boxed) {
+                    foreach ($nic->also as [$address, $mask]) {
+                        $this->put($host->also($address, $mask));
+                    }
                 }
             }
         }
@@ -337,8 +339,10 @@ final class NetworkModel
         if (null === $this->translations) {
             $this->translations = [];
             // Of IPv6 nothing is translated here, and nobody answers for others.
-            foreach (IpVersion::Six === $this->version ? [] : $this->plan->translations as $rule) {
-                $this->translations[$rule->router][] = $rule;
+            if (IpVersion::Six !== $this->version) {
+                foreach ($this->plan->translations as $rule) {
+                    $this->translations[$rule->router][] = $rule;
+                }
             }
         }
 
@@ -373,22 +377,24 @@ final class NetworkModel
                 $found[] = [$host->address, $port];
             }
         }
-        foreach (IpVersion::Six === $this->version ? [] : $this->plan->translations as $rule) {
-            if (TranslationKind::Source === $rule->what || null === $rule->inside) {
-                continue;
-            }
-            foreach ($this->hostsOf($device) as $host) {
-                if (true !== $host->address?->equals($rule->inside)) {
+        if (IpVersion::Six !== $this->version) {
+            foreach ($this->plan->translations as $rule) {
+                if (TranslationKind::Source === $rule->what || null === $rule->inside) {
                     continue;
                 }
-                $outside = (new Translator([$rule], $this->ports($rule->router)))->outsideOf($rule);
-                $number = match (true) {
-                    null === $port => null,
-                    TranslationKind::Static === $rule->what => $port->number,
-                    default => $rule->outsidePortOf($port),
-                };
-                if (null !== $outside && (null === $port || null !== $number)) {
-                    $found[] = [$outside, null === $port ? null : Port::of($port->transport, (int) $number)];
+                foreach ($this->hostsOf($device) as $host) {
+                    if (true !== $host->address?->equals($rule->inside)) {
+                        continue;
+                    }
+                    $outside = (new Translator([$rule], $this->ports($rule->router)))->outsideOf($rule);
+                    $number = match (true) {
+                        null === $port => null,
+                        TranslationKind::Static === $rule->what => $port->number,
+                        default => $rule->outsidePortOf($port),
+                    };
+                    if (null !== $outside && (null === $port || null !== $number)) {
+                        $found[] = [$outside, null === $port ? null : Port::of($port->transport, (int) $number)];
+                    }
                 }
             }
         }
@@ -441,7 +447,9 @@ final class NetworkModel
                     $this->holders($rule->outside, $address),
                     static fn (Host $host): bool => $host->device === $rule->router,
                 );
-                [] === $mine && $this->holders[$rule->outside][$address->key()][] = $this->hosts['routerPorts/'.$port->key];
+                if ([] === $mine) {
+                    $this->holders[$rule->outside][$address->key()][] = $this->hosts['routerPorts/'.$port->key];
+                }
 
                 return;
             }

@@ -41,12 +41,16 @@ final class RoutingTable
             if ($network instanceof Network6 && $network->isOfItsRouters($network->address)) {
                 $this->anycast[$network->address->key()] ??= $port;
             }
-            null === $network || $this->lines[$network->prefix()][$this->around($address, $network->prefix())] ??= [$port, null];
+            if (null !== $network) {
+                $this->lines[$network->prefix()][$this->around($address, $network->prefix())] ??= [$port, null];
+            }
         }
         foreach ($routes as $route) {
             $port = self::towards($route, $ports, $version);
             $prefix = $route->destination->prefix();
-            null === $port || $this->lines[$prefix][$this->around($route->destination->address, $prefix)] ??= [$port, $route];
+            if (null !== $port) {
+                $this->lines[$prefix][$this->around($route->destination->address, $prefix)] ??= [$port, $route];
+            }
         }
         krsort($this->lines);
     }

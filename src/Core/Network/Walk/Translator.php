@@ -51,21 +51,23 @@ final class Translator
         if (null !== $flow) {
             return [$packet->to($flow[0]->source, $flow[0]->sourcePort), null];
         }
-        foreach ($isNew ? $this->rules : [] as $rule) {
-            if (
-                TranslationKind::Source !== $rule->what
-                && $rule->outside === $segment
-                && null !== $rule->inside
-                && true === $this->outsideOf($rule)?->equals($packet->destination)
-                && (TranslationKind::Static === $rule->what || $rule->takes($packet->port()))
-            ) {
-                return [
-                    $packet->to(
-                        $rule->inside,
-                        TranslationKind::Static === $rule->what ? $packet->port : $rule->insidePortOf($packet->port),
-                    ),
-                    $rule,
-                ];
+        if ($isNew) {
+            foreach ($this->rules as $rule) {
+                if (
+                    TranslationKind::Source !== $rule->what
+                    && $rule->outside === $segment
+                    && null !== $rule->inside
+                    && true === $this->outsideOf($rule)?->equals($packet->destination)
+                    && (TranslationKind::Static === $rule->what || $rule->takes($packet->port()))
+                ) {
+                    return [
+                        $packet->to(
+                            $rule->inside,
+                            TranslationKind::Static === $rule->what ? $packet->port : $rule->insidePortOf($packet->port),
+                        ),
+                        $rule,
+                    ];
+                }
             }
         }
 

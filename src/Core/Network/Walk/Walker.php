@@ -72,15 +72,17 @@ final class Walker
     {
         return $model->cachedWalk("$from>$to:$port", static function () use ($model, $from, $to, $port): Walk {
             $walk = (new self($model))->walk($from, $to, $port, true);
-            foreach ($walk->holds() ? [] : $model->otherAddressesOf($to, $port) as [$address, $outsidePort]) {
-                // Who has several addresses is asked at another; whoever is behind a translation, at the one that is known outside.
-                $other = (new self($model, $address, $outsidePort))->walk($from, $to, $port, true);
-                if ($other->holds()) {
-                    $other->facts->take($walk->facts);
+            if (!$walk->holds()) {
+                foreach ($model->otherAddressesOf($to, $port) as [$address, $outsidePort]) {
+                    // Who has several addresses is asked at another; whoever is behind a translation, at the one that is known outside.
+                    $other = (new self($model, $address, $outsidePort))->walk($from, $to, $port, true);
+                    if ($other->holds()) {
+                        $other->facts->take($walk->facts);
 
-                    return $other;
+                        return $other;
+                    }
+                    $walk->facts->take($other->facts);
                 }
-                $walk->facts->take($other->facts);
             }
 
             return $walk;
@@ -161,7 +163,9 @@ final class Walker
         if (null !== $target && !$this->isKeptOut(false, $target)) {
             $packet = new Packet($address, $aim, $port->transport, self::ASKING_PORT, $aimPort->number);
             $arrived = $this->route(false, (string) $ingress->device, $ingress, $outside, $target, $packet);
-            null === $arrived || $this->isServed($target, $address, $port);
+            if (null !== $arrived) {
+                $this->isServed($target, $address, $port);
+            }
         }
 
         return $this->finish((string) $address, $this->label($to), $port);
@@ -861,7 +865,9 @@ final class Walker
         }
         $flow = $packet->port();
         $rule = $this->rule($device->key, $ingress->segment, $egress->segment, $packet);
-        null === $rule || $this->rules[$rule->key] = $rule;
+        if (null !== $rule) {
+            $this->rules[$rule->key] = $rule;
+        }
         $default = $ingress->segment === $egress->segment ? $device->forwardsOnSameInterface : $device->forwardsByDefault;
         $allows = null === $rule ? $default : $rule->allows;
         $this->facts->note(
@@ -908,7 +914,9 @@ final class Walker
     {
         $holders = $this->model->holders($segment, $address);
         $names = array_map(static fn (Host $host): string => $host->ref, $holders);
-        \count($names) > 1 && sort($names);
+        if (\count($names) > 1) {
+            sort($names);
+        }
         $this->facts->add('segments/'.$segment.':holders of '.$address.'='.implode(' ', $names));
 
         return $holders;

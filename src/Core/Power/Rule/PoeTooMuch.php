@@ -31,7 +31,9 @@ final class PoeTooMuch implements Rule
         }
         $taken = [];
         foreach ($context->plan->cables as $cable) {
-            '' === $cable->port || $taken[$cable->switch.' '.strtolower($cable->port)][] = $cable;
+            if ('' !== $cable->port) {
+                $taken[$cable->switch.' '.strtolower($cable->port)][] = $cable;
+            }
         }
         foreach ($taken as $cables) {
             if (\count($cables) > 1) {

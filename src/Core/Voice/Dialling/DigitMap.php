@@ -183,7 +183,9 @@ final readonly class DigitMap implements \Stringable
                 if ([] !== array_filter($next)) {
                     $there = $this->all($mine, $letter);
                     $key = serialize([$there, $next]);
-                    isset($seen[$key]) || $queue[] = [$there, $next, $digits.$letter];
+                    if (!isset($seen[$key])) {
+                        $queue[] = [$there, $next, $digits.$letter];
+                    }
                     $seen[$key] = true;
                 }
             }

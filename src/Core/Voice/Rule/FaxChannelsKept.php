@@ -19,29 +19,31 @@ final class FaxChannelsKept implements Rule
     public function find(RuleContext $context): iterable
     {
         foreach ($context->plan->devices as $device) {
-            foreach (null === $device->kind->setting('channels') ? [] : [
-                'keptForSending' => true,
-                'keptForReceiving' => false,
-            ] as $name => $sends) {
-                $channels = self::number($device, 'channels');
-                $kept = self::number($device, $name);
-                if (0 === $kept || $kept < $channels) {
-                    continue;
+            if (null !== $device->kind->setting('channels')) {
+                foreach ([
+                    'keptForSending' => true,
+                    'keptForReceiving' => false,
+                ] as $name => $sends) {
+                    $channels = self::number($device, 'channels');
+                    $kept = self::number($device, $name);
+                    if (0 === $kept || $kept < $channels) {
+                        continue;
+                    }
+                    $at = ['tag' => $device->tag, 'kept' => $kept, 'n' => $channels];
+                    yield new Finding(
+                        'fax-channels-kept',
+                        Severity::Blocks,
+                        Stage::Services,
+                        [$device->record()],
+                        $sends
+                            ? new Message('{tag} keeps {kept} of {n} channels for sending: none is left for a fax that comes in.', $at)
+                            : new Message('{tag} keeps {kept} of {n} channels for receiving: none is left for one that goes out.', $at),
+                        new Message('The far end hears busy, at any hour.'),
+                        new Message('Keep fewer than there are channels.'),
+                        null,
+                        $name,
+                    );
                 }
-                $at = ['tag' => $device->tag, 'kept' => $kept, 'n' => $channels];
-                yield new Finding(
-                    'fax-channels-kept',
-                    Severity::Blocks,
-                    Stage::Services,
-                    [$device->record()],
-                    $sends
-                        ? new Message('{tag} keeps {kept} of {n} channels for sending: none is left for a fax that comes in.', $at)
-                        : new Message('{tag} keeps {kept} of {n} channels for receiving: none is left for one that goes out.', $at),
-                    new Message('The far end hears busy, at any hour.'),
-                    new Message('Keep fewer than there are channels.'),
-                    null,
-                    $name,
-                );
             }
         }
     }

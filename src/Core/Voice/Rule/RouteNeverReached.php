@@ -64,9 +64,11 @@ final class RouteNeverReached implements Rule
             $route->trunks,
             static fn (string $trunk): bool => true === ($plan->trunks[$trunk] ?? null)?->emergency,
         );
-        foreach ($takes($earlier) || !$takes($later) ? [] : $plan->emergencyNumbers()->all() as $digits) {
-            if ('full' === $later->map->match($digits)) {
-                return true;
+        if (!$takes($earlier) && $takes($later)) {
+            foreach ($plan->emergencyNumbers()->all() as $digits) {
+                if ('full' === $later->map->match($digits)) {
+                    return true;
+                }
             }
         }
 

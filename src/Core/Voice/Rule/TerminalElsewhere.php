@@ -19,21 +19,28 @@ final class TerminalElsewhere implements Rule
         $plan = $context->plan;
         foreach ($plan->extensions as $extension) {
             $room = $plan->devices[$extension->phone ?? '']->room ?? '';
-            foreach ('' === $room || '' === $extension->location ? [] : $plan->terminalsOf($extension->key) as $terminal) {
-                $device = $plan->devices[$terminal->device] ?? null;
-                if (null === $device || \in_array($device->room, ['', $room], true)) {
-                    continue;
+            if ('' !== $room && '' !== $extension->location) {
+                foreach ($plan->terminalsOf($extension->key) as $terminal) {
+                    $device = $plan->devices[$terminal->device] ?? null;
+                    if (null === $device || \in_array($device->room, ['', $room], true)) {
+                        continue;
+                    }
+                    $at = [
+                        'tag' => $device->tag,
+                        'room' => $device->room,
+                        'number' => $extension->number,
+                        'location' => $extension->location,
+                    ];
+                    yield new Finding(
+                        'terminal-elsewhere',
+                        Severity::Risk,
+                        Stage::Services,
+                        ['extensions/'.$extension->key, $terminal->record(), $device->record()],
+                        new Message('{tag} stands in {room}, and an emergency call from it says {location}.', $at),
+                        new Message('The location goes by the number: help is sent to where its first phone stands.'),
+                        new Message('Give {tag} a number and a location of its own, and let both ring as a group.', $at),
+                    );
                 }
-                $at = ['tag' => $device->tag, 'room' => $device->room, 'number' => $extension->number, 'location' => $extension->location];
-                yield new Finding(
-                    'terminal-elsewhere',
-                    Severity::Risk,
-                    Stage::Services,
-                    ['extensions/'.$extension->key, $terminal->record(), $device->record()],
-                    new Message('{tag} stands in {room}, and an emergency call from it says {location}.', $at),
-                    new Message('The location goes by the number: help is sent to where its first phone stands.'),
-                    new Message('Give {tag} a number and a location of its own, and let both ring as a group.', $at),
-                );
             }
         }
     }

@@ -38,10 +38,12 @@ final class TrunkNeedsMending implements Rule
                     ? 'Nothing comes in by {trunks}: {why}'
                     : 'Nothing goes out by {trunks}: {why}', $trunk, $why, null);
             }
-            foreach (null === $way->outward ? $way->sound : [] as $i => $deaf) {
-                $announce = 0 === $i ? $way->announce : null;
-                $cure = null === $announce ? null : self::announceAddress($context, $trunk, (string) $announce);
-                self::put($found, 'trunk-without-sound', 'Calls by {trunks} have no sound both ways: {why}', $trunk, $deaf, $cure);
+            if (null === $way->outward) {
+                foreach ($way->sound as $i => $deaf) {
+                    $announce = 0 === $i ? $way->announce : null;
+                    $cure = null === $announce ? null : self::announceAddress($context, $trunk, (string) $announce);
+                    self::put($found, 'trunk-without-sound', 'Calls by {trunks} have no sound both ways: {why}', $trunk, $deaf, $cure);
+                }
             }
         }
         foreach ($found as $key => [$code, $what, $why, $trunks, $cure]) {

@@ -57,9 +57,11 @@ final class Body
     {
         $fields = [];
         // Not parse_str: it makes arrays of brackets and underscores of dots.
-        foreach ('' === $body ? [] : explode('&', $body, self::MOST) as $pair) {
-            [$name, $value] = explode('=', $pair, 2) + [1 => ''];
-            $fields[mb_scrub(urldecode($name), 'UTF-8')] = mb_scrub(urldecode($value), 'UTF-8');
+        if ('' !== $body) {
+            foreach (explode('&', $body, self::MOST) as $pair) {
+                [$name, $value] = explode('=', $pair, 2) + [1 => ''];
+                $fields[mb_scrub(urldecode($name), 'UTF-8')] = mb_scrub(urldecode($value), 'UTF-8');
+            }
         }
 
         return $fields;

@@ -45,9 +45,11 @@ final class Query
     public static function read(string $packet): ?array
     {
         $message = self::parse($packet);
-        foreach ($message->qr ? [] : $message->questions as $question) {
-            if (Message::TYPE_PTR === $question->type && str_ends_with($question->name, '.local')) {
-                return ['id' => $message->id, 'type' => substr($question->name, 0, -6)];
+        if (!$message->qr) {
+            foreach ($message->questions as $question) {
+                if (Message::TYPE_PTR === $question->type && str_ends_with($question->name, '.local')) {
+                    return ['id' => $message->id, 'type' => substr($question->name, 0, -6)];
+                }
             }
         }
 

@@ -102,7 +102,9 @@ final readonly class CertificateChain
         $names = [];
         foreach (explode(',', $alternative) as $one) {
             [$kind, $name] = explode(':', trim($one), 2) + [1 => ''];
-            \in_array($kind, ['DNS', 'IP Address'], true) && $names[] = strtolower($name);
+            if (\in_array($kind, ['DNS', 'IP Address'], true)) {
+                $names[] = strtolower($name);
+            }
         }
 
         return $names;

@@ -155,7 +155,9 @@ final class CureTest extends TestCase
     public function testOfTwoWithOneAddressTheOneGivesWayThatStandsAmongAddressesOfOthers(?string $for, string $gives): void
     {
         $jobs = self::job([])->device('c', 'room-codec', 's2', ['address' => '10.40.13.20']);
-        null === $for || $jobs->change('segments', 's2', 'blocks', [['range' => '10.40.13.20-10.40.13.29', 'for' => $for]]);
+        if (null !== $for) {
+            $jobs->change('segments', 's2', 'blocks', [['range' => '10.40.13.20-10.40.13.29', 'for' => $for]]);
+        }
         $cure = Cure::of($jobs->plan(), Face::Planned, 'a', 'b', Port::tcp(80));
         self::assertSame(['nics/'.$gives.'.lan#address'], array_map(static fn (Edit $one): string => $one->key, $cure->edits ?? []));
     }
