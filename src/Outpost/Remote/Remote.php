@@ -44,7 +44,11 @@ final class Remote
     ) {
     }
 
-    /** @param int $seconds 0 until it is stopped */
+    /**
+     * @param int $seconds 0 until it is stopped
+     *
+     * @throws ServerAway where the server has dismissed this outpost
+     */
     public function run(int $seconds): void
     {
         $until = 0 === $seconds ? \PHP_INT_MAX : time() + $seconds;
@@ -57,6 +61,9 @@ final class Remote
                 }
                 $wasAway = false;
             } catch (ServerAway $e) {
+                if ($e->isRefused) {
+                    throw $e;
+                }
                 if (!$wasAway) {
                     ($this->say)((string) $e->message());
                 }
@@ -157,8 +164,8 @@ final class Remote
         $this->heard = microtime(true);
         try {
             $this->line->post('evidence', ['order' => $order, 'rows' => $rows, 'end' => $isLast, 'said' => $said]);
-        } catch (ServerAway) {
-            return false;
+        } catch (ServerAway $e) {
+            return $e->isRefused ? throw $e : false;
         }
         $this->waiting = \array_slice($this->waiting, \count($rows));
 
