@@ -57,6 +57,7 @@ final readonly class StreamCommand
                 'group' => $at,
                 'kbit' => null === $rate->kbit ? null : round($rate->kbit, 1),
                 'usual' => $rate->isUsual(),
+                'sameInH265' => $rate->sameInH265(),
             ];
         }
         foreach (PushTarget::all($plan) as $target) {

@@ -52,11 +52,6 @@ final class SrtPusher implements Behaviour
         $this->socket->close();
     }
 
-    public function isTaken(): bool
-    {
-        return null !== $this->taken;
-    }
-
     private function say(): void
     {
         $target = $this->target();

@@ -42,20 +42,4 @@ final readonly class DayResult
     {
         return array_values(array_filter($this->probes, static fn (array $one): bool => $one[1]->outcome !== $one[0]->wanted));
     }
-
-    /** @return list<string> keys of the devices that something was found at */
-    public function devicesFound(): array
-    {
-        $keys = [];
-        foreach ($this->findings as $finding) {
-            foreach ($finding->records as $record) {
-                if (str_starts_with($record, 'devices/')) {
-                    $keys[substr($record, 8)] = true;
-                }
-            }
-        }
-        ksort($keys);
-
-        return array_map(strval(...), array_keys($keys));
-    }
 }

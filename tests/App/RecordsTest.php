@@ -146,10 +146,6 @@ final class RecordsTest extends ApplicationTestCase
             },
             $before,
         )), 'of each sort the newest is in the snapshot');
-        self::assertSame(['f', 'e'], array_map(
-            static fn (Observation $one): string => $one->key,
-            self::service(Records::class)->observationsOf($this->fresh($job), 'u'),
-        ), 'the others on demand');
         self::assertSame(2, $this->journal()->forget($this->fresh($job), '2026-02-01T00:00:00Z'));
         self::assertSame(['b', 'c', 'd', 'f'], $keys());
         self::assertEquals($before, $this->plan($this->fresh($job))->observations, 'no verdict has moved');

@@ -19,8 +19,8 @@ final class HandbookVectorsTest extends TestCase
     public function testTwoGroupsThatShareAMac(): void
     {
         self::assertSame('01:00:5E:48:01:01', Group::fromString('239.200.1.1')->mac());
-        self::assertTrue(Group::fromString('239.200.1.1')->collidesWith(Group::fromString('239.72.1.1')));
-        self::assertFalse(Group::fromString('239.200.1.1')->collidesWith(Group::fromString('239.200.1.2')));
+        self::assertSame(Group::fromString('239.200.1.1')->mac(), Group::fromString('239.72.1.1')->mac());
+        self::assertNotSame(Group::fromString('239.200.1.1')->mac(), Group::fromString('239.200.1.2')->mac());
     }
 
     public function testDhcpOptionsInHex(): void

@@ -92,7 +92,7 @@ final class StoriesTest extends TestCase
 
         $wrong = self::day($jobs, ['typed:SRC:sourceNumber=2']);
         self::assertSame('not listed by its controller', $wrong->lamps['src']['controller']);
-        self::assertSame(['src'], $wrong->devicesFound());
+        self::assertSame(['src'], self::devicesFound($wrong));
     }
 
     public function testAnIslandWithOneWrongRateIsFoundAtTheBenchAndInTheProof(): void
@@ -103,10 +103,10 @@ final class StoriesTest extends TestCase
             ->row('soundPatches', ['key' => 'to', 'from' => 'card', 'fromChannel' => 1, 'to' => 'proc', 'toChannel' => 1, 'count' => 4])
             ->row('soundPatches', ['key' => 'back', 'from' => 'proc', 'fromChannel' => 1, 'to' => 'card', 'toChannel' => 1, 'count' => 4]);
         $right = self::day($jobs);
-        self::assertSame([[], 'linked'], [$right->devicesFound(), $right->lamps['proc']['card']]);
+        self::assertSame([[], 'linked'], [self::devicesFound($right), $right->lamps['proc']['card']]);
         $wrong = self::day($jobs, ['typed:PROC:sampleRate=96']);
         self::assertSame('no clock from its card', $wrong->lamps['proc']['card']);
-        self::assertSame(['proc'], $wrong->devicesFound());
+        self::assertSame(['proc'], self::devicesFound($wrong));
         self::assertSame(['PROC was told Sample rate 48 kHz, and says it has 96 kHz.'], array_map(
             static fn (Finding $one): string => (string) $one->what,
             $wrong->findings,
@@ -170,5 +170,22 @@ final class StoriesTest extends TestCase
     private static function voice(array $values = []): Jobs
     {
         return self::job()->device('pbx', 'on-site-pbx', 'v', ['address' => '10.73.20.10', 'hostName' => 'pbx'] + $values);
+    }
+
+    /** @return list<string> keys of the devices with findings, sorted */
+    private static function devicesFound(DayResult $day): array
+    {
+        $keys = [];
+        foreach ($day->findings as $finding) {
+            foreach ($finding->records as $record) {
+                if (str_starts_with($record, 'devices/')) {
+                    $keys[] = substr($record, 8);
+                }
+            }
+        }
+        $keys = array_values(array_unique($keys));
+        sort($keys);
+
+        return $keys;
     }
 }

@@ -38,12 +38,6 @@ final class PictureRate
         return self::active($width, $height, $fps) / self::INTRA;
     }
 
-    /** Bits per pixel and frame. */
-    public static function perPixel(float $kbit, int $width, int $height, float $fps): float
-    {
-        return $kbit * 1000 / max(1.0, $width * $height * $fps);
-    }
-
     /** @return array{float, float}|null kbit/s that are usual for this size, least and most; null for a codec that has no such range */
     public static function usual(string $codec, int $width, int $height, float $fps): ?array
     {

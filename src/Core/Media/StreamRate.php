@@ -21,7 +21,6 @@ final readonly class StreamRate
         public ?int $width,
         public ?int $height,
         public float $frameRate,
-        public ?float $perPixel = null,
         public ?array $usual = null,
     ) {
     }
@@ -73,7 +72,6 @@ final readonly class StreamRate
             $width,
             $height,
             $fps,
-            $isPicture ? PictureRate::perPixel($kbit, $width, $height, $fps) : null,
             $usual,
         );
     }
@@ -81,6 +79,12 @@ final readonly class StreamRate
     public function mbps(): float
     {
         return ($this->kbit ?? 0.0) / 1000;
+    }
+
+    /** Rate in kbit/s at which H.265 shows the same picture; null where the codec is not H.264 or the rate is unknown. */
+    public function sameInH265(): ?float
+    {
+        return 'H.264' !== $this->codec || null === $this->kbit ? null : PictureRate::likeInH265($this->kbit);
     }
 
     /** Neither far less nor far more than pictures of this size take. */

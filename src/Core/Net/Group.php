@@ -60,11 +60,6 @@ final readonly class Group implements \Stringable
         };
     }
 
-    public function collidesWith(self $other): bool
-    {
-        return !$this->address->equals($other->address) && $this->mac() === $other->mac();
-    }
-
     public function __toString(): string
     {
         return (string) $this->address;

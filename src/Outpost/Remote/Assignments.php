@@ -124,11 +124,6 @@ final readonly class Assignments
         ];
     }
 
-    public function isAlive(Outpost $outpost, int $order): bool
-    {
-        return $this->orders->holds($order, self::claimer($outpost));
-    }
-
     /**
      * @param list<mixed> $rows as TestRunner::row() makes them
      *

@@ -62,7 +62,6 @@ final class LinkBudgetTest extends TestCase
         self::assertSame([3110.4, 6220.8], [round($least, 1), round($most, 1)]);
         self::assertNull(PictureRate::usual('MJPEG', 1920, 1080, 25));
         self::assertEqualsWithDelta(3300.0, PictureRate::likeInH265(6000), 1e-6);
-        self::assertEqualsWithDelta(0.1157, PictureRate::perPixel(6000, 1920, 1080, 25), 0.0001);
     }
 
     public function testWhatIsFetchedFromOutsideComesFromTheRouter(): void

@@ -67,12 +67,6 @@ final readonly class OutsideNumber implements \Stringable
         return PhoneNumberUtil::getInstance()->format($this->number, PhoneNumberFormat::E164);
     }
 
-    /** As it is read aloud: +47 21 00 00 00. */
-    public function spaced(): string
-    {
-        return PhoneNumberUtil::getInstance()->format($this->number, PhoneNumberFormat::INTERNATIONAL);
-    }
-
     /** As it is dialled within its country: 21 00 00 00, without the blanks. */
     public function national(): string
     {
