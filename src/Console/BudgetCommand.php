@@ -53,7 +53,11 @@ final readonly class BudgetCommand
         $over = array_filter($budget->links, static fn (LinkLoad $one): bool => $one->isOver());
         $lines = array_map(static fn (LinkLoad $one): string => \sprintf(
             '%-6s %-14s > %-14s %9.2f of %9.2f Mbit/s, %9.2f free%s',
-            $one->isFull() ? 'full' : ($one->isOver() ? 'over' : ''),
+            match (true) {
+                $one->isFull() => 'full',
+                $one->isOver() => 'over',
+                default => '',
+            },
             $one->from,
             $one->to,
             $one->sum,

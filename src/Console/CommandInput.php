@@ -28,7 +28,11 @@ final readonly class CommandInput
     /** @param string $file a path, or - for standard input */
     public function document(string $file): JobDocument
     {
-        $stream = '-' === $file ? \STDIN : (is_file($file) && is_readable($file) ? fopen($file, 'r') : false);
+        $stream = match (true) {
+            '-' === $file => \STDIN,
+            is_file($file) && is_readable($file) => fopen($file, 'r'),
+            default => false,
+        };
 
         return false === $stream
             ? throw BadInput::because('There is no file "{file}" to read.', ['file' => $file])

@@ -43,7 +43,11 @@ final readonly class DiscoverCommand
                     '%-12s %-26s %-5s %s',
                     $device->tag,
                     $way->method->name,
-                    null === $way->found ? '?' : ($way->found ? 'yes' : 'no'),
+                    match (true) {
+                        null === $way->found => '?',
+                        $way->found => 'yes',
+                        default => 'no',
+                    },
                     $way->why,
                 );
             }

@@ -52,7 +52,11 @@ final readonly class NetCommand
                 static fn (string $name, string|int|bool $value): string => \sprintf(
                     '%-10s %s',
                     $name,
-                    \is_bool($value) ? ($value ? 'yes: no host may hold this address' : 'no') : $value,
+                    match (true) {
+                        !\is_bool($value) => $value,
+                        $value => 'yes: no host may hold this address',
+                        default => 'no',
+                    },
                 ),
                 array_keys($data),
                 $data,

@@ -107,7 +107,11 @@ final readonly class PowerCommand
                 $one->has,
                 $one->by,
                 $one->peak,
-                $one->isOver() ? ', OVER' : ($one->eatsReserve() ? ', little left' : ''),
+                match (true) {
+                    $one->isOver() => ', OVER',
+                    $one->eatsReserve() => ', little left',
+                    default => '',
+                },
             );
             foreach ($one->loads as $load) {
                 $lines[] = \sprintf(

@@ -53,7 +53,11 @@ final readonly class SheetCommand
                 $lines[] = '              mind: '.$step->caution;
             }
             foreach ($values as $value) {
-                $text = null !== $value->purpose ? '(in the vault)' : ($value->isServedHere ? '(the file server)' : $value->text);
+                $text = match (true) {
+                    null !== $value->purpose => '(in the vault)',
+                    $value->isServedHere => '(the file server)',
+                    default => $value->text,
+                };
                 $lines[] = \sprintf('              %-20s %s %s', trim($value->label.' '.$value->which), match ($text) {
                     null => 'not known yet',
                     '' => 'leave blank',

@@ -27,7 +27,11 @@ final readonly class TranslationsCommand
         $output->writeln(\sprintf(
             '%d sentences%s',
             \count($this->sentences->all()),
-            $isRight ? ', all of them in the file.' : ($check ? '; the file is out of date.' : ' written.'),
+            match (true) {
+                $isRight => ', all of them in the file.',
+                $check => '; the file is out of date.',
+                default => ' written.',
+            },
         ));
 
         return $isRight || !$check ? CommandInput::DONE : CommandInput::FOUND;

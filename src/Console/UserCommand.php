@@ -46,7 +46,11 @@ final readonly class UserCommand
     ): int {
         $login = User::normalise($login);
         if ($off || $on || $withoutFactor || '' !== $in) {
-            return $this->change($output, $login, $role, $in, $off ? false : ($on ? true : null), $withoutFactor);
+            return $this->change($output, $login, $role, $in, match (true) {
+                $off => false,
+                $on => true,
+                default => null,
+            }, $withoutFactor);
         }
         $role = '' === $role ? 'viewer' : $role;
         if (!isset(User::ROLES[$role])) {

@@ -88,8 +88,10 @@ final readonly class Backup
             $value = (string) stream_get_contents($value);
         }
 
-        return \is_string($value) && !mb_check_encoding($value, 'UTF-8')
-            ? ['bytes' => base64_encode($value)]
-            : (\is_scalar($value) ? $value : null);
+        return match (true) {
+            \is_string($value) && !mb_check_encoding($value, 'UTF-8') => ['bytes' => base64_encode($value)],
+            \is_scalar($value) => $value,
+            default => null,
+        };
     }
 }

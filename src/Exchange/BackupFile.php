@@ -147,8 +147,10 @@ final readonly class BackupFile
     /** @return scalar|null */
     private static function decodeValue(mixed $value): string|int|float|bool|null
     {
-        return \is_array($value) && \is_string($value['bytes'] ?? null)
-            ? (string) base64_decode($value['bytes'], true)
-            : (\is_scalar($value) ? $value : null);
+        return match (true) {
+            \is_array($value) && \is_string($value['bytes'] ?? null) => (string) base64_decode($value['bytes'], true),
+            \is_scalar($value) => $value,
+            default => null,
+        };
     }
 }

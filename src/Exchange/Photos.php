@@ -88,7 +88,11 @@ final readonly class Photos
 
         return [
             'type' => (new Row($row))->text('media_type'),
-            'bytes' => \is_resource($bytes) ? (string) stream_get_contents($bytes) : (\is_string($bytes) ? $bytes : ''),
+            'bytes' => match (true) {
+                \is_resource($bytes) => (string) stream_get_contents($bytes),
+                \is_string($bytes) => $bytes,
+                default => '',
+            },
             'login' => (new Row($row))->text('login'),
         ];
     }

@@ -12,7 +12,6 @@ use Vorhut\Core\Catalogue\Catalogue;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Field;
 use Vorhut\Core\Plan\Integrity;
-use Vorhut\Core\Plan\Observation;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Row;
 use Vorhut\Core\Plan\Schema;
@@ -118,16 +117,6 @@ final readonly class Records
         );
     }
 
-    /** @return list<Observation> all that was found by one test, the newest first */
-    public function observationsOf(Job $job, string $test, int $most = 50): array
-    {
-        $rows = $this->rows($job, 'observations', self::CLASSES['observations'], [], 'test_key = ?', [$test]);
-        $all = array_map(static fn (array $row): Observation => Observation::fromRow(new Row($row)), array_values($rows));
-        usort($all, static fn (Observation $a, Observation $b): int => Observation::compare($b, $a));
-
-        return \array_slice($all, 0, $most);
-    }
-
     /**
      * Drops evidence older than a day, but never what a verdict stands on: of each test, place and outcome the newest stays.
      *
@@ -204,7 +193,11 @@ final readonly class Records
         if ('json' === $type) {
             $value = json_decode((string) $stored, true);
 
-            return \is_array($value) ? array_values($value) : (\is_scalar($value) ? $value : null);
+            return match (true) {
+                \is_array($value) => array_values($value),
+                \is_scalar($value) => $value,
+                default => null,
+            };
         }
 
         return match ($type) {
@@ -369,7 +362,11 @@ final readonly class Records
         $values = get_object_vars($record);
         foreach (Schema::sections()[$section] as $field) {
             $value = $values[$field->name] ?? null;
-            $row[$field->name] = \is_array($value) ? array_values($value) : (\is_scalar($value) ? $value : null);
+            $row[$field->name] = match (true) {
+                \is_array($value) => array_values($value),
+                \is_scalar($value) => $value,
+                default => null,
+            };
         }
 
         return $row;
@@ -391,7 +388,11 @@ final readonly class Records
     {
         $value = get_object_vars($record)[$field] ?? null;
 
-        return \is_array($value) ? array_values($value) : (\is_scalar($value) ? $value : null);
+        return match (true) {
+            \is_array($value) => array_values($value),
+            \is_scalar($value) => $value,
+            default => null,
+        };
     }
 
     /** @param Stored $value */

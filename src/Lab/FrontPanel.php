@@ -43,7 +43,11 @@ final readonly class FrontPanel
                 'serial' => $state->serial(),
                 'login' => $state->labelLogin(),
             ]),
-            'power' => $state->powered ? ($this->standIn->isUp() ? 'on' : 'starting') : 'off',
+            'power' => match (true) {
+                !$state->powered => 'off',
+                $this->standIn->isUp() => 'on',
+                default => 'starting',
+            },
             'screen' => $this->screen(),
             'lamps' => $this->standIn->isUp() ? $this->standIn->shows() : [],
             'dials' => $kind->panel->dials,
@@ -107,7 +111,11 @@ final readonly class FrontPanel
             return $why;
         }
         $before = $state->get($local);
-        $this->standIn->configure(null === $setting->secret ? $local : ('admin' === $setting->secret ? 'adminPassword' : $local), $read);
+        $this->standIn->configure(match (true) {
+            null === $setting->secret => $local,
+            'admin' === $setting->secret => 'adminPassword',
+            default => $local,
+        }, $read);
         if ($state->powered && $before !== $read && $this->standIn->restartsFor($setting)) {
             $this->standIn->restartSoon();
         } else {

@@ -89,7 +89,7 @@ final class PagesTest extends ApplicationTestCase
                         continue;
                     }
                     $message = $this->refusal(self::method($route), $this->path($route, $job->slug));
-                    if ($ranks[$role] < $ranks[$least ?? 'lead']) {
+                    if ($ranks[$role] < $ranks[$least]) {
                         self::assertStringContainsString('Access Denied', $message, "$name as $role");
                     } elseif ('POST' === self::method($route)) {
                         self::assertStringContainsString(

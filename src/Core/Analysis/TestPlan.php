@@ -324,7 +324,11 @@ final readonly class TestPlan
     {
         $stored = 'emergencyNumbers' === $field ? $plan->emergencyNumbers()->numbers : $plan->job->value($field);
 
-        return \is_array($stored) ? implode(', ', array_filter($stored, is_scalar(...))) : (\is_scalar($stored) ? (string) $stored : '');
+        return match (true) {
+            \is_array($stored) => implode(', ', array_filter($stored, is_scalar(...))),
+            \is_scalar($stored) => (string) $stored,
+            default => '',
+        };
     }
 
     private static function isHosted(Plan $plan, Extension $extension): bool

@@ -87,7 +87,11 @@ final readonly class BenchTask
                 'wait' => $step->wait,
                 'powered' => $powered,
                 'from' => max($i === $first ? $from : 0, $powered && $i !== $first ? 0 : $until[$step->code] ?? 0),
-                'after' => $i === $first ? [...$after[$step->code] ?? [], ...$early] : ($powered ? [] : $after[$step->code] ?? []),
+                'after' => match (true) {
+                    $i === $first => [...$after[$step->code] ?? [], ...$early],
+                    $powered => [],
+                    default => $after[$step->code] ?? [],
+                },
             ];
         }
 

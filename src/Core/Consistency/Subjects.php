@@ -71,7 +71,11 @@ final class Subjects
             'segment' => $this->plan->segments,
             default => $this->plan->devices,
         } as $record) {
-            $device = $record instanceof Device ? $record : ($record instanceof Account ? $this->phoneOf($record) : null);
+            $device = match (true) {
+                $record instanceof Device => $record,
+                $record instanceof Account => $this->phoneOf($record),
+                default => null,
+            };
             if (null !== $end->role && true !== $device?->kind->has($end->role)) {
                 continue;
             }
@@ -199,7 +203,11 @@ final class Subjects
         $name = $device->tag.(null !== $nic && $device->isOnSeveralSegments() ? ' '.$nic->name : '');
         if (\in_array($setting, ['mac', 'segment'], true)) {
             $nic ??= $device->nic();
-            $value = 'mac' === $setting ? (null === $nic?->mac ? null : (string) $nic->mac) : $nic?->segment;
+            $value = match (true) {
+                'mac' !== $setting => $nic?->segment,
+                null === $nic?->mac => null,
+                default => (string) $nic->mac,
+            };
 
             return null === $nic
                 ? null

@@ -108,7 +108,11 @@ final class Schedules
             'serial' => $device->serial,
             'hostName' => $device->setting('hostName')->effective(Face::Seen) ?? '',
             'firmware' => $device->setting('firmware')->effective(Face::Seen) ?? '',
-            'how' => $nic->reserved ? 'DHCP reservation' : ($nic->pooled ? 'DHCP pool' : 'static'),
+            'how' => match (true) {
+                $nic->reserved => 'DHCP reservation',
+                $nic->pooled => 'DHCP pool',
+                default => 'static',
+            },
             'setBy' => $nic->setting('address')->setBy ?? '',
             'setAt' => $nic->setting('address')->setAt ?? '',
         ];
@@ -190,9 +194,11 @@ final class Schedules
                 if (null !== $slot->setting->secret || ($value->isEmpty() && null === $value->planned)) {
                     continue;
                 }
-                $text = static fn (?string $face): string => null === $face
-                    ? ''
-                    : ('' === $face ? '-' : $plan->showSetting($slot->setting, $face));
+                $text = static fn (?string $face): string => match (true) {
+                    null === $face => '',
+                    '' === $face => '-',
+                    default => $plan->showSetting($slot->setting, $face),
+                };
                 $rows[] = [
                     'tag' => $device->tag,
                     'port' => $slot->port ?? '',

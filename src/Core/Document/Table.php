@@ -24,7 +24,11 @@ final readonly class Table
     {
         $text = str_replace(["\r\n", "\r"], "\n", $text);
         $first = explode("\n", ltrim($text), 2)[0];
-        $separator = str_contains($first, "\t") ? "\t" : (str_contains($first, ';') ? ';' : ',');
+        $separator = match (true) {
+            str_contains($first, "\t") => "\t",
+            str_contains($first, ';') => ';',
+            default => ',',
+        };
         $rows = [];
         $line = 1;
         for ($at = 0, $length = \strlen($text); $at < $length;) {

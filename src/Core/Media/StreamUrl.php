@@ -119,7 +119,11 @@ final readonly class StreamUrl implements \Stringable, \JsonSerializable
     {
         $mode = strtolower($this->query['mode'] ?? '');
 
-        return \in_array($mode, self::MODES, true) ? $mode : ('' === $this->host ? 'listener' : 'caller');
+        return match (true) {
+            \in_array($mode, self::MODES, true) => $mode,
+            '' === $this->host => 'listener',
+            default => 'caller',
+        };
     }
 
     public function latency(): ?int
@@ -193,11 +197,11 @@ final readonly class StreamUrl implements \Stringable, \JsonSerializable
         sort($modes);
         if (['caller', 'listener'] !== $modes && ['rendezvous', 'rendezvous'] !== $modes) {
             $wrong[] = new Message(
-                ['caller', 'caller'] === $modes
-                    ? 'Both call, and nobody listens: one end must be the listener.'
-                    : (['listener', 'listener'] === $modes
-                        ? 'Both listen, and nobody calls: one end must be the caller.'
-                        : 'Rendezvous needs both ends to be set to it.'),
+                match (true) {
+                    ['caller', 'caller'] === $modes => 'Both call, and nobody listens: one end must be the listener.',
+                    ['listener', 'listener'] === $modes => 'Both listen, and nobody calls: one end must be the caller.',
+                    default => 'Rendezvous needs both ends to be set to it.',
+                },
             );
         }
         if ($this->port !== $other->port) {

@@ -97,7 +97,11 @@ final readonly class Field
     public function check(mixed $stored): string|int|bool|array|null
     {
         if (null === $stored || '' === $stored || ($this->required && \is_string($stored) && self::isBlank($stored))) {
-            return $this->required ? throw new Malformed('This must not be empty.') : (FieldType::Face === $this->type ? $stored : null);
+            return match (true) {
+                $this->required => throw new Malformed('This must not be empty.'),
+                FieldType::Face === $this->type => $stored,
+                default => null,
+            };
         }
 
         return $this->checkBounds($this->type->check($stored));

@@ -183,9 +183,13 @@ enum FieldType: string
             return (string) Message::fromStored($stored);
         }
         if (\is_array($stored)) {
-            return implode("\n", array_map(static fn (mixed $item): string => \is_array($item)
-                ? implode(' ', array_map(static fn (mixed $part): string => \is_scalar($part) ? (string) $part : '', $item))
-                : (\is_scalar($item) ? (string) $item : ''), $stored));
+            $text = static fn (mixed $part): string => \is_scalar($part) ? (string) $part : '';
+
+            return implode("\n", array_map(static fn (mixed $item): string => match (true) {
+                \is_array($item) => implode(' ', array_map($text, $item)),
+                \is_scalar($item) => (string) $item,
+                default => '',
+            }, $stored));
         }
 
         return match (true) {

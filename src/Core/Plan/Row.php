@@ -22,7 +22,11 @@ final readonly class Row
     {
         $key = $data['key'] ?? '';
 
-        return \is_string($key) ? $key : (\is_scalar($key) ? (string) $key : '');
+        return match (true) {
+            \is_string($key) => $key,
+            \is_scalar($key) => (string) $key,
+            default => '',
+        };
     }
 
     public function text(string $field): string
@@ -30,14 +34,22 @@ final readonly class Row
         $value = $this->data[$field] ?? '';
 
         // Nearly always it is a text: of a large job this is asked a hundred thousand times.
-        return \is_string($value) ? $value : (\is_scalar($value) ? (string) $value : '');
+        return match (true) {
+            \is_string($value) => $value,
+            \is_scalar($value) => (string) $value,
+            default => '',
+        };
     }
 
     public function textOrNull(string $field): ?string
     {
         $value = $this->data[$field] ?? null;
 
-        return \is_string($value) ? $value : (\is_scalar($value) ? (string) $value : null);
+        return match (true) {
+            \is_string($value) => $value,
+            \is_scalar($value) => (string) $value,
+            default => null,
+        };
     }
 
     public function int(string $field, int $default = 0): int

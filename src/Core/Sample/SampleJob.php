@@ -171,7 +171,11 @@ final class SampleJob
         $at = Ipv4::fromString(self::FIRST)->number;
         $voice = max(1, intdiv($count * 3, 10));
         for ($i = 0; $i < $count; ++$i) {
-            $home = 0 === $i ? 0 : ($i <= $voice ? 1 : 2);
+            $home = match (true) {
+                0 === $i => 0,
+                $i <= $voice => 1,
+                default => 2,
+            };
             $bits = 0 === $i ? $first : $usual;
             $network = Network::around(Ipv4::fromNumber($at), Mask::fromString('/'.$bits));
             $this->segments[] = [

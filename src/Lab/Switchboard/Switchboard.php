@@ -220,7 +220,11 @@ final class Switchboard
             // Who says no has answered.
             return $this->refuse($call, $status);
         }
-        $next = null !== $group ? $group->otherwise : (486 === $status ? $first->forwardBusy : $first->forwardUnanswered);
+        $next = match (true) {
+            null !== $group => $group->otherwise,
+            486 === $status => $first->forwardBusy,
+            default => $first->forwardUnanswered,
+        };
         if ('' !== $next) {
             return Switching::of(($this->plan)())->forwarded(
                 $this->standIn->state->device,
@@ -305,7 +309,11 @@ final class Switchboard
             $there = $this->side();
             $caller = '' === $routing->callerId ? ($by->number ?? $way->user) : $routing->callerId;
             $says = $this->calledIn($way);
-            $target = CalledNumber::To === $says ? $routing->sent : ('' === $way->user ? 'fax' : $way->user);
+            $target = match (true) {
+                CalledNumber::To === $says => $routing->sent,
+                '' === $way->user => 'fax',
+                default => $way->user,
+            };
             $leg = new OutgoingLeg(
                 $this->line,
                 $host,

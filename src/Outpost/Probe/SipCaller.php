@@ -486,7 +486,11 @@ final class SipCaller
                 .$uri
                 .('' === ($authorization[0][0] ?? '') ? '' : ' (with password)')
                 .'  < '
-                .(null === $answer ? ($provisioned ? 'no final answer' : 'nothing') : $answer->status.' '.$answer->reason);
+                .(match (true) {
+                    null !== $answer => $answer->status.' '.$answer->reason,
+                    $provisioned => 'no final answer',
+                    default => 'nothing',
+                });
             if (null === $answer && 'INVITE' === $method && $provisioned) {
                 $answer = $this->giveUp($request, $host);
             }

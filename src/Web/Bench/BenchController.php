@@ -375,7 +375,7 @@ final readonly class BenchController
                             default => null,
                         };
                         try {
-                            if (null !== $profile && null !== $text && '' !== $text && \strlen($text) <= self::LONGEST_TYPED) {
+                            if (null !== $text && '' !== $text && \strlen($text) <= self::LONGEST_TYPED) {
                                 $sheets[$step->code.':'.$way->code][$value->name] = Keypad::shortest($text, $profile);
                             }
                         } catch (Malformed) {

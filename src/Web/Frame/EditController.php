@@ -437,11 +437,19 @@ final readonly class EditController
         $ref = 'settings' === $section ? SettingRef::tryFromString($key) : null;
         $setting = null === $ref ? null : $plan->definition($ref);
         if (null !== $setting) {
-            return \is_string($theirs) ? ('' === $theirs ? '-' : $plan->showSetting($setting, $theirs)) : '';
+            return match (true) {
+                !\is_string($theirs) => '',
+                '' === $theirs => '-',
+                default => $plan->showSetting($setting, $theirs),
+            };
         }
         $type = Schema::field($section, $name)?->type;
 
-        return null === $type ? (\is_scalar($theirs) ? (string) $theirs : '') : $type->show($theirs);
+        return match (true) {
+            null !== $type => $type->show($theirs),
+            \is_scalar($theirs) => (string) $theirs,
+            default => '',
+        };
     }
 
     /**

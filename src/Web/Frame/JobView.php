@@ -115,7 +115,11 @@ final class JobView
         $groups = [];
         $several = \count($device->activeNics()) > 1;
         foreach ($this->plan->slots($device) as $slot) {
-            $title = null === $slot->port ? $slot->setting->group : ($several ? $slot->port : 'network');
+            $title = match (true) {
+                null === $slot->port => $slot->setting->group,
+                $several => $slot->port,
+                default => 'network',
+            };
             $groups[$title] ??= ['title' => $title, 'port' => $several ? $slot->port : null, 'slots' => []];
             $groups[$title]['slots'][] = $slot;
         }

@@ -44,7 +44,11 @@ final readonly class RequiredFirewallRules implements \JsonSerializable
                 continue;
             }
             foreach (self::crossings($plan, $walk) as [$router, $from, $to]) {
-                $outside = null === $flow->outside ? '' : ($flow->isAnywhere ? '*' : (string) $flow->outside);
+                $outside = match (true) {
+                    null === $flow->outside => '',
+                    $flow->isAnywhere => '*',
+                    default => (string) $flow->outside,
+                };
                 $crossings["$router $from $to {$flow->port} {$flow->last} $outside"][] = [$router, $from, $to, $flow];
             }
         }

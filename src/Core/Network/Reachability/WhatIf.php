@@ -22,7 +22,11 @@ final readonly class WhatIf implements \JsonSerializable
     {
         $before ??= new ReachabilityMatrix(NetworkModel::of($plan, $face));
         $differences = $before->against(new ReachabilityMatrix(NetworkModel::of($plan->with($change), $face)));
-        $rank = static fn (Difference $one): int => $one->ceases() ? 0 : ($one->begins() ? 1 : 2);
+        $rank = static fn (Difference $one): int => match (true) {
+            $one->ceases() => 0,
+            $one->begins() => 1,
+            default => 2,
+        };
         usort($differences, static fn (Difference $a, Difference $b): int => $rank($a) <=> $rank($b));
 
         return new self($change, $differences);

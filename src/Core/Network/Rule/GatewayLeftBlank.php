@@ -50,13 +50,13 @@ final class GatewayLeftBlank implements Rule
         }
         foreach ($context->nics() as [$device, $nic]) {
             $gateway = $context->plan->segments[$nic->segment ?? '']->gateway ?? null;
-            $face = '' === $nic->setting('gateway')->set
-                ? Face::Set
-                : (
-                    null === $nic->setting('gateway')->set
+            $face = match (true) {
+                '' === $nic->setting('gateway')->set => Face::Set,
+                null === $nic->setting('gateway')->set
                     && '' === $nic->setting('gateway')->planned
-                    && null !== $nic->plannedAddress() ? Face::Planned : null
-                );
+                    && null !== $nic->plannedAddress() => Face::Planned,
+                default => null,
+            };
             // A host has one way out: with a gateway on another of its ports this one is rightly blank.
             $other = [] !== array_filter(
                 $device->activeNics(),

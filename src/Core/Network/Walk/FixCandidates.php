@@ -582,7 +582,11 @@ final class FixCandidates
             'position' => $position,
             'from' => $from,
             'to' => $to,
-            'transport' => null === $port ? ($broken->back ? 'tcp' : 'any') : $port->transport->value,
+            'transport' => match (true) {
+                null !== $port => $port->transport->value,
+                $broken->back => 'tcp',
+                default => 'any',
+            },
             'portFirst' => $asked,
             'portLast' => $broken->back ? 65535 : $asked,
             'action' => 'allow',

@@ -71,7 +71,11 @@ final readonly class Walk implements \JsonSerializable
 
     public function verdict(): string
     {
-        return $this->holds() ? 'holds' : ($this->isOneWay() ? 'one-way' : 'broken');
+        return match (true) {
+            $this->holds() => 'holds',
+            $this->isOneWay() => 'one-way',
+            default => 'broken',
+        };
     }
 
     /** @return list<Hop> */

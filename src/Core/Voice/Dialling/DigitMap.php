@@ -68,7 +68,11 @@ final readonly class DigitMap implements \Stringable
             $partial = $partial || [] !== $states;
         }
 
-        return $full ? 'full' : ($partial ? 'partial' : 'none');
+        return match (true) {
+            $full => 'full',
+            $partial => 'partial',
+            default => 'none',
+        };
     }
 
     /** Whether a full match may still go on, so that the timer decides when dialling is over. */

@@ -25,9 +25,11 @@ final readonly class PictureFormat implements \Stringable
             throw new ParseError('It describes no pictures.');
         }
         $type = $found[1];
-        $name = 1 === preg_match('~^a=rtpmap:'.$type.' ([A-Za-z0-9.-]{1,30})/~m', $text, $found)
-            ? $found[1]
-            : ((string) self::JPEG === $type ? 'JPEG' : '');
+        $name = match (true) {
+            1 === preg_match('~^a=rtpmap:'.$type.' ([A-Za-z0-9.-]{1,30})/~m', $text, $found) => $found[1],
+            (string) self::JPEG === $type => 'JPEG',
+            default => '',
+        };
         $codec = '';
         foreach (self::NAMES as $known => $called) {
             $codec = 0 === strcasecmp($known, $name) ? $called : $codec;
