@@ -38,7 +38,7 @@ final readonly class SheetCommand
                 'do' => $step->do,
                 'see' => $step->see,
                 'seconds' => ['hands' => $step->hands, 'wait' => $step->wait],
-                'mark' => $mark?->state,
+                'mark' => $mark?->state->value,
                 'by' => $mark?->by,
                 'values' => array_map(static fn (SheetValue $one): array => [
                     'name' => $one->name,
@@ -47,7 +47,7 @@ final readonly class SheetCommand
                 ], $values),
                 'waitsFor' => $waits,
             ];
-            $lines[] = \sprintf('%2d  %-8s %s', $number + 1, $mark->state ?? 'open', $step->do);
+            $lines[] = \sprintf('%2d  %-8s %s', $number + 1, $mark->state->value ?? 'open', $step->do);
             $lines[] = '              see: '.$step->see;
             if (null !== $step->caution) {
                 $lines[] = '              mind: '.$step->caution;

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Rehearsal;
 
 use Vorhut\Core\Bench\RunSheet;
+use Vorhut\Core\Bench\StepMark;
 use Vorhut\Core\Catalogue\Effect;
 use Vorhut\Core\Catalogue\Need;
 use Vorhut\Core\Catalogue\Role;
@@ -12,6 +13,7 @@ use Vorhut\Core\Catalogue\Step;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\MarkState;
 use Vorhut\Core\Plan\SettingSlot;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Text\Message;
@@ -74,12 +76,9 @@ final class Technician
             }
             $this->day->write($this->sheet()->markChange(
                 $step,
-                null === $why ? 'done' : 'failed',
-                $why ?? '',
+                new StepMark(null === $why ? MarkState::Done : MarkState::Failed, $why ?? '', [], $read),
                 RehearsedDay::BY,
                 $this->day->at(),
-                [],
-                $read,
             ));
             if (null !== $why) {
                 return new Message('{step}: {why}', ['step' => new Message($step->do), 'why' => $why]);

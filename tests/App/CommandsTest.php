@@ -13,6 +13,8 @@ use Vorhut\Console\Application;
 use Vorhut\Console\BadInput;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
+use Vorhut\Core\Plan\Mark;
+use Vorhut\Core\Plan\MarkState;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
 use Vorhut\Entity\User;
@@ -200,6 +202,27 @@ final class CommandsTest extends ApplicationTestCase
         ] as $asked => $answer) {
             $this->browser->request('GET', "/j/$job->slug/find?q=".rawurlencode((string) $asked));
             self::assertStringContainsString($answer, $this->browser->followRedirect()->filter('output.answer')->text(), (string) $asked);
+        }
+    }
+
+    public function testAStepIsMarkedByTheRulesOfTheBench(): void
+    {
+        $job = $this->jobOf();
+        $fixture = ['job' => $job->slug, 'tag' => 'FX-01'];
+        self::assertStringStartsWith('FX-01, done: ', $this->command('mark', $fixture + ['step' => 'unpack'])->getDisplay());
+        $failed = $this->command('mark', $fixture + ['--note' => 'No lamp.', '--state' => 'failed'])->getDisplay();
+        self::assertStringContainsString('Next: ', $failed);
+        self::assertSame(
+            [MarkState::Done, MarkState::Failed],
+            array_map(static fn (Mark $one): MarkState => $one->state, array_values($this->plan($this->fresh($job))->marksOf('fx-01'))),
+        );
+        foreach ([['--state' => 'skipped'], ['--state' => 'odd'], ['step' => 'no-such'], ['--typed' => ['dns']]] as $wrong) {
+            try {
+                $this->command('mark', $fixture + $wrong + ['step' => 'reach']);
+                self::fail('it was taken');
+            } catch (BadInput $e) {
+                self::assertNotSame('', $e->getMessage());
+            }
         }
     }
 }

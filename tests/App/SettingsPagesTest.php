@@ -9,6 +9,7 @@ use PHPUnit\Framework\Attributes\TestWith;
 use Symfony\Component\DomCrawler\Crawler;
 use Vorhut\Core\Bench\Queue;
 use Vorhut\Core\Plan\Edit;
+use Vorhut\Core\Plan\MarkState;
 use Vorhut\Secrets\Vault;
 use Vorhut\Tests\Support\JobPagesTestCase;
 
@@ -210,10 +211,10 @@ final class SettingsPagesTest extends JobPagesTestCase
         $next = (string) $page->filter('.sheet li.next input[name=step]')->attr('value');
         self::assertStringContainsString('waits', $page->filter('.sheet li.next')->text());
         $refused = $this->mark('ph-07', $next, ['state' => 'done']);
-        self::assertStringContainsString('If it was done all the same, write why', $refused->filter('.sheet li.next .wrong')->text());
+        self::assertStringContainsString('If the step was done anyway, write why', $refused->filter('.sheet li.next .wrong')->text());
         self::assertArrayNotHasKey($next, $this->plan($this->job)->marksOf('ph-07'));
         $this->mark('ph-07', $next, ['state' => 'done', 'note' => 'entered by phone, told to the PBX people']);
-        self::assertSame('done', $this->plan($this->job)->marksOf('ph-07')[$next]->state);
+        self::assertSame(MarkState::Done, $this->plan($this->job)->marksOf('ph-07')[$next]->state);
     }
 
     public function testWhatIsReadOffTheLabelFillsTheRosterAndIsHeldAgainstIt(): void

@@ -6,9 +6,11 @@ namespace Vorhut\Tests\App;
 
 use Symfony\Component\HttpFoundation\File\UploadedFile;
 use Vorhut\Core\Analysis\TestPlan;
+use Vorhut\Core\Bench\RunSheet;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\MarkState;
 use Vorhut\Core\Text\Message;
 use Vorhut\Entity\WorkOrder;
 use Vorhut\Exchange\Jobs;
@@ -280,12 +282,15 @@ final class StagesTest extends JobPagesTestCase
         self::assertSame(gmdate('Y-m-d'), substr($marks['hook-up']->at, 0, 10), 'a clock that is years ahead is not believed');
         self::assertSame(['a' => null], $send($mark), 'sent twice is taken once');
         self::assertStringContainsString('marked it done at', (string) $send(['state' => 'failed', 'note' => 'Broken.'] + $mark)['a']);
-        self::assertSame('done', $this->plan($this->fresh($this->job))->marksOf('fx-01')['unpack']->state);
+        self::assertSame(MarkState::Done, $this->plan($this->fresh($this->job))->marksOf('fx-01')['unpack']->state);
         self::assertSame(['a' => null], $send(['state' => 'failed', 'note' => 'Broken.', 'force' => true] + $mark));
-        self::assertSame('failed', $this->plan($this->fresh($this->job))->marksOf('fx-01')['unpack']->state);
-        self::assertStringContainsString('not there', (string) $send(['step' => 'no-such', 'id' => 'c'] + $mark)['c']);
-        self::assertStringContainsString('not there', (string) $send(['device' => ['x'], 'id' => 'd'] + $mark)['d']);
+        self::assertSame(MarkState::Failed, $this->plan($this->fresh($this->job))->marksOf('fx-01')['unpack']->state);
+        self::assertStringContainsString('no longer exists', (string) $send(['step' => 'no-such', 'id' => 'c'] + $mark)['c']);
+        self::assertStringContainsString('no longer exists', (string) $send(['device' => ['x'], 'id' => 'd'] + $mark)['d']);
         self::assertSame('Write why.', $send(['step' => 'reach', 'state' => 'skipped', 'id' => 'e'] + $mark)['e']);
+        $early = $this->stepThatWaits();
+        self::assertStringContainsString('If the step was done anyway, write why', (string) $send($early + ['id' => 'f'] + $mark)['f']);
+        self::assertNull($send($early + ['id' => 'f', 'note' => 'The file came later.'] + $mark)['f']);
     }
 
     public function testWritingManyIsLookedAtFirstOrderedOnceAndCalledOff(): void
@@ -346,7 +351,7 @@ final class StagesTest extends JobPagesTestCase
         $this->page('bench?sel=devices/cam-02');
         self::assertStringContainsString('Write why', $this->mark('cam-02', 'reach', ['state' => 'blocked'])->text());
         $blocked = $this->mark('cam-02', 'reach', ['state' => 'blocked', 'note' => 'waiting for a PoE port']);
-        self::assertSame('blocked', $this->plan($this->job)->marksOf('cam-02')['reach']->state);
+        self::assertSame(MarkState::Blocked, $this->plan($this->job)->marksOf('cam-02')['reach']->state);
         self::assertStringContainsString('waiting for a PoE port', $blocked->text());
         $this->mark('cam-02', 'reach', ['state' => 'done']);
         $this->mark('cam-02', 'password', ['state' => 'done']);
@@ -538,5 +543,20 @@ final class StagesTest extends JobPagesTestCase
             self::assertSame(400, $this->browser->getResponse()->getStatusCode(), $path);
         }
         self::assertSame([], $this->plan($this->job)->rows('observations'));
+    }
+
+    /** @return array{device: string, step: string} a step that something stands in the way of */
+    private function stepThatWaits(): array
+    {
+        $plan = $this->plan($this->fresh($this->job));
+        foreach ($plan->devices as $device) {
+            $sheet = RunSheet::of($plan, $device);
+            foreach ($device->steps as $step) {
+                if (null === $sheet->mark($step) && [] !== $sheet->obstacles($step) && null !== $device->nic()?->plannedAddress()) {
+                    return ['device' => $device->key, 'step' => $step->code];
+                }
+            }
+        }
+        self::fail('nothing waits');
     }
 }

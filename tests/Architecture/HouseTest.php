@@ -25,7 +25,8 @@ final class HouseTest
         'Vorhut\Core\Voice\Rule', 'Vorhut\Core\Media\Rule', 'Vorhut\Core\Audio\Rule', 'Vorhut\Core\Lighting\Rule',
         'Vorhut\Core\Power\Rule', 'Vorhut\Core\Consistency\Rule', 'Vorhut\Core\Bench\Rule', 'Vorhut\Core\Network\Rule',
         'Vorhut\Core\Analysis', 'Vorhut\Core\Document', 'Vorhut\Core\Sample', 'Vorhut\Library', 'Vorhut\Entity', 'Vorhut\Journal',
-        'Vorhut\Secrets', 'Vorhut\Exchange', 'Vorhut\Provisioning', 'Vorhut\Socket', 'Vorhut\Outpost', 'Vorhut\Lab',
+        'Vorhut\Secrets', 'Vorhut\Exchange', 'Vorhut\Provisioning', 'Vorhut\Socket', 'Vorhut\Outpost', 'Vorhut\Application',
+        'Vorhut\Lab',
         'Vorhut\Rehearsal', 'Vorhut\Console', 'Vorhut\Web',
     ];
 

@@ -16,6 +16,7 @@ use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\FileAddress;
 use Vorhut\Core\Plan\Mark;
+use Vorhut\Core\Plan\MarkState;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\RegistrarEntry;
 use Vorhut\Core\Plan\Row;
@@ -277,22 +278,17 @@ final readonly class RunSheet
     }
 
     /**
-     * What marking a step changes: the mark itself, and for a step that is done the settings that are now *set* in the device, what was
-     * read off it, and that its first password is gone. What was seen before of what is set anew is no longer known.
+     * The changes that marking a step makes: the mark itself, and for a step that is done the settings that are now *set* in the device,
+     * what was read off it, and that its first password is gone. What was seen before of a setting that is set anew is no longer known.
      *
-     * @param array<string, string> $typed values that differ from the plan, as the technician says they were typed; by name on the sheet
-     * @param array<string, string> $read  what was read off the device; by name on the sheet, `mac` and `serial` among them
-     * @param string                $way   code of the way by which it was done, where there are several
+     * @param StepMark $mark with values as they are stored; StepReport checks those that a person typed
+     * @param string   $at   UTC, `2026-03-02T09:30:00Z`
      */
     public function markChange(
         Step $step,
-        string $state,
-        string $note,
+        StepMark $mark,
         string $by,
         string $at,
-        array $typed = [],
-        array $read = [],
-        string $way = '',
     ): Change {
         $key = $this->device->key.'.'.$step->code;
         $edits = [];
@@ -300,34 +296,35 @@ final readonly class RunSheet
         if (null !== $before) {
             $edits[] = Edit::remove('marks', $before);
         }
-        if ('open' !== $state) {
+        if (MarkState::Open !== $mark->state) {
             $edits[] = Edit::add('marks', [
                 'key' => $key,
                 'device' => $this->device->key,
                 'step' => $step->code,
-                'state' => $state,
-                'note' => '' === $note ? null : $note,
+                'state' => $mark->state->value,
+                'note' => '' === $mark->note ? null : $mark->note,
                 'by' => $by,
                 'at' => $at,
-            ] + ('' === $way ? [] : ['way' => $way]));
+            ] + ('' === $mark->way ? [] : ['way' => $mark->way]));
             $edits = [...$edits, ...$this->waitEnds($step)];
         }
-        if ('done' === $state) {
-            $shown = $this->shownBy($step, $way);
+        $isDone = MarkState::Done === $mark->state;
+        if ($isDone) {
+            $shown = $this->shownBy($step, $mark->way);
             foreach ($this->slots($step->records) as $name => $slot) {
                 // What the sheet did not show was not put in.
-                $put = $typed[$name] ?? (\in_array($name, $shown, true) ? $slot->value->planned : null);
+                $put = $mark->typed[$name] ?? (\in_array($name, $shown, true) ? $slot->value->planned : null);
                 $edits = [...$edits, ...(null === $put ? [] : SettingChange::toBeSet($slot->ref, $slot->value, $put))];
             }
-            $edits = [...$edits, ...$this->readings($read)];
+            $edits = [...$edits, ...$this->readings($mark->read)];
         }
         if ($step->does(Effect::Secures)) {
-            $edits = [...$edits, ...$this->passwordEdits($step, 'done' === $state, $at)];
+            $edits = [...$edits, ...$this->passwordEdits($step, $isDone, $at)];
         }
 
         $why = new Message('{tag}, {state}: {step}', [
             'tag' => $this->device->tag,
-            'state' => new Message($state),
+            'state' => new Message($mark->state->value),
             'step' => new Message($step->do),
         ]);
 
@@ -348,7 +345,7 @@ final readonly class RunSheet
             if (!$isOpen || !$this->isReadBack($step)) {
                 continue;
             }
-            foreach ($this->markChange($step, 'done', '', $by, $at)->edits as $edit) {
+            foreach ($this->markChange($step, StepMark::done(), $by, $at)->edits as $edit) {
                 // Two steps may record the same setting.
                 $edits[$edit->record().' '.$edit->field] = $edit;
             }
@@ -470,7 +467,7 @@ final readonly class RunSheet
     /** Dealt with: done, passed over, or there is nothing to put back. */
     private function isOver(Step $step): bool
     {
-        return \in_array($this->mark($step)?->state, ['done', 'skipped'], true) || false === $this->hasToBePutBack($step);
+        return true === $this->mark($step)?->state->isSettled() || false === $this->hasToBePutBack($step);
     }
 
     private function value(string $name): SheetValue

@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Plan;
 
+use Vorhut\Core\Net\Malformed;
+
 /** What became of a step of a run sheet, and who said so. */
 final readonly class Mark
 {
@@ -11,7 +13,7 @@ final readonly class Mark
         public string $key,
         public string $device,
         public string $step,
-        public string $state,
+        public MarkState $state,
         public string $note,
         public string $by,
         public string $at,
@@ -25,7 +27,7 @@ final readonly class Mark
             $row->text('key'),
             $row->text('device'),
             $row->text('step'),
-            $row->text('state'),
+            MarkState::tryFrom($row->text('state')) ?? throw new Malformed('The state of a mark is done, skipped, failed or blocked.'),
             $row->text('note'),
             $row->text('by'),
             $row->text('at'),
@@ -35,6 +37,6 @@ final readonly class Mark
 
     public function isDone(): bool
     {
-        return 'done' === $this->state;
+        return MarkState::Done === $this->state;
     }
 }

@@ -292,7 +292,7 @@ final class Schema
             'marks' => [
                 Field::pointer('device', 'devices', true),
                 Field::requiredField('step', FieldType::Text),
-                Field::choice('state', ['done', 'skipped', 'failed', 'blocked']),
+                Field::choice('state', MarkState::stored()),
                 Field::of('note', FieldType::Text),
                 Field::of('by', FieldType::Text),
                 Field::of('at', FieldType::Time),

@@ -8,25 +8,28 @@ use Psr\Clock\ClockInterface;
 use Symfony\Component\HttpFoundation\InputBag;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
+use Symfony\Component\HttpKernel\Exception\BadRequestHttpException;
 use Symfony\Component\HttpKernel\Exception\NotFoundHttpException;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
+use Vorhut\Application\MarkStep;
 use Vorhut\Core\Bench\Keypad;
 use Vorhut\Core\Bench\KeypadProfile;
+use Vorhut\Core\Bench\MarkRefused;
 use Vorhut\Core\Bench\NextForMe;
 use Vorhut\Core\Bench\RunSheet;
+use Vorhut\Core\Bench\StepMark;
 use Vorhut\Core\Bench\Stop;
-use Vorhut\Core\Catalogue\Effect;
+use Vorhut\Core\Catalogue\Step;
 use Vorhut\Core\Catalogue\Way;
 use Vorhut\Core\Consistency\Agreed;
 use Vorhut\Core\Consistency\Subject;
-use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\DeviceLogin;
 use Vorhut\Core\Plan\FileAddress;
+use Vorhut\Core\Plan\MarkState;
 use Vorhut\Core\Plan\Plan;
-use Vorhut\Core\Plan\SettingSlot;
 use Vorhut\Core\Text\Message;
 use Vorhut\Exchange\Photos;
 use Vorhut\Journal\Conflict;
@@ -49,6 +52,7 @@ final readonly class BenchController
     public function __construct(
         private JobPages $pages,
         private Journal $journal,
+        private MarkStep $markStep,
         private Vault $vault,
         private FormFeedback $feedback,
         private ClockInterface $clock,
@@ -115,56 +119,51 @@ final readonly class BenchController
         $this->pages->checkToken($request);
         $view = $this->pages->open($slug);
         $form = $request->request;
-        $device = $view->plan->devices[$form->getString('device')] ?? throw new NotFoundHttpException('There is no such device.');
-        $step = $device->kind->step($form->getString('step')) ?? throw new NotFoundHttpException('There is no such step.');
-        $state = $form->getString('state');
-        $note = self::note($device, $form);
-        $at = 'mark:'.$device->key.'.'.$step->code;
-        $sheet = RunSheet::of($view->plan, $device);
-        [$typed, $wrong] = $this->typedValues($view->plan, $sheet->slots($step->records), 'typed_', $form);
-        [$read, $unreadable] = $this->read($view->plan, $sheet, $step->reads, $form);
-        $errors = [...$wrong, ...$unreadable];
-        if (\in_array($state, ['skipped', 'failed', 'blocked'], true) && '' === $note) {
-            $errors['note'] = new Message('Write why.');
-        }
-        $obstacles = 'done' === $state ? $sheet->obstacles($step) : [];
-        if ([] !== $obstacles && '' === $note) {
-            // What happened, happened; but somebody says why it was done before its time.
-            $errors['note'] = new Message('{obstacle} If it was done all the same, write why.', ['obstacle' => $obstacles[0]]);
-        }
-        if ('done' === $state && $step->does(Effect::Addresses) && null === $device->nic()?->plannedAddress()) {
-            $errors['note'] = new Message('It has no planned address yet: allocate first.');
-        }
-        if ([] !== $errors || !\in_array($state, ['open', 'done', 'skipped', 'failed', 'blocked'], true)) {
-            $this->feedback->keep($at, $form->all(), $errors);
-
-            return $this->pages->back($request, "/j/$slug/bench?sel=devices/".$device->key);
-        }
-        $by = $this->pages->user();
-        if ('done' === $state && $step->does(Effect::Secures)) {
-            // The password exists from now on, shown or not, so that what was typed is on record.
-            $this->vault->fill($view->job, $view->plan, $by);
-            $sheet = RunSheet::of($this->pages->open($slug)->plan, $device);
-        }
+        [$device, $step] = self::step($view->plan, $form);
+        $mark = new StepMark(
+            MarkState::tryFrom($form->getString('state')) ?? throw new BadRequestHttpException('There is no such state.'),
+            self::note($device, $form),
+            self::texts($form, 'typed_', $step->records),
+            self::texts($form, 'read_', $step->reads),
+            $form->getString('way'),
+        );
         try {
-            $way = $form->getString('way');
-            $known = array_filter($step->ways, static fn (Way $one): bool => $one->code === $way);
-            $change = $sheet->markChange(
-                $step,
-                $state,
-                $note,
-                $by->name,
-                $this->journal->now(),
-                $typed,
-                $read,
-                [] === $known || 'done' !== $state ? '' : $way,
-            );
-            $this->journal->write($view->job, $change, $by);
+            $this->markStep->mark($view->job, $view->plan, $device, $step, $mark, $this->pages->user());
+        } catch (MarkRefused $e) {
+            $this->feedback->keep('mark:'.$device->key.'.'.$step->code, $form->all(), $e->errors);
         } catch (Conflict|Refused $e) {
-            $this->feedback->keep($at, $form->all(), ['note' => $e->message()]);
+            $this->feedback->keep('mark:'.$device->key.'.'.$step->code, $form->all(), ['note' => $e->message()]);
         }
 
         return $this->pages->back($request, "/j/$slug/bench?sel=devices/".$device->key);
+    }
+
+    /**
+     * @param InputBag<string> $form
+     *
+     * @return array{Device, Step} those that a form of the run sheet is about
+     */
+    private static function step(Plan $plan, InputBag $form): array
+    {
+        $device = $plan->devices[$form->getString('device')] ?? throw new NotFoundHttpException('There is no such device.');
+
+        return [$device, $device->kind->step($form->getString('step')) ?? throw new NotFoundHttpException('There is no such step.')];
+    }
+
+    /**
+     * @param InputBag<string> $form
+     * @param list<string>     $names
+     *
+     * @return array<string, string> name on the sheet → as typed
+     */
+    private static function texts(InputBag $form, string $prefix, array $names): array
+    {
+        $texts = [];
+        foreach ($names as $name) {
+            $texts[$name] = $form->getString($prefix.str_replace('.', '_', $name));
+        }
+
+        return $texts;
     }
 
     /** What no page tells is seen by looking: only what is ticked was looked at. */
@@ -211,8 +210,7 @@ final readonly class BenchController
         $this->pages->checkToken($request);
         $view = $this->pages->open($slug);
         $form = $request->request;
-        $device = $view->plan->devices[$form->getString('device')] ?? throw new NotFoundHttpException('There is no such device.');
-        $step = $device->kind->step($form->getString('step')) ?? throw new NotFoundHttpException('There is no such step.');
+        [$device, $step] = self::step($view->plan, $form);
         $sheet = RunSheet::of($view->plan, $device);
         $by = $this->pages->user();
         $change = 'end' === $form->getString('do')
@@ -387,64 +385,6 @@ final readonly class BenchController
         }
 
         return $sheets;
-    }
-
-    /**
-     * What was typed into the device where that is not what the plan says.
-     *
-     * @param array<string, SettingSlot> $slots name on the sheet → slot
-     * @param InputBag<string>           $form
-     *
-     * @return array{array<string, string>, array<string, Message>} values, and what is wrong with them, by name
-     */
-    private function typedValues(Plan $plan, array $slots, string $prefix, InputBag $form): array
-    {
-        $values = $errors = [];
-        foreach ($slots as $name => $slot) {
-            $text = trim($form->getString($prefix.str_replace('.', '_', $name)));
-            try {
-                if ('' !== $text) {
-                    $values[$name] = '-' === $text ? '' : $plan->readSetting($slot->setting, $text);
-                }
-            } catch (Malformed $e) {
-                $errors[$name] = $e->message();
-            }
-        }
-
-        return [$values, $errors];
-    }
-
-    /**
-     * What was read off the device: settings, and MAC and serial, which must be what the roster has, letter for letter.
-     *
-     * @param list<string>     $names
-     * @param InputBag<string> $form
-     *
-     * @return array{array<string, string>, array<string, Message>}
-     */
-    private function read(Plan $plan, RunSheet $sheet, array $names, InputBag $form): array
-    {
-        [$values, $errors] = $this->typedValues($plan, $sheet->slots($names), 'read_', $form);
-        foreach (array_intersect($names, ['mac', 'serial']) as $name) {
-            $text = trim($form->getString('read_'.$name));
-            if ('' === $text) {
-                continue;
-            }
-            try {
-                $values[$name] = 'mac' === $name ? (string) Mac::fromString($text) : mb_substr($text, 0, 250);
-                $known = 'mac' === $name ? (string) $sheet->device->nic()?->mac : $sheet->device->serial;
-                if ('' !== $known && $known !== $values[$name]) {
-                    $errors[$name] = new Message(
-                        'The roster has {known}. Look again; if the label is right, change the roster first.',
-                        ['known' => $known],
-                    );
-                }
-            } catch (Malformed $e) {
-                $errors[$name] = $e->message();
-            }
-        }
-
-        return [$values, $errors];
     }
 
     /** The path that is made for a keypad. */

@@ -62,9 +62,15 @@ final readonly class JobPages
     ) {
     }
 
+    /** The job of an address, without its plan. */
+    public function job(string $slug): Job
+    {
+        return $this->jobs->find($slug) ?? throw new NotFoundHttpException('There is no such job.');
+    }
+
     public function open(string $slug): JobView
     {
-        $job = $this->jobs->find($slug) ?? throw new NotFoundHttpException('There is no such job.');
+        $job = $this->job($slug);
         $this->cabinet->enter($job);
 
         return $this->view($job);
@@ -124,7 +130,7 @@ final readonly class JobPages
         if (null === $since) {
             return null;
         }
-        $job = $this->jobs->find($slug) ?? throw new NotFoundHttpException('There is no such job.');
+        $job = $this->job($slug);
 
         return $since === self::since($job, $this->orders->open($job)) ? new Response('', Response::HTTP_NO_CONTENT) : null;
     }

@@ -9,6 +9,8 @@ use Vorhut\Core\Bench\BusyStrip;
 use Vorhut\Core\Bench\NextForMe;
 use Vorhut\Core\Bench\Queue;
 use Vorhut\Core\Bench\RunSheet;
+use Vorhut\Core\Bench\StepMark;
+use Vorhut\Core\Plan\MarkState;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Tests\Support\Jobs;
 
@@ -51,7 +53,7 @@ final class BusyStripTest extends TestCase
         $step = $sheet->device->kind->step('hook-up') ?? throw new \LogicException();
         self::assertSame(self::now(650), $sheet->waitsUntil());
         self::assertCount(1, BusyStrip::of($anew->with($sheet->waitStopped($step)))->waits);
-        $marked = $anew->with($sheet->markChange($step, 'done', '', 'Jo', self::AT));
+        $marked = $anew->with($sheet->markChange($step, StepMark::done(), 'Jo', self::AT));
         self::assertCount(1, BusyStrip::of($marked)->waits, 'a step that is done waits for nothing');
     }
 
@@ -100,7 +102,7 @@ final class BusyStripTest extends TestCase
         self::assertSame('C hook-up 50', $next(self::waiting($alone, 'c', 'hook-up', self::AT), 'Jo'));
         $done = $alone;
         foreach ($alone->devices['c']->kind->steps as $step) {
-            $done = $done->with(RunSheet::of($done, $done->devices['c'])->markChange($step, 'done', '', 'Jo', self::AT));
+            $done = $done->with(RunSheet::of($done, $done->devices['c'])->markChange($step, StepMark::done(), 'Jo', self::AT));
         }
         self::assertNull($next($done, 'Jo'));
     }
@@ -110,7 +112,7 @@ final class BusyStripTest extends TestCase
         $plan = self::jobs()->plan();
         $sheet = RunSheet::of($plan, $plan->devices['e']);
         $step = $sheet->device->kind->step('reach') ?? throw new \LogicException();
-        $after = $plan->with($sheet->markChange($step, 'done', '', 'Jo', self::AT, [], [], 'router'));
+        $after = $plan->with($sheet->markChange($step, new StepMark(MarkState::Done, way: 'router'), 'Jo', self::AT));
         self::assertSame('router', RunSheet::of($after, $after->devices['e'])->mark($step)?->way);
     }
 }

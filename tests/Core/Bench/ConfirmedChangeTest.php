@@ -8,6 +8,7 @@ use PHPUnit\Framework\Attributes\TestWith;
 use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Bench\ConfirmedChange;
 use Vorhut\Core\Bench\RunSheet;
+use Vorhut\Core\Bench\StepMark;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
@@ -72,7 +73,7 @@ final class ConfirmedChangeTest extends TestCase
         self::assertContains('sceneName.7', $shown);
         self::assertNotContains('sceneFade.8', $shown, 'nobody planned an eighth scene');
         $recorded = [];
-        foreach ($sheet->markChange($step, 'done', '', 'Mara', '2026-03-02 09:30')->edits as $edit) {
+        foreach ($sheet->markChange($step, StepMark::done(), 'Mara', '2026-03-02 09:30')->edits as $edit) {
             if ('settings' === $edit->section && 'set' === $edit->field) {
                 $recorded[] = substr($edit->key, \strlen('devices/sc#'));
             }
@@ -93,7 +94,7 @@ final class ConfirmedChangeTest extends TestCase
         $device = $plan->devices['p'];
         $step = $device->kind->step('password') ?? throw new \LogicException();
         $edits = array_filter(
-            RunSheet::of($plan, $device)->markChange($step, 'done', '', 'Mara', '2026-03-02 09:30')->edits,
+            RunSheet::of($plan, $device)->markChange($step, StepMark::done(), 'Mara', '2026-03-02 09:30')->edits,
             static fn (Edit $one): bool => 'credentials' === $one->section,
         );
         self::assertSame(

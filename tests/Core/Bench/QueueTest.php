@@ -11,11 +11,13 @@ use Vorhut\Core\Bench\NestedNetworks;
 use Vorhut\Core\Bench\Precedence;
 use Vorhut\Core\Bench\Queue;
 use Vorhut\Core\Bench\RunSheet;
+use Vorhut\Core\Bench\StepMark;
 use Vorhut\Core\Bench\Stop;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Mask;
 use Vorhut\Core\Net\Network;
 use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\MarkState;
 use Vorhut\Tests\Support\Jobs;
 
 final class QueueTest extends TestCase
@@ -284,7 +286,7 @@ final class QueueTest extends TestCase
             ->plan();
         $sheet = RunSheet::of($plan, $plan->devices['c']);
         $step = $plan->devices['c']->kind->step('address') ?? throw new \LogicException();
-        $after = $plan->with($sheet->markChange($step, 'done', '', 'Jo', '2026-03-01T09:00:00Z', ['dns' => '10.64.40.3']));
+        $after = $plan->with($sheet->markChange($step, new StepMark(MarkState::Done, typed: ['dns' => '10.64.40.3']), 'Jo', '2026-03-01T09:00:00Z'));
 
         self::assertSame(
             ['10.64.40.31', '/24', '10.64.40.1', '10.64.40.3'],

@@ -8,10 +8,12 @@ use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Bench\Queue;
 use Vorhut\Core\Bench\RunSheet;
 use Vorhut\Core\Bench\SheetValue;
+use Vorhut\Core\Bench\StepMark;
 use Vorhut\Core\Catalogue\Step;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\MarkState;
 use Vorhut\Core\Plan\Nic;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
@@ -51,8 +53,7 @@ final class RunSheetTest extends TestCase
         return $plan->with(
             RunSheet::of($plan, $plan->devices[$device])->markChange(
                 self::step($plan, $device, $code),
-                $state,
-                $note,
+                new StepMark(MarkState::from($state), $note),
                 'Jo',
                 '2026-03-01T09:00:00Z',
             ),
@@ -65,12 +66,9 @@ final class RunSheetTest extends TestCase
         return $plan->with(
             RunSheet::of($plan, $plan->devices['c'])->markChange(
                 self::step($plan, 'c', $step),
-                'done',
-                '',
+                new StepMark(MarkState::Done, read: $read),
                 'Jo',
                 '2026-03-01T09:00:00Z',
-                [],
-                $read,
             ),
         );
     }
@@ -265,7 +263,7 @@ final class RunSheetTest extends TestCase
     public function testAMarkIsReplacedNotHeaped(): void
     {
         $plan = self::marked(self::marked(self::plan(), 'c', 'unpack', 'blocked', 'no box'), 'c', 'unpack');
-        self::assertSame([1, 'done', ''], [
+        self::assertSame([1, MarkState::Done, ''], [
             \count($plan->rows('marks')),
             $plan->marksOf('c')['unpack']->state,
             $plan->marksOf('c')['unpack']->note,

@@ -9,6 +9,7 @@ use Vorhut\Core\Analysis\Findings;
 use Vorhut\Core\Analysis\ShippedRules;
 use Vorhut\Core\Bench\RunSheet;
 use Vorhut\Core\Bench\SheetValue;
+use Vorhut\Core\Bench\StepMark;
 use Vorhut\Core\Catalogue\Catalogue;
 use Vorhut\Core\Catalogue\KindValidator;
 use Vorhut\Core\Document\JobDocument;
@@ -18,6 +19,7 @@ use Vorhut\Core\Finding\Finding;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\MarkState;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
 use Vorhut\Library\CatalogueFiles;
@@ -152,16 +154,13 @@ final class FileOnlyKindTest extends TestCase
         $steps = $plan->devices['tg-1']->kind->steps;
         self::assertSame(['10.64.5.20', '120'], array_map(static fn (SheetValue $one): ?string => $one->text, $sheet->values($steps[1])));
 
-        $after = $plan->with($sheet->markChange($steps[1], 'done', '', 'Jo', '2026-03-01T09:00:00Z'));
+        $after = $plan->with($sheet->markChange($steps[1], StepMark::done(), 'Jo', '2026-03-01T09:00:00Z'));
         $after = $after->with(
             RunSheet::of($after, $after->devices['tg-1'])->markChange(
                 $steps[2],
-                'done',
-                '',
+                new StepMark(MarkState::Done, typed: ['display' => 'mean'], read: ['zero' => '119']),
                 'Jo',
                 '2026-03-01T09:05:00Z',
-                ['display' => 'mean'],
-                ['zero' => '119'],
             ),
         );
         $device = $after->devices['tg-1'];
@@ -212,7 +211,7 @@ final class FileOnlyKindTest extends TestCase
             $sheet = RunSheet::of($plan, $plan->devices['tg-1']);
             $step = $sheet->device->kind->step($step) ?? self::fail();
 
-            return $plan->with($sheet->markChange($step, $state, '', 'Jo', '2026-03-01T09:00:00Z'));
+            return $plan->with($sheet->markChange($step, new StepMark(MarkState::from($state)), 'Jo', '2026-03-01T09:00:00Z'));
         };
         self::assertSame([], $found(self::plan()));
         self::assertSame([], $found($mark(self::plan(), 'hold', 'failed')));

@@ -10,6 +10,7 @@ use Vorhut\Core\Finding\Rule;
 use Vorhut\Core\Finding\RuleContext;
 use Vorhut\Core\Finding\Severity;
 use Vorhut\Core\Finding\Stage;
+use Vorhut\Core\Plan\MarkState;
 use Vorhut\Core\Text\Message;
 
 /** A step was tried and did not work, and nothing was done about it since. */
@@ -20,7 +21,7 @@ final class StepFailed implements Rule
         foreach ($context->plan->devices as $device) {
             foreach ($context->plan->marksOf($device->key) as $code => $mark) {
                 $step = $device->kind->step($code);
-                if (null === $step || 'failed' !== $mark->state) {
+                if (null === $step || MarkState::Failed !== $mark->state) {
                     continue;
                 }
                 $at = ['tag' => $device->tag, 'step' => new Message($step->do), 'note' => $mark->note, 'by' => $mark->by];

@@ -13,6 +13,7 @@ use Vorhut\Core\Finding\Severity;
 use Vorhut\Core\Finding\Stage;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Mark;
+use Vorhut\Core\Plan\MarkState;
 use Vorhut\Core\Text\Message;
 
 /** A hook-up or restart was skipped although later steps are marked as done. */
@@ -31,7 +32,7 @@ final class StepSkipped implements Rule
                         $skipped = null;
                     }
                     $isGround = $step->does(Effect::Powers) || $step->does(Effect::Restarts);
-                    if ('skipped' === $mark?->state && $isGround) {
+                    if (MarkState::Skipped === $mark?->state && $isGround) {
                         $skipped = [$step, $mark];
                     }
                 }

@@ -1,0 +1,54 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Application;
+
+use Vorhut\Core\Bench\MarkRefused;
+use Vorhut\Core\Bench\StepMark;
+use Vorhut\Core\Bench\StepReport;
+use Vorhut\Core\Catalogue\Effect;
+use Vorhut\Core\Catalogue\Step;
+use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\MarkState;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Entity\Job;
+use Vorhut\Entity\User;
+use Vorhut\Journal\Conflict;
+use Vorhut\Journal\Journal;
+use Vorhut\Journal\Records;
+use Vorhut\Journal\Refused;
+use Vorhut\Secrets\Vault;
+
+/** Marks a step of a run sheet, wherever the mark comes from: the bench, an offline sheet or the command line. */
+final readonly class MarkStep
+{
+    public function __construct(private Journal $journal, private Records $records, private Vault $vault)
+    {
+    }
+
+    /**
+     * @param Plan   $plan as the person saw it
+     * @param string $at   UTC; '' for now
+     *
+     * @return Plan with the mark
+     *
+     * @throws MarkRefused where the run sheet does not take it
+     * @throws Conflict    where another person marked the step in between
+     * @throws Refused
+     */
+    public function mark(Job $job, Plan $plan, Device $device, Step $step, StepMark $mark, User|string $by, string $at = ''): Plan
+    {
+        $report = StepReport::of($plan, $device, $step, $mark);
+        if (MarkState::Done === $mark->state && $step->does(Effect::Secures)) {
+            // The password that was typed exists from now on, even if it was never shown.
+            $this->vault->fill($job, $plan, $by);
+            $plan = $this->records->plan($job);
+            $report = StepReport::of($plan, $plan->devices[$device->key] ?? $device, $step, $mark);
+        }
+        $change = $report->change($by instanceof User ? $by->name : $by, '' === $at ? $this->journal->now() : $at);
+        $this->journal->write($job, $change, $by);
+
+        return $plan->with($change);
+    }
+}
