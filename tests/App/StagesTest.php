@@ -134,7 +134,7 @@ final class StagesTest extends JobPagesTestCase
     {
         $this->enter();
         $page = $this->page('networks?from=outposts/tech&to=ra-01&proto=tcp&port=80&face=set');
-        self::assertCount(2, $page->filter('.walk .stone.broken'), 'two halves');
+        self::assertCount(2, $page->filter('.walk .hop.broken'), 'two halves');
         self::assertStringContainsString('RA-01 has no gateway', $page->filter('ol.reasons li.broken')->text());
         self::assertStringContainsString('gateway blank', $page->filter('ol.reasons li.broken')->text(), 'and the fact it stands on');
         $this->send('/cure', ['to' => 'ra-01'], []);
@@ -142,7 +142,7 @@ final class StagesTest extends JobPagesTestCase
         self::assertSame(['10.64.40.1', ''], [$gateway->planned, $gateway->set], 'it is set when the device has acknowledged it');
         $order = self::service(Orders::class)->open($this->fresh($this->job))[0];
         self::assertSame([WorkOrder::WRITE, 'ra-01'], [$order->kind, $order->what['device']], 'and the outpost is sent to write it');
-        self::assertCount(0, $this->page('networks?from=outposts/tech&to=ra-01&proto=tcp&port=80&face=planned')->filter('.stone.broken'));
+        self::assertCount(0, $this->page('networks?from=outposts/tech&to=ra-01&proto=tcp&port=80&face=planned')->filter('.hop.broken'));
         self::assertStringContainsString('ports run', $this->page('networks?from=outposts/tech&to=ra-01&port=99999')->text());
     }
 

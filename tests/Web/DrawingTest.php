@@ -126,7 +126,7 @@ final class DrawingTest extends TestCase
         self::assertStringContainsString(
             'has no gateway',
             implode(' ', $drawing->reason['lines'] ?? []),
-            'the reason stands beside the broken stone',
+            'the reason stands beside the broken hop',
         );
         self::assertGreaterThan(36 * 7, $drawing->reason['x'] ?? 0, 'with room for its lines');
         $rows = array_column($drawing->hops, 'y');
