@@ -113,7 +113,8 @@ final class StepReport
 
     private function checkReason(): void
     {
-        if (MarkState::Done === $this->mark->state && $this->step->does(Effect::Addresses) && null === $this->device->nic()?->plannedAddress()) {
+        $isDone = MarkState::Done === $this->mark->state;
+        if ($isDone && $this->step->does(Effect::Addresses) && null === $this->device->nic()?->plannedAddress()) {
             $this->errors['note'] = new Message('This device has no planned address yet. Assign addresses first.');
 
             return;
@@ -127,7 +128,7 @@ final class StepReport
             return;
         }
         // The step may have been done early all the same; then the record says why.
-        $obstacle = MarkState::Done === $this->mark->state ? $this->sheet->obstacles($this->step)[0] ?? null : null;
+        $obstacle = $isDone ? $this->sheet->obstacles($this->step)[0] ?? null : null;
         if (null !== $obstacle) {
             $this->errors['note'] = new Message('{obstacle} If the step was done anyway, write why.', ['obstacle' => $obstacle]);
         }
