@@ -72,9 +72,8 @@ final class ListScheduler
             if ($piece->isUp && $piece->leaves >= 0) {
                 $this->holds[$piece->lane] = $number;
                 $this->watts += $piece->watts;
-            }[] === $piece->parts
-                ? $this->coming->put('!'.$number, -$piece->from)
-                : $this->coming->put((string) $number, -$piece->from);
+            }
+            $this->coming->put([] === $piece->parts ? '!'.$number : (string) $number, -$piece->from);
         }
         /** @var \SplMinHeap<int> $free when somebody's hands are free */
         $free = new \SplMinHeap();

@@ -153,7 +153,10 @@ final readonly class Assignments
             if (null !== $taken && !isset($new[$taken['key']]) && !$this->records->has($mine->job, 'observations', $taken['key'])) {
                 $new[$taken['key']] = $taken;
             }
-        }[] === $new || $this->journal->evidences($mine->job, 'observations', array_values($new));
+        }
+        if ([] !== $new) {
+            $this->journal->evidences($mine->job, 'observations', array_values($new));
+        }
         $said = Sanitizer::text($said, self::SAID);
         if ($isEnd) {
             $this->orders->end($order, self::claimer($outpost), true, $said);

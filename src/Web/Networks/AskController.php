@@ -156,9 +156,12 @@ final readonly class AskController
             } catch (Malformed $e) {
                 $wrong[] = new Message('Line {n}: {why}', ['n' => $row['line'], 'why' => $e->message()]);
             }
-        }[] === $wrong
-            ? $this->feedback->tell(new Message('{n} answers are kept, to be looked at.', ['n' => $taken]))
-            : $this->feedback->keep('paste', ['text' => $text], ['' => $wrong[0]], ['wrong' => \array_slice($wrong, 0, 20)]);
+        }
+        if ([] === $wrong) {
+            $this->feedback->tell(new Message('{n} answers are kept, to be looked at.', ['n' => $taken]));
+        } else {
+            $this->feedback->keep('paste', ['text' => $text], ['' => $wrong[0]], ['wrong' => \array_slice($wrong, 0, 20)]);
+        }
 
         return $this->pages->back($request, "/j/$slug/networks/ask");
     }

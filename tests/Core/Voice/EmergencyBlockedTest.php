@@ -17,7 +17,7 @@ final class EmergencyBlockedTest extends TestCase
     private const ROUTE = 'Add a route before all others that sends 112 by a trunk';
     private const FRAME = 'Remove the time frame from the emergency route.';
 
-    /** @return iterable<string, array{string, string, scalar|null, string, string}> section, key, field = value → sentence, advice */
+    /** @return iterable<string, array{string, string, string, int|string|bool, string, non-empty-string}> … value, sentence, advice */
     public static function mistakes(): iterable
     {
         yield 'no trunk takes it' => ['trunks', 't1', 'emergency', false, '~^112, .* does not go out: ~', self::ROUTE];
@@ -25,12 +25,13 @@ final class EmergencyBlockedTest extends TestCase
         yield 'by hours' => ['callRoutes', 'emergency', 'timeFrame', 'day', '~^112, .* at .+, does not go out: ~', self::FRAME];
     }
 
+    /** @param non-empty-string $advice */
     #[DataProvider('mistakes')]
     public function testTheSentenceNamesTheWayInWhichItFails(
         string $section,
         string $key,
         string $field,
-        string|int|float|bool|null $value,
+        string|int|bool $value,
         string $sentence,
         string $advice,
     ): void {
