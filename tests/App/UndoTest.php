@@ -72,7 +72,7 @@ final class UndoTest extends JobPagesTestCase
         $this->browser->loginUser($user);
         $this->take();
         self::assertSame('Elsewhere', $this->plan($this->job)->job->text('site'));
-        self::assertStringContainsString('only a lead engineer takes it back', $this->browser->followRedirect()->text());
+        self::assertStringContainsString('Only a lead engineer can undo it', $this->browser->followRedirect()->text());
 
         // What a technician may do, a technician may take back.
         $this->by($user, Edit::put('devices', 'cam-01', 'note', null, 'loose bracket'));
