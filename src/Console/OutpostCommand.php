@@ -27,7 +27,7 @@ final readonly class OutpostCommand
 {
     private const DAY = 86400;
     /** Seconds from one look at what phones took to the next: a thousand are entered at once rather than one by one. */
-    private const ROUND = 5;
+    private const ROUND = 2;
     /** Characters of what went wrong. */
     private const LONGEST = 500;
 

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Tests\App;
 
+use Doctrine\ORM\EntityManagerInterface;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\Attributes\Group;
 use Symfony\Component\HttpKernel\Exception\AccessDeniedHttpException;
@@ -102,6 +103,26 @@ final class PagesTest extends ApplicationTestCase
                         self::assertContains($this->browser->getResponse()->getStatusCode(), [200, 303], "$name as $role");
                     }
                 }
+            }
+        }
+    }
+
+    public function testReadingAPageWritesNothing(): void
+    {
+        $job = $this->jobOf();
+        $this->browser->loginUser($this->user('lead'));
+        $connection = self::service(EntityManagerInterface::class)->getConnection();
+        $writes = static function () use ($connection): array {
+            $status = $connection->fetchAllKeyValue("SHOW SESSION STATUS WHERE Variable_name IN ('Com_insert', 'Com_update', 'Com_delete')");
+
+            return array_map(static fn (mixed $count): int => is_numeric($count) ? (int) $count : 0, $status);
+        };
+        foreach (self::service(RouterInterface::class)->getRouteCollection() as $name => $route) {
+            // A search without a hit leaves a note for the page that it returns to.
+            if ('GET' === self::method($route) && str_starts_with($route->getPath(), '/j/') && 'find' !== $name) {
+                $before = $writes();
+                $this->browser->request('GET', $this->path($route, $job->slug));
+                self::assertSame($before, $writes(), $name);
             }
         }
     }

@@ -10,22 +10,19 @@ use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Core\Authorization\AuthorizationCheckerInterface;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
+use Vorhut\Application\ApplyFix;
 use Vorhut\Core\Analysis\Findings;
 use Vorhut\Core\Analysis\ShippedRules;
-use Vorhut\Core\Bench\ConfirmedChange;
 use Vorhut\Core\Finding\Finding;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Network\Walk\Cure;
-use Vorhut\Core\Plan\AtDevices;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
-use Vorhut\Entity\WorkOrder;
-use Vorhut\Journal\EditRight;
-use Vorhut\Journal\Journal;
-use Vorhut\Outpost\Orders\Orders;
+use Vorhut\Journal\Conflict;
+use Vorhut\Journal\Refused;
 
 /**
  * Applies a fix to the plan, and sends the outpost to write it to devices that take it over the network. What a person enters is recorded
@@ -35,8 +32,7 @@ final readonly class CureController
 {
     public function __construct(
         private JobPages $pages,
-        private Journal $journal,
-        private Orders $orders,
+        private ApplyFix $applyFix,
         private FormFeedback $feedback,
         private AuthorizationCheckerInterface $may,
     ) {
@@ -62,33 +58,39 @@ final readonly class CureController
             ? $view->findings()->find($form->getString('finding'))?->cure
             : self::pick($view->plan, $form, $port);
         if (null === $cure) {
-            $this->feedback->tell(new Message('This cure is not needed any more.'));
+            $this->feedback->tell(new Message('This fix is no longer needed.'));
 
             return $this->pages->back($request, "/j/$slug/proof");
         }
-        if (!$this->may->isGranted('ROLE_LEAD') && EditRight::changeNeedsLead($cure)) {
-            $this->feedback->tell(new Message('This cure changes the plan; it is for the lead engineer.'));
-
-            return $this->pages->back($request, "/j/$slug/proof");
-        }
-        $confirmed = ConfirmedChange::of($view->plan, $cure, $form->getBoolean('entered'));
-        $this->journal->write($view->job, $confirmed->change, $this->pages->user());
-        if ([] !== $confirmed->boxed) {
-            $tags = implode(', ', array_map(static fn (Device $one): string => $one->tag, $confirmed->boxed));
-            $this->feedback->tell(new Message(
-                '{tags}: not hooked up yet, so nothing was recorded as entered. The run sheet has the value.',
-                ['tags' => $tags],
-            ));
-        }
-        $tests = '' === $form->getString('test') ? [] : [$form->getString('test')];
-        foreach (AtDevices::of($view->plan, $cure)->byNetwork as $device) {
-            $this->orders->give($view->job, WorkOrder::WRITE, ['device' => $device->key, 'tests' => $tests], $this->pages->user()->name);
+        try {
+            $boxed = $this->applyFix->apply(
+                $view->job,
+                $view->plan,
+                $cure,
+                $this->pages->user(),
+                $this->may->isGranted('ROLE_LEAD'),
+                $form->getBoolean('entered'),
+                '' === $form->getString('test') ? null : $form->getString('test'),
+            );
+            if ([] !== $boxed) {
+                $this->feedback->tell(self::notEntered($boxed));
+            }
+        } catch (Conflict|Refused $e) {
+            $this->feedback->tell($e->message());
         }
 
         return $this->pages->back($request, "/j/$slug/proof");
     }
 
-    /** What the cure would mend and break, before it is applied. */
+    /** @param list<Device> $boxed */
+    private static function notEntered(array $boxed): Message
+    {
+        return new Message('{tags}: not connected yet, so nothing was recorded as entered. The run sheet has the value.', [
+            'tags' => implode(', ', array_map(static fn (Device $one): string => $one->tag, $boxed)),
+        ]);
+    }
+
+    /** What the fix would solve and break, before it is applied. */
     #[Route('/j/{slug}/cure/preview', name: 'cure_preview', methods: ['GET'])]
     #[IsGranted('ROLE_VIEWER')]
     public function preview(Request $request, string $slug): Response

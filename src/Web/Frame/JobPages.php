@@ -28,7 +28,6 @@ use Vorhut\Journal\HistoryLine;
 use Vorhut\Journal\Journal;
 use Vorhut\Journal\Records;
 use Vorhut\Outpost\Orders\Orders;
-use Vorhut\Provisioning\PhoneFileCache;
 
 /** Opens the room of a job for a controller, and shows a stage in the frame that all stages share. */
 final readonly class JobPages
@@ -50,7 +49,6 @@ final readonly class JobPages
         private Records $records,
         private Journal $journal,
         private Orders $orders,
-        private PhoneFileCache $cabinet,
         private Environment $twig,
         private FormFeedback $feedback,
         private TokenStorageInterface $tokens,
@@ -70,10 +68,7 @@ final readonly class JobPages
 
     public function open(string $slug): JobView
     {
-        $job = $this->job($slug);
-        $this->cabinet->enter($job);
-
-        return $this->view($job);
+        return $this->view($this->job($slug));
     }
 
     /** What the shelf says of a job, without its plan where nothing has changed. */
