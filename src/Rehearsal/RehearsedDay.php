@@ -33,7 +33,7 @@ use Vorhut\Outpost\Device\Readback;
 use Vorhut\Outpost\Device\Reader;
 use Vorhut\Outpost\Probe\Evidence;
 use Vorhut\Outpost\Probe\Http;
-use Vorhut\Outpost\Probe\Prover;
+use Vorhut\Outpost\Probe\TestRunner;
 use Vorhut\Outpost\Probe\VantagePoint;
 use Vorhut\Outpost\Probe\VantagePoints;
 use Vorhut\Provisioning\Files;
@@ -343,11 +343,12 @@ final class RehearsedDay
     /** @return Future<Evidence> */
     private function ask(ProofTest $test): Future
     {
-        return async(fn (): Evidence => (new Prover($this->ground->access, $this->http))->prove(
+        return async(fn (): Evidence => (new TestRunner(
+            $this->ground->access,
             new VantagePoints($this->plan, $this->ground->access),
-            $test,
-            fn (string $account): ?string => $this->secrets[$account] ?? null,
-        ));
+            fn (string $owner): ?string => $this->secrets[$owner] ?? null,
+            $this->http,
+        ))->probe($test));
     }
 
     /**

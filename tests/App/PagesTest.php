@@ -113,7 +113,9 @@ final class PagesTest extends ApplicationTestCase
         $this->browser->loginUser($this->user('lead'));
         $connection = self::service(EntityManagerInterface::class)->getConnection();
         $writes = static function () use ($connection): array {
-            $status = $connection->fetchAllKeyValue("SHOW SESSION STATUS WHERE Variable_name IN ('Com_insert', 'Com_update', 'Com_delete')");
+            $status = $connection->fetchAllKeyValue(
+                "SHOW SESSION STATUS WHERE Variable_name IN ('Com_insert', 'Com_update', 'Com_delete')",
+            );
 
             return array_map(static fn (mixed $count): int => is_numeric($count) ? (int) $count : 0, $status);
         };

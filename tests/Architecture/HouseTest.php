@@ -21,7 +21,7 @@ final class HouseTest
         'Vorhut\Core\Power', 'Vorhut\Core\Audio', 'Vorhut\Core\Network\Reachability', 'Vorhut\Core\Network\AdminSheet',
         'Vorhut\Core\Network', 'Vorhut\Core\Proof',
         'Vorhut\Core\Network\Test', 'Vorhut\Core\Voice\Test', 'Vorhut\Core\Media\Test', 'Vorhut\Core\Audio\Test',
-        'Vorhut\Core\Lighting\Test',
+        'Vorhut\Core\Lighting\Test', 'Vorhut\Core\Bench\Test',
         'Vorhut\Core\Voice\Rule', 'Vorhut\Core\Media\Rule', 'Vorhut\Core\Audio\Rule', 'Vorhut\Core\Lighting\Rule',
         'Vorhut\Core\Power\Rule', 'Vorhut\Core\Consistency\Rule', 'Vorhut\Core\Bench\Rule', 'Vorhut\Core\Network\Rule',
         'Vorhut\Core\Analysis', 'Vorhut\Core\Document', 'Vorhut\Core\Sample', 'Vorhut\Library', 'Vorhut\Entity', 'Vorhut\Journal',

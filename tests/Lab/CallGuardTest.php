@@ -10,9 +10,8 @@ use Vorhut\Core\Analysis\TestPlan;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Outpost\Probe\Adapter;
-use Vorhut\Outpost\Probe\Http;
 use Vorhut\Outpost\Probe\NetworkAccess;
-use Vorhut\Outpost\Probe\Prover;
+use Vorhut\Outpost\Probe\TestRunner;
 use Vorhut\Outpost\Probe\VantagePoints;
 use Vorhut\Tests\Core\Voice\SwitchingTest;
 
@@ -36,7 +35,7 @@ final class CallGuardTest extends TestCase
         $access->expects(self::never())->method('connect');
 
         $places = new VantagePoints($plan, $access);
-        $evidence = (new Prover($access, new Http($access)))->prove($places, $ordered, static fn (): string => 'secret');
+        $evidence = (new TestRunner($access, $places, static fn (): string => 'secret'))->probe($ordered);
 
         self::assertSame(Outcome::NotAsked, $evidence->outcome);
         self::assertStringContainsString('2101 → '.$forward, (string) $evidence->detail);

@@ -15,8 +15,8 @@ use Vorhut\Core\Proof\Outcome;
 use Vorhut\Outpost\Probe\Adapter;
 use Vorhut\Outpost\Probe\Http;
 use Vorhut\Outpost\Probe\NoAnswer;
-use Vorhut\Outpost\Probe\Prover;
 use Vorhut\Outpost\Probe\SiteAccess;
+use Vorhut\Outpost\Probe\TestRunner;
 use Vorhut\Outpost\Probe\VantagePoint;
 use Vorhut\Outpost\Probe\VantagePoints;
 use Vorhut\Tests\Support\ElsewhereAccess;
@@ -129,7 +129,7 @@ final class SiteAccessTest extends TestCase
         $plan = $jobs->plan();
         $access = new ElsewhereAccess((int) substr($server->getAddress()->toString(), 10));
         $test = TestPlan::of($plan)->test('reach:s>c:443/tcp') ?? self::fail('the added test is missing');
-        $evidence = (new Prover($access, new Http($access)))->prove(new VantagePoints($plan, $access), $test, static fn (): null => null);
+        $evidence = (new TestRunner($access, new VantagePoints($plan, $access), static fn (): null => null))->probe($test);
         self::assertSame(
             [Outcome::BadCertificate, 'its certificate is not to be trusted: nobody whom this machine trusts has signed it'],
             [$evidence->outcome, (string) $evidence->detail],

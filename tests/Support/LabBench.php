@@ -16,9 +16,8 @@ use Vorhut\Lab\SealedFiles;
 use Vorhut\Lab\Simulation;
 use Vorhut\Lab\SocksGateway;
 use Vorhut\Outpost\Probe\Evidence;
-use Vorhut\Outpost\Probe\Http;
 use Vorhut\Outpost\Probe\LabAccess;
-use Vorhut\Outpost\Probe\Prover;
+use Vorhut\Outpost\Probe\TestRunner;
 use Vorhut\Outpost\Probe\VantagePoints;
 use Vorhut\Provisioning\Files;
 
@@ -122,11 +121,10 @@ final class LabBench
         $access = new LabAccess($this->port);
         $one = TestPlan::of($this->plan)->test($test) ?? throw new \LogicException('There is no line '.$test);
 
-        return (new Prover($access, new Http($access)))->prove(
-            $this->places(),
-            $one,
-            static fn (string $of): string => 1 === preg_match('~^devices/[^#]+$~D', $of) ? 'admin' : 'secret-of-'.substr($of, 1),
-        );
+        $isAdmin = static fn (string $owner): bool => 1 === preg_match('~^devices/[^#]+$~D', $owner);
+        $secretOf = static fn (string $owner): string => $isAdmin($owner) ? 'admin' : 'secret-of-'.substr($owner, 1);
+
+        return (new TestRunner($access, $this->places(), $secretOf))->probe($one);
     }
 
     /** @return array<mixed> what the lab keeps of a device */

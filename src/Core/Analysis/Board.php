@@ -11,6 +11,7 @@ use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Row;
 use Vorhut\Core\Proof\Outcome;
+use Vorhut\Core\Proof\TestKind;
 use Vorhut\Core\Proof\TestResult;
 use Vorhut\Core\Proof\Verdict;
 use Vorhut\Core\Text\Message;
@@ -155,7 +156,7 @@ final readonly class Board
         $call = null;
         $spoke = false;
         foreach ($proof->at($device->key) as $result) {
-            if ('call' === $result->test->what && (null !== $result->observation || null !== $result->rehearsal)) {
+            if (TestKind::Call === $result->test->kind && (null !== $result->observation || null !== $result->rehearsal)) {
                 $call = $result;
             }
             $spoke = $spoke || ('called' === $result->test->question?->says && Verdict::AsPlanned === $result->verdict);

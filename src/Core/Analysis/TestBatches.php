@@ -5,33 +5,27 @@ declare(strict_types=1);
 namespace Vorhut\Core\Analysis;
 
 use Vorhut\Core\Proof\ProofTest;
+use Vorhut\Core\Proof\TestKind;
 
 /** Which tests are made at the same time: some of one sort, and of calls no two with one telephone. */
 final readonly class TestBatches
 {
-    /** How many tests of a sort run at a time: calls are heard, so few. */
-    private const AT_ONCE = [
-        'reach' => 8, 'discover' => 4, 'stream' => 4, 'push' => 4, 'heard' => 8, 'clock' => 4, 'light' => 4,
-        'radius' => 2, 'register' => 4, 'call' => 3, 'dial' => 4, 'ask' => 2,
-    ];
-
     /**
      * @param array<ProofTest> $tests
      * @param int              $times where there is more room than a site gives: so many times as many
      *
-     * @return list<non-empty-list<ProofTest>> one after the other; tests of a sort that nobody can make are left out
+     * @return list<non-empty-list<ProofTest>> one after the other; in the order of their kinds
      */
     public static function of(array $tests, int $times = 1): array
     {
-        $waves = [];
-        foreach (self::AT_ONCE as $what => $atOnce) {
-            $of = array_values(array_filter($tests, static fn (ProofTest $test): bool => $test->what === $what));
-            $waves = [...$waves, ...(\in_array($what, ['call', 'dial'], true)
-                ? self::apart($of, max(1, $times * $atOnce))
-                : array_chunk($of, max(1, $times * $atOnce)))];
+        $batches = [];
+        foreach (TestKind::cases() as $kind) {
+            $of = array_values(array_filter($tests, static fn (ProofTest $test): bool => $test->kind === $kind));
+            $atOnce = max(1, $times * $kind->atOnce());
+            array_push($batches, ...($kind->occupiesPhones() ? self::apart($of, $atOnce) : array_chunk($of, $atOnce)));
         }
 
-        return $waves;
+        return $batches;
     }
 
     /**
@@ -43,7 +37,7 @@ final readonly class TestBatches
      */
     private static function apart(array $tests, int $atOnce): array
     {
-        $waves = $busy = $open = [];
+        $batches = $busy = $open = [];
         foreach ($tests as $test) {
             $at = null;
             foreach ($open as $n => $count) {
@@ -52,22 +46,22 @@ final readonly class TestBatches
                     break;
                 }
             }
-            $at ??= \count($waves);
-            $waves[$at][] = $test;
+            $at ??= \count($batches);
+            $batches[$at][] = $test;
             $busy[$at] = self::parties($test) + ($busy[$at] ?? []);
-            $open[$at] = \count($waves[$at]);
+            $open[$at] = \count($batches[$at]);
             if ($open[$at] >= $atOnce) {
                 unset($open[$at]);
             }
         }
 
-        return array_values($waves);
+        return array_values($batches);
     }
 
     /** @return array<array-key, true> who can be in no other call meanwhile: an outpost is not the phone whose account it calls with */
     private static function parties(ProofTest $test): array
     {
-        return 'dial' === $test->what
+        return TestKind::Dial === $test->kind
             ? [($test->caller ?? '') => true, ($test->called ?? '') => true]
             : [($test->called ?? 'devices/'.$test->to) => true];
     }

@@ -264,7 +264,7 @@ final class Schedules
         foreach ($proof->results as $result) {
             $rows[] = [
                 'test' => (string) $result->test->title,
-                'what' => $result->test->what,
+                'what' => $result->test->kind->value,
                 'wanted' => $result->test->wanted->label(),
                 'observed' => $result->observedOutcome()?->label() ?? '',
                 'verdict' => $result->verdict->label(),

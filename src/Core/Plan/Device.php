@@ -117,6 +117,14 @@ final readonly class Device
         };
     }
 
+    /** @return string|null the segment from which the device is managed: that of its control system, else its own */
+    public function managedFrom(Plan $plan): ?string
+    {
+        $segment = $this->controlledFrom ?? $this->nic()?->segment;
+
+        return isset($plan->segments[$segment ?? '']) ? $segment : null;
+    }
+
     /** The port that carries its address: the first that is not a mere pass-through. */
     public function nic(): ?Nic
     {

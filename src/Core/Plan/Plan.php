@@ -501,6 +501,24 @@ final class Plan
         return $this->routerPortsOn[$segment] ?? [];
     }
 
+    /** The name of a segment, or its key where the job has no such segment. */
+    public function segmentName(string $key): string
+    {
+        return $this->segments[$key]->name ?? $key;
+    }
+
+    /** The segment of the telephone that has an extension; '' where there is none. */
+    public function segmentOfPhone(Extension $extension): string
+    {
+        return ($this->devices[$extension->phone ?? ''] ?? null)?->nic()->segment ?? '';
+    }
+
+    /** Whether a provider, and no PBX of the job, serves an extension. */
+    public function isHosted(Extension $extension): bool
+    {
+        return true === ($this->devices[$this->accountOf($extension->key)->registrar ?? ''] ?? null)?->kind->isHosted();
+    }
+
     public function segmentOf(Device $device): ?Segment
     {
         return $this->segments[$device->nic()->segment ?? ''] ?? null;

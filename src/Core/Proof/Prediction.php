@@ -14,4 +14,15 @@ final readonly class Prediction
     public function __construct(public Outcome $expected, public Message $because, public Facts $facts, public ?Walk $walk = null)
     {
     }
+
+    /** By the walk alone. */
+    public static function ofWalk(Walk $walk, Outcome $holds, Outcome $broken): self
+    {
+        return new self(
+            $walk->holds() ? $holds : $broken,
+            $walk->brokenHop()->text ?? new Message('The walk holds both ways.'),
+            $walk->facts,
+            $walk,
+        );
+    }
 }

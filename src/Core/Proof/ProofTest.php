@@ -29,7 +29,7 @@ final readonly class ProofTest implements \JsonSerializable
      */
     public function __construct(
         public string $key,
-        public string $what,
+        public TestKind $kind,
         public string $from,
         public string $to,
         public Message $title,
@@ -106,7 +106,7 @@ final readonly class ProofTest implements \JsonSerializable
     {
         return [
             'test' => $this->key,
-            'what' => $this->what,
+            'what' => $this->kind->value,
             'byHand' => $this->isByHand(),
             'title' => $this->title,
             'wanted' => $this->wanted->value,

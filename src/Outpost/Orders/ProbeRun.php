@@ -11,6 +11,7 @@ use Vorhut\Core\Network\Discovery\RangeList;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\ProofTest;
+use Vorhut\Core\Proof\TestKind;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Wire\WireError;
 use Vorhut\Entity\Job;
@@ -75,7 +76,7 @@ final readonly class ProbeRun
                     return false;
                 }
                 // What is contrary is asked what it really holds; what answered is asked too, once.
-                if (Outcome::NotAsked !== $evidence->outcome && ($evidence->outcome !== $test->wanted || 'reach' === $test->what)) {
+                if (Outcome::NotAsked !== $evidence->outcome && ($evidence->outcome !== $test->wanted || TestKind::Reach === $test->kind)) {
                     $look[$test->to] = true;
                 }
 

@@ -17,12 +17,27 @@ use function Amp\async;
 /** Runs tests from here, so many of a sort at a time, and hands on what was found of each as soon as it is known. It enters nothing. */
 final readonly class TestRunner
 {
-    private Prover $prover;
+    /** Seconds for which a device of the lab that is still starting is waited for. */
+    private const START_SECONDS = 20.0;
 
-    /** @param \Closure(string): ?string $secretOf account key → SIP secret */
-    public function __construct(private NetworkAccess $access, private VantagePoints $places, private \Closure $secretOf)
-    {
-        $this->prover = new Prover($access, new Http($access));
+    private RangeSearch $search;
+    private LabStart $labStart;
+    private Http $http;
+
+    /**
+     * @param \Closure(string): ?string $secretOf account key, or `devices/KEY` with or without `#PURPOSE` → secret
+     * @param float                     $startSeconds for which a device of the lab that is still starting is waited for
+     */
+    public function __construct(
+        private NetworkAccess $access,
+        private VantagePoints $places,
+        private \Closure $secretOf,
+        ?Http $http = null,
+        float $startSeconds = self::START_SECONDS,
+    ) {
+        $this->http = $http ?? new Http($access);
+        $this->search = new RangeSearch($access);
+        $this->labStart = new LabStart($access, $startSeconds);
     }
 
     /**
@@ -91,9 +106,52 @@ final readonly class TestRunner
         ];
     }
 
+    /** Makes one test from its place, and brings home the evidence. */
+    public function probe(ProofTest $test): Evidence
+    {
+        if (!isset($this->places->plan->devices[$test->to]) || !$test->canBeAsked(!$this->access->isOnSite())) {
+            return Evidence::notAsked(new Message('there is nothing here that a probe could ask'));
+        }
+        $trial = $this->access->isOnSite() ? null : $test->trial();
+        try {
+            return null === $trial ? $this->byProbe($test) : $this->byLabCall(LabCall::of($this->places->plan, $trial), $test);
+        } catch (NoAnswer $e) {
+            return Evidence::notAsked($e->message());
+        }
+    }
+
+    /** @throws NoAnswer */
+    private function byProbe(ProofTest $test): Evidence
+    {
+        $probe = ShippedProbes::of($test->kind) ?? throw NoAnswer::notAsked(new Message('only a person can tell'));
+        $context = $this->from($this->places->on(substr($test->from, \strlen('outposts/'))), $test);
+
+        return $probe->run($context, $test)->from($context->place);
+    }
+
+    /** @throws NoAnswer */
+    private function byLabCall(LabCall $call, ProofTest $test): Evidence
+    {
+        $refusal = $call->refusal();
+        if (null !== $refusal) {
+            return Evidence::notAsked($refusal);
+        }
+        $context = $this->from($call->place($this->places), $test);
+
+        return $call->make($context)->from($context->place);
+    }
+
+    /** @throws NoAnswer where a device of the lab is still starting */
+    private function from(VantagePoint $place, ProofTest $test): ProbeContext
+    {
+        $this->labStart->wait($this->places->plan, $place, $test);
+
+        return new ProbeContext($this->places->plan, $place, $this->access, $this->http, $this->search, $this->secretOf);
+    }
+
     /** @return Future<Evidence> */
     private function start(ProofTest $test): Future
     {
-        return async(fn (): Evidence => $this->prover->prove($this->places, $test, $this->secretOf));
+        return async(fn (): Evidence => $this->probe($test));
     }
 }

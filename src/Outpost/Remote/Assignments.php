@@ -18,6 +18,7 @@ use Vorhut\Entity\WorkOrder;
 use Vorhut\Journal\Journal;
 use Vorhut\Journal\Records;
 use Vorhut\Outpost\Orders\Orders;
+use Vorhut\Outpost\Probe\ShippedProbes;
 use Vorhut\Outpost\Probe\TestRunner;
 use Vorhut\Secrets\Vault;
 
@@ -93,22 +94,12 @@ final readonly class Assignments
             return null;
         }
         $plan = $this->records->plan($order->job);
-        $accounts = [];
+        $owners = [];
         $keys = self::texts($order->what['tests'] ?? null);
         if (WorkOrder::PROVE === $order->kind) {
             foreach (TestRunner::testsOf($plan, $keys, false) as $test) {
-                $extension = null === $test->caller ? null : $plan->extensionNumbered($test->caller);
-                $account = null === $extension ? null : $plan->accountOf($extension->key);
-                if (null !== $account) {
-                    $accounts[$account->key] = true;
-                }
-                if ('dial' === $test->what) {
-                    foreach ([$test->caller, $test->called] as $number) {
-                        $accounts['devices/'.($plan->extensionNumbered((string) $number)->phone ?? '')] = true;
-                    }
-                }
-                if ('radius' === $test->what) {
-                    $accounts['devices/'.$test->to.'#radius'] = true;
+                foreach (ShippedProbes::of($test->kind)?->secretOwners($plan, $test) ?? [] as $owner) {
+                    $owners[$owner] = true;
                 }
             }
         }
@@ -120,7 +111,7 @@ final readonly class Assignments
             'tests' => $keys,
             'list' => $order->what['list'] ?? null,
             'job' => JobDocument::of($plan)->forAnOutpost()->toJson(),
-            'secrets' => array_intersect_key($this->vault->open($order->job), $accounts),
+            'secrets' => array_intersect_key($this->vault->open($order->job), $owners),
         ];
     }
 

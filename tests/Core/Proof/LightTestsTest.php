@@ -8,6 +8,7 @@ use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Analysis\TestPlan;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\ProofTest;
+use Vorhut\Core\Proof\TestKind;
 use Vorhut\Tests\Support\Jobs;
 
 /** A universe is listened to on every wire where somebody gives it out. */
@@ -29,7 +30,7 @@ final class LightTestsTest extends TestCase
     {
         $tests = [];
         foreach (TestPlan::of($jobs->plan())->tests as $test) {
-            if ('light' === $test->what) {
+            if (TestKind::Light === $test->kind) {
                 $tests[$test->key] = $test;
             }
         }

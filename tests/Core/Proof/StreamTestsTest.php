@@ -8,6 +8,7 @@ use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Analysis\TestPlan;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\ProofTest;
+use Vorhut\Core\Proof\TestKind;
 use Vorhut\Tests\Support\Jobs;
 
 /** Streams that are pulled are asked about from each segment that receives them, once. */
@@ -32,7 +33,7 @@ final class StreamTestsTest extends TestCase
     {
         $tests = [];
         foreach (TestPlan::of($jobs->plan())->tests as $test) {
-            if ('stream' === $test->what) {
+            if (TestKind::Stream === $test->kind) {
                 $tests[$test->key] = $test;
             }
         }

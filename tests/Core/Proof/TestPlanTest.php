@@ -12,6 +12,7 @@ use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\ProofTest;
+use Vorhut\Core\Proof\TestKind;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\Test\CallCover;
 use Vorhut\Tests\Support\Jobs;
@@ -47,7 +48,9 @@ final class TestPlanTest extends TestCase
     /** @return list<ProofTest> */
     private static function of(Jobs $jobs, string $what): array
     {
-        return array_values(array_filter(TestPlan::of($jobs->plan())->tests, static fn (ProofTest $test): bool => $test->what === $what));
+        $isIt = static fn (ProofTest $test): bool => $test->kind->value === $what;
+
+        return array_values(array_filter(TestPlan::of($jobs->plan())->tests, $isIt));
     }
 
     public function testCallsReachTheirBoundAndCrossEveryPair(): void
@@ -100,7 +103,7 @@ final class TestPlanTest extends TestCase
         sort($made);
         sort($wanted);
         self::assertSame($wanted, $made, 'each is made once');
-        $dialled = array_values(array_filter($waves, static fn (array $wave): bool => 'dial' === $wave[0]->what));
+        $dialled = array_values(array_filter($waves, static fn (array $wave): bool => TestKind::Dial === $wave[0]->kind));
         foreach ($dialled as $wave) {
             $numbers = array_merge(...array_map(static fn (ProofTest $one): array => [$one->caller, $one->called], $wave));
             self::assertSame(array_unique($numbers), $numbers);
@@ -108,7 +111,7 @@ final class TestPlanTest extends TestCase
         }
         // Two phones on a wire that three others call: each is called more than once, and never by two at a time.
         $few = TestBatches::of(TestPlan::of(self::job(6, 5)->plan())->tests);
-        $calls = array_values(array_filter($few, static fn (array $wave): bool => 'call' === $wave[0]->what));
+        $calls = array_values(array_filter($few, static fn (array $wave): bool => TestKind::Call === $wave[0]->kind));
         self::assertNotSame([], array_filter($calls, static fn (array $wave): bool => \count($wave) > 1), 'and still several at once');
         foreach ($calls as $wave) {
             $called = array_map(static fn (ProofTest $one): ?string => $one->called, $wave);
@@ -116,7 +119,7 @@ final class TestPlanTest extends TestCase
         }
         $dials = array_sum(array_map(\count(...), $dialled));
         self::assertLessThanOrEqual(intdiv($dials, 4) + 3, \count($dialled), 'as few waves as there is room for');
-        $sorts = array_values(array_unique(array_map(static fn (array $wave): string => $wave[0]->what, $waves)));
+        $sorts = array_values(array_unique(array_map(static fn (array $wave): string => $wave[0]->kind->value, $waves)));
         self::assertSame(['reach', 'register', 'call', 'dial', 'ask'], array_values(array_diff($sorts, ['discover'])));
     }
 

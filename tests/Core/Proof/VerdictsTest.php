@@ -16,6 +16,7 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Row;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\ProofTest;
+use Vorhut\Core\Proof\TestKind;
 use Vorhut\Core\Proof\TestResult;
 use Vorhut\Core\Proof\Verdict;
 use Vorhut\Core\Text\Message;
@@ -47,7 +48,7 @@ final class VerdictsTest extends TestCase
     {
         $calls = array_values(array_filter(
             TestPlan::of(self::job()->plan())->tests,
-            static fn (ProofTest $test): bool => 'call' === $test->what,
+            static fn (ProofTest $test): bool => TestKind::Call === $test->kind,
         ));
 
         self::assertCount(4, $calls, 'n phones need n calls, and both ordered pairs of segments are crossed on the way');

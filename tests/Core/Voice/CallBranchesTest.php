@@ -11,6 +11,7 @@ use Vorhut\Core\Analysis\ShippedRules;
 use Vorhut\Core\Analysis\TestPlan;
 use Vorhut\Core\Finding\Finding;
 use Vorhut\Core\Proof\ProofTest;
+use Vorhut\Core\Proof\TestKind;
 use Vorhut\Core\Voice\CallBranch;
 use Vorhut\Core\Voice\CallBranches;
 use Vorhut\Tests\Support\Jobs;
@@ -85,7 +86,7 @@ final class CallBranchesTest extends TestCase
             ))),
         );
         foreach (TestPlan::of($plan)->tests as $test) {
-            self::assertTrue('call' !== $test->what || $test->canBeAsked(false));
+            self::assertTrue(TestKind::Call !== $test->kind || $test->canBeAsked(false));
         }
     }
 

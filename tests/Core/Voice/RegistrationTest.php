@@ -16,6 +16,7 @@ use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Facts;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Proof\TestKind;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\Dial;
 use Vorhut\Core\Voice\ProvisioningFile;
@@ -161,7 +162,7 @@ final class RegistrationTest extends TestCase
         $dial = Dial::of(NetworkModel::of($plan, Face::Set), $plan->extensions['x2101'], '2102');
         self::assertSame(['device', 'o', true], [$dial->outcome, $dial->rings, $dial->sound], implode(' ', $dial->steps));
         foreach (TestPlan::of($plan)->tests as $test) {
-            self::assertNotContains($test->what, ['register', 'call'], 'its secret is not ours');
+            self::assertNotContains($test->kind, [TestKind::Register, TestKind::Call], 'its secret is not ours');
         }
         $found = array_values(array_filter(
             Findings::of($plan, ShippedRules::all())->all,

@@ -14,13 +14,19 @@ use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\Prediction;
 use Vorhut\Core\Proof\PredictionCache;
 use Vorhut\Core\Proof\ProofTest;
+use Vorhut\Core\Proof\TestKind;
+use Vorhut\Core\Proof\TestSource;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Wire\Ptp\Announce;
 
 /** The clock of each network for sound: somebody listens there who leads. */
-final readonly class ClockTests
+final readonly class ClockTests implements TestSource
 {
-    /** @return list<ProofTest> */
+    public static function kinds(): array
+    {
+        return [TestKind::Clock];
+    }
+
     public static function of(PredictionCache $predictions, Plan $plan): array
     {
         $tests = [];
@@ -32,7 +38,7 @@ final readonly class ClockTests
             $meant = $network->leader ?? $network->leaders[0] ?? $network->devices[0];
             $tests[] = new ProofTest(
                 'clock:'.$network->segment,
-                'clock',
+                TestKind::Clock,
                 'outposts/'.$network->segment,
                 $meant->key,
                 new Message($network->isLeaderKnown()

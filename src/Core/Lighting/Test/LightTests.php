@@ -17,12 +17,18 @@ use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\Prediction;
 use Vorhut\Core\Proof\PredictionCache;
 use Vorhut\Core\Proof\ProofTest;
+use Vorhut\Core\Proof\TestKind;
+use Vorhut\Core\Proof\TestSource;
 use Vorhut\Core\Text\Message;
 
 /** Light: on every wire where a universe is given out somebody listens whose levels come, and with which priority. */
-final readonly class LightTests
+final readonly class LightTests implements TestSource
 {
-    /** @return list<ProofTest> */
+    public static function kinds(): array
+    {
+        return [TestKind::Light];
+    }
+
     public static function of(PredictionCache $predictions, Plan $plan): array
     {
         $tests = [];
@@ -40,7 +46,7 @@ final readonly class LightTests
                 ];
                 $tests[] = new ProofTest(
                     "light:$number:$segment",
-                    'light',
+                    TestKind::Light,
                     'outposts/'.$segment,
                     $first[0]->key,
                     new Message('Universe {universe} is heard on {segment} from {tag}, with priority {priority}', $at),

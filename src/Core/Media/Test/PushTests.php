@@ -12,12 +12,18 @@ use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\Prediction;
 use Vorhut\Core\Proof\PredictionCache;
 use Vorhut\Core\Proof\ProofTest;
+use Vorhut\Core\Proof\TestKind;
+use Vorhut\Core\Proof\TestSource;
 use Vorhut\Core\Text\Message;
 
 /** Streams that are pushed by SRT to somebody of the job: from the wire of who pushes, the far end is asked whether it would take one. */
-final readonly class PushTests
+final readonly class PushTests implements TestSource
 {
-    /** @return list<ProofTest> */
+    public static function kinds(): array
+    {
+        return [TestKind::Push];
+    }
+
     public static function of(PredictionCache $predictions, Plan $plan): array
     {
         $tests = [];
@@ -31,7 +37,7 @@ final readonly class PushTests
             $at = ['tag' => $target->from->tag, 'taker' => $taker->tag, 'port' => $target->port->number, 'segment' => $segment->name];
             $tests[] = new ProofTest(
                 'push:'.$target->from->key,
-                'push',
+                TestKind::Push,
                 $from,
                 $taker->key,
                 new Message(

@@ -18,6 +18,8 @@ use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\Prediction;
 use Vorhut\Core\Proof\PredictionCache;
 use Vorhut\Core\Proof\ProofTest;
+use Vorhut\Core\Proof\TestKind;
+use Vorhut\Core\Proof\TestSource;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Wire\Sdp\PictureFormat;
 
@@ -25,9 +27,13 @@ use Vorhut\Core\Wire\Sdp\PictureFormat;
  * Streams that are pulled: from where they are received, the sender is asked what it has, and that is held against the plan. Streams to a
  * group: where they are received, somebody joins and counts.
  */
-final readonly class StreamTests
+final readonly class StreamTests implements TestSource
 {
-    /** @return list<ProofTest> */
+    public static function kinds(): array
+    {
+        return [TestKind::Stream, TestKind::Heard];
+    }
+
     public static function of(PredictionCache $predictions, Plan $plan): array
     {
         $tests = [];
@@ -47,7 +53,7 @@ final readonly class StreamTests
                 ];
                 $tests[] = new ProofTest(
                     "stream:$stream->key:$segment",
-                    'stream',
+                    TestKind::Stream,
                     $from,
                     $sender->key,
                     new Message('{stream}: {tag} has {picture}, asked from {segment}', $at),
@@ -102,7 +108,7 @@ final readonly class StreamTests
     ): ProofTest {
         return new ProofTest(
             'heard:'.$sent->stream->key.':'.$segment,
-            'heard',
+            TestKind::Heard,
             'outposts/'.$segment,
             $sent->sender->key,
             new Message(

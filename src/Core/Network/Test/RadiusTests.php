@@ -15,12 +15,18 @@ use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\Prediction;
 use Vorhut\Core\Proof\PredictionCache;
 use Vorhut\Core\Proof\ProofTest;
+use Vorhut\Core\Proof\TestKind;
+use Vorhut\Core\Proof\TestSource;
 use Vorhut\Core\Text\Message;
 
 /** Authentication servers: from every wire where somebody asks one, as a client of its own. */
-final readonly class RadiusTests
+final readonly class RadiusTests implements TestSource
 {
-    /** @return list<ProofTest> */
+    public static function kinds(): array
+    {
+        return [TestKind::Radius];
+    }
+
     public static function of(PredictionCache $predictions, Plan $plan): array
     {
         $tests = [];
@@ -37,7 +43,7 @@ final readonly class RadiusTests
             $key = "radius:$server->key:$segment->key";
             $tests[$key] ??= new ProofTest(
                 $key,
-                'radius',
+                TestKind::Radius,
                 $from,
                 $server->key,
                 new Message('{tag} knows its clients on {segment}', ['tag' => $server->tag, 'segment' => $segment->name]),

@@ -415,7 +415,7 @@ final class NetworkModel
 
     public function segmentName(string $key): string
     {
-        return $this->plan->segments[$key]->name ?? $key;
+        return $this->plan->segmentName($key);
     }
 
     public function device(?string $key): ?Device

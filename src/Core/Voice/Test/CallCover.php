@@ -6,6 +6,7 @@ namespace Vorhut\Core\Voice\Test;
 
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Proof\ProofTest;
+use Vorhut\Core\Proof\TestKind;
 use Vorhut\Core\Text\Message;
 
 /** How many calls between phones are planned, and how few could do: each calls and is called once, each pair of segments is crossed. */
@@ -26,7 +27,7 @@ final readonly class CallCover
     {
         $calls = array_filter(
             $tests,
-            static fn (ProofTest $test): bool => 'dial' !== $test->what && null !== $test->caller && null !== $test->called,
+            static fn (ProofTest $test): bool => TestKind::Dial !== $test->kind && null !== $test->caller && null !== $test->called,
         );
         $callers = [];
         foreach ($calls as $test) {

@@ -14,6 +14,8 @@ use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\Prediction;
 use Vorhut\Core\Proof\PredictionCache;
 use Vorhut\Core\Proof\ProofTest;
+use Vorhut\Core\Proof\TestKind;
+use Vorhut\Core\Proof\TestSource;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\BranchEnd;
 use Vorhut\Core\Voice\CallBranches;
@@ -28,7 +30,7 @@ use Vorhut\Core\Voice\TrunkWay;
  * Calls that only a person can make and hear, for they go out of the house or come in: the fewest that use each route, each trunk, each
  * way in and each key of a menu once. No emergency number, ever; and nobody outside is rung who is not asked before.
  */
-final readonly class CallTests
+final readonly class CallTests implements TestSource
 {
     private const DAYS = 7;
 
@@ -36,7 +38,11 @@ final readonly class CallTests
     {
     }
 
-    /** @return list<ProofTest> */
+    public static function kinds(): array
+    {
+        return [TestKind::Ask];
+    }
+
     public static function of(PredictionCache $predictions, Plan $plan): array
     {
         $tests = new self($predictions, $plan);
@@ -106,7 +112,7 @@ final readonly class CallTests
             $at = ['phone' => $phone->tag, 'registrar' => $registrar->tag];
             $tests[$registrar->key] = new ProofTest(
                 'hand:'.$registrar->key.':outside',
-                'ask',
+                TestKind::Ask,
                 ProofTest::BY_HAND,
                 $phone->key,
                 new Message('{phone} calls a number of your own outside, and is called back: both ring, and sound goes both ways', $at),
@@ -149,7 +155,7 @@ final readonly class CallTests
                 $at = ['first' => $first->name, 'trunk' => $trunk->name, 'route' => $route->name];
                 $tests[] = new ProofTest(
                     "hand:$route->pbx:spare-$key",
-                    'ask',
+                    TestKind::Ask,
                     ProofTest::BY_HAND,
                     $route->pbx,
                     new Message('With {first} off, a call by {route} goes out by {trunk}', $at),
@@ -289,7 +295,7 @@ final readonly class CallTests
     ): ProofTest {
         return new ProofTest(
             "hand:$pbx:$code",
-            'ask',
+            TestKind::Ask,
             ProofTest::BY_HAND,
             $pbx,
             null === $branches ? $title : self::withCaution($title, $branches),
@@ -362,7 +368,7 @@ final readonly class CallTests
 
         return new ProofTest(
             'hand:'.($phone->key ?? $called->pbx).':'.$code,
-            'ask',
+            TestKind::Ask,
             ProofTest::BY_HAND,
             (string) $called->phone,
             self::withCaution($title, $branches),

@@ -24,7 +24,8 @@ use Vorhut\Outpost\Device\Reader;
 use Vorhut\Outpost\Probe\Evidence;
 use Vorhut\Outpost\Probe\Http;
 use Vorhut\Outpost\Probe\NoAnswer;
-use Vorhut\Outpost\Probe\Prover;
+use Vorhut\Outpost\Probe\RangeSearch;
+use Vorhut\Outpost\Probe\TestRunner;
 use Vorhut\Outpost\Probe\VantagePoint;
 use Vorhut\Socket\Loopback;
 use Vorhut\Socket\LoopbackDatagrams;
@@ -32,7 +33,7 @@ use Vorhut\Tests\Support\Jobs;
 use Vorhut\Tests\Support\LabBench;
 
 /** What the outpost brings home, probe by probe. */
-final class ProverTest extends TestCase
+final class ProbesTest extends TestCase
 {
     private LabBench $bench;
     private string $net;
@@ -66,11 +67,12 @@ final class ProverTest extends TestCase
     public function testADeviceThatIsStillStartingIsWaitedForAndNotCalledSilent(): void
     {
         $access = $this->bench->access();
-        $prove = fn (string $test, float $patience): Evidence => (new Prover($access, new Http($access), $patience))->prove(
+        $prove = fn (string $test, float $patience): Evidence => (new TestRunner(
+            $access,
             $this->bench->places(),
-            TestPlan::of($this->bench->plan)->test($test) ?? self::fail('There is no line '.$test),
             static fn (): string => 'secret-of-2101',
-        );
+            startSeconds: $patience,
+        ))->probe(TestPlan::of($this->bench->plan)->test($test) ?? self::fail('There is no line '.$test));
         $camera = $this->bench->job->standIn('cam') ?? self::fail('nobody plays it');
         $camera->restart();
         self::assertSame(['cam'], $access->starting(Ipv4::fromString("$this->net.20.254")));
@@ -116,12 +118,11 @@ final class ProverTest extends TestCase
         for ($try = 0, $found = []; $try < 5 && \count($found) < 2; ++$try) {
             // On a busy machine the stand-ins are up later.
             $this->bench->settle(0.2 * $try);
-            $prover = new Prover($this->bench->access(), new Http($this->bench->access()));
-            $found = $prover->sweep($this->place(), $range, 80);
+            $found = (new RangeSearch($this->bench->access()))->answers($this->place(), $range, 80);
         }
         self::assertSame(["$this->net.20.10", "$this->net.20.12"], $found);
-        $prover = new Prover($this->bench->access(), new Http($this->bench->access()));
-        self::assertSame([], $prover->sweep($this->place(), Range::fromString('192.0.2.1-192.0.2.20'), 80));
+        $search = new RangeSearch($this->bench->access());
+        self::assertSame([], $search->answers($this->place(), Range::fromString('192.0.2.1-192.0.2.20'), 80));
     }
 
     public function testARangeIsSearchedWholeWithoutABlockAndWithAWideOne(): void
@@ -134,8 +135,7 @@ final class ProverTest extends TestCase
                 Edit::put('segments', 'q', 'blocks', $this->bench->plan->row('segments', 'q')['blocks'] ?? null, $blocks),
             ]));
             $test = TestPlan::of($plan)->test('discover:v>cam') ?? self::fail('the camera is controlled from there');
-            $prover = new Prover($this->bench->access(), new Http($this->bench->access()));
-            $evidence = $prover->prove($this->bench->places($plan), $test, static fn (): null => null);
+            $evidence = $this->probe($plan, $test, null);
             self::assertStringContainsString("($count addresses)", $evidence->lines[1] ?? '');
             self::assertStringContainsString($from, $evidence->lines[1] ?? '');
         }
@@ -297,10 +297,7 @@ final class ProverTest extends TestCase
                 Edit::add('tests', ['key' => 'l', 'what' => 'reach', 'from' => 'v', 'to' => $device, 'port' => '5060/udp']),
             ]));
             $test = TestPlan::of($plan)->test("reach:v>$device:5060/udp") ?? self::fail('the added line is missing');
-            $evidence = (new Prover(
-                $this->bench->access(),
-                new Http($this->bench->access()),
-            ))->prove($this->bench->places($plan), $test, static fn (): null => null);
+            $evidence = $this->probe($plan, $test, null);
             self::assertSame($outcome, $evidence->outcome, $device);
             self::assertStringStartsWith('> OPTIONS sip:127.', $evidence->lines[0] ?? '');
         }
@@ -312,7 +309,7 @@ final class ProverTest extends TestCase
         $tests = array_filter(TestPlan::of($plan)->tests, static fn (ProofTest $one): bool => '112' === $one->called);
         self::assertNotSame([], $tests, 'the plan is wrong enough to yield some');
         foreach ($tests as $test) {
-            $evidence = $this->proved($plan, $test);
+            $evidence = $this->probe($plan, $test);
             self::assertSame([Outcome::NotAsked, []], [$evidence->outcome, $evidence->lines], $test->key);
         }
     }
@@ -325,29 +322,28 @@ final class ProverTest extends TestCase
         ))[0] ?? throw new \LogicException();
         // Between planning and dialling somebody names that very number.
         $plan = $this->bench->plan->with(new Change(new Message('x'), [Edit::put('job', '', 'emergencyNumbers', ['112'], ['2102'])]));
-        $evidence = $this->proved($plan, $test);
+        $evidence = $this->probe($plan, $test);
         self::assertSame(
             [Outcome::NotAsked, 'This call can reach the emergency centre (2102), so Vorhut never makes it.', []],
             [$evidence->outcome, (string) $evidence->detail, $evidence->lines],
         );
     }
 
-    private function proved(Plan $plan, ProofTest $test): Evidence
+    private function probe(Plan $plan, ProofTest $test, ?string $secret = 'secret-of-2101'): Evidence
     {
-        $prover = new Prover($this->bench->access(), new Http($this->bench->access()));
+        $runner = new TestRunner($this->bench->access(), $this->bench->places($plan), static fn (): ?string => $secret);
 
-        return $prover->prove($this->bench->places($plan), $test, static fn (): string => 'secret-of-2101');
+        return $runner->probe($test);
     }
 
     public function testAWrongSecretIsRejectedAndWithoutARegistrarNothingIsAsked(): void
     {
         $test = TestPlan::of($this->bench->plan)->test('register:2101') ?? throw new \LogicException();
-        $prover = new Prover($this->bench->access(), new Http($this->bench->access()));
-        self::assertSame(Outcome::Rejected, $prover->prove($this->bench->places(), $test, static fn (): string => 'guess')->outcome);
+        self::assertSame(Outcome::Rejected, $this->probe($this->bench->plan, $test, 'guess')->outcome);
         $without = $this->bench->plan->with(new Change(new Message('x'), [
             Edit::remove('accounts', $this->bench->plan->row('accounts', 'a2101') ?? []),
         ]));
-        self::assertSame(Outcome::NotAsked, $prover->prove($this->bench->places($without), $test, static fn (): string => 'x')->outcome);
+        self::assertSame(Outcome::NotAsked, $this->probe($without, $test, 'x')->outcome);
     }
 
     public function testReadBackIsAChangeOnlyWhereSomethingNewWasSeen(): void
@@ -395,7 +391,7 @@ final class ProverTest extends TestCase
     {
         $open = static fn (): int => \count(scandir('/proc/self/fd') ?: []);
         $before = $open();
-        (new Prover($this->bench->access(), new Http($this->bench->access())))->sweep(
+        (new RangeSearch($this->bench->access()))->answers(
             $this->place(),
             Range::fromString("$this->net.40.64-$this->net.40.254"),
             80,

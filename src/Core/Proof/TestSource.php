@@ -1,0 +1,17 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Proof;
+
+use Vorhut\Core\Plan\Plan;
+
+/** Plans the tests that a context of the trade requires of a job. */
+interface TestSource
+{
+    /** @return non-empty-list<TestKind> the kinds of its tests */
+    public static function kinds(): array;
+
+    /** @return list<ProofTest> in the order in which pages show them; each predicts only when it is asked to */
+    public static function of(PredictionCache $predictions, Plan $plan): array;
+}

@@ -1,0 +1,35 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Outpost\Probe;
+
+use Vorhut\Core\Media\GroupStream;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Proof\ProofTest;
+use Vorhut\Core\Proof\TestKind;
+use Vorhut\Core\Text\Message;
+
+/** Whether a multicast stream arrives on a segment. */
+final readonly class HeardProbe implements Probe
+{
+    public function kind(): TestKind
+    {
+        return TestKind::Heard;
+    }
+
+    public function run(ProbeContext $context, ProofTest $test): Evidence
+    {
+        $stream = $context->plan->streams[$test->called ?? ''] ?? null;
+        $sent = null === $stream ? null : GroupStream::of($context->plan, $stream);
+
+        return null === $sent
+            ? Evidence::notAsked(new Message('nobody sends this stream to a group any more'))
+            : (new StreamListener($context->access))->hear($context->plan, $context->place, $sent);
+    }
+
+    public function secretOwners(Plan $plan, ProofTest $test): array
+    {
+        return [];
+    }
+}

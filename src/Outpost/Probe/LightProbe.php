@@ -1,0 +1,34 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Outpost\Probe;
+
+use Vorhut\Core\Lighting\Patch;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Proof\ProofTest;
+use Vorhut\Core\Proof\TestKind;
+use Vorhut\Core\Text\Message;
+
+/** Which sources send a universe, and what a receiver would output (ANSI E1.31). */
+final readonly class LightProbe implements Probe
+{
+    public function kind(): TestKind
+    {
+        return TestKind::Light;
+    }
+
+    public function run(ProbeContext $context, ProofTest $test): Evidence
+    {
+        $universe = Patch::of($context->plan)->universes[(int) $test->called] ?? null;
+
+        return null === $universe
+            ? Evidence::notAsked(new Message('nobody sends this universe any more'))
+            : (new LightListener($context->access))->hear($context->place, $universe);
+    }
+
+    public function secretOwners(Plan $plan, ProofTest $test): array
+    {
+        return [];
+    }
+}

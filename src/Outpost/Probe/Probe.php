@@ -1,0 +1,25 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Outpost\Probe;
+
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Proof\ProofTest;
+use Vorhut\Core\Proof\TestKind;
+
+/** Makes the tests of one kind from a place on the network. It does not know what is predicted. */
+interface Probe
+{
+    public function kind(): TestKind;
+
+    /**
+     * @return Evidence without its place, which TestRunner adds
+     *
+     * @throws NoAnswer where the test cannot be made from there
+     */
+    public function run(ProbeContext $context, ProofTest $test): Evidence;
+
+    /** @return list<string> whose secrets the probe needs: `devices/KEY`, `devices/KEY#PURPOSE`, or the key of an account */
+    public function secretOwners(Plan $plan, ProofTest $test): array;
+}
