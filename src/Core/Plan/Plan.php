@@ -52,25 +52,25 @@ final class Plan
     /** @var list<FilterRule> by position */
     public readonly array $filters;
     /** @var array<string, NamedTime> */
-    public array $timeFrames;
+    public readonly array $timeFrames;
     /** @var array<string, Trunk> */
-    public array $trunks;
+    public readonly array $trunks;
     /** @var list<CallRoute> by position */
-    public array $callRoutes;
+    public readonly array $callRoutes;
     /** @var list<InboundRoute> by position */
-    public array $inboundRoutes;
+    public readonly array $inboundRoutes;
     /** @var array<string, Terminal> */
-    public array $terminals;
+    public readonly array $terminals;
     /** @var array<string, RingGroup> */
-    public array $ringGroups;
+    public readonly array $ringGroups;
     /** @var array<string, CallMenu> */
-    public array $menus;
+    public readonly array $menus;
     /** @var array<string, Cable> */
-    public array $cables;
+    public readonly array $cables;
     /** @var array<string, Stream> */
-    public array $streams;
+    public readonly array $streams;
     /** @var array<string, SoundPatch> */
-    public array $soundPatches;
+    public readonly array $soundPatches;
     /** @var list<Translation> by position */
     public readonly array $translations;
     /** @var array<string, Extension> by key, in the order of numbers */
