@@ -14,14 +14,14 @@ use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\Numbers;
 use Vorhut\Entity\Job;
 use Vorhut\Entity\User;
+use Vorhut\Journal\ChangeWriter;
 use Vorhut\Journal\Conflict;
-use Vorhut\Journal\Journal;
 use Vorhut\Journal\Refused;
 
 /** Adds a record that was typed into a form, with the records that belong to it. */
 final readonly class AddRecord
 {
-    public function __construct(private Journal $journal)
+    public function __construct(private ChangeWriter $changes)
     {
     }
 
@@ -72,7 +72,7 @@ final readonly class AddRecord
     {
         $edits = $this->edits($plan, $section, $typed);
         $name = self::nameOf($section, $edits[0]->row ?? []);
-        $this->journal->write($job, new Change(new Message('{record} added.', ['record' => $name]), $edits), $by);
+        $this->changes->write($job, new Change(new Message('{record} added.', ['record' => $name]), $edits), $by);
     }
 
     /** @param array<string, mixed> $row */

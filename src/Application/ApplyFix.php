@@ -12,9 +12,9 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Entity\Job;
 use Vorhut\Entity\User;
 use Vorhut\Entity\WorkOrder;
+use Vorhut\Journal\ChangeWriter;
 use Vorhut\Journal\Conflict;
 use Vorhut\Journal\EditRight;
-use Vorhut\Journal\Journal;
 use Vorhut\Journal\Refused;
 use Vorhut\Outpost\Orders\Orders;
 
@@ -24,7 +24,7 @@ use Vorhut\Outpost\Orders\Orders;
  */
 final readonly class ApplyFix
 {
-    public function __construct(private Journal $journal, private Orders $orders)
+    public function __construct(private ChangeWriter $changes, private Orders $orders)
     {
     }
 
@@ -51,7 +51,7 @@ final readonly class ApplyFix
             throw Refused::because('This fix changes the plan. Only a lead engineer can apply it.');
         }
         $confirmed = ConfirmedChange::of($plan, $fix, $isEntered);
-        $this->journal->write($job, $confirmed->change, $by);
+        $this->changes->write($job, $confirmed->change, $by);
         foreach (AtDevices::of($plan, $fix)->byNetwork as $device) {
             $this->orders->give(
                 $job,

@@ -15,8 +15,8 @@ use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\Numbers;
 use Vorhut\Entity\Job;
 use Vorhut\Entity\User;
+use Vorhut\Journal\ChangeWriter;
 use Vorhut\Journal\Conflict;
-use Vorhut\Journal\Journal;
 use Vorhut\Journal\Refused;
 
 /** Stores fields that were typed in place, one or many, with everything that changes along with them. */
@@ -25,7 +25,7 @@ final readonly class EditRecord
     /** Characters of a refused value that are repeated. */
     private const QUOTED = 60;
 
-    public function __construct(private Journal $journal, private FieldReader $reader)
+    public function __construct(private ChangeWriter $changes, private FieldReader $reader)
     {
     }
 
@@ -62,7 +62,7 @@ final readonly class EditRecord
             'field' => self::fieldLabel($plan, $input),
             'record' => RecordLabel::of($plan, $input->section, $input->key),
         ]);
-        $this->journal->write($job, new Change($why, $edits), $by);
+        $this->changes->write($job, new Change($why, $edits), $by);
     }
 
     /**
@@ -96,7 +96,7 @@ final readonly class EditRecord
             return $refused;
         }
         try {
-            $this->journal->write($job, new Change(new Message('{n} cells changed at once', ['n' => \count($edits)]), $edits), $by);
+            $this->changes->write($job, new Change(new Message('{n} cells changed at once', ['n' => \count($edits)]), $edits), $by);
         } catch (Conflict|Refused $e) {
             return [['of' => '', 'value' => '', 'why' => $e->message()]];
         }

@@ -14,8 +14,9 @@ use Vorhut\Core\Plan\MarkState;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Entity\Job;
 use Vorhut\Entity\User;
+use Vorhut\Journal\ChangeWriter;
 use Vorhut\Journal\Conflict;
-use Vorhut\Journal\Journal;
+use Vorhut\Journal\JournalClock;
 use Vorhut\Journal\Records;
 use Vorhut\Journal\Refused;
 use Vorhut\Secrets\Vault;
@@ -23,7 +24,7 @@ use Vorhut\Secrets\Vault;
 /** Marks a step of a run sheet, wherever the mark comes from: the bench, an offline sheet or the command line. */
 final readonly class MarkStep
 {
-    public function __construct(private Journal $journal, private Records $records, private Vault $vault)
+    public function __construct(private ChangeWriter $changes, private JournalClock $time, private Records $records, private Vault $vault)
     {
     }
 
@@ -46,8 +47,8 @@ final readonly class MarkStep
             $plan = $this->records->plan($job);
             $report = StepReport::of($plan, $plan->devices[$device->key] ?? $device, $step, $mark);
         }
-        $change = $report->change($by instanceof User ? $by->name : $by, '' === $at ? $this->journal->now() : $at);
-        $this->journal->write($job, $change, $by);
+        $change = $report->change($by instanceof User ? $by->name : $by, '' === $at ? $this->time->now() : $at);
+        $this->changes->write($job, $change, $by);
 
         return $plan->with($change);
     }

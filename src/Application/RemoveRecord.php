@@ -11,14 +11,14 @@ use Vorhut\Core\Plan\Removal;
 use Vorhut\Core\Text\Message;
 use Vorhut\Entity\Job;
 use Vorhut\Entity\User;
+use Vorhut\Journal\ChangeWriter;
 use Vorhut\Journal\Conflict;
-use Vorhut\Journal\Journal;
 use Vorhut\Journal\Refused;
 
 /** Removes a record, with the records that depend on it. */
 final readonly class RemoveRecord
 {
-    public function __construct(private Journal $journal)
+    public function __construct(private ChangeWriter $changes)
     {
     }
 
@@ -40,7 +40,7 @@ final readonly class RemoveRecord
         $edits = $this->edits($plan, $section, $key);
         if ([] !== $edits) {
             $why = new Message('{record} removed.', ['record' => RecordLabel::of($plan, $section, $key)]);
-            $this->journal->write($job, new Change($why, $edits), $by);
+            $this->changes->write($job, new Change($why, $edits), $by);
         }
     }
 }

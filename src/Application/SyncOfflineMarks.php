@@ -15,7 +15,7 @@ use Vorhut\Core\Text\Message;
 use Vorhut\Entity\Job;
 use Vorhut\Entity\User;
 use Vorhut\Journal\Conflict;
-use Vorhut\Journal\Journal;
+use Vorhut\Journal\JournalClock;
 use Vorhut\Journal\Records;
 use Vorhut\Journal\Refused;
 
@@ -30,7 +30,7 @@ final readonly class SyncOfflineMarks
     /** Days that a mark may have been on the way. */
     private const DAYS = 14;
 
-    public function __construct(private MarkStep $markStep, private Records $records, private Journal $journal)
+    public function __construct(private MarkStep $markStep, private Records $records, private JournalClock $time)
     {
     }
 
@@ -103,9 +103,9 @@ final readonly class SyncOfflineMarks
     /** The time at which the mark was made, where the browser's clock can be right; otherwise now. */
     private function time(string $text): string
     {
-        $now = (int) strtotime($this->journal->now());
+        $now = (int) strtotime($this->time->now());
         $at = 1 === preg_match('/^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(?:\.\d+)?Z$/D', $text) ? (int) strtotime($text) : 0;
 
-        return $at > $now + self::AHEAD || $at < $now - self::DAYS * 86400 ? $this->journal->now() : gmdate('Y-m-d\TH:i:s\Z', $at);
+        return $at > $now + self::AHEAD || $at < $now - self::DAYS * 86400 ? $this->time->now() : gmdate('Y-m-d\TH:i:s\Z', $at);
     }
 }

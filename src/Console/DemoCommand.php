@@ -21,7 +21,7 @@ use Vorhut\Entity\Job;
 use Vorhut\Entity\User;
 use Vorhut\Entity\WorkOrder;
 use Vorhut\Exchange\Jobs;
-use Vorhut\Journal\Journal;
+use Vorhut\Journal\ChangeWriter;
 use Vorhut\Journal\Records;
 use Vorhut\Lab\InjectedFault;
 use Vorhut\Outpost\Orders\Orders;
@@ -43,7 +43,7 @@ final readonly class DemoCommand
         private EntityManagerInterface $manager,
         private UserPasswordHasherInterface $hasher,
         private FileCertificates $certificates,
-        private Journal $journal,
+        private ChangeWriter $changes,
         private string $projectDir,
     ) {
     }
@@ -137,7 +137,7 @@ final readonly class DemoCommand
             }
         }
         $why = new Message('The authority was loaded into the phones.');
-        $this->journal->write($job, new Change($why, $edits), self::USERS['technician']);
+        $this->changes->write($job, new Change($why, $edits), self::USERS['technician']);
     }
 
     /** @return list<string> tests of devices that were staged: the rest is still on the bench */

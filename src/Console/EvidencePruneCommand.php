@@ -8,28 +8,33 @@ use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Exchange\Jobs;
-use Vorhut\Journal\Journal;
+use Vorhut\Journal\EvidenceLog;
+use Vorhut\Journal\JournalClock;
 
 #[AsCommand('vorhut:evidence:prune', 'Drops old evidence, but nothing that a verdict stands on')]
 final readonly class EvidencePruneCommand
 {
-    public function __construct(private CommandInput $input, private Jobs $jobs, private Journal $journal)
-    {
+    public function __construct(
+        private CommandInput $input,
+        private Jobs $jobs,
+        private JournalClock $time,
+        private EvidenceLog $evidenceLog,
+    ) {
     }
 
     public function __invoke(
         OutputInterface $output,
         #[Option('older than so many days')]
-        int $days = Journal::EVIDENCE_DAYS,
+        int $days = EvidenceLog::DAYS,
         #[Option('only of this job')]
         ?string $job = null,
     ): int {
         if ($days < 1) {
             throw BadInput::because('--days is at least 1.');
         }
-        $before = $this->journal->now("-$days days");
+        $before = $this->time->now("-$days days");
         foreach (null === $job ? $this->jobs->all() : [$this->input->job($job)] as $one) {
-            $output->writeln(\sprintf('%s: %d dropped', $one->slug, $this->journal->forget($one, $before)), OutputInterface::OUTPUT_RAW);
+            $output->writeln(\sprintf('%s: %d dropped', $one->slug, $this->evidenceLog->prune($one, $before)), OutputInterface::OUTPUT_RAW);
         }
 
         return CommandInput::DONE;

@@ -12,7 +12,8 @@ use Vorhut\Core\Wire\Sanitizer;
 use Vorhut\Entity\WorkOrder;
 use Vorhut\Exchange\Jobs;
 use Vorhut\Journal\AuditTrail;
-use Vorhut\Journal\Journal;
+use Vorhut\Journal\EvidenceLog;
+use Vorhut\Journal\JournalClock;
 use Vorhut\Journal\Outage;
 use Vorhut\Outpost\Orders\OrderOwner;
 use Vorhut\Outpost\Orders\Orders;
@@ -35,7 +36,8 @@ final readonly class OutpostCommand
         private Orders $orders,
         private ProbeRun $round,
         private Jobs $jobs,
-        private Journal $journal,
+        private EvidenceLog $evidenceLog,
+        private JournalClock $time,
         private Outage $outage,
         private Rounds $rounds,
         private AuditTrail $trail,
@@ -118,7 +120,7 @@ final readonly class OutpostCommand
         try {
             $this->trail->forget();
             foreach ($this->jobs->all() as $job) {
-                $this->journal->forget($job, $this->journal->now('-'.Journal::EVIDENCE_DAYS.' days'));
+                $this->evidenceLog->prune($job, $this->time->now('-'.EvidenceLog::DAYS.' days'));
             }
         } catch (\Throwable $e) {
             $output->writeln(date('H:i:s').' old evidence was not dropped: '.$e->getMessage(), OutputInterface::OUTPUT_RAW);

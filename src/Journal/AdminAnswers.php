@@ -16,7 +16,7 @@ final readonly class AdminAnswers
     private const TOKEN_BYTES = 20;
     private const DAYS = 14;
 
-    public function __construct(private EntityManagerInterface $manager, private Journal $journal)
+    public function __construct(private EntityManagerInterface $manager, private JournalClock $clock)
     {
     }
 
@@ -28,8 +28,8 @@ final readonly class AdminAnswers
             $job,
             hash('sha256', $token),
             $by,
-            $this->journal->now(),
-            $this->journal->now('+'.self::DAYS.' days'),
+            $this->clock->now(),
+            $this->clock->now('+'.self::DAYS.' days'),
         ));
         $this->manager->flush();
 
@@ -41,7 +41,7 @@ final readonly class AdminAnswers
     {
         $link = $this->manager->getRepository(AskLink::class)->findOneBy(['tokenHash' => hash('sha256', $token)]);
 
-        return null === $link || $link->revoked || $link->until < $this->journal->now() ? null : $link;
+        return null === $link || $link->revoked || $link->until < $this->clock->now() ? null : $link;
     }
 
     /** @return list<AskLink> the newest first */
@@ -76,7 +76,7 @@ final readonly class AdminAnswers
         $answer->text = mb_substr($text, 0, 400);
         $answer->remark = mb_substr($remark, 0, 400);
         $answer->by = mb_substr($by, 0, 190);
-        $answer->at = $this->journal->now();
+        $answer->at = $this->clock->now();
         $this->manager->persist($answer);
         $this->manager->flush();
     }

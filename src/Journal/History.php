@@ -4,48 +4,100 @@ declare(strict_types=1);
 
 namespace Vorhut\Journal;
 
+use Doctrine\Common\Collections\ArrayCollection;
+use Doctrine\ORM\EntityManagerInterface;
+use Doctrine\ORM\Query\Parameter;
+use Vorhut\Core\Plan\Change;
+use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\Row;
+use Vorhut\Core\Text\Message;
+use Vorhut\Entity\Job;
+use Vorhut\Entity\JournalEntry;
 
-/** Which entries of the journal are about a record: it, its ports, its settings, its marks, and nothing that only begins alike. */
-final class History
+/** What was done to a job, and how it was before. */
+final readonly class History
 {
-    /** Fields by which a record that came or went says whose it is. */
-    private const OWNERS = ['device', 'phone', 'router', 'extension'];
+    /** Changes that are reversed at most to see how something was. */
+    private const REVERSED = 500;
+    /** Characters of edits that a line of the history still looks into. */
+    private const SHORT = 2000;
 
-    /**
-     * The beginnings of edits, as the journal stores them, of the record and of what belongs to it. A value that happens to read like a
-     * key is none of them.
-     *
-     * @param string $record `section/key`; the empty text asks for all
-     *
-     * @return list<string>
-     */
-    public static function patterns(Plan $plan, string $record): array
-    {
-        [$section, $key] = explode('/', $record, 2) + [1 => ''];
-        if ('' === $key || 'tests' === $section) {
-            return [];
-        }
-        $patterns = [self::of($section, $key), self::of('settings', $record.'#', false)];
-        foreach (self::OWNERS as $owner) {
-            $patterns[] = json_encode($owner).':'.json_encode($key);
-        }
-        $device = 'devices' === $section ? $plan->devices[$key] ?? null : null;
-        foreach ($device->nics ?? [] as $nic) {
-            array_push($patterns, self::of('nics', $nic->key), self::of('settings', $nic->record().'#', false));
-        }
-        foreach ($device->kind->steps ?? [] as $step) {
-            $patterns[] = self::of('marks', $key.'.'.$step->code);
-        }
-
-        return $patterns;
+    public function __construct(
+        private EntityManagerInterface $manager,
+    ) {
     }
 
-    /** @param bool $whole the key is all of it, and not only its beginning */
-    private static function of(string $section, string $key, bool $whole = true): string
+    /**
+     * The history as it is shown, the newest first; of a change of many fields only that it was made.
+     *
+     * @param list<string> $about  texts of which one must stand in its edits, as HistoryPatterns::patterns() gives them; empty for all
+     * @param int|null     $before only what is older than this number
+     *
+     * @return list<HistoryLine>
+     */
+    public function lines(Job $job, array $about = [], ?int $before = null, int $most = 60): array
     {
-        $quoted = (string) json_encode($key);
+        $and = [] === $about ? '' : ' AND ('.implode(' OR ', array_fill(0, \count($about), 'edits LIKE ?')).')';
+        $rows = $this->manager->getConnection()->executeQuery(
+            'SELECT number, made_at, made_by, login, why, IF(CHAR_LENGTH(edits) < ?, edits, NULL) AS edits FROM journal_entry '
+                .'WHERE job_id = ? AND number < ?'.$and.' ORDER BY number DESC LIMIT '.$most,
+            [
+                self::SHORT,
+                $job->id,
+                $before ?? \PHP_INT_MAX,
+                ...array_map(static fn (string $text): string => '%'.addcslashes($text, '%_\\').'%', $about),
+            ],
+        );
+        $lines = [];
+        foreach ($rows->iterateAssociative() as $data) {
+            $row = new Row($data);
+            $edits = json_decode($row->text('edits'), true);
+            $only = \is_array($edits) && 1 === \count($edits) && \is_array($edits[0] ?? null) ? $edits[0] : null;
+            $lines[] = new HistoryLine(
+                $row->int('number'),
+                $row->text('made_at'),
+                $row->text('made_by'),
+                Author::isMachine($row->text('made_by'), $row->textOrNull('login')),
+                Message::fromStored(json_decode($row->text('why'), true)),
+                'put' === ($only['do'] ?? null) ? ['before' => $only['before'] ?? null, 'after' => $only['after'] ?? null] : null,
+            );
+        }
 
-        return '"section":'.json_encode($section).',"key":'.($whole ? $quoted : substr($quoted, 0, -1));
+        return $lines;
+    }
+
+    /**
+     * The plan as it stood at a moment: what was changed since is taken back on it, and nowhere else.
+     *
+     * @return Plan|null null where so much was changed since that nobody would read what came of it
+     */
+    public function planAt(Job $job, Plan $plan, string $at): ?Plan
+    {
+        /** @var list<JournalEntry> $since */
+        $since = $this->manager->createQuery(
+            'SELECT e FROM '.JournalEntry::class.' e WHERE e.job = :job AND e.at > :at ORDER BY e.number DESC',
+        )->setParameters(new ArrayCollection([new Parameter('job', $job), new Parameter('at', $at)]))
+            ->setMaxResults(self::REVERSED + 1)->getResult();
+        if (\count($since) > self::REVERSED) {
+            return null;
+        }
+        foreach ($since as $entry) {
+            $change = self::change($entry);
+            $plan = [] === $change->edits ? $plan : $plan->with($change->reverse(new Message('')));
+        }
+
+        return $plan;
+    }
+
+    /** What was done, to be put into the reader's language. */
+    public static function why(JournalEntry $entry): Message
+    {
+        return Message::fromStored($entry->why);
+    }
+
+    public static function change(JournalEntry $entry): Change
+    {
+        return new Change(self::why($entry), array_map(Edit::fromArray(...), $entry->edits));
     }
 }

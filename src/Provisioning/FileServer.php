@@ -18,8 +18,10 @@ use Vorhut\Core\Voice\ProvisioningFile;
 use Vorhut\Core\Wire\Sanitizer;
 use Vorhut\Entity\Job;
 use Vorhut\Journal\Author;
+use Vorhut\Journal\ChangeWriter;
 use Vorhut\Journal\Conflict;
-use Vorhut\Journal\Journal;
+use Vorhut\Journal\EvidenceLog;
+use Vorhut\Journal\JournalClock;
 use Vorhut\Journal\Records;
 use Vorhut\Journal\Refused;
 use Vorhut\Secrets\Vault;
@@ -33,7 +35,9 @@ final readonly class FileServer
         private Records $records,
         private Vault $vault,
         private Files $files,
-        private Journal $journal,
+        private ChangeWriter $changes,
+        private EvidenceLog $evidenceLog,
+        private JournalClock $time,
         private PhoneFileCache $cabinet,
         private Written $written,
     ) {
@@ -65,11 +69,11 @@ final readonly class FileServer
                 ?? $this->file($job, $plan, $device),
         };
         if (null !== $known && !$this->isRepeatedRefusal($plan, $known, $served)) {
-            $this->journal->evidence($job, 'fetches', [
+            $this->evidenceLog->add($job, 'fetches', [
                 'key' => bin2hex(random_bytes(10)),
                 'device' => $served->device,
                 'mac' => (string) $known,
-                'at' => $this->journal->now(),
+                'at' => $this->time->now(),
                 'address' => $address,
                 'agent' => Sanitizer::text($question->agent),
                 'file' => $served->version,
@@ -84,7 +88,7 @@ final readonly class FileServer
         $guard = FetchGuard::of($plan, $device);
         $this->cabinet->lay($job, $stamp, $known, $served, $guard, $guard->until(
             $this->firstSince($job, $known, $guard),
-            (int) strtotime($this->journal->now()),
+            (int) strtotime($this->time->now()),
         ));
         if (!($fromLab && $job->isRehearsing())) {
             $this->recordDelivery($job, $plan, $device);
@@ -165,7 +169,7 @@ final readonly class FileServer
             $this->written->by($plan, $device),
         );
         try {
-            $this->journal->write($job, $change, Author::FILE_SERVER);
+            $this->changes->write($job, $change, Author::FILE_SERVER);
         } catch (Conflict|Refused) {
             // It fetched twice at once, or somebody typed meanwhile: what was quicker stands, and the phone has its file all the same.
         }
@@ -181,7 +185,7 @@ final readonly class FileServer
                 ['address' => $address, 'tag' => $device->tag],
             ));
         }
-        $now = (int) strtotime($this->journal->now());
+        $now = (int) strtotime($this->time->now());
         $until = $guard->until($this->firstSince($job, $mac, $guard), $now);
 
         return null === $until || $now <= $until ? null : new FileResponse(403, '', $device->key, null, new Message(
@@ -216,7 +220,7 @@ final readonly class FileServer
             && $newest->int('status') === $served->status
             // Of the same kind: from how many addresses it comes is no news.
             && (null === $newest->value('why') ? null : Message::fromStored($newest->value('why'))->text) === $served->reason?->text
-            && strtotime($this->journal->now()) - strtotime($newest->text('at')) < self::REFUSAL_SECONDS;
+            && strtotime($this->time->now()) - strtotime($newest->text('at')) < self::REFUSAL_SECONDS;
     }
 
     private static function byMac(Plan $plan, Mac $mac): ?Device

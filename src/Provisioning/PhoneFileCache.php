@@ -13,8 +13,9 @@ use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\FetchGuard;
 use Vorhut\Entity\Job;
 use Vorhut\Journal\Author;
+use Vorhut\Journal\ChangeWriter;
 use Vorhut\Journal\Conflict;
-use Vorhut\Journal\Journal;
+use Vorhut\Journal\EvidenceLog;
 use Vorhut\Journal\Records;
 use Vorhut\Journal\Refused;
 use Vorhut\Secrets\Secrets;
@@ -31,7 +32,8 @@ final readonly class PhoneFileCache
         private EntityManagerInterface $manager,
         private Secrets $secrets,
         private Records $records,
-        private Journal $journal,
+        private ChangeWriter $changes,
+        private EvidenceLog $evidenceLog,
         private Written $written,
     ) {
     }
@@ -120,7 +122,7 @@ final readonly class PhoneFileCache
                 $devices[$note->text('device')] = true;
             }
         }
-        $this->journal->evidences($job, 'fetches', $rows);
+        $this->evidenceLog->addAll($job, 'fetches', $rows);
         $this->takenBy($job, array_map(strval(...), array_keys($devices)));
     }
 
@@ -155,7 +157,7 @@ final readonly class PhoneFileCache
             $why = 1 === \count($tags)
                 ? new Message('{tag} took its file.', ['tag' => $tags[0]])
                 : new Message('{n} phones took their files.', ['n' => \count($tags)]);
-            $this->journal->write($job, new Change($why, $edits), Author::FILE_SERVER);
+            $this->changes->write($job, new Change($why, $edits), Author::FILE_SERVER);
         }
     }
 }

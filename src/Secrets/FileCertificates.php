@@ -17,14 +17,14 @@ use Vorhut\Core\Wire\Tls\CertificateChain;
 use Vorhut\Entity\FileCertificate;
 use Vorhut\Entity\Job;
 use Vorhut\Entity\User;
-use Vorhut\Journal\Journal;
+use Vorhut\Journal\ChangeWriter;
 
 /** Certificates under which files of phones are handed out, one a job: made here, or taken from whoever signs for the site. */
 final readonly class FileCertificates
 {
     private const FACTS = ['filesHost', 'filesPort', 'filesAuthority', 'filesUntil'];
 
-    public function __construct(private EntityManagerInterface $manager, private Secrets $secrets, private Journal $journal)
+    public function __construct(private EntityManagerInterface $manager, private Secrets $secrets, private ChangeWriter $changes)
     {
     }
 
@@ -104,7 +104,7 @@ final readonly class FileCertificates
         }
         $this->manager->getConnection()->transactional(function () use ($job, $edits, $by): void {
             if ([] !== $edits) {
-                $this->journal->write($job, new Change(new Message('Files of phones go over plain HTTP again.'), $edits), $by);
+                $this->changes->write($job, new Change(new Message('Files of phones go over plain HTTP again.'), $edits), $by);
             }
             $known = $this->find($job);
             if (null !== $known) {
@@ -181,7 +181,7 @@ final readonly class FileCertificates
         // Both or neither: facts of a certificate that does not lie here would leave every phone without its file.
         $both = function () use ($job, $chain, $key, $authority, $authorityKey, $why, $edits, $by): void {
             if ([] !== $edits) {
-                $this->journal->write($job, new Change($why, $edits), $by);
+                $this->changes->write($job, new Change($why, $edits), $by);
             }
             $row = $this->find($job) ?? new FileCertificate($this->manager->find(Job::class, $job->id) ?? $job);
             $row->chain = (string) $chain;

@@ -19,7 +19,9 @@ use Vorhut\Entity\Credential;
 use Vorhut\Entity\FileCertificate;
 use Vorhut\Entity\Job;
 use Vorhut\Entity\User;
-use Vorhut\Journal\Journal;
+use Vorhut\Journal\ChangeWriter;
+use Vorhut\Journal\JobTransaction;
+use Vorhut\Journal\JournalClock;
 
 /** The secrets of a job: made where they are missing, opened for those who need them. */
 final readonly class Vault
@@ -27,8 +29,13 @@ final readonly class Vault
     public const SIP_LENGTH = 20;
     private const ADMIN_LENGTH = 16;
 
-    public function __construct(private EntityManagerInterface $manager, private Secrets $secrets, private Journal $journal)
-    {
+    public function __construct(
+        private EntityManagerInterface $manager,
+        private Secrets $secrets,
+        private JobTransaction $transaction,
+        private ChangeWriter $changes,
+        private JournalClock $time,
+    ) {
     }
 
     /** @return array<string, string> account key → its SIP secret, `devices/KEY` → its password, `owner#purpose` → any other */
@@ -56,7 +63,7 @@ final readonly class Vault
     {
         $known = $plan->credential($owner, $purpose);
         if (null !== $known) {
-            $this->journal->write(
+            $this->changes->write(
                 $job,
                 new Change($why, [Edit::put('credentials', $known->key, 'user', $known->user, $known->user)]),
                 $by,
@@ -75,15 +82,11 @@ final readonly class Vault
                 Edit::put('credentials', $key, 'length', $known->length, mb_strlen($secret)),
                 Edit::put('credentials', $key, 'user', $known->user, $user),
             ];
-        $this->journal->write($job, new Change(new Message('A secret of {owner} was written down ({purpose}).', [
+        $why = new Message('A secret of {owner} was written down ({purpose}).', [
             'owner' => $plan->nameOf(...explode('/', $owner, 2) + [1 => '']),
             'purpose' => $purpose,
-        ]), $change), $by);
-        $credential = $this->manager->getRepository(Credential::class)->findOneBy(['job' => $job, 'key' => $key]);
-        if (null !== $credential) {
-            $credential->sealed = $this->secrets->seal($secret);
-            $this->manager->flush();
-        }
+        ]);
+        $this->store($job, new Change($why, $change), $key, $secret, $by);
     }
 
     /** A login beside the one that the kind knows; without a password where only its holder is known. */
@@ -102,25 +105,40 @@ final readonly class Vault
                 'heldBy' => $text($login->heldBy),
                 'state' => 'changed',
                 'length' => $length,
-                'changedAt' => $this->journal->now(),
+                'changedAt' => $this->time->now(),
             ])]
             : [
                 Edit::put('credentials', $key, 'user', $known->user, $login->user),
                 Edit::put('credentials', $key, 'heldBy', $text($known->heldBy), $text($login->heldBy)),
                 Edit::put('credentials', $key, 'length', $known->length, $length),
                 ...('' === $login->secret ? [] : [
-                    Edit::put('credentials', $key, 'changedAt', $known->changedAt, $this->journal->now()),
+                    Edit::put('credentials', $key, 'changedAt', $known->changedAt, $this->time->now()),
                 ]),
             ];
-        $this->journal->write($job, new Change(new Message('A login of {owner} was written down ({purpose}).', [
+        $why = new Message('A login of {owner} was written down ({purpose}).', [
             'owner' => $plan->nameOf(...explode('/', $owner, 2) + [1 => '']),
             'purpose' => $login->purpose,
-        ]), $change), $by);
-        $credential = $this->manager->getRepository(Credential::class)->findOneBy(['job' => $job, 'key' => $key]);
-        if (null !== $credential && '' !== $login->secret) {
-            $credential->sealed = $this->secrets->seal($login->secret);
-            $this->manager->flush();
-        }
+        ]);
+        $this->store($job, new Change($why, $change), $key, $login->secret, $by);
+    }
+
+    /**
+     * Stores the entry and the secret that it tells of, or neither.
+     *
+     * @param string $secret '' where only the login is recorded
+     */
+    private function store(Job $job, Change $change, string $key, string $secret, User|string $by): void
+    {
+        $this->transaction->run($job, function (Job $job) use ($change, $key, $secret, $by): void {
+            $this->changes->write($job, $change, $by);
+            $credential = '' === $secret
+                ? null
+                : $this->manager->getRepository(Credential::class)->findOneBy(['job' => $job, 'key' => $key]);
+            if (null !== $credential) {
+                $credential->sealed = $this->secrets->seal($secret);
+                $this->manager->flush();
+            }
+        });
     }
 
     /** Such a login is gone, its password with it: that comes back by no undoing. */
@@ -129,7 +147,7 @@ final readonly class Vault
         $known = $plan->credential($owner, $purpose);
         $row = null === $known || FurtherLogin::isReserved($purpose) ? null : $plan->row('credentials', $known->key);
         if (null !== $known && null !== $row) {
-            $this->journal->write($job, new Change(new Message('A login of {owner} was removed ({purpose}).', [
+            $this->changes->write($job, new Change(new Message('A login of {owner} was removed ({purpose}).', [
                 'owner' => $plan->nameOf(...explode('/', $owner, 2) + [1 => '']),
                 'purpose' => $purpose,
             ]), [
@@ -200,6 +218,12 @@ final readonly class Vault
     /** What is missing: a SIP secret for each account, an administrator's password for each device that has a login. */
     public function fill(Job $job, Plan $plan, User|string $by): int
     {
+        // The entry and the secrets that it tells of are stored together, or neither.
+        return $this->transaction->run($job, fn (Job $job): int => $this->generateMissing($job, $plan, $by));
+    }
+
+    private function generateMissing(Job $job, Plan $plan, User|string $by): int
+    {
         $edits = $this->replacements($job, $plan);
         $fresh = [];
         foreach ($plan->accounts as $account) {
@@ -226,7 +250,7 @@ final readonly class Vault
         }
         if ([] !== $edits) {
             $count = \count(array_unique(array_map(static fn (Edit $edit): string => $edit->key, $edits)));
-            $this->journal->write($job, new Change(new Message('{n} secrets generated.', ['n' => $count]), $edits), $by);
+            $this->changes->write($job, new Change(new Message('{n} secrets generated.', ['n' => $count]), $edits), $by);
         }
         foreach ($this->manager->getRepository(Credential::class)->findBy(['job' => $job]) as $credential) {
             if (self::canBeGenerated($credential)) {
@@ -291,7 +315,7 @@ final readonly class Vault
             'state' => $state,
             'length' => $length,
             'weakness' => null,
-            'changedAt' => $this->journal->now(),
+            'changedAt' => $this->time->now(),
         ]);
     }
 }

@@ -15,6 +15,9 @@ use Vorhut\Core\Proof\Verdict;
 use Vorhut\Core\Text\Message;
 use Vorhut\Entity\Job;
 use Vorhut\Exchange\Jobs;
+use Vorhut\Journal\EvidenceLog;
+use Vorhut\Journal\JournalClock;
+use Vorhut\Journal\LabSwitch;
 use Vorhut\Journal\Records;
 use Vorhut\Outpost\Orders\ManualAnswers;
 use Vorhut\Outpost\Orders\ProbeRun;
@@ -105,7 +108,7 @@ final class EvidenceTest extends ApplicationTestCase
         $answers->take($this->again($job), $this->plan($job), $key, 'yes', '', '', 'Mara');
         self::assertSame([Verdict::AsPlanned, true], [self::now($result)->verdict, self::now($result)->observation?->onSite]);
         $address = $this->plan($job)->devices['vc-01']->nic()?->setting('address');
-        $this->journal()->write($this->again($job), new Change(new Message('x'), [
+        $this->changes()->write($this->again($job), new Change(new Message('x'), [
             Edit::setting('nics/vc-01.lan#address', \Vorhut\Core\Plan\Face::Set, $address?->set, '10.64.20.77'),
         ]), 'Jo');
         self::assertSame(Verdict::Stale, self::now($result)->verdict);
@@ -120,7 +123,7 @@ final class EvidenceTest extends ApplicationTestCase
 
     private function rehearse(Job $job): void
     {
-        $this->journal()->rehearse($this->again($job), true, 'Jo');
+        self::service(LabSwitch::class)->turn($this->again($job), true, 'Jo');
     }
 
     private function prove(Job $job, int $port, string $kind): void
@@ -132,7 +135,9 @@ final class EvidenceTest extends ApplicationTestCase
     {
         return new ProbeRun(
             self::service(Records::class),
-            $this->journal(),
+            $this->changes(),
+            self::service(EvidenceLog::class),
+            self::service(JournalClock::class),
             self::service(Vault::class),
             new NetworkAccessChoice($kind, $port, 0),
         );

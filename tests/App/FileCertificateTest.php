@@ -142,16 +142,16 @@ final class FileCertificateTest extends JobPagesTestCase
         $lead = self::service(EntityManagerInterface::class)->getRepository(User::class)->findOneBy(['login' => 'test-lead']);
         self::assertNotNull($lead);
         $job = $this->fresh($this->job);
-        $entry = $this->journal()->undoable($job, $lead);
+        $entry = $this->undoStack()->undoable($job, $lead);
         self::assertNotNull($entry);
-        $undone = $this->journal()->undo($job, $entry, $lead);
+        $undone = $this->undoStack()->undo($job, $entry, $lead);
         self::assertSame(200, $this->ask(false));
-        $this->journal()->undo($this->fresh($this->job), $undone, $lead);
+        $this->undoStack()->undo($this->fresh($this->job), $undone, $lead);
         self::assertSame(200, $this->ask(true), 'it lay there all the time');
         $this->change(['do' => 'drop']);
-        $last = $this->journal()->undoable($this->fresh($this->job), $lead);
+        $last = $this->undoStack()->undoable($this->fresh($this->job), $lead);
         self::assertNotNull($last);
-        $this->journal()->undo($this->fresh($this->job), $last, $lead);
+        $this->undoStack()->undo($this->fresh($this->job), $last, $lead);
         self::assertStringContainsString('is not here', $this->page('services')->filter('#certificate')->text());
     }
 

@@ -14,7 +14,7 @@ use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Text\Message;
 use Vorhut\Exchange\Jobs;
 use Vorhut\Journal\AdminAnswers;
-use Vorhut\Journal\Journal;
+use Vorhut\Journal\ChangeWriter;
 use Vorhut\Tests\Support\JobPagesTestCase;
 
 /**
@@ -76,7 +76,7 @@ final class HostileFormsTest extends JobPagesTestCase
         }
         $token = self::service(AdminAnswers::class)->link($this->fresh($this->job), 'Jo');
         // Whatever is left of the job by now, something of it is asked.
-        self::service(Journal::class)->write($this->fresh($this->job), new Change(new Message('asked'), [
+        self::service(ChangeWriter::class)->write($this->fresh($this->job), new Change(new Message('asked'), [
             Edit::add('segments', ['key' => 'asked', 'name' => 'Asked', 'network' => '10.99.99.0/24']),
         ]), 'Jo');
         foreach ([['answer' => ['segments/asked:vlan' => $value]], ['answer' => [$value => '1']], ['answer' => $value], [

@@ -17,9 +17,12 @@ use Vorhut\Entity\Job;
 use Vorhut\Entity\User;
 use Vorhut\Exchange\Jobs;
 use Vorhut\Journal\Conflict;
+use Vorhut\Journal\EvidenceLog;
 use Vorhut\Journal\History;
 use Vorhut\Journal\HistoryLine;
-use Vorhut\Journal\Journal;
+use Vorhut\Journal\HistoryPatterns;
+use Vorhut\Journal\JournalEntries;
+use Vorhut\Journal\LabSwitch;
 use Vorhut\Journal\Refused;
 use Vorhut\Tests\Support\ApplicationTestCase;
 
@@ -27,7 +30,7 @@ final class JournalTest extends ApplicationTestCase
 {
     private function write(Job $job, string $by, Edit ...$edits): void
     {
-        $this->journal()->write($job, new Change(new Message('test'), array_values($edits)), $by);
+        $this->changes()->write($job, new Change(new Message('test'), array_values($edits)), $by);
     }
 
     private function room(Job $job): string
@@ -50,7 +53,7 @@ final class JournalTest extends ApplicationTestCase
         $value = $this->plan($job)->nics['cam-01.lan']->setting('gateway');
         self::assertSame(['10.64.30.1', 'Mara'], [$value->set, $value->setBy]);
         self::assertSame($before + 1, $job->revision);
-        self::assertCount(1, $this->journal()->entries($job));
+        self::assertCount(1, self::service(JournalEntries::class)->all($job));
 
         try {
             $this->write(
@@ -65,7 +68,7 @@ final class JournalTest extends ApplicationTestCase
         }
         $job = self::service(Jobs::class)->find($job->slug) ?? throw new \LogicException();
         self::assertNotSame('X', $this->plan($job)->devices['cam-01']->serial, 'half a change is no change');
-        self::assertCount(1, $this->journal()->entries($job));
+        self::assertCount(1, self::service(JournalEntries::class)->all($job));
     }
 
     public function testUndoAndRedoOfOnesOwn(): void
@@ -74,20 +77,20 @@ final class JournalTest extends ApplicationTestCase
         $this->write($job, 'Mara', Edit::put('devices', 'cam-01', 'room', 'Hall, north', 'One'));
         $this->write($job, 'Mara', Edit::put('devices', 'cam-01', 'room', 'One', 'Two'));
         $undo = function (string $by) use ($job): void {
-            $this->journal()->undo($job, $this->journal()->undoable($job, $by) ?? throw new \LogicException(), $by);
+            $this->undoStack()->undo($job, $this->undoStack()->undoable($job, $by) ?? throw new \LogicException(), $by);
         };
         $undo('Mara');
         self::assertSame('One', $this->room($job));
         $undo('Mara');
         self::assertSame('Hall, north', $this->room($job));
-        self::assertNull($this->journal()->undoable($job, 'Mara'));
-        $this->journal()->undo($job, $this->journal()->redoable($job, 'Mara') ?? throw new \LogicException(), 'Mara');
+        self::assertNull($this->undoStack()->undoable($job, 'Mara'));
+        $this->undoStack()->undo($job, $this->undoStack()->redoable($job, 'Mara') ?? throw new \LogicException(), 'Mara');
         self::assertSame('One', $this->room($job));
-        $this->journal()->undo($job, $this->journal()->redoable($job, 'Mara') ?? throw new \LogicException(), 'Mara');
+        $this->undoStack()->undo($job, $this->undoStack()->redoable($job, 'Mara') ?? throw new \LogicException(), 'Mara');
         self::assertSame('Two', $this->room($job));
-        self::assertNull($this->journal()->redoable($job, 'Mara'));
-        self::assertNull($this->journal()->undoable($job, 'Jo'), 'nobody takes back what another did');
-        self::assertCount(6, $this->journal()->entries($job), 'and every step of it is in the journal');
+        self::assertNull($this->undoStack()->redoable($job, 'Mara'));
+        self::assertNull($this->undoStack()->undoable($job, 'Jo'), 'nobody takes back what another did');
+        self::assertCount(6, self::service(JournalEntries::class)->all($job), 'and every step of it is in the journal');
     }
 
     public function testWhoTakesSomethingBackIsKnownByTheirLoginAndNotByTheirName(): void
@@ -95,12 +98,12 @@ final class JournalTest extends ApplicationTestCase
         $job = $this->jobOf();
         $mara = new User('mara', 'M. Lund', 'lead');
         $marc = new User('marc', 'M. Lund', 'lead');
-        $this->journal()->write($job, new Change(new Message('x'), [Edit::put('devices', 'cam-01', 'room', 'Hall, north', 'One')]), $mara);
-        self::assertNull($this->journal()->undoable($job, $marc));
+        $this->changes()->write($job, new Change(new Message('x'), [Edit::put('devices', 'cam-01', 'room', 'Hall, north', 'One')]), $mara);
+        self::assertNull($this->undoStack()->undoable($job, $marc));
         $mara->name = 'Mara Lund-Berg';
-        $entry = $this->journal()->undoable($job, $mara);
+        $entry = $this->undoStack()->undoable($job, $mara);
         self::assertSame(['M. Lund', 'mara'], [$entry?->by, $entry?->login], 'under the name of that day');
-        $this->journal()->undo($job, $entry ?? throw new \LogicException(), $mara);
+        $this->undoStack()->undo($job, $entry ?? throw new \LogicException(), $mara);
         self::assertSame('Hall, north', $this->room($job));
     }
 
@@ -108,12 +111,12 @@ final class JournalTest extends ApplicationTestCase
     {
         $job = $this->jobOf();
         $this->write($job, 'Mara', Edit::put('devices', 'cam-01', 'room', 'Hall, north', 'One'));
-        $this->journal()->rehearse($job, true, 'Mara');
-        $this->journal()->rehearse($job, true, 'Mara');
+        self::service(LabSwitch::class)->turn($job, true, 'Mara');
+        self::service(LabSwitch::class)->turn($job, true, 'Mara');
         self::assertTrue($this->fresh($job)->rehearsed);
-        self::assertSame('The lab plays this job.', (string) Journal::why($this->journal()->entries($job)[0]));
-        self::assertCount(2, $this->journal()->entries($job), 'what is so already is not written down');
-        $this->journal()->undo($job, $this->journal()->undoable($job, 'Mara') ?? throw new \LogicException(), 'Mara');
+        self::assertSame('The lab plays this job.', (string) History::why(self::service(JournalEntries::class)->all($job)[0]));
+        self::assertCount(2, self::service(JournalEntries::class)->all($job), 'what is so already is not written down');
+        $this->undoStack()->undo($job, $this->undoStack()->undoable($job, 'Mara') ?? throw new \LogicException(), 'Mara');
         self::assertSame('Hall, north', $this->room($job));
         self::assertTrue($this->fresh($job)->rehearsed);
     }
@@ -125,7 +128,7 @@ final class JournalTest extends ApplicationTestCase
         $this->write($job, 'Jo', Edit::put('devices', 'cam-01', 'room', 'One', 'Two'));
         $this->expectException(Refused::class);
         $this->expectExceptionMessage('Jo built on this change since');
-        $this->journal()->undo($job, $this->journal()->undoable($job, 'Mara') ?? throw new \LogicException(), 'Mara');
+        $this->undoStack()->undo($job, $this->undoStack()->undoable($job, 'Mara') ?? throw new \LogicException(), 'Mara');
     }
 
     public function testUndoIsRefusedWhereSomethingLeansOnWhatItWouldTakeAway(): void
@@ -134,7 +137,7 @@ final class JournalTest extends ApplicationTestCase
         $this->write($job, 'Mara', Edit::add('segments', ['key' => 'annex', 'name' => 'Annex', 'network' => '10.64.90.0/24']));
         $this->write($job, 'Jo', Edit::put('nics', 'cam-02.lan', 'segment', 'quay', 'annex'));
         try {
-            $this->journal()->undo($job, $this->journal()->undoable($job, 'Mara') ?? throw new \LogicException(), 'Mara');
+            $this->undoStack()->undo($job, $this->undoStack()->undoable($job, 'Mara') ?? throw new \LogicException(), 'Mara');
             self::fail('a pointer would dangle');
         } catch (Refused $refused) {
             self::assertSame('segments/annex is used by nics/cam-02.lan; take it away there first.', $refused->getMessage());
@@ -199,7 +202,7 @@ final class JournalTest extends ApplicationTestCase
                     Edit::remove($section, $this->plan($job)->row($section, $key) ?? []),
                 ],
             );
-            $this->journal()->undo($job, $this->journal()->undoable($job, 'Mara') ?? throw new \LogicException(), 'Mara');
+            $this->undoStack()->undo($job, $this->undoStack()->undoable($job, 'Mara') ?? throw new \LogicException(), 'Mara');
         }
     }
 
@@ -211,7 +214,7 @@ final class JournalTest extends ApplicationTestCase
         $this->write($job, 'Mara', Edit::setting($ref, Face::Set, null, '10.64.40.1'));
         $this->write($job, 'Mara', Edit::setting($ref, Face::Set, '10.64.40.1', null));
         self::assertNull($this->plan($job)->row('settings', $ref));
-        $this->journal()->undo($job, $this->journal()->undoable($job, 'Mara') ?? throw new \LogicException(), 'Mara');
+        $this->undoStack()->undo($job, $this->undoStack()->undoable($job, 'Mara') ?? throw new \LogicException(), 'Mara');
         self::assertSame('10.64.40.1', $this->plan($job)->setting($ref)->set);
     }
 
@@ -226,7 +229,7 @@ final class JournalTest extends ApplicationTestCase
         );
         $row = $this->plan($job)->row('filters', 'r110') ?? [];
         $this->write($job, 'Jo', Edit::remove('filters', $row));
-        $this->journal()->evidence($job, 'observations', [
+        self::service(EvidenceLog::class)->add($job, 'observations', [
             'key' => 'o1',
             'test' => 'reach:tech>sw-01:80/tcp',
             'at' => '2026-03-01T09:00:00Z',
@@ -263,7 +266,7 @@ final class JournalTest extends ApplicationTestCase
 
     private function undone(Job $job): Job
     {
-        $this->journal()->undo($job, $this->journal()->undoable($job, 'Jo') ?? throw new \LogicException(), 'Jo');
+        $this->undoStack()->undo($job, $this->undoStack()->undoable($job, 'Jo') ?? throw new \LogicException(), 'Jo');
 
         return $job;
     }
@@ -281,7 +284,7 @@ final class JournalTest extends ApplicationTestCase
             ['cam-01', 'cam-02', 'cam-03', 'pbx-01', 'sw-01', 'ra-01', 'ra-02', 'vc-01'],
         );
         $this->write($job, 'Jo', ...$many);
-        $lines = HistoryLine::fold($this->journal()->lines($job));
+        $lines = HistoryLine::fold(self::service(History::class)->lines($job));
         self::assertSame(
             [['Jo', 0], ['Outpost', 0], ['Jo', 0], ['Outpost, File server', 3], ['Mara', 0]],
             array_map(static fn (HistoryLine $one): array => [$one->by, \count($one->folded)], $lines),
@@ -289,7 +292,7 @@ final class JournalTest extends ApplicationTestCase
         self::assertNull($lines[0]->change, 'of many fields none is shown');
         self::assertSame(['before' => 'Room 3', 'after' => 'Room 4'], $lines[2]->change);
         self::assertSame('3 entries', (string) $lines[3]->why);
-        $earlier = $this->journal()->lines($job, [], $lines[3]->number);
+        $earlier = self::service(History::class)->lines($job, [], $lines[3]->number);
         self::assertSame(['Mara'], array_map(static fn (HistoryLine $one): string => $one->by, $earlier));
     }
 
@@ -306,11 +309,11 @@ final class JournalTest extends ApplicationTestCase
         ]));
         $this->write($job, 'Mara', Edit::put('devices', 'cam-03', 'room', $plan->devices['cam-03']->room, 'cam-02'));
         $this->write($job, 'Mara', Edit::put('devices', 'cam-01', 'note', null, 'devices/cam-02#timeZone'));
-        $about = fn (string $record): array => array_map(
+        $about = static fn (string $record): array => array_map(
             static fn (HistoryLine $one): int => $one->number,
-            $this->journal()->lines($job, History::patterns($plan, $record)),
+            self::service(History::class)->lines($job, HistoryPatterns::patterns($plan, $record)),
         );
-        $last = $this->journal()->lines($job)[0]->number;
+        $last = self::service(History::class)->lines($job)[0]->number;
         self::assertSame([$last - 2, $last - 3, $last - 4, $last - 5, $last - 6], $about('devices/cam-02'));
         self::assertSame([$last - 1], $about('devices/cam-03'), 'a value that reads like a key is none');
         self::assertSame([], $about('devices/cam-0'), 'nor what only begins alike');
@@ -334,8 +337,8 @@ final class JournalTest extends ApplicationTestCase
         self::assertTrue($ended->credential('devices/cam-01', 'admin')?->isDefault);
         self::assertSame($before->nics['cam-01.lan']->setting('address')->planned, $ended->nics['cam-01.lan']->setting('address')->planned);
 
-        $entry = $this->journal()->entries($job)[0];
-        $this->journal()->undo($this->fresh($job), $entry, 'Mara');
+        $entry = self::service(JournalEntries::class)->all($job)[0];
+        $this->undoStack()->undo($this->fresh($job), $entry, 'Mara');
         $undone = $this->plan($job);
         self::assertTrue($undone->isPractice());
         self::assertCount(\count($before->records('marks')), $undone->records('marks'));

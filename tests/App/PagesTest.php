@@ -18,7 +18,7 @@ use Vorhut\Core\Wire\Picture;
 use Vorhut\Entity\Job;
 use Vorhut\Entity\User;
 use Vorhut\Exchange\Photos;
-use Vorhut\Journal\Journal;
+use Vorhut\Journal\ChangeWriter;
 use Vorhut\Tests\Support\ApplicationTestCase;
 use Vorhut\Web\Frame\SecurityHeaders;
 
@@ -65,7 +65,7 @@ final class PagesTest extends ApplicationTestCase
         $picture = Picture::fromBytes(PhotosTest::JPEG);
         $photos->keep($this->fresh($job), 'cam-1', 'unpack', $picture, new User('jo', 'Jo', 'lead'), '2026-03-01T09:00:00Z');
         $this->photo = $photos->of($this->fresh($job))[0]['id'];
-        self::service(Journal::class)->write($this->fresh($job), new Change(new Message('a list'), [
+        self::service(ChangeWriter::class)->write($this->fresh($job), new Change(new Message('a list'), [
             Edit::add('rangeLists', ['key' => 'cameras', 'name' => 'Cameras', 'ranges' => ['10.71.5.0/28'], 'from' => 'house']),
         ]), new User('jo', 'Jo', 'lead'));
         $ranks = ['viewer' => 1, 'technician' => 2, 'lead' => 3];
@@ -250,7 +250,7 @@ final class PagesTest extends ApplicationTestCase
         $this->browser->loginUser($this->user('lead'));
         $job = $this->jobOf();
         $this->browser->request('GET', "/j/$job->slug/devices");
-        $this->journal()->write(
+        $this->changes()->write(
             $this->fresh($job),
             new Change(new Message('meanwhile'), [Edit::put('devices', 'cam-02', 'room', 'Quay, east', 'Quay, roof')]),
             'Jonas',
@@ -291,7 +291,7 @@ final class PagesTest extends ApplicationTestCase
             return $this->browser->getResponse()->getStatusCode();
         };
         self::assertSame(204, $ask());
-        $this->journal()->write(
+        $this->changes()->write(
             $this->fresh($job),
             new Change(new Message('x'), [Edit::put('devices', 'cam-1', 'room', 'Entrance', 'Door')]),
             'Jo',
@@ -365,7 +365,7 @@ final class PagesTest extends ApplicationTestCase
     {
         $this->browser->loginUser($this->user('viewer'));
         $job = $this->jobOf('museum');
-        $this->journal()->write(
+        $this->changes()->write(
             $this->fresh($job),
             new Change(new Message('x'), [Edit::put('devices', 'cam-1', 'room', 'Entrance', '=1+1;"x"')]),
             'Jo',

@@ -23,7 +23,8 @@ use Vorhut\Entity\User;
 use Vorhut\Entity\WorkOrder;
 use Vorhut\Exchange\Jobs;
 use Vorhut\Journal\BulkInsert;
-use Vorhut\Journal\Journal;
+use Vorhut\Journal\ChangeWriter;
+use Vorhut\Journal\EvidenceLog;
 use Vorhut\Journal\PlanRowCache;
 use Vorhut\Journal\Records;
 use Vorhut\Outpost\Orders\OrderOwner;
@@ -97,7 +98,7 @@ final class RecordsTest extends ApplicationTestCase
         };
         $same('read');
         $plan = $this->plan($job);
-        $write = fn (Edit ...$edits) => $this->journal()->write(
+        $write = fn (Edit ...$edits) => $this->changes()->write(
             $this->fresh($job),
             new Change(new Message('x'), array_values($edits)),
             'Mara',
@@ -112,12 +113,12 @@ final class RecordsTest extends ApplicationTestCase
         $same('written');
         self::assertSame('Mara', $this->plan($this->fresh($job))->nics['cam-02.lan']->setting('dns')->setBy);
         $stamp = $this->fresh($job)->planStamp;
-        $this->journal()->evidence($this->fresh($job), 'observations', [
+        self::service(EvidenceLog::class)->add($this->fresh($job), 'observations', [
             'key' => 'o', 'test' => 't', 'at' => '2026-03-01T09:00:00Z', 'by' => 'Jo', 'outcome' => 'answers',
         ]);
         self::assertSame($stamp, $this->fresh($job)->planStamp);
         $same('found');
-        $this->journal()->undo($this->fresh($job), $entry, 'Mara');
+        $this->undoStack()->undo($this->fresh($job), $entry, 'Mara');
         $same('taken back');
         self::assertNull($kept->get($this->fresh($job), $stamp), 'of another state there is nothing');
         self::assertNull($kept->get($this->fresh($job), ''));
@@ -131,7 +132,7 @@ final class RecordsTest extends ApplicationTestCase
             'a' => ['t', 'answers', true, 0], 'b' => ['t', 'answers', true, 1], 'c' => ['t', 'silent', true, 1],
             'd' => ['t', 'answers', false, 0], 'e' => ['u', 'answers', true, 2], 'f' => ['u', 'answers', true, 3],
         ] as $key => [$test, $outcome, $onSite, $when]) {
-            $this->journal()->evidence($this->fresh($job), 'observations', [
+            self::service(EvidenceLog::class)->add($this->fresh($job), 'observations', [
                 'key' => $key, 'test' => $test, 'at' => $at[$when], 'by' => 'Jo', 'outcome' => $outcome, 'onSite' => $onSite,
             ]);
         }
@@ -146,10 +147,10 @@ final class RecordsTest extends ApplicationTestCase
             },
             $before,
         )), 'of each sort the newest is in the snapshot');
-        self::assertSame(2, $this->journal()->forget($this->fresh($job), '2026-02-01T00:00:00Z'));
+        self::assertSame(2, self::service(EvidenceLog::class)->prune($this->fresh($job), '2026-02-01T00:00:00Z'));
         self::assertSame(['b', 'c', 'd', 'f'], $keys());
         self::assertEquals($before, $this->plan($this->fresh($job))->observations, 'no verdict has moved');
-        self::assertSame(0, $this->journal()->forget($this->fresh($job), '2026-02-01T00:00:00Z'));
+        self::assertSame(0, self::service(EvidenceLog::class)->prune($this->fresh($job), '2026-02-01T00:00:00Z'));
     }
 
     public function testTakingADeviceBackBringsEverythingOfItBack(): void
@@ -161,11 +162,11 @@ final class RecordsTest extends ApplicationTestCase
             ...Removal::dependents($plan, 'devices', 'ph-01'),
             Edit::remove('devices', $plan->row('devices', 'ph-01') ?? []),
         ];
-        $this->journal()->write($this->fresh($job), new Change(new Message('gone'), $edits), 'Mara');
+        $this->changes()->write($this->fresh($job), new Change(new Message('gone'), $edits), 'Mara');
         self::assertArrayNotHasKey('ph-01', $this->plan($job)->devices);
         self::assertNull($this->plan($job)->extensionNumbered('2101')?->phone);
         $fresh = $this->fresh($job);
-        $this->journal()->undo($fresh, $this->journal()->undoable($fresh, 'Mara') ?? throw new \LogicException(), 'Mara');
+        $this->undoStack()->undo($fresh, $this->undoStack()->undoable($fresh, 'Mara') ?? throw new \LogicException(), 'Mara');
         $after = self::service(Jobs::class)->export($this->fresh($job))->toJson();
         $without = static fn (string $json): array => array_diff_key((array) json_decode($json, true), ['journal' => 1]);
         self::assertEquals($without($before), $without($after));
@@ -190,7 +191,7 @@ final class RecordsTest extends ApplicationTestCase
             Edit::setting('devices/m-7#timeServer', Face::Planned, '192.0.2.9', null),
         ]);
         $before = self::service(Jobs::class)->export($job)->toJson();
-        $this->journal()->write($this->fresh($job), $change, 'Mara');
+        $this->changes()->write($this->fresh($job), $change, 'Mara');
         $rows = static function (Plan $plan, string $section): array {
             $rows = array_map(
                 static fn (array $row): array => array_filter(
@@ -210,7 +211,7 @@ final class RecordsTest extends ApplicationTestCase
         }
         self::assertSame('M-1', array_values($stored->devices)[\count($stored->devices) - 200]->tag, 'in the order in which they came');
         $fresh = $this->fresh($job);
-        $this->journal()->undo($fresh, $this->journal()->undoable($fresh, 'Mara') ?? throw new \LogicException(), 'Mara');
+        $this->undoStack()->undo($fresh, $this->undoStack()->undoable($fresh, 'Mara') ?? throw new \LogicException(), 'Mara');
         $after = self::service(Jobs::class)->export($this->fresh($job))->toJson();
         $without = static fn (string $json): array => array_diff_key((array) json_decode($json, true), ['journal' => 1]);
         self::assertEquals($without($before), $without($after));
@@ -263,7 +264,7 @@ final class RecordsTest extends ApplicationTestCase
         $job = $this->jobOf('museum');
         $vault = self::service(Vault::class);
         $owner = 'accounts/'.array_key_first($this->plan($job)->accounts);
-        self::service(Journal::class)->write($job, new Change(new Message('read in'), [Edit::add('credentials', [
+        self::service(ChangeWriter::class)->write($job, new Change(new Message('read in'), [Edit::add('credentials', [
             'key' => 'weak.sip', 'owner' => $owner, 'purpose' => 'sip', 'user' => '301', 'state' => 'changed', 'length' => 3,
             'weakness' => 'it is the extension',
         ])]), 'Mara');
@@ -282,7 +283,7 @@ final class RecordsTest extends ApplicationTestCase
         $job = $this->jobOf('museum');
         $vault = self::service(Vault::class);
         $owner = 'devices/'.array_key_first($this->plan($job)->devices);
-        self::service(Journal::class)->write($job, new Change(new Message('read in'), [Edit::add('credentials', [
+        self::service(ChangeWriter::class)->write($job, new Change(new Message('read in'), [Edit::add('credentials', [
             'key' => 'held.admin', 'owner' => $owner, 'purpose' => 'admin', 'user' => 'x', 'state' => 'default', 'length' => 0,
             'heldBy' => 'the customer',
         ])]), 'Mara');

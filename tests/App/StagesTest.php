@@ -14,7 +14,11 @@ use Vorhut\Core\Plan\MarkState;
 use Vorhut\Core\Text\Message;
 use Vorhut\Entity\WorkOrder;
 use Vorhut\Exchange\Jobs;
-use Vorhut\Journal\Journal;
+use Vorhut\Journal\ChangeWriter;
+use Vorhut\Journal\EvidenceLog;
+use Vorhut\Journal\History;
+use Vorhut\Journal\JournalClock;
+use Vorhut\Journal\JournalEntries;
 use Vorhut\Outpost\Orders\Orders;
 use Vorhut\Secrets\Vault;
 use Vorhut\Tests\Support\JobPagesTestCase;
@@ -162,7 +166,7 @@ final class StagesTest extends JobPagesTestCase
         $this->enter('technician');
         $this->page('devices');
         $this->send('/cure', ['finding' => 'static-inside-pool:devices/enc-01+nics/enc-01.lan'], []);
-        self::assertStringContainsString('for the lead engineer', $this->browser->followRedirect()->text());
+        self::assertStringContainsString('Only a lead engineer can apply it', $this->browser->followRedirect()->text());
         $this->page('bench');
         $this->send('/cure', ['finding' => 'typed-other-than-planned:devices/cam-01+nics/cam-01.lan#lan.gateway'], []);
         $gateway = fn (): ?string => $this->plan($this->job)->nics['cam-01.lan']->setting('gateway')->set;
@@ -381,15 +385,15 @@ final class StagesTest extends JobPagesTestCase
         self::assertStringNotContainsString($secret, $page->html());
         self::assertStringContainsString($secret, $this->browser->followRedirect()->html());
         self::assertStringNotContainsString($secret, $this->page('bench?sel=devices/cam-02')->html(), 'once');
-        $entry = $this->journal()->entries($this->fresh($this->job))[0];
-        self::assertStringContainsString('Secret shown', (string) Journal::why($entry));
+        $entry = self::service(JournalEntries::class)->all($this->fresh($this->job))[0];
+        self::assertStringContainsString('Secret shown', (string) History::why($entry));
         self::assertStringNotContainsString($secret, (string) json_encode($entry->edits));
     }
 
     public function testNumbersAreGivenInBulkOrRefusedWithTheReason(): void
     {
         $this->enter('lead');
-        $this->journal()->write($this->fresh($this->job), new Change(new Message('x'), [
+        $this->changes()->write($this->fresh($this->job), new Change(new Message('x'), [
             Edit::add('devices', ['key' => 'ph-9', 'tag' => 'PH-19', 'kind' => 'desk-phone-poe', 'room' => 'Store', 'position' => 990]),
             Edit::add('nics', [
                 'key' => 'ph-9.lan',
@@ -439,14 +443,15 @@ final class StagesTest extends JobPagesTestCase
             return (string) $this->browser->getResponse()->getContent();
         };
         self::service(Vault::class)->fill($this->fresh($this->job), $this->plan($this->job), 'Mara');
-        $journal = self::service(Journal::class);
-        $journal->evidence($this->fresh($this->job), 'fetches', ['key' => 'now', 'device' => 'ph-02', 'mac' => '00-00-5E-00-53-06',
-            'at' => $journal->now('-1 second'), 'status' => 200, 'onSite' => true]);
+        self::service(EvidenceLog::class)->add($this->fresh($this->job), 'fetches', [
+            'key' => 'now', 'device' => 'ph-02', 'mac' => '00-00-5E-00-53-06',
+            'at' => self::service(JournalClock::class)->now('-1 second'), 'status' => 200, 'onSite' => true,
+        ]);
         self::assertStringContainsString('and says the same since', $text('ph-02'));
         self::assertStringNotContainsString('It was taken', $text('ph-08'), 'nobody has taken that one');
         $plan = $this->plan($this->job);
         $extension = $plan->extensions['x2102'];
-        $journal->write($this->fresh($this->job), new Change(new Message('x'), [
+        self::service(ChangeWriter::class)->write($this->fresh($this->job), new Change(new Message('x'), [
             Edit::put('extensions', 'x2102', 'name', $extension->name, 'Gate house'),
         ]), 'Mara');
         $said = $text('ph-02');
@@ -477,10 +482,10 @@ final class StagesTest extends JobPagesTestCase
         $this->enter('technician');
         $key = 'reach:tech>pbx-01:80/tcp';
         $basis = TestPlan::of($this->plan($this->job))->test($key)?->facts()->texts() ?? [];
-        $this->journal()->evidence($this->fresh($this->job), 'observations', [
+        self::service(EvidenceLog::class)->add($this->fresh($this->job), 'observations', [
             'key' => 'o1',
             'test' => $key,
-            'at' => $this->journal()->now(),
+            'at' => self::service(JournalClock::class)->now(),
             'by' => 'Jo',
             'outcome' => 'answers',
             'detail' => 'HTTP 401',
@@ -490,7 +495,7 @@ final class StagesTest extends JobPagesTestCase
         $page = $this->page('proof?sel=tests/'.rawurlencode($key));
         self::assertStringContainsString('as planned', $page->filter('#walk')->text());
         self::assertStringContainsString('raw line', $page->filter('#walk details')->text());
-        $this->journal()->write(
+        $this->changes()->write(
             $this->fresh($this->job),
             new Change(new Message('x'), [Edit::setting('nics/pbx-01.lan#gateway', Face::Set, '10.64.20.1', '10.64.20.3')]),
             'Jo',

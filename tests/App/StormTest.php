@@ -23,7 +23,7 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Entity\JournalEntry;
 use Vorhut\Exchange\Jobs as JobShelf;
 use Vorhut\Journal\BulkInsert;
-use Vorhut\Journal\Journal;
+use Vorhut\Journal\History;
 use Vorhut\Journal\PlanRowCache;
 use Vorhut\Journal\Records;
 use Vorhut\Secrets\Secrets;
@@ -95,7 +95,7 @@ final class StormTest extends ApplicationTestCase
     private static function replayed(Plan $plan, JournalEntry $entry): Plan
     {
         $edits = [];
-        foreach (Journal::change($entry)->edits as $edit) {
+        foreach (History::change($entry)->edits as $edit) {
             $edits[] = $edit;
             if (EditKind::Put === $edit->kind && 'settings' === $edit->section && null !== Face::tryFrom($edit->field)) {
                 $edits[] = Edit::put('settings', $edit->key, $edit->field.'By', null, null === $edit->after ? null : $entry->by);
@@ -103,7 +103,7 @@ final class StormTest extends ApplicationTestCase
             }
         }
 
-        return $plan->with(new Change(Journal::why($entry), $edits));
+        return $plan->with(new Change(History::why($entry), $edits));
     }
 
     private static function withoutJournal(string $json): string

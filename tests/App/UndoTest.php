@@ -11,6 +11,7 @@ use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Text\Message;
 use Vorhut\Entity\User;
 use Vorhut\Journal\EditRight;
+use Vorhut\Journal\JournalEntries;
 use Vorhut\Journal\Refused;
 use Vorhut\Tests\Support\JobPagesTestCase;
 
@@ -31,7 +32,7 @@ final class UndoTest extends JobPagesTestCase
 
     private function by(User|string $who, Edit ...$edits): void
     {
-        $this->journal()->write($this->fresh($this->job), new Change(new Message('test'), array_values($edits)), $who);
+        $this->changes()->write($this->fresh($this->job), new Change(new Message('test'), array_values($edits)), $who);
     }
 
     private function take(): void
@@ -87,16 +88,16 @@ final class UndoTest extends JobPagesTestCase
         $second = $this->person('jo-second', 'technician');
         $this->by($first, Edit::put('devices', 'cam-01', 'note', null, 'by the first Jo'));
         $this->by('Jo', Edit::put('devices', 'cam-02', 'note', null, 'by nobody that has a login'));
-        self::assertNull($this->journal()->undoable($this->fresh($this->job), $second));
-        foreach ($this->journal()->entries($this->fresh($this->job), 2) as $entry) {
+        self::assertNull($this->undoStack()->undoable($this->fresh($this->job), $second));
+        foreach (self::service(JournalEntries::class)->all($this->fresh($this->job), 2) as $entry) {
             try {
-                $this->journal()->undo($this->fresh($this->job), $entry, $second);
+                $this->undoStack()->undo($this->fresh($this->job), $entry, $second);
                 self::fail('it is not theirs');
             } catch (Refused $e) {
                 self::assertStringContainsString('each takes back their own', $e->getMessage());
             }
         }
-        self::assertNotNull($this->journal()->undoable($this->fresh($this->job), $first));
+        self::assertNotNull($this->undoStack()->undoable($this->fresh($this->job), $first));
         self::assertSame('by the first Jo', $this->plan($this->job)->row('devices', 'cam-01')['note'] ?? null);
     }
 }

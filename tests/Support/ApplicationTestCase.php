@@ -12,8 +12,9 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Entity\Job;
 use Vorhut\Entity\User;
 use Vorhut\Exchange\Jobs as JobShelf;
-use Vorhut\Journal\Journal;
+use Vorhut\Journal\ChangeWriter;
 use Vorhut\Journal\Records;
+use Vorhut\Journal\UndoStack;
 
 /** A test with a database, rolled back behind it. */
 abstract class ApplicationTestCase extends WebTestCase
@@ -69,9 +70,14 @@ abstract class ApplicationTestCase extends WebTestCase
         return self::service(Records::class)->plan($this->fresh($job));
     }
 
-    protected function journal(): Journal
+    protected function changes(): ChangeWriter
     {
-        return self::service(Journal::class);
+        return self::service(ChangeWriter::class);
+    }
+
+    protected function undoStack(): UndoStack
+    {
+        return self::service(UndoStack::class);
     }
 
     protected function user(string $role): User

@@ -29,7 +29,7 @@ abstract class JobPagesTestCase extends ApplicationTestCase
     /** What somebody else writes meanwhile. */
     protected function write(Edit ...$edits): void
     {
-        $this->journal()->write($this->fresh($this->job), new Change(new Message('x'), array_values($edits)), 'Mara');
+        $this->changes()->write($this->fresh($this->job), new Change(new Message('x'), array_values($edits)), 'Mara');
     }
 
     /** @param array<string, string|list<string>> $more what the form of a step holds besides */

@@ -16,10 +16,11 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Removal;
 use Vorhut\Core\Text\Message;
 use Vorhut\Exchange\Jobs;
+use Vorhut\Journal\ChangeWriter;
 use Vorhut\Journal\Conflict;
-use Vorhut\Journal\Journal;
 use Vorhut\Journal\Records;
 use Vorhut\Journal\Refused;
+use Vorhut\Journal\UndoStack;
 use Vorhut\Kernel;
 
 require dirname(__DIR__, 2).'/config/bootstrap.php';
@@ -29,8 +30,9 @@ $kernel = new Kernel('test', false);
 $kernel->boot();
 $container = $kernel->getContainer()->get('test.service_container');
 assert($container instanceof Psr\Container\ContainerInterface);
-[$jobs, $journal, $records] = [$container->get(Jobs::class), $container->get(Journal::class), $container->get(Records::class)];
-assert($jobs instanceof Jobs && $journal instanceof Journal && $records instanceof Records);
+[$jobs, $changes, $records] = [$container->get(Jobs::class), $container->get(ChangeWriter::class), $container->get(Records::class)];
+$undoStack = $container->get(UndoStack::class);
+assert($jobs instanceof Jobs && $changes instanceof ChangeWriter && $records instanceof Records && $undoStack instanceof UndoStack);
 $manager = $container->get(EntityManagerInterface::class);
 assert($manager instanceof EntityManagerInterface);
 $chance = new Randomizer(new Xoshiro256StarStar((int) $seed));
@@ -104,13 +106,13 @@ for ($n = 1; $n <= (int) $times; ++$n) {
     try {
         $way = $chance->getInt(0, 9);
         $entry = match (true) {
-            0 === $way => $journal->undoable($job, $name),
-            1 === $way => $journal->redoable($job, $name),
+            0 === $way => $undoStack->undoable($job, $name),
+            1 === $way => $undoStack->redoable($job, $name),
             default => null,
         };
         $written = null !== $entry
-            ? $journal->undo($job, $entry, $name)
-            : $journal->write($job, new Change(new Message('{who} {n}', ['who' => $name, 'n' => $n]), $edits($plan, $n)), $name);
+            ? $undoStack->undo($job, $entry, $name)
+            : $changes->write($job, new Change(new Message('{who} {n}', ['who' => $name, 'n' => $n]), $edits($plan, $n)), $name);
         if (null !== $written) {
             ++$counts['written'];
         }

@@ -10,12 +10,13 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Proof\Answer;
 use Vorhut\Core\Proof\ProofTest;
 use Vorhut\Entity\Job;
-use Vorhut\Journal\Journal;
+use Vorhut\Journal\EvidenceLog;
+use Vorhut\Journal\JournalClock;
 
 /** Writes down what a person answers: evidence like any other, with name and time, on the facts as they stand now. */
 final readonly class ManualAnswers
 {
-    public function __construct(private Journal $journal)
+    public function __construct(private EvidenceLog $evidenceLog, private JournalClock $time)
     {
     }
 
@@ -31,10 +32,10 @@ final readonly class ManualAnswers
             throw Malformed::because('No person is asked by the test "{test}".', ['test' => $test]);
         }
         $answer = Answer::of($asked->question, $word, $number, $note);
-        $this->journal->evidence($job, 'observations', [
+        $this->evidenceLog->add($job, 'observations', [
             'key' => bin2hex(random_bytes(10)),
             'test' => $asked->key,
-            'at' => $this->journal->now(),
+            'at' => $this->time->now(),
             'by' => $by,
             'from' => $asked->from,
             // While the lab plays the job one looks at the lab.

@@ -16,8 +16,10 @@ use Vorhut\Core\Text\Message;
 use Vorhut\Core\Wire\WireError;
 use Vorhut\Entity\Job;
 use Vorhut\Journal\Author;
+use Vorhut\Journal\ChangeWriter;
 use Vorhut\Journal\Conflict;
-use Vorhut\Journal\Journal;
+use Vorhut\Journal\EvidenceLog;
+use Vorhut\Journal\JournalClock;
 use Vorhut\Journal\Records;
 use Vorhut\Journal\Refused;
 use Vorhut\Outpost\Device\NotWritten;
@@ -46,7 +48,9 @@ final readonly class ProbeRun
 {
     public function __construct(
         private Records $records,
-        private Journal $journal,
+        private ChangeWriter $changes,
+        private EvidenceLog $evidenceLog,
+        private JournalClock $time,
         private Vault $vault,
         private NetworkAccessChoice $accesses,
     ) {
@@ -70,7 +74,7 @@ final readonly class ProbeRun
         $ended = $round->run(
             TestRunner::testsOf($plan, $keys, !$access->isOnSite()),
             function (ProofTest $test, Evidence $evidence) use ($job, $by, $round, $told, &$look, &$done): bool {
-                $this->journal->evidence($job, 'observations', $round->row($test, $evidence, $by, $this->journal->now()));
+                $this->evidenceLog->add($job, 'observations', $round->row($test, $evidence, $by, $this->time->now()));
                 ++$done;
                 if (null !== $told && false === $told($test)) {
                     return false;
@@ -123,7 +127,7 @@ final readonly class ProbeRun
                 try {
                     $seen = $future->await();
                     $change = null === $seen ? null : Reader::change($plan, $plan->devices[$key], $seen);
-                    if (null !== $change && null !== $this->journal->write($job, $change, Author::OUTPOST)) {
+                    if (null !== $change && null !== $this->changes->write($job, $change, Author::OUTPOST)) {
                         $this->markReadBack($job, $key);
                     }
                 } catch (Conflict|Refused) {
@@ -164,7 +168,7 @@ final readonly class ProbeRun
                 return $told("$asked asked, $there answered");
             },
         );
-        $this->journal->evidence($job, 'observations', ['at' => $this->journal->now(), 'by' => $by] + $row);
+        $this->evidenceLog->add($job, 'observations', ['at' => $this->time->now(), 'by' => $by] + $row);
         $detail = Message::fromStored($row['detail']);
         if (Outcome::NotAsked->value === $row['outcome']) {
             throw NoAnswer::notAsked($detail);
@@ -192,10 +196,10 @@ final readonly class ProbeRun
         if ($job->isRehearsing()) {
             return new Message('Rehearsed: {what} Nothing was entered, for it was the lab that took it.', ['what' => $result['said']]);
         }
-        $this->journal->write($job, $result['change'], Author::OUTPOST);
+        $this->changes->write($job, $result['change'], Author::OUTPOST);
         if (null !== $result['seen']) {
             $plan = $this->records->plan($job);
-            $this->journal->write($job, Reader::change($plan, $plan->devices[$deviceKey], $result['seen']), Author::OUTPOST);
+            $this->changes->write($job, Reader::change($plan, $plan->devices[$deviceKey], $result['seen']), Author::OUTPOST);
             $this->markReadBack($job, $deviceKey);
         }
 
@@ -208,8 +212,8 @@ final readonly class ProbeRun
         $plan = $this->records->plan($job);
         $device = $plan->devices[$deviceKey] ?? null;
         if (null !== $device) {
-            $change = RunSheet::of($plan, $device)->readBack(Author::OUTPOST, $this->journal->now());
-            $this->journal->write($job, $change, Author::OUTPOST);
+            $change = RunSheet::of($plan, $device)->readBack(Author::OUTPOST, $this->time->now());
+            $this->changes->write($job, $change, Author::OUTPOST);
         }
     }
 

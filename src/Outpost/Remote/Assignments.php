@@ -15,7 +15,8 @@ use Vorhut\Core\Wire\Sanitizer;
 use Vorhut\Entity\Job;
 use Vorhut\Entity\Outpost;
 use Vorhut\Entity\WorkOrder;
-use Vorhut\Journal\Journal;
+use Vorhut\Journal\EvidenceLog;
+use Vorhut\Journal\JournalClock;
 use Vorhut\Journal\Records;
 use Vorhut\Outpost\Orders\Orders;
 use Vorhut\Outpost\Probe\ShippedProbes;
@@ -43,7 +44,8 @@ final readonly class Assignments
         private Orders $orders,
         private Pairing $pairing,
         private Records $records,
-        private Journal $journal,
+        private EvidenceLog $evidenceLog,
+        private JournalClock $time,
         private Vault $vault,
     ) {
     }
@@ -146,7 +148,7 @@ final readonly class Assignments
             }
         }
         if ([] !== $new) {
-            $this->journal->evidences($mine->job, 'observations', array_values($new));
+            $this->evidenceLog->addAll($mine->job, 'observations', array_values($new));
         }
         $said = Sanitizer::text($said, self::SAID);
         if ($isEnd) {
@@ -182,7 +184,7 @@ final readonly class Assignments
             'key' => substr(hash('sha256', $order->id.' '.$row->text('test')), 0, 20),
             'test' => $row->text('test'),
             // Its clock may be wrong; what counts is when it arrived.
-            'at' => $this->journal->now(),
+            'at' => $this->time->now(),
             'by' => $order->orderedBy,
             'from' => $from,
             'onSite' => true,

@@ -32,8 +32,9 @@ use Vorhut\Core\Plan\MarkState;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
 use Vorhut\Exchange\Photos;
+use Vorhut\Journal\ChangeWriter;
 use Vorhut\Journal\Conflict;
-use Vorhut\Journal\Journal;
+use Vorhut\Journal\JournalClock;
 use Vorhut\Journal\Refused;
 use Vorhut\Secrets\Vault;
 use Vorhut\Web\Frame\FormFeedback;
@@ -51,7 +52,8 @@ final readonly class BenchController
 
     public function __construct(
         private JobPages $pages,
-        private Journal $journal,
+        private ChangeWriter $changes,
+        private JournalClock $time,
         private MarkStep $markStep,
         private Vault $vault,
         private FormFeedback $feedback,
@@ -181,7 +183,7 @@ final readonly class BenchController
             if ($change->isEmpty()) {
                 $this->feedback->tell(new Message('Tick what you looked at.'));
             } else {
-                $this->journal->write($view->job, $change, $this->pages->user());
+                $this->changes->write($view->job, $change, $this->pages->user());
             }
         } catch (Conflict|Refused $e) {
             $this->feedback->tell($e->message());
@@ -215,10 +217,10 @@ final readonly class BenchController
         $by = $this->pages->user();
         $change = 'end' === $form->getString('do')
             ? $sheet->waitStopped($step)
-            : $sheet->waitChange($step, $by->name, $this->journal->now());
+            : $sheet->waitChange($step, $by->name, $this->time->now());
         try {
             if (!$change->isEmpty()) {
-                $this->journal->write($view->job, $change, $by);
+                $this->changes->write($view->job, $change, $by);
             }
         } catch (Conflict|Refused) {
             // The other technician was quicker: what is on the strip now is as good.

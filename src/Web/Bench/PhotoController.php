@@ -18,7 +18,7 @@ use Vorhut\Core\Wire\ParseError;
 use Vorhut\Core\Wire\Picture;
 use Vorhut\Exchange\Jobs;
 use Vorhut\Exchange\Photos;
-use Vorhut\Journal\Journal;
+use Vorhut\Journal\JournalClock;
 use Vorhut\Web\Frame\FormFeedback;
 use Vorhut\Web\Frame\JobPages;
 
@@ -29,7 +29,7 @@ final readonly class PhotoController
         private JobPages $pages,
         private Jobs $jobs,
         private Photos $photos,
-        private Journal $journal,
+        private JournalClock $time,
         private FormFeedback $feedback,
         private AuthorizationCheckerInterface $may,
     ) {
@@ -58,7 +58,7 @@ final readonly class PhotoController
                 $step->code,
                 Picture::fromBytes((string) file_get_contents($file->getPathname())),
                 $this->pages->user(),
-                $this->journal->now(),
+                $this->time->now(),
             );
         } catch (Malformed|ParseError $e) {
             $this->feedback->keep('photo:'.$device->key.'.'.$step->code, [], ['photo' => $e->message()]);

@@ -22,8 +22,8 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
 use Vorhut\Exchange\LabelFormat;
 use Vorhut\Exchange\LabelSheet;
+use Vorhut\Journal\ChangeWriter;
 use Vorhut\Journal\Conflict;
-use Vorhut\Journal\Journal;
 use Vorhut\Journal\Refused;
 use Vorhut\Web\Frame\FormFeedback;
 use Vorhut\Web\Frame\JobPages;
@@ -42,7 +42,7 @@ final readonly class DevicesController
 
     public function __construct(
         private JobPages $pages,
-        private Journal $journal,
+        private ChangeWriter $changes,
         private FormFeedback $feedback,
         private string $baseUrl,
         private EntityManagerInterface $manager,
@@ -171,7 +171,7 @@ final readonly class DevicesController
             try {
                 $good = \count($paste->change()->edits);
                 $tell(new Message('{n} values are written', ['n' => $good]), 0, 0);
-                $this->journal->write($view->job, $paste->change(), $this->pages->user());
+                $this->changes->write($view->job, $paste->change(), $this->pages->user());
                 // What could not be taken stays in the box, to be mended.
                 $left = $paste->refusedText();
                 if ('' === $left) {
@@ -266,7 +266,7 @@ final readonly class DevicesController
                 $typed['value'],
             );
             if ('take' === $form->getString('do') && [] !== $many->changes) {
-                $this->journal->write($view->job, $many->change(), $this->pages->user());
+                $this->changes->write($view->job, $many->change(), $this->pages->user());
                 $this->feedback->tell($many->change()->why);
 
                 return $back;
@@ -306,7 +306,7 @@ final readonly class DevicesController
         $this->pages->checkToken($request);
         $view = $this->pages->open($slug);
         $change = Allocation::of($view->plan, $request->request->getBoolean('afresh'))->change();
-        $this->journal->write($view->job, $change, $this->pages->user());
+        $this->changes->write($view->job, $change, $this->pages->user());
         $this->feedback->tell($change->why);
 
         return new RedirectResponse("/j/$slug/devices", Response::HTTP_SEE_OTHER);

@@ -19,8 +19,9 @@ use Vorhut\Core\Plan\Row;
 use Vorhut\Core\Text\Message;
 use Vorhut\Entity\ShelfKind;
 use Vorhut\Exchange\KindShelf;
+use Vorhut\Journal\ChangeWriter;
 use Vorhut\Journal\Conflict;
-use Vorhut\Journal\Journal;
+use Vorhut\Journal\JournalClock;
 use Vorhut\Journal\Refused;
 use Vorhut\Library\KindSource;
 use Vorhut\Web\Frame\FormFeedback;
@@ -34,7 +35,8 @@ final readonly class KindsController
 
     public function __construct(
         private JobPages $pages,
-        private Journal $journal,
+        private ChangeWriter $changes,
+        private JournalClock $time,
         private KindSource $source,
         private KindShelf $shelf,
         private FormFeedback $feedback,
@@ -146,7 +148,7 @@ final readonly class KindsController
             } elseif ('look' === $do || !$version->isNew()) {
                 $this->feedback->keep('kind:'.$code, ['source' => $text], []);
             } else {
-                $this->journal->write($view->job, $version->change($from), $this->pages->user());
+                $this->changes->write($view->job, $version->change($from), $this->pages->user());
                 $this->feedback->tell(new Message('Version {n} is in force for {all} devices.', [
                     'n' => $version->number,
                     'all' => $version->users,
@@ -195,7 +197,7 @@ final readonly class KindsController
         if (null === $row) {
             return;
         }
-        $this->journal->write(
+        $this->changes->write(
             $view->job,
             new Change(new Message('Kind {code} is no longer one of this job\'s own.', ['code' => $code]), [
                 Edit::remove('ownKinds', $row),
@@ -208,7 +210,7 @@ final readonly class KindsController
     {
         $row = $view->plan->row('ownKinds', $code);
         if (null !== $row) {
-            $shelf = $this->shelf->put($code, (new Row($row))->text('source'), $this->pages->user()->name, $this->journal->now());
+            $shelf = $this->shelf->put($code, (new Row($row))->text('source'), $this->pages->user()->name, $this->time->now());
             $this->feedback->tell(new Message('On the shelf as version {n}: other jobs can take it.', ['n' => $shelf->version]));
         }
     }

@@ -25,8 +25,9 @@ use Vorhut\Entity\WorkOrder;
 use Vorhut\Exchange\Jobs;
 use Vorhut\Journal\History;
 use Vorhut\Journal\HistoryLine;
-use Vorhut\Journal\Journal;
+use Vorhut\Journal\HistoryPatterns;
 use Vorhut\Journal\Records;
+use Vorhut\Journal\UndoStack;
 use Vorhut\Outpost\Orders\Orders;
 
 /** Opens the room of a job for a controller, and shows a stage in the frame that all stages share. */
@@ -47,7 +48,8 @@ final readonly class JobPages
     public function __construct(
         private Jobs $jobs,
         private Records $records,
-        private Journal $journal,
+        private History $history,
+        private UndoStack $undoStack,
         private Orders $orders,
         private Environment $twig,
         private FormFeedback $feedback,
@@ -156,14 +158,14 @@ final readonly class JobPages
             'progress' => $view->progress(),
             'feedback' => $this->feedback->of($request),
             'sel' => $selected,
-            'history' => HistoryLine::fold($this->journal->lines(
+            'history' => HistoryLine::fold($this->history->lines(
                 $view->job,
-                History::patterns($view->plan, $selected),
+                HistoryPatterns::patterns($view->plan, $selected),
                 $past > 0 ? $past : null,
             )),
             'past' => $past,
-            'undoable' => $this->journal->undoable($view->job, $by),
-            'redoable' => $this->journal->redoable($view->job, $by),
+            'undoable' => $this->undoStack->undoable($view->job, $by),
+            'redoable' => $this->undoStack->redoable($view->job, $by),
             'orders' => $orders,
             'failed' => match ($stage) {
                 'proof' => $this->orders->failedOrders($view->job),

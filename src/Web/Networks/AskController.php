@@ -19,8 +19,9 @@ use Vorhut\Core\Plan\FileAddress;
 use Vorhut\Core\Text\Message;
 use Vorhut\Exchange\Spreadsheet;
 use Vorhut\Journal\AdminAnswers;
+use Vorhut\Journal\ChangeWriter;
 use Vorhut\Journal\Conflict;
-use Vorhut\Journal\Journal;
+use Vorhut\Journal\JournalClock;
 use Vorhut\Journal\Refused;
 use Vorhut\Web\Frame\FormFeedback;
 use Vorhut\Web\Frame\JobPages;
@@ -34,7 +35,8 @@ final readonly class AskController
 
     public function __construct(
         private JobPages $pages,
-        private Journal $journal,
+        private ChangeWriter $changes,
+        private JournalClock $time,
         private AdminAnswers $answers,
         private FormFeedback $feedback,
         private string $baseUrl,
@@ -66,7 +68,7 @@ final readonly class AskController
             'sheet' => $sheet,
             'given' => $given,
             'links' => $this->answers->links($view->job),
-            'today' => $this->journal->now(),
+            'today' => $this->time->now(),
         ], 'networks/ask.html.twig');
     }
 
@@ -182,7 +184,7 @@ final readonly class AskController
         try {
             $asked = $sheet->question($code);
             if ('take' === $request->request->getString('what') && null !== $asked) {
-                $this->journal->write($view->job, new Change(
+                $this->changes->write($view->job, new Change(
                     new Message('{field} of {for}, as {who} gave it.', [
                         'field' => new Message($asked->field),
                         'for' => $asked->for,

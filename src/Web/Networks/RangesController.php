@@ -21,7 +21,7 @@ use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Text\Message;
 use Vorhut\Exchange\Spreadsheet;
-use Vorhut\Journal\Journal;
+use Vorhut\Journal\ChangeWriter;
 use Vorhut\Outpost\Probe\Sweeper;
 use Vorhut\Outpost\Remote\Assignments;
 use Vorhut\Web\Frame\FormFeedback;
@@ -36,7 +36,7 @@ final readonly class RangesController
 
     public function __construct(
         private JobPages $pages,
-        private Journal $journal,
+        private ChangeWriter $changes,
         private Assignments $assignments,
         private FormFeedback $feedback,
     ) {
@@ -116,7 +116,7 @@ final readonly class RangesController
                 'n' => \count($sweep->lines),
             ]);
             if ($before !== $after) {
-                $this->journal->write($view->job, new Change($why, [
+                $this->changes->write($view->job, new Change($why, [
                     Edit::put('rangeLists', $key, 'ranges', $before, $after),
                 ]), $this->pages->user());
             }

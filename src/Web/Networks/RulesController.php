@@ -17,14 +17,14 @@ use Vorhut\Core\Network\Walk\DeadRules;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Text\Message;
 use Vorhut\Exchange\Spreadsheet;
-use Vorhut\Journal\Journal;
+use Vorhut\Journal\ChangeWriter;
 use Vorhut\Web\Frame\FormFeedback;
 use Vorhut\Web\Frame\JobPages;
 
 /** The filter rules that the job needs: looked at, handed out, asked what they would change, and put into the plan. */
 final readonly class RulesController
 {
-    public function __construct(private JobPages $pages, private Journal $journal, private FormFeedback $feedback)
+    public function __construct(private JobPages $pages, private ChangeWriter $changes, private FormFeedback $feedback)
     {
     }
 
@@ -82,7 +82,7 @@ final readonly class RulesController
 
             return $this->pages->back($request, "/j/$slug/networks/rules");
         }
-        $this->journal->write($view->job, $wanted->change(), $this->pages->user());
+        $this->changes->write($view->job, $wanted->change(), $this->pages->user());
 
         return $this->pages->back($request, "/j/$slug/networks/rules");
     }

@@ -21,7 +21,7 @@ use Vorhut\Core\Proof\TestResult;
 use Vorhut\Core\Proof\Verdict;
 use Vorhut\Core\Text\Message;
 use Vorhut\Entity\WorkOrder;
-use Vorhut\Journal\Journal;
+use Vorhut\Journal\LabSwitch;
 use Vorhut\Lab\InjectedFault;
 use Vorhut\Outpost\Orders\ManualAnswers;
 use Vorhut\Outpost\Orders\Orders;
@@ -46,7 +46,7 @@ final readonly class ProofController
         private Assignments $assignments,
         private Vault $vault,
         private FormFeedback $feedback,
-        private Journal $journal,
+        private LabSwitch $labSwitch,
         private ManualAnswers $answers,
         private LabState $lab,
         private Environment $twig,
@@ -175,7 +175,7 @@ final readonly class ProofController
     {
         $this->pages->checkToken($request);
         $view = $this->pages->open($slug);
-        $this->journal->rehearse($view->job, 'on' === $request->request->getString('lab'), $this->pages->user());
+        $this->labSwitch->turn($view->job, 'on' === $request->request->getString('lab'), $this->pages->user());
 
         return $this->pages->back($request, "/j/$slug/proof");
     }

@@ -16,8 +16,8 @@ use Vorhut\Core\Voice\Adoption;
 use Vorhut\Core\Voice\PbxTable;
 use Vorhut\Entity\WorkOrder;
 use Vorhut\Exchange\Spreadsheet;
+use Vorhut\Journal\ChangeWriter;
 use Vorhut\Journal\Conflict;
-use Vorhut\Journal\Journal;
 use Vorhut\Journal\Refused;
 use Vorhut\Outpost\Orders\Orders;
 use Vorhut\Provisioning\Freshness;
@@ -30,7 +30,7 @@ final readonly class BoardController
 {
     public function __construct(
         private JobPages $pages,
-        private Journal $journal,
+        private ChangeWriter $changes,
         private Vault $vault,
         private Orders $orders,
         private Freshness $freshness,
@@ -50,7 +50,7 @@ final readonly class BoardController
             $fetch = $view->board()->strangerOf(Mac::fromString($mac))
                 ?? throw new Malformed('Nobody with this MAC stands at the door any more.');
             $change = Adoption::change($view->plan, Mac::fromString($mac), $form->getString('as'), $fetch->text('address'));
-            $this->journal->write($view->job, $change, $this->pages->user());
+            $this->changes->write($view->job, $change, $this->pages->user());
             $this->vault->fill($view->job, $this->pages->open($slug)->plan, $this->pages->user());
             $this->feedback->tell($change->why);
         } catch (Malformed|Conflict|Refused $e) {

@@ -27,8 +27,9 @@ use Vorhut\Core\Voice\FileShape;
 use Vorhut\Core\Voice\Numbers;
 use Vorhut\Core\Voice\ProvisioningFile;
 use Vorhut\Entity\WorkOrder;
+use Vorhut\Journal\ChangeWriter;
 use Vorhut\Journal\Conflict;
-use Vorhut\Journal\Journal;
+use Vorhut\Journal\History;
 use Vorhut\Journal\Refused;
 use Vorhut\Outpost\Orders\Orders;
 use Vorhut\Provisioning\FileServer;
@@ -62,7 +63,8 @@ final readonly class ServicesController
 
     public function __construct(
         private JobPages $pages,
-        private Journal $journal,
+        private ChangeWriter $changes,
+        private History $history,
         private Vault $vault,
         private FormFeedback $feedback,
         private FileServer $files,
@@ -156,7 +158,7 @@ final readonly class ServicesController
             $pbx = $view->plan->devices[$form->getString('pbx')]
                 ?? throw new Malformed('Choose the PBX first; without one there is nowhere to register.');
             $change = Numbers::bulk($view->plan, trim($form->getString('start')), $pbx->key, $form->getBoolean('voicemail'));
-            $this->journal->write($view->job, $change, $this->pages->user());
+            $this->changes->write($view->job, $change, $this->pages->user());
             $this->vault->fill($view->job, $this->pages->open($slug)->plan, $this->pages->user());
             $this->feedback->tell($change->why);
         } catch (Malformed|Conflict $e) {
@@ -192,7 +194,7 @@ final readonly class ServicesController
                 Edit::add('terminals', Numbers::terminal($view->plan, $number->key, $device->key)),
             ]);
             try {
-                $this->journal->write($view->job, $change, $this->pages->user());
+                $this->changes->write($view->job, $change, $this->pages->user());
                 $this->feedback->tell($change->why);
             } catch (Conflict|Refused $e) {
                 $errors = ['device' => $e->message()];
@@ -241,7 +243,7 @@ final readonly class ServicesController
         if ('take' === $request->request->getString('do') && !$paste->change()->isEmpty()) {
             try {
                 $tell(new Message('{n} values are written', ['n' => \count($paste->change()->edits)]), 0, 0);
-                $this->journal->write($view->job, $paste->change(), $this->pages->user());
+                $this->changes->write($view->job, $paste->change(), $this->pages->user());
                 $this->vault->fill($view->job, $this->pages->open($slug)->plan, $this->pages->user());
                 $this->feedback->tell($paste->change()->why);
                 $text = $paste->refusedText();
@@ -303,7 +305,7 @@ final readonly class ServicesController
             return '';
         }
         $at = ['at' => $fetch->text('at')];
-        $then = $this->journal->planAt($view->job, $view->plan, $fetch->text('at'));
+        $then = $this->history->planAt($view->job, $view->plan, $fetch->text('at'));
         $lines = null === $then
             ? [new Message('Very much was changed since it was taken, at {at}: let it be taken anew.', $at)]
             : ProvisioningFile::changedSince($then, $view->plan, $device);

@@ -1,0 +1,38 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Journal;
+
+use Vorhut\Core\Text\Message;
+use Vorhut\Entity\Job;
+use Vorhut\Entity\User;
+
+/** Turns the lab of a job on and off. */
+final readonly class LabSwitch
+{
+    public function __construct(
+        private JobTransaction $transaction,
+        private JournalEntries $entries,
+        private JournalClock $clock,
+    ) {
+    }
+
+    /** Whether the lab plays the job: no part of its plan, and written down like everything else that somebody does to it. */
+    public function turn(Job $job, bool $on, User|string $by): void
+    {
+        $author = Author::of($by);
+        $this->transaction->run($job, function (Job $job) use ($on, $author): void {
+            if ($on === $job->rehearsed) {
+                return;
+            }
+            $job->rehearsed = $on;
+            $this->entries->create(
+                $job,
+                $author,
+                $this->clock->now(),
+                $on ? new Message('The lab plays this job.') : new Message('The lab no longer plays this job.'),
+            );
+        });
+    }
+}
