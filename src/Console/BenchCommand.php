@@ -32,7 +32,7 @@ final readonly class BenchCommand
                 'Stop %d%s  %s  %s  hands %d min, in all %d min, never under %d min%s',
                 $stop->number,
                 $plan->job->int('benches', 1) > 1 ? ' at bench '.$stop->bench : '',
-                $stop->how,
+                $stop->how->value,
                 null === $stop->laptop ? '' : 'laptop '.$stop->laptop.$stop->mask,
                 (int) ceil($timeline->hands / 60),
                 (int) ceil($timeline->finish / 60),

@@ -12,6 +12,7 @@ use Vorhut\Core\Bench\BenchSegment;
 use Vorhut\Core\Bench\Queue;
 use Vorhut\Core\Bench\RunSheet;
 use Vorhut\Core\Bench\Stop;
+use Vorhut\Core\Bench\StopKind;
 use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Consistency\Agreed;
 use Vorhut\Core\Consistency\Standing;
@@ -236,8 +237,8 @@ final class RehearsedDay
     /** @return array<string, Message> device → what it stopped at */
     private function work(Stop $stop): array
     {
-        $bench = \in_array($stop->how, ['fixed', 'link-local'], true) ? BenchSegment::ofStop($stop) : null;
-        $this->ground->lab->benchIn($bench, 'dhcp' === $stop->how);
+        $bench = \in_array($stop->how, [StopKind::Fixed, StopKind::LinkLocal], true) ? BenchSegment::ofStop($stop) : null;
+        $this->ground->lab->benchIn($bench, StopKind::Dhcp === $stop->how);
         $this->bench = null === $bench ? null : new VantagePoints($bench->in($this->plan), $this->ground->access);
         $lanes = [];
         foreach ($stop->lanes as $lane) {

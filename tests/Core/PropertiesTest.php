@@ -11,6 +11,7 @@ use Vorhut\Core\Allocation\Allocation;
 use Vorhut\Core\Bench\Keypad;
 use Vorhut\Core\Bench\KeypadProfile;
 use Vorhut\Core\Bench\Queue;
+use Vorhut\Core\Bench\StopKind;
 use Vorhut\Core\Document\BadDocument;
 use Vorhut\Core\Document\JobDocument;
 use Vorhut\Core\Net\Ipv4;
@@ -108,7 +109,7 @@ final class PropertiesTest extends TestCase
                         "seed $seed: steps in order",
                     );
                     $named = array_column($slots, null, 'step');
-                    if ('fixed' === $stop->how && isset($named['hook-up'], $named['restart'])) {
+                    if (StopKind::Fixed === $stop->how && isset($named['hook-up'], $named['restart'])) {
                         $spans[(string) $device->factory->address][] = [$named['hook-up']['from'], $named['restart']['waits']];
                     }
                 }

@@ -97,7 +97,7 @@ final class ResultsTest extends TestCase
         }
         $queue = $analysis->queue();
         foreach ($queue->stops as $stop) {
-            $lines[] = self::line('stop '.$stop->number.' '.$stop->how.' '.$stop->laptop, [
+            $lines[] = self::line('stop '.$stop->number.' '.$stop->how->value.' '.$stop->laptop, [
                 $stop->in($queue->day), $queue->day->timeline($stop)->slots, $queue->day->waits($stop),
             ]);
         }
@@ -146,7 +146,7 @@ final class ResultsTest extends TestCase
             $lines[] = self::line('number '.$extension->number, $registration);
             foreach (\array_slice($plan->extensions, 0, 12) as $other) {
                 $dial = Dial::of($model, $extension, $other->number);
-                $lines[] = self::line("dials $extension->number $other->number $dial->outcome", $dial);
+                $lines[] = self::line("dials $extension->number $other->number {$dial->outcome->value}", $dial);
             }
         }
         $lines[] = self::line('emergency', $plan->emergencyNumbers()->all());

@@ -59,7 +59,7 @@ final class BenchSplit
         $shares = [];
         $hands = $lanes = [];
         foreach ($order as $i) {
-            $lane = 'fixed' === $draft->how ? (string) $devices[$i]->factory->address : '#'.$i;
+            $lane = StopKind::Fixed === $draft->how ? (string) $devices[$i]->factory->address : '#'.$i;
             $best = null;
             foreach ($this->loads as $bench => $load) {
                 $ends = $load + max(

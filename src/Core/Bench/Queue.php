@@ -89,7 +89,7 @@ final readonly class Queue
         $drafts = array_map(StopDraft::withFactoryAddress(...), $chains);
         foreach ($other as $how => $devices) {
             if ([] !== $devices) {
-                $drafts[] = StopDraft::apart($how, $devices);
+                $drafts[] = StopDraft::apart(StopKind::from($how), $devices);
             }
         }
 
@@ -110,7 +110,7 @@ final readonly class Queue
         foreach ($drafts as $number => $draft) {
             foreach ($draft->devices() as $device) {
                 $of[$device->key] = $number;
-                if ('fixed' === $draft->how) {
+                if (StopKind::Fixed === $draft->how) {
                     $wakes[(string) $device->factory->address][$number] = $device;
                 }
             }
@@ -145,9 +145,9 @@ final readonly class Queue
                 static fn (int $one): bool => [] === array_intersect_key($addresses[$one] ?? [], $left),
             );
             $free = array_values([] !== $free ? $free : array_keys($left));
-            usort($free, static fn (int $a, int $b): int => [$drafts[$a]->rank(), $drafts[$a]->how, $a] <=> [
+            usort($free, static fn (int $a, int $b): int => [$drafts[$a]->rank(), $drafts[$a]->how->value, $a] <=> [
                 $drafts[$b]->rank(),
-                $drafts[$b]->how,
+                $drafts[$b]->how->value,
                 $b,
             ]);
             $next = $free[0];
@@ -283,7 +283,7 @@ final readonly class Queue
                 $taken[$text ?? ''] = true;
             }
         }
-        if ('fixed' === $draft->how) {
+        if (StopKind::Fixed === $draft->how) {
             foreach ($lanes as $i => $lane) {
                 if (\count($lane) > 1 && $i !== $swaps) {
                     $notes[] = new Message(
@@ -313,7 +313,7 @@ final readonly class Queue
         $laptop = null;
         $mask = null;
         $second = [];
-        if ('fixed' === $draft->how) {
+        if (StopKind::Fixed === $draft->how) {
             $networks = array_values(array_filter(array_map(
                 static fn (Device $device): ?Network => $device->factory->network(),
                 $devices,
@@ -344,10 +344,10 @@ final readonly class Queue
                     $second[$key] = $segment;
                 }
             }
-        } elseif ('link-local' === $draft->how) {
+        } elseif (StopKind::LinkLocal === $draft->how) {
             $mask = Mask::ofPrefix(16);
             $laptop = Ipv4::fromString('169.254.200.10');
-        } elseif ('dhcp' === $draft->how) {
+        } elseif (StopKind::Dhcp === $draft->how) {
             $notes[] = new Message('The laptop or the segment\'s server gives out the reservations below.');
         } else {
             $notes[] = new Message('No laptop needed: done by hand or by the administrator.');

@@ -17,7 +17,6 @@ final class Stop
     private array $left = [];
 
     /**
-     * @param string                                              $how     fixed, dhcp, link-local or by-hand
      * @param list<array{
      *     segment: string, address: Ipv4, mask: Mask,
      * }> $second  further addresses of the same adapter, to verify at the new addresses
@@ -28,7 +27,7 @@ final class Stop
      */
     public function __construct(
         public readonly int $number,
-        public readonly string $how,
+        public readonly StopKind $how,
         public readonly ?Ipv4 $laptop,
         public readonly ?Mask $mask,
         public readonly array $second,
@@ -98,7 +97,7 @@ final class Stop
         return [
             'stop' => $this->number,
             'bench' => $this->bench,
-            'how' => $this->how,
+            'how' => $this->how->value,
             'laptop' => null === $this->laptop ? null : $this->laptop.$this->mask,
             'second' => array_map(
                 static fn (array $one): array => ['segment' => $one['segment'], 'address' => $one['address'].$one['mask']],

@@ -10,21 +10,20 @@ use Vorhut\Core\Plan\Device;
 final readonly class StopDraft
 {
     /**
-     * @param string                 $how     fixed, dhcp, link-local or by-hand
      * @param list<Device> $devices
      */
-    private function __construct(public string $how, private array $devices)
+    private function __construct(public StopKind $how, private array $devices)
     {
     }
 
     /** @param list<Device> $devices that wake up at addresses of their own kind */
     public static function withFactoryAddress(array $devices): self
     {
-        return new self('fixed', $devices);
+        return new self(StopKind::Fixed, $devices);
     }
 
     /** @param list<Device> $devices each with an address to itself, or none */
-    public static function apart(string $how, array $devices): self
+    public static function apart(StopKind $how, array $devices): self
     {
         return new self($how, $devices);
     }
@@ -63,7 +62,7 @@ final readonly class StopDraft
     {
         $by = [];
         foreach ($this->devices as $device) {
-            $by['fixed' === $this->how ? (string) $device->factory->address : '#'.$device->key][] = $device;
+            $by[StopKind::Fixed === $this->how ? (string) $device->factory->address : '#'.$device->key][] = $device;
         }
         [$by, $swapping] = $this->withoutCircles($by);
         $before = [];

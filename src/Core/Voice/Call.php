@@ -40,7 +40,7 @@ final class Call
     ) {
     }
 
-    public function end(string $outcome, Message $why, ?Walk $walk = null): Dial
+    public function end(DialOutcome $outcome, Message $why, ?Walk $walk = null): Dial
     {
         return new Dial($this->from, $this->digits, $outcome, null, [...$this->steps, $why], false, $this->facts, $walk, $this->routing);
     }
@@ -63,10 +63,10 @@ final class Call
             CallRoutingEnd::Group => $this->group($routing),
             CallRoutingEnd::Menu => $this->menu($routing),
             CallRoutingEnd::Outside => $this->outside($routing),
-            CallRoutingEnd::Feature => $this->end('feature', $last),
-            CallRoutingEnd::Provider => $this->end('provider', $last),
-            CallRoutingEnd::Denied => $this->end('refused', $last),
-            CallRoutingEnd::Unknown, CallRoutingEnd::Incomplete, CallRoutingEnd::Loop => $this->end('nobody', $last),
+            CallRoutingEnd::Feature => $this->end(DialOutcome::Feature, $last),
+            CallRoutingEnd::Provider => $this->end(DialOutcome::Provider, $last),
+            CallRoutingEnd::Denied => $this->end(DialOutcome::Refused, $last),
+            CallRoutingEnd::Unknown, CallRoutingEnd::Incomplete, CallRoutingEnd::Loop => $this->end(DialOutcome::Nobody, $last),
         };
     }
 
@@ -93,7 +93,7 @@ final class Call
         $rings = $this->ringing($to);
         if (null === $rings['device']) {
             // Who says no has answered: nothing is led on, and no voicemail takes it.
-            return $rings['refuses'] ? $this->end('nobody', $rings['why'], $rings['walk']) : $this->onNoAnswer(
+            return $rings['refuses'] ? $this->end(DialOutcome::Nobody, $rings['why'], $rings['walk']) : $this->onNoAnswer(
                 $to,
                 $rings['why'],
                 $rings['walk'],
@@ -101,7 +101,7 @@ final class Call
             );
         }
 
-        return $this->onAnswer('device', $rings['device'], $rings['walk']);
+        return $this->onAnswer(DialOutcome::Device, $rings['device'], $rings['walk']);
     }
 
     /**
@@ -141,13 +141,13 @@ final class Call
         $this->facts->note('devices/'.($to->pbx ?? '').':analoguePorts', $ports);
         if (null === $pbx || 0 === $ports) {
             return $this->end(
-                'nobody',
+                DialOutcome::Nobody,
                 new Message('{to} is analogue, and {pbx} has no analogue port.', $at + ['pbx' => $pbx->tag ?? '?']),
             );
         }
         $this->steps[] = new Message('{pbx} rings the analogue port of {to}.', $at + ['pbx' => $pbx->tag]);
 
-        return $this->onAnswer('device', $pbx->key, null);
+        return $this->onAnswer(DialOutcome::Device, $pbx->key, null);
     }
 
     /**
@@ -195,14 +195,14 @@ final class Call
         }
         if ($to->voicemail) {
             return $this->end(
-                'voicemail',
+                DialOutcome::Voicemail,
                 new Message('No device answers for {to}: voicemail does. That is no pass. {reason}', $at + ['reason' => $why]),
                 $walk,
             );
         }
 
         return $this->end(
-            'nobody',
+            DialOutcome::Nobody,
             new Message('No device answers for {to}, and it has no voicemail (480). {reason}', $at + ['reason' => $why]),
             $walk,
         );
@@ -223,7 +223,7 @@ final class Call
             }
         }
         if (null !== $first) {
-            return $this->onAnswer('group', $first[0], $first[1]);
+            return $this->onAnswer(DialOutcome::Group, $first[0], $first[1]);
         }
         $otherwise = $routing->group->otherwise ?? '';
         if ('' !== $otherwise && ++$this->led <= self::LED_ON) {
@@ -232,7 +232,7 @@ final class Call
             return $this->follow($this->switching->dial($routing->ring[0], $otherwise, $this->at));
         }
 
-        return $this->end('nobody', new Message('Nobody of the group rings.'));
+        return $this->end(DialOutcome::Nobody, new Message('Nobody of the group rings.'));
     }
 
     private function menu(CallRouting $routing): Dial
@@ -248,7 +248,7 @@ final class Call
             )),
         ]);
 
-        return $this->onAnswer('menu', $pbx, null);
+        return $this->onAnswer(DialOutcome::Menu, $pbx, null);
     }
 
     private function fax(Extension $to): Dial
@@ -258,7 +258,7 @@ final class Call
             ? new Message('{to} takes faxes.', ['to' => $to->number])
             : new Message('{to} takes faxes and mails them to {mail}.', ['to' => $to->number, 'mail' => $to->mail]);
 
-        return $this->onAnswer('fax', $taker, null);
+        return $this->onAnswer(DialOutcome::Fax, $taker, null);
     }
 
     /** By the first of its trunks whose way holds. */
@@ -278,14 +278,14 @@ final class Call
                 $refuses = $this->withoutCodecOf($trunk);
                 if (null !== $refuses) {
                     // Who says no has answered: the next trunk is not asked (RFC 3261 §16.7).
-                    return $this->end('nobody', $refuses, $way->walk);
+                    return $this->end(DialOutcome::Nobody, $refuses, $way->walk);
                 }
                 $this->steps[] = '' === $routing->callerId
                     ? new Message('{sent} goes out by {trunk}, without a caller id.', $at)
                     : new Message('{sent} goes out by {trunk}, with the caller id {id}.', $at + ['id' => $routing->callerId]);
                 $this->deaf = [...$this->deaf, ...$way->sound];
 
-                return $this->onAnswer('outside', $trunk->far ?? '', $way->walk);
+                return $this->onAnswer(DialOutcome::Outside, $trunk->far ?? '', $way->walk);
             }
             $this->steps[] = new Message('{trunk} takes nothing: {reason}', $at + ['reason' => $way->outward]);
             $why = $way->outward;
@@ -293,7 +293,7 @@ final class Call
         }
 
         return $this->end(
-            'nobody',
+            DialOutcome::Nobody,
             new Message('None of the trunks takes {sent}: {reason}', ['sent' => $routing->sent, 'reason' => $why]),
             $walk,
         );
@@ -347,7 +347,7 @@ final class Call
     }
 
     /** Somebody answers: is there sound both ways? Whoever is outside speaks by the trunk, whose own hindrances are known already. */
-    private function onAnswer(string $outcome, string $device, ?Walk $ring): Dial
+    private function onAnswer(DialOutcome $outcome, string $device, ?Walk $ring): Dial
     {
         $deaf = $this->deaf;
         $media = null;

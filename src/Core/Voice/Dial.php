@@ -20,7 +20,6 @@ final readonly class Dial implements \JsonSerializable
     public const MEDIA_PORT = 40000;
 
     /**
-     * @param string        $outcome device, group, voicemail, menu, fax, feature, outside, provider, nobody, refused or barred
      * @param string|null   $rings   key of the device that rings first
      * @param list<Message> $steps   how it comes to that
      * @param bool          $sound   whether sound goes both ways
@@ -29,7 +28,7 @@ final readonly class Dial implements \JsonSerializable
     public function __construct(
         public string $from,
         public string $digits,
-        public string $outcome,
+        public DialOutcome $outcome,
         public ?string $rings,
         public array $steps,
         public bool $sound,
@@ -55,7 +54,7 @@ final readonly class Dial implements \JsonSerializable
         if ($plan->emergencyNumbers()->isMeant($digits)) {
             $call->routing = $routing;
 
-            return $call->end('barred', new Message(
+            return $call->end(DialOutcome::Barred, new Message(
                 '{digits} is an emergency number. Vorhut never dials it; the test is arranged with the centre and recorded by hand.',
                 $known,
             ));
@@ -63,13 +62,15 @@ final readonly class Dial implements \JsonSerializable
         $caller = null === $standIn ? Registration::of($model, $from) : Registration::fromOutpost($model, $from, $standIn);
         $facts->take($caller->facts);
         if (!$caller->holds) {
-            return $call->end('refused', new Message('{from} cannot dial: {reason}', $known + ['reason' => $caller->why]), $caller->walk);
+            $why = new Message('{from} cannot dial: {reason}', $known + ['reason' => $caller->why]);
+
+            return $call->end(DialOutcome::Refused, $why, $caller->walk);
         }
         $call->steps[] = $caller->why;
         if ($digits === $from->number) {
             $facts->note('extensions:'.$digits, $from->key);
 
-            return $call->end('refused', new Message('{from} dials itself: busy (486).', $known));
+            return $call->end(DialOutcome::Refused, new Message('{from} dials itself: busy (486).', $known));
         }
         $facts->note('extensions:'.$digits, $plan->extensionNumbered($digits)?->key);
 
@@ -85,7 +86,7 @@ final readonly class Dial implements \JsonSerializable
         $way = TrunkWay::of($model, $trunk);
         $facts->take($way->facts);
         if (null !== $way->inward) {
-            return $call->end('nobody', $way->inward, $way->walk);
+            return $call->end(DialOutcome::Nobody, $way->inward, $way->walk);
         }
         $call->deaf = $way->sound;
         $call->by = $trunk;
@@ -110,7 +111,7 @@ final readonly class Dial implements \JsonSerializable
     /** Somebody, or something that was meant, answers, and sound goes both ways; voicemail was not meant. */
     public function isAnswered(): bool
     {
-        return $this->sound && \in_array($this->outcome, ['device', 'group', 'menu', 'fax', 'outside'], true);
+        return $this->sound && $this->outcome->isAnswer();
     }
 
     /** @return array<string, mixed> */
@@ -119,7 +120,7 @@ final readonly class Dial implements \JsonSerializable
         return [
             'from' => $this->from,
             'digits' => $this->digits,
-            'outcome' => $this->outcome,
+            'outcome' => $this->outcome->value,
             'rings' => $this->rings,
             'sound' => $this->sound,
             'steps' => $this->steps,

@@ -13,6 +13,7 @@ use Vorhut\Core\Bench\Queue;
 use Vorhut\Core\Bench\RunSheet;
 use Vorhut\Core\Bench\StepMark;
 use Vorhut\Core\Bench\Stop;
+use Vorhut\Core\Bench\StopKind;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Mask;
 use Vorhut\Core\Net\Network;
@@ -166,12 +167,12 @@ final class QueueTest extends TestCase
     {
         $jobs = static fn (): Jobs => (new Jobs())->segment('s', '10.64.20.0/24', '10.64.20.1')
             ->device('c', 'room-codec', 's', ['address' => '10.64.20.51']);
-        self::assertSame(['fixed'], array_column(Queue::of($jobs()->plan())->stops, 'how'), 'nobody serves DHCP for one');
+        self::assertSame([StopKind::Fixed], array_column(Queue::of($jobs()->plan())->stops, 'how'), 'nobody serves DHCP for one');
         $stops = Queue::of($jobs()->device('p', 'desk-phone-poe', 's', ['address' => '10.64.20.31'])->plan())->stops;
-        self::assertSame(['dhcp'], array_column($stops, 'how'));
+        self::assertSame([StopKind::Dhcp], array_column($stops, 'how'));
         self::assertSame([['p'], ['c']], self::lanes($stops[0]));
         $stops = Queue::of($jobs()->device('v', 'ptz-camera', 's', ['address' => '10.64.20.31'])->plan())->stops;
-        self::assertSame(['fixed'], array_column($stops, 'how'), 'it shares the factory network of the camera');
+        self::assertSame([StopKind::Fixed], array_column($stops, 'how'), 'it shares the factory network of the camera');
     }
 
     public function testAFullFactoryNetworkIsSaid(): void
@@ -261,7 +262,7 @@ final class QueueTest extends TestCase
             ->device('w', 'managed-switch', 's', ['address' => '10.64.20.5'])->plan())->stops;
 
         self::assertSame([[['w']], [['x']], [['p']]], array_map(self::lanes(...), $stops));
-        self::assertSame('dhcp', $stops[2]->how);
+        self::assertSame(StopKind::Dhcp, $stops[2]->how);
     }
 
     public function testTheBoundIsNeverBeaten(): void

@@ -9,6 +9,7 @@ use Vorhut\Core\Bench\Queue;
 use Vorhut\Core\Bench\RunSheet;
 use Vorhut\Core\Bench\SheetValue;
 use Vorhut\Core\Bench\StepMark;
+use Vorhut\Core\Bench\StopKind;
 use Vorhut\Core\Catalogue\Step;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
@@ -312,11 +313,11 @@ final class RunSheetTest extends TestCase
     public function testTheCurrentStopIsWhereSomethingIsLeft(): void
     {
         $plan = self::plan();
-        self::assertSame('dhcp', Queue::of($plan)->currentFor($plan, 'Jo')?->how, 'the phone has the lower rank');
+        self::assertSame(StopKind::Dhcp, Queue::of($plan)->currentFor($plan, 'Jo')?->how, 'the phone has the lower rank');
         foreach ($plan->devices['p']->kind->steps as $step) {
             $plan = self::marked($plan, 'p', $step->code);
         }
-        self::assertSame('fixed', Queue::of($plan)->currentFor($plan, 'Jo')?->how);
+        self::assertSame(StopKind::Fixed, Queue::of($plan)->currentFor($plan, 'Jo')?->how);
         foreach ($plan->devices['c']->kind->steps as $step) {
             $plan = self::marked($plan, 'c', $step->code);
         }

@@ -10,6 +10,7 @@ use Vorhut\Core\Network\Walk\NetworkModel;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Voice\Dial;
+use Vorhut\Core\Voice\DialOutcome;
 use Vorhut\Core\Voice\Numbers;
 use Vorhut\Core\Voice\ProvisioningFile;
 use Vorhut\Tests\Support\Jobs;
@@ -48,17 +49,17 @@ final class DialTest extends TestCase
     {
         $dial = self::dial(self::job()->plan(), '2102');
 
-        self::assertSame(['device', 'p2', true], [$dial->outcome, $dial->rings, $dial->sound]);
+        self::assertSame([DialOutcome::Device, 'p2', true], [$dial->outcome, $dial->rings, $dial->sound]);
     }
 
     public function testEveryWayACallDoesNotRing(): void
     {
         $plan = self::job()->plan();
-        self::assertSame('barred', self::dial($plan, '112')->outcome, 'never an emergency number');
-        self::assertSame('barred', self::dial($plan, '0112')->outcome, 'nor behind the outside digit');
-        self::assertSame('nobody', self::dial($plan, '2177')->outcome);
-        self::assertSame('feature', self::dial($plan, '*97')->outcome);
-        self::assertSame('refused', self::dial($plan, '2101')->outcome);
+        self::assertSame(DialOutcome::Barred, self::dial($plan, '112')->outcome, 'never an emergency number');
+        self::assertSame(DialOutcome::Barred, self::dial($plan, '0112')->outcome, 'nor behind the outside digit');
+        self::assertSame(DialOutcome::Nobody, self::dial($plan, '2177')->outcome);
+        self::assertSame(DialOutcome::Feature, self::dial($plan, '*97')->outcome);
+        self::assertSame(DialOutcome::Refused, self::dial($plan, '2101')->outcome);
         self::assertStringContainsString('no trunk', (string) self::dial($plan, '022345')->steps[1]);
     }
 
@@ -66,16 +67,16 @@ final class DialTest extends TestCase
     {
         $told = static fn (string $codecs): Plan => self::job()->row('settings', ['key' => 'devices/p2#codecs', 'set' => $codecs])->plan();
         $dial = self::dial($told('G.729, Opus'), '2102');
-        self::assertSame(['nobody', false], [$dial->outcome, $dial->sound], 'who says no has answered: no voicemail takes it');
+        self::assertSame([DialOutcome::Nobody, false], [$dial->outcome, $dial->sound], 'who says no has answered: no voicemail takes it');
         self::assertStringContainsString('2101 offers G.722, G.711, P2 takes G.729, Opus: it refuses (488)', implode(' ', $dial->steps));
         self::assertContains('devices/p2:codecs=G.729, Opus', $dial->facts->texts());
-        self::assertSame('device', self::dial($told('G.729, G.711'), '2102')->outcome);
+        self::assertSame(DialOutcome::Device, self::dial($told('G.729, G.711'), '2102')->outcome);
         // An outpost has G.711 alone: what two phones could do between them it cannot try.
         $plan = $told('G.722');
         $extension = $plan->extensionNumbered('2101') ?? throw new \LogicException();
         $model = NetworkModel::of($plan, Face::Set);
-        self::assertSame('device', Dial::of($model, $extension, '2102')->outcome);
-        self::assertSame('nobody', Dial::of($model, $extension, '2102', 'outposts/v')->outcome);
+        self::assertSame(DialOutcome::Device, Dial::of($model, $extension, '2102')->outcome);
+        self::assertSame(DialOutcome::Nobody, Dial::of($model, $extension, '2102', 'outposts/v')->outcome);
         self::assertSame([], preg_grep('/codecs/', self::dial(self::job()->plan(), '2102')->facts->texts()), 'a default is no fact');
     }
 
@@ -106,10 +107,10 @@ final class DialTest extends TestCase
 
             return Dial::of(NetworkModel::of($plan, Face::Set), $from, '00049301234');
         };
-        self::assertSame('outside', $dialled('G.711')->outcome);
-        self::assertSame('outside', $dialled()->outcome, 'where nobody said what it takes');
+        self::assertSame(DialOutcome::Outside, $dialled('G.711')->outcome);
+        self::assertSame(DialOutcome::Outside, $dialled()->outcome, 'where nobody said what it takes');
         $refused = $dialled('G.729', 'Opus');
-        self::assertSame('nobody', $refused->outcome);
+        self::assertSame(DialOutcome::Nobody, $refused->outcome);
         self::assertStringContainsString(
             '2101 offers G.722, G.711, Provider takes G.729, Opus: it refuses (488).',
             (string) $refused->steps[\count($refused->steps) - 1],
@@ -125,7 +126,7 @@ final class DialTest extends TestCase
         $both = $jobs('00-00-5E-00-53-33');
         $dial = self::dial($both->plan(), '2102');
         $said = implode(' ', $dial->steps);
-        self::assertSame(['device', 'p2', true], [$dial->outcome, $dial->rings, $dial->sound]);
+        self::assertSame([DialOutcome::Device, 'p2', true], [$dial->outcome, $dial->rings, $dial->sound]);
         self::assertStringContainsString('P2 rings for 2102', $said);
         self::assertStringContainsString('P3 rings for 2102', $said);
         self::assertContains('terminals/t:macEntered=00-00-5E-00-53-33', $dial->facts->texts());
@@ -134,7 +135,7 @@ final class DialTest extends TestCase
 
         // The phone is deaf: the other one rings, and nobody speaks of voicemail.
         $deaf = self::dial($both->row('settings', ['key' => 'nics/p2.lan#gateway', 'set' => ''])->plan(), '2102');
-        self::assertSame(['device', 'p3'], [$deaf->outcome, $deaf->rings]);
+        self::assertSame([DialOutcome::Device, 'p3'], [$deaf->outcome, $deaf->rings]);
         self::assertStringContainsString('P2 does not ring for 2102: P2 does not reach PBX', implode(' ', $deaf->steps));
 
         // What is entered for the phone is not entered for another.
@@ -151,7 +152,7 @@ final class DialTest extends TestCase
         $jobs = self::job()->row('settings', ['key' => 'nics/p2.lan#gateway', 'set' => '']);
         $dial = self::dial($jobs->plan(), '2102');
 
-        self::assertSame('voicemail', $dial->outcome);
+        self::assertSame(DialOutcome::Voicemail, $dial->outcome);
         self::assertStringContainsString('P2 does not reach PBX', (string) $dial->steps[1]);
         self::assertFalse($dial->walk?->holds());
     }
@@ -183,7 +184,7 @@ final class DialTest extends TestCase
         }
         $dial = self::dial($jobs->plan(), '2102');
 
-        self::assertSame(['device', false], [$dial->outcome, $dial->sound]);
+        self::assertSame([DialOutcome::Device, false], [$dial->outcome, $dial->sound]);
     }
 
     public function testTransportsMustMeet(): void

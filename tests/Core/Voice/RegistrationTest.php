@@ -19,6 +19,7 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Proof\TestKind;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\Dial;
+use Vorhut\Core\Voice\DialOutcome;
 use Vorhut\Core\Voice\ProvisioningFile;
 use Vorhut\Core\Voice\Registration;
 use Vorhut\Tests\Support\Jobs;
@@ -160,7 +161,7 @@ final class RegistrationTest extends TestCase
         );
         self::assertSame('https://phones.example/x', ProvisioningFile::source($plan, $plan->devices['p']));
         $dial = Dial::of(NetworkModel::of($plan, Face::Set), $plan->extensions['x2101'], '2102');
-        self::assertSame(['device', 'o', true], [$dial->outcome, $dial->rings, $dial->sound], implode(' ', $dial->steps));
+        self::assertSame([DialOutcome::Device, 'o', true], [$dial->outcome, $dial->rings, $dial->sound], implode(' ', $dial->steps));
         foreach (TestPlan::of($plan)->tests as $test) {
             self::assertNotContains($test->kind, [TestKind::Register, TestKind::Call], 'its secret is not ours');
         }

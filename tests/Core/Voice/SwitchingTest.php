@@ -12,6 +12,7 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Voice\CallRouting;
 use Vorhut\Core\Voice\Decision;
 use Vorhut\Core\Voice\Dial;
+use Vorhut\Core\Voice\DialOutcome;
 use Vorhut\Core\Voice\Switching;
 use Vorhut\Tests\Support\Jobs;
 
@@ -219,7 +220,7 @@ final class SwitchingTest extends TestCase
             $digits,
         );
         $out = $dial(self::job(), '021234567');
-        self::assertSame(['outside', false], [$out->outcome, $out->sound]);
+        self::assertSame([DialOutcome::Outside, false], [$out->outcome, $out->sound]);
         self::assertStringContainsString('announces 10.64.20.10 for sound, and outside it is 203.0.113.2', implode(' ', $out->steps));
         $forward = [
             'router' => 'r',
@@ -236,18 +237,18 @@ final class SwitchingTest extends TestCase
         self::assertStringContainsString('which no provider can answer', implode(' ', $dial($untranslated, '021234567')->steps));
         // The first trunk has no far end, the second has: it takes over.
         $spare = $dial(self::job()->change('trunks', 't1', 'address', null), '021234567');
-        self::assertSame('outside', $spare->outcome);
+        self::assertSame(DialOutcome::Outside, $spare->outcome);
         self::assertStringContainsString('goes out by Spare', implode(' ', $spare->steps));
 
         $group = $dial(self::job(), '2300');
-        self::assertSame(['group', 'p2101', false], [$group->outcome, $group->rings, false]);
-        self::assertSame('barred', $dial(self::job(), '112')->outcome, 'never dialled, and yet');
+        self::assertSame([DialOutcome::Group, 'p2101', false], [$group->outcome, $group->rings, false]);
+        self::assertSame(DialOutcome::Barred, $dial(self::job(), '112')->outcome, 'never dialled, and yet');
         self::assertSame('callRoutes/emergency', ($dial(self::job(), '112')->routing?->way()[0] ?? null)?->record);
         $led = $dial(
             self::job()->change('accounts', 'a2102', 'macEntered', null)->change('extensions', 'x2102', 'forwardUnanswered', '2103'),
             '2102',
         );
-        self::assertSame(['device', 'p2103'], [$led->outcome, $led->rings]);
+        self::assertSame([DialOutcome::Device, 'p2103'], [$led->outcome, $led->rings]);
     }
 
     public function testWhatComesInFromOutsideNeedsAWayIn(): void
@@ -257,12 +258,13 @@ final class SwitchingTest extends TestCase
 
             return Dial::arriving(NetworkModel::of($plan, Face::Set), $plan->trunks['t1'], '4721000000', '2026-03-01 10:00');
         };
-        self::assertSame(['device', 'p2103'], [$in(self::job())->outcome, $in(self::job())->rings], 'registered: by the way that it asked');
+        $call = $in(self::job());
+        self::assertSame([DialOutcome::Device, 'p2103'], [$call->outcome, $call->rings], 'registered: by the way that it asked');
         $known = self::job()->change('trunks', 't1', 'registers', false);
         self::assertStringContainsString('no rule there leads 5060/udp on to PBX', implode(' ', $in($known)->steps));
         $led = $known->row('translations', ['key' => 's', 'router' => 'r', 'outside' => 'up', 'what' => 'forward', 'position' => 2,
             'inside' => '10.64.20.10', 'transport' => 'udp', 'portFirst' => 5060, 'portLast' => 5060]);
-        self::assertSame('device', $in($led)->outcome);
+        self::assertSame(DialOutcome::Device, $in($led)->outcome);
     }
 
     public function testWhatAProofStandsOnIsTheSameHoweverTheRuleIsKept(): void

@@ -18,6 +18,7 @@ use Vorhut\Core\Proof\TestSource;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\CallBranches;
 use Vorhut\Core\Voice\Dial;
+use Vorhut\Core\Voice\DialOutcome;
 
 /** Calls between telephones: made with the account of one, and by the telephone itself where its page can tell it to. */
 final readonly class PhoneCallTests implements TestSource
@@ -180,9 +181,9 @@ final readonly class PhoneCallTests implements TestSource
     {
         return new Prediction(
             match (true) {
-                'device' === $dial->outcome && $dial->sound => Outcome::DeviceAnswers,
-                'device' === $dial->outcome => Outcome::OneWaySound,
-                'voicemail' === $dial->outcome => Outcome::Voicemail,
+                DialOutcome::Device === $dial->outcome && $dial->sound => Outcome::DeviceAnswers,
+                DialOutcome::Device === $dial->outcome => Outcome::OneWaySound,
+                DialOutcome::Voicemail === $dial->outcome => Outcome::Voicemail,
                 default => Outcome::NotAnswered,
             },
             $dial->steps[array_key_last($dial->steps) ?? 0] ?? new Message(''),

@@ -78,7 +78,9 @@ final class AdminSheetTest extends TestCase
             'The plan has the router of this segment at 10.64.40.1.',
         ]];
         yield 'an address of a device' => ['segments/q:gateway', '10.64.40.31', [
-            'The plan has the router of this segment at 10.64.40.1.', '10.64.40.31 and 10.64.40.1: one digit too many.', 'CAM has this address.',
+            'The plan has the router of this segment at 10.64.40.1.',
+            '10.64.40.31 and 10.64.40.1: one digit too many.',
+            'CAM has this address.',
         ]];
         yield 'a VLAN that is free' => ['segments/q:vlan', '40', []];
         yield 'a VLAN that is taken' => ['segments/q:vlan', '20', ['V has VLAN 20 already.']];

@@ -1,0 +1,32 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Voice;
+
+/** Where a dialled number ends. */
+enum DialOutcome: string
+{
+    case Device = 'device';
+    case Group = 'group';
+    case Voicemail = 'voicemail';
+    case Menu = 'menu';
+    case Fax = 'fax';
+    case Feature = 'feature';
+    case Outside = 'outside';
+    /** A provider switches the call: its rules are not known here. */
+    case Provider = 'provider';
+    case Nobody = 'nobody';
+    case Refused = 'refused';
+    /** An emergency number: never dialled. */
+    case Barred = 'barred';
+
+    /** Whether a person, or a machine in a person's place, answers. */
+    public function isAnswer(): bool
+    {
+        return match ($this) {
+            self::Device, self::Group, self::Menu, self::Fax, self::Outside => true,
+            self::Voicemail, self::Feature, self::Provider, self::Nobody, self::Refused, self::Barred => false,
+        };
+    }
+}
