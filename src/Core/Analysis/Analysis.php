@@ -38,7 +38,7 @@ final class Analysis
     private ?array $progress = null;
     /** @var array<string, NetworkModel> */
     private array $models = [];
-    /** @var array<string, string>|null device → state */
+    /** @var array<string, DeviceState>|null device → state */
     private ?array $states = null;
 
     public function __construct(public readonly Plan $plan, private readonly Kept $kept = new NotKept())
@@ -149,28 +149,27 @@ final class Analysis
             && [] === array_filter($tests, static fn (TestResult $result): bool => Verdict::AsPlanned !== $result->verdict);
     }
 
-    /** boxed, bench, staged, proved or contrary */
-    public function stateOf(string $device): string
+    public function stateOf(string $device): DeviceState
     {
-        $this->states ??= $this->kept->get('states', fn (): array => array_map($this->state(...), $this->plan->devices));
+        $this->states ??= $this->kept->get('deviceStates', fn (): array => array_map($this->state(...), $this->plan->devices));
 
-        return $this->states[$device] ?? 'boxed';
+        return $this->states[$device] ?? DeviceState::Boxed;
     }
 
-    private function state(Device $device): string
+    private function state(Device $device): DeviceState
     {
         foreach ($this->proof()->at($device->key) as $result) {
             if (Verdict::Contrary === $result->verdict) {
-                return 'contrary';
+                return DeviceState::Contrary;
             }
         }
         $sheet = RunSheet::of($this->plan, $device);
 
         return match (true) {
-            $this->isProved($device->key) => 'proved',
-            $sheet->isDone() && [] !== $device->kind->steps => 'staged',
-            $sheet->isBegun() => 'bench',
-            default => 'boxed',
+            $this->isProved($device->key) => DeviceState::Proved,
+            $sheet->isDone() && [] !== $device->kind->steps => DeviceState::Staged,
+            $sheet->isBegun() => DeviceState::Bench,
+            default => DeviceState::Boxed,
         };
     }
 

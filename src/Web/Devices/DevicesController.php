@@ -109,7 +109,7 @@ final readonly class DevicesController
         $segments = $view->plan->segments;
         $orders = [
             'tag' => static fn (Device $device): string => $device->tag,
-            'state' => static fn (Device $device): string => $view->stateOf($device->key),
+            'state' => static fn (Device $device): string => $view->stateOf($device->key)->value,
             'address' => static fn (Device $device): int|string => Ipv4::tryFromString(
                 $device->nic()?->setting('address')->planned ?? '',
             )->number ?? '',

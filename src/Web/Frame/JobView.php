@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Web\Frame;
 
+use Vorhut\Core\Analysis\DeviceState;
 use Vorhut\Core\Analysis\AgreementBoard;
 use Vorhut\Core\Analysis\Analysis;
 use Vorhut\Core\Analysis\Board;
@@ -184,7 +185,7 @@ final class JobView
         return $this->analysis->isProved($device);
     }
 
-    public function stateOf(string $device): string
+    public function stateOf(string $device): DeviceState
     {
         return $this->analysis->stateOf($device);
     }

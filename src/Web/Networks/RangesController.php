@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Web\Networks;
 
+use Vorhut\Core\Analysis\DeviceState;
 use Symfony\Component\HttpFoundation\HeaderUtils;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
@@ -165,7 +166,7 @@ final readonly class RangesController
             if (null !== $line->expected && null !== $list->from && SweepVerdict::Missing === $line->verdict) {
                 $from = 'outposts/'.$list->from;
                 $broken = Walker::between($view->networkModel(Face::Set), $from, $line->expected->key, $list->port)->brokenHop();
-                $why = 'boxed' === $view->stateOf($line->expected->key)
+                $why = DeviceState::Boxed === $view->stateOf($line->expected->key)
                     ? new Message('{tag} is not plugged in yet.', ['tag' => $line->expected->tag])
                     : $broken?->text;
                 if (null !== $why) {

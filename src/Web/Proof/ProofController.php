@@ -75,7 +75,7 @@ final readonly class ProofController
             [
                 'tag' => static fn (Device $device): string => $device->tag,
                 'room' => static fn (Device $device): string => $device->room,
-                'state' => static fn (Device $device): string => $view->stateOf($device->key),
+                'state' => static fn (Device $device): string => $view->stateOf($device->key)->value,
             ],
         );
         $results = array_values(array_filter(

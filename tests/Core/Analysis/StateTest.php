@@ -32,7 +32,7 @@ final class StateTest extends TestCase
             ]);
         }
 
-        return (new Analysis($jobs->plan()))->stateOf('c');
+        return (new Analysis($jobs->plan()))->stateOf('c')->value;
     }
 
     public function testItIsProvedOnlyWhenEveryTestOfItIsAsPlanned(): void
