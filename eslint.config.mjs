@@ -2,7 +2,7 @@
 import js from '@eslint/js';
 
 const browser = Object.fromEntries(['window', 'document', 'localStorage', 'navigator', 'setTimeout', 'clearTimeout', 'setInterval', 'clearInterval', 'Alpine', 'htmx', 'requestAnimationFrame', 'matchMedia', 'fetch', 'location', 'URL', 'URLSearchParams', 'self', 'caches', 'FormData', 'TextDecoderStream'].map((name) => [name, 'readonly']));
-const node = Object.fromEntries(['process', 'console', 'setTimeout', 'clearTimeout', 'performance', 'URL', 'fetch', 'document', 'window', 'navigator', 'localStorage', 'getComputedStyle', 'Buffer', 'structuredClone', 'Event', 'innerWidth', 'Node'].map((name) => [name, 'readonly']));
+const node = Object.fromEntries(['process', 'console', 'setTimeout', 'clearTimeout', 'performance', 'URL', 'URLSearchParams', 'fetch', 'document', 'window', 'navigator', 'localStorage', 'getComputedStyle', 'Buffer', 'structuredClone', 'Event', 'innerWidth', 'Node'].map((name) => [name, 'readonly']));
 const rules = {
     ...js.configs.recommended.rules,
     eqeqeq: 'error',
@@ -13,5 +13,5 @@ const rules = {
 
 export default [
     { files: ['assets/*.js'], languageOptions: { sourceType: 'script', globals: browser }, rules },
-    { files: ['e2e/*.mjs', 'tests/**/*.mjs', '*.mjs'], languageOptions: { sourceType: 'module', globals: node }, rules },
+    { files: ['e2e/**/*.mjs', 'tests/**/*.mjs', '*.mjs'], languageOptions: { sourceType: 'module', globals: node }, rules },
 ];

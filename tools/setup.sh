@@ -320,7 +320,7 @@ start_files() {
 
 database_port() { sed -nE 's#^DATABASE_URL=.*@127\.0\.0\.1:([0-9]+)/.*#\1#p' "$STATE_DIR/env"; }
 database_answers() {
-    php -r '$u = parse_url(preg_replace("/^DATABASE_URL=/m", "", implode("", preg_grep("/^DATABASE_URL=/", file($argv[1])))));
+    timeout 5 php -r '$u = parse_url(preg_replace("/^DATABASE_URL=/m", "", implode("", preg_grep("/^DATABASE_URL=/", file($argv[1])))));
         try { new PDO("mysql:host=127.0.0.1;port=$u[port];dbname=vorhut", $u["user"], $u["pass"]); } catch (Throwable) { exit(1); }' "$STATE_DIR/env"
 }
 
