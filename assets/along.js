@@ -21,7 +21,10 @@
             told.textContent = mine ? words[mine.state] + ' · ' + (mine.why || words.unsent) : '';
             li.classList.toggle('waits', !!mine);
             li.classList.toggle('contradicts', !!(mine && mine.why));
-            li.querySelectorAll('.decide button').forEach(function (button) { button.hidden = !(mine && mine.why); });
+            li.querySelectorAll('.decide button').forEach(function (button) {
+                /* Against another person's mark one decides; a mark that is refused is made again with its reason, or dropped. */
+                button.hidden = !(mine && mine.why) || (button.dataset.decide === 'drop') === !!mine.contradicts;
+            });
         });
         document.getElementById('unsent').textContent = marks.length ? words.count.replace('{n}', marks.length) : words.none;
     }
@@ -40,7 +43,7 @@
             var by = {};
             said.answers.forEach(function (one) { by[one.id] = one; });
             keep(kept().filter(function (one) { return !by[one.id] || by[one.id].why; }).map(function (one) {
-                if (by[one.id]) { one.why = by[one.id].why; one.force = false; }
+                if (by[one.id]) { one.why = by[one.id].why; one.contradicts = by[one.id].contradicts; one.force = false; }
                 return one;
             }));
             said.answers.filter(function (one) { return !one.why; }).forEach(function (one) {

@@ -38,8 +38,21 @@ test('a stop is worked without a connection, and nothing of it is lost', { timeo
         await page.waitForSelector('li.contradicts');
         assert.match(await step('unpack').locator('.mine').textContent(), /marked it done at/);
         assert.match(await page.textContent('#unsent'), /1 marks wait/);
+        assert.equal(await step('unpack').locator('[data-decide=drop]').isVisible(), false);
         await step('unpack').locator('[data-decide=theirs]').click();
         await page.waitForSelector('#unsent:has-text("All marks are sent")');
+
+        // A mark that is refused for another reason is nobody else's to decide: it is made again with the reason, or discarded.
+        const refusal = (route) => (route.request().method() === 'POST'
+            ? route.fulfill({ json: { answers: JSON.parse(new URLSearchParams(route.request().postData()).get('marks')).map((one) => ({ id: one.id, why: 'Write why.', contradicts: false })) } })
+            : route.continue());
+        await page.route('**/bench/along*', refusal);
+        await step('hook-up').locator('button[data-state=done]').click();
+        await page.waitForSelector('li.contradicts');
+        assert.equal(await step('hook-up').locator('[data-decide=mine]').isVisible(), false);
+        await step('hook-up').locator('[data-decide=drop]').click();
+        await page.waitForSelector('#unsent:has-text("All marks are sent")');
+        await page.unroute('**/bench/along*', refusal);
         await theirs.page.goto(`${base}/j/museum/bench?sel=devices/p-3`);
         assert.match(await theirs.page.textContent('#step-hook-up'), /The cable is short/);
         assert.deepEqual(theirs.complaints, []);

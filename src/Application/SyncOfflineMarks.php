@@ -7,8 +7,6 @@ namespace Vorhut\Application;
 use Vorhut\Core\Bench\MarkRefused;
 use Vorhut\Core\Bench\RunSheet;
 use Vorhut\Core\Bench\StepMark;
-use Vorhut\Core\Catalogue\Step;
-use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Mark;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
@@ -37,52 +35,46 @@ final readonly class SyncOfflineMarks
     /**
      * @param list<OfflineMark> $marks
      *
-     * @return list<array{id: string, why: Message|null}> why is null where the mark is stored, now or before
+     * @return list<OfflineAnswer> one for each mark
      */
     public function sync(Job $job, array $marks, User $by): array
     {
         $plan = $this->records->plan($job);
         $answers = [];
         foreach ($marks as $mark) {
-            $answers[] = ['id' => $mark->id, 'why' => $this->take($job, $plan, $mark, $by)];
+            $answers[] = $this->take($job, $plan, $mark, $by);
         }
 
         return $answers;
     }
 
     /** @param Plan $plan as it stands; afterwards with the mark, if it was taken */
-    private function take(Job $job, Plan &$plan, OfflineMark $offline, User $by): ?Message
+    private function take(Job $job, Plan &$plan, OfflineMark $offline, User $by): OfflineAnswer
     {
         $device = $plan->devices[$offline->device] ?? null;
         $step = $device?->kind->step($offline->step);
         if (null === $device || null === $step || null === $offline->mark) {
-            return new Message('This step no longer exists.');
+            return OfflineAnswer::refused($offline, new Message('This step no longer exists.'));
         }
         $at = $this->time($offline->at);
         $there = RunSheet::of($plan, $device)->mark($step);
         if (null !== $there && self::isSame($there, $offline->mark, $by, $at)) {
-            return null;
+            return OfflineAnswer::stored($offline);
         }
         if (null !== $there && !$offline->isFinal) {
-            return self::contradiction($there);
+            return OfflineAnswer::contradicted($offline, self::contradiction($there));
         }
-
-        return $this->store($job, $plan, $device, $step, $offline->mark, $by, $at);
-    }
-
-    private function store(Job $job, Plan &$plan, Device $device, Step $step, StepMark $mark, User $by, string $at): ?Message
-    {
         try {
-            $plan = $this->markStep->mark($job, $plan, $device, $step, $mark, $by, $at);
+            $plan = $this->markStep->mark($job, $plan, $device, $step, $offline->mark, $by, $at);
         } catch (MarkRefused $e) {
-            return $e->message();
+            return OfflineAnswer::refused($offline, $e->message());
         } catch (Conflict|Refused $e) {
             $plan = $this->records->plan($job);
 
-            return $e->message();
+            return OfflineAnswer::refused($offline, $e->message());
         }
 
-        return null;
+        return OfflineAnswer::stored($offline);
     }
 
     /** Whether it was sent before, by a request whose answer did not arrive. */

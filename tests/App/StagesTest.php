@@ -286,12 +286,14 @@ final class StagesTest extends JobPagesTestCase
         self::assertSame(gmdate('Y-m-d'), substr($marks['hook-up']->at, 0, 10), 'a clock that is years ahead is not believed');
         self::assertSame(['a' => null], $send($mark), 'sent twice is taken once');
         self::assertStringContainsString('marked it done at', (string) $send(['state' => 'failed', 'note' => 'Broken.'] + $mark)['a']);
+        self::assertStringContainsString('"contradicts":true', (string) $this->browser->getResponse()->getContent());
         self::assertSame(MarkState::Done, $this->plan($this->fresh($this->job))->marksOf('fx-01')['unpack']->state);
         self::assertSame(['a' => null], $send(['state' => 'failed', 'note' => 'Broken.', 'force' => true] + $mark));
         self::assertSame(MarkState::Failed, $this->plan($this->fresh($this->job))->marksOf('fx-01')['unpack']->state);
         self::assertStringContainsString('no longer exists', (string) $send(['step' => 'no-such', 'id' => 'c'] + $mark)['c']);
         self::assertStringContainsString('no longer exists', (string) $send(['device' => ['x'], 'id' => 'd'] + $mark)['d']);
         self::assertSame('Write why.', $send(['step' => 'reach', 'state' => 'skipped', 'id' => 'e'] + $mark)['e']);
+        self::assertStringContainsString('"contradicts":false', (string) $this->browser->getResponse()->getContent());
         $early = $this->stepThatWaits();
         self::assertStringContainsString('If the step was done anyway, write why', (string) $send($early + ['id' => 'f'] + $mark)['f']);
         self::assertNull($send($early + ['id' => 'f', 'note' => 'The file came later.'] + $mark)['f']);
@@ -430,7 +432,8 @@ final class StagesTest extends JobPagesTestCase
         }
         $plan = $this->plan($this->job);
         self::assertSame(['ph-02', 'ph-9'], $plan->ringing($plan->extensions['x2102']));
-        self::assertStringContainsString('rings: PH-02', $this->page('services?from=2101&digits=2102')->text());
+        self::assertStringContainsString('rings PH-02', $this->page('services?from=2101&digits=2102')->text());
+        self::assertStringContainsString('a menu answers', $this->page('services?from=2101&digits=2200')->text());
         self::assertStringContainsString('never dialled as a test', $this->page('services?from=2101&digits=112')->text());
     }
 

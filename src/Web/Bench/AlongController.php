@@ -10,6 +10,7 @@ use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
 use Twig\Environment;
+use Vorhut\Application\OfflineAnswer;
 use Vorhut\Application\OfflineMark;
 use Vorhut\Application\SyncOfflineMarks;
 use Vorhut\Core\Bench\RunSheet;
@@ -87,9 +88,10 @@ final readonly class AlongController
         );
         $answers = $this->syncOfflineMarks->sync($this->pages->job($slug), $marks, $this->pages->user());
 
-        return new JsonResponse(['answers' => array_map(fn (array $answer): array => [
-            'id' => $answer['id'],
-            'why' => null === $answer['why'] ? null : $this->words->say($answer['why']),
+        return new JsonResponse(['answers' => array_map(fn (OfflineAnswer $answer): array => [
+            'id' => $answer->id,
+            'why' => null === $answer->why ? null : $this->words->say($answer->why),
+            'contradicts' => $answer->contradicts,
         ], $answers)]);
     }
 }
