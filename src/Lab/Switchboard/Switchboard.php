@@ -6,7 +6,6 @@ namespace Vorhut\Lab\Switchboard;
 
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Plan\Extension;
-use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Trunk;
 use Vorhut\Core\Voice\CallRouting;
@@ -445,7 +444,7 @@ final class Switchboard
     {
         return null === $trunk->far
             ? $trunk->address
-            : Ipv4::tryFromString($plan->devices[$trunk->far]->nic()?->setting('address')->effective(Face::Set) ?? '');
+            : $plan->devices[$trunk->far]->nic()?->addressAsSet();
     }
 
     /** What the caller says that it is, for a rehearsal of another hour; else what the clock says. */

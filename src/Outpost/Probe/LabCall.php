@@ -35,18 +35,28 @@ final readonly class LabCall
     /** Why the lab does not make the call; null where it does. */
     public function refusal(): ?Message
     {
-        $extension = null === $this->trial->caller ? null : $this->plan->extensionNumbered($this->trial->caller);
         $hasCaller = null !== $this->outside() || (null !== $this->account?->host && null !== $this->phone());
 
         return match (true) {
             !$hasCaller => new Message('there is no account or no PBX to call through'),
             $this->plan->emergencyNumbers()->isMeant($this->trial->digits),
-            null !== $extension && CallBranches::ofCall($this->plan, $extension, $this->trial->digits)->reachesEmergency() => new Message(
-                'an emergency number: never dialled',
-            ),
+            true === $this->branches()?->reachesEmergency() => new Message('an emergency number: never dialled'),
             !$this->isPlayed() => new Message('the lab plays trunks over UDP only'),
             default => null,
         };
+    }
+
+    /** Where the call can end; null for a caller outside, whose call was followed when the test was planned. */
+    private function branches(): ?CallBranches
+    {
+        $caller = null === $this->trial->caller ? null : $this->plan->extensionNumbered($this->trial->caller);
+        $pressed = null;
+        foreach ($this->plan->menus as $menu) {
+            $pressed ??= $menu->number === $this->trial->digits ? $menu->choices[$this->trial->keys] ?? null : null;
+        }
+
+        // Of a menu only the key counts that is pressed.
+        return null === $caller ? null : CallBranches::ofCall($this->plan, $caller, $pressed ?? $this->trial->digits);
     }
 
     /** @throws NoAnswer where nobody can call from there */
