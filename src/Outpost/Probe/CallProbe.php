@@ -14,7 +14,7 @@ use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\DirectCall;
 
 /** A call with the account of a telephone, or directly to a codec; counted as answered only by whose address sends audio. */
-final readonly class CallProbe implements Probe
+final readonly class CallProbe implements Probe, NeedsSecrets
 {
     public function kind(): TestKind
     {

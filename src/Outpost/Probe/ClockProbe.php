@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Vorhut\Outpost\Probe;
 
-use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Proof\ProofTest;
 use Vorhut\Core\Proof\TestKind;
 
@@ -19,10 +18,5 @@ final readonly class ClockProbe implements Probe
     public function run(ProbeContext $context, ProofTest $test): Evidence
     {
         return (new ClockListener($context->access))->hear($context->place, $context->plan, $test);
-    }
-
-    public function secretOwners(Plan $plan, ProofTest $test): array
-    {
-        return [];
     }
 }

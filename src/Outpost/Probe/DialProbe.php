@@ -12,7 +12,7 @@ use Vorhut\Core\Proof\TestKind;
 use Vorhut\Core\Text\Message;
 
 /** A call that the telephone itself makes, told to by its page. */
-final readonly class DialProbe implements Probe
+final readonly class DialProbe implements Probe, NeedsSecrets
 {
     public function kind(): TestKind
     {
@@ -53,12 +53,9 @@ final readonly class DialProbe implements Probe
 
     public function secretOwners(Plan $plan, ProofTest $test): array
     {
-        $account = CallerAccount::of($plan, $test->caller);
-        $phones = array_map(
+        return array_map(
             static fn (?string $number): string => 'devices/'.($plan->extensionNumbered((string) $number)->phone ?? ''),
             [$test->caller, $test->called],
         );
-
-        return null === $account ? $phones : [$account->account->key, ...$phones];
     }
 }

@@ -130,9 +130,4 @@ final readonly class DiscoverProbe implements Probe
 
         return $found;
     }
-
-    public function secretOwners(Plan $plan, ProofTest $test): array
-    {
-        return [];
-    }
 }

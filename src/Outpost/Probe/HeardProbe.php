@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace Vorhut\Outpost\Probe;
 
 use Vorhut\Core\Media\GroupStream;
-use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Proof\ProofTest;
 use Vorhut\Core\Proof\TestKind;
 use Vorhut\Core\Text\Message;
@@ -26,10 +25,5 @@ final readonly class HeardProbe implements Probe
         return null === $sent
             ? Evidence::notAsked(new Message('nobody sends this stream to a group any more'))
             : (new StreamListener($context->access))->hear($context->plan, $context->place, $sent);
-    }
-
-    public function secretOwners(Plan $plan, ProofTest $test): array
-    {
-        return [];
     }
 }

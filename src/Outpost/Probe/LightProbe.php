@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace Vorhut\Outpost\Probe;
 
 use Vorhut\Core\Lighting\Patch;
-use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Proof\ProofTest;
 use Vorhut\Core\Proof\TestKind;
 use Vorhut\Core\Text\Message;
@@ -25,10 +24,5 @@ final readonly class LightProbe implements Probe
         return null === $universe
             ? Evidence::notAsked(new Message('nobody sends this universe any more'))
             : (new LightListener($context->access))->hear($context->place, $universe);
-    }
-
-    public function secretOwners(Plan $plan, ProofTest $test): array
-    {
-        return [];
     }
 }

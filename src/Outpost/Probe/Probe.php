@@ -4,7 +4,6 @@ declare(strict_types=1);
 
 namespace Vorhut\Outpost\Probe;
 
-use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Proof\ProofTest;
 use Vorhut\Core\Proof\TestKind;
 
@@ -19,7 +18,4 @@ interface Probe
      * @throws NoAnswer where the test cannot be made from there
      */
     public function run(ProbeContext $context, ProofTest $test): Evidence;
-
-    /** @return list<string> whose secrets the probe needs: `devices/KEY`, `devices/KEY#PURPOSE`, or the key of an account */
-    public function secretOwners(Plan $plan, ProofTest $test): array;
 }

@@ -6,7 +6,6 @@ namespace Vorhut\Outpost\Probe;
 
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Plan\Device;
-use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
 
 /** Where a probe stands, and the means that it has there. */
@@ -31,7 +30,7 @@ final readonly class ProbeContext
     /** The address of a device, as it was set, else planned. */
     public static function addressOf(?Device $device): ?Ipv4
     {
-        return Ipv4::tryFromString($device?->nic()?->setting('address')->effective(Face::Set) ?? '');
+        return $device?->nic()?->addressAsSet();
     }
 
     /** The same, where a probe may ask it: nothing is sent outside the networks of the job. */

@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace Vorhut\Outpost\Probe;
 
 use Vorhut\Core\Media\PushTarget;
-use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Proof\ProofTest;
 use Vorhut\Core\Proof\TestKind;
 use Vorhut\Core\Text\Message;
@@ -33,10 +32,5 @@ final readonly class PushProbe implements Probe
             $target->isSealed(),
             $target->url->latency(),
         );
-    }
-
-    public function secretOwners(Plan $plan, ProofTest $test): array
-    {
-        return [];
     }
 }

@@ -11,7 +11,7 @@ use Vorhut\Core\Proof\TestKind;
 use Vorhut\Core\Text\Message;
 
 /** Whether an authentication server answers the outpost as one of its clients (RFC 5997). */
-final readonly class RadiusProbe implements Probe
+final readonly class RadiusProbe implements Probe, NeedsSecrets
 {
     public function kind(): TestKind
     {

@@ -11,7 +11,6 @@ use Amp\TimeoutCancellation;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Net\Transport;
-use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\ProofTest;
 use Vorhut\Core\Proof\TestKind;
@@ -111,10 +110,5 @@ final readonly class ReachProbe implements Probe
         }
 
         return new Evidence(Outcome::Answers, new Message('the handshake was made, its certificate is trusted'), [$from, 'TLS']);
-    }
-
-    public function secretOwners(Plan $plan, ProofTest $test): array
-    {
-        return [];
     }
 }

@@ -10,7 +10,7 @@ use Vorhut\Core\Proof\TestKind;
 use Vorhut\Core\Text\Message;
 
 /** Whether the registrar accepts the account of a telephone. */
-final readonly class RegisterProbe implements Probe
+final readonly class RegisterProbe implements Probe, NeedsSecrets
 {
     public function kind(): TestKind
     {

@@ -6,7 +6,6 @@ namespace Vorhut\Outpost\Probe;
 
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Plan\Device;
-use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
 
 /** Whether what was heard came from a device of the plan. */
@@ -21,7 +20,7 @@ final readonly class SenderLookup
     {
         foreach ($plan->devices as $device) {
             foreach ($device->nics as $nic) {
-                $address = Ipv4::tryFromString($nic->setting('address')->effective(Face::Set) ?? '');
+                $address = $nic->addressAsSet();
                 if (null !== $address && $this->access->seenAs($address)->equals($from)) {
                     return $device->tag.' '.$address;
                 }
@@ -34,7 +33,7 @@ final readonly class SenderLookup
     public function isAt(?Device $device, Ipv4 $from): bool
     {
         foreach ($device->nics ?? [] as $nic) {
-            $address = Ipv4::tryFromString($nic->setting('address')->effective(Face::Set) ?? '');
+            $address = $nic->addressAsSet();
             if (null !== $address && $this->access->seenAs($address)->equals($from)) {
                 return true;
             }

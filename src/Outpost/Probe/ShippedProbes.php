@@ -4,6 +4,8 @@ declare(strict_types=1);
 
 namespace Vorhut\Outpost\Probe;
 
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Proof\ProofTest;
 use Vorhut\Core\Proof\TestKind;
 
 /** Every probe, by the kind of test that it makes. */
@@ -28,5 +30,13 @@ final class ShippedProbes
         }
 
         return null;
+    }
+
+    /** @return list<string> whose secrets the probe of a test needs, as NeedsSecrets names them */
+    public static function secretOwners(Plan $plan, ProofTest $test): array
+    {
+        $probe = self::of($test->kind);
+
+        return $probe instanceof NeedsSecrets ? $probe->secretOwners($plan, $test) : [];
     }
 }

@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace Vorhut\Outpost\Probe;
 
 use Vorhut\Core\Media\Test\StreamTests;
-use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Proof\ProofTest;
 use Vorhut\Core\Proof\TestKind;
 use Vorhut\Core\Text\Message;
@@ -31,10 +30,5 @@ final readonly class StreamProbe implements Probe
             $test->port->number ?? RtspCaller::PORT,
             StreamTests::expectedFormat($context->plan, $stream),
         );
-    }
-
-    public function secretOwners(Plan $plan, ProofTest $test): array
-    {
-        return [];
     }
 }

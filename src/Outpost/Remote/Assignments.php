@@ -100,7 +100,7 @@ final readonly class Assignments
         $keys = self::texts($order->what['tests'] ?? null);
         if (WorkOrder::PROVE === $order->kind) {
             foreach (TestRunner::testsOf($plan, $keys, false) as $test) {
-                foreach (ShippedProbes::of($test->kind)?->secretOwners($plan, $test) ?? [] as $owner) {
+                foreach (ShippedProbes::secretOwners($plan, $test) as $owner) {
                     $owners[$owner] = true;
                 }
             }
