@@ -59,7 +59,7 @@ final readonly class DialCommand
                 $dial->routing->decisions ?? [],
             ),
             ...array_map(strval(...), $dial->steps),
-            'outcome: '.$dial->outcome->value.(null === $dial->rings ? '' : ' '.($plan->devices[$dial->rings]->tag ?? $dial->rings)),
+            'outcome: '.$dial->outcome->label().(null === $dial->rings ? '' : ' at '.($plan->devices[$dial->rings]->tag ?? $dial->rings)),
         ]);
 
         return $dial->isAnswered() ? CommandInput::DONE : CommandInput::FOUND;

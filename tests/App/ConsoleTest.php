@@ -69,7 +69,7 @@ final class ConsoleTest extends TestCase
         yield 'directory as LDIF' => [['directory', 'demo/port.json', '--of=VC-01', '--ldif'], 0, '~^dn: cn=VC-02~m'];
         yield 'labels' => [['labels', 'demo/port.json'], 0, '~CAM-01 +10\.64\.30~'];
         yield 'keypad' => [['keypad', '00005e0053af', '--profile=mode-key'], 0, '~19 presses~'];
-        yield 'dial' => [['dial', 'demo/port.json', '--from=2101', '--digits=2102'], 0, '~outcome: device PH-02~'];
+        yield 'dial' => [['dial', 'demo/port.json', '--from=2101', '--digits=2102'], 0, '~outcome: rings at PH-02~'];
         yield 'dial, never' => [['dial', 'demo/port.json', '--from=2101', '--digits=112'], 1, '~outcome: barred~'];
         yield 'tests' => [['tests', 'demo/museum.json', '--format=json'], 0, '~"test": "call:301>303"~'];
         yield 'consistency' => [['consistency', 'demo/museum.json', '--format=json'], 0, '~"standing": "holds"~'];

@@ -29,4 +29,21 @@ enum DialOutcome: string
             self::Voicemail, self::Feature, self::Provider, self::Nobody, self::Refused, self::Barred => false,
         };
     }
+
+    public function label(): string
+    {
+        return match ($this) {
+            self::Device => 'rings',
+            self::Group => 'a group rings',
+            self::Voicemail => 'voicemail answers, no device rings',
+            self::Menu => 'a menu answers',
+            self::Fax => 'a fax machine answers',
+            self::Feature => 'a feature of the PBX',
+            self::Outside => 'goes outside',
+            self::Provider => 'goes to a provider, whose rules are not known here',
+            self::Nobody => 'nobody rings',
+            self::Refused => 'refused',
+            self::Barred => 'barred: an emergency number is never dialled as a test',
+        };
+    }
 }
