@@ -12,7 +12,6 @@ use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Catalogue\Step;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Plan\Device;
-use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\MarkState;
 use Vorhut\Core\Plan\SettingSlot;
 use Vorhut\Core\Proof\Outcome;
@@ -318,7 +317,7 @@ final class Technician
         if ($device->kind->has(Role::FileClient)) {
             return $this->day->registers($device, $this->standIn) ? null : 'it does not register';
         }
-        $address = Ipv4::tryFromString($device->nic()?->setting('address')->effective(Face::Set) ?? '');
+        $address = $device->nic()?->addressAsSet();
         $service = $device->serviceNamed('admin');
         if (null === $address || null === $service || null === $device->kind->admin) {
             return $this->standIn->isUp() || [] === $device->kind->activePorts() ? null : 'it does not come up';

@@ -60,6 +60,12 @@ final readonly class Nic
         return Ipv4::tryFromString($this->setting('address')->planned ?? '');
     }
 
+    /** As set, or as planned while nobody has set it. */
+    public function addressAsSet(): ?Ipv4
+    {
+        return Ipv4::tryFromString($this->setting('address')->effective(Face::Set) ?? '');
+    }
+
     /** Somebody has put an address into it: the allocator leaves it where it is. */
     public function isApplied(): bool
     {

@@ -5,7 +5,6 @@ declare(strict_types=1);
 namespace Vorhut\Core\Voice;
 
 use Vorhut\Core\Catalogue\Role;
-use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Network\Walk\NetworkModel;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
@@ -24,13 +23,13 @@ final readonly class Directory
         $entries = [];
         $model ??= NetworkModel::of($plan, Face::Set);
         foreach ($plan->devices as $other) {
-            $address = $other->nic()?->setting('address')->effective(Face::Set) ?? '';
-            if ($other->key === $device->key || !$other->kind->has(Role::DirectCallee) || null === Ipv4::tryFromString($address)) {
+            $address = $other->nic()?->addressAsSet();
+            if ($other->key === $device->key || !$other->kind->has(Role::DirectCallee) || null === $address) {
                 continue;
             }
             // Behind NAT it is dialled at another address than its own.
             $dialled = DirectCall::of($model, $device->key, $other)->dialled;
-            $address = null === $dialled ? $address : (string) $dialled;
+            $address = (string) ($dialled ?? $address);
             $entries[] = ['name' => $other->tag, 'room' => $other->room, 'address' => $address, 'uri' => 'sip:'.$address];
         }
         usort($entries, static fn (array $a, array $b): int => strnatcasecmp($a['name'], $b['name']));

@@ -31,7 +31,7 @@ final class FreeGroup
         return null;
     }
 
-    /** A group that every switch floods, or every host listens to, with the same MAC: 224.0.0.0/24 and those of discovery (RFC 5771 §4). */
+    /** A group with the same MAC that every switch floods or every host listens to: 224.0.0.0/24, or one of discovery (RFC 5771 §4). */
     public static function wellKnownTwin(Group $group): ?Group
     {
         foreach ($group->twins() as $twin) {

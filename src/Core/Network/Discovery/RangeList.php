@@ -7,7 +7,6 @@ namespace Vorhut\Core\Network\Discovery;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Net\Range;
-use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Row;
 
@@ -95,8 +94,8 @@ final readonly class RangeList
         $addresses = [];
         foreach ($plan->devices as $device) {
             $nic = $device->nic();
-            $address = Ipv4::tryFromString($nic?->setting('address')->effective(Face::Set) ?? '');
-            if (null !== $address && ($device->controlledFrom ?? $nic?->segment) === $from) {
+            $address = $nic?->addressAsSet();
+            if (null !== $address && ($device->controlledFrom ?? $nic->segment) === $from) {
                 $addresses[] = $address;
             }
         }

@@ -8,7 +8,6 @@ use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Net\Range;
 use Vorhut\Core\Plan\Device;
-use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Observation;
 use Vorhut\Core\Plan\Plan;
 
@@ -51,7 +50,7 @@ final readonly class Sweep
         $planned = $owner = [];
         foreach ($plan->nics as $nic) {
             $device = $plan->devices[$nic->device] ?? null;
-            $address = Ipv4::tryFromString($nic->setting('address')->effective(Face::Set) ?? '');
+            $address = $nic->addressAsSet();
             if (null !== $device && null !== $address && !$nic->passive) {
                 $planned[$address->number][] = [$device, $nic->mac];
             }
