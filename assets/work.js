@@ -273,10 +273,10 @@ document.addEventListener('DOMContentLoaded', async () => {
     }
 });
 
-/* Through the cloth by arrow keys: from cell to cell, over what is empty. */
+/* Through the matrix by arrow keys: from cell to cell, over what is empty. */
 document.addEventListener('keydown', (event) => {
     const step = { ArrowLeft: [0, -1], ArrowRight: [0, 1], ArrowUp: [-1, 0], ArrowDown: [1, 0] }[event.key];
-    const cell = step && event.target.closest?.('table[data-cloth] td');
+    const cell = step && event.target.closest?.('table[data-matrix] td');
     if (!cell || event.altKey || event.ctrlKey || event.metaKey) { return; }
     const rows = [...cell.closest('tbody').rows];
     let [row, column] = [rows.indexOf(cell.parentElement) + step[0], cell.cellIndex + step[1]];

@@ -5,12 +5,12 @@ import { base, cell, login, open, send, until } from './support.mjs';
 
 const job = `${base}/j/nordmole`;
 
-test('the loom by keyboard, opened down to one walk, and what if', { timeout: 240000 }, async () => {
+test('the matrix by keyboard, opened down to one walk, and what if', { timeout: 240000 }, async () => {
     const { browser, page, complaints } = await open();
     try {
         await login(page, 'lead');
         await page.goto(`${job}/networks/reach`);
-        const first = page.locator('table[data-cloth] tbody tr').first().locator('a').first();
+        const first = page.locator('table[data-matrix] tbody tr').first().locator('a').first();
         await first.focus();
         for (const key of ['ArrowRight', 'ArrowRight', 'ArrowDown', 'ArrowLeft']) { await page.keyboard.press(key); }
         const at = await page.evaluate(() => [document.activeElement.closest('td').cellIndex, document.activeElement.closest('tr').sectionRowIndex]);
@@ -47,7 +47,7 @@ test('the rules that the job needs, asked first, put into the plan, and taken ba
         await send(page, page.locator('button:has-text("Put these rules into the plan")'));
         assert.match(await page.textContent('main'), /nothing that is wanted is stopped by the rules of the plan/);
         await page.goto(`${job}/networks/reach`);
-        assert.equal(await page.locator('table[data-cloth] .knot-sign.wanted').count() > 0, true, 'a rule does not mend a gateway');
+        assert.equal(await page.locator('table[data-matrix] .knot-sign.wanted').count() > 0, true, 'a rule does not mend a gateway');
         await send(page, page.locator('button:has-text("Undo")'));
         await page.goto(`${job}/networks/rules`);
         assert.match(await page.textContent('main'), /Stopped today by the rules as they are in the plan/);

@@ -117,11 +117,12 @@ $took = [];
 foreach ($sizes as $devices => $segments) {
     $file = "$stateDir/job-$devices.json";
     is_file($file) || file_put_contents($file, $console('vorhut:generate', "--devices=$devices", "--segments=$segments", '--seed=7'));
-    foreach (['plan', 'check', 'tests', 'bench', 'loom', 'rules', 'budget'] as $command) {
+    foreach (['plan', 'check', 'tests', 'bench', 'reachability', 'rules', 'budget'] as $command) {
         [$seconds, $megabytes] = $run(["vorhut:$command", $file], $devices > 5000 ? 1 : 3);
         $took[$command][$devices] = $seconds;
-        $lines[] = sprintf('| `%s` | %s | %.2f s | %.1f | %.0f MB |', $command, number_format($devices), $seconds, $seconds / $unit, $megabytes);
-        $say(sprintf('%-6s %6d  %.2f s  %.0f MB', $command, $devices, $seconds, $megabytes));
+        $of = number_format($devices);
+        $lines[] = sprintf('| `%s` | %s | %.2f s | %.1f | %.0f MB |', $command, $of, $seconds, $seconds / $unit, $megabytes);
+        $say(sprintf('%-12s %6d  %.2f s  %.0f MB', $command, $devices, $seconds, $megabytes));
     }
 }
 file_put_contents("$stateDir/job-300.json", $console('vorhut:generate', '--devices=300', '--segments=6', '--seed=7'));
@@ -156,7 +157,8 @@ $room = static function () use ($lead): array {
 [$token, $device, $before] = $room();
 $change = static function (string $to) use ($lead, $token, $device, &$before): float {
     $seconds = $lead->ask('/j/big/edit', [
-        '_token' => $token, '_back' => '/j/big/devices', 'record' => 'devices/'.$device, 'field' => 'room', 'before' => $before, 'value' => $to,
+        '_token' => $token, '_back' => '/j/big/devices',
+        'record' => 'devices/'.$device, 'field' => 'room', 'before' => $before, 'value' => $to,
     ]);
     $before = $to;
 
@@ -195,7 +197,11 @@ file_put_contents("$stateDir/job-bare.json", json_encode($bare));
 $console('vorhut:import', '--slug=bare', "$stateDir/job-bare.json");
 $lead->ask('/j/bare/devices');
 $seconds = $lead->ask('/j/bare/devices/allocate', ['_token' => $lead->token()]);
-$other[] = sprintf('| addresses of 5,000 devices allocated and written as one change | ≤ 3 s | %.1f s (answer %d) |', $seconds, $lead->status);
+$other[] = sprintf(
+    '| addresses of 5,000 devices allocated and written as one change | ≤ 3 s | %.1f s (answer %d) |',
+    $seconds,
+    $lead->status,
+);
 $say(end($other));
 
 // Twenty people
@@ -241,7 +247,8 @@ if ('all' === $what) {
     }
     sort($times);
     $other[] = sprintf(
-        '| 20 people with that job open, one changing every second (%d pages, %d changes in 60 s): p95 of a page | ≤ 1 s, no 5xx | %.2f s, %d × 5xx |',
+        '| 20 people with that job open, one changing every second (%d pages, %d changes in 60 s): p95 of a page '
+            .'| ≤ 1 s, no 5xx | %.2f s, %d × 5xx |',
         count($times),
         $n,
         $times[(int) (0.95 * (count($times) - 1))],
@@ -257,7 +264,10 @@ file_put_contents('docs/measurements.md', implode("\n", [
     '',
     sprintf('- Date: %s', date('Y-m-d')),
     sprintf('- Machine: %d cores, %s, PHP %s', $cores, $cpu, PHP_VERSION),
-    sprintf('- Calibrated loop (3 million steps of arithmetic and hashing, best of five): %.2f s. "Ratio" below is seconds by this.', $unit),
+    sprintf(
+        '- Calibrated loop (3 million steps of arithmetic and hashing, best of five): %.2f s. "Ratio" below is seconds by this.',
+        $unit,
+    ),
     '',
     '## Whole processes',
     '',

@@ -13,14 +13,14 @@ use Vorhut\Core\Proof\Verdict;
 use Vorhut\Core\Text\Message;
 
 /**
- * The loom: column threads are the places one looks from, row threads the devices. The outer shape of a cell is what is computed, its
- * filling what was observed.
+ * The test matrix: a column for each place that is tested from, a row for each device. The outline of a cell shows what is predicted,
+ * its fill what was observed.
  */
 final readonly class MatrixDrawing
 {
     private const LEFT = 130;
     private const COLUMN = 112;
-    /** From cell to cell, and from thread to thread downwards. */
+    /** From cell to cell, and from row to row. */
     private const CELL = 28;
 
     /**
@@ -45,7 +45,7 @@ final readonly class MatrixDrawing
             $column[$result->test->from] = true;
             $row[$result->test->to] = true;
         }
-        // A column thread is as far from the next as its fullest crossing is wide.
+        // A column is as far from the next as its widest cell.
         $at = $widest = [];
         foreach ($results as $result) {
             $place = $result->test->from.'>'.$result->test->to;

@@ -4,10 +4,10 @@ declare(strict_types=1);
 
 namespace Vorhut\Web\Frame;
 
-use Vorhut\Core\Analysis\DeviceState;
 use Vorhut\Core\Analysis\AgreementBoard;
 use Vorhut\Core\Analysis\Analysis;
 use Vorhut\Core\Analysis\Board;
+use Vorhut\Core\Analysis\DeviceState;
 use Vorhut\Core\Analysis\Figures;
 use Vorhut\Core\Analysis\Findings;
 use Vorhut\Core\Analysis\Kept;

@@ -4,13 +4,13 @@ declare(strict_types=1);
 
 namespace Vorhut\Web\Networks;
 
-use Vorhut\Core\Analysis\DeviceState;
 use Symfony\Component\HttpFoundation\HeaderUtils;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\HttpKernel\Exception\NotFoundHttpException;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
+use Vorhut\Core\Analysis\DeviceState;
 use Vorhut\Core\Net\Range;
 use Vorhut\Core\Network\Discovery\RangeList;
 use Vorhut\Core\Network\Discovery\Sweep;

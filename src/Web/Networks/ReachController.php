@@ -60,7 +60,7 @@ final readonly class ReachController
         [$what, $error] = $this->whatIf($view, $face, $request->query->getString('edit'), $matrix);
 
         return $this->pages->show($view, 'networks', $request, [
-            'cloth' => $this->cloth($view, $matrix, array_values($window->items)),
+            'matrix' => $this->table($view, $matrix, array_values($window->items)),
             'window' => $window,
             'keep' => ['face' => $face->value],
             'path' => "/j/$slug/networks/reach",
@@ -80,7 +80,7 @@ final readonly class ReachController
      *     rows: list<array{segment: Segment, cells: list<array{verdict: string, crossing: Crossing, seen: Seen|null}>}>,
      * }
      */
-    private function cloth(JobView $view, ReachabilityMatrix $matrix, array $places): array
+    private function table(JobView $view, ReachabilityMatrix $matrix, array $places): array
     {
         $rows = [];
         $all = new Crossing();
