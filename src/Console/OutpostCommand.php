@@ -100,7 +100,7 @@ final readonly class OutpostCommand
         return CommandInput::DONE;
     }
 
-    /** What phones took at the quick door comes among the evidence of their jobs. */
+    /** Stores what phones fetched by the fast path as evidence of their jobs. */
     private function enter(OutputInterface $output): void
     {
         try {

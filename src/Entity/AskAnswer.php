@@ -21,7 +21,7 @@ class AskAnswer
     #[ORM\JoinColumn(name: 'job_id', nullable: false, onDelete: 'CASCADE')]
     public Job $job;
 
-    /** Which field it is for: Core\Ask\Asked::code(). */
+    /** The field that it is for, as AdminQuestion::code() names it. */
     #[ORM\Column(length: 190)]
     public string $code;
 

@@ -6,7 +6,7 @@ namespace Vorhut\Entity;
 
 use Doctrine\ORM\Mapping as ORM;
 
-/** That a phone took its file at the quick door, until it is entered among the evidence of its job. One for each minute, with a count. */
+/** That a phone fetched its file by the fast path, until that is stored as evidence of its job. One for each minute, with a count. */
 #[ORM\Entity]
 #[ORM\Table(name: 'fetch_note')]
 #[ORM\UniqueConstraint(columns: ['job_id', 'mac', 'address', 'minute'])]

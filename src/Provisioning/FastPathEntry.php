@@ -7,7 +7,7 @@ namespace Vorhut\Provisioning;
 use Vorhut\Core\Voice\FileShape;
 use Vorhut\Secrets\Secrets;
 
-/** The quick door as the web server reaches it: a connection of its own, and the answer sent. */
+/** The fast path as the web server calls it: with a connection of its own, and sending the answer. */
 final class FastPathEntry
 {
     /**

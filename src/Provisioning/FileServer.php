@@ -38,7 +38,7 @@ final readonly class FileServer
         private ChangeWriter $changes,
         private EvidenceLog $evidenceLog,
         private JournalClock $time,
-        private PhoneFileCache $cabinet,
+        private PhoneFileCache $phoneFiles,
         private Written $written,
     ) {
     }
@@ -86,7 +86,7 @@ final readonly class FileServer
             return $served;
         }
         $guard = FetchGuard::of($plan, $device);
-        $this->cabinet->lay($job, $stamp, $known, $served, $guard, $guard->until(
+        $this->phoneFiles->lay($job, $stamp, $known, $served, $guard, $guard->until(
             $this->firstSince($job, $known, $guard),
             (int) strtotime($this->time->now()),
         ));
@@ -122,7 +122,7 @@ final readonly class FileServer
             foreach ($device->nics as $nic) {
                 if (null !== $nic->mac) {
                     // Within a window the house decides, phone by phone: it lies there for its version alone.
-                    $this->cabinet->lay($job, $stamp, $nic->mac, $served, $guard, null === $guard->seconds ? null : 0);
+                    $this->phoneFiles->lay($job, $stamp, $nic->mac, $served, $guard, null === $guard->seconds ? null : 0);
                     ++$count;
                 }
             }

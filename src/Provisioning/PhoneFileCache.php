@@ -20,7 +20,7 @@ use Vorhut\Journal\Records;
 use Vorhut\Journal\Refused;
 use Vorhut\Secrets\Secrets;
 
-/** The files that lie ready for the quick door, and the notes of who took one, until they are entered among the evidence. */
+/** Files that are ready for the fast path, and the notes of who fetched one, until those are stored as evidence. */
 final readonly class PhoneFileCache
 {
     /** Notes that are entered at once. */
@@ -62,8 +62,8 @@ final readonly class PhoneFileCache
     }
 
     /**
-     * Enters what the quick door noted: evidence, and what the files put into the phones. Killed in the middle, it is entered whole the
-     * next time, and nothing twice.
+     * Stores what the fast path noted: evidence, and the values that the files put into the phones. After a kill in the middle it is
+     * stored whole the next time, and nothing twice.
      *
      * @return int how many notes
      */

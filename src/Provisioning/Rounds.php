@@ -12,14 +12,17 @@ final class Rounds
     /** @var array<int, string> job → the state for which its files lie ready */
     private array $ready = [];
 
-    public function __construct(private readonly Jobs $jobs, private readonly PhoneFileCache $cabinet, private readonly FileServer $files)
-    {
+    public function __construct(
+        private readonly Jobs $jobs,
+        private readonly PhoneFileCache $phoneFiles,
+        private readonly FileServer $files,
+    ) {
     }
 
     public function go(): void
     {
         foreach ($this->jobs->all() as $job) {
-            $this->cabinet->enter($job);
+            $this->phoneFiles->enter($job);
             $id = (int) $job->id;
             if (($this->ready[$id] ?? '') !== $job->filesStamp) {
                 $stamp = $job->filesStamp;

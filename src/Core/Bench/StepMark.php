@@ -11,8 +11,8 @@ final readonly class StepMark
 {
     /**
      * @param string                $note  the reason, where the state needs one
-     * @param array<string, string> $typed name on the sheet → value as typed into the device, where it differs from the plan; `-` for blank
-     * @param array<string, string> $read  name on the sheet → value as read off the device, `mac` and `serial` among them; '' was not read
+     * @param array<string, string> $typed name on the sheet → value as typed into the device, where the plan differs; `-` for blank
+     * @param array<string, string> $read  name on the sheet → value as read off the device, also `mac` and `serial`; '' was not read
      * @param string                $way   code of the way by which the step was done
      */
     public function __construct(

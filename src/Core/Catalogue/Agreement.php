@@ -6,7 +6,7 @@ namespace Vorhut\Core\Catalogue;
 
 use Vorhut\Core\Net\Malformed;
 
-/** Settings that have to agree on two or more devices: as data. Whether they do is computed in Core\Agreement. */
+/** Settings that must match on two or more devices, as data. Core\Consistency computes whether they do. */
 final readonly class Agreement
 {
     public const EVERY = ['account', 'port', 'device', 'segment'];

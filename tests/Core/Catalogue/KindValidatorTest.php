@@ -11,6 +11,7 @@ use Vorhut\Core\Catalogue\Agreement;
 use Vorhut\Core\Catalogue\Kind;
 use Vorhut\Core\Catalogue\KindValidator;
 use Vorhut\Core\Net\Malformed;
+use Vorhut\Core\Plan\Integrity;
 use Vorhut\Tests\Support\Jobs;
 
 final class KindValidatorTest extends TestCase
@@ -105,9 +106,13 @@ final class KindValidatorTest extends TestCase
     #[DataProvider('broken')]
     public function testEachMistakeIsSaidOnce(array $change, string $said): void
     {
-        $wrong = KindValidator::ofKind(Kind::fromArray('gate', array_replace(self::SOUND, $change)));
+        $kind = array_replace(self::SOUND, $change);
+        $wrong = KindValidator::ofKind(Kind::fromArray('gate', $kind));
         self::assertCount(1, $wrong, implode("\n", array_map(strval(...), $wrong)));
         self::assertStringContainsString($said, (string) $wrong[0]);
+
+        $row = ['key' => 'gate', 'source' => json_encode($kind, \JSON_THROW_ON_ERROR)];
+        self::assertEquals($wrong[0], Integrity::whyNotAKind(Jobs::catalogue(), $row), 'and a job refuses it for that');
     }
 
     public function testAnAgreementNamesWhatIsThere(): void

@@ -9,7 +9,6 @@ use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Network\Walk\Walker;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
-use Vorhut\Core\Plan\Facts;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\Prediction;
@@ -50,18 +49,11 @@ final readonly class RadiusTests implements TestSource
                 Outcome::Answers,
                 new Message('A server drops without a word what does not come from a client: every handset waits, and no log has a line.'),
                 $predictions,
-                static function () use ($predictions, $from, $server, $service): Prediction {
-                    $walk = Walker::between($predictions->model(), $from, $server->key, $service->port);
-                    $facts = new Facts();
-                    $facts->take($walk->facts);
-
-                    return new Prediction(
-                        $walk->holds() ? Outcome::Answers : Outcome::Silent,
-                        $walk->brokenHop()->text ?? new Message('The walk holds both ways.'),
-                        $facts,
-                        $walk,
-                    );
-                },
+                static fn (): Prediction => Prediction::ofWalk(
+                    Walker::between($predictions->model(), $from, $server->key, $service->port),
+                    Outcome::Answers,
+                    Outcome::Silent,
+                ),
                 $service->port,
             );
         }
