@@ -21,13 +21,6 @@ final class FreeAddress
         [0, 0x00FFFFFF], [0x7F000000, 0x7FFFFFFF], [0xE0000000, 0xFFFFFFFF], [0xA9FE0000, 0xA9FE00FF], [0xA9FEFF00, 0xA9FEFFFF],
     ];
 
-    /**
-     * @var \WeakMap<Plan, array<int, array<string, true>>>|null plan → address → who holds it, on whatever face
-     */
-    private static ?\WeakMap $held = null;
-    /** @var \WeakMap<Plan, list<Ipv4>>|null */
-    private static ?\WeakMap $laptops = null;
-
     /** @var array<int, true> */
     private array $taken = [];
     /** @var array<string, int> kind → no address below is free for it */
@@ -57,8 +50,7 @@ final class FreeAddress
     /** @return list<Ipv4> where the laptop stands while devices with one of their factory addresses are on the bench */
     private static function laptops(Plan $plan): array
     {
-        self::$laptops ??= new \WeakMap();
-        if (!isset(self::$laptops[$plan])) {
+        return $plan->derived->once(self::class, 'laptops', static function () use ($plan): array {
             $networks = [];
             foreach ($plan->devices as $device) {
                 $network = $device->factory->network();
@@ -66,22 +58,23 @@ final class FreeAddress
                     $networks[(string) $network] = $network;
                 }
             }
-            self::$laptops[$plan] = array_values(array_filter(array_map(
+
+            return array_values(array_filter(array_map(
                 static fn (Network $network): ?Ipv4 => LaptopAddress::in($plan, $network),
                 $networks,
             )));
-        }
+        });
+    }
 
-        return self::$laptops[$plan];
+    /** @return array<int, array<string, true>> address → who holds it, on whatever face */
+    private static function holders(Plan $plan): array
+    {
+        return $plan->derived->once(self::class, 'holders', static fn (): array => self::collectHolders($plan));
     }
 
     /** @return array<int, array<string, true>> */
-    private static function holders(Plan $plan): array
+    private static function collectHolders(Plan $plan): array
     {
-        self::$held ??= new \WeakMap();
-        if (isset(self::$held[$plan])) {
-            return self::$held[$plan];
-        }
         $holders = [];
         foreach ($plan->nics as $nic) {
             $value = $nic->setting('address');
@@ -99,7 +92,7 @@ final class FreeAddress
             $holders[$port->address->number]['routerPorts/'.$port->key] = true;
         }
 
-        return self::$held[$plan] = $holders;
+        return $holders;
     }
 
     /**

@@ -20,9 +20,6 @@ final class NamedAddresses
     private const NTP = '123/udp';
     private const SIP = '5060/udp';
 
-    /** @var \WeakMap<Plan, array<int, list<array{Message, string}>>>|null */
-    private static ?\WeakMap $of = null;
-
     /** @return list<Ipv4> */
     public static function all(Plan $plan): array
     {
@@ -49,9 +46,7 @@ final class NamedAddresses
     /** @return array<int, list<array{Message, string}>> address → what it is named for, and the port at which a device serves that */
     private static function of(Plan $plan): array
     {
-        self::$of ??= new \WeakMap();
-
-        return self::$of[$plan] ??= self::collect($plan);
+        return $plan->derived->once(self::class, 'named', static fn (): array => self::collect($plan));
     }
 
     /** @return array<int, list<array{Message, string}>> */

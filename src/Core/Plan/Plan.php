@@ -114,6 +114,7 @@ final class Plan
     /** @var array<string, string>|null phone → the hosted registrar of its number */
     private ?array $providers = null;
     private ?EmergencyNumbers $emergencyNumbers = null;
+    public readonly Derived $derived;
     private ?Country $country = null;
 
     /**
@@ -123,6 +124,7 @@ final class Plan
      */
     private function __construct(private readonly array $jobRow, private readonly array $rows, Catalogue $catalogue, ?self $like = null)
     {
+        $this->derived = new Derived();
         $this->catalogue = null !== $like ? $catalogue : $catalogue->with(array_map(
             static fn (array $row): string => (new Row($row))->text('source'),
             $rows['ownKinds'] ?? [],

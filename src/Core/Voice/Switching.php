@@ -31,18 +31,10 @@ final class Switching
     private readonly array $features;
     private readonly EmergencyNumbers $emergency;
 
-    /** Made once for a plan, which never changes: every call of it is asked here. */
+    /** One for a snapshot: every call of it is asked here. */
     public static function of(Plan $plan): self
     {
-        /** @var \WeakMap<Plan, self>|null $made */
-        static $made = null;
-        $made ??= new \WeakMap();
-        $one = $made[$plan] ?? null;
-        if (!$one instanceof self) {
-            $made[$plan] = $one = new self($plan);
-        }
-
-        return $one;
+        return $plan->derived->once(self::class, 'switching', static fn (): self => new self($plan));
     }
 
     private function __construct(private readonly Plan $plan)
