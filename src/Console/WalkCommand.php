@@ -17,6 +17,7 @@ use Vorhut\Core\Network\Walk\NetworkModel;
 use Vorhut\Core\Network\Walk\Walker;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\OutpostKey;
 
 #[AsCommand('vorhut:walk', 'Does A reach B, and does the answer come back?')]
 final readonly class WalkCommand
@@ -50,7 +51,7 @@ final readonly class WalkCommand
         if ('' === $from || '' === $to) {
             throw new BadInput('--from and --to are needed.');
         }
-        $source = isset($plan->segments[$from]) ? 'outposts/'.$from : $this->input->device($plan, $from)->key;
+        $source = isset($plan->segments[$from]) ? OutpostKey::on($from) : $this->input->device($plan, $from)->key;
         $target = $this->input->device($plan, $to)->key;
         $service = 0 === $port ? null : Port::of($transport, $port);
         $version = IpVersion::tryFrom($ip) ?? throw BadInput::because('--ip is 4 or 6, not "{ip}".', ['ip' => (string) $ip]);

@@ -17,6 +17,7 @@ use Vorhut\Core\Network\Walk\Walk;
 use Vorhut\Core\Network\Walk\Walker;
 use Vorhut\Core\Network\Walk\WirelessAccess;
 use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\OutpostKey;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\TranslationKind;
 use Vorhut\Socket\Loopback;
@@ -96,7 +97,7 @@ final class SimulatedNetwork
             }
         }
         foreach ([...array_keys($plan->segments), BenchSegment::KEY] as $segment) {
-            $this->name($this->model->outpost((string) $segment)?->ipv4(), 'outposts/'.$segment);
+            $this->name($this->model->outpost((string) $segment)?->ipv4(), OutpostKey::on($segment));
         }
         foreach ($plan->trunks as $trunk) {
             if (null === $trunk->far) {
@@ -266,7 +267,7 @@ final class SimulatedNetwork
 
     public function segmentOfOutpost(string $name): ?string
     {
-        return str_starts_with($name, 'outposts/') ? substr($name, 9) : null;
+        return OutpostKey::segment($name);
     }
 
     /** The address with which a datagram of a device arrives at another name, where a router between them puts its own in its place. */
@@ -276,7 +277,7 @@ final class SimulatedNetwork
         if (!\array_key_exists($key, $this->seenAs)) {
             $seen = [] === $this->model->plan->translations
                 ? null
-                : Walker::oneWay($this->model, $device, $to, Port::udp($toPort), $port)->seenAs;
+                : Walker::oneWay($this->model, $device, $to, Port::udp($toPort))->seenAs;
             $this->seenAs[$key] = $seen instanceof Ipv4 && !$this->holds($device, $seen) ? $seen : null;
         }
 
@@ -297,7 +298,7 @@ final class SimulatedNetwork
         $known = isset($this->flows[$answerOf]) && $now - $this->flows[$answerOf] < 120
             && null === $this->translatedTo($to, $toPort, $from, $fromPort);
         $key = $flow.($known ? ' known' : '');
-        $passes = $this->passed[$key] ??= $this->arrives(Walker::oneWay($this->model, $from, $to, Port::udp($toPort), $fromPort))
+        $passes = $this->passed[$key] ??= $this->arrives(Walker::oneWay($this->model, $from, $to, Port::udp($toPort)))
             || ($known && $this->answerReturns($to, $from, Port::udp($fromPort)));
         if ($passes) {
             $this->flows[$flow] = $now;

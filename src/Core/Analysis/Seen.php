@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Analysis;
 
+use Vorhut\Core\Plan\OutpostKey;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Proof\Verdict;
 
@@ -20,10 +21,11 @@ final readonly class Seen
         $seen = [];
         foreach ($proof->results as $result) {
             $to = ($plan->devices[$result->test->to] ?? null)?->nic()?->segment;
-            if (null === $to || !str_starts_with($result->test->from, 'outposts/')) {
+            $from = OutpostKey::segment($result->test->from);
+            if (null === $to || null === $from) {
                 continue;
             }
-            $pair = substr($result->test->from, 9).'>'.$to;
+            $pair = $from.'>'.$to;
             $before = $seen[$pair] ?? new self(0, 0, 0, 0);
             $seen[$pair] = new self(
                 $before->tests + 1,

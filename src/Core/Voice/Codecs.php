@@ -7,6 +7,7 @@ namespace Vorhut\Core\Voice;
 use Vorhut\Core\Catalogue\ValueType;
 use Vorhut\Core\Network\Walk\NetworkModel;
 use Vorhut\Core\Plan\Facts;
+use Vorhut\Core\Plan\OutpostKey;
 
 /** Which codecs the two ends of a call have, as they were told: without one in common there is no call (RFC 3264 §6: 488). */
 final class Codecs
@@ -21,7 +22,7 @@ final class Codecs
      */
     public static function of(NetworkModel $model, string $end, Facts $facts): ?array
     {
-        if (str_starts_with($end, 'outposts/')) {
+        if (null !== OutpostKey::segment($end)) {
             return self::OUTPOST;
         }
         $device = $model->plan->devices[$end] ?? null;

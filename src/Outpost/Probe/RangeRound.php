@@ -6,6 +6,7 @@ namespace Vorhut\Outpost\Probe;
 
 use Vorhut\Core\Network\Discovery\Answered;
 use Vorhut\Core\Network\Discovery\RangeList;
+use Vorhut\Core\Plan\OutpostKey;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Text\Message;
 
@@ -47,7 +48,7 @@ final readonly class RangeRound
         return [
             'key' => bin2hex(random_bytes(10)),
             'test' => $list->test(),
-            'from' => 'outposts/'.$list->from,
+            'from' => OutpostKey::on((string) $list->from),
             'onSite' => $this->access->isOnSite(),
             'outpost' => $place->outpost ?? '',
             'adapter' => $place->adapter->name ?? '',

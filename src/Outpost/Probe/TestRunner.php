@@ -7,6 +7,7 @@ namespace Vorhut\Outpost\Probe;
 use Amp\Future;
 use Vorhut\Core\Analysis\TestBatches;
 use Vorhut\Core\Analysis\TestPlan;
+use Vorhut\Core\Plan\OutpostKey;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Proof\ProofTest;
 use Vorhut\Core\Text\Message;
@@ -124,7 +125,7 @@ final readonly class TestRunner
     private function byProbe(ProofTest $test): Evidence
     {
         $probe = ShippedProbes::of($test->kind) ?? throw NoAnswer::notAsked(new Message('only a person can tell'));
-        $context = $this->from($this->places->on(substr($test->from, \strlen('outposts/'))), $test);
+        $context = $this->from($this->places->on((string) OutpostKey::segment($test->from)), $test);
 
         return $probe->run($context, $test)->from($context->place);
     }

@@ -7,6 +7,7 @@ namespace Vorhut\Outpost\Remote;
 use Vorhut\Core\Document\JobDocument;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Network\Discovery\RangeList;
+use Vorhut\Core\Plan\OutpostKey;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Row;
 use Vorhut\Core\Proof\Outcome;
@@ -138,7 +139,7 @@ final readonly class Assignments
             }
         }
         if (null !== $list) {
-            $of[$list->test()] = 'outposts/'.$list->from;
+            $of[$list->test()] = OutpostKey::on((string) $list->from);
         }
         $new = [];
         foreach (\array_slice($rows, 0, self::ROWS) as $row) {

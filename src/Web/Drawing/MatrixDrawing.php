@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Web\Drawing;
 
+use Vorhut\Core\Plan\OutpostKey;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Segment;
 use Vorhut\Core\Proof\Outcome;
@@ -57,10 +58,10 @@ final readonly class MatrixDrawing
         // The places from which most is asked stand first: what is far to the right is seen last.
         $asked = array_count_values(array_map(static fn (TestResult $result): string => $result->test->from, $results));
         $segments = $plan->segments;
-        $count = static fn (Segment $segment): int => $asked['outposts/'.$segment->key] ?? 0;
+        $count = static fn (Segment $segment): int => $asked[OutpostKey::on($segment->key)] ?? 0;
         uasort($segments, static fn (Segment $a, Segment $b): int => $count($b) <=> $count($a));
         foreach ($segments as $segment) {
-            $place = 'outposts/'.$segment->key;
+            $place = OutpostKey::on($segment->key);
             if (isset($column[$place])) {
                 $columns[$place] = ['key' => $segment->key, 'name' => $segment->name, 'x' => $x];
                 $x += max(self::COLUMN, self::CELL * (1 + ($widest[$place] ?? 0)));

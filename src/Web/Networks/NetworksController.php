@@ -15,6 +15,7 @@ use Vorhut\Core\Network\Walk\Cure;
 use Vorhut\Core\Network\Walk\NetworkModel;
 use Vorhut\Core\Network\Walk\Walker;
 use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\OutpostKey;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Segment;
 use Vorhut\Web\Drawing\AddressTape;
@@ -118,6 +119,6 @@ final readonly class NetworksController
     {
         $segment = $plan->segmentNamed($text);
 
-        return null === $segment ? $plan->deviceTagged(trim($text))->key ?? $text : 'outposts/'.$segment->key;
+        return null === $segment ? $plan->deviceTagged(trim($text))->key ?? $text : OutpostKey::on($segment->key);
     }
 }

@@ -20,6 +20,7 @@ use Vorhut\Core\Network\Walk\Walker;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\OutpostKey;
 use Vorhut\Core\Text\Message;
 use Vorhut\Exchange\Spreadsheet;
 use Vorhut\Journal\ChangeWriter;
@@ -164,7 +165,7 @@ final readonly class RangesController
         $because = [];
         foreach (\array_slice($sweep->lines, 0, self::SHOWN) as $line) {
             if (null !== $line->expected && null !== $list->from && SweepVerdict::Missing === $line->verdict) {
-                $from = 'outposts/'.$list->from;
+                $from = OutpostKey::on($list->from);
                 $broken = Walker::between($view->networkModel(Face::Set), $from, $line->expected->key, $list->port)->brokenHop();
                 $why = DeviceState::Boxed === $view->stateOf($line->expected->key)
                     ? new Message('{tag} is not plugged in yet.', ['tag' => $line->expected->tag])

@@ -18,6 +18,7 @@ use Vorhut\Core\Network\Reachability\WhatIf;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\EditNotation;
 use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\OutpostKey;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Segment;
 use Vorhut\Core\Text\Message;
@@ -121,7 +122,7 @@ final readonly class ReachController
                 continue;
             }
             $device = $plan->devices[$flow->to];
-            $place = str_starts_with($flow->from, 'outposts/')
+            $place = null !== OutpostKey::segment($flow->from)
                 ? substr($flow->from, 9)
                 : $plan->devices[$flow->from]->nic()->segment ?? '';
             if (!$matrix->cell($place, $device, $device->service($flow->port))->holds()) {

@@ -9,6 +9,7 @@ use Vorhut\Core\Net\Port;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Facts;
+use Vorhut\Core\Plan\OutpostKey;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\Prediction;
@@ -39,7 +40,7 @@ final readonly class ClockTests implements TestSource
             $tests[] = new ProofTest(
                 'clock:'.$network->segment,
                 TestKind::Clock,
-                'outposts/'.$network->segment,
+                OutpostKey::on($network->segment),
                 $meant->key,
                 new Message($network->isLeaderKnown()
                     ? 'One clock is heard on {segment}, that of {tag}'

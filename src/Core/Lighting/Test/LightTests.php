@@ -12,6 +12,7 @@ use Vorhut\Core\Net\Port;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Facts;
+use Vorhut\Core\Plan\OutpostKey;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\Prediction;
@@ -47,7 +48,7 @@ final readonly class LightTests implements TestSource
                 $tests[] = new ProofTest(
                     "light:$number:$segment",
                     TestKind::Light,
-                    'outposts/'.$segment,
+                    OutpostKey::on($segment),
                     $first[0]->key,
                     new Message('Universe {universe} is heard on {segment} from {tag}, with priority {priority}', $at),
                     Outcome::Heard,

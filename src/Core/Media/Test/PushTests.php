@@ -7,6 +7,7 @@ namespace Vorhut\Core\Media\Test;
 use Vorhut\Core\Media\PushTarget;
 use Vorhut\Core\Network\Walk\Walker;
 use Vorhut\Core\Plan\Facts;
+use Vorhut\Core\Plan\OutpostKey;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\Prediction;
@@ -33,7 +34,7 @@ final readonly class PushTests implements TestSource
             if (null === $segment || null === $taker || 'caller' !== $target->url->mode()) {
                 continue;
             }
-            $from = 'outposts/'.$segment->key;
+            $from = OutpostKey::on($segment->key);
             $at = ['tag' => $target->from->tag, 'taker' => $taker->tag, 'port' => $target->port->number, 'segment' => $segment->name];
             $tests[] = new ProofTest(
                 'push:'.$target->from->key,

@@ -12,6 +12,7 @@ use Vorhut\Core\Network\Walk\Walker;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Facts;
+use Vorhut\Core\Plan\OutpostKey;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Stream;
 use Vorhut\Core\Proof\Outcome;
@@ -44,7 +45,7 @@ final readonly class StreamTests implements TestSource
                 continue;
             }
             foreach (array_map(strval(...), array_keys(self::receivers($plan, $stream))) as $segment) {
-                $from = 'outposts/'.$segment;
+                $from = OutpostKey::on($segment);
                 $at = [
                     'stream' => $stream->name,
                     'tag' => $sender->tag,
@@ -109,7 +110,7 @@ final readonly class StreamTests implements TestSource
         return new ProofTest(
             'heard:'.$sent->stream->key.':'.$segment,
             TestKind::Heard,
-            'outposts/'.$segment,
+            OutpostKey::on($segment),
             $sent->sender->key,
             new Message(
                 null === $sent->payload

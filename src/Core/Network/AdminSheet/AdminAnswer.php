@@ -13,6 +13,7 @@ use Vorhut\Core\Network\Walk\Walker;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\OutpostKey;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Schema;
 use Vorhut\Core\Plan\SegmentCheck;
@@ -123,7 +124,7 @@ final readonly class AdminAnswer
             return array_values($odd);
         }
         foreach ($segments as $key) {
-            $from = 'outposts/'.$key;
+            $from = OutpostKey::on($key);
             if (null === $model->host($from)) {
                 continue;
             }

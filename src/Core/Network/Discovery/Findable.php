@@ -10,6 +10,7 @@ use Vorhut\Core\Network\Walk\NetworkModel;
 use Vorhut\Core\Network\Walk\Walker;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\OutpostKey;
 use Vorhut\Core\Text\Message;
 
 /** Whether a device is found from a place in one way, why, and where it is not, what would find it. */
@@ -100,13 +101,13 @@ final readonly class Findable implements \JsonSerializable
     /** Why an answer that a device sends to the address of an asker does not arrive; null where it does. */
     private static function lostAnswer(NetworkModel $model, string $place, Device $device): ?Message
     {
-        if (null === $model->host('outposts/'.$place)) {
+        if (null === $model->host(OutpostKey::on($place))) {
             return null;
         }
 
         $port = Port::udp(Walker::ASKING_PORT);
 
-        return Walker::oneWay($model, $device->key, 'outposts/'.$place, $port, $port->number)->brokenHop()?->text;
+        return Walker::oneWay($model, $device->key, OutpostKey::on($place), $port)->brokenHop()?->text;
     }
 
     /**
@@ -137,7 +138,7 @@ final readonly class Findable implements \JsonSerializable
     private static function byMulticast(NetworkModel $model, string $place, Device $device): array
     {
         $service = $device->serviceNamed('admin') ?? $device->services()[0] ?? null;
-        $walk = Walker::between($model, 'outposts/'.$place, $device->key, $service?->port);
+        $walk = Walker::between($model, OutpostKey::on($place), $device->key, $service?->port);
 
         return [$walk->holds(), $walk->brokenHop()->text ?? new Message('Its address answers.')];
     }
@@ -159,9 +160,9 @@ final readonly class Findable implements \JsonSerializable
         }
         $at += ['name' => $name, 'server' => (string) $server];
         foreach ($model->allHolders($server) as $host) {
-            $broken = null === $host->device || null === $model->host('outposts/'.$place)
+            $broken = null === $host->device || null === $model->host(OutpostKey::on($place))
                 ? null
-                : Walker::between($model, 'outposts/'.$place, $host->device, Port::udp(self::NAMES))->brokenHop();
+                : Walker::between($model, OutpostKey::on($place), $host->device, Port::udp(self::NAMES))->brokenHop();
             if (null !== $broken) {
                 return [false, new Message('The DNS server {server} is not reached: {why}', $at + ['why' => $broken->text])];
             }

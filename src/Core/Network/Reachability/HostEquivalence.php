@@ -11,6 +11,7 @@ use Vorhut\Core\Net\Transport;
 use Vorhut\Core\Network\Walk\Host;
 use Vorhut\Core\Network\Walk\NetworkModel;
 use Vorhut\Core\Plan\FilterRule;
+use Vorhut\Core\Plan\OutpostKey;
 
 /**
  * Which devices no router, mask or rule of a network can tell apart: for one of them all are asked. A device is like another when its
@@ -97,7 +98,7 @@ final class HostEquivalence
 
     private function ofEnd(string $end): string
     {
-        return Flow::OUTSIDE === $end || str_starts_with($end, 'outposts/') ? $end : $this->of($end);
+        return Flow::OUTSIDE === $end || null !== OutpostKey::segment($end) ? $end : $this->of($end);
     }
 
     /** @return list<Port> of the range of a flow, one of each part that filters and translations treat alike */

@@ -9,6 +9,7 @@ use Vorhut\Core\Net\Port;
 use Vorhut\Core\Network\Walk\NetworkModel;
 use Vorhut\Core\Network\Walk\Walker;
 use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\OutpostKey;
 use Vorhut\Core\Plan\Segment;
 
 /**
@@ -152,7 +153,7 @@ final class ReachabilityMatrix
     {
         ++$this->walked;
 
-        return Cell::of(Walker::between($this->model, 'outposts/'.$place, $device->key, $port));
+        return Cell::of(Walker::between($this->model, OutpostKey::on($place), $device->key, $port));
     }
 
     /** @return array<string, array<string, list<Device>>> */

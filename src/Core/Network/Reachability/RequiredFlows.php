@@ -18,6 +18,7 @@ use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\FileAddress;
+use Vorhut\Core\Plan\OutpostKey;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Stream;
 use Vorhut\Core\Text\Message;
@@ -75,7 +76,7 @@ final class RequiredFlows
 
     private function add(string $from, Device $to, Service $service, Message $why): void
     {
-        $here = str_starts_with($from, 'outposts/') ? substr($from, 9) : $this->plan->devices[$from]->nic()->segment ?? null;
+        $here = OutpostKey::segment($from) ?? $this->plan->devices[$from]->nic()->segment ?? null;
         $there = $to->nic()?->segment;
         if (null === $here || null === $there || $here === $there || $service->ownSubnetOnly) {
             return;
@@ -120,7 +121,7 @@ final class RequiredFlows
         }
         foreach ($device->services() as $service) {
             if (!\in_array($service->name, ['sip', 'media'], true)) {
-                $this->add('outposts/'.$segment->key, $device, $service, new Message('{tag} is controlled from {segment}.', [
+                $this->add(OutpostKey::on($segment->key), $device, $service, new Message('{tag} is controlled from {segment}.', [
                     'tag' => $device->tag,
                     'segment' => $segment->name,
                 ]));
@@ -491,7 +492,7 @@ final class RequiredFlows
             $port = Port::tryFromString('' === $test->port ? '80/tcp' : $test->port);
             $service = null === $port ? null : $device?->service($port);
             if (null !== $device && null !== $service && isset($this->plan->segments[$test->from])) {
-                $this->add('outposts/'.$test->from, $device, $service, new Message('A test of its own asks {tag} from {segment}.', [
+                $this->add(OutpostKey::on($test->from), $device, $service, new Message('A test of its own asks {tag} from {segment}.', [
                     'tag' => $device->tag,
                     'segment' => $this->plan->segments[$test->from]->name,
                 ]));
@@ -516,7 +517,7 @@ final class RequiredFlows
         }
         foreach ($places as [$here, $to, $flow]) {
             $this->addFlow(new Flow(
-                'outposts/'.$here,
+                OutpostKey::on($here),
                 $to->key,
                 $flow->port,
                 $flow->last,
@@ -525,7 +526,7 @@ final class RequiredFlows
                 isTest: true,
             ));
             if ('media' === $to->service($flow->port)?->name) {
-                $back = new Flow($to->key, 'outposts/'.$here, $flow->port, $flow->last, $flow->why, isServed: false, isTest: true);
+                $back = new Flow($to->key, OutpostKey::on($here), $flow->port, $flow->last, $flow->why, isServed: false, isTest: true);
                 $this->addFlow($back);
             }
         }

@@ -16,6 +16,7 @@ use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\FilterRule;
+use Vorhut\Core\Plan\OutpostKey;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
 
@@ -84,7 +85,7 @@ final class AdminPageOpened implements Rule
             $to = $plan->devices[$flow->to] ?? null;
             $from = $plan->devices[$flow->from] ?? null;
             if (null !== $to) {
-                $flows[null === $from ? substr($flow->from, \strlen('outposts/')) : $from->nic()->segment ?? ''][] = [$to, $flow->port];
+                $flows[null === $from ? (string) OutpostKey::segment($flow->from) : $from->nic()->segment ?? ''][] = [$to, $flow->port];
             }
         }
 

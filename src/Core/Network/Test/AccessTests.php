@@ -12,6 +12,7 @@ use Vorhut\Core\Network\Walk\Walker;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Facts;
+use Vorhut\Core\Plan\OutpostKey;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\Prediction;
@@ -58,7 +59,7 @@ final readonly class AccessTests implements TestSource
         Port $port,
         Message $covers,
     ): ProofTest {
-        $from = 'outposts/'.$segment;
+        $from = OutpostKey::on($segment);
 
         return new ProofTest(
             "reach:$segment>{$device->key}:$port",
@@ -94,7 +95,7 @@ final readonly class AccessTests implements TestSource
         return new ProofTest(
             "discover:$segment>{$device->key}",
             TestKind::Discover,
-            'outposts/'.$segment,
+            OutpostKey::on($segment),
             $device->key,
             new Message('{tag} is found from {segment}', $at),
             $device->nic()?->segment === $segment ? Outcome::FoundByGroup : Outcome::FoundByRange,
@@ -119,8 +120,8 @@ final readonly class AccessTests implements TestSource
                 return new Prediction(Outcome::NotFound, new Message('{tag} has no address.', $at), $facts);
             }
             // The probe asks from a port of its own, so the answer comes by unicast (RFC 6762 §6.7) and needs a way back.
-            $back = Walker::oneWay($model, $device->key, 'outposts/'.$segment, Port::udp(Walker::ASKING_PORT), Walker::ASKING_PORT);
-            if ($back->holds() || null === $model->host('outposts/'.$segment)) {
+            $back = Walker::oneWay($model, $device->key, OutpostKey::on($segment), Port::udp(Walker::ASKING_PORT));
+            if ($back->holds() || null === $model->host(OutpostKey::on($segment))) {
                 return new Prediction(
                     Outcome::FoundByGroup,
                     new Message('Asker and {tag} share {segment}; a group question reaches all of it (RFC 6762).', $at),
@@ -134,7 +135,7 @@ final readonly class AccessTests implements TestSource
                 $at + ['reason' => $back->brokenHop()->text ?? new Message('')],
             ), $facts, $back);
         }
-        $walk = Walker::between($model, 'outposts/'.$segment, $device->key, $service->port ?? Port::tcp(80));
+        $walk = Walker::between($model, OutpostKey::on($segment), $device->key, $service->port ?? Port::tcp(80));
         $facts->take($walk->facts);
 
         return new Prediction(

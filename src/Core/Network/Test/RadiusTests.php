@@ -9,6 +9,7 @@ use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Network\Walk\Walker;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\OutpostKey;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\Prediction;
@@ -38,7 +39,7 @@ final readonly class RadiusTests implements TestSource
             if (null === $server || null === $service || null === $segment) {
                 continue;
             }
-            $from = 'outposts/'.$segment->key;
+            $from = OutpostKey::on($segment->key);
             $key = "radius:$server->key:$segment->key";
             $tests[$key] ??= new ProofTest(
                 $key,

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Core\Network\Walk;
 
 use Vorhut\Core\Plan\Edit;
+use Vorhut\Core\Plan\OutpostKey;
 
 /**
  * Walks that a change could break, looked at before and after: to and from everybody whom it touches, and across the routers. Not every
@@ -31,12 +32,12 @@ final class AffectedPaths
     private static function pairs(NetworkModel $before, NetworkModel $after, Remedy $remedy): iterable
     {
         $places = array_map(
-            static fn (string $segment): string => 'outposts/'.$segment,
+            static fn (string $segment): string => OutpostKey::on($segment),
             \array_slice(array_map(strval(...), array_keys($before->plan->segments)), 0, self::PLACES),
         );
         foreach (array_map(strval(...), array_keys(self::changedDevices($before, $after, $remedy))) as $device) {
             foreach ($before->hostsOf($device) as $host) {
-                yield ['outposts/'.$host->segment, $device];
+                yield [OutpostKey::on($host->segment), $device];
             }
             foreach ($places as $place) {
                 yield [$place, $device];

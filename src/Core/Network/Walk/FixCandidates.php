@@ -16,6 +16,7 @@ use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\FilterRule;
 use Vorhut\Core\Plan\Nic;
+use Vorhut\Core\Plan\OutpostKey;
 use Vorhut\Core\Plan\RouterPort;
 use Vorhut\Core\Plan\Row;
 use Vorhut\Core\Plan\Segment;
@@ -150,7 +151,7 @@ final class FixCandidates
     {
         $nic = str_starts_with($host->ref, 'nics/') ? $this->model->plan->nics[substr($host->ref, 5)] ?? null : null;
         if (null === $nic) {
-            $segment = str_starts_with($host->ref, 'outposts/') ? $this->model->segment($host->segment) : null;
+            $segment = null !== OutpostKey::segment($host->ref) ? $this->model->segment($host->segment) : null;
             if (null !== $segment) {
                 $this->gatewayOfAll($segment);
             }

@@ -11,6 +11,10 @@ use Vorhut\Core\Text\Message;
 /** One stepping stone: where, what was decided there, on which facts. */
 final readonly class Hop implements \JsonSerializable
 {
+    /** The interface: `nics/KEY`, `routerPorts/KEY`, `outposts/SEGMENT`, or '' where none is known. */
+    public string $ref;
+    public string|Message $label;
+    public string $segment;
     private int $until;
 
     /**
@@ -19,15 +23,16 @@ final readonly class Hop implements \JsonSerializable
      */
     public function __construct(
         public bool $back,
-        public string $ref,
-        public string|Message $label,
-        public string $segment,
+        Spot $at,
         public Message $text,
         public ?Fault $fault,
         private Facts $read,
         private int $from,
     ) {
         $this->until = $read->mark();
+        $this->ref = $at->ref;
+        $this->label = $at->label;
+        $this->segment = $at->segment;
     }
 
     /** @return list<Fact> what was decided here on */

@@ -20,6 +20,7 @@ final readonly class Host
     /** Where it believes to be. */
     public ?Subnet $network;
     public ?Address $gatewayAddress;
+    public Spot $spot;
     /** @var array<string, string> field → the fact that it is so, in words that never change while the host does not */
     private array $facts;
 
@@ -46,6 +47,7 @@ final readonly class Host
             default => null,
         };
         $this->gatewayAddress = null === $gateway ? null : Ipv4::tryFromString($gateway) ?? Ipv6::tryFromString($gateway);
+        $this->spot = new Spot($ref, $label, $segment);
         $six = $address instanceof Ipv6 ? '6' : '';
         $this->facts = [
             'address' => $ref.':address'.$six.'='.($address ?? '?'),

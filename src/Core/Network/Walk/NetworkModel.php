@@ -17,6 +17,7 @@ use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\FilterRule;
 use Vorhut\Core\Plan\Nic;
+use Vorhut\Core\Plan\OutpostKey;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\RouterPort;
 use Vorhut\Core\Plan\Segment;
@@ -118,7 +119,7 @@ final class NetworkModel
             $gateway = null === $segment->gateway ? '' : (string) $segment->gateway;
             if (null !== $address) {
                 $this->put(new Host(
-                    'outposts/'.$segment->key,
+                    OutpostKey::on($segment->key),
                     new Message('Outpost'),
                     null,
                     $segment->key,
@@ -205,7 +206,7 @@ final class NetworkModel
 
     public function outpost(string $segment): ?Host
     {
-        return $this->hosts['outposts/'.$segment] ?? null;
+        return $this->hosts[OutpostKey::on($segment)] ?? null;
     }
 
     /** @return list<Host> */

@@ -14,6 +14,7 @@ use Vorhut\Core\Network\Walk\NetworkAsSet;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\OutpostKey;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\SettingChange;
 use Vorhut\Core\Text\Message;
@@ -39,7 +40,7 @@ final class AnnouncesWrongAddress implements Rule
                 continue;
             }
             foreach (array_keys($segments) as $segment) {
-                $call = DirectCall::of(NetworkAsSet::of($context), 'outposts/'.$segment, $system);
+                $call = DirectCall::of(NetworkAsSet::of($context), OutpostKey::on($segment), $system);
                 $isApart = null !== $call->dialled && null !== $call->announced && !$call->dialled->equals($call->announced);
                 if (null !== $call->noMedia && $isApart) {
                     yield self::finding($context, $system, (string) $segment, $call);

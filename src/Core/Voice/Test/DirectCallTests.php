@@ -7,6 +7,7 @@ namespace Vorhut\Core\Voice\Test;
 use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\OutpostKey;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\Prediction;
@@ -66,14 +67,14 @@ final readonly class DirectCallTests implements TestSource
         return new ProofTest(
             "direct:$segment>{$codec->key}",
             TestKind::Call,
-            'outposts/'.$segment,
+            OutpostKey::on($segment),
             $codec->key,
             new Message('{tag} is called directly from {segment}', $at),
             Outcome::DeviceAnswers,
             new Message('Codec {tag} answers without a PBX.', $at),
             $predictions,
             static function () use ($predictions, $segment, $codec): Prediction {
-                $call = DirectCall::of($predictions->model(), 'outposts/'.$segment, $codec);
+                $call = DirectCall::of($predictions->model(), OutpostKey::on($segment), $codec);
 
                 return new Prediction(
                     match (true) {

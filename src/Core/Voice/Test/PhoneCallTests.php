@@ -8,6 +8,7 @@ use Vorhut\Core\Net\Port;
 use Vorhut\Core\Network\Walk\Walker;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Extension;
+use Vorhut\Core\Plan\OutpostKey;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\Prediction;
@@ -113,14 +114,14 @@ final readonly class PhoneCallTests implements TestSource
         return new ProofTest(
             "call:{$caller->number}>{$called->number}",
             TestKind::Call,
-            'outposts/'.$segment,
+            OutpostKey::on($segment),
             (string) $called->phone,
             new Message('{caller} calls {called}, {tag} answers', $at),
             Outcome::DeviceAnswers,
             $covers,
             $predictions,
             static fn (): Prediction => self::prediction(
-                Dial::of($predictions->model(), $caller, $called->number, 'outposts/'.$segment),
+                Dial::of($predictions->model(), $caller, $called->number, OutpostKey::on($segment)),
             ),
             null,
             $caller->number,
@@ -147,7 +148,7 @@ final readonly class PhoneCallTests implements TestSource
         return new ProofTest(
             "dial:{$caller->number}>{$called->number}",
             TestKind::Dial,
-            'outposts/'.$segment,
+            OutpostKey::on($segment),
             (string) $called->phone,
             new Message('{phone} itself calls {called}, {tag} answers', $at),
             Outcome::DeviceAnswers,
@@ -155,7 +156,7 @@ final readonly class PhoneCallTests implements TestSource
             $predictions,
             static function () use ($predictions, $phone, $caller, $called, $segment): Prediction {
                 $port = $phone->serviceNamed('admin')->port ?? Port::tcp(80);
-                $page = Walker::between($predictions->model(), 'outposts/'.$segment, $phone->key, $port);
+                $page = Walker::between($predictions->model(), OutpostKey::on($segment), $phone->key, $port);
                 if (!$page->holds()) {
                     return new Prediction(
                         Outcome::NotAsked,

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Core\Voice\Test;
 
 use Vorhut\Core\Plan\Extension;
+use Vorhut\Core\Plan\OutpostKey;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\Prediction;
@@ -44,7 +45,7 @@ final readonly class RegisterTests implements TestSource
         return new ProofTest(
             'register:'.$extension->number,
             TestKind::Register,
-            'outposts/'.$segment,
+            OutpostKey::on($segment),
             (string) $extension->pbx,
             new Message('The account of {number} is accepted, asked from {segment}', $at),
             Outcome::Registered,
@@ -55,7 +56,7 @@ final readonly class RegisterTests implements TestSource
             $predictions,
             static function () use ($predictions, $extension, $segment): Prediction {
                 // The outpost asks with the account but from its own place: what it proves is the entry, the secret and the way.
-                $registration = Registration::fromOutpost($predictions->model(), $extension, 'outposts/'.$segment);
+                $registration = Registration::fromOutpost($predictions->model(), $extension, OutpostKey::on($segment));
 
                 return new Prediction(
                     match (true) {

@@ -1,0 +1,26 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Plan;
+
+/**
+ * The key of an outpost as the end of a walk, a flow or a test: `outposts/SEGMENT`. A device stands there by its own key, so that one
+ * string names either.
+ */
+final class OutpostKey
+{
+    private const PREFIX = 'outposts/';
+
+    /** @param string $segment key of the segment that it stands on */
+    public static function on(string $segment): string
+    {
+        return self::PREFIX.$segment;
+    }
+
+    /** @return string|null key of the segment of an outpost; null where the end is a device */
+    public static function segment(string $end): ?string
+    {
+        return str_starts_with($end, self::PREFIX) ? substr($end, \strlen(self::PREFIX)) : null;
+    }
+}
