@@ -398,6 +398,7 @@ final readonly class Records
     /** @param Stored $value */
     public static function put(object $record, string $field, string|int|float|bool|array|null $value): void
     {
+        // @phpstan-ignore property.dynamicName (the schema names the columns)
         $record->{$field} = $value;
     }
 }

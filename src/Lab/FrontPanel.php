@@ -42,7 +42,7 @@ final readonly class FrontPanel
                 'MAC' => [] === $kind->activePorts() ? '' : implode('-', str_split(strtoupper($state->mac), 2)),
                 'serial' => $state->serial(),
                 'login' => $state->labelLogin(),
-            ]),
+            ], static fn (?string $line): bool => '' !== (string) $line),
             'power' => match (true) {
                 !$state->powered => 'off',
                 $this->standIn->isUp() => 'on',
@@ -64,7 +64,10 @@ final readonly class FrontPanel
             return [];
         }
 
-        return array_values(array_filter([$state->get('address'), $state->get('hostName')]));
+        return array_values(array_filter(
+            [$state->get('address'), $state->get('hostName')],
+            static fn (?string $line): bool => '' !== (string) $line,
+        ));
     }
 
     public function power(bool $on): void

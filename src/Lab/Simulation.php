@@ -328,7 +328,7 @@ final class Simulation
         $wires = fn (StandIn $standIn): array => $standIn->state->onBench ? ['bench'] : array_values(array_filter(array_map(
             static fn (Nic $nic): ?string => $nic->segment,
             $this->plan->devices[$standIn->state->device]->activeNics(),
-        )));
+        ), static fn (?string $segment): bool => null !== $segment));
 
         return [] !== array_intersect($wires($one), $wires($other));
     }
@@ -704,6 +704,7 @@ final class Simulation
         $device = $this->plan->devices[$key];
         $known = $this->standIns[$key] ?? null;
         // The same kind is mostly the same object; two readings of one description are equal.
+        // @phpstan-ignore equal.notAllowed (compared value by value: a kind has no identity but its description)
         if (null !== $known && ($known->kind === $device->kind || $known->kind == $device->kind)) {
             return;
         }

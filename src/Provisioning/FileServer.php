@@ -220,7 +220,7 @@ final readonly class FileServer
             && $newest->int('status') === $served->status
             // Of the same kind: from how many addresses it comes is no news.
             && (null === $newest->value('why') ? null : Message::fromStored($newest->value('why'))->text) === $served->reason?->text
-            && strtotime($this->time->now()) - strtotime($newest->text('at')) < self::REFUSAL_SECONDS;
+            && (int) strtotime($this->time->now()) - (int) strtotime($newest->text('at')) < self::REFUSAL_SECONDS;
     }
 
     private static function byMac(Plan $plan, Mac $mac): ?Device

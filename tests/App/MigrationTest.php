@@ -227,9 +227,8 @@ final class MigrationTest extends ApplicationTestCase
 
     private function fill(string $json): void
     {
-        /** @var array<string, list<array<string, mixed>>> $document */
+        /** @var array{job: array<string, mixed>, ...<string, list<array<string, mixed>>>} $document */
         $document = json_decode($json, true);
-        /** @var array<string, mixed> $facts */
         $facts = $document['job'];
         $this->put('job', $facts + ['slug' => 'old', 'revision' => 7, 'fileToken' => str_repeat('a', 32), 'rehearsed' => 1]);
         $job = (int) $this->old->lastInsertId();

@@ -218,6 +218,7 @@ final class OutpostNetworkTest extends ApplicationTestCase
         self::service(EntityManagerInterface::class)->clear();
     }
 
+    /** @param \Closure(): bool $is */
     private function until(\Closure $is, string $what): void
     {
         for ($end = microtime(true) + 40; microtime(true) < $end; usleep(200_000)) {

@@ -46,6 +46,7 @@ final class StreamToolTest extends TestCase
         return new Process(['/usr/bin/srt-live-transmit', ...$arguments], null, null, null, 20);
     }
 
+    /** @param \Closure(): bool $holds */
     private static function until(\Closure $holds): void
     {
         for ($i = 0; $i < 60 && !$holds(); ++$i) {

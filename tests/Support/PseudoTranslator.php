@@ -15,7 +15,7 @@ final class PseudoTranslator implements TranslatorInterface, LocaleAwareInterfac
     /** @var array<string, true> what was asked for */
     public array $asked = [];
 
-    /** @param array<string, mixed> $parameters */
+    /** @param array<mixed> $parameters */
     public function trans(?string $id, array $parameters = [], ?string $domain = null, ?string $locale = null): string
     {
         if (null === $id || '' === $id) {

@@ -62,7 +62,7 @@ $edits = static function (Plan $plan, int $n) use ($chance, $one, $name): array 
                     $nic->record().'#gateway',
                     Face::Set,
                     $value->set,
-                    $chance->getInt(0, 2) ? '10.64.9.'.$chance->getInt(1, 9) : null,
+                    0 !== $chance->getInt(0, 2) ? '10.64.9.'.$chance->getInt(1, 9) : null,
                 ),
             ];
         case 2:

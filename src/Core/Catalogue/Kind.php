@@ -248,7 +248,7 @@ final readonly class Kind
     public function service(Port $port): ?Service
     {
         foreach ($this->services as $service) {
-            if ($service->port == $port) {
+            if ($service->port->equals($port)) {
                 return $service;
             }
         }

@@ -123,7 +123,7 @@ final class KindValidator
             $say('{kind}: its steps take more than a day.');
         }
         foreach ($kind->licences as $licence) {
-            foreach (array_filter([$licence->counts, $licence->wantedBy]) as $name) {
+            foreach (array_diff([(string) $licence->counts, (string) $licence->wantedBy], ['']) as $name) {
                 if (!self::knows($kind, $name)) {
                     $say('{kind}, licence {step}: "{name}" is no setting of it.', ['step' => $licence->code, 'name' => $name]);
                 }
@@ -168,6 +168,7 @@ final class KindValidator
                     str_starts_with($end->by ?? '', 'setting:') ? substr((string) $end->by, 8) : '',
                     (string) $end->with,
                 ],
+                static fn (string $one): bool => '' !== $one,
             ) as $one) {
                 if ($fromSettings && !isset($settings[$one]) && !isset(AgreementEnd::FIELDS[$one])) {
                     $wrong[] = new Message('{agreement}, {end}: no kind has a setting "{name}".', [

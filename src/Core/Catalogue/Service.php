@@ -22,6 +22,6 @@ final readonly class Service
     {
         $port = Port::tryFromString($number.'/'.$this->port->transport->value);
 
-        return null === $port || $port == $this->port ? $this : new self($this->name, $port, $this->ownSubnetOnly, $this->follows);
+        return null === $port || $port->equals($this->port) ? $this : new self($this->name, $port, $this->ownSubnetOnly, $this->follows);
     }
 }

@@ -96,9 +96,15 @@ final readonly class LinkLoad implements \JsonSerializable
     }
 
     /** Calls and control alone are not worth a drawing. */
+    /** @return list<string> records of the streams that it carries */
+    public function streams(): array
+    {
+        return array_values(array_diff(array_column($this->parts, 'ref'), ['']));
+    }
+
     public function carriesStreams(): bool
     {
-        return [] !== array_filter(array_column($this->parts, 'ref'));
+        return [] !== $this->streams();
     }
 
     /** How many more of so much each fit. */

@@ -107,7 +107,7 @@ final readonly class PushTarget
             null === $this->taker => null,
             null === $taken => new Message('{tag} pushes by SRT to {taker}, which takes none.', $at),
             'caller' !== $this->url->mode() => new Message('{tag} and {taker} both wait to be called.', $at),
-            $taken != $this->port => new Message('{tag} pushes to port {port} of {taker}, which takes it at {taken}.', $at),
+            !$taken->equals($this->port) => new Message('{tag} pushes to port {port} of {taker}, which takes it at {taken}.', $at),
             $this->isSealed($face) === $this->asksForSeal($face) => null,
             default => new Message($this->isSealed($face)
                 ? '{tag} pushes with a passphrase, and {taker} has none.'
@@ -120,7 +120,7 @@ final readonly class PushTarget
     {
         $taken = $this->takenAt($face);
 
-        return 'caller' === $this->url->mode() && $taken != $this->port ? $taken : null;
+        return 'caller' === $this->url->mode() && true !== $taken?->equals($this->port) ? $taken : null;
     }
 
     /** Where it is taken; null where it takes nothing by SRT. */

@@ -65,6 +65,11 @@ final readonly class Port implements \Stringable
         return self::of(Transport::from($found[2]), (int) $found[1]);
     }
 
+    public function equals(self $other): bool
+    {
+        return $this->number === $other->number && $this->transport === $other->transport;
+    }
+
     public function __toString(): string
     {
         return $this->number.'/'.$this->transport->value;

@@ -41,7 +41,10 @@ final readonly class CallRoute
             $row->textOrNull('timeFrame'),
             $row->int('strip'),
             $row->text('prepend'),
-            array_values(array_unique(array_filter([$row->text('trunk'), $row->text('trunk2'), $row->text('trunk3')]))),
+            array_values(array_unique(array_filter(
+                [$row->text('trunk'), $row->text('trunk2'), $row->text('trunk3')],
+                static fn (string $one): bool => '' !== $one,
+            ))),
         );
     }
 

@@ -64,7 +64,7 @@ final readonly class Device
     {
         foreach ($this->kind->services as $service) {
             $placed = $this->withPort($service, $face);
-            if ($placed->port == $port) {
+            if ($placed->port->equals($port)) {
                 return $placed;
             }
         }

@@ -106,7 +106,10 @@ final class CallGraph
             $this->names[Numbering::recordOf($to)] ??= $to->number;
         }
         if (CallRoutingEnd::Loop === $routing->end) {
-            $records = array_values(array_filter(array_map(static fn (Decision $one): string => $one->record, $routing->way())));
+            $records = array_values(array_filter(
+                array_map(static fn (Decision $one): string => $one->record, $routing->way()),
+                static fn (string $one): bool => '' !== $one,
+            ));
             $this->circle([] === $records ? [$record] : $records, array_map(
                 static fn (Decision $one): string => rtrim((string) $one->text, '.'),
                 $routing->way(),

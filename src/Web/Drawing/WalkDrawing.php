@@ -34,7 +34,7 @@ final readonly class WalkDrawing
         $columns = max(\count($out), \count($back), 3);
         $broken = $walk->brokenHop();
         // Out, the broken hop is the last and the room is behind it; back, the room is before it where enough hops have gone.
-        $room = $columns - ($broken?->back ? \count($back) : \count($out));
+        $room = $columns - (true === $broken?->back ? \count($back) : \count($out));
         if (null !== $broken && self::STEP * $room < self::LINE) {
             $columns += (int) ceil(self::LINE / self::STEP) - $room;
         }

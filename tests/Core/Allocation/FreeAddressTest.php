@@ -28,7 +28,7 @@ final class FreeAddressTest extends TestCase
             $jobs = (new Jobs())->segment('s', '10.64.30.0/'.$chance->getInt(26, 29), '10.64.30.1', [
                 'pools' => [$range()],
                 'reserved' => [['range' => $range(), 'for' => 'others']],
-                'blocks' => $chance->getInt(0, 1) ? [['range' => $range(), 'for' => 'ptz-camera']] : [],
+                'blocks' => 0 !== $chance->getInt(0, 1) ? [['range' => $range(), 'for' => 'ptz-camera']] : [],
             ]);
             for ($i = $chance->getInt(0, 12); $i > 0; --$i) {
                 $jobs->device('c'.$i, 'ptz-camera', 's', ['address' => '10.64.30.'.$chance->getInt(2, 60)]);

@@ -206,7 +206,10 @@ final class QueueTest extends TestCase
     public function testASettingOfTheLaptopReachesAChainOfNetworksAndThereAreAsFewAsCanBe(): void
     {
         $fewest = static function (array $networks, \Closure $apart): int {
-            /** @var list<Network> $networks */
+            /**
+             * @var list<Network>             $networks
+             * @var \Closure(int, int): bool $apart
+             */
             // By hand: every way to put them into groups, of which each is a chain and none holds two that are apart.
             $best = \count($networks);
             $try = static function (int $n, array $groups) use (&$try, &$best, $networks, $apart): void {

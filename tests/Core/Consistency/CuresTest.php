@@ -75,7 +75,7 @@ final class CuresTest extends TestCase
             self::assertCount(1, Agreements::of($plan->with($broken[0]->cure))->with(Standing::Holds));
         }
         self::assertSame(
-            [$cure ? $cure[0] : ('near' === $gives ? 'A' : 'B')],
+            [null !== $cure && '' !== $cure ? $cure[0] : ('near' === $gives ? 'A' : 'B')],
             array_map(static fn ($one): string => $one->name, $broken[0]->odd),
         );
     }

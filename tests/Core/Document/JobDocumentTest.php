@@ -49,7 +49,7 @@ final class JobDocumentTest extends TestCase
         $data['settings'][$value]['planned'] = '10.64.300.1';
         $data['filters'][0]['from'] = 'nowhere';
         array_unshift($data['settings'], ['key' => 'devices/nobody#hostName', 'planned' => 'x']);
-        ++$value;
+        $value = (int) $value + 1;
         self::assertEqualsCanonicalizing(
             [
                 '/devices/3/kind',

@@ -99,7 +99,7 @@ final class LinkTooFull implements Rule
             'link-too-full',
             $link->isFull() ? Severity::Blocks : Severity::Risk,
             Stage::Services,
-            ['cables/'.$link->cable, ...array_values(array_filter(array_column($link->parts, 'ref')))],
+            ['cables/'.$link->cable, ...$link->streams()],
             $link->isFull()
                 ? new Message('From {from} to {to} go {sum} Mbit/s, and the link has {mbps}.', $at)
                 : new Message(

@@ -108,7 +108,7 @@ final class AdminPageOpened implements Rule
                 continue;
             }
             $needed[$device->key] ??= [];
-            if ($port == $device->serviceNamed(self::SERVICE)?->port) {
+            if (true === $device->serviceNamed(self::SERVICE)?->port->equals($port)) {
                 $needed[$device->key]['admin'] = true;
             }
         }

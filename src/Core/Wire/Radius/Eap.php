@@ -50,7 +50,10 @@ final readonly class Eap implements \Stringable
     /** @return list<int> the methods that who does not want one would take; empty where he takes none */
     public function desiredMethods(): array
     {
-        return self::NAK === $this->type ? array_values(array_filter(array_map(ord(...), str_split($this->data)))) : [];
+        return self::NAK === $this->type ? array_values(array_filter(
+            array_map(ord(...), str_split($this->data)),
+            static fn (int $type): bool => 0 !== $type,
+        )) : [];
     }
 
     public function __toString(): string

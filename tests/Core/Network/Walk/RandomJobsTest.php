@@ -28,7 +28,7 @@ final class RandomJobsTest extends TestCase
         for ($seed = 1; $seed <= self::JOBS; ++$seed) {
             $random = new Randomizer(new Mt19937($seed));
             $plan = self::job($random)->plan();
-            $face = $random->getInt(0, 1) ? Face::Planned : Face::Seen;
+            $face = 0 !== $random->getInt(0, 1) ? Face::Planned : Face::Seen;
             [$from, $to] = [['d0', 'd1'], ['d1', 'd0'], ['d2', 'd3'], ['outposts/s0', 'd1']][$random->getInt(0, 3)];
             $port = Port::fromString(['80/tcp', '80/tcp', '80/tcp', '80/tcp', '554/tcp', '5060/udp'][$random->getInt(0, 5)]);
 
@@ -101,7 +101,7 @@ final class RandomJobsTest extends TestCase
                         'key' => 'd-'.$router,
                         'router' => $router,
                         'destination' => '10.40.0.0/16',
-                        'via' => $random->getInt(0, 4) ? $via : '10.40.99.6',
+                        'via' => 0 !== $random->getInt(0, 4) ? $via : '10.40.99.6',
                     ]);
                 }
             }
@@ -114,10 +114,10 @@ final class RandomJobsTest extends TestCase
                 'key' => 'f'.$f,
                 'router' => 'r0',
                 'position' => $f,
-                'from' => $random->getInt(0, 1) ? null : 's0',
-                'to' => $random->getInt(0, 1) ? null : 's1',
+                'from' => 0 !== $random->getInt(0, 1) ? null : 's0',
+                'to' => 0 !== $random->getInt(0, 1) ? null : 's1',
                 'transport' => ['any', 'tcp', 'udp'][$random->getInt(0, 2)],
-                'action' => $random->getInt(0, 1) ? 'allow' : 'deny',
+                'action' => 0 !== $random->getInt(0, 1) ? 'allow' : 'deny',
             ]);
         }
         for ($d = 0; $d < 5; ++$d) {
@@ -153,7 +153,7 @@ final class RandomJobsTest extends TestCase
             $job->device(
                 'd'.$d,
                 self::pick($random, ['ptz-camera', 'room-codec', 'lighting-node', 'streaming-encoder', 'desk-phone-poe']),
-                $random->getInt(0, 29) ? 's'.$s : null,
+                0 !== $random->getInt(0, 29) ? 's'.$s : null,
                 $values,
             );
         }
