@@ -133,7 +133,7 @@ final readonly class EditRecord
         if ('devices' === $edit->section && 'room' === $edit->field) {
             return [$edit, ...self::locations($plan, $edit)];
         }
-        $seen = 'settings' === $edit->section && 'set' === $edit->field ? $plan->setting($edit->key)->seen : null;
+        $seen = 'settings' === $edit->section && 'set' === $edit->field ? $plan->settings()->value($edit->key)->seen : null;
 
         return null === $seen || $seen === $edit->after ? [$edit] : [$edit, Edit::setting($edit->key, Face::Seen, $seen, null)];
     }
@@ -157,7 +157,7 @@ final readonly class EditRecord
     private static function fieldLabel(Plan $plan, FieldInput $input): Message|string
     {
         $ref = 'settings' === $input->section ? SettingRef::tryFromString($input->key) : null;
-        $setting = null === $ref ? null : $plan->definition($ref);
+        $setting = null === $ref ? null : $plan->settings()->definition($ref);
 
         return null === $setting ? $input->field : new Message($setting->label);
     }

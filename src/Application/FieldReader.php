@@ -120,7 +120,7 @@ final readonly class FieldReader
     {
         $ref = SettingRef::tryFromString($input->key) ?? throw NotEditable::because('There is no such setting.');
         $face = Face::tryFrom($input->field) ?? throw NotEditable::because('There is no such field.');
-        $setting = $plan->definition($ref) ?? throw NotEditable::because('There is no such setting.');
+        $setting = $plan->settings()->definition($ref) ?? throw NotEditable::because('There is no such setting.');
         // What was seen is evidence: a probe brings it, or the step of a run sheet that reads it.
         if (null !== $setting->secret || Face::Seen === $face || ($setting->found && Face::Planned !== $face)) {
             throw NotEditable::because('This value is not edited by hand.');
@@ -129,7 +129,7 @@ final readonly class FieldReader
             '' => null,
             // Left blank on purpose.
             '-' => $setting->blank ? '' : throw new Malformed('This must not be left blank.'),
-            default => $plan->readSetting($setting, $text),
+            default => $plan->settings()->read($setting, $text),
         };
 
         return Edit::setting($ref, $face, $read($input->before), $read($input->text));

@@ -67,7 +67,9 @@ final readonly class StreamCommand
                 '%s pushes to %s  %s',
                 $target->from->tag,
                 $target->url,
-                null === $target->taker ? 'nobody of this job' : $target->taker->tag.(true === $meets ? ' takes it' : ' TAKES IT OTHERWISE'),
+                null === $target->taker
+                    ? 'nobody of this job'
+                    : $target->taker->tag.(true === $meets ? ' takes it' : ' TAKES IT OTHERWISE'),
             );
             $pushes[] = ['from' => $target->from->tag, 'to' => $target->url, 'taker' => $target->taker?->tag, 'meets' => $meets];
         }

@@ -70,7 +70,7 @@ final readonly class LabelSheet
             $top += self::line($pdf, 'dejavusansmonob', trim($line['port'].' '.$line['address']), $size, $left, $top, $room);
         }
         $small = 0.105 * $h / self::POINT / 1.25;
-        foreach (array_filter([$lines[0]['mac'] ?? '', $label['room'], $label['kind']], static fn (string $one): bool => '' !== $one) as $text) {
+        foreach (array_diff([$lines[0]['mac'] ?? '', $label['room'], $label['kind']], ['']) as $text) {
             if ($top + $small * self::POINT * 1.25 <= $y + $h - 0.6) {
                 $top += self::line($pdf, 'dejavusans', $text, $small, $left, $top, $room);
             }

@@ -123,7 +123,7 @@ final class Simulation
             if (0 === $state->resets && $sheet->has(Effect::Resets)) {
                 $standIn->reset();
             }
-            foreach ($plan->slots($device) as $slot) {
+            foreach ($plan->settings()->slots($device) as $slot) {
                 $restart = $this->puts($state, $slot) || $restart;
             }
             // A phone's password comes with its file; anything else gets it typed in.

@@ -365,7 +365,7 @@ final class RehearsedDay
         foreach ($this->plan->devices as $device) {
             $worked = [] !== $device->kind->steps && !$device->kind->has(Role::Workstation);
             if ($worked) {
-                foreach ($this->plan->slots($device) as $slot) {
+                foreach ($this->plan->settings()->slots($device) as $slot) {
                     if (!self::isSeen($slot)) {
                         $unseen[] = $slot;
                     }

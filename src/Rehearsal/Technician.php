@@ -234,7 +234,7 @@ final class Technician
     private function secretsOf(Step $step): array
     {
         return array_values(array_filter($step->copies, function (string $name): bool {
-            $slot = $this->day->plan->slot($this->device(), $name);
+            $slot = $this->day->plan->settings()->slot($this->device(), $name);
 
             return null !== $slot?->setting->secret
                 && (['file'] !== $slot->setting->written || !$this->sheet()->has(Effect::Provisions));
@@ -297,7 +297,7 @@ final class Technician
         if ('serial' === $name) {
             return $shows['label']['serial'] ?? null;
         }
-        $slot = $this->day->plan->slot($this->device(), $name);
+        $slot = $this->day->plan->settings()->slot($this->device(), $name);
         $said = null === $slot ? '' : $shows['held'][$slot->local] ?? '';
 
         return null === $slot || '' === $said ? null : $slot->setting->read($said);

@@ -215,7 +215,7 @@ final class JournalTest extends ApplicationTestCase
         $this->write($job, 'Mara', Edit::setting($ref, Face::Set, '10.64.40.1', null));
         self::assertNull($this->plan($job)->row('settings', $ref));
         $this->undoStack()->undo($job, $this->undoStack()->undoable($job, 'Mara') ?? throw new \LogicException(), 'Mara');
-        self::assertSame('10.64.40.1', $this->plan($job)->setting($ref)->set);
+        self::assertSame('10.64.40.1', $this->plan($job)->settings()->value($ref)->set);
     }
 
     public function testAJobOutAndInAndOutAgainIsTheSameBytes(): void

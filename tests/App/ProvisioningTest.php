@@ -127,7 +127,7 @@ final class ProvisioningTest extends JobPagesTestCase
 
         $host = SettingRef::tryFromString('devices/ph-01#hostName');
         self::assertNotNull($host);
-        $known = $this->plan($this->job)->setting((string) $host);
+        $known = $this->plan($this->job)->settings()->value((string) $host);
         $this->write(Edit::setting($host, Face::Set, $known->set, 'typed'));
         self::assertSame([200, $body], $this->quick(), 'what was typed moves no file');
         $this->write(Edit::put('extensions', 'x2101', 'name', $this->plan($this->job)->extensions['x2101']->name, 'Gate A'));

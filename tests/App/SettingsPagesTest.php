@@ -34,7 +34,7 @@ final class SettingsPagesTest extends JobPagesTestCase
         foreach ($plan->devices as $device) {
             $page = $this->page('devices?sel=devices/'.$device->key);
             $fields = $page->filter('.ledger form.cell input[name=record]')->extract(['value']);
-            foreach ($plan->slots($device) as $slot) {
+            foreach ($plan->settings()->slots($device) as $slot) {
                 if (null === $slot->setting->secret && !$slot->setting->found) {
                     self::assertContains('settings/'.$slot->ref, $fields, $device->tag);
                     $seen[$slot->setting->name] = true;
@@ -93,13 +93,13 @@ final class SettingsPagesTest extends JobPagesTestCase
         self::service(Vault::class)->fill($this->fresh($this->job), $this->plan($this->job), 'Mara');
         $this->page('devices?sel=devices/ph-01');
         $this->send('/edit', ['record' => 'settings/accounts/a2101#lineLabel', 'field' => 'planned'], ['value' => 'Gate <1>']);
-        self::assertSame('Gate <1>', $this->plan($this->job)->setting('accounts/a2101#lineLabel')->planned);
+        self::assertSame('Gate <1>', $this->plan($this->job)->settings()->value('accounts/a2101#lineLabel')->planned);
         $token = $this->fresh($this->job)->fileToken;
         $this->browser->request('GET', "/p/$token/00005e005304.xml", server: ['REMOTE_ADDR' => '10.64.20.31']);
         $file = simplexml_load_string((string) $this->browser->getResponse()->getContent());
         self::assertInstanceOf(\SimpleXMLElement::class, $file);
         self::assertSame('Gate <1>', (string) $file->account['label']);
-        $told = $this->plan($this->job)->setting('accounts/a2101#lineLabel');
+        $told = $this->plan($this->job)->settings()->value('accounts/a2101#lineLabel');
         self::assertSame(['Gate <1>', 'File server'], [$told->set, $told->setBy], 'and is set from then on');
     }
 

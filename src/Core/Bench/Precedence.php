@@ -21,7 +21,7 @@ final readonly class Precedence
         foreach ($device->steps as $step) {
             foreach ($step->needs as $need) {
                 $keys = match ($need->word) {
-                    'staged' => [$this->plan->slot($device, $need->of)?->value->planned ?? ''],
+                    'staged' => [$this->plan->settings()->slot($device, $need->of)?->value->planned ?? ''],
                     'registrar-entry' => $this->registrars($device),
                     default => [],
                 };

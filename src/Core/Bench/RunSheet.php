@@ -241,7 +241,7 @@ final readonly class RunSheet
     /** Whether a name on the sheet means a port that is plugged in nowhere. */
     private function isOfUnusedPort(string $name): bool
     {
-        $port = $this->plan->slot($this->device, $name)?->port;
+        $port = $this->plan->settings()->slot($this->device, $name)?->port;
         $nic = null === $port || \count($this->device->nics) < 2 ? null : $this->device->nicNamed($port);
 
         return null !== $nic && null === $nic->segment;
@@ -268,7 +268,7 @@ final readonly class RunSheet
     {
         $slots = [];
         foreach ($names as $name) {
-            $slot = $this->plan->slot($this->device, $name);
+            $slot = $this->plan->settings()->slot($this->device, $name);
             if (null !== $slot) {
                 $slots[$name] = $slot;
             }
@@ -474,7 +474,7 @@ final readonly class RunSheet
     {
         $device = $this->device;
         $nic = $device->nic();
-        $slot = $this->plan->slot($device, $name);
+        $slot = $this->plan->settings()->slot($device, $name);
         if (null !== $slot) {
             return $this->slotValue($name, $slot);
         }
@@ -522,7 +522,7 @@ final readonly class RunSheet
         return SheetValue::of(
             $name,
             $setting->label,
-            null === $planned ? null : $setting->type->format($this->plan->showSetting($setting, $planned)),
+            null === $planned ? null : $setting->type->format($this->plan->settings()->show($setting, $planned)),
             null,
             $which,
             $setting->unit,
@@ -613,7 +613,7 @@ final readonly class RunSheet
                 ]),
             };
         }
-        $slot = $this->plan->slot($device, $need->of);
+        $slot = $this->plan->settings()->slot($device, $need->of);
         if ('planned' === $need->word) {
             return null === $slot
                 || $this->isOfUnusedPort($need->of)
@@ -649,7 +649,7 @@ final readonly class RunSheet
         $edits = [];
         $nic = $this->device->nic();
         foreach ($read as $name => $text) {
-            $slot = $this->plan->slot($this->device, $name);
+            $slot = $this->plan->settings()->slot($this->device, $name);
             if (null !== $slot) {
                 $edits = [
                     ...$edits,

@@ -75,7 +75,7 @@ final class StepReport
                 continue;
             }
             try {
-                $values[$name] = '-' === $text ? '' : $this->plan->readSetting($slot->setting, $text);
+                $values[$name] = '-' === $text ? '' : $this->plan->settings()->read($slot->setting, $text);
             } catch (Malformed $e) {
                 $this->errors[$name] = $e->message();
             }

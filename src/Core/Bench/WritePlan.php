@@ -27,7 +27,7 @@ final readonly class WritePlan
         $settings = $device->kind->locals();
         if ($device->kind->writable) {
             foreach ($device->kind->adminFields() as $local => $own) {
-                $slot = $plan->slot($device, $local);
+                $slot = $plan->settings()->slot($device, $local);
                 $value = $slot?->value->planned;
                 if (null !== $slot && null !== $value && !$settings[$local]->found) {
                     $fields[] = ['local' => $local, 'own' => $own, 'slot' => $slot, 'value' => $value];

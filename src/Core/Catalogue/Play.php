@@ -36,7 +36,7 @@ final readonly class Play
     public function pairs(string $name): array
     {
         $pairs = [];
-        foreach (array_filter(array_map(trim(...), explode(',', $this->text($name))), static fn (string $one): bool => '' !== $one) as $pair) {
+        foreach (array_diff(array_map(trim(...), explode(',', $this->text($name))), ['']) as $pair) {
             [$mine, $theirs] = array_map(trim(...), explode('=', $pair, 2)) + [1 => ''];
             $pairs[$mine] = '' === $theirs ? $mine : $theirs;
         }

@@ -300,13 +300,13 @@ final readonly class Agreements
     private static function valueText(Plan $plan, Subject $subject): string
     {
         $value = $subject->value->effective(Face::Set);
-        $setting = null === $subject->ref ? null : $plan->definition($subject->ref);
+        $setting = null === $subject->ref ? null : $plan->settings()->definition($subject->ref);
 
         return match (true) {
             null === $value => '?',
             '' === $value => '(blank)',
             null === $setting => $value,
-            default => $setting->withUnit($plan->showSetting($setting, $value)),
+            default => $setting->withUnit($plan->settings()->show($setting, $value)),
         };
     }
 
@@ -332,12 +332,12 @@ final readonly class Agreements
         $edits = null === $gives->ref
             ? [Edit::put($section, $key, $gives->field, $gives->value->planned, $wanted)]
             : SettingChange::toHold($gives->ref, $gives->value, $wanted, Face::Set);
-        $setting = null === $gives->ref ? null : $plan->definition($gives->ref);
+        $setting = null === $gives->ref ? null : $plan->settings()->definition($gives->ref);
 
         return new Change(new Message('{name}: {setting} set to {value}.', [
             'name' => $gives->name,
             'setting' => new Message($gives->label),
-            'value' => null === $setting ? $wanted : $setting->withUnit($plan->showSetting($setting, $wanted)),
+            'value' => null === $setting ? $wanted : $setting->withUnit($plan->settings()->show($setting, $wanted)),
         ]), $edits);
     }
 

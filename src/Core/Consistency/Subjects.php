@@ -240,7 +240,7 @@ final class Subjects
                 $device->nic()?->segment,
             );
         }
-        $slot = $this->plan->slot($device, null === $nic ? $setting : $nic->name.'.'.$setting);
+        $slot = $this->plan->settings()->slot($device, null === $nic ? $setting : $nic->name.'.'.$setting);
 
         return null === $slot ? null : new Subject(
             $end->name,

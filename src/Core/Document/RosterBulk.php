@@ -40,11 +40,11 @@ final readonly class RosterBulk
                 $nic = $device->nic();
                 $edit = null === $nic ? null : Edit::put('nics', $nic->key, 'segment', $nic->segment, $segment);
             } else {
-                $slot = $plan->slot($device, $field);
+                $slot = $plan->settings()->slot($device, $field);
                 $value = match ($text) {
                     '' => null,
                     '-' => '',
-                    default => null === $slot ? null : $plan->readSetting($slot->setting, $text),
+                    default => null === $slot ? null : $plan->settings()->read($slot->setting, $text),
                 };
                 if (null === $slot || null !== $slot->setting->secret || $value === ($slot->value->planned ?? null)) {
                     continue;

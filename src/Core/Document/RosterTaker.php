@@ -135,7 +135,7 @@ final class RosterTaker
             } else {
                 $record = 'devices/'.$key;
             }
-            $value = '-' === $text ? '' : $this->plan->readSetting($setting, $text);
+            $value = '-' === $text ? '' : $this->plan->settings()->read($setting, $text);
             $edits[] = Edit::setting(SettingRef::of($record, $slot), Face::Planned, null, $value);
         }
 

@@ -189,7 +189,7 @@ final class Schedules
     {
         $rows = [];
         foreach ($plan->devices as $device) {
-            foreach ($plan->slots($device) as $slot) {
+            foreach ($plan->settings()->slots($device) as $slot) {
                 $value = $slot->value;
                 if (null !== $slot->setting->secret || ($value->isEmpty() && null === $value->planned)) {
                     continue;
@@ -197,7 +197,7 @@ final class Schedules
                 $text = static fn (?string $face): string => match (true) {
                     null === $face => '',
                     '' === $face => '-',
-                    default => $plan->showSetting($slot->setting, $face),
+                    default => $plan->settings()->show($slot->setting, $face),
                 };
                 $rows[] = [
                     'tag' => $device->tag,
@@ -236,13 +236,13 @@ final class Schedules
                 'mac' => (string) $nic?->mac,
                 'serial' => $device->serial,
             ];
-            foreach ($plan->slots($device) as $slot) {
+            foreach ($plan->settings()->slots($device) as $slot) {
                 $own = $slot->value->own(Face::Planned);
                 if (null === $own || null !== $slot->setting->secret) {
                     continue;
                 }
                 $name = null !== $slot->port && $slot->port === $nic?->name ? $slot->setting->name : $slot->local;
-                $row[$name] = '' === $own ? '-' : $plan->showSetting($slot->setting, $own);
+                $row[$name] = '' === $own ? '-' : $plan->settings()->show($slot->setting, $own);
                 $columns[$name] = '';
             }
             $rows[] = $row;

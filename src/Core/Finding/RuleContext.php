@@ -48,7 +48,7 @@ final class RuleContext
         if (null === $this->slots) {
             $this->slots = [];
             foreach ($this->plan->devices as $device) {
-                foreach ($this->plan->slots($device, true) as $slot) {
+                foreach ($this->plan->settings()->slots($device, true) as $slot) {
                     $value = $slot->value;
                     if (null === $slot->setting->secret && null !== ($value->set ?? $value->seen ?? $value->odd)) {
                         $this->slots[] = [$device, $slot];
@@ -63,7 +63,7 @@ final class RuleContext
     /** A value as a person reads it. */
     public function display(SettingSlot $slot, string $value): string|Message
     {
-        return '' === $value ? new Message('(blank)') : $slot->setting->withUnit($this->plan->showSetting($slot->setting, $value));
+        return '' === $value ? new Message('(blank)') : $slot->setting->withUnit($this->plan->settings()->show($slot->setting, $value));
     }
 
     /** @return list<array{Device, Nic}> every nic that carries an address, with its device, in roster order */

@@ -82,7 +82,7 @@ final class EditNotation
         }
         $row = 'job' === $section ? $plan->jobRow() : $plan->row($section, $key);
         $ref = 'settings' === $section ? SettingRef::tryFromString($key) : null;
-        $setting = null === $ref ? null : $plan->definition($ref);
+        $setting = null === $ref ? null : $plan->settings()->definition($ref);
         if (null === $row && null === $setting) {
             throw self::missing($section, $key);
         }
@@ -93,7 +93,7 @@ final class EditNotation
             $edits[] = Edit::put($section, $key, $field->name, $row[$field->name] ?? null, match (true) {
                 null === $setting, '' === $value => self::value($plan, $field, $value),
                 '-' === $value => '',
-                default => $plan->readSetting($setting, $value),
+                default => $plan->settings()->read($setting, $value),
             });
         }
 

@@ -137,7 +137,7 @@ final readonly class KindVersion
     private static function settingsGone(Plan $plan, Device $device, Kind $kind): array
     {
         $gone = [];
-        foreach ($plan->slots($device, true) as $slot) {
+        foreach ($plan->settings()->slots($device, true) as $slot) {
             $new = $kind->setting($slot->setting->name);
             $isThere = null !== $new && $new->scope === $slot->setting->scope && \in_array($slot->ref->slot, $new->slots(), true);
             if (!$isThere || !self::takes($new, $slot->value)) {

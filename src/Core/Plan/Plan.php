@@ -6,18 +6,10 @@ namespace Vorhut\Core\Plan;
 
 use Vorhut\Core\Catalogue\Catalogue;
 use Vorhut\Core\Catalogue\Country;
-use Vorhut\Core\Catalogue\Kind;
-use Vorhut\Core\Catalogue\KindPort;
-use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Catalogue\Setting;
-use Vorhut\Core\Catalogue\SettingScope;
-use Vorhut\Core\Catalogue\ValueType;
 use Vorhut\Core\Net\Ipv4;
-use Vorhut\Core\Net\Ipv6;
 use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Net\Malformed;
-use Vorhut\Core\Net\Mask;
-use Vorhut\Core\Net\Network6;
 
 /**
  * The snapshot: one job at one moment, immutable, indexed once. All computation reads this and nothing else.
@@ -31,9 +23,6 @@ use Vorhut\Core\Net\Network6;
  */
 final class Plan
 {
-    /** Settings of a provider's file that a prediction of its phones needs. */
-    private const DECIDES_REGISTRATION = ['transport', 'registrarPort'];
-
     /** Sections of which nothing else in a snapshot is made. */
     public const LIGHT = ['routes', 'routes6', 'filters'];
 
@@ -82,6 +71,7 @@ final class Plan
     /** @var array<string, list<Observation>> test → observations, in the order in which they came */
     public readonly array $observations;
     public readonly Row $job;
+    private readonly Inheritance $inheritance;
     /** @var array<string, array<string, RowData>> record → slot → what is stored of it */
     private readonly array $values;
 
@@ -103,19 +93,14 @@ final class Plan
     private array $accountOf = [];
     /** @var array<string, RowData> owner#purpose */
     private array $credentialRows = [];
-    /** @var array<string, int> role → how many devices have it, of those that were asked for */
-    private array $having = [];
     /** @var array<string, list<RowData>> device → its marks */
     private readonly array $markRows;
     /** What ships, with the job's own kinds over it. */
     public readonly Catalogue $catalogue;
     /** @var array<string, array<string, Mark>> device → step → mark, of those that were asked for */
     private array $marks = [];
-    /** @var array<string, string>|null phone → the hosted registrar of its number */
-    private ?array $providers = null;
     private ?EmergencyNumbers $emergencyNumbers = null;
     public readonly Derived $derived;
-    private ?Country $country = null;
 
     /**
      * @param RowData   $jobRow
@@ -129,129 +114,55 @@ final class Plan
             static fn (array $row): string => (new Row($row))->text('source'),
             $rows['ownKinds'] ?? [],
         ));
-        $this->routes = $this->each('routes', StaticRoute::fromRow(...));
-        $this->routes6 = $this->each('routes6', StaticRoute6::fromRow(...));
-        $this->filters = $this->indexAndSort(
+        $this->job = $like->job ?? new Row($jobRow);
+        $values = $like->values ?? PlanRows::valuesOf($rows['settings'] ?? []);
+        $this->values = $values;
+        $this->inheritance = $like->inheritance ?? new Inheritance($this->job, $rows, $values, $this->catalogue);
+        $from = new PlanRows($rows, $values, $this->catalogue, $this->inheritance);
+        $this->routes = $from->each('routes', StaticRoute::fromRow(...));
+        $this->routes6 = $from->each('routes6', StaticRoute6::fromRow(...));
+        $this->filters = $from->sorted(
             'filters',
             FilterRule::fromRow(...),
             static fn (FilterRule $one): array => [$one->position, $one->key],
         );
-        $this->job = $like->job ?? new Row($jobRow);
-        $this->segments = $like->segments ?? $this->each('segments', Segment::fromRow(...));
-        $this->values = $like->values ?? self::valuesOf($rows['settings'] ?? []);
-        $kindOf = null !== $like
-            ? []
-            : array_map(fn (array $row): ?Kind => $this->catalogue->kind((new Row($row))->text('kind')), $rows['devices'] ?? []);
-        $this->nics = $like->nics ?? $this->each('nics', fn (Row $row): Nic => $this->nic($row, $kindOf[$row->text('device')] ?? null));
-        $this->devices = $like->devices ?? $this->inRoster();
-        $this->routerPorts = $like->routerPorts ?? $this->each('routerPorts', RouterPort::fromRow(...));
-        $this->translations = $like->translations ?? $this->indexAndSort(
+        $this->segments = $like->segments ?? $from->each('segments', Segment::fromRow(...));
+        $this->nics = $like->nics ?? $from->nics($this->segments);
+        $this->devices = $like->devices ?? $from->devices($this->nics);
+        $this->routerPorts = $like->routerPorts ?? $from->each('routerPorts', RouterPort::fromRow(...));
+        $this->translations = $like->translations ?? $from->sorted(
             'translations',
             Translation::fromRow(...),
             static fn (Translation $one): array => [$one->position, $one->key],
         );
-        $extensions = $like->extensions ?? $this->each('extensions', Extension::fromRow(...));
-        if (null === $like) {
-            uasort($extensions, static fn (Extension $a, Extension $b): int => [$a->number, $a->key]
-                <=> [$b->number, $b->key]);
-        }
-        $this->extensions = $extensions;
-        $this->terminals = $like->terminals ?? $this->each('terminals', Terminal::fromRow(...));
-        $this->accounts = $like->accounts ?? $this->each('accounts', $this->account(...));
-        $this->timeFrames = $like->timeFrames ?? $this->each('timeFrames', NamedTime::fromRow(...));
-        $this->trunks = $like->trunks ?? $this->each('trunks', Trunk::fromRow(...));
-        $this->callRoutes = $like->callRoutes ?? $this->indexAndSort(
+        $this->extensions = $like->extensions ?? $from->byNumber($from->each('extensions', Extension::fromRow(...)));
+        $this->terminals = $like->terminals ?? $from->each('terminals', Terminal::fromRow(...));
+        $this->accounts = $like->accounts ?? $from->accounts($this->devices, $this->extensions);
+        $this->timeFrames = $like->timeFrames ?? $from->each('timeFrames', NamedTime::fromRow(...));
+        $this->trunks = $like->trunks ?? $from->each('trunks', Trunk::fromRow(...));
+        $this->callRoutes = $like->callRoutes ?? $from->sorted(
             'callRoutes',
             CallRoute::fromRow(...),
             static fn (CallRoute $one): array => [$one->position, $one->key],
         );
-        $this->inboundRoutes = $like->inboundRoutes ?? $this->indexAndSort(
+        $this->inboundRoutes = $like->inboundRoutes ?? $from->sorted(
             'inboundRoutes',
             InboundRoute::fromRow(...),
             static fn (InboundRoute $one): array => [$one->position, $one->key],
         );
-        $this->ringGroups = $like->ringGroups ?? $this->each('ringGroups', RingGroup::fromRow(...));
-        $this->menus = $like->menus ?? $this->each('menus', CallMenu::fromRow(...));
-        $this->cables = $like->cables ?? $this->each('cables', Cable::fromRow(...));
-        $this->streams = $like->streams ?? $this->indexStreams();
-        $this->soundPatches = $like->soundPatches ?? $this->each('soundPatches', SoundPatch::fromRow(...));
-        $this->markRows = $like->markRows ?? self::markRowsOf($rows['marks'] ?? []);
-        $this->tests = $like->tests ?? $this->each('tests', AddedTest::fromRow(...));
-        $this->observations = $like->observations ?? $this->indexObservations();
+        $this->ringGroups = $like->ringGroups ?? $from->each('ringGroups', RingGroup::fromRow(...));
+        $this->menus = $like->menus ?? $from->each('menus', CallMenu::fromRow(...));
+        $this->cables = $like->cables ?? $from->each('cables', Cable::fromRow(...));
+        $this->streams = $like->streams ?? $from->streams();
+        $this->soundPatches = $like->soundPatches ?? $from->each('soundPatches', SoundPatch::fromRow(...));
+        $this->markRows = $like->markRows ?? $from->marks();
+        $this->tests = $like->tests ?? $from->each('tests', AddedTest::fromRow(...));
+        $this->observations = $like->observations ?? $from->observations();
         if (null === $like) {
             $this->index();
         } else {
             $this->indexAs($like);
         }
-    }
-
-    /**
-     * @param array<array-key, RowData> $settings
-     *
-     * @return array<string, array<string, RowData>> record → slot → what is stored of it
-     */
-    private static function valuesOf(array $settings): array
-    {
-        $values = [];
-        foreach ($settings as $key => $row) {
-            $key = (string) $key;
-            $at = strpos($key, '#') ?: \strlen($key);
-            $values[substr($key, 0, $at)][substr($key, $at + 1)] = $row;
-        }
-
-        return $values;
-    }
-
-    /** @return array<string, Device> */
-    private function inRoster(): array
-    {
-        $nicsOf = [];
-        foreach ($this->nics as $nic) {
-            $nicsOf[$nic->device][] = $nic;
-        }
-        $devices = $this->each('devices', fn (Row $row): Device => $this->device($row, $nicsOf[$row->text('key')] ?? []));
-        uasort($devices, static fn (Device $a, Device $b): int => [$a->position, $a->key] <=> [$b->position, $b->key]);
-
-        return $devices;
-    }
-
-    /** @return array<string, Stream> */
-    private function indexStreams(): array
-    {
-        $receivers = [];
-        foreach ($this->rows['deliveries'] ?? [] as $row) {
-            $receivers[(new Row($row))->text('stream')][] = (new Row($row))->text('device');
-        }
-
-        return $this->each('streams', static fn (Row $row): Stream => Stream::fromRow($row, $receivers[$row->text('key')] ?? []));
-    }
-
-    /**
-     * @param array<array-key, RowData> $rows
-     *
-     * @return array<string, list<RowData>> device → its marks
-     */
-    private static function markRowsOf(array $rows): array
-    {
-        $marks = [];
-        foreach ($rows as $row) {
-            $marks[(new Row($row))->text('device')][] = $row;
-        }
-
-        return $marks;
-    }
-
-    /** @return array<string, list<Observation>> */
-    private function indexObservations(): array
-    {
-        $all = array_values($this->each('observations', Observation::fromRow(...)));
-        usort($all, Observation::compare(...));
-        $observations = [];
-        foreach ($all as $observation) {
-            $observations[$observation->test][] = $observation;
-        }
-
-        return $observations;
     }
 
     /** What is looked up there is found here as well. */
@@ -265,7 +176,6 @@ final class Plan
         $this->credentialRows = $like->credentialRows;
         $this->nicsOn = $like->nicsOn;
         $this->routerPortsOn = $like->routerPortsOn;
-        $this->having = $like->having;
         $this->marks = $like->marks;
     }
 
@@ -363,7 +273,18 @@ final class Plan
     /** The country of the site; null where the job does not say, or names something that is not a country. */
     public function country(): ?Country
     {
-        return $this->country ??= $this->catalogue->countries->find($this->job->text('country'));
+        return $this->inheritance->country();
+    }
+
+    public function settings(): DeviceSettings
+    {
+        return new DeviceSettings($this, $this->values);
+    }
+
+    /** The hosted registrar of a phone's number; null where it has none. */
+    public function providerOf(string $device): ?string
+    {
+        return $this->inheritance->providerOf($device);
     }
 
     public function emergencyNumbers(): EmergencyNumbers
@@ -548,7 +469,12 @@ final class Plan
     /** @return array<string, Credential> */
     public function credentials(): array
     {
-        return $this->each('credentials', Credential::fromRow(...));
+        $credentials = [];
+        foreach ($this->rows['credentials'] ?? [] as $key => $row) {
+            $credentials[(string) $key] = Credential::fromRow(new Row($row));
+        }
+
+        return $credentials;
     }
 
     /** @return list<Row> of a section, as they stand */
@@ -601,200 +527,6 @@ final class Plan
         return $key;
     }
 
-    /**
-     * What a setting holds, its own word or what it inherits.
-     */
-    public function setting(SettingRef|string $ref): TrackedValue
-    {
-        $ref = \is_string($ref) ? SettingRef::fromString($ref) : $ref;
-
-        return match ($ref->section) {
-            'nics' => ($this->nics[$ref->key] ?? null)?->setting($ref->slot),
-            'devices' => ($this->devices[$ref->key] ?? null)?->setting($ref->slot),
-            default => ($this->accounts[$ref->key] ?? null)?->setting($ref->slot),
-        } ?? new TrackedValue();
-    }
-
-    /** What is true of a setting of a record of this job; null where the record has no such setting. */
-    public function definition(SettingRef $ref): ?Setting
-    {
-        $device = $this->deviceOf($ref->section, $ref->key);
-        $setting = $device?->kind->setting($ref->name);
-        $passive = 'nics' === $ref->section && ($this->nics[$ref->key]->passive ?? true);
-        $scope = match ($ref->section) {
-            'nics' => [SettingScope::Port],
-            'devices' => [SettingScope::Device, SettingScope::Item],
-            default => [SettingScope::Account],
-        };
-
-        return null === $setting
-            || $passive
-            || !\in_array($setting->scope, $scope, true)
-            || !\in_array($ref->slot, $setting->slots(), true) ? null : $setting;
-    }
-
-    /**
-     * All settings of a device, in the order in which one works: of the device, of each port, of each account.
-     *
-     * @param bool $written only those of which something is written: planned by hand, set, seen or odd
-     *
-     * @return list<SettingSlot> secrets among them, without their values
-     */
-    public function slots(Device $device, bool $written = false): array
-    {
-        $slots = [];
-        $own = $this->values['devices/'.$device->key] ?? [];
-        foreach ($device->kind->deviceSlots as $slot => $setting) {
-            if (!$written || isset($own[$slot])) {
-                $slots[] = new SettingSlot(
-                    SettingRef::ofDeclared('devices', $device->key, $slot),
-                    $slot,
-                    null,
-                    $setting,
-                    $device->setting($slot),
-                );
-            }
-        }
-        foreach ($device->activeNics() as $nic) {
-            $own = $this->values['nics/'.$nic->key] ?? [];
-            foreach ($device->kind->settingsOf(SettingScope::Port) as $name => $setting) {
-                if (!$written || isset($own[$name])) {
-                    $slots[] = new SettingSlot(
-                        SettingRef::ofDeclared('nics', $nic->key, $name),
-                        $nic->name.'.'.$name,
-                        $nic->name,
-                        $setting,
-                        $nic->setting($name),
-                    );
-                }
-            }
-        }
-        foreach ($this->accountsAt($device) as $number => $account) {
-            $own = $this->values['accounts/'.$account->key] ?? [];
-            foreach (array_keys($device->kind->settingsOf(SettingScope::Account)) as $name) {
-                if (!$written || isset($own[$name])) {
-                    $slots[] = $this->accountSlot($device, (string) $number, $account, $name);
-                }
-            }
-        }
-
-        return $slots;
-    }
-
-    /** @return array<array-key, Account> number → the account that the device registers it with, in the order of the numbers */
-    private function accountsAt(Device $device): array
-    {
-        $accounts = [];
-        foreach ($this->extensionsOf($device->key) as $extension) {
-            $account = $this->accountOf($extension->key);
-            if (null !== $account) {
-                $accounts[$extension->number] = $account;
-            }
-        }
-
-        return $accounts;
-    }
-
-    private function accountSlot(Device $device, string $number, Account $account, string $name): SettingSlot
-    {
-        return new SettingSlot(
-            SettingRef::ofDeclared('accounts', $account->key, $name),
-            $number.'.'.$name,
-            null,
-            $device->kind->settings[$name],
-            $account->setting($name),
-            $number,
-        );
-    }
-
-    /**
-     * What stands in the record of a device, its ports and its accounts, and is no setting of its kind: kept, and of no use.
-     *
-     * @return list<SettingRef>
-     */
-    public function strays(Device $device): array
-    {
-        $strays = [];
-        $records = [
-            $device->record(),
-            ...array_map(static fn (Nic $nic): string => $nic->record(), $device->nics),
-            ...array_map(static fn (Account $account): string => 'accounts/'.$account->key, array_values($this->accountsAt($device))),
-        ];
-        foreach ($records as $record) {
-            foreach (array_keys($this->values[$record] ?? []) as $slot) {
-                $ref = SettingRef::tryFromString($record.'#'.$slot);
-                $row = new Row($this->values[$record][$slot] ?? []);
-                if (null !== $ref && null === $this->definition($ref) && !TrackedValue::fromRow($row)->isEmpty()) {
-                    $strays[] = $ref;
-                }
-            }
-        }
-
-        return $strays;
-    }
-
-    /**
-     * One setting of a device by its name on sheets and in tables: `hostName`, `lan.address`, `2101.lineLabel`; `address` is that of
-     * its first port, `lineLabel` that of its first account.
-     */
-    public function slot(Device $device, string $local): ?SettingSlot
-    {
-        [$first, $rest] = explode('.', $local, 2) + [1 => ''];
-        [$port, $name] = '' !== $rest && null !== $device->nicNamed($first) ? [$first, $rest] : [null, $local];
-        $setting = $device->kind->setting(explode('.', $name, 2)[0]);
-        if (SettingScope::Port === $setting?->scope) {
-            $nic = null === $port ? $device->nic() : $device->nicNamed($port);
-
-            return null === $nic
-                || $nic->passive
-                    ? null
-                    : new SettingSlot(
-                        SettingRef::ofDeclared('nics', $nic->key, $name),
-                        $nic->name.'.'.$name,
-                        $nic->name,
-                        $setting,
-                        $nic->setting($name),
-                    );
-        }
-        if (null === $setting) {
-            $setting = $device->kind->setting($rest);
-            $number = $first;
-            $name = $rest;
-        }
-        if (SettingScope::Account === $setting?->scope) {
-            $accounts = $this->accountsAt($device);
-            $number ??= (string) array_key_first($accounts);
-
-            return isset($accounts[$number]) ? $this->accountSlot($device, $number, $accounts[$number], $name) : null;
-        }
-        if (null === $setting || null !== $port || isset($number) || !\in_array($name, $setting->slots(), true)) {
-            return null;
-        }
-
-        return new SettingSlot(SettingRef::ofDeclared('devices', $device->key, $name), $name, null, $setting, $device->setting($name));
-    }
-
-    /**
-     * From what a person or a file says to what is kept: checked by the type of the setting, another device by its tag.
-     *
-     * @throws Malformed
-     */
-    public function readSetting(Setting $setting, string $text): string
-    {
-        if (ValueType::Device !== $setting->type || '' === trim($text)) {
-            return $setting->read($text);
-        }
-
-        return $this->deviceTagged(trim($text))->key
-            ?? throw Malformed::because('There is no device "{tag}" in this job.', ['tag' => trim($text)]);
-    }
-
-    /** What is kept as a person writes it: another device by its tag. */
-    public function showSetting(Setting $setting, string $value): string
-    {
-        return ValueType::Device === $setting->type ? $this->devices[$value]->tag ?? $value : $value;
-    }
-
     /** The device that a record belongs to. */
     public function deviceOf(string $section, string $key): ?Device
     {
@@ -804,199 +536,5 @@ final class Plan
             'accounts' => $this->devices[$this->extensions[$this->accounts[$key]->extension ?? '']->phone ?? ''] ?? null,
             default => null,
         };
-    }
-
-    private function account(Row $row): Account
-    {
-        $phone = $this->devices[$this->extensions[$row->text('extension')]->phone ?? ''] ?? null;
-
-        return Account::fromRow($row, new Settings(
-            $this->values['accounts/'.$row->text('key')] ?? [],
-            $phone?->kind->settingsOf(SettingScope::Account) ?? [],
-            fn (Setting $setting): ?string => $this->inheritedValue($setting, null),
-        ));
-    }
-
-    private function nic(Row $row, ?Kind $kind): Nic
-    {
-        $port = $kind?->port($row->text('name'));
-        $segment = $this->segments[$row->text('segment')] ?? null;
-        $values = $this->values['nics/'.$row->text('key')] ?? [];
-        // A port without an address has no use for a mask or a gateway, and inherits none.
-        $addressed = isset($values['address']['planned']);
-        [$address6, $network6] = '' === $row->text('address6') ? [null, null] : Network6::interface($row->text('address6'));
-
-        return new Nic(
-            $row->text('key'),
-            $row->text('device'),
-            $row->text('name'),
-            Mac::tryFromString($row->text('mac')),
-            $row->textOrNull('segment'),
-            'reserved' === $row->text('mode'),
-            'dhcp' === $row->text('mode'),
-            $row->bool('locked'),
-            true === $port?->passive,
-            array_map(static function (string $held): array {
-                [$address, $prefix] = explode('/', $held, 2) + [1 => ''];
-
-                return [Ipv4::fromString($address), Mask::fromString('/'.$prefix)];
-            }, $row->texts('also')),
-            $address6,
-            $network6,
-            Ipv6::tryFromString($row->text('gateway6')) ?? (null === $address6 ? null : $segment?->gateway6),
-            new Settings(
-                $values,
-                $kind?->settingsOf(SettingScope::Port) ?? [],
-                fn (Setting $setting): ?string => $addressed && ('gateway' !== $setting->name || false !== $port?->gateway)
-                    ? $this->inheritedValue($setting, $segment)
-                    : null,
-            ),
-        );
-    }
-
-    /** @param list<Nic> $nics */
-    private function device(Row $row, array $nics): Device
-    {
-        $kind = $this->catalogue->kind($row->text('kind')) ?? throw Malformed::because(
-            '{tag} is of a kind "{kind}" that the library does not hold.',
-            ['tag' => $row->text('tag'), 'kind' => $row->text('kind')],
-        );
-        if (\count($nics) > 1) {
-            $order = array_flip(array_map(static fn (KindPort $port): string => $port->name, $kind->ports));
-            usort($nics, static fn (Nic $a, Nic $b): int => [$order[$a->name] ?? 99, $a->key] <=> [$order[$b->name] ?? 99, $b->key]);
-        }
-
-        return new Device(
-            $row->text('key'),
-            $row->text('tag'),
-            $kind,
-            $row->text('room'),
-            $row->text('serial'),
-            $row->textOrNull('controlledFrom'),
-            'deny' !== $row->text('filterDefault'),
-            $row->bool('stateful', true),
-            'deny' !== $row->text('filterSameInterface'),
-            $kind->factoryState($row->text('arrives'))->at(
-                Ipv4::tryFromString($row->text('labelAddress')),
-                Mask::tryFromString($row->text('labelMask')),
-            ),
-            $row->textOrNull('labelUser'),
-            $row->textOrNull('labelHostName'),
-            $nics,
-            new Settings(
-                $this->values['devices/'.$row->text('key')] ?? [],
-                $kind->deviceSlots,
-                fn (Setting $setting): ?string => $this->inheritedBy($row->text('key'), $setting),
-            ),
-            $row->int('position', 9999),
-        );
-    }
-
-    /** How many devices have a role; asked for only by the few settings that follow from it. */
-    private function having(string $role): int
-    {
-        return $this->having[$role] ??= \count(array_filter(
-            $this->rows['devices'] ?? [],
-            fn (array $row): bool => [] !== array_filter(
-                $this->catalogue->kind((new Row($row))->text('kind'))->roles ?? [],
-                static fn (Role $one): bool => $one->value === $role,
-            ),
-        ));
-    }
-
-    /**
-     * What a device takes where a setting is silent. A phone of a provider has its settings from the provider's file: of those only the
-     * address of the file is known here, and what decides whether it can register.
-     */
-    private function inheritedBy(string $device, Setting $setting): ?string
-    {
-        $provider = $this->providerOf($device);
-        if (null === $provider) {
-            return $this->inheritedValue($setting, null);
-        }
-        foreach ($setting->inherits as [$of, $field]) {
-            if ('registrar' === $of) {
-                $row = new Row($this->values['devices/'.$provider][$field] ?? []);
-                $given = $row->textOrNull('seen') ?? $row->textOrNull('set') ?? $row->textOrNull('planned');
-
-                return '' === $given ? null : $given;
-            }
-        }
-        $isSupplied = ['file'] === $setting->written && !\in_array($setting->name, self::DECIDES_REGISTRATION, true);
-
-        return $isSupplied ? null : $this->inheritedValue($setting, null);
-    }
-
-    /** The hosted registrar of a phone's number; null where it has none. */
-    public function providerOf(string $device): ?string
-    {
-        if (null === $this->providers) {
-            $this->providers = [];
-            $phones = array_map(static fn (array $row): string => (new Row($row))->text('phone'), $this->rows['extensions'] ?? []);
-            foreach ($this->rows['accounts'] ?? [] as $account) {
-                $row = new Row($account);
-                $registrar = $row->text('registrar');
-                $phone = $phones[$row->text('extension')] ?? '';
-                $kind = $this->catalogue->kind((new Row($this->rows['devices'][$registrar] ?? []))->text('kind'));
-                if ('' !== $phone && true === $kind?->isHosted()) {
-                    $this->providers[$phone] = $registrar;
-                }
-            }
-        }
-
-        return $this->providers[$device] ?? null;
-    }
-
-    /** What the plan takes where a setting is silent: the first of its sources that knows, else the default of the kind. */
-    private function inheritedValue(Setting $setting, ?Segment $segment): ?string
-    {
-        foreach ($setting->inherits as [$of, $field]) {
-            $value = match ($of) {
-                'job' => $this->job->textOrNull($field),
-                'country' => $this->country()?->settingDefault($field),
-                // Of a registrar only a phone of a provider inherits anything.
-                'registrar' => null,
-                'peers' => (string) max(0, $this->having($field) - 1),
-                default => $segment?->dhcpValue($field),
-            };
-            if (null !== $value && ('job' !== $of || '' !== $value)) {
-                return $value;
-            }
-        }
-
-        return $setting->default;
-    }
-
-    /**
-     * @template T of object
-     *
-     * @param callable(Row): T                  $make
-     * @param callable(T): array{int, string} $by
-     *
-     * @return list<T> in the order of what is given
-     */
-    private function indexAndSort(string $section, callable $make, callable $by): array
-    {
-        $all = array_values($this->each($section, $make));
-        usort($all, static fn (object $a, object $b): int => $by($a) <=> $by($b));
-
-        return $all;
-    }
-
-    /**
-     * @template T
-     *
-     * @param callable(Row): T $make
-     *
-     * @return array<string, T>
-     */
-    private function each(string $section, callable $make): array
-    {
-        $objects = [];
-        foreach ($this->rows[$section] ?? [] as $key => $row) {
-            $objects[(string) $key] = $make(new Row($row));
-        }
-
-        return $objects;
     }
 }

@@ -50,7 +50,7 @@ final class Removal
                 continue;
             }
             // A setting that points to the device is let go.
-            if (null !== $ref && 'devices' === $section && ValueType::Device === $plan->definition($ref)?->type) {
+            if (null !== $ref && 'devices' === $section && ValueType::Device === $plan->settings()->definition($ref)?->type) {
                 foreach (Face::cases() as $face) {
                     if (($row[$face->value] ?? null) === $key) {
                         $edits[] = Edit::setting($ref, $face, $key, null);

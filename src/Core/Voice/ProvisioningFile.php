@@ -124,7 +124,7 @@ final readonly class ProvisioningFile
     public static function settingsIn(Plan $plan, Device $device): array
     {
         return array_values(array_filter(
-            $plan->slots($device),
+            $plan->settings()->slots($device),
             static fn (SettingSlot $slot): bool => null === $slot->setting->secret && \in_array('file', $slot->setting->written, true),
         ));
     }

@@ -101,12 +101,12 @@ final readonly class Reader
     {
         $edits = self::passwordEdits($plan, $device, $readback->took);
         $place = $device->nic()?->setting('address');
-        $slot = null === $readback->stranger ? null : $plan->slot($device, $device->nic()?->name.'.address');
+        $slot = null === $readback->stranger ? null : $plan->settings()->slot($device, $device->nic()?->name.'.address');
         if (null !== $slot && $place?->odd !== (string) $readback->stranger) {
             $edits[] = Edit::put('settings', (string) $slot->ref, 'odd', $place?->odd, (string) $readback->stranger);
         }
         foreach ($readback->seen as $local => $value) {
-            $slot = $plan->slot($device, $local);
+            $slot = $plan->settings()->slot($device, $local);
             if (null === $slot) {
                 continue;
             }

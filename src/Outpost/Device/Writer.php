@@ -271,7 +271,7 @@ final class Writer
     {
         $edits = [];
         foreach ($wanted as $local => $value) {
-            $slot = $plan->slot($device, $local);
+            $slot = $plan->settings()->slot($device, $local);
             if (null !== $slot) {
                 $edits[] = Edit::setting($slot->ref, Face::Set, $slot->value->set, $value);
             }

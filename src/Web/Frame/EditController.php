@@ -215,12 +215,12 @@ final readonly class EditController
     private static function theirs(Plan $plan, FieldInput $input, mixed $theirs): string
     {
         $ref = 'settings' === $input->section ? SettingRef::tryFromString($input->key) : null;
-        $setting = null === $ref ? null : $plan->definition($ref);
+        $setting = null === $ref ? null : $plan->settings()->definition($ref);
         if (null !== $setting) {
             return match (true) {
                 !\is_string($theirs) => '',
                 '' === $theirs => '-',
-                default => $plan->showSetting($setting, $theirs),
+                default => $plan->settings()->show($setting, $theirs),
             };
         }
         $type = Schema::field($input->section, $input->field)?->type;

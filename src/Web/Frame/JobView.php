@@ -115,7 +115,7 @@ final class JobView
     {
         $groups = [];
         $several = \count($device->activeNics()) > 1;
-        foreach ($this->plan->slots($device) as $slot) {
+        foreach ($this->plan->settings()->slots($device) as $slot) {
             $title = match (true) {
                 null === $slot->port => $slot->setting->group,
                 $several => $slot->port,
@@ -147,7 +147,7 @@ final class JobView
             $shapes[$device->kind->code.' '.implode(' ', array_map(static fn (Nic $nic): string => $nic->name, $device->nics))] ??= $device;
         }
         foreach ($shapes as $device) {
-            foreach ($this->plan->slots($device) as $slot) {
+            foreach ($this->plan->settings()->slots($device) as $slot) {
                 if (null === $slot->setting->secret && null === $slot->account && 'address' !== $slot->setting->name) {
                     $isMain = null !== $slot->port && $slot->port === $device->nic()?->name;
                     $columns[$isMain ? $slot->setting->name : $slot->local] ??= $slot->setting;
@@ -161,7 +161,7 @@ final class JobView
 
     public function slot(Device $device, string $local): ?SettingSlot
     {
-        return $this->plan->slot($device, $local);
+        return $this->plan->settings()->slot($device, $local);
     }
 
     public function sheet(Device $device): RunSheet

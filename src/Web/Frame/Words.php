@@ -59,7 +59,7 @@ final class Words extends AbstractExtension
                 'setting_at',
                 static fn (Plan $plan, string $key): ?Setting => null === ($ref = SettingRef::tryFromString($key))
                     ? null
-                    : $plan->definition($ref),
+                    : $plan->settings()->definition($ref),
             ),
             new TwigFilter('names', self::names(...)),
             // What one picks from where the text itself is kept.

@@ -430,7 +430,12 @@ final class RunSheetTest extends TestCase
     public function testAStepWhoseValuesWereReadBackIsDone(): void
     {
         $seen = static fn (Plan $plan, string $name, string $value): Plan => $plan->with(new Change(new Message(''), [
-            Edit::setting($plan->slot($plan->devices['c'], $name)->ref ?? throw new \LogicException(), Face::Seen, null, $value),
+            Edit::setting(
+                $plan->settings()->slot($plan->devices['c'], $name)->ref ?? throw new \LogicException(),
+                Face::Seen,
+                null,
+                $value,
+            ),
         ]));
         $marks = static function (Plan $plan): array {
             $change = RunSheet::of($plan, $plan->devices['c'])->readBack('Outpost', '2026-03-01T09:00:00Z');

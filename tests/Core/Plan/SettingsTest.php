@@ -143,18 +143,18 @@ final class SettingsTest extends TestCase
         $plan = $jobs->plan();
         $phone = $plan->devices['p'];
         $labels = [];
-        foreach ($plan->slots($phone) as $slot) {
+        foreach ($plan->settings()->slots($phone) as $slot) {
             if ('lineLabel' === $slot->setting->name) {
                 $labels[] = $slot->which().': '.($slot->value->planned ?? '–');
             }
         }
         self::assertSame(['2101: –', '2102: Night bell'], $labels);
-        self::assertSame('Night bell', $plan->setting('accounts/a2102#lineLabel')->planned);
-        self::assertSame('accounts/a2102#lineLabel', (string) $plan->slot($phone, '2102.lineLabel')?->ref);
-        self::assertSame('2101.lineLabel', $plan->slot($phone, 'lineLabel')?->local, 'without a number the first');
-        self::assertNull($plan->slot($phone, '2109.lineLabel'));
-        self::assertNull($plan->slot($phone, '2101.hostName'), 'which is no account\'s');
-        self::assertSame(['accounts/a2101#colour'], array_map(strval(...), $plan->strays($phone)));
+        self::assertSame('Night bell', $plan->settings()->value('accounts/a2102#lineLabel')->planned);
+        self::assertSame('accounts/a2102#lineLabel', (string) $plan->settings()->slot($phone, '2102.lineLabel')?->ref);
+        self::assertSame('2101.lineLabel', $plan->settings()->slot($phone, 'lineLabel')?->local, 'without a number the first');
+        self::assertNull($plan->settings()->slot($phone, '2109.lineLabel'));
+        self::assertNull($plan->settings()->slot($phone, '2101.hostName'), 'which is no account\'s');
+        self::assertSame(['accounts/a2101#colour'], array_map(strval(...), $plan->settings()->strays($phone)));
         $after = $plan->with(new Change(new Message(''), [
             ...Removal::dependents($plan, 'extensions', 'x2102'),
             Edit::remove('extensions', $plan->row('extensions', 'x2102') ?? []),
@@ -187,7 +187,7 @@ final class SettingsTest extends TestCase
         $plan = (new Jobs())->device('srv', 'media-server', null)->device('ctl', 'multi-room-controller', null)->plan();
         $locals = static fn (string $key): array => array_map(
             static fn ($slot): string => $slot->local,
-            $plan->slots($plan->devices[$key]),
+            $plan->settings()->slots($plan->devices[$key]),
         );
         self::assertSame(
             ['nic1.address', 'nic1.mask', 'nic1.gateway', 'nic1.dns', 'nic2.address', 'nic2.mask', 'nic2.gateway', 'nic2.dns'],
@@ -195,20 +195,20 @@ final class SettingsTest extends TestCase
         );
         self::assertContains('inputSource.8', $locals('ctl'));
         foreach (['srv', 'ctl'] as $key) {
-            foreach ($plan->slots($plan->devices[$key]) as $slot) {
-                self::assertEquals($slot, $plan->slot($plan->devices[$key], $slot->local));
-                self::assertSame($slot->setting, $plan->definition($slot->ref));
+            foreach ($plan->settings()->slots($plan->devices[$key]) as $slot) {
+                self::assertEquals($slot, $plan->settings()->slot($plan->devices[$key], $slot->local));
+                self::assertSame($slot->setting, $plan->settings()->definition($slot->ref));
             }
         }
-        self::assertNull($plan->slot($plan->devices['ctl'], 'inputSource.9'));
-        self::assertNull($plan->slot($plan->devices['ctl'], 'inputSource'));
-        self::assertNull($plan->slot($plan->devices['srv'], 'nic3.address'));
+        self::assertNull($plan->settings()->slot($plan->devices['ctl'], 'inputSource.9'));
+        self::assertNull($plan->settings()->slot($plan->devices['ctl'], 'inputSource'));
+        self::assertNull($plan->settings()->slot($plan->devices['srv'], 'nic3.address'));
         self::assertSame(
             'nics/srv.nic1#address',
-            (string) $plan->slot($plan->devices['srv'], 'address')?->ref,
+            (string) $plan->settings()->slot($plan->devices['srv'], 'address')?->ref,
             'without a port it is the first',
         );
-        self::assertNull($plan->definition(SettingRef::fromString('devices/srv#address')), 'an address is a port\'s');
+        self::assertNull($plan->settings()->definition(SettingRef::fromString('devices/srv#address')), 'an address is a port\'s');
     }
 
     public function testAnotherDeviceIsWrittenByItsTagKeptByItsKeyAndLetGoWhenItGoes(): void
@@ -218,15 +218,15 @@ final class SettingsTest extends TestCase
             ->device('ra', 'ring-alerter', null, ['listensTo' => 'p', 'listensTo.set' => 'p'])
             ->plan();
         $setting = $plan->devices['ra']->kind->setting('listensTo') ?? self::fail();
-        self::assertSame('p', $plan->readSetting($setting, ' P '));
-        self::assertSame('P', $plan->showSetting($setting, 'p'));
+        self::assertSame('p', $plan->settings()->read($setting, ' P '));
+        self::assertSame('P', $plan->settings()->show($setting, 'p'));
         $after = $plan->with(new Change(new Message(''), [
             ...Removal::dependents($plan, 'devices', 'p'),
             Edit::remove('devices', $plan->row('devices', 'p') ?? []),
         ]));
         self::assertTrue($after->devices['ra']->setting('listensTo')->isEmpty());
         $this->expectExceptionMessage('There is no device "X9" in this job.');
-        $plan->readSetting($setting, 'X9');
+        $plan->settings()->read($setting, 'X9');
     }
 
     public function testWhatTheLabelSaysGoesBeforeWhatTheKindSays(): void

@@ -29,7 +29,7 @@ final class ModulesMiscounted implements Rule
                 continue;
             }
             foreach ($slots->counts as $name => $what) {
-                $slot = $context->plan->slot($device, $name);
+                $slot = $context->plan->settings()->slot($device, $name);
                 $given = (string) $slots->count($what, $modules);
                 if (null === $slot || ($slot->value->planned ?? '0') === $given) {
                     continue;

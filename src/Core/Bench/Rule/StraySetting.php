@@ -19,7 +19,7 @@ final class StraySetting implements Rule
     public function find(RuleContext $context): iterable
     {
         foreach ($context->plan->devices as $device) {
-            foreach ($context->plan->strays($device) as $ref) {
+            foreach ($context->plan->settings()->strays($device) as $ref) {
                 $at = ['tag' => $device->tag, 'setting' => $ref->slot, 'kind' => new Message($device->kind->name)];
                 $row = $context->plan->row('settings', (string) $ref);
                 yield new Finding(

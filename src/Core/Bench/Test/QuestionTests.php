@@ -92,7 +92,7 @@ final readonly class QuestionTests implements TestSource
                 $facts->note($name, self::jobFact($plan, substr($name, 4)));
                 continue;
             }
-            $slot = $plan->slot($device, $name);
+            $slot = $plan->settings()->slot($device, $name);
             if (null !== $slot) {
                 $facts->note((string) $slot->ref, $slot->value->effective(Face::Set));
             }

@@ -373,7 +373,7 @@ final class FixCandidates
     {
         $edits = [];
         foreach ($values as $name => $value) {
-            if (null === $this->model->plan->definition(SettingRef::ofDeclared('nics', $nic->key, $name))) {
+            if (null === $this->model->plan->settings()->definition(SettingRef::ofDeclared('nics', $nic->key, $name))) {
                 // Its kind has no such setting.
                 return;
             }

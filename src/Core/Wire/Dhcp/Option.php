@@ -259,7 +259,8 @@ final readonly class Option
             if (1 !== preg_match('/^([0-9]{1,3})=(?:0x([0-9a-fA-F]+)|(.*))$/D', $part, $found) || (int) $found[1] > 254) {
                 throw Malformed::because('"{part}": write code=text or code=0xHEX, with commas between.', ['part' => $part]);
             }
-            $value = '' !== ($found[2] ?? '') ? (string) hex2bin(1 === \strlen($found[2]) % 2 ? '0'.$found[2] : $found[2]) : ($found[3] ?? '');
+            $hex = $found[2] ?? '';
+            $value = '' === $hex ? $found[3] ?? '' : (string) hex2bin(1 === \strlen($hex) % 2 ? '0'.$hex : $hex);
             if (\strlen($value) > self::MOST) {
                 throw Malformed::because('{n} bytes: an option holds at most 255.', ['n' => \strlen($value)]);
             }
