@@ -2,44 +2,47 @@
  * Keeps what was taken along: the sheets of a stop and what they need to be drawn. Everything is asked of the network first; what does not
  * come in time, or not at all, comes from the store. It never keeps what nobody took along.
  */
-(function () {
-    var STORE = 'along-1';
-    var PATIENCE = 4000;
+const STORE = 'along-1';
+const PATIENCE = 4000;
 
-    self.addEventListener('install', function () { self.skipWaiting(); });
-    self.addEventListener('activate', function (event) { event.waitUntil(self.clients.claim()); });
+const isKept = (url) => /\/bench\/along$/.test(url.pathname) || url.pathname.startsWith('/build/');
+const sleep = (milliseconds) => new Promise((resolve) => { setTimeout(resolve, milliseconds); });
 
-    function isKept(url) { return /\/bench\/along$/.test(url.pathname) || url.pathname.indexOf('/build/') === 0; }
+const take = async (addresses) => {
+    const store = await caches.open(STORE);
+    await Promise.all(addresses.map(async (address) => {
+        const answer = await fetch(address, { credentials: 'same-origin' });
+        if (answer.ok && !answer.redirected) { await store.put(address, answer); }
+    }));
+};
 
-    self.addEventListener('message', function (event) {
-        if (!event.data || !event.data.take) { return; }
-        event.waitUntil(caches.open(STORE).then(function (store) {
-            return Promise.all(event.data.take.map(function (address) {
-                return fetch(address, { credentials: 'same-origin' }).then(function (answer) {
-                    if (answer.ok && !answer.redirected) { return store.put(address, answer); }
-                    return null;
-                });
-            }));
-        }).then(function () { event.source.postMessage({ taken: true }); }, function () { event.source.postMessage({ taken: false }); }));
+/* A store that was cleared, because somebody left, is not made again by looking into it. */
+const renew = async (request, answer) => {
+    if (await caches.has(STORE)) { await (await caches.open(STORE)).put(request, answer); }
+};
+
+const answer = async (event) => {
+    const kept = await caches.match(event.request, { cacheName: STORE });
+    const asked = fetch(event.request).then((fresh) => {
+        if (kept && fresh.ok && !fresh.redirected) { event.waitUntil(renew(event.request, fresh.clone())); }
+        return fresh;
     });
+    const first = await Promise.race([asked.catch(() => kept), sleep(PATIENCE).then(() => kept ?? asked)]);
+    return first ?? asked;
+};
 
-    self.addEventListener('fetch', function (event) {
-        var url = new URL(event.request.url);
-        if (event.request.method !== 'GET' || url.origin !== self.location.origin || !isKept(url)) { return; }
-        /* A store that was cleared, because somebody left, is not made again by looking into it. */
-        event.respondWith(caches.match(event.request, { cacheName: STORE }).then(function (found) {
-            var kept = Promise.resolve(found);
-            var asked = fetch(event.request).then(function (answer) {
-                if (!found || !answer.ok || answer.redirected) { return answer; }
-                var fresh = answer.clone();
-                event.waitUntil(caches.has(STORE).then(function (there) {
-                    return there && caches.open(STORE).then(function (store) { return store.put(event.request, fresh); });
-                }));
-                return answer;
-            });
-            var late = new Promise(function (resolve) { setTimeout(resolve, PATIENCE); }).then(function () { return kept; });
-            return Promise.race([asked.catch(function () { return kept; }), late.then(function (old) { return old || asked; })])
-                .then(function (answer) { return answer || asked; });
-        }));
-    });
-})();
+self.addEventListener('install', () => { self.skipWaiting(); });
+self.addEventListener('activate', (event) => { event.waitUntil(self.clients.claim()); });
+
+self.addEventListener('message', (event) => {
+    if (!event.data?.take) { return; }
+    event.waitUntil(take(event.data.take).then(
+        () => { event.source.postMessage({ taken: true }); },
+        () => { event.source.postMessage({ taken: false }); },
+    ));
+});
+
+self.addEventListener('fetch', (event) => {
+    const url = new URL(event.request.url);
+    if (event.request.method === 'GET' && url.origin === self.location.origin && isKept(url)) { event.respondWith(answer(event)); }
+});
