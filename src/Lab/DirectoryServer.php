@@ -4,6 +4,10 @@ declare(strict_types=1);
 
 namespace Vorhut\Lab;
 
+use Vorhut\Core\Plan\Extension;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\RegistrarEntry;
+
 /** What was entered at a PBX: numbers, the accounts behind them, their secrets, who has voicemail. */
 final readonly class DirectoryServer
 {
@@ -13,6 +17,40 @@ final readonly class DirectoryServer
      */
     public function __construct(private array $numbers, private array $secrets, public float $voicemailAfter)
     {
+    }
+
+    /**
+     * What was entered at the registrars of a job, and nothing else.
+     *
+     * @param array<string, string> $secrets account key → SIP secret
+     */
+    public static function of(Plan $plan, #[\SensitiveParameter] array $secrets): self
+    {
+        $numbers = $known = [];
+        foreach ($plan->extensions as $extension) {
+            $account = $plan->accountOf($extension->key);
+            $isEntered = self::isEntered($plan, $extension);
+            $numbers[$extension->number] = ['user' => $isEntered ? $account?->user : null, 'voicemail' => $extension->voicemail];
+            if ($isEntered && null !== $account && isset($secrets[$account->key])) {
+                $known[$account->user] = $secrets[$account->key];
+            }
+        }
+
+        return new self($numbers, $known, (float) $plan->job->int('voicemailAfter', 4));
+    }
+
+    private static function isEntered(Plan $plan, Extension $extension): bool
+    {
+        if (true === RegistrarEntry::ofNumber($plan, $extension)?->isEntered()) {
+            return true;
+        }
+        foreach ($plan->terminalsOf($extension->key) as $terminal) {
+            if (true === RegistrarEntry::of($plan, $extension, $terminal->device)?->isEntered()) {
+                return true;
+            }
+        }
+
+        return false;
     }
 
     public function knows(string $number): bool

@@ -5,27 +5,15 @@ declare(strict_types=1);
 namespace Vorhut\Lab;
 
 use Revolt\EventLoop;
-use Vorhut\Core\Allocation\FreeAddress;
 use Vorhut\Core\Bench\BenchSegment;
 use Vorhut\Core\Bench\RunSheet;
 use Vorhut\Core\Catalogue\Effect;
-use Vorhut\Core\Catalogue\FactoryMode;
 use Vorhut\Core\Catalogue\Role;
-use Vorhut\Core\Media\GroupStream;
-use Vorhut\Core\Media\PushTarget;
 use Vorhut\Core\Net\Ipv4;
-use Vorhut\Core\Net\Mac;
-use Vorhut\Core\Network\Discovery\Delivery;
 use Vorhut\Core\Plan\Device;
-use Vorhut\Core\Plan\Face;
-use Vorhut\Core\Plan\FileAddress;
-use Vorhut\Core\Plan\FurtherLogin;
 use Vorhut\Core\Plan\Nic;
 use Vorhut\Core\Plan\Plan;
-use Vorhut\Core\Plan\RegistrarEntry;
 use Vorhut\Core\Plan\SettingSlot;
-use Vorhut\Core\Plan\Terminal;
-use Vorhut\Core\Voice\FileShape;
 use Vorhut\Lab\Switchboard\Provider;
 use Vorhut\Socket\Loopback;
 
@@ -41,8 +29,7 @@ final class Simulation
     private array $states = [];
     /** @var array<string, StandIn> */
     private array $standIns = [];
-    /** @var array<string, string> as for handsOn() */
-    private array $secrets = [];
+    private LabSecrets $secrets;
     private readonly SimulatedNetwork $network;
     private DirectoryServer $directory;
     private bool $dirty = false;
@@ -79,6 +66,7 @@ final class Simulation
                 $this->states[$device->key]->recall($kept[$device->key]);
             }
         }
+        $this->secrets = new LabSecrets($plan, []);
         $this->directory = new DirectoryServer([], [], 4.0);
         $this->network = new SimulatedNetwork($plan, $this->states, $loopback);
         $this->callOutside();
@@ -103,7 +91,7 @@ final class Simulation
     public function handsOn(Plan $plan, array $secrets): void
     {
         $this->plan = $plan;
-        $this->secrets = $secrets;
+        $this->secrets = new LabSecrets($plan, $secrets);
         $this->leave();
         foreach ($plan->devices as $device) {
             $this->meet($device->key);
@@ -144,7 +132,7 @@ final class Simulation
                 $standIn->restart();
             }
         }
-        $this->directory = self::directory($plan, $secrets);
+        $this->directory = DirectoryServer::of($plan, $secrets);
         $this->rewire();
         $this->callOutside();
         $this->keep();
@@ -163,7 +151,7 @@ final class Simulation
             $this->meet($device->key);
             $this->label($device, $secrets);
         }
-        $this->directory = self::directory($plan, $secrets);
+        $this->directory = DirectoryServer::of($plan, $secrets);
         $this->rewire();
         $this->callOutside();
     }
@@ -341,67 +329,6 @@ final class Simulation
         }
     }
 
-    /**
-     * An address for one that asks for it: the reserved one, if the reservation has its very MAC; else what it falls back on; else one
-     * that it makes itself (RFC 3927).
-     */
-    public function lease(StandIn $standIn): void
-    {
-        $state = $standIn->state;
-        $device = $this->plan->devices[$state->device];
-        $nic = $device->nic();
-        $factory = $state->factory();
-        $asks = FactoryMode::LinkLocal !== $factory->mode;
-        if ($asks && true === $nic?->reserved && null !== $nic->segment && ($nic->mac->digits ?? '') === $state->mac) {
-            foreach (['address', 'mask', 'gateway', 'dns'] as $name) {
-                $state->put($name, $nic->setting($name)->planned ?? '');
-            }
-
-            return;
-        }
-        $free = $asks && $this->serves ? $this->freeFor($device) : null;
-        if (null !== $free) {
-            // Not reserved: any that is free, until somebody types its own.
-            $state->put('address', (string) $free);
-            $state->put('mask', (string) $this->plan->segmentOf($device)?->network->mask);
-
-            return;
-        }
-        $own = null !== $factory->address && FactoryMode::DhcpThenFixed === $factory->mode;
-        $made = crc32($state->mac);
-        $state->put('address', $own ? (string) $factory->address : \sprintf('169.254.%d.%d', 1 + $made % 254, ($made >> 8) % 254 + 1));
-        $state->put('mask', $own ? (string) $factory->mask : '/16');
-        $state->put('gateway', '');
-    }
-
-    private function freeFor(Device $device): ?Ipv4
-    {
-        $segment = $this->plan->segmentOf($device);
-        if (null === $segment || true === $device->nic()?->reserved) {
-            return null;
-        }
-        $free = FreeAddress::on($this->plan, $segment);
-        foreach ($this->states as $state) {
-            $held = $state->device === $device->key ? null : Ipv4::tryFromString($state->get('address'));
-            if (null !== $held) {
-                $free->take($held);
-            }
-        }
-
-        return $free->next($device->kind->code);
-    }
-
-    /** The hour of the site, as its PBX has it. */
-    private function wallTime(): string
-    {
-        $zone = $this->plan->job->text('timeZone');
-        try {
-            return (new \DateTimeImmutable('now', new \DateTimeZone('' === $zone ? 'UTC' : $zone)))->format('Y-m-d H:i');
-        } catch (\Exception) {
-            return gmdate('Y-m-d H:i');
-        }
-    }
-
     /** Whoever stands outside at the far end of a trunk is there while the lab is. */
     private function callOutside(): void
     {
@@ -428,237 +355,6 @@ final class Simulation
     public function providers(): array
     {
         return $this->providers;
-    }
-
-    /** @return list<\Closure(): Behaviour> */
-    public function behavioursOf(StandIn $standIn, Ipv4 $address): array
-    {
-        $kind = $standIn->kind;
-        $network = $this->network;
-        $host = $network->loopback->of($address);
-        $make = [];
-        foreach ($standIn->services() as $service) {
-            $port = $service->port->number;
-            if ('admin' === $service->name && null !== $kind->admin) {
-                $make[] = static fn (): Behaviour => AdminPage::at($standIn, $kind->admin, $host, $port);
-            } elseif ('radius' === $service->name) {
-                $make[] = fn (): Behaviour => new RadiusServer(
-                    $network,
-                    $standIn,
-                    $address,
-                    $port,
-                    fn (Ipv4 $client): ?string => $this->sharedWith($standIn, $client),
-                    fn (): array => $this->usersOf($standIn),
-                    $this->say(...),
-                );
-            } elseif (PushTarget::SERVICE === $service->name) {
-                $make[] = fn (): Behaviour => new SrtListener(
-                    $network,
-                    $standIn,
-                    $address,
-                    $port,
-                    fn (): ?string => PushTarget::SEALED === $standIn->state->get('takesWith')
-                        ? $this->passphraseOf($standIn->state->device)
-                        : null,
-                    $this->say(...),
-                );
-            } elseif ('rtsp' === $service->name) {
-                $make[] = static fn (): Behaviour => RtspServer::at($standIn, $address, $host, $port);
-            } elseif ('tcp' === $service->port->transport->value) {
-                $make[] = static fn (): Behaviour => TcpServer::greeting($host, $port, $kind->name.' '.$service->name);
-            }
-        }
-        if (\in_array('mdns', $kind->discovery, true)) {
-            $make[] = static fn (): Behaviour => new Announcer($network, $standIn, $address);
-        }
-        if ($kind->has(Role::Registrar)) {
-            $make[] = fn (): Behaviour => new Pbx(
-                $network,
-                $standIn,
-                $address,
-                fn (): DirectoryServer => $this->directory,
-                fn (): Plan => $this->plan,
-                $this->wallTime(...),
-            );
-        }
-        if ($kind->has(Role::Caller) && $kind->has(Role::FileClient)) {
-            $make[] = fn (): Behaviour => new Phone(
-                $network,
-                $standIn,
-                $address,
-                $this->fileUrlOf($standIn),
-                $this->fileServer(),
-                fn (): ?SealedFiles => $this->sealed,
-            );
-        }
-        if ($kind->has(Role::StreamSender) || $kind->has(Role::SharesSound)) {
-            $make[] = fn (): Behaviour => new StreamSender(
-                $network,
-                $standIn,
-                $address,
-                fn (): Plan => $this->plan,
-                fn (GroupStream $sent): array => $this->earsOfGroup($standIn, $sent->group->ttl),
-            );
-        }
-        if (null !== $kind->setting('pushUrl')) {
-            $make[] = fn (): Behaviour => new SrtPusher(
-                $network,
-                $standIn,
-                $address,
-                fn (Ipv4 $to): string => $this->passphraseOf($this->network->nameOf($to) ?? ''),
-            );
-        }
-        if (null !== $kind->setting('clockRole')) {
-            $make[] = fn (): Behaviour => new ClockSender(
-                $network,
-                $standIn,
-                $address,
-                Mac::tryFromString($standIn->state->mac),
-                fn (): bool => $this->leads($standIn),
-                fn (): array => $this->earsOf($standIn),
-            );
-        }
-        if ($kind->has(Role::LightSender)) {
-            $make[] = fn (): Behaviour => new LightSender($network, $standIn, $address, fn (): array => $this->earsOf($standIn));
-        }
-        if (null !== $kind->setting('faxTransport')) {
-            $make[] = static fn (): Behaviour => new FaxMachine($network, $standIn, $address);
-        } elseif ($kind->has(Role::DirectCallee) || $this->isAtTheFarEnd($standIn)) {
-            $make[] = static fn (): Behaviour => new Codec($network, $standIn, $address);
-        }
-
-        return $make;
-    }
-
-    /** Of what a device takes by SRT; where nobody wrote one down it has one that nobody knows. */
-    private function passphraseOf(string $device): string
-    {
-        return $this->secrets['devices/'.$device.'#srt'] ?? bin2hex(random_bytes(8));
-    }
-
-    /** The secret that an authentication server has with one of its clients: a controller's own, else that of our own entry. */
-    private function sharedWith(StandIn $server, Ipv4 $client): ?string
-    {
-        $name = $this->network->nameOf($client) ?? '';
-        $owner = isset($this->plan->devices[$name]) ? 'devices/'.$name : 'devices/'.$server->state->device;
-
-        return $this->secrets[$owner.'#radius'] ?? null;
-    }
-
-    /** @return array<string, string> user → password, as they were written down as further logins of the server */
-    private function usersOf(StandIn $server): array
-    {
-        $owner = 'devices/'.$server->state->device;
-        $users = [];
-        foreach ($this->plan->credentials() as $credential) {
-            if ($owner === $credential->owner && !FurtherLogin::isReserved($credential->purpose) && 'radius' !== $credential->purpose) {
-                $users[$credential->user] = $this->secrets[$owner.'#'.$credential->purpose] ?? '';
-            }
-        }
-
-        return $users;
-    }
-
-    /**
-     * Where somebody of this job would listen to a group that a device sends to: the places of outposts on its wires.
-     *
-     * @return list<Ipv4>
-     */
-    private function earsOf(StandIn $standIn): array
-    {
-        $ears = [];
-        foreach ($this->plan->devices[$standIn->state->device]->nics ?? [] as $nic) {
-            $ear = null === $nic->segment ? null : $this->network->outpostOn($nic->segment);
-            if (null !== $ear) {
-                $ears[] = $ear;
-            }
-        }
-
-        return $ears;
-    }
-
-    /**
-     * The same, and behind the routers that route groups, as far as its time to live lets it go.
-     *
-     * @return list<Ipv4>
-     */
-    private function earsOfGroup(StandIn $standIn, int $ttl): array
-    {
-        $ears = [];
-        foreach ($this->plan->devices[$standIn->state->device]->nics ?? [] as $nic) {
-            if (null !== $nic->segment) {
-                foreach ($this->plan->segments as $segment) {
-                    $hops = Delivery::hops($this->plan, (string) $nic->segment, $segment->key);
-                    if (null === $hops || $hops >= $ttl || $this->isDark($segment->key)) {
-                        continue;
-                    }
-                    $ear = $this->network->outpostOn($segment->key);
-                    if (null !== $ear) {
-                        $ears[] = $ear;
-                    }
-                }
-            }
-        }
-
-        return $ears;
-    }
-
-    /** Its switches watch who listens, and the one that asked does so no more. */
-    private function isDark(string $segment): bool
-    {
-        foreach ($this->standIns as $key => $standIn) {
-            if (
-                $standIn->state->isFaulty(InjectedFault::NoQuerier)
-                && ($this->plan->devices[$key] ?? null)?->nic()?->segment === $segment
-            ) {
-                return true;
-            }
-        }
-
-        return false;
-    }
-
-    /** Whether its clock leads: it is set to, or nobody is and it has the least identity of those that may (IEEE 1588 §9.3). */
-    private function leads(StandIn $standIn): bool
-    {
-        $isMissing = static fn (StandIn $one): bool => $one->state->isFaulty(InjectedFault::LeaderMissing);
-        $segment = ($this->plan->devices[$standIn->state->device] ?? null)?->nic()?->segment;
-        $role = $standIn->state->get('clockRole');
-        if ($isMissing($standIn) || 'follower' === $role || null === $segment) {
-            return false;
-        }
-        if ('leader' !== $role) {
-            foreach ($this->standIns as $key => $other) {
-                if (
-                    $other === $standIn
-                    || !$other->isUp()
-                    || $isMissing($other)
-                    || ($this->plan->devices[$key] ?? null)?->nic()?->segment !== $segment
-                    || null === $other->kind->setting('clockRole')
-                ) {
-                    continue;
-                }
-                $its = $other->state->get('clockRole');
-                $isLess = [$other->state->mac, $key] < [$standIn->state->mac, $standIn->state->device];
-                if ('leader' === $its || ('follower' !== $its && $isLess)) {
-                    return false;
-                }
-            }
-        }
-
-        return true;
-    }
-
-    /** A trunk of a PBX leads to it, and it is none itself: a fax server. */
-    private function isAtTheFarEnd(StandIn $standIn): bool
-    {
-        foreach ($this->plan->trunks as $trunk) {
-            if ($trunk->far === $standIn->state->device) {
-                return !$standIn->kind->has(Role::Registrar);
-            }
-        }
-
-        return false;
     }
 
     /** What a part holds changed: kept in a moment, many changes at once. */
@@ -749,50 +445,47 @@ final class Simulation
         rename($this->keepFile.'.new', $this->keepFile);
     }
 
-    private function macOf(StandIn $standIn): string
+    /**
+     * What a stand-in does at an address of its own, made anew at each start.
+     *
+     * @return list<\Closure(): Behaviour>
+     */
+    public function behavioursOf(StandIn $standIn, Ipv4 $address): array
     {
-        return $standIn->state->mac;
+        return ShippedBehaviours::of($this, $standIn, $address);
     }
 
-    /** Empty for a phone that was not told where its file is: `vorhut`, in the plan's words. */
-    private function fileUrlOf(StandIn $standIn): string
+    /** An address for one that asks for it. */
+    public function lease(StandIn $standIn): void
     {
-        $shape = FileShape::ofTemplate($standIn->kind->provisioning)->value;
-
-        return FileAddress::HERE !== $standIn->state->get('provisioning') ? '' : $this->fileUrl.$this->macOf($standIn).'.'.$shape;
+        (new AddressLease($this->plan, $this->states, $this->serves))->give($standIn->state);
     }
 
-    private function fileServer(): ?string
+    /** What hands typed in, and secrets that stand-ins share. */
+    public function secrets(): LabSecrets
     {
-        $laptop = $this->plan->devices[$this->plan->job->text('laptop')] ?? null;
+        return $this->secrets;
+    }
 
-        return null === $laptop?->nic()?->setting('address')->effective(Face::Set) ? null : $laptop->key;
+    public function directory(): DirectoryServer
+    {
+        return $this->directory;
+    }
+
+    /** Where phones of this job fetch, with the unguessable part. */
+    public function fileUrl(): string
+    {
+        return $this->fileUrl;
+    }
+
+    public function sealedFiles(): ?SealedFiles
+    {
+        return $this->sealed;
     }
 
     /** Where files lie from now on; a phone looks there the next time it fetches. */
     public function filesAt(?SealedFiles $sealed): void
     {
         $this->sealed = $sealed;
-    }
-
-    /** @param array<string, string> $secrets */
-    private static function directory(Plan $plan, array $secrets): DirectoryServer
-    {
-        $numbers = [];
-        $known = [];
-        foreach ($plan->extensions as $extension) {
-            $account = $plan->accountOf($extension->key);
-            // Only what was entered at the registrar is there.
-            $entered = true === RegistrarEntry::ofNumber($plan, $extension)?->isEntered() || [] !== array_filter(
-                $plan->terminalsOf($extension->key),
-                static fn (Terminal $one): bool => true === RegistrarEntry::of($plan, $extension, $one->device)?->isEntered(),
-            );
-            $numbers[$extension->number] = ['user' => $entered ? $account?->user : null, 'voicemail' => $extension->voicemail];
-            if ($entered && null !== $account && isset($secrets[$account->key])) {
-                $known[$account->user] = $secrets[$account->key];
-            }
-        }
-
-        return new DirectoryServer($numbers, $known, (float) $plan->job->int('voicemailAfter', 4));
     }
 }
