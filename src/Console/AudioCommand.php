@@ -12,6 +12,7 @@ use Vorhut\Core\Audio\PatchBay;
 use Vorhut\Core\Audio\SoundNetwork;
 use Vorhut\Core\Audio\SoundWay;
 use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\SoundPatch;
 
 #[AsCommand('vorhut:audio', 'Sound over networks: rates, the clock, channels; exit code 1 when they are out of step')]
@@ -31,11 +32,30 @@ final readonly class AudioCommand
         $plan = $this->input->plan($file);
         $networks = SoundNetwork::all($plan);
         $bay = PatchBay::of($plan);
-        $lines = [];
-        $isFine = true;
+        $lines = [
+            ...self::networks($plan, $networks),
+            ...self::paths($bay),
+            ...self::mistakes($plan, $bay),
+        ];
+        $this->input->answer($output, $format, ['networks' => $networks, 'patch' => $bay], $lines);
+        $unfit = array_filter(
+            $networks,
+            static fn (SoundNetwork $one): bool => !$one->isLed() || \count($one->rates) > 1 || [] !== $one->overfull(),
+        );
+        $late = array_filter($bay->ways, static fn (SoundWay $way): bool => $way->isLate());
+
+        return [] === $unfit && [] === $late && $bay->isWhole() ? CommandInput::DONE : CommandInput::FOUND;
+    }
+
+    /**
+     * @param iterable<SoundNetwork> $networks
+     *
+     * @return iterable<string>
+     */
+    private static function networks(Plan $plan, iterable $networks): iterable
+    {
         foreach ($networks as $one) {
-            $isFine = $isFine && $one->isLed() && \count($one->rates) < 2 && [] === $one->overfull();
-            $lines[] = \sprintf(
+            yield \sprintf(
                 '%s  clock %s  %.2f Mbit/s sent',
                 $plan->segments[$one->segment]->name ?? $one->segment,
                 $one->leader->tag ?? ([] === $one->leaders ? 'NOBODY LEADS' : 'SEVERAL LEAD'),
@@ -44,7 +64,7 @@ final readonly class AudioCommand
             foreach ($one->rates as $rate => $devices) {
                 foreach ($devices as $device) {
                     $of = $one->channels[$device->key];
-                    $lines[] = \sprintf(
+                    yield \sprintf(
                         '  %-12s %5s kHz  %-9s  sends %d%s',
                         $device->tag,
                         $rate,
@@ -55,8 +75,13 @@ final readonly class AudioCommand
                 }
             }
         }
+    }
+
+    /** @return iterable<string> */
+    private static function paths(PatchBay $bay): iterable
+    {
         foreach ($bay->ways as $way) {
-            $lines[] = \sprintf(
+            yield \sprintf(
                 '%s%s  %d samples, %.2f ms%s%s',
                 '' === $way->name() ? '' : $way->name().'  ',
                 $way,
@@ -66,11 +91,16 @@ final readonly class AudioCommand
                 $way->isLate() ? '  LONGER THAN '.$way->most.' MS' : '',
             );
         }
+    }
+
+    /** @return iterable<string> */
+    private static function mistakes(Plan $plan, PatchBay $bay): iterable
+    {
         foreach ($bay->twice as $one) {
-            $lines[] = \sprintf('%s of %s is sent to by several', SoundPatch::span($one['channel'], $one['count']), $one['device']->tag);
+            yield \sprintf('%s of %s is sent to by several', SoundPatch::span($one['channel'], $one['count']), $one['device']->tag);
         }
         foreach ($bay->holes as $one) {
-            $lines[] = \sprintf(
+            yield \sprintf(
                 '%s of %s %s',
                 SoundPatch::span($one['channel'], $one['count']),
                 $one['device']->tag,
@@ -78,24 +108,19 @@ final readonly class AudioCommand
             );
         }
         foreach ($bay->past as $one) {
-            $lines[] = \sprintf('%s has %d channels, and %s wants more', $one['device']->tag, $one['has'], $one['patch']->key);
+            yield \sprintf('%s has %d channels, and %s wants more', $one['device']->tag, $one['has'], $one['patch']->key);
         }
         foreach ($bay->apart as $one) {
-            $lines[] = \sprintf('%s and %s stand on two networks', $plan->devices[$one->from]->tag, $plan->devices[$one->to]->tag);
+            yield \sprintf('%s and %s stand on two networks', $plan->devices[$one->from]->tag, $plan->devices[$one->to]->tag);
         }
         foreach ($bay->circles as $devices) {
-            $lines[] = implode(', ', array_map(static fn (Device $one): string => $one->tag, $devices)).' lead in a circle';
+            yield implode(', ', array_map(static fn (Device $one): string => $one->tag, $devices)).' lead in a circle';
         }
         if ($bay->isCut) {
-            $lines[] = 'there are more ways than are told';
+            yield 'there are more ways than are told';
         }
         if (0 !== $bay->left) {
-            $lines[] = \sprintf('%d more patches are not followed: there are too many channels', $bay->left);
+            yield \sprintf('%d more patches are not followed: there are too many channels', $bay->left);
         }
-        $late = array_filter($bay->ways, static fn (SoundWay $way): bool => $way->isLate());
-        $isFine = $isFine && $bay->isWhole() && [] === $late;
-        $this->input->answer($output, $format, ['networks' => $networks, 'patch' => $bay], $lines);
-
-        return $isFine ? CommandInput::DONE : CommandInput::FOUND;
     }
 }

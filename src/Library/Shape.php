@@ -63,28 +63,44 @@ final readonly class Shape
     private static function describe(array $schema, string $at): array
     {
         $fields = [];
-        if (\is_array($schema['properties'] ?? null)) {
-            foreach ($schema['properties'] as $field => $of) {
-                if (!\is_array($of)) {
-                    continue;
-                }
-                $path = '' === $at ? (string) $field : $at.'.'.$field;
-                $takes = \is_array($of['enum'] ?? null) ? implode(' | ', array_filter($of['enum'], is_scalar(...))) : ($of['type'] ?? '');
-                $fields[$path] = trim((\is_string($of['description'] ?? null) ? $of['description'].' ' : '')
-                    .(\is_string($takes) && '' !== $takes ? '('.$takes.')' : ''));
-                foreach ([$of, $of['items'] ?? null, ...(\is_array($of['anyOf'] ?? null) ? $of['anyOf'] : [])] as $inner) {
-                    if (\is_array($inner)) {
-                        $fields += self::describe($inner, $path);
-                    }
-                    $items = \is_array($inner) ? $inner['items'] ?? null : null;
-                    if (\is_array($items)) {
-                        $fields += self::describe($items, $path);
-                    }
+        foreach (self::arrayAt($schema, 'properties') as $field => $of) {
+            if (!\is_array($of)) {
+                continue;
+            }
+            $path = '' === $at ? (string) $field : $at.'.'.$field;
+            $fields[$path] = self::explain($of);
+            foreach ([$of, $of['items'] ?? null, ...self::arrayAt($of, 'anyOf')] as $inner) {
+                if (\is_array($inner)) {
+                    $fields += self::describe($inner, $path) + self::describe(self::arrayAt($inner, 'items'), $path);
                 }
             }
         }
 
         return $fields;
+    }
+
+    /**
+     * @param array<mixed> $of
+     *
+     * @return string what the field is for, and which values or type it takes
+     */
+    private static function explain(array $of): string
+    {
+        $enum = self::arrayAt($of, 'enum');
+        $takes = [] === $enum ? $of['type'] ?? '' : implode(' | ', array_filter($enum, is_scalar(...)));
+        $text = \is_string($of['description'] ?? null) ? $of['description'].' ' : '';
+
+        return trim($text.(\is_string($takes) && '' !== $takes ? '('.$takes.')' : ''));
+    }
+
+    /**
+     * @param array<mixed> $of
+     *
+     * @return array<mixed>
+     */
+    private static function arrayAt(array $of, string $name): array
+    {
+        return \is_array($of[$name] ?? null) ? $of[$name] : [];
     }
 
     private function schema(string $name): object

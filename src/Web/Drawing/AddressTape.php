@@ -83,15 +83,7 @@ final readonly class AddressTape
         }
         $scale = static fn (int $number): float => round(self::WIDTH * ($number - $low) / max(1, $high - $low + 1), 1);
         $bands = [];
-        foreach ([
-            ...array_map(static fn (Range $one): array => [$one, 'pool', 'DHCP'], $segment->pools),
-            ...array_map(static fn (array $one): array => [$one['range'], 'reserved', $one['for']], $segment->reserved),
-            ...array_map(static fn (array $one): array => [
-                $one['range'],
-                'block',
-                $say(new Message($plan->catalogue->kind($one['for'])->name ?? $one['for'])),
-            ], $segment->blocks),
-        ] as [$range, $sort, $label]) {
+        foreach (self::ranges($plan, $segment, $say) as [$range, $sort, $label]) {
             if ($range->last->number >= $low && $range->first->number <= $high) {
                 $bands[] = self::band($range, $sort, $label, $scale, $low, $high);
             }
@@ -117,6 +109,24 @@ final readonly class AddressTape
         usort($pins, static fn (array $a, array $b): int => [$a['at'], $a['tag']] <=> [$b['at'], $b['tag']]);
 
         return new self($ticks, $bands, self::placeLabels($pins, $scale), $low, $high - $low + 1, null !== $zoom);
+    }
+
+    /**
+     * @param \Closure(Message): string $say
+     *
+     * @return iterable<array{Range, string, string}> range, sort, label
+     */
+    private static function ranges(Plan $plan, Segment $segment, \Closure $say): iterable
+    {
+        foreach ($segment->pools as $range) {
+            yield [$range, 'pool', 'DHCP'];
+        }
+        foreach ($segment->reserved as $one) {
+            yield [$one['range'], 'reserved', $one['for']];
+        }
+        foreach ($segment->blocks as $one) {
+            yield [$one['range'], 'block', $say(new Message($plan->catalogue->kind($one['for'])->name ?? $one['for']))];
+        }
     }
 
     /**

@@ -77,8 +77,28 @@ final readonly class MatrixDrawing
                 $rows[$device->key] = ['key' => $device->key, 'tag' => $device->tag, 'y' => 56 + self::CELL * \count($rows)];
             }
         }
-        $cells = [];
-        $at = [];
+
+        return new self(
+            array_values($columns),
+            array_values($rows),
+            self::cells($results, $columns, $rows, $foreseen, $say),
+            max(self::LEFT + self::COLUMN, $x),
+            70 + self::CELL * \count($rows),
+        );
+    }
+
+    /**
+     * @param list<TestResult>                                    $results
+     * @param array<string, array{key: string, name: string, x: int}> $columns
+     * @param array<string, array{key: string, tag: string, y: int}>  $rows
+     * @param array<string, Outcome>                              $foreseen test → what is computed to come of it
+     * @param \Closure(Message): string                           $say
+     *
+     * @return list<array{x: int, y: int, shape: string, fill: string, key: string, title: string}>
+     */
+    private static function cells(array $results, array $columns, array $rows, array $foreseen, \Closure $say): array
+    {
+        $cells = $at = [];
         foreach ($results as $result) {
             if (!isset($columns[$result->test->from], $rows[$result->test->to])) {
                 continue;
@@ -98,13 +118,7 @@ final readonly class MatrixDrawing
             ];
         }
 
-        return new self(
-            array_values($columns),
-            array_values($rows),
-            $cells,
-            max(self::LEFT + self::COLUMN, $x),
-            70 + self::CELL * \count($rows),
-        );
+        return $cells;
     }
 
     private static function fill(TestResult $result): string

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Web\Drawing;
 
+use Vorhut\Core\Plan\FilterRule;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Segment;
 
@@ -21,7 +22,7 @@ final readonly class NetworkMap
     /**
      * @param list<array{segment: Segment, y: int, devices: int, outside: bool, routed: bool}>   $wires
      * @param list<array{key: string, tag: string, x: int, from: int, to: int, rules: int}>      $posts
-     * @param list<array{x: int, y: int, label: string, title: string, odd: bool, outside: bool}> $clamps
+     * @param list<array{router: string, x: int, y: int, label: string, title: string, odd: bool, outside: bool}> $clamps
      */
     private function __construct(public array $wires, public array $posts, public array $clamps, public int $width, public int $height)
     {
@@ -29,72 +30,122 @@ final readonly class NetworkMap
 
     public static function of(Plan $plan): self
     {
-        $segments = array_values($plan->segments);
-        usort($segments, static fn (Segment $a, Segment $b): int => [$a->network->address->number, $a->network->mask->prefix, $a->key]
-            <=> [$b->network->address->number, $b->network->mask->prefix, $b->key]);
-        $outside = $rules = [];
+        $outside = [];
         foreach ($plan->translations as $rule) {
             $outside[$rule->router.' '.$rule->outside] = $outside[$rule->outside] = true;
         }
-        foreach ($plan->filters as $rule) {
-            $rules[$rule->router] = ($rules[$rule->router] ?? 0) + 1;
+        $wires = self::wiresOf($plan, $outside);
+        $heights = [];
+        foreach ($wires as $wire) {
+            $heights[$wire['segment']->key] = $wire['y'];
         }
-        $wires = $y = [];
+        $places = self::placesOf($plan);
+        $clamps = self::clampsOf($plan, $outside, $places, $heights);
+
+        return new self(
+            $wires,
+            self::postsOf($plan, $places, $clamps),
+            $clamps,
+            self::LEFT + self::POST * max(3, \count($places)) + 60,
+            self::TOP + self::WIRE * max(1, \count($wires)),
+        );
+    }
+
+    /**
+     * @param array<string, true> $outside segments on which somebody translates
+     *
+     * @return list<array{segment: Segment, y: int, devices: int, outside: bool, routed: bool}>
+     */
+    private static function wiresOf(Plan $plan, array $outside): array
+    {
+        $segments = array_values($plan->segments);
+        usort($segments, static fn (Segment $a, Segment $b): int => [$a->network->address->number, $a->network->mask->prefix, $a->key]
+            <=> [$b->network->address->number, $b->network->mask->prefix, $b->key]);
+        $wires = [];
         foreach ($segments as $i => $segment) {
-            $y[$segment->key] = self::TOP + self::WIRE * $i;
             $wires[] = [
                 'segment' => $segment,
-                'y' => $y[$segment->key],
+                'y' => self::TOP + self::WIRE * $i,
                 'devices' => \count($plan->nicsOn($segment->key)),
                 'outside' => isset($outside[$segment->key]),
                 'routed' => [] !== $plan->routerPortsOn($segment->key),
             ];
         }
-        $x = $span = $clamps = [];
-        foreach ($plan->devices as $device) {
-            foreach ($plan->routerPorts as $port) {
-                if ($port->router === $device->key) {
-                    $x[$device->key] ??= self::LEFT + self::POST * \count($x);
-                }
-            }
+
+        return $wires;
+    }
+
+    /** @return array<string, int> router → from the left, in roster order */
+    private static function placesOf(Plan $plan): array
+    {
+        $routers = [];
+        foreach ($plan->routerPorts as $port) {
+            $routers[$port->router] = true;
         }
+        $places = [];
+        foreach (array_keys(array_intersect_key($plan->devices, $routers)) as $i => $router) {
+            $places[$router] = self::LEFT + self::POST * $i;
+        }
+
+        return $places;
+    }
+
+    /**
+     * @param array<string, true> $outside router and segment where it translates
+     * @param array<string, int>  $places  router → x
+     * @param array<string, int>  $heights segment → y
+     *
+     * @return list<array{router: string, x: int, y: int, label: string, title: string, odd: bool, outside: bool}>
+     */
+    private static function clampsOf(Plan $plan, array $outside, array $places, array $heights): array
+    {
+        $clamps = [];
         foreach ($plan->routerPorts as $port) {
             $segment = $plan->segments[$port->segment] ?? null;
-            if (null === $segment || !isset($x[$port->router])) {
+            if (null === $segment || !isset($places[$port->router])) {
                 continue;
             }
-            $at = $y[$segment->key];
-            $span[$port->router] = [min($span[$port->router][0] ?? $at, $at), max($span[$port->router][1] ?? $at, $at)];
+            $isInside = $segment->network->contains($port->address);
             $clamps[] = [
-                'x' => $x[$port->router],
-                'y' => $at,
+                'router' => $port->router,
+                'x' => $places[$port->router],
+                'y' => $heights[$segment->key],
                 // Within its own network the last octets say which host it is.
-                'label' => $segment->network->contains($port->address)
+                'label' => $isInside
                     ? '.'.implode('.', \array_slice(explode('.', (string) $port->address), $segment->network->mask->prefix >= 24 ? 3 : 2))
                     : (string) $port->address,
                 'title' => $port->address.$port->mask,
-                'odd' => !$segment->network->contains($port->address) || $port->mask->prefix !== $segment->network->mask->prefix,
+                'odd' => !$isInside || $port->mask->prefix !== $segment->network->mask->prefix,
                 'outside' => isset($outside[$port->router.' '.$port->segment]),
             ];
         }
+
+        return $clamps;
+    }
+
+    /**
+     * @param array<string, int>                                                                                     $places router → x
+     * @param list<array{router: string, x: int, y: int, label: string, title: string, odd: bool, outside: bool}> $clamps
+     *
+     * @return list<array{key: string, tag: string, x: int, from: int, to: int, rules: int}>
+     */
+    private static function postsOf(Plan $plan, array $places, array $clamps): array
+    {
+        $rules = array_count_values(array_map(static fn (FilterRule $rule): string => $rule->router, $plan->filters));
         $posts = [];
-        foreach ($x as $router => $place) {
+        foreach ($places as $router => $x) {
+            $mine = array_filter($clamps, static fn (array $clamp): bool => $clamp['router'] === $router);
+            $heights = [] === $mine ? [self::TOP] : array_column($mine, 'y');
             $posts[] = [
                 'key' => $router,
                 'tag' => $plan->devices[$router]->tag,
-                'x' => $place,
-                'from' => $span[$router][0] ?? self::TOP,
-                'to' => $span[$router][1] ?? self::TOP,
+                'x' => $x,
+                'from' => min($heights),
+                'to' => max($heights),
                 'rules' => $rules[$router] ?? 0,
             ];
         }
 
-        return new self(
-            $wires,
-            $posts,
-            $clamps,
-            self::LEFT + self::POST * max(3, \count($x)) + 60,
-            self::TOP + self::WIRE * max(1, \count($wires)),
-        );
+        return $posts;
     }
 }
