@@ -21,136 +21,225 @@ final class KindValidator
     /** @return list<Message> what is wrong; empty for a sound kind */
     public static function ofKind(Kind $kind): array
     {
-        $wrong = [];
-        $say = static function (string $text, array $with = []) use (&$wrong, $kind): void {
-            /** @var array<string, string|int> $with */
-            $wrong[] = new Message($text, ['kind' => $kind->code] + $with);
-        };
-        $codes = array_map(static fn (Step $step): string => $step->code, $kind->steps);
-        foreach (array_diff_key($codes, array_unique($codes)) as $code) {
-            $say('{kind}: two steps are called "{step}".', ['step' => $code]);
-        }
+        return array_values([
+            ...self::ofServices($kind),
+            ...self::ofSteps($kind),
+            ...self::ofHandTests($kind),
+            ...self::ofPower($kind),
+            ...self::ofTimes($kind),
+            ...self::ofLicences($kind),
+            ...self::ofSettings($kind),
+            ...self::ofFactoryStates($kind),
+        ]);
+    }
+
+    /** @return iterable<Message> */
+    private static function ofServices(Kind $kind): iterable
+    {
         foreach ($kind->services as $service) {
             if (null !== $service->follows && ValueType::PortNumber !== $kind->setting($service->follows)?->type) {
-                $say('{kind}, service {name}: "{setting}" is no setting of it that holds a port.', [
+                yield new Message('{kind}, service {name}: "{setting}" is no setting of it that holds a port.', [
+                    'kind' => $kind->code,
                     'name' => $service->name,
                     'setting' => $service->follows,
                 ]);
             }
         }
-        $time = 0;
-        foreach ($kind->steps as $i => $step) {
-            $time += $step->hands + $step->wait;
-            foreach (self::names($step) as $where => $names) {
-                foreach ($names as $name) {
-                    if (!self::knows($kind, $name) && ('records' === $where || !\in_array($name, self::FACTS, true))) {
-                        $say(
-                            '{kind}, step {step}: "{name}" under {where} is no setting of it.',
-                            ['step' => $step->code, 'name' => $name, 'where' => $where],
-                        );
-                    }
-                }
-            }
-            foreach ($step->needs as $need) {
-                if (!self::canBeMet($kind, $need)) {
-                    $say('{kind}, step {step}: nothing can meet the need "{need}".', ['step' => $step->code, 'need' => (string) $need]);
-                }
-            }
-            if (null !== $step->where && !isset($kind->settings[$step->where])) {
-                $say('{kind}, step {step}: "{name}" under {where} is no setting of it.', [
-                    'step' => $step->code,
-                    'name' => $step->where,
-                    'where' => 'where',
-                ]);
-            }
-            $states = array_map(static fn (FactoryState $state): string => $state->when, $kind->factoryStates);
-            if (null !== $step->only && !\in_array($step->only, $states, true)) {
-                $say('{kind}, step {step}: there is no factory state "{state}" that could call for it.', [
-                    'step' => $step->code,
-                    'state' => $step->only,
-                ]);
-            }
-            if (null !== $step->undoes && !\in_array($step->undoes, \array_slice($codes, 0, $i), true)) {
-                $say(
-                    '{kind}, step {step}: it puts back "{undoes}", which is no step before it.',
-                    ['step' => $step->code, 'undoes' => $step->undoes],
-                );
-            }
-        }
+    }
+
+    /** @return iterable<Message> */
+    private static function ofSteps(Kind $kind): iterable
+    {
+        $before = [];
         foreach ($kind->steps as $step) {
-            $ways = array_map(static fn (Way $way): string => $way->code, $kind->step($step->undoes ?? '')->ways ?? []);
-            if (null !== $step->undoesWay && !\in_array($step->undoesWay, $ways, true)) {
-                $say(
-                    '{kind}, step {step}: "{way}" is no way of the step that it puts back.',
-                    ['step' => $step->code, 'way' => $step->undoesWay],
-                );
+            if (\in_array($step->code, $before, true)) {
+                yield new Message('{kind}: two steps are called "{step}".', ['kind' => $kind->code, 'step' => $step->code]);
+            }
+            yield from self::ofNames($kind, $step);
+            yield from self::ofNeeds($kind, $step);
+            yield from self::ofUndoing($kind, $step, $before);
+            $before[] = $step->code;
+        }
+    }
+
+    /** @return iterable<Message> */
+    private static function ofNames(Kind $kind, Step $step): iterable
+    {
+        $names = self::names($step) + ['where' => null === $step->where ? [] : [$step->where]];
+        foreach ($names as $where => $ofThem) {
+            foreach ($ofThem as $name) {
+                $isKnown = match ($where) {
+                    'where' => isset($kind->settings[$name]),
+                    'records' => self::knows($kind, $name),
+                    default => self::knows($kind, $name) || \in_array($name, self::FACTS, true),
+                };
+                if (!$isKnown) {
+                    yield new Message('{kind}, step {step}: "{name}" under {where} is no setting of it.', [
+                        'kind' => $kind->code,
+                        'step' => $step->code,
+                        'name' => $name,
+                        'where' => $where,
+                    ]);
+                }
             }
         }
+    }
+
+    /** @return iterable<Message> */
+    private static function ofNeeds(Kind $kind, Step $step): iterable
+    {
+        foreach ($step->needs as $need) {
+            if (!self::canBeMet($kind, $need)) {
+                yield new Message('{kind}, step {step}: nothing can meet the need "{need}".', [
+                    'kind' => $kind->code,
+                    'step' => $step->code,
+                    'need' => (string) $need,
+                ]);
+            }
+        }
+        $states = array_map(static fn (FactoryState $state): string => $state->when, $kind->factoryStates);
+        if (null !== $step->only && !\in_array($step->only, $states, true)) {
+            yield new Message('{kind}, step {step}: there is no factory state "{state}" that could call for it.', [
+                'kind' => $kind->code,
+                'step' => $step->code,
+                'state' => $step->only,
+            ]);
+        }
+    }
+
+    /**
+     * @param list<string> $before codes of the steps before it
+     *
+     * @return iterable<Message>
+     */
+    private static function ofUndoing(Kind $kind, Step $step, array $before): iterable
+    {
+        if (null !== $step->undoes && !\in_array($step->undoes, $before, true)) {
+            yield new Message('{kind}, step {step}: it puts back "{undoes}", which is no step before it.', [
+                'kind' => $kind->code,
+                'step' => $step->code,
+                'undoes' => $step->undoes,
+            ]);
+        }
+        $ways = array_map(static fn (Way $way): string => $way->code, $kind->step($step->undoes ?? '')->ways ?? []);
+        if (null !== $step->undoesWay && !\in_array($step->undoesWay, $ways, true)) {
+            yield new Message('{kind}, step {step}: "{way}" is no way of the step that it puts back.', [
+                'kind' => $kind->code,
+                'step' => $step->code,
+                'way' => $step->undoesWay,
+            ]);
+        }
+    }
+
+    /** @return iterable<Message> */
+    private static function ofHandTests(Kind $kind): iterable
+    {
         foreach ($kind->handTests as $question) {
-            foreach (array_filter($question->facts, static fn (string $one): bool => !str_starts_with($one, 'job:')) as $name) {
-                if (!self::knows($kind, $name)) {
-                    $say('{kind}, question {step}: "{name}" is no setting of it.', ['step' => $question->code, 'name' => $name]);
+            $at = ['kind' => $kind->code, 'step' => $question->code];
+            foreach ($question->facts as $name) {
+                if (!str_starts_with($name, 'job:') && !self::knows($kind, $name)) {
+                    yield new Message('{kind}, question {step}: "{name}" is no setting of it.', $at + ['name' => $name]);
                 }
             }
             foreach ($question->needs as $need) {
                 if (!self::canBeMet($kind, $need)) {
-                    $say(
-                        '{kind}, question {step}: nothing can meet the need "{need}".',
-                        ['step' => $question->code, 'need' => (string) $need],
-                    );
+                    yield new Message('{kind}, question {step}: nothing can meet the need "{need}".', $at + ['need' => (string) $need]);
                 }
             }
         }
+    }
+
+    /** @return iterable<Message> */
+    private static function ofPower(Kind $kind): iterable
+    {
         $class = $kind->power?->poe();
         if (null !== $class && $kind->power->watts > $class->atDevice()) {
-            $say('{kind}: it takes {watts} W, and class {class} leaves a device {left}.', [
+            yield new Message('{kind}: it takes {watts} W, and class {class} leaves a device {left}.', [
+                'kind' => $kind->code,
                 'watts' => (string) $kind->power->watts,
                 'class' => $class->value,
                 'left' => (string) $class->atDevice(),
             ]);
         }
+    }
+
+    /** @return iterable<Message> */
+    private static function ofTimes(Kind $kind): iterable
+    {
+        $seconds = 0;
         foreach ($kind->steps as $step) {
+            $seconds += $step->hands + $step->wait;
             foreach ($step->ways as $way) {
                 // Whoever has to type or to wait within the window misses it.
                 if ($way->window > 0 && ([] !== $way->copies || $way->wait > 0 || $way->hands > self::PER_WINDOW * $way->window)) {
-                    $say('{kind}, step {step}: its time window covers more than one key sequence; split the step.', [
+                    yield new Message('{kind}, step {step}: its time window covers more than one key sequence; split the step.', [
+                        'kind' => $kind->code,
                         'step' => $step->code,
                     ]);
                 }
             }
         }
-        if ($time > self::DAY) {
-            $say('{kind}: its steps take more than a day.');
+        if ($seconds > self::DAY) {
+            yield new Message('{kind}: its steps take more than a day.', ['kind' => $kind->code]);
         }
+    }
+
+    /** @return iterable<Message> */
+    private static function ofLicences(Kind $kind): iterable
+    {
         foreach ($kind->licences as $licence) {
             foreach (array_diff([(string) $licence->counts, (string) $licence->wantedBy], ['']) as $name) {
                 if (!self::knows($kind, $name)) {
-                    $say('{kind}, licence {step}: "{name}" is no setting of it.', ['step' => $licence->code, 'name' => $name]);
+                    yield new Message('{kind}, licence {step}: "{name}" is no setting of it.', [
+                        'kind' => $kind->code,
+                        'step' => $licence->code,
+                        'name' => $name,
+                    ]);
                 }
             }
         }
+    }
+
+    /** @return iterable<Message> */
+    private static function ofSettings(Kind $kind): iterable
+    {
         if (null !== $kind->modules) {
             $setting = $kind->settings[$kind->modules->setting] ?? null;
             $odd = array_diff(array_keys($kind->modules->gives), $setting->choices ?? []);
             if (null === $setting || [] !== $odd) {
-                $say('{kind}: its modules do not fit the choices of "{name}".', ['name' => $kind->modules->setting]);
+                yield new Message('{kind}: its modules do not fit the choices of "{name}".', [
+                    'kind' => $kind->code,
+                    'name' => $kind->modules->setting,
+                ]);
             }
         }
         foreach (self::unwritable($kind) as $name) {
-            $say('{kind}: nothing puts the setting "{name}" in: no step records it, no request and no file carries it.', ['name' => $name]);
+            yield new Message(
+                '{kind}: nothing puts the setting "{name}" in: no step records it, no request and no file carries it.',
+                ['kind' => $kind->code, 'name' => $name],
+            );
         }
         foreach (array_keys($kind->admin->fields ?? []) as $name) {
             if (!self::knows($kind, $name)) {
-                $say('{kind}: its admin page names "{name}", which is no setting of it.', ['name' => $name]);
+                yield new Message('{kind}: its admin page names "{name}", which is no setting of it.', [
+                    'kind' => $kind->code,
+                    'name' => $name,
+                ]);
             }
         }
+    }
+
+    /** @return iterable<Message> */
+    private static function ofFactoryStates(Kind $kind): iterable
+    {
         foreach ($kind->factoryStates as $state) {
             if (null !== $state->address && null !== $state->address->whyNotAHost()) {
-                $say('{kind}: {address} is no address for a device to come with.', ['address' => (string) $state->address]);
+                yield new Message('{kind}: {address} is no address for a device to come with.', [
+                    'kind' => $kind->code,
+                    'address' => (string) $state->address,
+                ]);
             }
         }
-
-        return $wrong;
     }
 
     /** @return list<Message> what is wrong with an agreement in this library */

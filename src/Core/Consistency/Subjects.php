@@ -152,92 +152,73 @@ final class Subjects
 
     private function subject(AgreementEnd $end, Account|Nic|Device|Segment|null $record, string $setting, ?Account $account): ?Subject
     {
-        if (null === $record) {
-            return new Subject(
-                $end->name,
-                'job',
-                $this->plan->job->text('name'),
-                $setting,
-                $setting,
-                new TrackedValue($this->plan->job->textOrNull($setting)),
-            );
-        }
-        if ($record instanceof Segment) {
-            return new Subject(
-                $end->name,
-                'segments/'.$record->key,
-                $record->name,
-                $setting,
-                $setting,
-                new TrackedValue($record->dhcpValue($setting)),
-                null,
-                null,
-                $record->key,
-            );
-        }
-        if ($record instanceof Account) {
-            $phone = $this->phoneOf($record);
-            $number = $this->plan->extensions[$record->extension]->number ?? $record->user;
-            $value = match ($setting) {
-                'macEntered' => new TrackedValue(null === $record->macEntered ? null : (string) $record->macEntered),
-                'user' => new TrackedValue($record->user),
-                default => $record->setting($setting),
-            };
+        return match (true) {
+            null === $record => $this->ofJob($end, $setting),
+            $record instanceof Segment => $this->ofSegment($end, $record, $setting),
+            $record instanceof Account => $this->ofAccount($end, $record, $setting),
+            $record instanceof Nic => $this->ofDevice($end, $this->plan->devices[$record->device], $record, $setting, $account),
+            default => $this->ofDevice($end, $record, null, $setting, $account),
+        };
+    }
 
-            return new Subject(
-                $end->name,
-                'accounts/'.$record->key,
-                $number,
-                $setting,
-                AgreementEnd::FIELDS[$setting] ?? $phone?->kind->setting($setting)->label ?? $setting,
-                $value,
-                null,
-                $phone,
-                $phone?->nic()?->segment,
-                null,
-                $record,
-            );
-        }
-        $nic = $record instanceof Nic ? $record : null;
-        $device = $record instanceof Device ? $record : $this->plan->devices[$record->device];
+    private function ofJob(AgreementEnd $end, string $setting): Subject
+    {
+        $value = new TrackedValue($this->plan->job->textOrNull($setting));
+
+        return new Subject($end->name, 'job', $this->plan->job->text('name'), $setting, $setting, $value);
+    }
+
+    private function ofSegment(AgreementEnd $end, Segment $segment, string $setting): Subject
+    {
+        return new Subject(
+            $end->name,
+            'segments/'.$segment->key,
+            $segment->name,
+            $setting,
+            $setting,
+            new TrackedValue($segment->dhcpValue($setting)),
+            segment: $segment->key,
+        );
+    }
+
+    private function ofAccount(AgreementEnd $end, Account $account, string $setting): Subject
+    {
+        $phone = $this->phoneOf($account);
+
+        return new Subject(
+            $end->name,
+            'accounts/'.$account->key,
+            $this->plan->extensions[$account->extension]->number ?? $account->user,
+            $setting,
+            AgreementEnd::FIELDS[$setting] ?? $phone?->kind->setting($setting)->label ?? $setting,
+            match ($setting) {
+                'macEntered' => new TrackedValue(null === $account->macEntered ? null : (string) $account->macEntered),
+                'user' => new TrackedValue($account->user),
+                default => $account->setting($setting),
+            },
+            device: $phone,
+            segment: $phone?->nic()?->segment,
+            account: $account,
+        );
+    }
+
+    /** @param Nic|null $nic null where any port of the device is meant */
+    private function ofDevice(AgreementEnd $end, Device $device, ?Nic $nic, string $setting, ?Account $account): ?Subject
+    {
         $name = $device->tag.(null !== $nic && $device->isOnSeveralSegments() ? ' '.$nic->name : '');
         if (\in_array($setting, ['mac', 'segment'], true)) {
-            $nic ??= $device->nic();
-            $value = match (true) {
-                'mac' !== $setting => $nic?->segment,
-                null === $nic?->mac => null,
-                default => (string) $nic->mac,
-            };
-
-            return null === $nic
-                ? null
-                : new Subject(
-                    $end->name,
-                    $nic->record(),
-                    $name,
-                    $setting,
-                    AgreementEnd::FIELDS[$setting],
-                    new TrackedValue($value),
-                    null,
-                    $device,
-                    $nic->segment,
-                    $nic,
-                    $account,
-                );
+            return $this->ofPort($end, $device, $nic ?? $device->nic(), $name, $setting, $account);
         }
         if ('switch' === $setting) {
-            $value = new TrackedValue($this->switches($device));
-
             return new Subject(
                 $end->name,
                 $device->record(),
                 $name,
                 $setting,
                 AgreementEnd::FIELDS[$setting],
-                $value,
-                null,
-                $device,
-                $device->nic()?->segment,
+                new TrackedValue($this->switches($device)),
+                device: $device,
+                segment: $device->nic()?->segment,
             );
         }
         $slot = $this->plan->settings()->slot($device, null === $nic ? $setting : $nic->name.'.'.$setting);
@@ -252,6 +233,27 @@ final class Subjects
             $slot->ref,
             $device,
             ($nic ?? $device->nic())?->segment,
+            $nic,
+            $account,
+        );
+    }
+
+    private function ofPort(AgreementEnd $end, Device $device, ?Nic $nic, string $name, string $setting, ?Account $account): ?Subject
+    {
+        return null === $nic ? null : new Subject(
+            $end->name,
+            $nic->record(),
+            $name,
+            $setting,
+            AgreementEnd::FIELDS[$setting],
+            new TrackedValue(match (true) {
+                'mac' !== $setting => $nic->segment,
+                null === $nic->mac => null,
+                default => (string) $nic->mac,
+            }),
+            null,
+            $device,
+            $nic->segment,
             $nic,
             $account,
         );

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Core\Document;
 
 use Vorhut\Core\Catalogue\Catalogue;
+use Vorhut\Core\Catalogue\Setting;
 use Vorhut\Core\Catalogue\ValueType;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Plan\Edit;
@@ -57,25 +58,7 @@ final readonly class JobDocument
      */
     public static function fromChunks(iterable $chunks, Catalogue $catalogue): self
     {
-        $data = $lists = [];
-        foreach (JsonPieces::of($chunks) as ['name' => $name, 'index' => $index, 'value' => $value]) {
-            if (null === $index) {
-                $data[$name] = $value;
-            } else {
-                $lists[$name][] = $value;
-            }
-        }
-        $data += $lists;
-        unset($lists);
-        if (self::FORMAT !== ($data['format'] ?? null)) {
-            throw self::bad('/format', new Message('This is not a Vorhut job: "format" must be "vorhut-job".'));
-        }
-        if (1 === ($data['version'] ?? null)) {
-            $data = Upgrade::fromVersion1($data);
-        }
-        if (Schema::VERSION !== ($data['version'] ?? null)) {
-            throw self::bad('/version', new Message('This program reads the format up to version {n}.', ['n' => Schema::VERSION]));
-        }
+        $data = self::ofThisVersion(self::assemble($chunks));
         $errors = JsonSchema::errors($data);
         if ([] !== $errors) {
             throw new BadDocument($errors);
@@ -83,21 +66,7 @@ final readonly class JobDocument
         $sections = [];
         $job = self::record(Schema::job(), (array) ($data['job'] ?? []), '/job', $errors);
         foreach (Schema::sections() as $section => $fields) {
-            $sections[$section] = [];
-            $keys = [];
-            foreach (array_values((array) ($data[$section] ?? [])) as $i => $record) {
-                $record = (array) $record;
-                $pointer = "/$section/$i";
-                $key = \is_scalar($record['key'] ?? null) ? (string) $record['key'] : '';
-                if (isset($keys[$key])) {
-                    $errors[] = [
-                        'pointer' => $pointer.'/key',
-                        'message' => new Message('"{key}" stands here for the second time.', ['key' => $key]),
-                    ];
-                }
-                $keys[$key] = true;
-                $sections[$section][] = ['key' => $key] + self::record($fields, $record, $pointer, $errors);
-            }
+            $sections[$section] = self::section($section, $fields, (array) ($data[$section] ?? []), $errors);
             // A large document is not held twice.
             unset($data[$section]);
         }
@@ -125,6 +94,76 @@ final readonly class JobDocument
         $sealed = (new Row($data))->map('sealed');
 
         return new self($job, $sections, $journal, [] === $sealed ? null : $sealed);
+    }
+
+    /**
+     * @param iterable<string> $chunks
+     *
+     * @return array<mixed>
+     *
+     * @throws BadDocument where it is no JSON
+     */
+    private static function assemble(iterable $chunks): array
+    {
+        $data = $lists = [];
+        foreach (JsonPieces::of($chunks) as ['name' => $name, 'index' => $index, 'value' => $value]) {
+            if (null === $index) {
+                $data[$name] = $value;
+            } else {
+                $lists[$name][] = $value;
+            }
+        }
+
+        return $data + $lists;
+    }
+
+    /**
+     * @param array<mixed> $data
+     *
+     * @return array<mixed>
+     *
+     * @throws BadDocument where it is no job, or of a later version
+     */
+    private static function ofThisVersion(array $data): array
+    {
+        if (self::FORMAT !== ($data['format'] ?? null)) {
+            throw self::bad('/format', new Message('This is not a Vorhut job: "format" must be "vorhut-job".'));
+        }
+        if (1 === ($data['version'] ?? null)) {
+            $data = Upgrade::fromVersion1($data);
+        }
+        if (Schema::VERSION !== ($data['version'] ?? null)) {
+            throw self::bad('/version', new Message('This program reads the format up to version {n}.', ['n' => Schema::VERSION]));
+        }
+
+        return $data;
+    }
+
+    /**
+     * @param list<Field>                                    $fields
+     * @param array<mixed>                                   $records
+     * @param list<array{pointer: string, message: Message}> $errors
+     *
+     * @return list<RowData>
+     */
+    private static function section(string $section, array $fields, array $records, array &$errors): array
+    {
+        $rows = $keys = [];
+        foreach (array_values($records) as $i => $record) {
+            $record = (array) $record;
+            $pointer = "/$section/$i";
+            $key = \is_scalar($record['key'] ?? null) ? (string) $record['key'] : '';
+            if (isset($keys[$key])) {
+                $errors[] = [
+                    'pointer' => $pointer.'/key',
+                    'message' => new Message('"{key}" stands here for the second time.', ['key' => $key]),
+                ];
+            }
+            $keys[$key] = true;
+            $rows[] = ['key' => $key] + self::record($fields, $record, $pointer, $errors);
+        }
+
+        return $rows;
     }
 
     /**
@@ -345,21 +384,16 @@ final readonly class JobDocument
      */
     private static function checkedSettings(array $sections, Catalogue $catalogue, array &$errors): array
     {
-        $by = static function (string $section, string $field) use ($sections): array {
-            $found = [];
-            foreach ($sections[$section] ?? [] as $record) {
-                $found[Row::keyOf($record)] = (new Row($record))->text($field);
-            }
-
-            return $found;
-        };
-        $kinds = $by('devices', 'kind');
+        $kinds = self::fieldOf($sections, 'devices', 'kind');
+        $phones = self::fieldOf($sections, 'extensions', 'phone');
         $devices = [
             'devices' => array_combine(array_keys($kinds), array_map(strval(...), array_keys($kinds))),
-            'nics' => $by('nics', 'device'),
+            'nics' => self::fieldOf($sections, 'nics', 'device'),
+            'accounts' => array_map(
+                static fn (string $extension): string => $phones[$extension] ?? '',
+                self::fieldOf($sections, 'accounts', 'extension'),
+            ),
         ];
-        $phones = $by('extensions', 'phone');
-        $devices['accounts'] = array_map(static fn (string $extension): string => $phones[$extension] ?? '', $by('accounts', 'extension'));
         $checked = [];
         foreach ($sections['settings'] as $i => $record) {
             $ref = SettingRef::tryFromString(Row::keyOf($record));
@@ -371,45 +405,70 @@ final readonly class JobDocument
                 continue;
             }
             $setting = $catalogue->kind($kinds[$devices[$ref->section][$ref->key]] ?? '')?->setting($ref->name);
-            if (null === $setting) {
-                $checked[] = $record;
-                continue;
-            }
-            foreach (Face::cases() as $face) {
-                $text = $record[$face->value] ?? null;
-                if (!\is_string($text) || '' === $text) {
-                    continue;
-                }
-                if (null !== $setting->secret) {
-                    $errors[] = [
-                        'pointer' => "/settings/$i/".$face->value,
-                        'message' => new Message('A secret does not stand among the settings: it belongs in the sealed part.'),
-                    ];
-                } elseif (ValueType::Device === $setting->type && !isset($kinds[$text])) {
-                    $errors[] = [
-                        'pointer' => "/settings/$i/".$face->value,
-                        'message' => new Message('There is no "{key}" in {section}.', ['key' => $text, 'section' => 'devices']),
-                    ];
-                } elseif (Face::Seen === $face) {
-                    try {
-                        $setting->read($text);
-                    } catch (Malformed) {
-                        // A device said so: no error of the document, and no value either.
-                        $record['odd'] = $text;
-                        $record['seen'] = null;
-                    }
-                } else {
-                    try {
-                        $record[$face->value] = $setting->read($text);
-                    } catch (Malformed $e) {
-                        $errors[] = ['pointer' => "/settings/$i/".$face->value, 'message' => $e->message()];
-                    }
-                }
-            }
-            $checked[] = $record;
+            $checked[] = null === $setting ? $record : self::checkedSetting($setting, $record, $kinds, "/settings/$i/", $errors);
         }
 
         return $checked;
+    }
+
+    /**
+     * @param array<string, list<RowData>> $sections
+     *
+     * @return array<string, string> key → what the record says there
+     */
+    private static function fieldOf(array $sections, string $section, string $field): array
+    {
+        $found = [];
+        foreach ($sections[$section] ?? [] as $record) {
+            $found[Row::keyOf($record)] = (new Row($record))->text($field);
+        }
+
+        return $found;
+    }
+
+    /**
+     * @param RowData                                        $record
+     * @param array<string, string>                          $devices device → kind
+     * @param list<array{pointer: string, message: Message}> $errors
+     *
+     * @return RowData
+     */
+    private static function checkedSetting(Setting $setting, array $record, array $devices, string $pointer, array &$errors): array
+    {
+        foreach (Face::cases() as $face) {
+            $text = $record[$face->value] ?? null;
+            if (!\is_string($text) || '' === $text) {
+                continue;
+            }
+            if (null !== $setting->secret) {
+                $errors[] = [
+                    'pointer' => $pointer.$face->value,
+                    'message' => new Message('A secret does not stand among the settings: it belongs in the sealed part.'),
+                ];
+                continue;
+            }
+            if (ValueType::Device === $setting->type && !isset($devices[$text])) {
+                $errors[] = [
+                    'pointer' => $pointer.$face->value,
+                    'message' => new Message('There is no "{key}" in {section}.', ['key' => $text, 'section' => 'devices']),
+                ];
+                continue;
+            }
+            try {
+                $value = $setting->read($text);
+                $record[$face->value] = Face::Seen === $face ? $text : $value;
+            } catch (Malformed $e) {
+                if (Face::Seen === $face) {
+                    // A device said so: no error of the document, and no value either.
+                    $record['odd'] = $text;
+                    $record['seen'] = null;
+                } else {
+                    $errors[] = ['pointer' => $pointer.$face->value, 'message' => $e->message()];
+                }
+            }
+        }
+
+        return $record;
     }
 
     /** @return list<array<string, mixed>> */
