@@ -73,7 +73,7 @@ final class Technician
                 delay(self::AGAIN);
                 $why = $this->does($step, $read);
             }
-            $this->day->write($this->sheet()->markChange(
+            $this->day->write($this->sheet()->changes()->mark(
                 $step,
                 new StepMark(null === $why ? MarkState::Done : MarkState::Failed, $why ?? '', [], $read),
                 RehearsedDay::BY,

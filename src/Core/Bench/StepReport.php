@@ -57,7 +57,7 @@ final class StepReport
         $ways = array_map(static fn (Way $way): string => $way->code, $this->step->ways);
         $way = MarkState::Done === $this->mark->state && \in_array($this->mark->way, $ways, true) ? $this->mark->way : '';
 
-        return $this->sheet->markChange($this->step, $this->mark->withValues($this->typed, $this->read, $way), $by, $at);
+        return $this->sheet->changes()->mark($this->step, $this->mark->withValues($this->typed, $this->read, $way), $by, $at);
     }
 
     /**

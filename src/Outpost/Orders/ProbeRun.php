@@ -212,7 +212,7 @@ final readonly class ProbeRun
         $plan = $this->records->plan($job);
         $device = $plan->devices[$deviceKey] ?? null;
         if (null !== $device) {
-            $change = RunSheet::of($plan, $device)->readBack(Author::OUTPOST, $this->time->now());
+            $change = RunSheet::of($plan, $device)->changes()->readBack(Author::OUTPOST, $this->time->now());
             $this->changes->write($job, $change, Author::OUTPOST);
         }
     }

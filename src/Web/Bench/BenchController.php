@@ -178,7 +178,7 @@ final readonly class BenchController
         $device = $view->plan->devices[$request->request->getString('device')]
             ?? throw new NotFoundHttpException('There is no such device.');
         $locals = array_values(array_filter($request->request->all('local'), is_string(...)));
-        $change = RunSheet::of($view->plan, $device)->confirmValues($locals);
+        $change = RunSheet::of($view->plan, $device)->changes()->confirmValues($locals);
         try {
             if ($change->isEmpty()) {
                 $this->feedback->tell(new Message('Tick what you looked at.'));
@@ -216,8 +216,8 @@ final readonly class BenchController
         $sheet = RunSheet::of($view->plan, $device);
         $by = $this->pages->user();
         $change = 'end' === $form->getString('do')
-            ? $sheet->waitStopped($step)
-            : $sheet->waitChange($step, $by->name, $this->time->now());
+            ? $sheet->changes()->stopWait($step)
+            : $sheet->changes()->beginWait($step, $by->name, $this->time->now());
         try {
             if (!$change->isEmpty()) {
                 $this->changes->write($view->job, $change, $by);

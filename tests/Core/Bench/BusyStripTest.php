@@ -36,7 +36,7 @@ final class BusyStripTest extends TestCase
     {
         $sheet = RunSheet::of($plan, $plan->devices[$device]);
 
-        return $plan->with($sheet->waitChange($sheet->device->kind->step($step) ?? throw new \LogicException(), 'Jo', $at));
+        return $plan->with($sheet->changes()->beginWait($sheet->device->kind->step($step) ?? throw new \LogicException(), 'Jo', $at));
     }
 
     public function testAWaitRunsUntilItIsEndedOrItsStepIsMarkedAndIsBegunAnewInOnePlace(): void
@@ -52,8 +52,8 @@ final class BusyStripTest extends TestCase
         $sheet = RunSheet::of($anew, $anew->devices['c']);
         $step = $sheet->device->kind->step('hook-up') ?? throw new \LogicException();
         self::assertSame(self::now(650), $sheet->waitsUntil());
-        self::assertCount(1, BusyStrip::of($anew->with($sheet->waitStopped($step)))->waits);
-        $marked = $anew->with($sheet->markChange($step, StepMark::done(), 'Jo', self::AT));
+        self::assertCount(1, BusyStrip::of($anew->with($sheet->changes()->stopWait($step)))->waits);
+        $marked = $anew->with($sheet->changes()->mark($step, StepMark::done(), 'Jo', self::AT));
         self::assertCount(1, BusyStrip::of($marked)->waits, 'a step that is done waits for nothing');
     }
 
@@ -102,7 +102,7 @@ final class BusyStripTest extends TestCase
         self::assertSame('C hook-up 50', $next(self::waiting($alone, 'c', 'hook-up', self::AT), 'Jo'));
         $done = $alone;
         foreach ($alone->devices['c']->kind->steps as $step) {
-            $done = $done->with(RunSheet::of($done, $done->devices['c'])->markChange($step, StepMark::done(), 'Jo', self::AT));
+            $done = $done->with(RunSheet::of($done, $done->devices['c'])->changes()->mark($step, StepMark::done(), 'Jo', self::AT));
         }
         self::assertNull($next($done, 'Jo'));
     }
@@ -112,7 +112,7 @@ final class BusyStripTest extends TestCase
         $plan = self::jobs()->plan();
         $sheet = RunSheet::of($plan, $plan->devices['e']);
         $step = $sheet->device->kind->step('reach') ?? throw new \LogicException();
-        $after = $plan->with($sheet->markChange($step, new StepMark(MarkState::Done, way: 'router'), 'Jo', self::AT));
+        $after = $plan->with($sheet->changes()->mark($step, new StepMark(MarkState::Done, way: 'router'), 'Jo', self::AT));
         self::assertSame('router', RunSheet::of($after, $after->devices['e'])->mark($step)?->way);
     }
 }

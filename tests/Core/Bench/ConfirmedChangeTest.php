@@ -73,7 +73,7 @@ final class ConfirmedChangeTest extends TestCase
         self::assertContains('sceneName.7', $shown);
         self::assertNotContains('sceneFade.8', $shown, 'nobody planned an eighth scene');
         $recorded = [];
-        foreach ($sheet->markChange($step, StepMark::done(), 'Mara', '2026-03-02 09:30')->edits as $edit) {
+        foreach ($sheet->changes()->mark($step, StepMark::done(), 'Mara', '2026-03-02 09:30')->edits as $edit) {
             if ('settings' === $edit->section && 'set' === $edit->field) {
                 $recorded[] = substr($edit->key, \strlen('devices/sc#'));
             }
@@ -94,7 +94,7 @@ final class ConfirmedChangeTest extends TestCase
         $device = $plan->devices['p'];
         $step = $device->kind->step('password') ?? throw new \LogicException();
         $edits = array_filter(
-            RunSheet::of($plan, $device)->markChange($step, StepMark::done(), 'Mara', '2026-03-02 09:30')->edits,
+            RunSheet::of($plan, $device)->changes()->mark($step, StepMark::done(), 'Mara', '2026-03-02 09:30')->edits,
             static fn (Edit $one): bool => 'credentials' === $one->section,
         );
         self::assertSame(

@@ -291,7 +291,7 @@ final class QueueTest extends TestCase
         $sheet = RunSheet::of($plan, $plan->devices['c']);
         $step = $plan->devices['c']->kind->step('address') ?? throw new \LogicException();
         $mark = new StepMark(MarkState::Done, typed: ['dns' => '10.64.40.3']);
-        $after = $plan->with($sheet->markChange($step, $mark, 'Jo', '2026-03-01T09:00:00Z'));
+        $after = $plan->with($sheet->changes()->mark($step, $mark, 'Jo', '2026-03-01T09:00:00Z'));
 
         self::assertSame(
             ['10.64.40.31', '/24', '10.64.40.1', '10.64.40.3'],

@@ -52,7 +52,7 @@ final class RunSheetTest extends TestCase
     private static function marked(Plan $plan, string $device, string $code, string $state = 'done', string $note = ''): Plan
     {
         return $plan->with(
-            RunSheet::of($plan, $plan->devices[$device])->markChange(
+            RunSheet::of($plan, $plan->devices[$device])->changes()->mark(
                 self::step($plan, $device, $code),
                 new StepMark(MarkState::from($state), $note),
                 'Jo',
@@ -65,7 +65,7 @@ final class RunSheetTest extends TestCase
     private static function readOff(Plan $plan, string $step, array $read): Plan
     {
         return $plan->with(
-            RunSheet::of($plan, $plan->devices['c'])->markChange(
+            RunSheet::of($plan, $plan->devices['c'])->changes()->mark(
                 self::step($plan, 'c', $step),
                 new StepMark(MarkState::Done, read: $read),
                 'Jo',
@@ -301,9 +301,9 @@ final class RunSheetTest extends TestCase
         $plan = self::marked(self::marked($plan, 'c', 'dial'), 'c', 'name');
         $sheet = RunSheet::of($plan, $plan->devices['c']);
         self::assertSame(['dialSize'], array_keys($sheet->toLookAt()), 'its page tells the host name');
-        self::assertTrue($sheet->confirmValues([])->isEmpty());
-        self::assertTrue($sheet->confirmValues(['hostName', 'nothing'])->isEmpty());
-        $after = $plan->with($sheet->confirmValues(['dialSize']));
+        self::assertTrue($sheet->changes()->confirmValues([])->isEmpty());
+        self::assertTrue($sheet->changes()->confirmValues(['hostName', 'nothing'])->isEmpty());
+        $after = $plan->with($sheet->changes()->confirmValues(['dialSize']));
         $value = $after->devices['c']->setting('dialSize');
         self::assertNotNull($value->set);
         self::assertSame($value->set, $value->seen);
@@ -438,7 +438,7 @@ final class RunSheetTest extends TestCase
             ),
         ]));
         $marks = static function (Plan $plan): array {
-            $change = RunSheet::of($plan, $plan->devices['c'])->readBack('Outpost', '2026-03-01T09:00:00Z');
+            $change = RunSheet::of($plan, $plan->devices['c'])->changes()->readBack('Outpost', '2026-03-01T09:00:00Z');
             $after = $plan->with($change);
 
             return [array_keys($after->marksOf('c')), $after->devices['c']->nic()?->setting('address')->set];

@@ -154,9 +154,9 @@ final class FileOnlyKindTest extends TestCase
         $steps = $plan->devices['tg-1']->kind->steps;
         self::assertSame(['10.64.5.20', '120'], array_map(static fn (SheetValue $one): ?string => $one->text, $sheet->values($steps[1])));
 
-        $after = $plan->with($sheet->markChange($steps[1], StepMark::done(), 'Jo', '2026-03-01T09:00:00Z'));
+        $after = $plan->with($sheet->changes()->mark($steps[1], StepMark::done(), 'Jo', '2026-03-01T09:00:00Z'));
         $after = $after->with(
-            RunSheet::of($after, $after->devices['tg-1'])->markChange(
+            RunSheet::of($after, $after->devices['tg-1'])->changes()->mark(
                 $steps[2],
                 new StepMark(MarkState::Done, typed: ['display' => 'mean'], read: ['zero' => '119']),
                 'Jo',
@@ -211,7 +211,7 @@ final class FileOnlyKindTest extends TestCase
             $sheet = RunSheet::of($plan, $plan->devices['tg-1']);
             $step = $sheet->device->kind->step($step) ?? self::fail();
 
-            return $plan->with($sheet->markChange($step, new StepMark(MarkState::from($state)), 'Jo', '2026-03-01T09:00:00Z'));
+            return $plan->with($sheet->changes()->mark($step, new StepMark(MarkState::from($state)), 'Jo', '2026-03-01T09:00:00Z'));
         };
         self::assertSame([], $found(self::plan()));
         self::assertSame([], $found($mark(self::plan(), 'hold', 'failed')));
