@@ -208,7 +208,8 @@ final readonly class SheetChanges
                 // The content of a provider's file is not known.
                 continue;
             }
-            $credential = null === $slot->setting->secret ? null : $this->plan->credential($this->sheet->device->record(), $slot->setting->secret);
+            $secret = $slot->setting->secret;
+            $credential = null === $secret ? null : $this->plan->credential($this->sheet->device->record(), $secret);
             if (null !== $credential && $credential->isDefault === $done) {
                 $edits[] = Edit::put(
                     'credentials',

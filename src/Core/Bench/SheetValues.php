@@ -81,7 +81,8 @@ final readonly class SheetValues
 
     private function whyBlank(SettingSlot $slot): Message
     {
-        $segment = $this->plan->segments[($this->sheet->device->nicNamed($slot->port ?? '') ?? $this->sheet->device->nic())->segment ?? ''] ?? null;
+        $nic = $this->sheet->device->nicNamed($slot->port ?? '') ?? $this->sheet->device->nic();
+        $segment = $this->plan->segments[$nic->segment ?? ''] ?? null;
 
         return match (true) {
             !$slot->value->inherited => new Message('The plan leaves it blank on purpose.'),

@@ -4,7 +4,10 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Network\Walk;
 
-/** How likely a mistake is, the likeliest first: a value typed other than planned, a plug in the wrong wire, a value of the neighbour's; a new address comes last. */
+/**
+ * How likely a mistake is, the likeliest first: a value typed other than planned, a plug in the wrong wire, a value of the neighbour's.
+ * A new address comes last.
+ */
 final class FixRank
 {
     /** Typed other than planned: the plan says what is right. */

@@ -54,7 +54,8 @@ final readonly class HostFixes
     {
         $value = $nic->setting($name);
         $planned = $value->planned;
-        if (Face::Planned === $this->search->model->face || null === $planned || $value->effective($this->search->model->face) === $planned) {
+        $face = $this->search->model->face;
+        if (Face::Planned === $face || null === $planned || $value->effective($face) === $planned) {
             return;
         }
         $address = Ipv4::tryFromString($planned);

@@ -81,7 +81,9 @@ final readonly class RouterFixes
             $this->search->add(FixRank::MASK, $this->search->portAt($port, $port->address, $mask));
         }
         $gateway = $segment->gateway;
-        $isFree = null !== $gateway && $segment->network->contains($gateway) && [] === $this->search->model->holders($segment->key, $gateway);
+        $isFree = null !== $gateway
+            && $segment->network->contains($gateway)
+            && [] === $this->search->model->holders($segment->key, $gateway);
         if (!$isHome && $isFree) {
             $this->search->add(FixRank::PORT, $this->search->portAt($port, $gateway, $mask));
         }
