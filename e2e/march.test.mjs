@@ -108,7 +108,7 @@ test('the whole march', { timeout: 900000 }, async () => {
         for (const device of ['p-1', 'p-2']) { await done(device, ['server', 'password', 'registered']); }
         await until(page, `${job}/services`, async () => await page.locator('.board section[aria-label=Fetched] .ticket').count() === 2);
         await page.goto(`${job}/services?from=2101&digits=2102`);
-        assert.match(await page.textContent('main'), /rings: P-2/);
+        assert.match(await page.textContent('main'), /rings\s+P-2/);
 
         // Proof
         const asked = page.locator('form.answer button:has-text("Yes")');

@@ -108,7 +108,7 @@ test('from the first number to calls that are really made', { timeout: 900000 },
 
         // Simulated: inside, to the module, to the provider's.
         const rings = async (from, digits) => { await page.goto(`${job}/services?from=${from}&digits=${digits}`); return page.textContent('main'); };
-        assert.match(await rings('2101', '2119'), /rings: PH-19/);
+        assert.match(await rings('2101', '2119'), /rings\s+PH-19/);
         assert.match(await rings('2101', '2190'), /rings the analogue port of 2190/);
         assert.match(await rings('2120', '022345678'), /is handed to HR-1, by whose rules it goes on/);
 

@@ -58,28 +58,10 @@ final class Callee
             return;
         }
         $tag = substr(hash('sha256', $id.$this->device), 0, 10);
-        if (\count($this->calls) >= $this->atOnce) {
-            $line->answer($invite, SipMessage::response($invite, 486, null, [], '', $tag), $from, $port);
-
-            return;
-        }
-        try {
-            $offer = '' === $invite->body ? null : Session::fromString($invite->body);
-        } catch (ParseError) {
-            $line->answer($invite, SipMessage::response($invite, 400, null, [], '', $tag), $from, $port);
-
-            return;
-        }
-        // Without an offer it makes one itself, and is told in the ACK (RFC 3261 §13.2.1).
-        $speaks = null === $this->speaks || ($this->speaks)();
-        if (!$speaks || (null !== $offer && !\in_array(Session::PCMU, $offer->formats, true))) {
-            $line->answer($invite, SipMessage::response($invite, 488, null, [], '', $tag), $from, $port);
-
-            return;
-        }
-        $tooShort = SessionTimer::negotiate($invite);
-        if ($tooShort instanceof SipMessage) {
-            $line->answer($invite, $tooShort, $from, $port);
+        $offer = null;
+        $refusal = $this->refusal($invite, $tag, $offer);
+        if (null !== $refusal) {
+            $line->answer($invite, $refusal, $from, $port);
 
             return;
         }
@@ -125,6 +107,30 @@ final class Callee
         );
         // Whoever calls and vanishes does not keep the line busy for good.
         EventLoop::unreference(EventLoop::delay(60, fn () => $this->end($id)));
+    }
+
+    /**
+     * Why a call is not taken: all lines busy, no sound that is understood, or a session timer that is too short.
+     *
+     * @param Session|null $offer set to the sound that is offered; null where it has to make an offer itself (RFC 3261 §13.2.1)
+     */
+    private function refusal(SipMessage $invite, string $tag, ?Session &$offer): ?SipMessage
+    {
+        if (\count($this->calls) >= $this->atOnce) {
+            return SipMessage::response($invite, 486, null, [], '', $tag);
+        }
+        try {
+            $offer = '' === $invite->body ? null : Session::fromString($invite->body);
+        } catch (ParseError) {
+            return SipMessage::response($invite, 400, null, [], '', $tag);
+        }
+        $speaks = null === $this->speaks || ($this->speaks)();
+        if (!$speaks || (null !== $offer && !\in_array(Session::PCMU, $offer->formats, true))) {
+            return SipMessage::response($invite, 488, null, [], '', $tag);
+        }
+        $timer = SessionTimer::negotiate($invite);
+
+        return $timer instanceof SipMessage ? $timer : null;
     }
 
     /** What is said of a call that stands or rings here; of one that nobody knows, that nobody does. */

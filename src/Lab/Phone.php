@@ -177,18 +177,28 @@ final class Phone implements Behaviour, CallsOut, Starts
         if (null !== $sealed && $state->get('authority') !== $sealed->authority) {
             return false;
         }
+        $file = $this->download($sealed);
+        if (null === $file) {
+            return false;
+        }
+        $this->takeFrom($file);
+
+        return true;
+    }
+
+    private function download(?SealedFiles $sealed): ?FetchedFile
+    {
         $parts = parse_url($this->url);
         $at = $sealed->at ?? ($parts['host'] ?? '').':'.($parts['port'] ?? 80);
         $headers = ['host' => $sealed->host ?? $at, 'user-agent' => $this->standIn->kind->name];
-        if ('' !== $state->get('provisioningUser')) {
-            $headers['authorization'] = 'Basic '.base64_encode($state->get('provisioningUser').':old');
+        $user = $this->standIn->state->get('provisioningUser');
+        if ('' !== $user) {
+            $headers['authorization'] = 'Basic '.base64_encode($user.':old');
         }
         try {
             $context = (new ConnectContext())->withConnectTimeout(5)->withBindTo($this->line->socket->address().':0');
             if (null !== $sealed) {
-                $context = $context->withTlsContext(
-                    (new ClientTlsContext($sealed->host))->withCaFile($sealed->file),
-                );
+                $context = $context->withTlsContext((new ClientTlsContext($sealed->host))->withCaFile($sealed->file));
             }
             $socket = connect($at, $context);
             if (null !== $sealed) {
@@ -201,43 +211,40 @@ final class Phone implements Behaviour, CallsOut, Starts
             }
             $response = Response::fromString($bytes);
         } catch (SocketException|StreamException|CancelledException|ParseError) {
-            return false;
+            return null;
         }
-        $file = 200 === $response->status ? FetchedFile::tryFromBody($response->body) : null;
-        if (null === $file) {
-            return false;
-        }
-        foreach ([
+
+        return 200 === $response->status ? FetchedFile::tryFromBody($response->body) : null;
+    }
+
+    private function takeFrom(FetchedFile $file): void
+    {
+        $state = $this->standIn->state;
+        $values = [
             'hostName' => $file->says('phone', 'host'),
             'timeZone' => $file->says('time', 'zone'),
             'timeServer' => $file->says('time', 'server'),
             'transport' => $file->says('registrar', 'transport'),
             'registrarPort' => $file->says('registrar', 'port'),
-        ] as $name => $value) {
-            $state->put($name, $value);
-        }
-        if ($file->has('sound')) {
-            $state->put('codecs', $file->says('sound', 'codecs'));
-        }
-        if ($file->has('keys')) {
-            $state->put('speedKeys', $file->says('keys', 'dial'));
-        }
-        if ($file->has('ring')) {
-            $state->put('ringOutput', $file->says('ring', 'output'));
-        }
-        foreach ([
             'registrar' => $file->says('registrar', 'address'),
             'user' => $file->says('account', 'user'),
             'secret' => $file->says('account', 'secret'),
             'extension' => $file->says('account', 'extension'),
             'adminPassword' => $file->says('admin', 'password'),
-        ] as $field => $value) {
-            if ('secret' !== $field || !$state->isFaulty(InjectedFault::WrongSipPassword)) {
-                $state->put($field, $value);
+        ];
+        // What an older file does not speak of stays as it is.
+        $optional = [['sound', 'codecs', 'codecs'], ['keys', 'dial', 'speedKeys'], ['ring', 'output', 'ringOutput']];
+        foreach ($optional as [$part, $field, $name]) {
+            if ($file->has($part)) {
+                $values[$name] = $file->says($part, $field);
             }
         }
-
-        return true;
+        if ($state->isFaulty(InjectedFault::WrongSipPassword)) {
+            unset($values['secret']);
+        }
+        foreach ($values as $name => $value) {
+            $state->put($name, $value);
+        }
     }
 
     private function register(): bool

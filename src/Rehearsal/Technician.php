@@ -166,20 +166,11 @@ final class Technician
         $apply = true;
         $moves = false;
         foreach ($this->sheet()->slots(array_values(array_unique([...$step->records, ...$this->secretsOf($step)]))) as $slot) {
-            $value = $this->plannedValue($slot);
+            $value = $this->typedValue($slot);
             if (null === $value) {
                 continue;
             }
-            foreach ($this->slips as $slip) {
-                $isIt = $slip->local === $slot->local || $slip->local === $slot->setting->name;
-                if (InjectedMistake::NOT_APPLIED === $slip->what && 'address' === $slot->setting->name) {
-                    $apply = false;
-                } elseif ($isIt && InjectedMistake::TYPED === $slip->what) {
-                    $value = $slip->value;
-                } elseif ($isIt && InjectedMistake::LEFT === $slip->what) {
-                    continue 2;
-                }
-            }
+            $apply = $apply && !('address' === $slot->setting->name && $this->forgetsToApply());
             $own = $fields[$slot->local] ?? null;
             $typed = null === $slot->setting->secret ? $slot->setting->type->format($value) : $value;
             if (null !== $own && $this->standIn->isUp()) {
@@ -207,6 +198,31 @@ final class Technician
         }
 
         return $why;
+    }
+
+    /** @return string|null what is typed there, with the mistakes that are to be made; null where it is left as it is */
+    private function typedValue(SettingSlot $slot): ?string
+    {
+        $value = $this->plannedValue($slot);
+        foreach ($this->slips as $slip) {
+            if (null === $value || !\in_array($slip->local, [$slot->local, $slot->setting->name], true)) {
+                continue;
+            }
+            $value = match ($slip->what) {
+                InjectedMistake::TYPED => $slip->value,
+                InjectedMistake::LEFT => null,
+                default => $value,
+            };
+        }
+
+        return $value;
+    }
+
+    private function forgetsToApply(): bool
+    {
+        $mistakes = array_map(static fn (InjectedMistake $slip): string => $slip->what, $this->slips);
+
+        return \in_array(InjectedMistake::NOT_APPLIED, $mistakes, true);
     }
 
     /** @param array<string, string> $byHand */

@@ -67,13 +67,8 @@ final class BestOrder
         $begins = [];
         $firstEnd = \PHP_INT_MAX;
         $hands = 0;
-        $longest = 0;
-        foreach ($this->pieces as $number => $piece) {
-            if (!isset($piece->parts[$next[$number]])) {
-                $done[$number] ??= $ready[$number];
-                $longest = max($longest, $ready[$number]);
-            }
-        }
+        $done += $this->finished($next, $ready);
+        $longest = max([0, ...array_intersect_key($ready, $done)]);
         foreach ($this->pieces as $number => $piece) {
             $part = $next[$number];
             if (!isset($piece->parts[$part])) {
@@ -100,14 +95,7 @@ final class BestOrder
         if (max($longest, $now + $hands) >= $this->finish) {
             return;
         }
-        $worth = [];
-        foreach ($begins as $number => $begin) {
-            if ($begin < $firstEnd || $begin === min($begins)) {
-                $worth[$number] = [$begin, -$this->path->from($number, $next[$number])];
-            }
-        }
-        asort($worth);
-        foreach (array_keys($worth) as $number) {
+        foreach ($this->branches($begins, $firstEnd, $next) as $number) {
             $part = $this->pieces[$number]->parts[$next[$number]];
             $begin = $begins[$number];
             $nextThen = $next;
@@ -127,6 +115,43 @@ final class BestOrder
                 [...$order, [$number, $next[$number], $begin]],
             );
         }
+    }
+
+    /**
+     * @param list<int> $next  piece → its next part
+     * @param list<int> $ready piece → when it can be gone on with
+     *
+     * @return array<int, int> piece → when it was finished, of those of which nothing is left
+     */
+    private function finished(array $next, array $ready): array
+    {
+        return array_filter(
+            $ready,
+            fn (int $number): bool => !isset($this->pieces[$number]->parts[$next[$number]]),
+            \ARRAY_FILTER_USE_KEY,
+        );
+    }
+
+    /**
+     * Which parts may come next: one that begins after another could be finished never has to.
+     *
+     * @param array<int, int> $begins   piece → when its next part can begin
+     * @param int             $firstEnd when the first of them would be finished
+     * @param list<int>       $next     piece → its next part
+     *
+     * @return list<int> pieces, the likeliest first
+     */
+    private function branches(array $begins, int $firstEnd, array $next): array
+    {
+        $worth = [];
+        foreach ($begins as $number => $begin) {
+            if ($begin < $firstEnd || $begin === min($begins)) {
+                $worth[$number] = [$begin, -$this->path->from($number, $next[$number])];
+            }
+        }
+        asort($worth);
+
+        return array_keys($worth);
     }
 
     /**

@@ -4,16 +4,11 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Bench;
 
-use Vorhut\Core\Allocation\FreeAddress;
-use Vorhut\Core\Allocation\LaptopAddress;
 use Vorhut\Core\Catalogue\FactoryMode;
 use Vorhut\Core\Catalogue\Role;
-use Vorhut\Core\Net\Ipv4;
-use Vorhut\Core\Net\Mask;
 use Vorhut\Core\Net\Network;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Plan;
-use Vorhut\Core\Plan\Segment;
 use Vorhut\Core\Text\Message;
 
 /**
@@ -39,7 +34,7 @@ final readonly class Queue
         $stops = [];
         foreach (self::order($lanes, $precedence) as [$draft, $unplug]) {
             foreach ($split->of($draft) as $bench => $share) {
-                $stops[] = self::stop($plan, \count($stops) + 1, $share, $unplug, $precedence, $room, $bench);
+                $stops[] = (new StopBuilder($plan, $share, $unplug, $precedence, $room))->build(\count($stops) + 1, $bench);
             }
         }
 
@@ -263,180 +258,5 @@ final readonly class Queue
         }
 
         return false;
-    }
-
-    /** @param list<Message> $notes that come of the order of the stops */
-    private static function stop(
-        Plan $plan,
-        int $number,
-        StopDraft $draft,
-        array $notes,
-        Precedence $precedence,
-        BenchRoom $room,
-        int $bench,
-    ): Stop {
-        ['lanes' => $lanes, 'clear' => $clear, 'swaps' => $swaps] = $draft->lanes($precedence);
-        $devices = array_merge(...$lanes);
-        $taken = [];
-        foreach ($devices as $device) {
-            foreach ([(string) $device->factory->address, StopDraft::target($device)] as $text) {
-                $taken[$text ?? ''] = true;
-            }
-        }
-        if (StopKind::Fixed === $draft->how) {
-            foreach ($lanes as $i => $lane) {
-                if (\count($lane) > 1 && $i !== $swaps) {
-                    $notes[] = new Message(
-                        '{n} devices come with {address}: power them one after the other, in the order of their lane.',
-                        ['n' => \count($lane), 'address' => (string) $lane[0]->factory->address],
-                    );
-                }
-            }
-        }
-        $unfed = array_values(array_filter($devices, $room->cannotFeed(...)));
-        if ([] !== $unfed) {
-            $notes[] = new Message(
-                '{tags}: the ports of the bench switch feed up to PoE class {class}, which is too little. Take an injector that feeds '
-                    .'as much as the device wants.',
-                [
-                    'tags' => implode(', ', array_map(self::wanting(...), $unfed)),
-                    'class' => $room->class->value ?? '',
-                ],
-            );
-        }
-        if (null !== $swaps) {
-            $notes[] = new Message(
-                '{tags} are to live where others of them wake up: one after the other, each unplugged as soon as it is set.',
-                ['tags' => implode(', ', array_map(static fn (Device $device): string => $device->tag, $lanes[$swaps]))],
-            );
-        }
-        $laptop = null;
-        $mask = null;
-        $second = [];
-        if (StopKind::Fixed === $draft->how) {
-            $networks = array_values(array_filter(array_map(
-                static fn (Device $device): ?Network => $device->factory->network(),
-                $devices,
-            )));
-            usort($networks, static fn (Network $a, Network $b): int => $b->mask->prefix <=> $a->mask->prefix);
-            $inner = $networks[0];
-            $widest = $networks[\count($networks) - 1];
-            $mask = $widest->mask;
-            $laptop = LaptopAddress::in($plan, $inner, $taken);
-            if (null === $laptop) {
-                $notes[] = new Message(
-                    'No address is left in {network} for the laptop: take that of a device which is not powered, and change it before '
-                        .'that one is.',
-                    ['network' => (string) $inner],
-                );
-            }
-            foreach (self::targets($plan, $devices) as $key => $segment) {
-                if ($segment->network->equals($widest)) {
-                    continue;
-                }
-                if ($segment->network->overlaps($widest)) {
-                    $notes[] = new Message(
-                        'The factory network {factory} swallows {site} ({name}): both cannot be up on one laptop. Set all first, then '
-                            .'move the laptop and verify.',
-                        ['factory' => (string) $widest, 'site' => (string) $segment->network, 'name' => $segment->name],
-                    );
-                } else {
-                    $second[$key] = $segment;
-                }
-            }
-        } elseif (StopKind::LinkLocal === $draft->how) {
-            $mask = Mask::ofPrefix(16);
-            $laptop = Ipv4::fromString('169.254.200.10');
-        } elseif (StopKind::Dhcp === $draft->how) {
-            $notes[] = new Message('The laptop or the segment\'s server gives out the reservations below.');
-        } else {
-            $notes[] = new Message('No laptop needed: done by hand or by the administrator.');
-        }
-        $addresses = [];
-        foreach ($second as $key => $segment) {
-            $address = $segment->outpost ?? FreeAddress::forOutpost($plan, $segment);
-            if (null !== $address) {
-                $addresses[] = ['segment' => $key, 'address' => $address, 'mask' => $segment->network->mask];
-            }
-        }
-
-        return new Stop(
-            $number,
-            $draft->how,
-            $laptop,
-            $mask,
-            $addresses,
-            $lanes,
-            $notes,
-            static fn (?int $now, array $until): array => self::pieces($plan, $lanes, $clear, $precedence, $room, $now, $until),
-            $room,
-            $bench,
-        );
-    }
-
-    private static function wanting(Device $device): string
-    {
-        return $device->tag.' ('.($device->kind->power?->poe()->value ?? '').')';
-    }
-
-    /**
-     * @param list<list<Device>>    $lanes
-     * @param array<string, list<int>> $clear device → lanes that have to be left before it is powered
-     * @param int|null              $now   Unix time, from which on what is left is planned; null for all of it
-     * @param array<string, array<string, int>> $until device → code of the step → seconds until it can be begun
-     *
-     * @return list<BenchTask>
-     */
-    private static function pieces(
-        Plan $plan,
-        array $lanes,
-        array $clear,
-        Precedence $precedence,
-        BenchRoom $room,
-        ?int $now,
-        array $until,
-    ): array {
-        $numbers = array_flip(array_map(static fn (Device $device): string => $device->key, array_merge(...$lanes)));
-        $pieces = [];
-        foreach ($lanes as $lane => $devices) {
-            foreach ($devices as $device) {
-                $after = array_map(static fn (array $keys): array => array_values(array_filter(
-                    array_map(static fn (string $key): ?int => $numbers[$key] ?? null, $keys),
-                    is_int(...),
-                )), $precedence->of($device));
-                $sheet = RunSheet::of($plan, $device);
-                $over = null === $now ? [] : $sheet->over();
-                $pieces[] = new BenchTask(
-                    $device->key,
-                    $lane,
-                    BenchTask::partsOf($device->steps, $over, $after, $until[$device->key] ?? []),
-                    $clear[$device->key] ?? [],
-                    null === $now ? 0 : max(0, $sheet->waitsUntil() - $now),
-                    null !== $now && $sheet->isHookedUp(),
-                    $room->allots($device),
-                );
-            }
-        }
-
-        return $pieces;
-    }
-
-    /**
-     * @param list<Device> $devices
-     *
-     * @return array<string, Segment>
-     */
-    private static function targets(Plan $plan, array $devices): array
-    {
-        $targets = [];
-        foreach ($devices as $device) {
-            $segment = $plan->segmentOf($device);
-            if (null !== $segment) {
-                $targets[$segment->key] = $segment;
-            }
-        }
-        ksort($targets);
-
-        return $targets;
     }
 }

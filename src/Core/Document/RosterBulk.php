@@ -33,25 +33,11 @@ final readonly class RosterBulk
         $changes = [];
         $segment = 'segment' === $field ? self::segment($plan, $text) : null;
         foreach ($devices as $device) {
-            if ('room' === $field) {
-                $before = $plan->row('devices', $device->key)['room'] ?? null;
-                $edit = Edit::put('devices', $device->key, 'room', $before, '' === $text ? null : mb_substr($text, 0, 250));
-            } elseif ('segment' === $field) {
-                $nic = $device->nic();
-                $edit = null === $nic ? null : Edit::put('nics', $nic->key, 'segment', $nic->segment, $segment);
-            } else {
-                $slot = $plan->settings()->slot($device, $field);
-                $value = match ($text) {
-                    '' => null,
-                    '-' => '',
-                    default => null === $slot ? null : $plan->settings()->read($slot->setting, $text),
-                };
-                if (null === $slot || null !== $slot->setting->secret || $value === ($slot->value->planned ?? null)) {
-                    continue;
-                }
-                $before = $slot->value->inherited ? null : $slot->value->planned;
-                $edit = Edit::setting($slot->ref, Face::Planned, $before, $value);
-            }
+            $edit = match ($field) {
+                'room' => self::room($plan, $device, $text),
+                'segment' => self::move($device, $segment),
+                default => self::setting($plan, $device, $field, $text),
+            };
             if (null !== $edit && $edit->before !== $edit->after) {
                 $changes[] = [
                     'tag' => $device->tag,
@@ -63,6 +49,41 @@ final readonly class RosterBulk
         }
 
         return new self($changes, $field);
+    }
+
+    private static function room(Plan $plan, Device $device, string $text): Edit
+    {
+        $before = $plan->row('devices', $device->key)['room'] ?? null;
+
+        return Edit::put('devices', $device->key, 'room', $before, '' === $text ? null : mb_substr($text, 0, 250));
+    }
+
+    private static function move(Device $device, ?string $segment): ?Edit
+    {
+        $nic = $device->nic();
+
+        return null === $nic ? null : Edit::put('nics', $nic->key, 'segment', $nic->segment, $segment);
+    }
+
+    /**
+     * @return Edit|null null where the device has no such setting, or holds the value
+     *
+     * @throws Malformed
+     */
+    private static function setting(Plan $plan, Device $device, string $field, string $text): ?Edit
+    {
+        $slot = $plan->settings()->slot($device, $field);
+        if (null === $slot || null !== $slot->setting->secret) {
+            return null;
+        }
+        $value = match ($text) {
+            '' => null,
+            '-' => '',
+            default => $plan->settings()->read($slot->setting, $text),
+        };
+        $before = $slot->value->inherited ? null : $slot->value->planned;
+
+        return $value === $slot->value->planned ? null : Edit::setting($slot->ref, Face::Planned, $before, $value);
     }
 
     public function change(): Change

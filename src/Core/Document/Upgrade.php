@@ -185,6 +185,35 @@ final class Upgrade
     }
 
     /**
+     * @param array<array-key, array<mixed>> $records of one section
+     *
+     * @return array<string, string> a key that no pointer could name → one that is free
+     */
+    private static function fitKeys(array $records): array
+    {
+        $fit = $taken = [];
+        foreach ($records as $record) {
+            $taken[self::text($record, 'key')] = true;
+        }
+        foreach (array_keys($taken) as $key) {
+            $key = (string) $key;
+            if ('' === $key || 1 === preg_match(self::KEY, $key)) {
+                continue;
+            }
+            $base = trim(preg_replace('/[^a-z0-9.-]+/', '-', strtolower($key)) ?? '', '-.');
+            $base = substr('' === $base ? 'x' : $base, 0, 100);
+            $new = $base;
+            for ($n = 2; isset($taken[$new]); ++$n) {
+                $new = $base.'-'.$n;
+            }
+            $taken[$new] = true;
+            $fit[$key] = $new;
+        }
+
+        return $fit;
+    }
+
+    /**
      * Version 1 let a record have a key that no pointer could name. Such keys are made fit; pointers and settings follow.
      *
      * @param array<mixed> $data
@@ -194,31 +223,16 @@ final class Upgrade
     private static function keys(array $data): array
     {
         $fit = [];
-        foreach (array_keys($data) as $section) {
-            if (\in_array($section, ['settings', 'journal', 'job', 'sealed'], true)) {
-                continue;
-            }
-            $taken = [];
-            foreach (self::records($data, (string) $section) as $record) {
-                $taken[self::text($record, 'key')] = true;
-            }
+        foreach (array_diff(array_keys($data), ['settings', 'journal', 'job', 'sealed']) as $section) {
+            $fit[$section] = self::fitKeys(self::records($data, (string) $section));
             foreach (self::records($data, (string) $section) as $i => $record) {
-                $key = self::text($record, 'key');
-                if ('' === $key || 1 === preg_match(self::KEY, $key)) {
-                    continue;
+                $new = $fit[$section][self::text($record, 'key')] ?? null;
+                if (null !== $new) {
+                    $data[$section] = self::put($data[$section], $i, ['key' => $new] + $record);
                 }
-                $base = trim(preg_replace('/[^a-z0-9.-]+/', '-', strtolower($key)) ?? '', '-.');
-                $base = substr('' === $base ? 'x' : $base, 0, 100);
-                $new = $base;
-                for ($n = 2; isset($taken[$new]); ++$n) {
-                    $new = $base.'-'.$n;
-                }
-                $taken[$new] = true;
-                $fit[$section][$key] = $new;
-                $record['key'] = $new;
-                $data[$section] = self::put($data[$section], $i, $record);
             }
         }
+        $fit = array_filter($fit, static fn (array $keys): bool => [] !== $keys);
         if ([] === $fit) {
             return $data;
         }

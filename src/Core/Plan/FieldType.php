@@ -98,6 +98,7 @@ enum FieldType: string
      *
      * @throws Malformed
      */
+    // phpcs:ignore SlevomatCodingStandard.Functions.FunctionLength -- one line for each type
     public function read(string $text): string|int|bool|array
     {
         $text = trim($text);

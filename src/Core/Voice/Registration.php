@@ -15,6 +15,7 @@ use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Facts;
+use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\RegistrarEntry;
 use Vorhut\Core\Text\Message;
 
@@ -52,37 +53,18 @@ final readonly class Registration
         }
         $at['registrar'] = $registrar->tag;
         $facts->note('accounts/'.$account->key.':registrar', $account->registrar);
-        $mac = $phone->nic()?->mac;
-        $entry = RegistrarEntry::of($plan, $extension, $phone->key);
-        $entry?->note($facts);
-        $facts->note('nics/'.($phone->nic()->key ?? '').':mac', null === $mac ? null : (string) $mac);
-        if (true !== $entry?->isEntered()) {
-            return new self(
-                false,
-                new Message(
-                    false === $entry?->needsMac()
-                        ? 'The account of {number} is not entered at {registrar} yet: {phone} cannot sign in.'
-                        : 'The MAC of {phone} is not entered at {registrar} yet: it boots, fetches, and shows no service.',
-                    $at,
-                ),
-                $facts,
-            );
-        }
-        if ($entry->isOfAnother()) {
-            return new self(false, new Message('At {registrar} another MAC than that of {phone} is entered for {number}.', $at), $facts);
+        $why = self::entryFault($plan, $extension, $phone, $at, $facts);
+        if (null !== $why) {
+            return new self(false, $why, $facts);
         }
         $speaks = self::transportsOf($model, $phone->key, $facts);
         $hears = self::transportsOf($model, $registrar->key, $facts);
         $common = array_values(array_intersect($speaks, $hears));
         if ([] === $common) {
-            return new self(
-                false,
-                new Message(
-                    '{phone} speaks SIP over {speaks}, {registrar} hears it over {hears} only.',
-                    $at + ['speaks' => implode(', ', $speaks), 'hears' => implode(', ', $hears)],
-                ),
-                $facts,
-            );
+            $at += ['speaks' => implode(', ', $speaks), 'hears' => implode(', ', $hears)];
+            $why = new Message('{phone} speaks SIP over {speaks}, {registrar} hears it over {hears} only.', $at);
+
+            return new self(false, $why, $facts);
         }
         $hearsAt = self::hearsAt($registrar, $model->face, $facts);
         $speaksTo = self::speaksTo($phone, $model->face, $facts) ?? $hearsAt->number;
@@ -91,26 +73,54 @@ final readonly class Registration
 
             return new self(false, new Message('{phone} speaks to SIP port {spoken}, {registrar} hears at {heard}.', $at), $facts);
         }
-        if ($registrar->kind->isHosted()) {
-            return self::outside($model, $phone, $common[0], $at, $facts);
-        }
-        $walk = Walker::between(
-            $model,
-            $phone->key,
-            $registrar->key,
-            Port::of(Transport::tryFrom($common[0]) ?? Transport::Tcp, $hearsAt->number),
-        );
-        $facts->take($walk->facts);
-        if (!$walk->holds()) {
-            return new self(
-                false,
-                new Message('{phone} does not reach {registrar}: {reason}', $at + ['reason' => (string) $walk->brokenHop()?->text]),
-                $facts,
-                $walk,
-            );
-        }
 
-        return new self(true, new Message('{phone} registers {number} at {registrar}.', $at), $facts, $walk);
+        return $registrar->kind->isHosted()
+            ? self::outside($model, $phone, $common[0], $at, $facts)
+            : self::inside(
+                $model,
+                $phone,
+                $registrar,
+                Port::of(Transport::tryFrom($common[0]) ?? Transport::Tcp, $hearsAt->number),
+                $at,
+                $facts,
+            );
+    }
+
+    /**
+     * @param array<string, string> $at
+     *
+     * @return Message|null why the registrar does not know the phone
+     */
+    private static function entryFault(Plan $plan, Extension $extension, Device $phone, array $at, Facts $facts): ?Message
+    {
+        $mac = $phone->nic()?->mac;
+        $entry = RegistrarEntry::of($plan, $extension, $phone->key);
+        $entry?->note($facts);
+        $facts->note('nics/'.($phone->nic()->key ?? '').':mac', null === $mac ? null : (string) $mac);
+
+        return match (true) {
+            true !== $entry?->isEntered() => new Message(
+                false === $entry?->needsMac()
+                    ? 'The account of {number} is not entered at {registrar} yet: {phone} cannot sign in.'
+                    : 'The MAC of {phone} is not entered at {registrar} yet: it boots, fetches, and shows no service.',
+                $at,
+            ),
+            $entry->isOfAnother() => new Message('At {registrar} another MAC than that of {phone} is entered for {number}.', $at),
+            default => null,
+        };
+    }
+
+    /** @param array<string, string> $at */
+    private static function inside(NetworkModel $model, Device $phone, Device $registrar, Port $port, array $at, Facts $facts): self
+    {
+        $walk = Walker::between($model, $phone->key, $registrar->key, $port);
+        $facts->take($walk->facts);
+        if ($walk->holds()) {
+            return new self(true, new Message('{phone} registers {number} at {registrar}.', $at), $facts, $walk);
+        }
+        $at += ['reason' => (string) $walk->brokenHop()?->text];
+
+        return new self(false, new Message('{phone} does not reach {registrar}: {reason}', $at), $facts, $walk);
     }
 
     /**

@@ -9,11 +9,9 @@ use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Proof\CallTrial;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Text\Message;
-use Vorhut\Core\Voice\Quality;
 use Vorhut\Core\Voice\Registration;
 use Vorhut\Core\Wire\Fax\Indicator;
 use Vorhut\Core\Wire\ParseError;
-use Vorhut\Core\Wire\Rtp\Reception;
 use Vorhut\Core\Wire\Sanitizer;
 use Vorhut\Core\Wire\Sdp\FaxSession;
 use Vorhut\Core\Wire\Sdp\Session;
@@ -144,7 +142,7 @@ final class SipCaller
     public function call(Ipv4 $host, string $number, array $wanted, ?Ipv4 $pbx, float $seconds): Evidence
     {
         $to = $this->access->seenAs($host);
-        $audio = $this->audio();
+        $audio = MediaLine::open($this->access, $this->place);
         try {
             return $this->talk($to, $number, $wanted, $pbx, $seconds, $audio);
         } finally {
@@ -162,43 +160,35 @@ final class SipCaller
     {
         $this->waitsForFax = $isFax;
         $to = $this->access->seenAs($host);
-        $audio = $this->audio();
+        $audio = MediaLine::open($this->access, $this->place);
         $date = '' === $trial->at ? null : gmdate('D, d M Y H:i:s \G\M\T', (int) strtotime($trial->at.' UTC'));
         try {
             $found = $this->talk($to, $trial->digits, [], null, $seconds, $audio, $date, $trial->keys);
         } finally {
             $audio->stop();
         }
-        $at = ['answer' => $found->detail, 'speaker' => $this->speaker ?? '?'];
         if (!\in_array($found->outcome, [Outcome::DeviceAnswers, Outcome::OneWaySound], true)) {
             return $found;
         }
-        if ($this->isLeft) {
-            return new Evidence(
-                Outcome::NotAnswered,
-                new Message('{speaker} spoke, then it was hung up: nobody behind it answered', $at),
-                $found->lines,
-            );
-        }
-        if (!\in_array($this->speaker, $trial->answers, true)) {
-            return new Evidence(Outcome::Denied, new Message('{speaker} speaks, and was not meant', $at), $found->lines);
-        }
 
-        if (null !== $this->fax) {
-            $at += ['n' => $this->fax->receivedCount()];
+        return $this->judgeTrial($found, $trial);
+    }
 
-            return $this->fax->receivedCount() >= self::FAX_LEAST && Indicator::Called === $this->fax->says()
-                ? new Evidence(Outcome::Affirmed, new Message('{speaker} takes the fax over T.38', $at), $found->lines)
-                : new Evidence(Outcome::Denied, new Message('{speaker} changed to T.38, and {n} datagrams came', $at), $found->lines);
-        }
+    private function judgeTrial(Evidence $found, CallTrial $trial): Evidence
+    {
+        $at = ['answer' => $found->detail, 'speaker' => $this->speaker ?? '?', 'n' => $this->fax?->receivedCount() ?? 0];
+        [$outcome, $text] = match (true) {
+            $this->isLeft => [Outcome::NotAnswered, '{speaker} spoke, then it was hung up: nobody behind it answered'],
+            !\in_array($this->speaker, $trial->answers, true) => [Outcome::Denied, '{speaker} speaks, and was not meant'],
+            null !== $this->fax => $this->fax->receivedCount() >= self::FAX_LEAST && Indicator::Called === $this->fax->says()
+                ? [Outcome::Affirmed, '{speaker} takes the fax over T.38']
+                : [Outcome::Denied, '{speaker} changed to T.38, and {n} datagrams came'],
+            $this->waitsForFax => [Outcome::Denied, '{speaker} stays with sound, and T.38 was planned'],
+            Outcome::DeviceAnswers === $found->outcome => [Outcome::Affirmed, '{speaker} speaks, sound both ways'],
+            default => [Outcome::Denied, '{speaker} speaks; {answer}'],
+        };
 
-        if ($this->waitsForFax) {
-            return new Evidence(Outcome::Denied, new Message('{speaker} stays with sound, and T.38 was planned', $at), $found->lines);
-        }
-
-        return Outcome::DeviceAnswers === $found->outcome
-            ? new Evidence(Outcome::Affirmed, new Message('{speaker} speaks, sound both ways', $at), $found->lines)
-            : new Evidence(Outcome::Denied, new Message('{speaker} speaks; {answer}', $at), $found->lines);
+        return new Evidence($outcome, new Message($text, $at), $found->lines);
     }
 
     /** What the other end changes within the call: to a fax, or its sound; only to where something may be sent. */
@@ -260,131 +250,132 @@ final class SipCaller
         ?string $date = null,
         string $keys = '',
     ): Evidence {
-        $uri = \sprintf('sip:%s@%s', $number, $host);
         $rang = false;
-        $contact = \sprintf('<sip:%s@%s:%d>', $this->user, $this->line->socket->address(), $this->line->socket->port());
-        $this->said = (new Session($this->line->socket->address(), $audio->port(), [Session::PCMU, Session::PCMA]))->withKeys();
-        $this->audio = $audio;
-        $offer = (string) $this->said;
-        $answer = $this->request(
-            $host,
-            'INVITE',
-            $uri,
-            $uri,
-            [
-                ['Contact', $contact],
-                ['Allow', 'INVITE, ACK, BYE, CANCEL, OPTIONS, UPDATE'],
-                ...(null === $date ? [] : [['Date', $date]]),
-                ['Content-Type', 'application/sdp'],
-            ],
-            $offer,
-            $seconds,
-            static function (SipMessage $ringing) use (&$rang): void {
-                $rang = $rang || 180 === $ringing->status;
-            },
-        );
+        $answer = $this->sendInvite($host, $number, $audio, $seconds, $date, $rang);
         if (null === $answer || $answer->status >= 300) {
-            return new Evidence(Outcome::NotAnswered, match (true) {
-                487 === $answer?->status => $rang
-                    ? new Message('it rang, and nobody picked up')
-                    : new Message('it was taken, and nothing rang'),
-                $rang => new Message('it rang; {answer}', ['answer' => SipStatusText::words($answer->status ?? 0)]),
-                default => SipStatusText::words($answer->status ?? 0),
-            }, $this->log);
+            return new Evidence(Outcome::NotAnswered, self::whyNotAnswered($answer, $rang), $this->log);
         }
-        try {
-            $far = Session::fromString($answer->body);
-        } catch (ParseError) {
-            $far = null;
-        }
+        $far = self::soundOf($answer);
         $this->speaker = self::assertedIdentity($answer);
-        $remote = SipAddress::fromString((string) $answer->header('Contact'));
-        $routes = array_map(static fn (string $route): array => ['Route', $route], array_reverse($answer->headers('Record-Route')));
-        $dialog = fn (string $method, int $sequence): SipMessage => SipMessage::request($method, $remote->uri, [
-            ['Via', $this->line->via()],
-            ['Max-Forwards', '70'],
-            ...$routes,
-            ['From', \sprintf('<sip:%s@%s>;tag=%s', $this->user, $host, $this->tag)],
-            ['To', (string) $answer->header('To')],
-            ['Call-ID', $this->callId],
-            ['CSeq', $sequence.' '.$method],
-        ]);
-        // With a route the proxy hands on; without, the far end is spoken to directly.
-        $hop = [] === $routes ? [Ipv4::tryFromString($remote->host()) ?? $host, $remote->port()] : [$host, $this->at];
+        $dialog = new CallDialog($answer, \sprintf('<sip:%s@%s>;tag=%s', $this->user, $host, $this->tag));
+        $hop = $dialog->nextHop($host, $this->at);
         if (!$this->mayFollow(...$hop)) {
             $this->log[] = \sprintf('its answer wants what follows sent to %s:%d: not followed', ...$hop);
             $hop = [$host, $this->at];
         }
+        if (null !== $this->invite) {
+            $this->line->confirm($this->invite, $dialog->request('ACK', $this->line->via()), ...$hop);
+        }
+        $this->log[] = '> ACK';
         if (null !== $far && !$this->mayFollow($far->address, $far->port)) {
-            if (null !== $this->invite) {
-                $this->line->confirm($this->invite, $dialog('ACK', $answer->sequence()), ...$hop);
-            }
-            $this->line->ask($dialog('BYE', $answer->sequence() + 1), $hop[0], $hop[1], 4.0);
+            $this->hangUp($dialog, $hop);
 
             return new Evidence(Outcome::NotAsked, new Message(
                 'it answered, and wants the sound sent to {address}, port {port}, which is not of this job: nothing was sent there',
                 ['address' => (string) $far->address, 'port' => $far->port],
             ), $this->log);
         }
-        if (null !== $this->invite) {
-            $this->line->confirm($this->invite, $dialog('ACK', $answer->sequence()), ...$hop);
-        }
-        $this->log[] = '> ACK';
         if (null !== $far) {
-            $audio->start($far->address, $far->port);
-            $this->press($audio, $keys);
-            $begun = hrtime(true);
-            do {
-                delay(5 * AudioLine::PACKET_SECONDS);
-                $seconds = (hrtime(true) - $begun) / 1e9;
-            } while (!$this->isLeft && $seconds < ($audio->isTwoWay(self::SOUND_LEAST) ? self::SOUND_SECONDS : self::SOUND_PATIENCE));
-            $this->receiveFax();
+            $this->converse($far, $audio, $keys);
         }
-        $heard = $audio->heard;
-        $reported = $audio->reported;
-        $bye = $this->line->ask($dialog('BYE', $answer->sequence() + 1), $hop[0], $hop[1], 4.0);
-        $this->log[] = '> BYE  < '.($bye->status ?? 'nothing');
-        $this->log[] = \sprintf(
-            'sound here: %d of %d packets, jitter %.1f ms',
-            $heard->receivedCount(),
-            $heard->expectedCount(),
-            $heard->jitter() / 8,
+        $this->hangUp($dialog, $hop);
+        $this->log = [...$this->log, ...SoundReport::lines($audio, $this->fax)];
+
+        return $this->judge($answer, $dialog->remote->host(), $wanted, $pbx, $audio);
+    }
+
+    /** @param bool $rang set where it rang before the answer */
+    private function sendInvite(Ipv4 $host, string $number, AudioLine $audio, float $seconds, ?string $date, bool &$rang): ?SipMessage
+    {
+        $here = $this->line->socket;
+        $uri = \sprintf('sip:%s@%s', $number, $host);
+        $this->audio = $audio;
+        $this->said = (new Session($here->address(), $audio->port(), [Session::PCMU, Session::PCMA]))->withKeys();
+
+        return $this->request(
+            $host,
+            'INVITE',
+            $uri,
+            $uri,
+            [
+                ['Contact', \sprintf('<sip:%s@%s:%d>', $this->user, $here->address(), $here->port())],
+                ['Allow', 'INVITE, ACK, BYE, CANCEL, OPTIONS, UPDATE'],
+                ...(null === $date ? [] : [['Date', $date]]),
+                ['Content-Type', 'application/sdp'],
+            ],
+            (string) $this->said,
+            $seconds,
+            static function (SipMessage $ringing) use (&$rang): void {
+                $rang = $rang || 180 === $ringing->status;
+            },
         );
-        $this->log[] = null === $reported
-            ? 'sound there: no report'
-            : \sprintf(
-                'sound there: up to packet %d of %d, %d lost, jitter %.1f ms (RTCP)',
-                $reported->highest + 1,
-                $audio->sentCount(),
-                $reported->lost,
-                $reported->jitter / 8,
-            );
-        $this->log[] = self::heardAs($heard);
-        if (null !== $this->fax) {
-            $this->log[] = \sprintf(
-                'fax here: %d datagrams of the other end; %d sent',
-                $this->fax->receivedCount(),
-                $this->fax->sentCount(),
-            );
+    }
+
+    private static function whyNotAnswered(?SipMessage $answer, bool $rang): Message
+    {
+        return match (true) {
+            487 === $answer?->status => $rang
+                ? new Message('it rang, and nobody picked up')
+                : new Message('it was taken, and nothing rang'),
+            $rang => new Message('it rang; {answer}', ['answer' => SipStatusText::words($answer->status ?? 0)]),
+            default => SipStatusText::words($answer->status ?? 0),
+        };
+    }
+
+    private static function soundOf(SipMessage $answer): ?Session
+    {
+        try {
+            return Session::fromString($answer->body);
+        } catch (ParseError) {
+            return null;
         }
+    }
+
+    /** Sound both ways, keys, and a fax where the other end changes to one. */
+    private function converse(Session $far, AudioLine $audio, string $keys): void
+    {
+        $audio->start($far->address, $far->port);
+        $this->press($audio, $keys);
+        $begun = hrtime(true);
+        do {
+            delay(5 * AudioLine::PACKET_SECONDS);
+            $seconds = (hrtime(true) - $begun) / 1e9;
+        } while (!$this->isLeft && $seconds < ($audio->isTwoWay(self::SOUND_LEAST) ? self::SOUND_SECONDS : self::SOUND_PATIENCE));
+        $this->receiveFax();
+    }
+
+    /** @param array{Ipv4, int} $hop */
+    private function hangUp(CallDialog $dialog, array $hop): void
+    {
+        $bye = $this->line->ask($dialog->request('BYE', $this->line->via(), 1), $hop[0], $hop[1], 4.0);
+        $this->log[] = '> BYE  < '.($bye->status ?? 'nothing');
+    }
+
+    /**
+     * @param string     $speaker the host that answered
+     * @param list<Ipv4> $wanted
+     */
+    private function judge(SipMessage $answer, string $speaker, array $wanted, ?Ipv4 $pbx, AudioLine $audio): Evidence
+    {
         $name = $answer->header('User-Agent');
         $at = [
             'name' => null === $name ? new Message('a device') : Sanitizer::text($name),
-            'address' => Sanitizer::text($remote->host()),
+            'address' => Sanitizer::text($speaker),
         ];
-        if (null !== $pbx && $remote->host() === (string) $this->access->seenAs($pbx)) {
+        if (null !== $pbx && $speaker === (string) $this->access->seenAs($pbx)) {
             return new Evidence(Outcome::Voicemail, new Message('voicemail of the PBX answered: no pass'), $this->log);
         }
         $meant = array_map(fn (Ipv4 $one): string => (string) $this->access->seenAs($one), $wanted);
-        if ([] !== $meant && !\in_array($remote->host(), $meant, true)) {
+        if ([] !== $meant && !\in_array($speaker, $meant, true)) {
             return new Evidence(Outcome::OtherAnswers, new Message('answered by {name} at {address}', $at), $this->log);
         }
+        if ($audio->isTwoWay(self::SOUND_LEAST)) {
+            return new Evidence(Outcome::DeviceAnswers, new Message('answered by {name} at {address}, sound both ways', $at), $this->log);
+        }
 
-        return $audio->isTwoWay(self::SOUND_LEAST)
-            ? new Evidence(Outcome::DeviceAnswers, new Message('answered by {name} at {address}, sound both ways', $at), $this->log)
-            : new Evidence(Outcome::OneWaySound, $heard->receivedCount() < self::SOUND_LEAST
-                ? new Message('answered by {name} at {address}, nothing heard here', $at)
-                : new Message('answered by {name} at {address}, nothing heard there', $at), $this->log);
+        return new Evidence(Outcome::OneWaySound, $audio->heard->receivedCount() < self::SOUND_LEAST
+            ? new Message('answered by {name} at {address}, nothing heard here', $at)
+            : new Message('answered by {name} at {address}, nothing heard there', $at), $this->log);
     }
 
     /** A call that was changed to a fax is listened to until something came, or nothing does. */
@@ -416,24 +407,6 @@ final class SipCaller
                 $this->log[] = \sprintf('key %s: %s speaks', $key, $this->speaker ?? '?');
             }
         }
-    }
-
-    /** What the sound that was heard is worth (ITU-T G.107): by its loss, and by the delay of a buffer that takes the jitter up. */
-    private static function heardAs(Reception $heard): string
-    {
-        if (0 === $heard->receivedCount()) {
-            return 'score here: nothing to be rated';
-        }
-        $loss = 100 * max(0, $heard->lostCount()) / max(1, $heard->expectedCount());
-        $delay = 1000 * AudioLine::PACKET_SECONDS + 2 * $heard->jitter() / 8;
-        $rating = Quality::rating($delay, $loss);
-
-        return \sprintf(
-            'score here: R %.1f, MOS %.2f (G.711, %.1f %% lost; the way itself is not in it)',
-            $rating,
-            Quality::score($rating),
-            $loss,
-        );
     }
 
     /**
@@ -497,22 +470,27 @@ final class SipCaller
             if (null === $answer || !\in_array($answer->status, [401, 407], true) || [] !== $authorization) {
                 return $answer;
             }
-            foreach ($answer->headers(401 === $answer->status ? 'WWW-Authenticate' : 'Proxy-Authenticate') as $offer) {
-                $challenge = Digest::tryFromString($offer);
-                if (null !== $challenge && $challenge->isKnown()) {
-                    $authorization = [
-                        [
-                            401 === $answer->status ? 'Authorization' : 'Proxy-Authorization',
-                            (string) $challenge->answer($this->user, $this->secret, $method, $uri, bin2hex(random_bytes(8))),
-                        ],
-                    ];
-                    break;
-                }
-            }
+            $authorization = $this->authorization($answer, $method, $uri);
             if ([] === $authorization) {
                 return $answer;
             }
         }
+    }
+
+    /** @return list<array{string, string}> the answer to the first challenge that is understood (RFC 8760 §2.4); none where none is */
+    private function authorization(SipMessage $challenged, string $method, string $uri): array
+    {
+        [$challenge, $response] = 401 === $challenged->status
+            ? ['WWW-Authenticate', 'Authorization']
+            : ['Proxy-Authenticate', 'Proxy-Authorization'];
+        foreach ($challenged->headers($challenge) as $offer) {
+            $digest = Digest::tryFromString($offer);
+            if (null !== $digest && $digest->isKnown()) {
+                return [[$response, (string) $digest->answer($this->user, $this->secret, $method, $uri, bin2hex(random_bytes(8)))]];
+            }
+        }
+
+        return [];
     }
 
     /**
@@ -538,21 +516,5 @@ final class SipCaller
     private function mayFollow(Ipv4 $to, int $port): bool
     {
         return $port >= self::LEAST_PORT && $this->access->mayFollow($this->place, $to);
-    }
-
-    private function audio(): AudioLine
-    {
-        for ($try = 0; $try < 20; ++$try) {
-            $port = 40000 + 2 * random_int(0, 499);
-            $media = null;
-            try {
-                $media = $this->access->datagrams($this->place->address, $port);
-
-                return new AudioLine($media, $this->access->datagrams($this->place->address, $port + 1), 500, random_int(1, 0x7FFFFFFF));
-            } catch (\Throwable) {
-                $media?->close();
-            }
-        }
-        throw new \RuntimeException('No media port is free on this machine.');
     }
 }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Web\Drawing;
 
+use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Range;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Segment;
@@ -96,19 +97,25 @@ final readonly class AddressTape
             $ticks[] = ['x' => $scale($number), 'label' => $third.'.'.($number & 255)];
         }
         if (null !== $segment->gateway && $segment->network->contains($segment->gateway)) {
-            $pins[] = [
-                'at' => $segment->gateway->number,
-                'tag' => $say(new Message('gateway')),
-                'address' => (string) $segment->gateway,
-                'record' => 'segments/'.$segment->key,
-                'nic' => '',
-                'trouble' => null,
-            ];
+            $pins[] = self::gatewayPin($segment, $segment->gateway, $say(new Message('gateway')));
         }
         $pins = array_values(array_filter($pins, static fn (array $pin): bool => $pin['at'] >= $low && $pin['at'] <= $high));
         usort($pins, static fn (array $a, array $b): int => [$a['at'], $a['tag']] <=> [$b['at'], $b['tag']]);
 
         return new self($ticks, $bands, self::placeLabels($pins, $scale), $low, $high - $low + 1, null !== $zoom);
+    }
+
+    /** @return array{at: int, tag: string, address: string, record: string, nic: string, trouble: null} */
+    private static function gatewayPin(Segment $segment, Ipv4 $gateway, string $tag): array
+    {
+        return [
+            'at' => $gateway->number,
+            'tag' => $tag,
+            'address' => (string) $gateway,
+            'record' => 'segments/'.$segment->key,
+            'nic' => '',
+            'trouble' => null,
+        ];
     }
 
     /**

@@ -91,34 +91,62 @@ final readonly class AdminSheet
             $grouped[$sender?->nic()->segment ?? ''] = true;
         }
         foreach ($plan->segments as $segment) {
-            $row = $plan->row('segments', $segment->key) ?? [];
-            $first = (string) $segment->network->firstHost();
-            foreach (array_filter([
-                null === $segment->gateway && $segment->routed && !$segment->isSelfAssigned()
-                    ? ['gateway', new Message('Which address has the router here? Write - where none is to be, and why.'), $first]
-                    : null,
-                null === $segment->vlan ? ['vlan', new Message('Which VLAN is it?'), '20'] : null,
-                null === $segment->dns && '' === $plan->job->text('dns') && !$segment->isSelfAssigned()
-                    ? ['dns', new Message('Which DNS server do devices here ask?'), '10.64.10.53']
-                    : null,
-                isset($waits[$segment->key]) && null === ($row['dhcp'] ?? null) && [] === $segment->pools
-                    ? ['dhcp', new Message('Is DHCP served here, by a server or a relay? Write served or none.'), 'served']
-                    : null,
-                true === ($waits[$segment->key] ?? false) && [] === $segment->pools
-                    ? ['pools', new Message('From which to which address does DHCP give out?'), $first.'-9']
-                    : null,
-                isset($grouped[$segment->key]) && null === $segment->querier
-                    ? ['querier', new Message('Does anybody ask who listens to groups (IGMP querier)? Write yes or no.'), 'yes']
-                    : null,
-                isset($grouped[$segment->key]) && null === $segment->snooping
-                    ? ['snooping', new Message('Do the switches watch who listens to groups (IGMP snooping)? Write yes or no.'), 'yes']
-                    : null,
-            ]) as [$field, $text, $example]) {
+            $questions = [
+                ...self::ofRouting($plan, $segment),
+                ...self::ofDhcp($plan, $segment, $waits[$segment->key] ?? null),
+                ...(isset($grouped[$segment->key]) ? self::ofGroups($segment) : []),
+            ];
+            foreach ($questions as [$field, $text, $example]) {
                 $asked[] = new AdminQuestion('segments', $segment->key, $field, $segment->name.' '.$segment->network, $text, $example);
             }
         }
 
         return $asked;
+    }
+
+    /** @return iterable<array{string, Message, string}> field, question, example */
+    private static function ofRouting(Plan $plan, Segment $segment): iterable
+    {
+        if (null === $segment->gateway && $segment->routed && !$segment->isSelfAssigned()) {
+            $text = new Message('Which address has the router here? Write - where none is to be, and why.');
+            yield ['gateway', $text, (string) $segment->network->firstHost()];
+        }
+        if (null === $segment->vlan) {
+            yield ['vlan', new Message('Which VLAN is it?'), '20'];
+        }
+        if (null === $segment->dns && '' === $plan->job->text('dns') && !$segment->isSelfAssigned()) {
+            yield ['dns', new Message('Which DNS server do devices here ask?'), '10.64.10.53'];
+        }
+    }
+
+    /**
+     * @param bool|null $pooled whether somebody here takes any address that is given out; null where nobody asks for one
+     *
+     * @return iterable<array{string, Message, string}>
+     */
+    private static function ofDhcp(Plan $plan, Segment $segment, ?bool $pooled): iterable
+    {
+        if (null === $pooled || [] !== $segment->pools) {
+            return;
+        }
+        if (null === ($plan->row('segments', $segment->key)['dhcp'] ?? null)) {
+            yield ['dhcp', new Message('Is DHCP served here, by a server or a relay? Write served or none.'), 'served'];
+        }
+        if ($pooled) {
+            $text = new Message('From which to which address does DHCP give out?');
+            yield ['pools', $text, $segment->network->firstHost().'-9'];
+        }
+    }
+
+    /** @return iterable<array{string, Message, string}> */
+    private static function ofGroups(Segment $segment): iterable
+    {
+        if (null === $segment->querier) {
+            yield ['querier', new Message('Does anybody ask who listens to groups (IGMP querier)? Write yes or no.'), 'yes'];
+        }
+        if (null === $segment->snooping) {
+            yield ['snooping', new Message('Do the switches watch who listens to groups (IGMP snooping)? Write yes or no.'), 'yes'];
+        }
     }
 
     /** @return list<array{segment: Segment, device: string, mac: string, address: string}> */

@@ -4,9 +4,11 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Network\Reachability;
 
+use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Net\Range;
 use Vorhut\Core\Network\Walk\Fault;
+use Vorhut\Core\Network\Walk\Host;
 use Vorhut\Core\Network\Walk\NetworkModel;
 use Vorhut\Core\Network\Walk\Walk;
 use Vorhut\Core\Plan\Change;
@@ -126,20 +128,10 @@ final readonly class RequiredFirewallRules implements \JsonSerializable
                 if (null !== $device) {
                     $tags[$device->tag] = true;
                 }
-                if (Flow::OUTSIDE === $end) {
-                    if (null !== $flow->outside && !$flow->isAnywhere) {
-                        $ends[$i][$flow->outside->number] = $flow->outside;
-                    }
-                    continue;
-                }
-                $hosts = null === $device ? array_filter([$model->host($end)]) : $model->hostsOf($end);
                 // A controller may have any address of its segment; an outpost has the one in the plan.
-                $open = $open || (null === $device && !$flow->isTest);
-                foreach ($hosts as $host) {
-                    $address = $host->ipv4();
-                    if (null !== $address) {
-                        $ends[$i][$address->number] = $address;
-                    }
+                $open = $open || (null === $device && Flow::OUTSIDE !== $end && !$flow->isTest);
+                foreach (self::addresses($model, $flow, $end) as $address) {
+                    $ends[$i][$address->number] = $address;
                 }
             }
         }
@@ -164,6 +156,20 @@ final readonly class RequiredFirewallRules implements \JsonSerializable
             $first->enters(),
             $first->leaves(),
         );
+    }
+
+    /** @return list<Ipv4> of one end of a flow; none where it may be anywhere outside */
+    private static function addresses(NetworkModel $model, Flow $flow, string $end): array
+    {
+        if (Flow::OUTSIDE === $end) {
+            return null === $flow->outside || $flow->isAnywhere ? [] : [$flow->outside];
+        }
+        $hosts = null === $model->device($end) ? [$model->host($end)] : $model->hostsOf($end);
+
+        return array_values(array_filter(
+            array_map(static fn (?Host $host): ?Ipv4 => $host?->ipv4(), $hosts),
+            static fn (?Ipv4 $address): bool => null !== $address,
+        ));
     }
 
     /**
