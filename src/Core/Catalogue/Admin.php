@@ -10,44 +10,42 @@ namespace Vorhut\Core\Catalogue;
  */
 final readonly class Admin
 {
-    /**
-     * @param AdminRequest|null     $apply  what brings into force that was only saved until then; null where saving does
-     * @param string                $door   where a session is asked for
-     * @param CallRequest|null      $call   how it is told to call, where it can be
-     * @param AdminRequest|null     $refetch what has it take its file again, where it can be told to
-     * @param array<string, string> $fields our setting → the device's own name; `{port}` and `{n}` stand for its port and its number
-     */
-    private function __construct(
-        public LoginWay $login,
-        public string $door,
-        public AdminRequest $status,
-        public AdminRequest $settings,
-        public ?AdminRequest $apply,
-        public array $fields,
-        public ?CallRequest $call = null,
-        public ?AdminRequest $refetch = null,
-    ) {
-    }
+    public LoginWay $login;
+    /** Where a session is asked for. */
+    public string $door;
+    public AdminRequest $status;
+    public AdminRequest $settings;
+    /** @var AdminRequest|null what brings into force that was only saved until then; null where saving does */
+    public ?AdminRequest $apply;
+    /** @var array<string, string> our setting → the device's own name; `{port}` and `{n}` stand for its port and its number */
+    public array $fields;
+    /** @var CallRequest|null how it is told to call, where it can be */
+    public ?CallRequest $call;
+    /** @var AdminRequest|null what has it take its file again, where it can be told to */
+    public ?AdminRequest $refetch;
 
     /** @param array<mixed> $data */
-    public static function fromArray(array $data): self
+    private function __construct(array $data)
     {
         $fields = [];
         foreach ((array) ($data['fields'] ?? []) as $ours => $own) {
             $fields[(string) $ours] = \is_scalar($own) ? (string) $own : '';
         }
         $read = new Reading($data, 'admin');
+        $this->login = $read->word(LoginWay::class, 'login', $read->text('login', LoginWay::Basic->value));
+        $this->door = AdminRequest::path($read->text('door', '/login'), 'admin, door');
+        $this->status = AdminRequest::read($data['status'] ?? '/', 'GET', BodyShape::Json, 'admin, status');
+        $this->settings = AdminRequest::read($data['settings'] ?? '/', 'POST', BodyShape::Form, 'admin, settings');
+        $this->apply = isset($data['apply']) ? AdminRequest::read($data['apply'], 'POST', BodyShape::Form, 'admin, apply') : null;
+        $this->fields = $fields;
+        $this->call = isset($data['call']) ? CallRequest::read($data['call']) : null;
+        $this->refetch = isset($data['refetch']) ? AdminRequest::read($data['refetch'], 'POST', BodyShape::Form, 'admin, refetch') : null;
+    }
 
-        return new self(
-            $read->word(LoginWay::class, 'login', $read->text('login', LoginWay::Basic->value)),
-            AdminRequest::path($read->text('door', '/login'), 'admin, door'),
-            AdminRequest::read($data['status'] ?? '/', 'GET', BodyShape::Json, 'admin, status'),
-            AdminRequest::read($data['settings'] ?? '/', 'POST', BodyShape::Form, 'admin, settings'),
-            isset($data['apply']) ? AdminRequest::read($data['apply'], 'POST', BodyShape::Form, 'admin, apply') : null,
-            $fields,
-            isset($data['call']) ? CallRequest::read($data['call']) : null,
-            isset($data['refetch']) ? AdminRequest::read($data['refetch'], 'POST', BodyShape::Form, 'admin, refetch') : null,
-        );
+    /** @param array<mixed> $data */
+    public static function fromArray(array $data): self
+    {
+        return new self($data);
     }
 
     /** The device's own name of a setting by its local name (`hostName`, `lan.address`, `inputSource.3`); null where it has none. */

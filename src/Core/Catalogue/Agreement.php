@@ -13,57 +13,28 @@ final readonly class Agreement
     public const LINKS = ['device', 'segment', 'phone', 'registrar', 'ports', 'job', 'account'];
     public const PER = ['job', 'segment', 'device', 'room'];
 
-    /**
-     * @param list<AgreementEnd>              $ends  two of a pair; one of a group
-     * @param string|null                     $per   of a group: within what its members are held against one another
-     * @param list<array{string, string}>     $pairs for Relation::Complementary
-     * @param string|null                     $gives name of the end that is changed to mend it
-     * @param string                          $stage, $severity as findings name them
-     */
-    private function __construct(
-        public string $code,
-        public string $name,
-        public array $ends,
-        public ?string $per,
-        public Relation $relation,
-        public array $pairs,
-        public ?string $gives,
-        public string $stage,
-        public string $severity,
-        public string $broken,
-        public string $why,
-        public string $todo,
-    ) {
-    }
-
-    /** Whether a device of a kind can have a part in it. */
-    public function isFor(Kind $kind): bool
-    {
-        return [] !== array_filter($this->ends, static fn (AgreementEnd $end): bool => $end->isHeldBy($kind));
-    }
-
-    public function isGroup(): bool
-    {
-        return null !== $this->per;
-    }
-
-    public function end(string $name): ?AgreementEnd
-    {
-        foreach ($this->ends as $end) {
-            if ($end->name === $name) {
-                return $end;
-            }
-        }
-
-        return null;
-    }
+    public string $code;
+    public string $name;
+    /** @var list<AgreementEnd> two of a pair; one of a group */
+    public array $ends;
+    /** @var string|null of a group: within what its members are held against one another */
+    public ?string $per;
+    public Relation $relation;
+    /** @var list<array{string, string}> for Relation::Complementary */
+    public array $pairs;
+    /** @var string|null name of the end that is changed to mend it */
+    public ?string $gives;
+    /** , $severity as findings name them. */
+    public string $stage;
+    public string $severity;
+    public string $broken;
+    public string $why;
+    public string $todo;
 
     /**
      * @param array<mixed> $data
-     *
-     * @throws Malformed
      */
-    public static function fromArray(string $code, array $data): self
+    private function __construct(string $code, array $data)
     {
         $read = new Reading($data, \sprintf('agreement %s', $code));
         $relation = Relation::tryFrom($read->requireText('relation'))
@@ -97,20 +68,49 @@ final readonly class Agreement
             [$a, $b] = array_values((array) $pair) + [1 => ''];
             $pairs[] = [\is_scalar($a) ? (string) $a : '', \is_scalar($b) ? (string) $b : ''];
         }
+        $this->code = $code;
+        $this->name = $read->requireText('name');
+        $this->ends = $ends;
+        $this->per = $per;
+        $this->relation = $relation;
+        $this->pairs = $pairs;
+        $this->gives = $read->textOrNull('gives');
+        $this->stage = $read->text('stage', 'services');
+        $this->severity = $read->text('severity', 'blocks');
+        $this->broken = $read->requireText('broken');
+        $this->why = $read->requireText('why');
+        $this->todo = $read->requireText('todo');
+    }
 
-        return new self(
-            $code,
-            $read->requireText('name'),
-            $ends,
-            $per,
-            $relation,
-            $pairs,
-            $read->textOrNull('gives'),
-            $read->text('stage', 'services'),
-            $read->text('severity', 'blocks'),
-            $read->requireText('broken'),
-            $read->requireText('why'),
-            $read->requireText('todo'),
-        );
+    /** Whether a device of a kind can have a part in it. */
+    public function isFor(Kind $kind): bool
+    {
+        return [] !== array_filter($this->ends, static fn (AgreementEnd $end): bool => $end->isHeldBy($kind));
+    }
+
+    public function isGroup(): bool
+    {
+        return null !== $this->per;
+    }
+
+    public function end(string $name): ?AgreementEnd
+    {
+        foreach ($this->ends as $end) {
+            if ($end->name === $name) {
+                return $end;
+            }
+        }
+
+        return null;
+    }
+
+    /**
+     * @param array<mixed> $data
+     *
+     * @throws Malformed
+     */
+    public static function fromArray(string $code, array $data): self
+    {
+        return new self($code, $data);
     }
 }

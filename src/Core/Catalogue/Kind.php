@@ -22,75 +22,156 @@ final readonly class Kind
     /** A step of it puts something back. */
     public bool $putsBack;
 
+    public string $code;
+    public string $name;
+    /** @var list<Role> */
+    public array $roles;
+    /** @var non-empty-list<FactoryState> the first is how it comes out of a new box */
+    public array $factoryStates;
+    public Login $login;
+    /** Seconds from power to answering. */
+    public int $boot;
+    /** What others depend on has the lower rank and is brought up first. */
+    public int $rank;
+    /** @var list<KindPort> */
+    public array $ports;
+    /** @var list<Socket> */
+    public array $sockets;
+    /** @var array<string, Setting> by name */
+    public array $settings;
+    /** @var list<Service> */
+    public array $services;
+    /** @var list<string> methods by which it can be found: mdns, range */
+    public array $discovery;
+    public ?string $discoveryService;
+    /** @var list<string> who can tell its address, in order of effort */
+    public array $tells;
+    /** @var list<Step> */
+    public array $steps;
+    /** @var list<HandTest> what a person is asked at the proof */
+    public array $handTests;
+    public ?string $keypad;
+    /** @var string|null template of its file */
+    public ?string $provisioning;
+    /** Takes its settings over HTTP, as $admin says. */
+    public bool $writable;
+    public ?Admin $admin;
+    /** @var list<string> what is in its box */
+    public array $kit;
+    public ?Power $power;
+    /** @var list<LicenceTerm> */
+    public array $licences;
+    public ?FirmwareRules $firmware;
+    public ?ModuleSlots $modules;
+    /** @var float|null kg */
+    public ?float $weight;
+    /** @var int|null of a rack */
+    public ?int $units;
+    /** @var int|null kbit/s that it takes from outside while it plays */
+    public ?int $fetches;
+    /** @var int|null degrees Celsius around it, at most */
+    public ?int $warmest;
+    public Panel $panel;
+    /** @var list<Play> what its stand-in does in the lab beyond its services */
+    public array $plays;
+
     /**
-     * @param list<Role>                   $roles
-     * @param non-empty-list<FactoryState> $factoryStates the first is how it comes out of a new box
-     * @param int                          $rank          what others depend on has the lower rank and is brought up first
-     * @param int                          $boot          seconds from power to answering
-     * @param list<KindPort>               $ports
-     * @param list<Socket>                 $sockets
-     * @param array<string, Setting>       $settings      by name
-     * @param list<Service>                $services
-     * @param list<string>                 $discovery     methods by which it can be found: mdns, range
-     * @param list<string>                 $tells         who can tell its address, in order of effort
-     * @param list<Step>                   $steps
-     * @param list<HandTest>               $handTests     what a person is asked at the proof
-     * @param string|null                  $provisioning  template of its file
-     * @param bool                         $writable      takes its settings over HTTP, as $admin says
-     * @param list<string>                 $kit           what is in its box
-     * @param list<LicenceTerm>            $licences
-     * @param float|null                   $weight        kg
-     * @param int|null                     $units         of a rack
-     * @param int|null                     $fetches       kbit/s that it takes from outside while it plays
-     * @param int|null                     $warmest       degrees Celsius around it, at most
-     * @param list<Play>                   $plays         what its stand-in does in the lab beyond its services
+     * @param array<mixed> $data the decoded data file
      */
-    private function __construct(
-        public string $code,
-        public string $name,
-        public array $roles,
-        public array $factoryStates,
-        public Login $login,
-        public int $boot,
-        public int $rank,
-        public array $ports,
-        public array $sockets,
-        public array $settings,
-        public array $services,
-        public array $discovery,
-        public ?string $discoveryService,
-        public array $tells,
-        public array $steps,
-        public array $handTests,
-        public ?string $keypad,
-        public ?string $provisioning,
-        public bool $writable,
-        public ?Admin $admin,
-        public array $kit,
-        public ?Power $power,
-        public array $licences,
-        public ?FirmwareRules $firmware,
-        public ?ModuleSlots $modules,
-        public ?float $weight,
-        public ?int $units,
-        public ?int $fetches,
-        public ?int $warmest,
-        public Panel $panel,
-        public array $plays,
-    ) {
+    private function __construct(string $code, array $data, SharedSettings $shared = new SharedSettings())
+    {
+        $read = new Reading($data, \sprintf('kind %s', $code));
+        $states = array_map(self::state(...), $read->each('factory'));
+        if ([] === $states) {
+            throw Malformed::because('{of}: "{name}" is missing.', ['of' => $read->of(), 'name' => 'factory']);
+        }
+        $this->code = $code;
+        $this->name = $read->requireText('name');
+        $this->roles = array_map(static fn (string $role): Role => self::readRole($read, $role), $read->texts('roles'));
+        $this->factoryStates = $states;
+        $this->login = self::readLogin(new Reading((array) ($data['login'] ?? []), $read->of().', login'), $read->has('login'));
+        $this->boot = (int) $read->text('boot', '30');
+        $this->rank = (int) $read->text('rank', '5');
+        $this->ports = self::ports($read);
+        $this->sockets = array_map(
+            static fn (Reading $one): Socket => new Socket($one->text('name'), $one->text('takes'), (int) $one->text('count', '1')),
+            $read->each('sockets'),
+        );
+        $this->settings = $shared->of($read);
+        $this->services = array_map(self::readService(...), $read->each('services'));
+        $this->discovery = $read->texts('discovery');
+        $this->discoveryService = $read->textOrNull('discoveryService');
+        $this->tells = $read->texts('tells');
+        $this->steps = array_map(Step::read(...), $read->each('steps'));
+        $this->handTests = array_map(HandTest::read(...), $read->each('handTests'));
+        $this->keypad = $read->textOrNull('keypad');
+        $this->provisioning = $read->textOrNull('provisioning');
+        $this->writable = $read->flag('writable');
+        $this->admin = $read->has('admin') ? Admin::fromArray((array) $data['admin']) : null;
+        $this->kit = $read->texts('kit');
+        $this->power = $read->has('power') ? Power::read(new Reading((array) $data['power'], $read->of().', power')) : null;
+        $this->licences = array_map(LicenceTerm::read(...), $read->each('licences'));
+        $this->firmware = $read->has('firmware')
+            ? FirmwareRules::read(new Reading((array) $data['firmware'], $read->of().', firmware'))
+            : null;
+        $this->modules = $read->has('modules') ? ModuleSlots::read(new Reading((array) $data['modules'], $read->of().', modules')) : null;
+        $this->weight = $read->has('weight') ? $read->number('weight', 0.0) : null;
+        $this->units = $read->has('units') ? (int) $read->number('units', 0.0) : null;
+        $this->fetches = $read->has('fetches') ? (int) $read->number('fetches', 0.0) : null;
+        $this->warmest = $read->has('warmest') ? (int) $read->number('warmest', 0.0) : null;
+        $this->panel = Panel::read(new Reading((array) ($data['panel'] ?? []), $read->of().', panel'));
+        $this->plays = array_map(Play::read(...), $read->each('plays'));
+        $this->putsBack = [] !== array_filter($this->steps, static fn (Step $step): bool => null !== $step->undoes);
         $byScope = [];
-        $deviceSlots = [];
-        foreach ($settings as $name => $setting) {
+        foreach ($this->settings as $name => $setting) {
             $byScope[$setting->scope->value][$name] = $setting;
-            if (\in_array($setting->scope, [SettingScope::Device, SettingScope::Item], true)) {
-                foreach ($setting->slots() as $slot) {
-                    $deviceSlots[$slot] = $setting;
-                }
-            }
         }
         $this->byScope = $byScope;
-        $this->putsBack = [] !== array_filter($steps, static fn (Step $step): bool => null !== $step->undoes);
-        $this->deviceSlots = $deviceSlots;
+        $this->deviceSlots = self::slotsOf($this->settings);
+    }
+
+    private static function readRole(Reading $read, string $role): Role
+    {
+        return Role::tryFrom($role)
+            ?? throw Malformed::because('{of}: there is no role "{role}".', ['of' => $read->of(), 'role' => $role]);
+    }
+
+    private static function readLogin(Reading $login, bool $isGiven): Login
+    {
+        return new Login(
+            $login->word(LoginPattern::class, 'pattern', $login->text('pattern', $isGiven ? 'fixed' : 'none')),
+            $login->text('user'),
+            $login->text('password'),
+            $login->flag('forcedChange'),
+            $login->text('certificate', 'none'),
+        );
+    }
+
+    private static function readService(Reading $service): Service
+    {
+        return new Service(
+            $service->text('name'),
+            Port::fromString($service->text('port')),
+            'own-subnet' === $service->text('scope'),
+            $service->textOrNull('follows'),
+        );
+    }
+
+    /**
+     * @param array<string, Setting> $settings
+     *
+     * @return array<string, Setting> slot → setting, of the device itself and its items
+     */
+    private static function slotsOf(array $settings): array
+    {
+        $slots = [];
+        foreach ($settings as $setting) {
+            if (\in_array($setting->scope, [SettingScope::Device, SettingScope::Item], true)) {
+                $slots += array_fill_keys($setting->slots(), $setting);
+            }
+        }
+
+        return $slots;
     }
 
     /**
@@ -100,64 +181,7 @@ final readonly class Kind
      */
     public static function fromArray(string $code, array $data, SharedSettings $shared = new SharedSettings()): self
     {
-        $read = new Reading($data, \sprintf('kind %s', $code));
-        $states = array_map(self::state(...), $read->each('factory'));
-        if ([] === $states) {
-            throw Malformed::because('{of}: "{name}" is missing.', ['of' => $read->of(), 'name' => 'factory']);
-        }
-        $login = new Reading((array) ($data['login'] ?? []), $read->of().', login');
-
-        return new self(
-            $code,
-            $read->requireText('name'),
-            array_map(static fn (string $role): Role => Role::tryFrom($role)
-                ?? throw Malformed::because(
-                    '{of}: there is no role "{role}".',
-                    ['of' => $read->of(), 'role' => $role],
-                ), $read->texts('roles')),
-            $states,
-            new Login(
-                $login->word(LoginPattern::class, 'pattern', $login->text('pattern', $read->has('login') ? 'fixed' : 'none')),
-                $login->text('user'),
-                $login->text('password'),
-                $login->flag('forcedChange'),
-                $login->text('certificate', 'none'),
-            ),
-            (int) $read->text('boot', '30'),
-            (int) $read->text('rank', '5'),
-            self::ports($read),
-            array_map(
-                static fn (Reading $one): Socket => new Socket($one->text('name'), $one->text('takes'), (int) $one->text('count', '1')),
-                $read->each('sockets'),
-            ),
-            $shared->of($read),
-            array_map(static fn (Reading $one): Service => new Service(
-                $one->text('name'),
-                Port::fromString($one->text('port')),
-                'own-subnet' === $one->text('scope'),
-                $one->textOrNull('follows'),
-            ), $read->each('services')),
-            $read->texts('discovery'),
-            $read->textOrNull('discoveryService'),
-            $read->texts('tells'),
-            array_map(Step::read(...), $read->each('steps')),
-            array_map(HandTest::read(...), $read->each('handTests')),
-            $read->textOrNull('keypad'),
-            $read->textOrNull('provisioning'),
-            $read->flag('writable'),
-            $read->has('admin') ? Admin::fromArray((array) $data['admin']) : null,
-            $read->texts('kit'),
-            $read->has('power') ? Power::read(new Reading((array) $data['power'], $read->of().', power')) : null,
-            array_map(LicenceTerm::read(...), $read->each('licences')),
-            $read->has('firmware') ? FirmwareRules::read(new Reading((array) $data['firmware'], $read->of().', firmware')) : null,
-            $read->has('modules') ? ModuleSlots::read(new Reading((array) $data['modules'], $read->of().', modules')) : null,
-            $read->has('weight') ? $read->number('weight', 0.0) : null,
-            $read->has('units') ? (int) $read->number('units', 0.0) : null,
-            $read->has('fetches') ? (int) $read->number('fetches', 0.0) : null,
-            $read->has('warmest') ? (int) $read->number('warmest', 0.0) : null,
-            Panel::read(new Reading((array) ($data['panel'] ?? []), $read->of().', panel')),
-            array_map(Play::read(...), $read->each('plays')),
-        );
+        return new self($code, $data, $shared);
     }
 
     public function has(Role $role): bool

@@ -23,9 +23,7 @@ final readonly class Setting
      * @param string|null  $secret   the purpose under which the vault keeps it; such a value never stands among the others
      * @param int          $count    how many there are (SettingScope::Item), else 1
      * @param string       $item     what is counted: input, stream, line
-     * @param list<array{
-     *     string, string,
-     * }> $inherits where the plan looks when the setting itself is silent: `segment.gateway`, `job.timeZone`
+     * @param list<array{string, string}> $inherits where the plan looks when the setting is silent: `segment.gateway`, `job.timeZone`
      * @param bool         $blank    may be left blank on purpose, which is another thing than not known
      * @param bool         $found    only read off the device, never put in (firmware)
      * @param list<string> $written  file, request, hand

@@ -16,42 +16,40 @@ use Vorhut\Core\Net\Transport;
  */
 final readonly class FilterRule
 {
-    /**
-     * @param list<Range> $fromAddresses
-     * @param list<Range> $toAddresses
-     */
-    private function __construct(
-        public string $key,
-        public string $router,
-        public int $position,
-        public ?string $from,
-        public ?string $to,
-        public ?Transport $transport,
-        public ?int $portFirst,
-        public ?int $portLast,
-        public array $fromAddresses,
-        public array $toAddresses,
-        public bool $allows,
-        public string $note,
-    ) {
+    public string $key;
+    public string $router;
+    public int $position;
+    public ?string $from;
+    public ?string $to;
+    public ?Transport $transport;
+    public ?int $portFirst;
+    public ?int $portLast;
+    /** @var list<Range> */
+    public array $fromAddresses;
+    /** @var list<Range> */
+    public array $toAddresses;
+    public bool $allows;
+    public string $note;
+
+    private function __construct(Row $row)
+    {
+        $this->key = $row->text('key');
+        $this->router = $row->text('router');
+        $this->position = $row->int('position', 1);
+        $this->from = $row->textOrNull('from');
+        $this->to = $row->textOrNull('to');
+        $this->transport = Transport::tryFrom($row->text('transport'));
+        $this->portFirst = $row->intOrNull('portFirst');
+        $this->portLast = $row->intOrNull('portLast') ?? $row->intOrNull('portFirst');
+        $this->fromAddresses = array_map(Range::fromString(...), $row->texts('fromAddresses'));
+        $this->toAddresses = array_map(Range::fromString(...), $row->texts('toAddresses'));
+        $this->allows = 'allow' === $row->text('action');
+        $this->note = $row->text('note');
     }
 
     public static function fromRow(Row $row): self
     {
-        return new self(
-            $row->text('key'),
-            $row->text('router'),
-            $row->int('position', 1),
-            $row->textOrNull('from'),
-            $row->textOrNull('to'),
-            Transport::tryFrom($row->text('transport')),
-            $row->intOrNull('portFirst'),
-            $row->intOrNull('portLast') ?? $row->intOrNull('portFirst'),
-            array_map(Range::fromString(...), $row->texts('fromAddresses')),
-            array_map(Range::fromString(...), $row->texts('toAddresses')),
-            'allow' === $row->text('action'),
-            $row->text('note'),
-        );
+        return new self($row);
     }
 
     /**

@@ -12,51 +12,49 @@ use Vorhut\Core\Text\Message;
  */
 final readonly class Observation
 {
-    /**
-     * @param int          $arrived  counts the evidence of a job in the order in which it came; 0 where that is not known
-     * @param string       $at       as the finder's clock had it
-     * @param string       $outpost  name of the machine that asked; empty for a person
-     * @param string       $adapter  its network adapter
-     * @param string       $address  the address it asked from
-     * @param list<string> $basis    facts of the prediction at that time, as Facts::texts()
-     * @param list<string> $evidence raw lines, as they came over the wire
-     */
-    private function __construct(
-        public string $key,
-        public string $test,
-        public int $arrived,
-        public string $at,
-        public string $by,
-        public string $from,
-        public bool $onSite,
-        public string $outpost,
-        public string $adapter,
-        public string $address,
-        public string $outcome,
-        public Message $detail,
-        public array $basis,
-        public array $evidence,
-    ) {
+    public string $key;
+    public string $test;
+    /** Counts the evidence of a job in the order in which it came; 0 where that is not known. */
+    public int $arrived;
+    /** As the finder's clock had it. */
+    public string $at;
+    public string $by;
+    public string $from;
+    public bool $onSite;
+    /** Name of the machine that asked; empty for a person. */
+    public string $outpost;
+    /** Its network adapter. */
+    public string $adapter;
+    /** The address it asked from. */
+    public string $address;
+    public string $outcome;
+    public Message $detail;
+    /** @var list<string> facts of the prediction at that time, as Facts::texts() */
+    public array $basis;
+    /** @var list<string> raw lines, as they came over the wire */
+    public array $evidence;
+
+    private function __construct(Row $row)
+    {
+        $this->key = $row->text('key');
+        $this->test = $row->text('test');
+        $this->arrived = $row->int('arrived');
+        $this->at = $row->text('at');
+        $this->by = $row->text('by');
+        $this->from = $row->text('from');
+        $this->onSite = $row->bool('onSite');
+        $this->outpost = $row->text('outpost');
+        $this->adapter = $row->text('adapter');
+        $this->address = $row->text('address');
+        $this->outcome = $row->text('outcome');
+        $this->detail = Message::fromStored($row->value('detail'));
+        $this->basis = $row->texts('basis');
+        $this->evidence = $row->texts('evidence');
     }
 
     public static function fromRow(Row $row): self
     {
-        return new self(
-            $row->text('key'),
-            $row->text('test'),
-            $row->int('arrived'),
-            $row->text('at'),
-            $row->text('by'),
-            $row->text('from'),
-            $row->bool('onSite'),
-            $row->text('outpost'),
-            $row->text('adapter'),
-            $row->text('address'),
-            $row->text('outcome'),
-            Message::fromStored($row->value('detail')),
-            $row->texts('basis'),
-            $row->texts('evidence'),
-        );
+        return new self($row);
     }
 
     /**

@@ -7,30 +7,30 @@ namespace Vorhut\Core\Plan;
 /** A number that rings several. */
 final readonly class RingGroup
 {
-    /** @param list<string> $members numbers */
-    private function __construct(
-        public string $key,
-        public string $number,
-        public string $name,
-        public string $pbx,
-        public array $members,
-        public string $order,
-        public int $seconds,
-        public string $otherwise,
-    ) {
+    public string $key;
+    public string $number;
+    public string $name;
+    public string $pbx;
+    /** @var list<string> numbers */
+    public array $members;
+    public string $order;
+    public int $seconds;
+    public string $otherwise;
+
+    private function __construct(Row $row)
+    {
+        $this->key = $row->text('key');
+        $this->number = $row->text('number');
+        $this->name = $row->text('name');
+        $this->pbx = $row->text('pbx');
+        $this->members = $row->texts('members');
+        $this->order = $row->text('order');
+        $this->seconds = $row->int('seconds', 20);
+        $this->otherwise = $row->text('otherwise');
     }
 
     public static function fromRow(Row $row): self
     {
-        return new self(
-            $row->text('key'),
-            $row->text('number'),
-            $row->text('name'),
-            $row->text('pbx'),
-            $row->texts('members'),
-            $row->text('order'),
-            $row->int('seconds', 20),
-            $row->text('otherwise'),
-        );
+        return new self($row);
     }
 }

@@ -18,42 +18,39 @@ final readonly class RouterPort
 {
     public Network $network;
 
-    /**
-     * @param bool      $proxyArp  it answers ARP for what it would forward elsewhere (RFC 1027)
-     * @param bool      $multicast groups are routed from and to it
-     * @param Ipv6|null $local6    that which holds on its own wire only, and which hosts take as their gateway (RFC 4861 §4.2)
-     */
-    private function __construct(
-        public string $key,
-        public string $router,
-        public string $segment,
-        public Ipv4 $address,
-        public Mask $mask,
-        public bool $proxyArp,
-        public bool $multicast,
-        public ?Ipv6 $address6,
-        public ?Network6 $network6,
-        public ?Ipv6 $local6,
-    ) {
-        $this->network = Network::around($address, $mask);
+    public string $key;
+    public string $router;
+    public string $segment;
+    public Ipv4 $address;
+    public Mask $mask;
+    /** It answers ARP for what it would forward elsewhere (RFC 1027). */
+    public bool $proxyArp;
+    /** Groups are routed from and to it. */
+    public bool $multicast;
+    public ?Ipv6 $address6;
+    public ?Network6 $network6;
+    /** @var Ipv6|null that which holds on its own wire only, and which hosts take as their gateway (RFC 4861 §4.2) */
+    public ?Ipv6 $local6;
+
+    private function __construct(Row $row)
+    {
+        [$address6, $network6] = '' === $row->text('address6') ? [null, null] : Network6::interface($row->text('address6'));
+        $this->key = $row->text('key');
+        $this->router = $row->text('router');
+        $this->segment = $row->text('segment');
+        $this->address = Ipv4::fromString($row->text('address'));
+        $this->mask = Mask::fromString($row->text('mask'));
+        $this->proxyArp = $row->bool('proxyArp');
+        $this->multicast = $row->bool('multicast');
+        $this->address6 = $address6;
+        $this->network6 = $network6;
+        $this->local6 = Ipv6::tryFromString($row->text('local6'));
+        $this->network = Network::around($this->address, $this->mask);
     }
 
     public static function fromRow(Row $row): self
     {
-        [$address6, $network6] = '' === $row->text('address6') ? [null, null] : Network6::interface($row->text('address6'));
-
-        return new self(
-            $row->text('key'),
-            $row->text('router'),
-            $row->text('segment'),
-            Ipv4::fromString($row->text('address')),
-            Mask::fromString($row->text('mask')),
-            $row->bool('proxyArp'),
-            $row->bool('multicast'),
-            $address6,
-            $network6,
-            Ipv6::tryFromString($row->text('local6')),
-        );
+        return new self($row);
     }
 
     /** Its address where packets of one version go, null where they do not. */

@@ -13,69 +13,66 @@ use Vorhut\Core\Net\Range;
 /** One IP network on one wire or VLAN. */
 final readonly class Segment
 {
-    /**
-     * @param bool                                 $routed   false where the administrator says that no router is on it
-     * @param list<Range>                          $pools    what DHCP gives out
-     * @param bool                                 $dhcp     false where somebody says that nobody serves DHCP here
-     * @param bool|null                            $snooping whether switches watch who wants which group; null where nobody said
-     * @param bool|null                            $querier  whether anybody asks who still wants them
-     * @param list<array{range: Range, for: string}> $reserved kept free, with a reason
-     * @param list<array{range: Range, for: string}> $blocks   the addresses of a kind (its code)
-     * @param list<Range>                          $fetchFrom from where its phones fetch, where that is not from a network of the job
-     */
-    private function __construct(
-        public string $key,
-        public string $name,
-        public ?int $vlan,
-        public Network $network,
-        public ?Ipv4 $gateway,
-        public bool $routed,
-        public ?Ipv4 $dns,
-        public array $pools,
-        public array $reserved,
-        public array $blocks,
-        public ?Ipv4 $outpost,
-        public bool $voice,
-        public int $pattern,
-        public array $fetchFrom,
-        public bool $dhcp,
-        public bool $wireless,
-        public ?bool $snooping,
-        public ?bool $querier,
-        public ?Network6 $network6,
-        public ?Ipv6 $gateway6,
-    ) {
-    }
+    public string $key;
+    public string $name;
+    public ?int $vlan;
+    public Network $network;
+    public ?Ipv4 $gateway;
+    /** False where the administrator says that no router is on it. */
+    public bool $routed;
+    public ?Ipv4 $dns;
+    /** @var list<Range> what DHCP gives out */
+    public array $pools;
+    /** @var list<array{range: Range, for: string}> kept free, with a reason */
+    public array $reserved;
+    /** @var list<array{range: Range, for: string}> the addresses of a kind (its code) */
+    public array $blocks;
+    public ?Ipv4 $outpost;
+    public bool $voice;
+    public int $pattern;
+    /** @var list<Range> from where its phones fetch, where that is not from a network of the job */
+    public array $fetchFrom;
+    /** False where somebody says that nobody serves DHCP here. */
+    public bool $dhcp;
+    public bool $wireless;
+    /** @var bool|null whether switches watch who wants which group; null where nobody said */
+    public ?bool $snooping;
+    /** @var bool|null whether anybody asks who still wants them */
+    public ?bool $querier;
+    public ?Network6 $network6;
+    public ?Ipv6 $gateway6;
 
-    public static function fromRow(Row $row): self
+    private function __construct(Row $row)
     {
         $labelled = static fn (string $field): array => array_map(
             static fn (Row $item): array => ['range' => Range::fromString($item->text('range')), 'for' => $item->text('for')],
             $row->rows($field),
         );
+        $this->key = $row->text('key');
+        $this->name = $row->text('name');
+        $this->vlan = $row->intOrNull('vlan');
+        $this->network = Network::fromString($row->text('network'));
+        $this->gateway = Ipv4::tryFromString($row->text('gateway'));
+        $this->routed = FieldType::NO_GATEWAY !== $row->text('gateway');
+        $this->dns = Ipv4::tryFromString($row->text('dns'));
+        $this->pools = array_map(Range::fromString(...), $row->texts('pools'));
+        $this->reserved = $labelled('reserved');
+        $this->blocks = $labelled('blocks');
+        $this->outpost = Ipv4::tryFromString($row->text('outpost'));
+        $this->voice = $row->bool('voice');
+        $this->pattern = $row->int('pattern');
+        $this->fetchFrom = array_map(Range::fromString(...), $row->texts('fetchFrom'));
+        $this->dhcp = 'none' !== $row->text('dhcp');
+        $this->wireless = $row->bool('wireless');
+        $this->snooping = self::optionalBool($row->text('snooping'));
+        $this->querier = self::optionalBool($row->text('querier'));
+        $this->network6 = Network6::tryFromString($row->text('network6'));
+        $this->gateway6 = Ipv6::tryFromString($row->text('gateway6'));
+    }
 
-        return new self(
-            $row->text('key'),
-            $row->text('name'),
-            $row->intOrNull('vlan'),
-            Network::fromString($row->text('network')),
-            Ipv4::tryFromString($row->text('gateway')),
-            FieldType::NO_GATEWAY !== $row->text('gateway'),
-            Ipv4::tryFromString($row->text('dns')),
-            array_map(Range::fromString(...), $row->texts('pools')),
-            $labelled('reserved'),
-            $labelled('blocks'),
-            Ipv4::tryFromString($row->text('outpost')),
-            $row->bool('voice'),
-            $row->int('pattern'),
-            array_map(Range::fromString(...), $row->texts('fetchFrom')),
-            'none' !== $row->text('dhcp'),
-            $row->bool('wireless'),
-            self::optionalBool($row->text('snooping')),
-            self::optionalBool($row->text('querier')),
-            Network6::tryFromString($row->text('network6')),
-            Ipv6::tryFromString($row->text('gateway6')),
-        );
+    public static function fromRow(Row $row): self
+    {
+        return new self($row);
     }
 
     private static function optionalBool(string $word): ?bool

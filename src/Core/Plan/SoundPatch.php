@@ -7,30 +7,30 @@ namespace Vorhut\Core\Plan;
 /** Channels in a row that go over a sound network from one device to another: the first to the first, and so on. */
 final readonly class SoundPatch
 {
-    private function __construct(
-        public string $key,
-        public string $name,
-        public string $from,
-        public int $fromChannel,
-        public string $to,
-        public int $toChannel,
-        public int $count,
-        public string $note,
-    ) {
+    public string $key;
+    public string $name;
+    public string $from;
+    public int $fromChannel;
+    public string $to;
+    public int $toChannel;
+    public int $count;
+    public string $note;
+
+    private function __construct(Row $row)
+    {
+        $this->key = $row->text('key');
+        $this->name = $row->text('name');
+        $this->from = $row->text('from');
+        $this->fromChannel = $row->int('fromChannel', 1);
+        $this->to = $row->text('to');
+        $this->toChannel = $row->int('toChannel', 1);
+        $this->count = $row->int('count', 1);
+        $this->note = $row->text('note');
     }
 
     public static function fromRow(Row $row): self
     {
-        return new self(
-            $row->text('key'),
-            $row->text('name'),
-            $row->text('from'),
-            $row->int('fromChannel', 1),
-            $row->text('to'),
-            $row->int('toChannel', 1),
-            $row->int('count', 1),
-            $row->text('note'),
-        );
+        return new self($row);
     }
 
     public function record(): string

@@ -11,44 +11,42 @@ use Vorhut\Core\Net\Transport;
 /** What a router rewrites between the inside of a site and one segment outside (RFC 2663 §4). The first that matches counts. */
 final readonly class Translation
 {
-    /**
-     * @param string    $outside    the segment on whose side the outside address is known
-     * @param Ipv4|null $address    the outside address; null for the router's own on that segment
-     * @param Ipv4|null $inside     who is behind it; null for everybody
-     * @param int|null  $insidePort where the first port of the range is served inside, null for the same
-     */
-    private function __construct(
-        public string $key,
-        public string $router,
-        public string $outside,
-        public TranslationKind $what,
-        public int $position,
-        public ?Ipv4 $address,
-        public ?Ipv4 $inside,
-        public ?Transport $transport,
-        public ?int $portFirst,
-        public ?int $portLast,
-        public ?int $insidePort,
-        public string $note,
-    ) {
+    public string $key;
+    public string $router;
+    /** The segment on whose side the outside address is known. */
+    public string $outside;
+    public TranslationKind $what;
+    public int $position;
+    /** @var Ipv4|null the outside address; null for the router's own on that segment */
+    public ?Ipv4 $address;
+    /** @var Ipv4|null who is behind it; null for everybody */
+    public ?Ipv4 $inside;
+    public ?Transport $transport;
+    public ?int $portFirst;
+    public ?int $portLast;
+    /** @var int|null where the first port of the range is served inside, null for the same */
+    public ?int $insidePort;
+    public string $note;
+
+    private function __construct(Row $row)
+    {
+        $this->key = $row->text('key');
+        $this->router = $row->text('router');
+        $this->outside = $row->text('outside');
+        $this->what = TranslationKind::from($row->text('what'));
+        $this->position = $row->int('position', 1);
+        $this->address = Ipv4::tryFromString($row->text('address'));
+        $this->inside = Ipv4::tryFromString($row->text('inside'));
+        $this->transport = Transport::tryFrom($row->text('transport'));
+        $this->portFirst = $row->intOrNull('portFirst');
+        $this->portLast = $row->intOrNull('portLast') ?? $row->intOrNull('portFirst');
+        $this->insidePort = $row->intOrNull('insidePort');
+        $this->note = $row->text('note');
     }
 
     public static function fromRow(Row $row): self
     {
-        return new self(
-            $row->text('key'),
-            $row->text('router'),
-            $row->text('outside'),
-            TranslationKind::from($row->text('what')),
-            $row->int('position', 1),
-            Ipv4::tryFromString($row->text('address')),
-            Ipv4::tryFromString($row->text('inside')),
-            Transport::tryFrom($row->text('transport')),
-            $row->intOrNull('portFirst'),
-            $row->intOrNull('portLast') ?? $row->intOrNull('portFirst'),
-            $row->intOrNull('insidePort'),
-            $row->text('note'),
-        );
+        return new self($row);
     }
 
     /** Whether a packet that is asked for at the outside address is meant. */
