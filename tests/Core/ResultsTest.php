@@ -12,6 +12,7 @@ use Vorhut\Core\Allocation\Allocation;
 use Vorhut\Core\Analysis\Analysis;
 use Vorhut\Core\Bench\LicenceNeed;
 use Vorhut\Core\Bench\RunSheet;
+use Vorhut\Core\Bench\SheetValue;
 use Vorhut\Core\Bench\WritePlan;
 use Vorhut\Core\Document\JobDocument;
 use Vorhut\Core\Document\Labels;
@@ -33,13 +34,19 @@ use Vorhut\Core\Voice\Registration;
 use Vorhut\Tests\Support\Jobs;
 
 /**
- * All that is computed of whole jobs, as it was when somebody last looked at it: a line for each result, with a digest of what stands
- * behind the line. Who changes a rule sees here what it changes in jobs that are like real ones. `RESULTS=write vendor/bin/phpunit
- * tests/Core/ResultsTest.php` writes them anew; the difference belongs into the same commit, looked at.
+ * All that is computed of whole jobs, as it was when somebody last looked at it: JSON with an entry for each result. Whoever changes a rule
+ * sees here what it changes in jobs that are like real ones. `RESULTS=write vendor/bin/phpunit tests/Core/ResultsTest.php` writes the files
+ * again; read the difference and commit it with the change.
+ *
+ * The facts that a result rests on and exports of whole jobs are too long to be read: a digest stands for them.
  */
 final class ResultsTest extends TestCase
 {
     private const FOLDER = __DIR__.'/../documents/results/';
+
+    /** Characters of a result that is still read. */
+    private const LONGEST = 2500;
+    private const LEFT_OUT = ['facts', 'basis', 'cure', 'holds', 'leg', 'segment', 'label'];
 
     /** A cure tries many changes, which takes its time: this one of so many is asked for. */
     private const NTH_CURE = 9;
@@ -65,12 +72,13 @@ final class ResultsTest extends TestCase
     #[DataProvider('jobs')]
     public function testTheyAreWhatTheyWere(string $name, \Closure $plan): void
     {
-        $lines = implode("\n", self::results($plan()))."\n";
-        $file = self::FOLDER.$name.'.txt';
+        $results = "{\n".implode(",\n", self::results($plan()))."\n}\n";
+        self::assertJson($results);
+        $file = self::FOLDER.$name.'.json';
         if ('write' === getenv('RESULTS')) {
-            file_put_contents($file, $lines);
+            file_put_contents($file, $results);
         }
-        self::assertSame((string) file_get_contents($file), $lines);
+        self::assertSame((string) file_get_contents($file), $results);
     }
 
     private static function read(string $json): Plan
@@ -123,16 +131,20 @@ final class ResultsTest extends TestCase
     private static function ofDevice(Plan $plan, Device $device): array
     {
         $sheet = RunSheet::of($plan, $device);
-        $steps = [];
+        $steps = $short = [];
         foreach ($device->steps as $step) {
             $steps[] = [$step->code, $sheet->obstacles($step), $sheet->values($step)];
+            $short[$step->code] = array_map(
+                static fn (SheetValue $value): string => $value->label.'='.($value->text ?? $value->reason ?? '?'),
+                $sheet->values($step),
+            );
             foreach ($step->ways as $way) {
                 $steps[] = [$way->code, $sheet->values($step, $way)];
             }
         }
 
         return [
-            self::line('sheet '.$device->tag.' '.\count($device->steps), $steps),
+            self::line('sheet '.$device->tag.' '.\count($device->steps), $steps, $short),
             self::line('written to '.$device->tag, WritePlan::of($plan, $device)->form()),
         ];
     }
@@ -174,24 +186,57 @@ final class ResultsTest extends TestCase
         $cures = 0;
         foreach ($plan->devices as $device) {
             $holds = 0;
-            $walks = [];
+            $walks = $short = [];
             if (null !== $device->nic()) {
                 foreach ($first as $other) {
                     $walk = Walker::between($model, $device->key, $other, $port);
                     $holds += $walk->holds() ? 1 : 0;
                     $isAsked = !$walk->holds() && 0 === ++$cures % self::NTH_CURE;
                     $walks[] = [$walk, $isAsked ? Cure::of($plan, Face::Set, $device->key, $other, $port) : null];
+                    $short[(string) $walk->to] = (string) ($walk->brokenHop()->text ?? \count($walk->hops).' hops');
                 }
             }
-            $lines[] = self::line("walks from $device->tag $holds/".\count($walks), $walks);
+            $lines[] = self::line("walks from $device->tag $holds/".\count($walks), $walks, $short);
         }
 
         return $lines;
     }
 
-    private static function line(string $text, mixed $behind): string
+    /** A result by its name. What is left out of it, or too long to be read, stands there as a digest. */
+    private static function line(string $name, mixed $result, mixed $short = null): string
     {
-        return $text.'  #'.hash('crc32b', json_encode(self::plain($behind), \JSON_THROW_ON_ERROR));
+        $whole = self::plain($result);
+        $brief = self::brief(null === $short ? $whole : self::plain($short));
+        $digest = '#'.hash('crc32b', self::json($whole));
+        $value = match (true) {
+            \strlen(self::json($brief)) > self::LONGEST => $digest,
+            $brief === $whole => $whole,
+            default => [$brief, $digest],
+        };
+
+        return self::json($name).': '.self::json($value);
+    }
+
+    /** Without the facts that it rests on, and without what is empty. */
+    private static function brief(mixed $value): mixed
+    {
+        if (!\is_array($value)) {
+            return $value;
+        }
+        $brief = [];
+        foreach ($value as $key => $one) {
+            $one = self::brief($one);
+            if (!\in_array($key, self::LEFT_OUT, true) && !\in_array($one, [null, '', false, []], true)) {
+                $brief[$key] = $one;
+            }
+        }
+
+        return array_is_list($value) ? array_values($brief) : $brief;
+    }
+
+    private static function json(mixed $value): string
+    {
+        return json_encode($value, \JSON_THROW_ON_ERROR | \JSON_UNESCAPED_UNICODE | \JSON_UNESCAPED_SLASHES);
     }
 
     /** Whatever it is, without the plan that it leans on. */
