@@ -11,12 +11,10 @@ use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Entity\Job;
 use Vorhut\Entity\User;
-use Vorhut\Entity\WorkOrder;
 use Vorhut\Journal\ChangeWriter;
 use Vorhut\Journal\Conflict;
 use Vorhut\Journal\EditRight;
 use Vorhut\Journal\Refused;
-use Vorhut\Outpost\Orders\Orders;
 
 /**
  * Applies a fix to the plan, and has an outpost write it to the devices that take settings over the network. What a person enters at a
@@ -24,7 +22,7 @@ use Vorhut\Outpost\Orders\Orders;
  */
 final readonly class ApplyFix
 {
-    public function __construct(private ChangeWriter $changes, private Orders $orders)
+    public function __construct(private ChangeWriter $changes, private WriteDevice $writeDevice)
     {
     }
 
@@ -53,12 +51,7 @@ final readonly class ApplyFix
         $confirmed = ConfirmedChange::of($plan, $fix, $isEntered);
         $this->changes->write($job, $confirmed->change, $by);
         foreach (AtDevices::of($plan, $fix)->byNetwork as $device) {
-            $this->orders->give(
-                $job,
-                WorkOrder::WRITE,
-                ['device' => $device->key, 'tests' => null === $test ? [] : [$test]],
-                $by->name,
-            );
+            $this->writeDevice->orderOne($job, $device->key, $by->name, null === $test ? [] : [$test]);
         }
 
         return $confirmed->boxed;

@@ -10,6 +10,7 @@ use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
 use Symfony\Component\PasswordHasher\Hasher\UserPasswordHasherInterface;
+use Vorhut\Application\ImportJob;
 use Vorhut\Core\Analysis\Proof;
 use Vorhut\Core\Net\HostName;
 use Vorhut\Core\Plan\Change;
@@ -37,6 +38,7 @@ final readonly class DemoCommand
     public function __construct(
         private CommandInput $input,
         private Jobs $jobs,
+        private ImportJob $importJob,
         private Records $records,
         private Vault $vault,
         private Orders $orders,
@@ -109,7 +111,7 @@ final readonly class DemoCommand
         }
         $this->manager->flush();
         foreach (['museum' => 'museum', 'port' => 'nordmole'] as $file => $slug) {
-            $job = $this->jobs->import($this->input->document($this->projectDir.'/demo/'.$file.'.json'), $slug);
+            $job = $this->importJob->import($this->input->document($this->projectDir.'/demo/'.$file.'.json'), $slug);
             $this->vault->fill($job, $this->records->plan($job), self::USERS['lead']);
             $job->rehearsed = true;
             $this->manager->flush();

@@ -8,12 +8,12 @@ use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\MapInput;
 use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
-use Vorhut\Exchange\Jobs;
+use Vorhut\Application\ImportJob;
 
 #[AsCommand('vorhut:import', 'Takes a job document into the database, as a new job')]
 final readonly class ImportCommand
 {
-    public function __construct(private CommandInput $input, private Jobs $jobs)
+    public function __construct(private CommandInput $input, private ImportJob $importJob)
     {
     }
 
@@ -26,7 +26,7 @@ final readonly class ImportCommand
         #[Option('file that holds the passphrase of its secrets')]
         ?string $passphraseFile = null,
     ): int {
-        $job = $this->jobs->import($this->input->document($document->file), $slug, Passphrase::fromFile($passphraseFile));
+        $job = $this->importJob->import($this->input->document($document->file), $slug, Passphrase::fromFile($passphraseFile));
         $this->input->answer($output, $document->format, ['job' => $job->slug], ['Imported as '.$job->slug.'.']);
 
         return CommandInput::DONE;

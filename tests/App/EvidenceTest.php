@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Tests\App;
 
+use Vorhut\Application\ImportJob;
 use Vorhut\Core\Analysis\Proof;
 use Vorhut\Core\Document\JobDocument;
 use Vorhut\Core\Net\Malformed;
@@ -118,7 +119,7 @@ final class EvidenceTest extends ApplicationTestCase
     {
         $plan = $bench->plan->with(new Change(new Message('x'), [Edit::put('job', '', 'practice', null, $practice ?: null)]));
 
-        return self::service(Jobs::class)->import(JobDocument::of($plan), 'lab-'.bin2hex(random_bytes(4)));
+        return self::service(ImportJob::class)->import(JobDocument::of($plan), 'lab-'.bin2hex(random_bytes(4)));
     }
 
     private function rehearse(Job $job): void

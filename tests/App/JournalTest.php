@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Tests\App;
 
 use PHPUnit\Framework\Attributes\DataProvider;
+use Vorhut\Application\ImportJob;
 use Vorhut\Core\Document\Schedules;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
@@ -240,7 +241,7 @@ final class JournalTest extends ApplicationTestCase
         ]);
         $jobs = self::service(Jobs::class);
         $once = $jobs->export($job)->toJson();
-        $again = $jobs->import(\Vorhut\Core\Document\JobDocument::fromJson($once, \Vorhut\Tests\Support\Jobs::catalogue()), 'copy');
+        $again = self::service(ImportJob::class)->import(\Vorhut\Core\Document\JobDocument::fromJson($once, \Vorhut\Tests\Support\Jobs::catalogue()), 'copy');
 
         self::assertSame($once, $jobs->export($again)->toJson());
         self::assertStringContainsString('"undoes"', $jobs->export($this->undone($job))->toJson());
@@ -258,10 +259,10 @@ final class JournalTest extends ApplicationTestCase
         $sealed = $jobs->export($job, 'correct horse')->toJson();
         self::assertStringNotContainsString((string) $secret, $sealed);
         $document = \Vorhut\Core\Document\JobDocument::fromJson($sealed, \Vorhut\Tests\Support\Jobs::catalogue());
-        self::assertSame($secret, $vault->secretOf($jobs->import($document, 'open', 'correct horse'), 'accounts/a2101', 'sip'));
-        self::assertNull($vault->secretOf($jobs->import($document, 'shut'), 'accounts/a2101', 'sip'));
+        self::assertSame($secret, $vault->secretOf(self::service(ImportJob::class)->import($document, 'open', 'correct horse'), 'accounts/a2101', 'sip'));
+        self::assertNull($vault->secretOf(self::service(ImportJob::class)->import($document, 'shut'), 'accounts/a2101', 'sip'));
         $this->expectExceptionMessage('does not open');
-        $jobs->import($document, 'wrong', 'wrong horse');
+        self::service(ImportJob::class)->import($document, 'wrong', 'wrong horse');
     }
 
     private function undone(Job $job): Job

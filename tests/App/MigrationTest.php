@@ -14,6 +14,7 @@ use Doctrine\ORM\EntityManagerInterface;
 use Doctrine\ORM\Tools\SchemaTool;
 use Psr\Log\NullLogger;
 use Symfony\Component\Cache\Adapter\NullAdapter;
+use Vorhut\Application\ImportJob;
 use Vorhut\Core\Catalogue\Catalogue;
 use Vorhut\Core\Document\JobDocument;
 use Vorhut\Core\Net\Malformed;
@@ -94,8 +95,9 @@ final class MigrationTest extends ApplicationTestCase
         $migrations = new Migrations(\dirname(__DIR__, 2));
         $migrations->run($this->old);
         [$manager, $shelf] = $this->house();
+        $import = new ImportJob($manager, $shelf, self::service(Secrets::class), new BulkInsert($manager));
         foreach (['port', 'museum'] as $demo) {
-            $shelf->import(JobDocument::fromJson(Jobs::demo($demo), Jobs::catalogue()), $demo);
+            $import->import(JobDocument::fromJson(Jobs::demo($demo), Jobs::catalogue()), $demo);
         }
         $photo = Picture::fromBytes(PhotosTest::JPEG);
         $port = $shelf->find('port') ?? self::fail('no port');
@@ -209,7 +211,6 @@ final class MigrationTest extends ApplicationTestCase
             $manager,
             new Records($manager, self::service(Catalogue::class), new PlanRowCache(new NullAdapter())),
             self::service(Secrets::class),
-            new BulkInsert($manager),
         )];
     }
 

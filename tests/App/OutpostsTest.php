@@ -8,11 +8,12 @@ use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\Attributes\TestWith;
 use Symfony\Component\Filesystem\Filesystem;
 use Symfony\Component\Process\Process;
+use Vorhut\Application\ImportJob;
+use Vorhut\Application\RunTests;
 use Vorhut\Core\Document\JobDocument;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Entity\Job;
 use Vorhut\Entity\WorkOrder;
-use Vorhut\Exchange\Jobs as JobShelf;
 use Vorhut\Outpost\Orders\Orders;
 use Vorhut\Outpost\Remote\Assignments;
 use Vorhut\Outpost\Remote\Pack;
@@ -26,7 +27,7 @@ final class OutpostsTest extends JobPagesTestCase
 {
     private function job(): Job
     {
-        return self::service(JobShelf::class)->import(JobDocument::fromJson(
+        return self::service(ImportJob::class)->import(JobDocument::fromJson(
             (string) file_get_contents(\dirname(__DIR__).'/documents/outposts.json'),
             Jobs::catalogue(),
         ));
@@ -83,7 +84,7 @@ final class OutpostsTest extends JobPagesTestCase
         $job = $this->job();
         $token = $this->paired($job);
         $assignments = self::service(Assignments::class);
-        $assignments->prove($this->fresh($job), $this->plan($job), ['reach:hall>cam:5678/tcp', 'reach:quay>cam:5678/tcp'], 'Jo');
+        self::service(RunTests::class)->order($this->fresh($job), $this->plan($job), ['reach:hall>cam:5678/tcp', 'reach:quay>cam:5678/tcp'], 'Jo');
         $orders = self::service(Orders::class)->latest($this->fresh($job), WorkOrder::PROVE);
         self::assertCount(2, $orders, 'one for the outpost in the hall, one for the worker');
         $work = $this->post('work', ['adapters' => [['name' => 'eth0', 'address' => '10.99.2.50']]], $token) ?? self::fail('there is work');
@@ -133,7 +134,7 @@ final class OutpostsTest extends JobPagesTestCase
     {
         $job = $this->job();
         $token = $this->paired($job);
-        self::service(Assignments::class)->prove($this->fresh($job), $this->plan($job), ['reach:hall>cam:5678/tcp'], 'Jo');
+        self::service(RunTests::class)->order($this->fresh($job), $this->plan($job), ['reach:hall>cam:5678/tcp'], 'Jo');
         $work = $this->post('work', ['adapters' => [['name' => 'eth0', 'address' => '10.99.2.50']]], $token) ?? self::fail('there is work');
         $deep = 'x';
         for ($n = 0; $n < 12; ++$n) {
@@ -178,7 +179,7 @@ final class OutpostsTest extends JobPagesTestCase
     {
         $job = $this->job();
         $token = $this->paired($job);
-        self::service(Assignments::class)->prove($this->fresh($job), $this->plan($job), ['reach:hall>cam:5678/tcp'], 'Jo');
+        self::service(RunTests::class)->order($this->fresh($job), $this->plan($job), ['reach:hall>cam:5678/tcp'], 'Jo');
         $order = self::service(Orders::class)->latest($this->fresh($job), WorkOrder::PROVE)[0];
         $stranger = $this->paired($this->job(), '10.99.2.60', 'x');
         self::assertNull($this->post('work', ['adapters' => []], $stranger));

@@ -8,9 +8,9 @@ use Doctrine\ORM\EntityManagerInterface;
 use PHPUnit\Framework\Attributes\Group;
 use Random\Engine\Xoshiro256StarStar;
 use Random\Randomizer;
+use Vorhut\Application\ImportJob;
 use Vorhut\Core\Document\JobDocument;
 use Vorhut\Core\Sample\SampleJob;
-use Vorhut\Exchange\Jobs;
 use Vorhut\Tests\Support\ApplicationTestCase;
 
 /** What a page of a large job costs: questions to the database and bytes, both without regard to how large it is. */
@@ -128,7 +128,7 @@ final class SizeTest extends ApplicationTestCase
             static fn (int $below): int => $chance->getInt(0, $below - 1),
         );
 
-        return self::service(Jobs::class)->import(JobDocument::of($plan), 'size-'.$devices)->slug;
+        return self::service(ImportJob::class)->import(JobDocument::of($plan), 'size-'.$devices)->slug;
     }
 
     /** Statements that this connection has sent, by the server's own count; asking is one of them. */

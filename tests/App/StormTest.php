@@ -13,6 +13,7 @@ use Doctrine\ORM\Tools\SchemaTool;
 use Psr\Cache\CacheItemPoolInterface;
 use Symfony\Component\Cache\Adapter\NullAdapter;
 use Symfony\Component\Process\Process;
+use Vorhut\Application\ImportJob;
 use Vorhut\Core\Catalogue\Catalogue;
 use Vorhut\Core\Document\JobDocument;
 use Vorhut\Core\Plan\Change;
@@ -44,9 +45,9 @@ final class StormTest extends ApplicationTestCase
         $manager = new EntityManager($connection, self::service(EntityManagerInterface::class)->getConfiguration());
         (new SchemaTool($manager))->createSchema($manager->getMetadataFactory()->getAllMetadata());
         $records = new Records($manager, self::service(Catalogue::class), new PlanRowCache(new NullAdapter()));
-        $shelf = new JobShelf($manager, $records, self::service(Secrets::class), new BulkInsert($manager));
+        $shelf = new JobShelf($manager, $records, self::service(Secrets::class));
         $start = JobDocument::fromJson(Jobs::demo('museum'), Jobs::catalogue());
-        $shelf->import($start, 'storm');
+        (new ImportJob($manager, $shelf, self::service(Secrets::class), new BulkInsert($manager)))->import($start, 'storm');
 
         $people = [];
         foreach (self::PEOPLE as $i => $name) {

@@ -6,10 +6,10 @@ namespace Vorhut\Tests\App;
 
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\Attributes\Group;
+use Vorhut\Application\ImportJob;
 use Vorhut\Core\Catalogue\Kind;
 use Vorhut\Core\Catalogue\Setting;
 use Vorhut\Core\Document\JobDocument;
-use Vorhut\Exchange\Jobs as JobShelf;
 use Vorhut\Library\Sentences;
 use Vorhut\Secrets\Vault;
 use Vorhut\Tests\Support\ApplicationTestCase;
@@ -49,7 +49,7 @@ final class TranslationTest extends ApplicationTestCase
         $document = JobDocument::fromJson(Jobs::demo($demo), Jobs::catalogue());
         $translator = new PseudoTranslator();
         self::getContainer()->set('translator', $translator);
-        $job = self::service(JobShelf::class)->import($document);
+        $job = self::service(ImportJob::class)->import($document);
         self::service(Vault::class)->fill($job, $document->plan(Jobs::catalogue()), 'Mara');
         $this->browser->loginUser($this->user('lead'));
         $this->browser->followRedirects();

@@ -7,6 +7,8 @@ namespace Vorhut\Tests\Contract;
 use DAMA\DoctrineTestBundle\PHPUnit\SkipDatabaseRollback;
 use Doctrine\ORM\EntityManagerInterface;
 use Symfony\Component\Process\Process;
+use Vorhut\Application\ImportJob;
+use Vorhut\Application\RunTests;
 use Vorhut\Core\Analysis\Proof;
 use Vorhut\Core\Document\JobDocument;
 use Vorhut\Core\Network\Discovery\RangeList;
@@ -18,7 +20,6 @@ use Vorhut\Exchange\Jobs;
 use Vorhut\Outpost\Orders\Orders;
 use Vorhut\Outpost\Probe\Sweeper;
 use Vorhut\Outpost\Probe\TestRunner;
-use Vorhut\Outpost\Remote\Assignments;
 use Vorhut\Outpost\Remote\Pairing;
 use Vorhut\Tests\Support\ApplicationTestCase;
 use Vorhut\Tests\Support\KernelNetwork;
@@ -103,7 +104,7 @@ final class OutpostNetworkTest extends ApplicationTestCase
 
         // A range of another wire, asked from the quay: the camera takes a connection, the router refuses one, the rest is silent.
         $list = RangeList::find($this->plan($job), 'l') ?? self::fail('the list is there');
-        self::service(Assignments::class)->sweep($this->fresh($job), $this->plan($job), $list, 'Jo');
+        self::service(RunTests::class)->scan($this->fresh($job), $this->plan($job), $list, 'Jo');
         $this->until(fn (): bool => isset($this->found($job)['sweep:l']), 'the range was asked');
         $sweep = $this->found($job)['sweep:l'];
         self::assertSame(['o3', '10.99.3.50'], [$sweep->outpost, $sweep->address]);
@@ -111,7 +112,7 @@ final class OutpostNetworkTest extends ApplicationTestCase
 
         // Over a /20 from the technical segment, while the quay is busy with what follows: two are there, and 4,092 let it wait.
         $wide = RangeList::find($this->plan($job), 'w') ?? self::fail('the list is there');
-        self::service(Assignments::class)->sweep($this->fresh($job), $this->plan($job), $wide, 'Jo');
+        self::service(RunTests::class)->scan($this->fresh($job), $this->plan($job), $wide, 'Jo');
 
         $given = microtime(true);
 
@@ -127,7 +128,7 @@ final class OutpostNetworkTest extends ApplicationTestCase
         // Cut again, now in the middle: it has taken the range and is asking, the wire of the camera goes down under it, and its own way
         // to the server too. What was asked until then and what came of it is brought once, and nothing is asked a second time.
         $before = $this->kept($job);
-        self::service(Assignments::class)->sweep($this->fresh($job), $this->plan($job), $list, 'Jo');
+        self::service(RunTests::class)->scan($this->fresh($job), $this->plan($job), $list, 'Jo');
         $this->until(fn (): bool => [] !== array_filter(
             self::service(Orders::class)->open($this->fresh($job)),
             static fn (WorkOrder $order): bool => null !== $order->claimedAt && $list->key === ($order->what['list'] ?? null),
@@ -161,7 +162,7 @@ final class OutpostNetworkTest extends ApplicationTestCase
 
     private function outpostJob(): Job
     {
-        return self::service(Jobs::class)->import(JobDocument::fromJson(
+        return self::service(ImportJob::class)->import(JobDocument::fromJson(
             (string) file_get_contents(\dirname(__DIR__).'/documents/outposts.json'),
             \Vorhut\Tests\Support\Jobs::catalogue(),
         ));
@@ -171,7 +172,7 @@ final class OutpostNetworkTest extends ApplicationTestCase
     private function ask(Job $job, array $keys): void
     {
         self::assertCount(\count($keys), TestRunner::testsOf($this->plan($job), $keys, false));
-        self::service(Assignments::class)->prove($this->fresh($job), $this->plan($job), $keys, 'Jo');
+        self::service(RunTests::class)->order($this->fresh($job), $this->plan($job), $keys, 'Jo');
     }
 
     private function live(Job $job): int

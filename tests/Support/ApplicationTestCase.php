@@ -7,6 +7,7 @@ namespace Vorhut\Tests\Support;
 use Doctrine\ORM\EntityManagerInterface;
 use Symfony\Bundle\FrameworkBundle\KernelBrowser;
 use Symfony\Bundle\FrameworkBundle\Test\WebTestCase;
+use Vorhut\Application\ImportJob;
 use Vorhut\Core\Document\JobDocument;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Entity\Job;
@@ -53,7 +54,7 @@ abstract class ApplicationTestCase extends WebTestCase
 
     protected function jobOf(string $demo = 'port'): Job
     {
-        return self::service(JobShelf::class)->import(JobDocument::fromJson(
+        return self::service(ImportJob::class)->import(JobDocument::fromJson(
             (string) file_get_contents(\dirname(__DIR__, 2)."/demo/$demo.json"),
             Jobs::catalogue(),
         ));

@@ -23,7 +23,7 @@ use Vorhut\Core\Voice\Numbers;
  *
  * @phpstan-type NumberRow array{n: int, text: string, cells: array<string, string>, fate: string, why: Message|null}
  */
-final readonly class NumbersPaste
+final readonly class NumbersPaste implements PastedTable
 {
     private const COLUMNS = ['number', 'name', 'phone', 'mail', 'location'];
     /** A number is a row of the schedule as well, with what is found there and not typed. */

@@ -17,7 +17,7 @@ use Vorhut\Core\Text\Message;
  *
  * @phpstan-type PastedRow array{n: int, text: string, cells: array<string, string>, fate: string, why: Message|null}
  */
-final readonly class RosterPaste
+final readonly class RosterPaste implements PastedTable
 {
     private const IGNORED = '-';
 

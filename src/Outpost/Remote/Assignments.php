@@ -8,7 +8,6 @@ use Vorhut\Core\Document\JobDocument;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Network\Discovery\RangeList;
 use Vorhut\Core\Plan\OutpostKey;
-use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Row;
 use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Text\Message;
@@ -43,46 +42,11 @@ final readonly class Assignments
 
     public function __construct(
         private Orders $orders,
-        private Pairing $pairing,
         private Records $records,
         private EvidenceLog $evidenceLog,
         private JournalClock $time,
         private Vault $vault,
     ) {
-    }
-
-    /** @param list<string> $keys of tests */
-    public function prove(Job $job, Plan $plan, array $keys, string $by): void
-    {
-        $of = [];
-        foreach (TestRunner::testsOf($plan, $keys, $job->rehearsed) as $test) {
-            $of[$this->whoStands($job, $plan, substr($test->from, 9)) ?? 0][] = $test->key;
-        }
-        foreach ($of as $outpost => $tests) {
-            $this->orders->give($job, WorkOrder::PROVE, ['tests' => $tests], $by, 0 === $outpost ? null : $outpost);
-        }
-    }
-
-    public function sweep(Job $job, Plan $plan, RangeList $list, string $by): void
-    {
-        $outpost = $this->whoStands($job, $plan, (string) $list->from);
-        $this->orders->give($job, WorkOrder::SWEEP, ['list' => $list->key], $by, $outpost);
-    }
-
-    private function whoStands(Job $job, Plan $plan, string $segment): ?int
-    {
-        $there = $plan->segments[$segment] ?? null;
-        // In the lab there is one wire for all of them, and it is here.
-        if (null === $there || $job->isRehearsing() || $job->rehearsed) {
-            return null;
-        }
-        foreach ($this->pairing->all($job) as $outpost) {
-            if ($this->pairing->isLive($outpost) && Pairing::standsOn($outpost, $there)) {
-                return $outpost->id;
-            }
-        }
-
-        return null;
     }
 
     /**

@@ -14,6 +14,7 @@ use Symfony\Component\HttpKernel\Exception\NotFoundHttpException;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
 use Twig\Environment;
+use Vorhut\Application\ImportJob;
 use Vorhut\Core\Analysis\Figures;
 use Vorhut\Core\Catalogue\Catalogue;
 use Vorhut\Core\Document\BadDocument;
@@ -40,6 +41,7 @@ final readonly class JobsController
 
     public function __construct(
         private Jobs $jobs,
+        private ImportJob $importJob,
         private JobPages $pages,
         private FormFeedback $feedback,
         private Environment $twig,
@@ -151,7 +153,7 @@ final readonly class JobsController
                     yield $chunk;
                 }
             })(), $this->catalogue);
-            $job = $this->jobs->import(
+            $job = $this->importJob->import(
                 $document,
                 null,
                 '' === $passphrase ? null : $passphrase,

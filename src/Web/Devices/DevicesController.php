@@ -11,6 +11,7 @@ use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
+use Vorhut\Application\PasteTable;
 use Vorhut\Core\Allocation\Allocation;
 use Vorhut\Core\Document\RosterBulk;
 use Vorhut\Core\Document\RosterColumns;
@@ -47,6 +48,7 @@ final readonly class DevicesController
         private string $baseUrl,
         private EntityManagerInterface $manager,
         private ProgressResponse $long,
+        private PasteTable $pasteTable,
     ) {
     }
 
@@ -171,9 +173,8 @@ final readonly class DevicesController
             try {
                 $good = \count($paste->change()->edits);
                 $tell(new Message('{n} values are written', ['n' => $good]), 0, 0);
-                $this->changes->write($view->job, $paste->change(), $this->pages->user());
-                // What could not be taken stays in the box, to be mended.
-                $left = $paste->refusedText();
+                // What could not be taken stays in the box, to be corrected.
+                $left = $this->pasteTable->store($view->job, $paste, $this->pages->user());
                 if ('' === $left) {
                     $this->feedback->tell($paste->change()->why);
 

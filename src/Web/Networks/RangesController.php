@@ -10,6 +10,7 @@ use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\HttpKernel\Exception\NotFoundHttpException;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
+use Vorhut\Application\RunTests;
 use Vorhut\Core\Analysis\DeviceState;
 use Vorhut\Core\Net\Range;
 use Vorhut\Core\Network\Discovery\RangeList;
@@ -25,7 +26,6 @@ use Vorhut\Core\Text\Message;
 use Vorhut\Exchange\Spreadsheet;
 use Vorhut\Journal\ChangeWriter;
 use Vorhut\Outpost\Probe\Sweeper;
-use Vorhut\Outpost\Remote\Assignments;
 use Vorhut\Web\Frame\FormFeedback;
 use Vorhut\Web\Frame\JobPages;
 use Vorhut\Web\Frame\JobView;
@@ -39,7 +39,7 @@ final readonly class RangesController
     public function __construct(
         private JobPages $pages,
         private ChangeWriter $changes,
-        private Assignments $assignments,
+        private RunTests $runTests,
         private FormFeedback $feedback,
     ) {
     }
@@ -95,7 +95,7 @@ final readonly class RangesController
                 ['n' => $n, 'most' => RangeList::MOST],
             )], ['confirm' => $n <= RangeList::MOST]);
         } else {
-            $this->assignments->sweep($view->job, $view->plan, $list, $this->pages->user()->name);
+            $this->runTests->scan($view->job, $view->plan, $list, $this->pages->user()->name);
         }
 
         return $this->pages->back($request, "/j/$slug/networks/ranges");

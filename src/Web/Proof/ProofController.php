@@ -10,6 +10,7 @@ use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
 use Twig\Environment;
+use Vorhut\Application\RunTests;
 use Vorhut\Core\Analysis\Proof;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Network\Walk\Cure;
@@ -26,7 +27,6 @@ use Vorhut\Lab\InjectedFault;
 use Vorhut\Outpost\Orders\ManualAnswers;
 use Vorhut\Outpost\Orders\Orders;
 use Vorhut\Outpost\Probe\LabState;
-use Vorhut\Outpost\Remote\Assignments;
 use Vorhut\Secrets\Vault;
 use Vorhut\Web\Drawing\MatrixDrawing;
 use Vorhut\Web\Drawing\WalkDrawing;
@@ -43,7 +43,7 @@ final readonly class ProofController
         private JobPages $pages,
         private Words $words,
         private Orders $orders,
-        private Assignments $assignments,
+        private RunTests $runTests,
         private Vault $vault,
         private FormFeedback $feedback,
         private LabSwitch $labSwitch,
@@ -137,7 +137,7 @@ final readonly class ProofController
         if ([] === $keys) {
             $this->feedback->tell(new Message('There is nothing left to run.'));
         } else {
-            $this->assignments->prove($view->job, $view->plan, $keys, $this->pages->user()->name);
+            $this->runTests->order($view->job, $view->plan, $keys, $this->pages->user()->name);
         }
 
         return $this->pages->back($request, "/j/$slug/proof");

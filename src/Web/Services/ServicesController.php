@@ -10,6 +10,7 @@ use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
 use Symfony\Contracts\Translation\TranslatorInterface;
+use Vorhut\Application\PasteTable;
 use Vorhut\Core\Analysis\Board;
 use Vorhut\Core\Catalogue\Kind;
 use Vorhut\Core\Catalogue\Role;
@@ -74,6 +75,7 @@ final readonly class ServicesController
         private Freshness $freshness,
         private Orders $orders,
         private string $filesListen,
+        private PasteTable $pasteTable,
     ) {
     }
 
@@ -243,10 +245,8 @@ final readonly class ServicesController
         if ('take' === $request->request->getString('do') && !$paste->change()->isEmpty()) {
             try {
                 $tell(new Message('{n} values are written', ['n' => \count($paste->change()->edits)]), 0, 0);
-                $this->changes->write($view->job, $paste->change(), $this->pages->user());
-                $this->vault->fill($view->job, $this->pages->open($slug)->plan, $this->pages->user());
+                $text = $this->pasteTable->store($view->job, $paste, $this->pages->user());
                 $this->feedback->tell($paste->change()->why);
-                $text = $paste->refusedText();
                 $typed['table'] = $text;
                 $paste = NumbersPaste::of($this->pages->open($slug)->plan, $text, $pbx->key ?? '');
             } catch (Conflict|Refused $e) {

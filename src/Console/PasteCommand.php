@@ -1,0 +1,65 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Console;
+
+use Symfony\Component\Console\Attribute\Argument;
+use Symfony\Component\Console\Attribute\AsCommand;
+use Symfony\Component\Console\Attribute\Option;
+use Symfony\Component\Console\Output\OutputInterface;
+use Vorhut\Application\PasteTable;
+use Vorhut\Core\Document\NumbersPaste;
+use Vorhut\Core\Document\RosterPaste;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Journal\Records;
+
+#[AsCommand('vorhut:paste', 'Adds the rows of a table to a job, devices or numbers; exit code 1 when rows are refused')]
+final readonly class PasteCommand
+{
+    public function __construct(private CommandInput $input, private Records $records, private PasteTable $pasteTable)
+    {
+    }
+
+    public function __invoke(
+        OutputInterface $output,
+        #[Argument('the job')]
+        string $job,
+        #[Argument('a file with the table: CSV, or columns with tabs between')]
+        string $file,
+        #[Option('the table holds numbers, not devices')]
+        bool $numbers = false,
+        #[Option('tag of the PBX where new numbers are served')]
+        string $pbx = '',
+        #[Option('store the rows that can be taken; without it they are only checked')]
+        bool $store = false,
+        #[Option('who does it')]
+        string $by = 'console',
+    ): int {
+        $text = is_file($file) ? file_get_contents($file) : false;
+        if (false === $text) {
+            throw BadInput::because('There is no file "{file}".', ['file' => $file]);
+        }
+        $stored = $this->input->job($job);
+        $plan = $this->records->plan($stored);
+        $table = $numbers ? $this->numbers($plan, $text, $pbx) : RosterPaste::of($plan, $text);
+        if ($table instanceof RosterPaste && [] !== $table->unknown) {
+            throw BadInput::because('These columns are not known: {columns}.', ['columns' => implode(', ', $table->unknown)]);
+        }
+        foreach ($table->rows as $row) {
+            $name = $row['cells'][$numbers ? 'number' : 'tag'] ?? '';
+            $output->writeln(\sprintf('%4d  %-12s %-8s %s', $row['n'], $name, $row['fate'], $row['why'] ?? ''), OutputInterface::OUTPUT_RAW);
+        }
+        if ($store) {
+            $this->pasteTable->store($stored, $table, $by);
+            $output->writeln((string) $table->change()->why, OutputInterface::OUTPUT_RAW);
+        }
+
+        return '' === $table->refusedText() ? CommandInput::DONE : CommandInput::FOUND;
+    }
+
+    private function numbers(Plan $plan, string $text, string $pbx): NumbersPaste
+    {
+        return NumbersPaste::of($plan, $text, '' === $pbx ? '' : $this->input->device($plan, $pbx)->key);
+    }
+}

@@ -1,0 +1,17 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Document;
+
+use Vorhut\Core\Plan\Change;
+
+/** A table that somebody pasted, row by row: what can be taken of it, and what has to be corrected. */
+interface PastedTable
+{
+    /** Of the rows that can be taken. */
+    public function change(): Change;
+
+    /** The other rows as they were pasted, with the headings; empty where all can be taken. */
+    public function refusedText(): string;
+}

@@ -1,0 +1,75 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Tests\App;
+
+use Symfony\Bundle\FrameworkBundle\Console\Application;
+use Symfony\Component\Console\Tester\CommandTester;
+use Vorhut\Entity\WorkOrder;
+use Vorhut\Outpost\Orders\Orders;
+use Vorhut\Tests\Support\ApplicationTestCase;
+
+/** Commands that change a stored job do what the pages do. */
+final class JobCommandsTest extends ApplicationTestCase
+{
+    private string $file = '';
+
+    protected function setUp(): void
+    {
+        parent::setUp();
+        $this->file = (string) tempnam(sys_get_temp_dir(), 'rows');
+    }
+
+    protected function tearDown(): void
+    {
+        unlink($this->file);
+        parent::tearDown();
+    }
+
+    public function testATableIsCheckedAndStoredOnlyWhenAsked(): void
+    {
+        $job = $this->jobOf('port');
+        file_put_contents($this->file, "tag,kind,room\nCAM-90,PTZ camera,Annex\nCAM-01,PTZ camera,Annex\n");
+        $tester = $this->command('vorhut:paste');
+        self::assertSame(1, $tester->execute(['job' => $job->slug, 'file' => $this->file]));
+        self::assertMatchesRegularExpression('/CAM-90 +new.*CAM-01 +refused/s', $tester->getDisplay());
+        self::assertNull($this->plan($this->fresh($job))->deviceTagged('CAM-90'));
+        self::assertSame(1, $tester->execute(['job' => $job->slug, 'file' => $this->file, '--store' => true]));
+        self::assertSame('Annex', $this->plan($this->fresh($job))->deviceTagged('CAM-90')?->room);
+    }
+
+    public function testNumbersComeWithTheSecretsOfTheirAccounts(): void
+    {
+        $job = $this->jobOf('port');
+        file_put_contents($this->file, "number,name\n2188,Store\n");
+        $arguments = ['job' => $job->slug, 'file' => $this->file, '--numbers' => true, '--pbx' => 'PBX-01', '--store' => true];
+        self::assertSame(0, $this->command('vorhut:paste')->execute($arguments));
+        $plan = $this->plan($this->fresh($job));
+        $account = $plan->accountOf($plan->extensionNumbered('2188')->key ?? '');
+        self::assertNotNull($plan->credential('accounts/'.($account->key ?? ''), 'sip'));
+    }
+
+    public function testADeviceIsOrderedToBeWrittenOnce(): void
+    {
+        $job = $this->jobOf('port');
+        $tester = $this->command('vorhut:write');
+        $tester->execute(['job' => $job->slug]);
+        self::assertMatchesRegularExpression('/^([A-Z0-9-]+) +\d+ to write$/m', $tester->getDisplay());
+        $tag = explode(' ', trim($tester->getDisplay()))[0];
+        self::assertSame(0, $tester->execute(['job' => $job->slug, 'tags' => [$tag]]));
+        self::assertSame(1, $tester->execute(['job' => $job->slug, 'tags' => [$tag]]), 'it waits already');
+        $orders = array_filter(
+            self::service(Orders::class)->open($this->fresh($job)),
+            static fn (WorkOrder $order): bool => WorkOrder::WRITE === $order->kind,
+        );
+        self::assertCount(1, $orders);
+    }
+
+    private function command(string $name): CommandTester
+    {
+        self::assertNotNull(self::$kernel);
+
+        return new CommandTester((new Application(self::$kernel))->find($name));
+    }
+}
