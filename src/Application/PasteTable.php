@@ -31,6 +31,8 @@ final readonly class PasteTable
         $change = $table->change();
         if (!$change->isEmpty()) {
             $this->changes->write($job, $change, $by);
+        }
+        if (!$change->isEmpty() && $table->bringsAccounts()) {
             $this->vault->fill($job, $this->records->plan($job), $by);
         }
 

@@ -36,9 +36,10 @@ final readonly class WriteDevice
     {
         $count = 0;
         $waiting = $this->waiting($job);
-        foreach (array_intersect_key(self::plans($plan), array_flip($devices)) as $key => $writePlan) {
-            if (!isset($waiting[$key])) {
-                $this->orderOne($job, (string) $key, $by);
+        $plans = self::plans($plan);
+        foreach (array_unique($devices) as $key) {
+            if (isset($plans[$key]) && !isset($waiting[$key])) {
+                $this->orderOne($job, $key, $by);
                 ++$count;
             }
         }

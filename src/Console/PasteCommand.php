@@ -48,7 +48,8 @@ final readonly class PasteCommand
         }
         foreach ($table->rows as $row) {
             $name = $row['cells'][$numbers ? 'number' : 'tag'] ?? '';
-            $output->writeln(\sprintf('%4d  %-12s %-8s %s', $row['n'], $name, $row['fate'], $row['why'] ?? ''), OutputInterface::OUTPUT_RAW);
+            $line = \sprintf('%4d  %-12s %-8s %s', $row['n'], $name, $row['fate'], $row['why'] ?? '');
+            $output->writeln($line, OutputInterface::OUTPUT_RAW);
         }
         if ($store) {
             $this->pasteTable->store($stored, $table, $by);

@@ -42,12 +42,14 @@ final class JobCommandsTest extends ApplicationTestCase
     public function testNumbersComeWithTheSecretsOfTheirAccounts(): void
     {
         $job = $this->jobOf('port');
-        file_put_contents($this->file, "number,name\n2188,Store\n");
+        file_put_contents($this->file, "number,name,phone\n2188,Store,PH-01\n");
         $arguments = ['job' => $job->slug, 'file' => $this->file, '--numbers' => true, '--pbx' => 'PBX-01', '--store' => true];
-        self::assertSame(0, $this->command('vorhut:paste')->execute($arguments));
+        $tester = $this->command('vorhut:paste');
+        self::assertSame(0, $tester->execute($arguments), $tester->getDisplay());
         $plan = $this->plan($this->fresh($job));
         $account = $plan->accountOf($plan->extensionNumbered('2188')->key ?? '');
-        self::assertNotNull($plan->credential('accounts/'.($account->key ?? ''), 'sip'));
+        self::assertNotNull($account, $tester->getDisplay());
+        self::assertNotNull($plan->credential('accounts/'.$account->key, 'sip'));
     }
 
     public function testADeviceIsOrderedToBeWrittenOnce(): void

@@ -6,6 +6,7 @@ namespace Vorhut\Tests\App;
 
 use PHPUnit\Framework\Attributes\DataProvider;
 use Vorhut\Application\ImportJob;
+use Vorhut\Core\Document\JobDocument;
 use Vorhut\Core\Document\Schedules;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
@@ -145,7 +146,7 @@ final class JournalTest extends ApplicationTestCase
         }
         self::assertArrayHasKey('annex', $this->plan($job)->segments);
         $json = self::service(Jobs::class)->export($this->fresh($job))->toJson();
-        self::assertSame($json, \Vorhut\Core\Document\JobDocument::fromJson($json, \Vorhut\Tests\Support\Jobs::catalogue())->toJson());
+        self::assertSame($json, JobDocument::fromJson($json, \Vorhut\Tests\Support\Jobs::catalogue())->toJson());
     }
 
     /** @return iterable<string, array{Edit, string}> */
@@ -241,7 +242,7 @@ final class JournalTest extends ApplicationTestCase
         ]);
         $jobs = self::service(Jobs::class);
         $once = $jobs->export($job)->toJson();
-        $again = self::service(ImportJob::class)->import(\Vorhut\Core\Document\JobDocument::fromJson($once, \Vorhut\Tests\Support\Jobs::catalogue()), 'copy');
+        $again = self::service(ImportJob::class)->import(JobDocument::fromJson($once, \Vorhut\Tests\Support\Jobs::catalogue()), 'copy');
 
         self::assertSame($once, $jobs->export($again)->toJson());
         self::assertStringContainsString('"undoes"', $jobs->export($this->undone($job))->toJson());
@@ -258,8 +259,9 @@ final class JournalTest extends ApplicationTestCase
         self::assertStringNotContainsString((string) $secret, $jobs->export($job)->toJson());
         $sealed = $jobs->export($job, 'correct horse')->toJson();
         self::assertStringNotContainsString((string) $secret, $sealed);
-        $document = \Vorhut\Core\Document\JobDocument::fromJson($sealed, \Vorhut\Tests\Support\Jobs::catalogue());
-        self::assertSame($secret, $vault->secretOf(self::service(ImportJob::class)->import($document, 'open', 'correct horse'), 'accounts/a2101', 'sip'));
+        $document = JobDocument::fromJson($sealed, \Vorhut\Tests\Support\Jobs::catalogue());
+        $open = self::service(ImportJob::class)->import($document, 'open', 'correct horse');
+        self::assertSame($secret, $vault->secretOf($open, 'accounts/a2101', 'sip'));
         self::assertNull($vault->secretOf(self::service(ImportJob::class)->import($document, 'shut'), 'accounts/a2101', 'sip'));
         $this->expectExceptionMessage('does not open');
         self::service(ImportJob::class)->import($document, 'wrong', 'wrong horse');

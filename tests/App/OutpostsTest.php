@@ -84,7 +84,8 @@ final class OutpostsTest extends JobPagesTestCase
         $job = $this->job();
         $token = $this->paired($job);
         $assignments = self::service(Assignments::class);
-        self::service(RunTests::class)->order($this->fresh($job), $this->plan($job), ['reach:hall>cam:5678/tcp', 'reach:quay>cam:5678/tcp'], 'Jo');
+        $tests = ['reach:hall>cam:5678/tcp', 'reach:quay>cam:5678/tcp'];
+        self::service(RunTests::class)->order($this->fresh($job), $this->plan($job), $tests, 'Jo');
         $orders = self::service(Orders::class)->latest($this->fresh($job), WorkOrder::PROVE);
         self::assertCount(2, $orders, 'one for the outpost in the hall, one for the worker');
         $work = $this->post('work', ['adapters' => [['name' => 'eth0', 'address' => '10.99.2.50']]], $token) ?? self::fail('there is work');

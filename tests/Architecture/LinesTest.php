@@ -10,6 +10,7 @@ use PHPUnit\Framework\TestCase;
 final class LinesTest extends TestCase
 {
     private const LONGEST = 140;
+    private const LONGEST_OF_TEMPLATES = 160;
 
     public function testNoLineOfCodeIsLongerThanItMayBe(): void
     {
@@ -24,6 +25,23 @@ final class LinesTest extends TestCase
                     if (mb_strlen($line) > self::LONGEST) {
                         $long[] = $file->getPathname().':'.($n + 1);
                     }
+                }
+            }
+        }
+
+        self::assertSame([], $long);
+    }
+
+    public function testNoLineOfATemplateIsLongerThanItMayBe(): void
+    {
+        $long = [];
+        $folder = \dirname(__DIR__, 2).'/templates';
+        foreach (new \RecursiveIteratorIterator(new \RecursiveDirectoryIterator($folder, \FilesystemIterator::SKIP_DOTS)) as $file) {
+            foreach (file((string) $file, \FILE_IGNORE_NEW_LINES) ?: [] as $n => $line) {
+                // A sentence is its own translation key, and cannot be broken.
+                $isOneSentence = 1 === preg_match('/^ *\'[^\']+\'\|trans/', $line);
+                if (mb_strlen($line) > self::LONGEST_OF_TEMPLATES && !$isOneSentence) {
+                    $long[] = $file.':'.($n + 1);
                 }
             }
         }

@@ -78,6 +78,11 @@ final readonly class NumbersPaste implements PastedTable
         return new self($rows, $edits, $taken, $heading);
     }
 
+    public function bringsAccounts(): bool
+    {
+        return true;
+    }
+
     public function change(): Change
     {
         return new Change(new Message('{n} numbers pasted.', ['n' => $this->taken]), $this->edits);

@@ -12,6 +12,9 @@ interface PastedTable
     /** Of the rows that can be taken. */
     public function change(): Change;
 
+    /** Whether its rows bring accounts, each of which needs a secret. */
+    public function bringsAccounts(): bool;
+
     /** The other rows as they were pasted, with the headings; empty where all can be taken. */
     public function refusedText(): string;
 }

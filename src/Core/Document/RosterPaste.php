@@ -114,6 +114,11 @@ final readonly class RosterPaste implements PastedTable
     }
 
     /** Empty as long as there is a column of which nobody said what it means. */
+    public function bringsAccounts(): bool
+    {
+        return false;
+    }
+
     public function change(): Change
     {
         return new Change(new Message('{n} devices pasted.', ['n' => $this->taken]), [] === $this->unknown ? $this->edits : []);

@@ -178,17 +178,17 @@ final class SipCaller
     {
         $at = ['answer' => $found->detail, 'speaker' => $this->speaker ?? '?', 'n' => $this->fax?->receivedCount() ?? 0];
         [$outcome, $text] = match (true) {
-            $this->isLeft => [Outcome::NotAnswered, '{speaker} spoke, then it was hung up: nobody behind it answered'],
-            !\in_array($this->speaker, $trial->answers, true) => [Outcome::Denied, '{speaker} speaks, and was not meant'],
+            $this->isLeft => [Outcome::NotAnswered, new Message('{speaker} spoke, then it was hung up: nobody behind it answered', $at)],
+            !\in_array($this->speaker, $trial->answers, true) => [Outcome::Denied, new Message('{speaker} speaks, and was not meant', $at)],
             null !== $this->fax => $this->fax->receivedCount() >= self::FAX_LEAST && Indicator::Called === $this->fax->says()
-                ? [Outcome::Affirmed, '{speaker} takes the fax over T.38']
-                : [Outcome::Denied, '{speaker} changed to T.38, and {n} datagrams came'],
-            $this->waitsForFax => [Outcome::Denied, '{speaker} stays with sound, and T.38 was planned'],
-            Outcome::DeviceAnswers === $found->outcome => [Outcome::Affirmed, '{speaker} speaks, sound both ways'],
-            default => [Outcome::Denied, '{speaker} speaks; {answer}'],
+                ? [Outcome::Affirmed, new Message('{speaker} takes the fax over T.38', $at)]
+                : [Outcome::Denied, new Message('{speaker} changed to T.38, and {n} datagrams came', $at)],
+            $this->waitsForFax => [Outcome::Denied, new Message('{speaker} stays with sound, and T.38 was planned', $at)],
+            Outcome::DeviceAnswers === $found->outcome => [Outcome::Affirmed, new Message('{speaker} speaks, sound both ways', $at)],
+            default => [Outcome::Denied, new Message('{speaker} speaks; {answer}', $at)],
         };
 
-        return new Evidence($outcome, new Message($text, $at), $found->lines);
+        return new Evidence($outcome, $text, $found->lines);
     }
 
     /** What the other end changes within the call: to a fax, or its sound; only to where something may be sent. */

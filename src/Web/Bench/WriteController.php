@@ -21,8 +21,12 @@ use Vorhut\Web\Frame\Window;
 /** Settings put in over the network, many devices one after the other: looked at first, then done, with what became of each. */
 final readonly class WriteController
 {
-    public function __construct(private JobPages $pages, private Orders $orders, private FormFeedback $feedback, private WriteDevice $writeDevice)
-    {
+    public function __construct(
+        private JobPages $pages,
+        private Orders $orders,
+        private FormFeedback $feedback,
+        private WriteDevice $writeDevice,
+    ) {
     }
 
     #[Route('/j/{slug}/bench/write', name: 'write', methods: ['GET'])]

@@ -1,0 +1,374 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Web\Form;
+
+use Vorhut\Core\Text\Message;
+
+/** What the forms of each section ask for, in which order. A field of Plan\Schema that is missing here is not asked for. */
+final class RecordFields
+{
+    /** @return list<FormField> of a new record */
+    public static function of(string $section): array
+    {
+        return match ($section) {
+            'segments' => self::segments(),
+            'devices' => self::routers(),
+            'routerPorts' => self::routerPorts(),
+            'routes', 'routes6' => self::routes($section),
+            'filters' => self::filters(),
+            'groups' => self::groups(),
+            'joins' => self::joins(),
+            'rangeLists' => self::rangeLists(),
+            'tests' => self::tests(),
+            'extensions' => self::extensions(),
+            'trunks' => self::trunks(),
+            'callRoutes' => self::callRoutes(),
+            'inboundRoutes' => self::inboundRoutes(),
+            'ringGroups' => self::ringGroups(),
+            'menus' => self::menus(),
+            'timeFrames' => self::timeFrames(),
+            'streams' => self::streams(),
+            'deliveries' => self::deliveries(),
+            'soundPatches' => self::soundPatches(),
+            'cables' => self::cables(),
+            'licences' => self::licences(),
+            default => [],
+        };
+    }
+
+    /** @return list<FormField> of a record that is open, each saved by itself */
+    public static function open(string $section): array
+    {
+        return 'extensions' === $section ? self::extensionDetails() : self::of($section);
+    }
+
+    /** @return list<FormField> */
+    private static function segments(): array
+    {
+        return [
+            FormField::text('name', new Message('New segment'), 14),
+            FormField::text('network', new Message('Network'), 16, '10.64.50.0/24'),
+            FormField::text('gateway', new Message('Gateway'), 14, '-'),
+            FormField::text('vlan', new Message('VLAN'), 4),
+            FormField::yesNo('voice', new Message('Voice')),
+        ];
+    }
+
+    /** @return list<FormField> */
+    private static function routers(): array
+    {
+        return [
+            FormField::pick('kind', new Message('New router'), 'routerKinds'),
+            FormField::text('tag', new Message('Tag of the router'), 12),
+        ];
+    }
+
+    /** @return list<FormField> */
+    private static function routerPorts(): array
+    {
+        return [
+            FormField::pick('segment', new Message('on'), 'segments'),
+            FormField::text('address', new Message('Address'), 14),
+            FormField::text('mask', new Message('Mask'), 5, default: '/24'),
+        ];
+    }
+
+    /** @return list<FormField> */
+    private static function routes(string $section): array
+    {
+        return 'routes' === $section ? [
+            FormField::text('destination', new Message('to'), 16, '0.0.0.0/0'),
+            FormField::text('via', new Message('by'), 14),
+        ] : [
+            FormField::pick('router', new Message('Route at'), 'routers'),
+            FormField::text('destination', new Message('to'), 22, '::/0'),
+            FormField::text('via', new Message('by'), 20, '2001:db8:64:99::2'),
+        ];
+    }
+
+    /** @return list<FormField> */
+    private static function filters(): array
+    {
+        return [
+            FormField::text('position', new Message('Place'), 4),
+            FormField::pick('from', new Message('From'), 'segments', new Message('any')),
+            FormField::pick('to', new Message('To'), 'segments', new Message('any')),
+            FormField::choice('transport', new Message('By'), [
+                'any' => new Message('any'),
+                'udp' => 'udp',
+                'tcp' => 'tcp',
+            ], default: 'any'),
+            FormField::text('portFirst', new Message('Ports'), 5),
+            FormField::text('portLast', new Message('to'), 5),
+            FormField::choice('action', new Message('then'), [
+                'allow' => new Message('allow'),
+                'deny' => new Message('deny'),
+            ], default: 'allow'),
+        ];
+    }
+
+    /** @return list<FormField> */
+    private static function groups(): array
+    {
+        return [
+            FormField::text('name', new Message('Name'), 16),
+            FormField::text('address', new Message('Group'), 14),
+            FormField::pick('sender', new Message('Sender'), 'devices', '–'),
+            FormField::text('ttl', new Message('Time to live'), 4, '1'),
+        ];
+    }
+
+    /** @return list<FormField> */
+    private static function joins(): array
+    {
+        return [
+            FormField::pick('group', new Message('Group'), 'groups'),
+            FormField::pick('device', new Message('Listener'), 'devices'),
+        ];
+    }
+
+    /** @return list<FormField> */
+    private static function rangeLists(): array
+    {
+        return [
+            FormField::text('name', new Message('Name'), 18),
+            FormField::text(
+                'ranges',
+                new Message('Ranges: first-last, a network, single ones, mixed'),
+                40,
+                '10.64.30.11-10.64.30.40, 10.64.40.0/26',
+            ),
+            FormField::pick('from', new Message('asked from'), 'segments', '–'),
+            FormField::text('port', new Message('Port'), 8, '80/tcp'),
+        ];
+    }
+
+    /** @return list<FormField> */
+    private static function tests(): array
+    {
+        return [
+            FormField::pick('from', new Message('From'), 'segments'),
+            FormField::pick('to', new Message('must reach'), 'plugged'),
+            FormField::text('port', new Message('on port'), 9, '80/tcp'),
+            FormField::text('note', new Message('because'), 24),
+        ];
+    }
+
+    /** @return list<FormField> */
+    private static function extensions(): array
+    {
+        return [
+            FormField::text('number', new Message('One more number'), 6),
+            FormField::text('name', new Message('Name'), 14),
+            FormField::pick('pbx', new Message('at'), 'pbxes', '–'),
+            FormField::choice('terminal', new Message('rings'), [
+                'sip' => new Message('a SIP phone'),
+                'analogue' => new Message('an analogue port'),
+                'fax' => new Message('a fax'),
+                'none' => new Message('nothing'),
+            ], default: 'sip'),
+            FormField::pick('phone', new Message('Phone'), 'phones', '–'),
+        ];
+    }
+
+    /** @return list<FormField> */
+    private static function extensionDetails(): array
+    {
+        return [
+            FormField::text('callerId', new Message('Caller id outside'), 16),
+            FormField::text('forwardAlways', new Message('Leads on, always, to'), 8),
+            FormField::text('forwardBusy', new Message('when busy, to'), 8),
+            FormField::text('forwardUnanswered', new Message('when nobody answers, to'), 8),
+            FormField::text('mail', new Message('Mail'), 24),
+            FormField::choice('permission', new Message('May call'), [
+                'inside' => new Message('inside'),
+                'national' => new Message('national'),
+                'international' => new Message('international'),
+            ], new Message('everywhere')),
+        ];
+    }
+
+    /** @return list<FormField> */
+    private static function trunks(): array
+    {
+        return [
+            FormField::text('name', new Message('Name'), 14),
+            FormField::text('address', new Message('Address of the far end'), 14),
+            FormField::text('port', new Message('Port'), 6, '5060'),
+            FormField::text('user', new Message('User there'), 12),
+            FormField::text('channels', new Message('Calls at once'), 4),
+            FormField::text('callerId', new Message('Caller id'), 14),
+            FormField::pick('pbx', new Message('PBX'), 'pbxes'),
+            FormField::pick('far', new Message('A device of this job'), 'devices', new Message('none: a provider')),
+            FormField::choice('transport', new Message('Transport'), ['udp' => 'udp', 'tcp' => 'tcp', 'tls' => 'tls'], 'udp'),
+            FormField::yesNo('registers', new Message('registers there')),
+            FormField::yesNo('emergency', new Message('takes emergency calls')),
+        ];
+    }
+
+    /** @return list<FormField> */
+    private static function callRoutes(): array
+    {
+        return [
+            FormField::text('name', new Message('Name'), 14),
+            FormField::text('position', new Message('Place'), 4),
+            FormField::text('map', new Message('Digit map'), 18),
+            FormField::text('callers', new Message('For callers'), 12),
+            FormField::text('strip', new Message('Strip'), 3),
+            FormField::text('prepend', new Message('Prepend'), 8),
+            FormField::pick('pbx', new Message('PBX'), 'pbxes'),
+            FormField::pick('trunk', new Message('Trunk'), 'trunks'),
+            FormField::pick('trunk2', new Message('then'), 'trunks', '–'),
+            FormField::pick('trunk3', new Message('then'), 'trunks', '–'),
+            FormField::pick('timeFrame', new Message('Time frame'), 'timeFrames', new Message('at any time')),
+            FormField::choice('needs', new Message('Permission'), [
+                'national' => new Message('national'),
+                'international' => new Message('international'),
+            ], '–'),
+        ];
+    }
+
+    /** @return list<FormField> */
+    private static function inboundRoutes(): array
+    {
+        return [
+            FormField::text('position', new Message('Place'), 4),
+            FormField::text('map', new Message('Called number'), 18),
+            FormField::text('to', new Message('Leads to'), 8),
+            FormField::pick('trunk', new Message('Trunk'), 'trunks'),
+            FormField::pick('timeFrame', new Message('Time frame'), 'timeFrames', new Message('at any time')),
+        ];
+    }
+
+    /** @return list<FormField> */
+    private static function ringGroups(): array
+    {
+        return [
+            FormField::text('number', new Message('Number'), 6),
+            FormField::text('name', new Message('Name'), 14),
+            FormField::text('members', new Message('Members'), 24, '2101; 2102'),
+            FormField::text('seconds', new Message('Seconds'), 4),
+            FormField::text('otherwise', new Message('Otherwise'), 8),
+            FormField::pick('pbx', new Message('PBX'), 'pbxes'),
+            FormField::choice('order', new Message('rings'), [
+                'all' => new Message('together'),
+                'in-turn' => new Message('one after the other'),
+            ], default: 'all'),
+        ];
+    }
+
+    /** @return list<FormField> */
+    private static function menus(): array
+    {
+        return [
+            FormField::text('number', new Message('Number'), 6),
+            FormField::text('name', new Message('Name'), 14),
+            FormField::text('says', new Message('Says'), 30),
+            FormField::text('choices', new Message('Keys'), 24, '1 2101; 2 2300'),
+            FormField::text('seconds', new Message('Seconds'), 4),
+            FormField::text('otherwise', new Message('Otherwise'), 8),
+            FormField::pick('pbx', new Message('PBX'), 'pbxes'),
+        ];
+    }
+
+    /** @return list<FormField> */
+    private static function timeFrames(): array
+    {
+        return [
+            FormField::text('name', new Message('Name'), 16),
+            FormField::text('when', new Message('When'), 34, 'mon-fri 8:00-16:00'),
+        ];
+    }
+
+    /** @return list<FormField> */
+    private static function streams(): array
+    {
+        return [
+            FormField::text('name', new Message('Name'), 16),
+            FormField::text('width', new Message('Width'), 6),
+            FormField::text('height', new Message('Height'), 6),
+            FormField::text('frameRate', new Message('Frames a second'), 5),
+            FormField::text('kbit', new Message('kbit/s'), 9),
+            FormField::text('port', new Message('Port of the group'), 6),
+            FormField::text('channels', new Message('Channels of sound'), 4),
+            FormField::text('note', new Message('Note'), 24),
+            FormField::pick('sender', new Message('From'), 'devices'),
+            FormField::choice('transport', new Message('Carried by'), [
+                'RTP' => 'RTP',
+                'RTSP' => 'RTSP',
+                'SRT' => 'SRT',
+                'RTMP' => 'RTMP',
+                'uncompressed' => new Message('uncompressed'),
+                'AES67' => 'AES67',
+            ], default: 'RTP'),
+            FormField::choice('cast', new Message('Sent'), [
+                'unicast' => new Message('once for each receiver'),
+                'multicast' => new Message('once, as a group'),
+            ], default: 'unicast'),
+            FormField::choice('codec', new Message('Codec'), [
+                'H.264' => 'H.264',
+                'H.265' => 'H.265',
+                'MJPEG' => 'MJPEG',
+                'intra' => new Message('each frame by itself'),
+                'uncompressed' => new Message('uncompressed'),
+                'L24' => 'L24',
+            ], new Message('as its sender is set')),
+            FormField::yesNo('outside', new Message('Leaves the site')),
+            FormField::pick('group', new Message('Group'), 'groups', '–'),
+        ];
+    }
+
+    /** @return list<FormField> */
+    private static function deliveries(): array
+    {
+        return [
+            FormField::pick('stream', new Message('Stream'), 'streams'),
+            FormField::pick('device', new Message('Receiver'), 'devices'),
+        ];
+    }
+
+    /** @return list<FormField> */
+    private static function soundPatches(): array
+    {
+        return [
+            FormField::text('name', new Message('What'), 18),
+            FormField::text('fromChannel', new Message('First channel sent'), 4),
+            FormField::text('toChannel', new Message('First channel received'), 4),
+            FormField::text('count', new Message('Channels in a row'), 4),
+            FormField::text('note', new Message('Note'), 24),
+            FormField::pick('from', new Message('From'), 'sharers'),
+            FormField::pick('to', new Message('To'), 'sharers'),
+        ];
+    }
+
+    /** @return list<FormField> */
+    private static function cables(): array
+    {
+        return [
+            FormField::text('port', new Message('Port'), 6),
+            FormField::text('mbps', new Message('Mbit/s'), 7),
+            FormField::text('metres', new Message('Metres'), 5),
+            FormField::text('note', new Message('Note'), 24),
+            FormField::pick('device', new Message('Device'), 'devices'),
+            FormField::pick('switch', new Message('Switch'), 'switches'),
+            FormField::yesNo('spare', new Message('Spare way')),
+        ];
+    }
+
+    /** @return list<FormField> */
+    private static function licences(): array
+    {
+        return [
+            FormField::pick('feature', new Message('What'), 'licences'),
+            FormField::text('quantity', new Message('How many'), 4),
+            FormField::text('hardwareId', new Message('Hardware id'), 12),
+            FormField::text('orderedOn', new Message('Ordered on'), 12, 'YYYY-MM-DD'),
+            FormField::text('arrivedOn', new Message('Arrived on'), 12, 'YYYY-MM-DD'),
+            FormField::text('validUntil', new Message('Valid until'), 12, 'YYYY-MM-DD'),
+            FormField::text('note', new Message('Note'), 12),
+            FormField::yesNo('temporary', new Message('for a time only')),
+        ];
+    }
+}
