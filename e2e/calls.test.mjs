@@ -50,6 +50,7 @@ test('a route is added, hides nothing and is hidden, is moved by the cure; the a
         await form.locator('input[name="row[name]"]').fill('To the islands');
         await form.locator('input[name="row[position]"]').fill('60');
         await form.locator('input[name="row[map]"]').fill('_02X.');
+        await form.locator('select[name="row[trunk]"]').selectOption({ label: 'Provider' });
         await send(page, form.locator('button'));
         assert.match(await page.textContent('form[action$="/add/callRoutes"] .wrong'), /is not a digit map/);
         assert.equal(await page.locator('form[action$="/add/callRoutes"] input[name="row[name]"]').inputValue(), 'To the islands');

@@ -39,7 +39,7 @@ test('the whole march', { timeout: 900000 }, async () => {
             await page.fill('input[name="row[name]"]', name);
             await page.fill('input[name="row[network]"]', `${NET}.${third}.0/24`);
             await page.fill('input[name="row[gateway]"]', `${NET}.${third}.1`);
-            if (voice) { await page.check('input[name="row[voice]"]'); }
+            if (voice) { await page.selectOption('select[name="row[voice]"]', 'yes'); }
             await page.click('button:has-text("Add segment")');
             await page.waitForSelector(`h2:has-text("${NET}.${third}.0/24")`);
         }

@@ -94,10 +94,10 @@ test('a list of ranges, pasted, asked in the lab, and cleaned of what is silent'
     try {
         await login(page, 'lead');
         await page.goto(`${job}/networks/ranges?from=tech`);
-        assert.match(await page.inputValue('#new-ranges'), /10\.64\.30\.11-10\.64\.30\.12/);
-        await page.fill('#f-row-name', 'Pasted');
-        await page.fill('#new-ranges', '10.64.20.8-12, 10.64.20.31-10.64.20.34\n10.64.40.48/29');
-        await page.selectOption('#rs-s', 'tech');
+        assert.match(await page.inputValue('#rangeLists-ranges'), /10\.64\.30\.11-10\.64\.30\.12/);
+        await page.fill('#rangeLists-name', 'Pasted');
+        await page.fill('#rangeLists-ranges', '10.64.20.8-12, 10.64.20.31-10.64.20.34\n10.64.40.48/29');
+        await page.selectOption('#rangeLists-from', 'tech');
         await send(page, page.locator('button:has-text("Add list")'));
         assert.match(await page.textContent('main'), /17 addresses, asked from/);
         await send(page, page.locator('section:has-text("Pasted") button:text-is("Ask")'));

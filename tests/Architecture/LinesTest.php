@@ -37,11 +37,12 @@ final class LinesTest extends TestCase
         $long = [];
         $folder = \dirname(__DIR__, 2).'/templates';
         foreach (new \RecursiveIteratorIterator(new \RecursiveDirectoryIterator($folder, \FilesystemIterator::SKIP_DOTS)) as $file) {
-            foreach (file((string) $file, \FILE_IGNORE_NEW_LINES) ?: [] as $n => $line) {
+            $path = $file instanceof \SplFileInfo ? $file->getPathname() : '';
+            foreach (file($path, \FILE_IGNORE_NEW_LINES) ?: [] as $n => $line) {
                 // A sentence is its own translation key, and cannot be broken.
                 $isOneSentence = 1 === preg_match('/^ *\'[^\']+\'\|trans/', $line);
                 if (mb_strlen($line) > self::LONGEST_OF_TEMPLATES && !$isOneSentence) {
-                    $long[] = $file.':'.($n + 1);
+                    $long[] = $path.':'.($n + 1);
                 }
             }
         }

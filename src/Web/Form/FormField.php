@@ -16,6 +16,7 @@ final readonly class FormField
      * @param array<string, Message|string> $options value → name; a text is a name of its own, in every language
      * @param string|null                   $list    the list of records that is picked from (PickLists)
      * @param Message|string|null           $empty   what leaving it empty is called; null where one has to be picked
+     * @param bool                          $isLong  typed or pasted in several lines
      */
     private function __construct(
         public string $name,
@@ -26,12 +27,18 @@ final readonly class FormField
         public array $options = [],
         public ?string $list = null,
         public Message|string|null $empty = null,
+        public bool $isLong = false,
     ) {
     }
 
     public static function text(string $name, Message $label, int $size, string $hint = '', string $default = ''): self
     {
         return new self($name, $label, $size, $hint, $default);
+    }
+
+    public static function lines(string $name, Message $label, string $hint = ''): self
+    {
+        return new self($name, $label, hint: $hint, isLong: true);
     }
 
     /** @param array<string, Message|string> $options */
@@ -50,9 +57,14 @@ final readonly class FormField
         return self::choice($name, $label, ['yes' => new Message('yes'), 'no' => new Message('no')], default: $default);
     }
 
-    public static function pick(string $name, Message $label, string $list, Message|string|null $empty = null): self
-    {
-        return new self($name, $label, list: $list, empty: $empty);
+    public static function pick(
+        string $name,
+        Message $label,
+        string $list,
+        Message|string|null $empty = null,
+        string $default = '',
+    ): self {
+        return new self($name, $label, default: $default, list: $list, empty: $empty);
     }
 
     public function isChoice(): bool

@@ -50,7 +50,7 @@ final class RecordFields
         return [
             FormField::text('name', new Message('New segment'), 14),
             FormField::text('network', new Message('Network'), 16, '10.64.50.0/24'),
-            FormField::text('gateway', new Message('Gateway'), 14, '-'),
+            FormField::text('gateway', new Message('Gateway, - for none'), 14, '10.64.50.1'),
             FormField::text('vlan', new Message('VLAN'), 4),
             FormField::yesNo('voice', new Message('Voice')),
         ];
@@ -134,11 +134,10 @@ final class RecordFields
     {
         return [
             FormField::text('name', new Message('Name'), 18),
-            FormField::text(
+            FormField::lines(
                 'ranges',
                 new Message('Ranges: first-last, a network, single ones, mixed'),
-                40,
-                '10.64.30.11-10.64.30.40, 10.64.40.0/26',
+                "10.64.30.11-10.64.30.40, 10.64.40.0/26\n10.64.50.9",
             ),
             FormField::pick('from', new Message('asked from'), 'segments', '–'),
             FormField::text('port', new Message('Port'), 8, '80/tcp'),

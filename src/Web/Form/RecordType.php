@@ -7,6 +7,7 @@ namespace Vorhut\Web\Form;
 use Symfony\Component\Form\AbstractType;
 use Symfony\Component\Form\Extension\Core\Type\ChoiceType;
 use Symfony\Component\Form\Extension\Core\Type\HiddenType;
+use Symfony\Component\Form\Extension\Core\Type\TextareaType;
 use Symfony\Component\Form\Extension\Core\Type\TextType;
 use Symfony\Component\Form\FormBuilderInterface;
 use Symfony\Component\Form\FormInterface;
@@ -77,7 +78,7 @@ final class RecordType extends AbstractType
     private function addChoice(FormBuilderInterface $builder, FormField $field, array $names): void
     {
         // Nothing is chosen that nobody chose: without a default the field is empty, and says so where it must not be.
-        $empty = $field->empty ?? ('' === $field->default ? '–' : null);
+        $empty = $field->empty ?? (self::isDecided($field, $names) ? null : '–');
         $builder->add($field->name, ChoiceType::class, [
             'label' => $this->say($field->label),
             'choices' => array_map(strval(...), array_keys($names)),
@@ -90,12 +91,22 @@ final class RecordType extends AbstractType
     }
 
     /**
+     * Whether it is clear what a new record has there: by its default, or because there is only one.
+     *
+     * @param array<array-key, string> $names
+     */
+    private static function isDecided(FormField $field, array $names): bool
+    {
+        return '' !== $field->default || 1 === \count($names);
+    }
+
+    /**
      * @param FormBuilderInterface<array<string, string>|null> $builder
      * @param array<array-key, string>                         $suggestions of a list that is too long to scroll through
      */
     private function addText(FormBuilderInterface $builder, FormField $field, array $suggestions): void
     {
-        $builder->add($field->name, TextType::class, [
+        $builder->add($field->name, $field->isLong ? TextareaType::class : TextType::class, [
             'label' => $this->say($field->label),
             'required' => false,
             'translation_domain' => false,
