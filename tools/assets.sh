@@ -15,6 +15,11 @@ done
 for weight in 400 600; do
     cp "node_modules/@fontsource/atkinson-hyperlegible-mono/files/atkinson-hyperlegible-mono-latin-$weight-normal.woff2" "$new/fonts/"
 done
+# Names, versions and licences, for the page About.
+for package in htmx.org @alpinejs/csp bulma @fontsource/atkinson-hyperlegible-next @fontsource/atkinson-hyperlegible-mono; do
+    cat "node_modules/$package/package.json"
+done | php -r 'echo json_encode(array_map(fn ($one) => array_intersect_key(json_decode($one, true), ["name" => 1, "version" => 1, "license" => 1]),
+    preg_split("/(?<=^\\})\\s*(?=\\{)/m", trim(stream_get_contents(STDIN)))));' >"$new/packages.json"
 ln -s ../../assets "$new/own"
 rm -rf public/build
 mv "$new" public/build

@@ -16,7 +16,7 @@ use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Text\Message;
 use Vorhut\Exchange\Spreadsheet;
 
-#[AsCommand('vorhut:admin-questions', 'What the administrator of the network is to be asked; exit code 1 while something is missing')]
+#[AsCommand('vorhut:admin-questions', 'Lists the questions for the network administrator; exit code 1 if one is open')]
 final readonly class AdminQuestionsCommand
 {
     public function __construct(private CommandInput $input)
@@ -28,9 +28,9 @@ final readonly class AdminQuestionsCommand
         OutputInterface $output,
         #[MapInput]
         DocumentInput $document,
-        #[Option('the questions as a table, to be sent and sent back')]
+        #[Option('print the questions as CSV')]
         bool $csv = false,
-        #[Option('CODE=VALUE: checks it, and prints the document with it')]
+        #[Option('CODE=VALUE: check an answer and print the document with it')]
         array $answer = [],
     ): int {
         $plan = $this->input->plan($document->file);

@@ -11,7 +11,7 @@ use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Journal\Records;
 use Vorhut\Outpost\Orders\ManualAnswers;
 
-#[AsCommand('vorhut:answer', 'Writes down what a person says to a test that no probe can make')]
+#[AsCommand('vorhut:answer', 'Records the answer to a test that needs a person')]
 final readonly class AnswerCommand
 {
     public function __construct(private CommandInput $input, private Records $records, private ManualAnswers $answers)
@@ -24,11 +24,11 @@ final readonly class AnswerCommand
         string $job,
         #[Argument('key of the test, as vorhut:tests --format=json names it')]
         string $test,
-        #[Argument('yes, no, or the number that was read')]
+        #[Argument('yes, no, or the measured number')]
         string $answer,
-        #[Option('who answers')]
+        #[Option('name of the person who answers')]
         string $by = '',
-        #[Option('what there is to say; with a no it has to be said')]
+        #[Option('a note; required if the answer is no')]
         string $note = '',
     ): int {
         if ('' === trim($by)) {

@@ -12,7 +12,7 @@ use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Exchange\Backup;
 use Vorhut\Secrets\Secrets;
 
-#[AsCommand('vorhut:backup', 'The whole database in one file, as it is at this moment; the key of the secrets apart')]
+#[AsCommand('vorhut:backup', 'Backs up the whole database into one file, and the key of its secrets into another')]
 final readonly class BackupCommand
 {
     public function __construct(private Connection $connection, private Secrets $secrets, private string $keyFile)
@@ -21,9 +21,9 @@ final readonly class BackupCommand
 
     public function __invoke(
         OutputInterface $output,
-        #[Argument('file to write; .gz is packed')]
+        #[Argument('file to write; compressed if its name ends in .gz')]
         string $file,
-        #[Option('file to write the key of the secrets to; kept elsewhere than the backup')]
+        #[Option('file to write the key to; store it in another place than the backup')]
         string $key = '',
     ): int {
         $umask = umask(0o077);

@@ -11,7 +11,7 @@ use Vorhut\Core\Bench\Queue;
 use Vorhut\Core\Bench\Stop;
 use Vorhut\Core\Plan\Device;
 
-#[AsCommand('vorhut:bench', 'The queue of stops for the bench')]
+#[AsCommand('vorhut:bench', 'Shows the bench schedule: stops, lanes and laptop settings')]
 final readonly class BenchCommand
 {
     public function __construct(private CommandInput $input)

@@ -13,7 +13,7 @@ use Vorhut\Core\Media\LinkBudget;
 use Vorhut\Core\Media\LinkLoad;
 use Vorhut\Core\Media\Uplink;
 
-#[AsCommand('vorhut:budget', 'What streams take of every link, and how many more fit; exit code 1 when one is over')]
+#[AsCommand('vorhut:budget', 'Shows the load of each link and how many more streams fit; exit code 1 if a link is overloaded')]
 final readonly class BudgetCommand
 {
     public function __construct(private CommandInput $input)
@@ -23,17 +23,17 @@ final readonly class BudgetCommand
     /** @param list<string> $stream */
     public function __invoke(
         OutputInterface $output,
-        #[Argument('a job document; none where a single link is reckoned')]
+        #[Argument('a job document; omit it to calculate a single link')]
         string $file = '',
-        #[Option('Mbit/s of a link that is reckoned by itself')]
+        #[Option('speed of a single link in Mbit/s')]
         float $link = 0.0,
-        #[Option('percent of it that stays free')]
+        #[Option('headroom in percent')]
         int $keep = Headroom::SCHOOLS[0],
-        #[Option('what goes over it: 4x130 are four of 130 Mbit/s')]
+        #[Option('streams on the link: 4x130 for four streams of 130 Mbit/s')]
         array $stream = [],
-        #[Option('a stream of which there were more: only reckoned')]
+        #[Option('key of a stream to add more of, as a calculation')]
         string $more = '',
-        #[Option('how many more')]
+        #[Option('number of additional streams')]
         int $times = 1,
         #[Option('text or json')]
         string $format = 'text',

@@ -13,7 +13,7 @@ use Vorhut\Core\Net\Sum;
 
 #[AsCommand(
     'vorhut:calc',
-    'A small sum, as the search line takes it: "10.64.3.7 in 10.64.0.0/22", a MAC, a group with those that share its MAC, a URL',
+    'Calculates like the search line: "10.64.3.7 in 10.64.0.0/22", a MAC, a multicast group, a URL',
     ['vorhut:mac', 'vorhut:group'],
 )]
 final readonly class CalcCommand
@@ -25,7 +25,7 @@ final readonly class CalcCommand
     /** @param list<string> $sum */
     public function __invoke(
         OutputInterface $output,
-        #[Argument('the sum')]
+        #[Argument('the expression')]
         array $sum,
         #[Option('text or json')]
         string $format = 'text',

@@ -16,7 +16,7 @@ use Vorhut\Core\Plan\FileAddress;
 use Vorhut\Journal\Records;
 use Vorhut\Secrets\FileCertificates;
 
-#[AsCommand('vorhut:certificate', 'The certificate under which the files of a job go over HTTPS: shown, made, taken, renewed, dropped')]
+#[AsCommand('vorhut:certificate', 'Shows, creates, imports, renews or removes the certificate for phone files over HTTPS')]
 final readonly class CertificateCommand
 {
     private const BY = 'command line';
@@ -33,17 +33,17 @@ final readonly class CertificateCommand
         OutputInterface $output,
         #[Argument('the job')]
         string $job,
-        #[Option('make or renew one, by an authority of the job, for HOST or HOST:PORT')]
+        #[Option('create or renew a certificate for HOST or HOST:PORT, signed by the authority of the job')]
         string $make = '',
-        #[Option('take the one in this file (PEM, the server\'s first, the authority last), with --key and --for')]
+        #[Option('import a certificate chain from this PEM file (server first, authority last), with --key and --for')]
         string $take = '',
-        #[Option('file with its key (PEM)')]
+        #[Option('PEM file with its private key')]
         string $key = '',
-        #[Option('HOST or HOST:PORT that phones ask for')]
+        #[Option('HOST or HOST:PORT in the file URL of the phones')]
         string $for = '',
-        #[Option('files go over plain HTTP again')]
+        #[Option('remove it; files are served over HTTP again')]
         bool $drop = false,
-        #[Option('write what phones are to trust into this file (PEM)')]
+        #[Option('write the authority certificate to this PEM file')]
         string $authority = '',
         #[Option('text or json')]
         string $format = 'text',

@@ -11,7 +11,7 @@ use Vorhut\Core\Analysis\Findings;
 use Vorhut\Core\Analysis\ShippedRules;
 use Vorhut\Core\Finding\Finding;
 
-#[AsCommand('vorhut:check', 'Finds the mistakes in a job; exit code 1 when one of them blocks')]
+#[AsCommand('vorhut:check', 'Lists the findings of a job; exit code 1 if one is blocking')]
 final readonly class CheckCommand
 {
     public function __construct(private CommandInput $input)

@@ -13,7 +13,7 @@ use Vorhut\Core\Consistency\Standing;
 use Vorhut\Core\Consistency\Subject;
 use Vorhut\Core\Plan\Face;
 
-#[AsCommand('vorhut:consistency', 'Settings that have to agree on two or more devices, and whether they do')]
+#[AsCommand('vorhut:consistency', 'Checks the must-match rules')]
 final readonly class ConsistencyCommand
 {
     public function __construct(private CommandInput $input)

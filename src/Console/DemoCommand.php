@@ -30,7 +30,7 @@ use Vorhut\Secrets\FileCertificates;
 use Vorhut\Secrets\Secrets;
 use Vorhut\Secrets\Vault;
 
-#[AsCommand('vorhut:demo', 'Lays in the demo: users, the ferry port in the middle of the work, the museum')]
+#[AsCommand('vorhut:demo', 'Creates the demo users and the demo jobs')]
 final readonly class DemoCommand
 {
     private const USERS = ['lead' => 'Mara Lindqvist', 'technician' => 'Jonas Aydin', 'viewer' => 'Petra Solheim'];
@@ -52,9 +52,9 @@ final readonly class DemoCommand
 
     public function __invoke(
         OutputInterface $output,
-        #[Argument('file that the logins are written to')]
+        #[Argument('file to write the logins to')]
         string $logins,
-        #[Option('throws away every job and every user that is there')]
+        #[Option('delete all jobs and users first')]
         bool $erase = false,
     ): int {
         $users = \count($this->manager->getRepository(User::class)->findAll());

@@ -14,7 +14,7 @@ use Vorhut\Journal\Records;
 use Vorhut\Secrets\Secrets;
 use Vorhut\Secrets\Vault;
 
-#[AsCommand('vorhut:device-login', 'Further logins of a device: lists them, or writes one down')]
+#[AsCommand('vorhut:device-login', 'Lists the additional logins of a device, or records one')]
 final readonly class DeviceLoginCommand
 {
     public function __construct(private CommandInput $input, private Records $records, private Vault $vault)
@@ -27,17 +27,17 @@ final readonly class DeviceLoginCommand
         string $job,
         #[Argument('tag of the device')]
         string $tag,
-        #[Argument('what the login is for: viewer, stream, installer; without it they are listed')]
+        #[Argument('purpose of the login: viewer, stream, installer; omit it to list all')]
         string $purpose = '',
-        #[Option('its user')]
+        #[Option('user name')]
         string $user = '',
-        #[Option('who holds it')]
+        #[Option('person who knows the password')]
         string $heldBy = '',
-        #[Option('a file with the password')]
+        #[Option('file that contains the password')]
         ?string $secretFile = null,
-        #[Option('make a password')]
+        #[Option('generate a password')]
         bool $make = false,
-        #[Option('who writes it down')]
+        #[Option('name for the history')]
         string $by = 'console',
     ): int {
         $stored = $this->input->job($job);

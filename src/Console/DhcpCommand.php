@@ -11,7 +11,7 @@ use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Core\Network\AdminSheet\AdminSheet;
 use Vorhut\Core\Network\AdminSheet\DhcpConfiguration;
 
-#[AsCommand('vorhut:dhcp', 'Scopes, reservations and options: as a list, or as the configuration of a DHCP server')]
+#[AsCommand('vorhut:dhcp', 'Lists DHCP scopes, reservations and options, or prints a server configuration')]
 final readonly class DhcpCommand
 {
     public function __construct(private CommandInput $input)
@@ -22,7 +22,7 @@ final readonly class DhcpCommand
         OutputInterface $output,
         #[MapInput]
         DocumentInput $document,
-        #[Option('as dnsmasq takes it')]
+        #[Option('print a dnsmasq configuration')]
         bool $config = false,
     ): int {
         $plan = $this->input->plan($document->file);

@@ -11,7 +11,7 @@ use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Core\Wire\Dhcp\Option;
 use Vorhut\Core\Wire\Dhcp\Options;
 
-#[AsCommand('vorhut:dhcp-option', 'A DHCP option as text and as hex: 3, 6, 15, 42, 43, 51, 66, 67, 119, 120, 121, 132, 150')]
+#[AsCommand('vorhut:dhcp-option', 'Encodes or decodes a DHCP option: 3, 6, 15, 42, 43, 51, 66, 67, 119, 120, 121, 132, 150')]
 final readonly class DhcpOptionCommand
 {
     public function __construct(private CommandInput $input)
@@ -21,9 +21,9 @@ final readonly class DhcpOptionCommand
     /** @param list<string> $value */
     public function __invoke(
         OutputInterface $output,
-        #[Argument('its number')]
+        #[Argument('option code')]
         int $code,
-        #[Argument('what it says: addresses, a name, "10.20.0.0/16 10.40.12.1", or 0x and hex')]
+        #[Argument('its value: addresses, a name, "10.20.0.0/16 10.40.12.1", or hex with 0x')]
         array $value,
         #[CommandOption('text or json')]
         string $format = 'text',

@@ -15,7 +15,7 @@ use Vorhut\Core\Voice\Decision;
 use Vorhut\Core\Voice\Dial;
 use Vorhut\Core\Voice\Dialling\TimeFrame;
 
-#[AsCommand('vorhut:dial', 'What happens when an extension dials, or when a call comes in')]
+#[AsCommand('vorhut:dial', 'Predicts what happens when an extension dials or a call arrives')]
 final readonly class DialCommand
 {
     public function __construct(private CommandInput $input)
@@ -26,13 +26,13 @@ final readonly class DialCommand
         OutputInterface $output,
         #[MapInput]
         DocumentInput $document,
-        #[Option('extension that dials')]
+        #[Option('number of the caller')]
         string $from = '',
-        #[Option('what it dials, or the called number of what comes in')]
+        #[Option('dialled number, or the called number of an inbound call')]
         string $digits = '',
-        #[Option('a trunk by which it comes in, in place of --from')]
+        #[Option('key of the trunk of an inbound call, instead of --from')]
         string $trunk = '',
-        #[Option('wall time at the site, as "2026-03-02 09:30"; without it time frames are not looked at')]
+        #[Option('local time at the site, for example "2026-03-02 09:30"; without it, time frames are ignored')]
         string $at = '',
     ): int {
         $plan = $this->input->plan($document->file);

@@ -10,7 +10,7 @@ use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Core\Voice\Directory;
 
-#[AsCommand('vorhut:directory', 'whom a system that is called by its address has to know: a list, vCard 4.0, or LDIF')]
+#[AsCommand('vorhut:directory', 'Exports the directory of a system: list, vCard 4.0 or LDIF')]
 final readonly class DirectoryCommand
 {
     public function __construct(private CommandInput $input)
@@ -21,11 +21,11 @@ final readonly class DirectoryCommand
         OutputInterface $output,
         #[MapInput]
         DocumentInput $document,
-        #[Option('tag of the system whose directory it is')]
+        #[Option('tag of the system')]
         string $of = '',
-        #[Option('as vCard 4.0 (RFC 6350)')]
+        #[Option('print vCard 4.0 (RFC 6350)')]
         bool $vcard = false,
-        #[Option('as LDIF (RFC 2849)')]
+        #[Option('print LDIF (RFC 2849)')]
         bool $ldif = false,
     ): int {
         $plan = $this->input->plan($document->file);

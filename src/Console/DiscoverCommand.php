@@ -12,7 +12,7 @@ use Vorhut\Core\Network\Discovery\Findable;
 use Vorhut\Core\Network\Walk\NetworkModel;
 use Vorhut\Core\Plan\Face;
 
-#[AsCommand('vorhut:discover', 'By which ways each device is found from a segment, and why not')]
+#[AsCommand('vorhut:discover', 'Shows which discovery protocols find each device from a segment, and why not')]
 final readonly class DiscoverCommand
 {
     public function __construct(private CommandInput $input)
@@ -23,7 +23,7 @@ final readonly class DiscoverCommand
         OutputInterface $output,
         #[MapInput]
         DocumentInput $document,
-        #[Option('the segment that is looked from (its key)')]
+        #[Option('key of the segment to discover from')]
         string $from = '',
         #[Option('tag of one device')]
         string $of = '',

@@ -10,7 +10,7 @@ use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Core\Voice\Quality;
 use Vorhut\Core\Voice\Traffic;
 
-#[AsCommand('vorhut:erlang', 'How many calls at once: Erlang B, ports of sound, and bit rate')]
+#[AsCommand('vorhut:erlang', 'Calculates simultaneous calls (Erlang B), media ports and bit rate')]
 final readonly class ErlangCommand
 {
     public function __construct(private CommandInput $input)
@@ -19,15 +19,15 @@ final readonly class ErlangCommand
 
     public function __invoke(
         OutputInterface $output,
-        #[Option('calls of the busy hour')]
+        #[Option('calls in the busy hour')]
         float $calls = 0.0,
-        #[Option('how long each is, in seconds')]
+        #[Option('call duration in seconds')]
         float $seconds = 180.0,
-        #[Option('the traffic itself, in Erlang, in place of the two')]
+        #[Option('traffic in Erlang, instead of --calls and --seconds')]
         float $erlang = 0.0,
-        #[Option('the share of calls that may find all lines taken')]
+        #[Option('accepted share of blocked calls')]
         float $blocking = Traffic::BLOCKING,
-        #[Option('how many lines there are: what share is lost then')]
+        #[Option('number of lines: calculates the share of blocked calls')]
         int $lines = 0,
         #[Option('G.711, G.722 or G.729')]
         string $codec = 'G.711',

@@ -11,7 +11,7 @@ use Vorhut\Exchange\Jobs;
 use Vorhut\Journal\EvidenceLog;
 use Vorhut\Journal\JournalClock;
 
-#[AsCommand('vorhut:evidence:prune', 'Drops old evidence, but nothing that a verdict stands on')]
+#[AsCommand('vorhut:evidence:prune', 'Deletes old evidence that no current result is based on')]
 final readonly class EvidencePruneCommand
 {
     public function __construct(
@@ -24,9 +24,9 @@ final readonly class EvidencePruneCommand
 
     public function __invoke(
         OutputInterface $output,
-        #[Option('older than so many days')]
+        #[Option('minimum age in days')]
         int $days = EvidenceLog::DAYS,
-        #[Option('only of this job')]
+        #[Option('only in this job')]
         ?string $job = null,
     ): int {
         if ($days < 1) {

@@ -10,7 +10,7 @@ use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Exchange\Jobs;
 
-#[AsCommand('vorhut:export', 'Writes a job of the database as a document')]
+#[AsCommand('vorhut:export', 'Prints a stored job as a document')]
 final readonly class ExportCommand
 {
     public function __construct(private CommandInput $input, private Jobs $jobs)
@@ -21,7 +21,7 @@ final readonly class ExportCommand
         OutputInterface $output,
         #[Argument('the job')]
         string $job,
-        #[Option('file that holds a passphrase: the secrets are then carried, sealed under it')]
+        #[Option('file that contains a passphrase; the document then includes the secrets, encrypted with it')]
         ?string $passphraseFile = null,
     ): int {
         foreach ($this->jobs->export($this->input->job($job), Passphrase::fromFile($passphraseFile))->chunks() as $text) {

@@ -27,7 +27,7 @@ use Vorhut\Socket\SealedDoor;
 
 use function Amp\Socket\listen;
 
-#[AsCommand('vorhut:files', 'Hands phones their files over HTTPS, each job under its own certificate')]
+#[AsCommand('vorhut:files', 'Serves phone files over HTTPS, each job with its own certificate')]
 final class FilesCommand
 {
     /** @var array<string, KeptCertificate> */
@@ -47,9 +47,9 @@ final class FilesCommand
 
     public function __invoke(
         OutputInterface $output,
-        #[Option('address and port; VORHUT_FILES says it else')]
+        #[Option('address and port; default: VORHUT_FILES')]
         string $listen = '',
-        #[Option('stop after so many seconds; 0 runs until it is stopped')]
+        #[Option('stop after this many seconds; 0 runs until stopped')]
         int $seconds = 0,
     ): int {
         $at = '' === $listen ? $this->filesListen : $listen;

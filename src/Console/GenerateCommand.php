@@ -14,7 +14,7 @@ use Vorhut\Core\Document\JobDocument;
 use Vorhut\Core\Sample\PlantedFaults;
 use Vorhut\Core\Sample\SampleJob;
 
-#[AsCommand('vorhut:generate', 'Prints a made-up job of any size; the same seed gives the same bytes')]
+#[AsCommand('vorhut:generate', 'Generates a job of any size; the same seed gives the same document')]
 final readonly class GenerateCommand
 {
     public function __construct(private Catalogue $catalogue)
@@ -23,17 +23,17 @@ final readonly class GenerateCommand
 
     public function __invoke(
         OutputInterface $output,
-        #[Option('how many devices')]
+        #[Option('number of devices')]
         int $devices = 200,
-        #[Option('how many segments')]
+        #[Option('number of segments')]
         int $segments = 10,
-        #[Option('what chance begins with')]
+        #[Option('seed of the random numbers')]
         int $seed = 1,
-        #[Option('how many of a hundred devices are done at the bench')]
+        #[Option('percentage of devices that are configured')]
         int $staged = 50,
-        #[Option('how many mistakes to plant')]
+        #[Option('number of mistakes to add')]
         int $faults = 0,
-        #[Option('where to write which mistakes were planted, and what has to be found of them')]
+        #[Option('file to write the added mistakes and the expected findings to')]
         string $truth = '',
     ): int {
         $chance = new Randomizer(new Xoshiro256StarStar($seed));

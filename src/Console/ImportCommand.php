@@ -10,7 +10,7 @@ use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Application\ImportJob;
 
-#[AsCommand('vorhut:import', 'Takes a job document into the database, as a new job')]
+#[AsCommand('vorhut:import', 'Imports a job document as a new job')]
 final readonly class ImportCommand
 {
     public function __construct(private CommandInput $input, private ImportJob $importJob)
@@ -21,9 +21,9 @@ final readonly class ImportCommand
         OutputInterface $output,
         #[MapInput]
         DocumentInput $document,
-        #[Option('its name in addresses of pages')]
+        #[Option('name of the job in URLs')]
         ?string $slug = null,
-        #[Option('file that holds the passphrase of its secrets')]
+        #[Option('file that contains the passphrase of its secrets')]
         ?string $passphraseFile = null,
     ): int {
         $job = $this->importJob->import($this->input->document($document->file), $slug, Passphrase::fromFile($passphraseFile));

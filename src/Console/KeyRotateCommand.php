@@ -9,7 +9,7 @@ use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Secrets\Vault;
 
-#[AsCommand('vorhut:key:rotate', 'seals all secrets with a new key; the old key is kept beside it until the next change')]
+#[AsCommand('vorhut:key:rotate', 'Encrypts all secrets with a new key and keeps the old one until the next change')]
 final readonly class KeyRotateCommand
 {
     public function __construct(private CommandInput $input, private Vault $vault)

@@ -11,7 +11,7 @@ use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Core\Bench\Keypad;
 use Vorhut\Core\Bench\KeypadProfile;
 
-#[AsCommand('vorhut:keypad', 'Any text as keys of a twelve-key pad')]
+#[AsCommand('vorhut:keypad', 'Converts text into key presses on a twelve-key pad')]
 final readonly class KeypadCommand
 {
     public function __construct(private CommandInput $input)
@@ -20,13 +20,13 @@ final readonly class KeypadCommand
 
     public function __invoke(
         OutputInterface $output,
-        #[Argument('what is to be typed')]
+        #[Argument('text to enter')]
         string $text,
-        #[Option('keypad profile of the kind')]
+        #[Option('keypad profile')]
         string $profile = 'mode-key',
         #[Option('text or json')]
         string $format = 'text',
-        #[Option('only exactly this text, no shorter equal')]
+        #[Option('exactly this text, without a shorter equivalent')]
         bool $exact = false,
     ): int {
         $known = KeypadProfile::find($profile)

@@ -14,7 +14,7 @@ use Vorhut\Core\Plan\Row;
 use Vorhut\Core\Text\Message;
 use Vorhut\Library\KindSource;
 
-#[AsCommand('vorhut:kind', 'A kind of device as a job has it: what a file would change, and the document with it taken in')]
+#[AsCommand('vorhut:kind', 'Shows a device kind of a job, and what a file would change in it')]
 final readonly class KindCommand
 {
     public function __construct(private CommandInput $input, private KindSource $source)
@@ -27,9 +27,9 @@ final readonly class KindCommand
         DocumentInput $document,
         #[Option('code of the kind')]
         string $of = '',
-        #[Option('a YAML file that says what is to be different')]
+        #[Option('YAML file with the changes')]
         string $with = '',
-        #[Option('print the whole document with the new version in it')]
+        #[Option('print the document with the new version')]
         bool $take = false,
     ): int {
         $whole = $this->input->document($document->file);

@@ -12,7 +12,7 @@ use Vorhut\Core\Text\HasMessage;
 use Vorhut\Library\CatalogueFiles;
 use Vorhut\Library\Shape;
 
-#[AsCommand('vorhut:kinds:check', 'Checks every kind, set of settings and agreement: shape, references, ways to put things in')]
+#[AsCommand('vorhut:kinds:check', 'Checks all kinds, settings and must-match rules of the library')]
 final readonly class KindsCheckCommand
 {
     private const SCHEMAS = ['kinds' => 'kind', 'settings' => 'settings', 'agreements' => 'agreement'];
@@ -23,11 +23,11 @@ final readonly class KindsCheckCommand
 
     public function __invoke(
         OutputInterface $output,
-        #[Option('a folder with kinds, settings and agreements; without one, those that ship')]
+        #[Option('folder to check; default: the library that ships with Vorhut')]
         string $library = '',
         #[Option('text or json')]
         string $format = 'text',
-        #[Option('what that folder says is laid over what ships')]
+        #[Option('apply that folder on top of the library')]
         bool $over = false,
     ): int {
         $folder = '' === $library || $over ? $this->projectDir : $library;

@@ -31,7 +31,7 @@ use Vorhut\Socket\Loopback;
 
 use function Amp\Socket\listen;
 
-#[AsCommand('vorhut:lab', 'Plays the devices of a job (or of every job that is rehearsed) on loopback')]
+#[AsCommand('vorhut:lab', 'Simulates the devices of a job, or of all jobs in rehearsal, on loopback')]
 final class LabCommand
 {
     /** Of the port that says by being taken that a lab plays with a shift; tools/setup.sh looks there for a free one. */
@@ -66,13 +66,13 @@ final class LabCommand
     /** @param list<string> $fault */
     public function __invoke(
         OutputInterface $output,
-        #[Argument('the job; without one, every job whose rehearsal is on')]
+        #[Argument('the job; default: all jobs in rehearsal')]
         ?string $job = null,
-        #[Option('how many times faster than life devices start')]
+        #[Option('how many times faster than real devices they start')]
         int $pace = 30,
-        #[Option('stop after so many seconds; 0 runs until it is stopped')]
+        #[Option('stop after this many seconds; 0 runs until stopped')]
         int $seconds = 0,
-        #[Option('play a fault: NAME:TAG, as wrong-gateway:CAM-01')]
+        #[Option('inject a fault: NAME:TAG, for example wrong-gateway:CAM-01')]
         array $fault = [],
     ): int {
         if (null !== $job) {

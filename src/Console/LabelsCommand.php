@@ -12,7 +12,7 @@ use Vorhut\Core\Document\Labels;
 use Vorhut\Exchange\LabelFormat;
 use Vorhut\Exchange\LabelSheet;
 
-#[AsCommand('vorhut:labels', 'labels of the devices, listed or as PDF on sheets and strips')]
+#[AsCommand('vorhut:labels', 'Lists device labels, or prints them as PDF')]
 final readonly class LabelsCommand
 {
     public function __construct(private CommandInput $input)
@@ -24,13 +24,13 @@ final readonly class LabelsCommand
         OutputInterface $output,
         #[MapInput]
         DocumentInput $document,
-        #[Option('write the PDF to this file')]
+        #[Option('PDF file to write')]
         ?string $pdf = null,
         #[Option('70x37, 48x25, 99x38, strip-62 or strip-24')]
         string $sheet = '70x37',
-        #[Option('address of the bench page that the QR code leads to')]
+        #[Option('URL in the QR code')]
         string $url = 'https://vorhut.example/j/job/bench?sel=devices/',
-        #[Option('tag of a device; may be given several times')]
+        #[Option('tag of a device; can be repeated')]
         array $of = [],
     ): int {
         $plan = $this->input->plan($document->file);

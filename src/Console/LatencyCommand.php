@@ -9,7 +9,7 @@ use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Core\Media\Latency;
 
-#[AsCommand('vorhut:latency', 'How long sound is on its way; exit code 1 when it is longer than it may be')]
+#[AsCommand('vorhut:latency', 'Calculates audio latency; exit code 1 if it exceeds the limit')]
 final readonly class LatencyCommand
 {
     public function __construct(private CommandInput $input)
@@ -22,13 +22,13 @@ final readonly class LatencyCommand
      */
     public function __invoke(
         OutputInterface $output,
-        #[Option('samples of a buffer or a plug-in')]
+        #[Option('samples of a buffer or a plug-in; can be repeated')]
         array $samples = [],
-        #[Option('ms of a hop of the network')]
+        #[Option('network delay in ms; can be repeated')]
         array $hop = [],
-        #[Option('samples a second')]
+        #[Option('sample rate in Hz')]
         int $rate = 48000,
-        #[Option('how many ms it may be; 0 for any')]
+        #[Option('limit in ms; 0 for none')]
         float $most = 0.0,
         #[Option('text or json')]
         string $format = 'text',

@@ -16,7 +16,7 @@ use Vorhut\Core\Plan\MarkState;
 use Vorhut\Core\Text\Message;
 use Vorhut\Journal\Records;
 
-#[AsCommand('vorhut:mark', 'Marks a step of a run sheet as done, skipped, failed, blocked, or open again')]
+#[AsCommand('vorhut:mark', 'Marks a run-sheet step as done, skipped, failed, blocked or open')]
 final readonly class MarkCommand
 {
     public function __construct(private CommandInput $input, private Records $records, private MarkStep $markStep)
@@ -33,19 +33,19 @@ final readonly class MarkCommand
         string $job,
         #[Argument('tag of the device')]
         string $tag,
-        #[Argument('code of the step, as vorhut:sheet --format=json lists it; without one, the next step')]
+        #[Argument('code of the step from vorhut:sheet --format=json; default: the next step')]
         string $step = '',
         #[Option('done, skipped, failed, blocked or open')]
         string $state = 'done',
-        #[Option('the reason, where the state needs one')]
+        #[Option('the reason; required for skipped, failed and blocked')]
         string $note = '',
-        #[Option('a value that was typed and differs from the plan: dns=10.64.40.3')]
+        #[Option('a value that was entered and differs from the plan: dns=10.64.40.3')]
         array $typed = [],
-        #[Option('a value that was read off the device: serial=A4471')]
+        #[Option('a value that was read from the device: serial=A4471')]
         array $read = [],
-        #[Option('the way by which it was done')]
+        #[Option('the method that was used')]
         string $way = '',
-        #[Option('who did it')]
+        #[Option('name for the history')]
         string $by = 'console',
     ): int {
         $stored = $this->input->job($job);

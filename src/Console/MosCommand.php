@@ -9,7 +9,7 @@ use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Core\Voice\Quality;
 
-#[AsCommand('vorhut:mos', 'How a call sounds, by delay and loss (ITU-T G.107)')]
+#[AsCommand('vorhut:mos', 'Calculates call quality from delay and loss (ITU-T G.107)')]
 final readonly class MosCommand
 {
     public function __construct(private CommandInput $input)
@@ -18,13 +18,13 @@ final readonly class MosCommand
 
     public function __invoke(
         OutputInterface $output,
-        #[Option('one way, from mouth to ear, in ms')]
+        #[Option('one-way delay in ms')]
         float $delay = 0.0,
-        #[Option('lost packets, in percent')]
+        #[Option('packet loss in percent')]
         float $loss = 0.0,
         #[Option('G.711, G.711 PLC or G.729A')]
         string $codec = 'G.711',
-        #[Option('1 where losses are scattered, more where they come in bursts')]
+        #[Option('burst ratio: 1 for random loss, higher for bursts')]
         float $burst = 1.0,
         #[Option('text or json')]
         string $format = 'text',

@@ -13,7 +13,7 @@ use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Net\Mask;
 use Vorhut\Core\Net\Network;
 
-#[AsCommand('vorhut:net', 'What an address with its mask means')]
+#[AsCommand('vorhut:net', 'Explains an address and its prefix')]
 final readonly class NetCommand
 {
     public function __construct(private CommandInput $input)

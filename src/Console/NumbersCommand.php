@@ -13,7 +13,7 @@ use Vorhut\Core\Document\NumbersPaste;
 use Vorhut\Core\Document\Schedules;
 use Vorhut\Exchange\Spreadsheet;
 
-#[AsCommand('vorhut:numbers', 'Numbers of a document as a table; or a table of numbers taken into it')]
+#[AsCommand('vorhut:numbers', 'Prints the numbers of a document as CSV, or adds a table of numbers to it')]
 final readonly class NumbersCommand
 {
     public function __construct(private CommandInput $input)
@@ -24,11 +24,11 @@ final readonly class NumbersCommand
         OutputInterface $output,
         #[MapInput]
         DocumentInput $document,
-        #[Option('a table with numbers, names, phones, mails, locations; without it the numbers are written as CSV')]
+        #[Option('table with numbers, names, phones, mail addresses and locations; without it, CSV is printed')]
         string $table = '',
-        #[Option('tag of the PBX where new numbers live')]
+        #[Option('tag of the PBX for new numbers')]
         string $pbx = '',
-        #[Option('write the document with the good rows taken here')]
+        #[Option('file to write the resulting document to')]
         string $out = '',
     ): int {
         $plan = $this->input->plan($document->file);

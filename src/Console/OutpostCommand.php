@@ -23,7 +23,7 @@ use Vorhut\Socket\Background;
 
 use function Amp\delay;
 
-#[AsCommand('vorhut:outpost', 'The worker: takes probe orders and brings home what it finds')]
+#[AsCommand('vorhut:outpost', 'Runs the worker, which carries out tests, scans and writes')]
 final readonly class OutpostCommand
 {
     private const DAY = 86400;
@@ -46,7 +46,7 @@ final readonly class OutpostCommand
 
     public function __invoke(
         OutputInterface $output,
-        #[Option('stop after so many seconds; 0 runs until it is stopped')]
+        #[Option('stop after this many seconds; 0 runs until stopped')]
         int $seconds = 0,
     ): int {
         foreach ([\SIGTERM, \SIGINT] as $signal) {

@@ -14,7 +14,7 @@ use Vorhut\Core\Document\RosterPaste;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Journal\Records;
 
-#[AsCommand('vorhut:paste', 'Adds the rows of a table to a job, devices or numbers; exit code 1 when rows are refused')]
+#[AsCommand('vorhut:paste', 'Adds devices or numbers from a table to a job; exit code 1 if rows are refused')]
 final readonly class PasteCommand
 {
     public function __construct(private CommandInput $input, private Records $records, private PasteTable $pasteTable)
@@ -25,15 +25,15 @@ final readonly class PasteCommand
         OutputInterface $output,
         #[Argument('the job')]
         string $job,
-        #[Argument('a file with the table: CSV, or columns with tabs between')]
+        #[Argument('file with the table: CSV or tab-separated')]
         string $file,
-        #[Option('the table holds numbers, not devices')]
+        #[Option('the table contains numbers, not devices')]
         bool $numbers = false,
-        #[Option('tag of the PBX where new numbers are served')]
+        #[Option('tag of the PBX for new numbers')]
         string $pbx = '',
-        #[Option('store the rows that can be taken; without it they are only checked')]
+        #[Option('store the valid rows; without it, the rows are only checked')]
         bool $store = false,
-        #[Option('who does it')]
+        #[Option('name for the history')]
         string $by = 'console',
     ): int {
         $text = is_file($file) ? file_get_contents($file) : false;

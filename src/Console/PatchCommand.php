@@ -11,7 +11,7 @@ use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Core\Lighting\Patch;
 use Vorhut\Core\Lighting\UniversePatch;
 
-#[AsCommand('vorhut:patch', 'Light: who takes which slots, who sends and gives out each universe; exit code 1 when two want the same')]
+#[AsCommand('vorhut:patch', 'Shows DMX slots and universes; exit code 1 if fixtures overlap')]
 final readonly class PatchCommand
 {
     public function __construct(private CommandInput $input)
@@ -22,7 +22,7 @@ final readonly class PatchCommand
         OutputInterface $output,
         #[Argument('a job document')]
         string $file,
-        #[Option('how many slots in a row are wanted: says where they are free')]
+        #[Option('number of consecutive free slots to search for')]
         int $free = 0,
         #[Option('text or json')]
         string $format = 'text',

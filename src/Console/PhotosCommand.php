@@ -11,7 +11,7 @@ use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Exchange\Photos;
 use Vorhut\Journal\Records;
 
-#[AsCommand('vorhut:photos', 'The photos of a job, written into a folder')]
+#[AsCommand('vorhut:photos', 'Exports the photos of a job')]
 final readonly class PhotosCommand
 {
     public function __construct(private CommandInput $input, private Photos $photos, private Records $records)
@@ -20,9 +20,9 @@ final readonly class PhotosCommand
 
     public function __invoke(
         OutputInterface $output,
-        #[Argument('slug of the job')]
+        #[Argument('the job')]
         string $job,
-        #[Option('folder to write them into; without one they are listed')]
+        #[Option('folder to write to; without it, the photos are listed')]
         string $out = '',
         #[Option('text or json')]
         string $format = 'text',

@@ -10,7 +10,7 @@ use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Core\Allocation\Allocation;
 
-#[AsCommand('vorhut:plan', 'Gives addresses to what has none, and says what it could not place')]
+#[AsCommand('vorhut:plan', 'Assigns addresses to devices without one, and lists those that did not fit')]
 final readonly class PlanCommand
 {
     public function __construct(private CommandInput $input)
@@ -21,7 +21,7 @@ final readonly class PlanCommand
         OutputInterface $output,
         #[MapInput]
         DocumentInput $document,
-        #[Option('close gaps: also move what is planned but neither applied nor locked')]
+        #[Option('reassign all addresses that are neither set nor locked')]
         bool $afresh = false,
     ): int {
         $plan = $this->input->plan($document->file);

@@ -15,7 +15,7 @@ use Vorhut\Core\Power\PoeDraw;
 use Vorhut\Core\Power\PoeLoad;
 use Vorhut\Core\Power\RoomLoad;
 
-#[AsCommand('vorhut:power', 'What every switch feeds, or one device draws over a cable; exit code 1 when it is too much')]
+#[AsCommand('vorhut:power', 'Shows PoE budgets, or the draw of one device over a cable; exit code 1 if a budget is exceeded')]
 final readonly class PowerCommand
 {
     public function __construct(private CommandInput $input)
@@ -24,23 +24,23 @@ final readonly class PowerCommand
 
     public function __invoke(
         OutputInterface $output,
-        #[Argument('a job document; none where a single device is reckoned')]
+        #[Argument('a job document; omit it to calculate a single device')]
         string $file = '',
-        #[Option('watts at a device that is reckoned by itself')]
+        #[Option('power at a single device in W')]
         float $watts = 0.0,
-        #[Option('metres of its cable')]
+        #[Option('cable length in m')]
         float $metres = 90.0,
-        #[Option('volts at the port')]
+        #[Option('port voltage in V')]
         float $volts = 44.0,
-        #[Option('fed over four pairs')]
+        #[Option('power over four pairs')]
         bool $fourPairs = false,
-        #[Option('degrees in the bundle')]
+        #[Option('cable bundle temperature in °C')]
         float $celsius = 20.0,
-        #[Option('rooms and racks instead: what they take from the mains, heat, weight')]
+        #[Option('show rooms and racks instead: mains load, heat, weight')]
         bool $rooms = false,
-        #[Option('mains voltage; 0 for that of the country of the job')]
+        #[Option('mains voltage in V; 0 uses the country of the job')]
         float $mains = 0.0,
-        #[Option('ampere of a circuit')]
+        #[Option('circuit rating in A')]
         float $circuit = 16.0,
         #[Option('text or json')]
         string $format = 'text',

@@ -16,7 +16,7 @@ use Vorhut\Journal\Author;
 use Vorhut\Journal\Records;
 use Vorhut\Outpost\Orders\ProbeRun;
 
-#[AsCommand('vorhut:prove', 'Runs the tests of a job from here; exit code 1 when one is contrary')]
+#[AsCommand('vorhut:prove', 'Runs the tests of a job from this machine; exit code 1 if one fails')]
 final readonly class ProveCommand
 {
     public function __construct(private CommandInput $input, private Records $records, private ProbeRun $round)
@@ -28,9 +28,9 @@ final readonly class ProveCommand
         OutputInterface $output,
         #[Argument('the job')]
         string $job,
-        #[Option('only these tests (their keys)')]
+        #[Option('keys of the tests to run')]
         array $test = [],
-        #[Option('only tests that are contrary, stale or not yet observed')]
+        #[Option('only tests that failed, are outdated or have not run')]
         bool $open = false,
         #[Option('text or json')]
         string $format = 'text',

@@ -12,7 +12,7 @@ use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\ProvisioningFile;
 use Vorhut\Provisioning\Files;
 
-#[AsCommand('vorhut:provision', 'The files of all phones of a document, each under its MAC; or why there is none')]
+#[AsCommand('vorhut:provision', 'Generates the configuration files of all phones, or lists missing data')]
 final readonly class ProvisionCommand
 {
     /** A document holds no secrets: in their place stands what they are, to be put in by whoever has them. */
@@ -26,9 +26,9 @@ final readonly class ProvisionCommand
         OutputInterface $output,
         #[MapInput]
         DocumentInput $document,
-        #[Option('folder for the files; it is made where it is not there')]
+        #[Option('folder to write to; created if missing')]
         string $out = '',
-        #[Option('an earlier state of the job, to be told what the files say otherwise')]
+        #[Option('an earlier document of the job, to show the differences')]
         string $since = '',
     ): int {
         $plan = $this->input->plan($document->file);

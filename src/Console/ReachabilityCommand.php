@@ -15,7 +15,7 @@ use Vorhut\Core\Network\Reachability\ReachabilityMatrix;
 use Vorhut\Core\Network\Walk\NetworkModel;
 use Vorhut\Core\Plan\Face;
 
-#[AsCommand('vorhut:reachability', 'From every segment to every service of every device: what is reached')]
+#[AsCommand('vorhut:reachability', 'Shows which services each segment reaches')]
 final readonly class ReachabilityCommand
 {
     public function __construct(private CommandInput $input)
@@ -28,7 +28,7 @@ final readonly class ReachabilityCommand
         DocumentInput $document,
         #[Option('planned, set or seen')]
         string $face = 'set',
-        #[Option('only from this segment (its key), device by device')]
+        #[Option('key of one segment, for details by device')]
         string $from = '',
     ): int {
         $plan = $this->input->plan($document->file);

@@ -14,7 +14,7 @@ use Vorhut\Outpost\Orders\Orders;
 use Vorhut\Provisioning\FileServer;
 use Vorhut\Provisioning\Freshness;
 
-#[AsCommand('vorhut:refetch', 'Phones that took an older file than that of now; exit code 1 when there are some')]
+#[AsCommand('vorhut:refetch', 'Lists phones with an outdated file; exit code 1 if there are any')]
 final readonly class RefetchCommand
 {
     public function __construct(
@@ -30,7 +30,7 @@ final readonly class RefetchCommand
         OutputInterface $output,
         #[Argument('the job')]
         string $job,
-        #[Option('have those that can be told by their page take it again; the worker tells them')]
+        #[Option('make phones fetch again if their admin page supports it')]
         bool $tell = false,
         #[Option('text or json')]
         string $format = 'text',

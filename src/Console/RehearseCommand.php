@@ -17,7 +17,7 @@ use Vorhut\Rehearsal\RehearsedDay;
 use Vorhut\Socket\Background;
 use Vorhut\Socket\Loopback;
 
-#[AsCommand('vorhut:rehearse', 'Works the whole bench day of a document on stand-ins, step by step, and says how it ends')]
+#[AsCommand('vorhut:rehearse', 'Works through all run sheets of a document in the lab and reports the result')]
 final readonly class RehearseCommand
 {
     public function __construct(private CommandInput $input, private Files $files, private int $labShift)
@@ -29,11 +29,11 @@ final readonly class RehearseCommand
         OutputInterface $output,
         #[MapInput]
         DocumentInput $document,
-        #[Option('a mistake to make: typed:TAG:SETTING=VALUE, left:TAG:SETTING, not-applied:TAG, password:TAG, misread:TAG:=MAC')]
+        #[Option('a mistake to simulate: typed:TAG:SETTING=VALUE, left:TAG:SETTING, not-applied:TAG, password:TAG, misread:TAG:=MAC')]
         array $slip = [],
-        #[Option('how many times faster than life devices start')]
+        #[Option('how many times faster than real devices they start')]
         int $pace = 50,
-        #[Option('leave out what is asked of everything in the end')]
+        #[Option('skip the final tests')]
         bool $noProbes = false,
     ): int {
         $plan = $this->input->plan($document->file);

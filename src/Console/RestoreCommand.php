@@ -15,7 +15,7 @@ use Vorhut\Exchange\Restore;
 use Vorhut\Secrets\SealingKey;
 use Vorhut\Secrets\Secrets;
 
-#[AsCommand('vorhut:restore', 'Puts a backup back; what was here before is gone')]
+#[AsCommand('vorhut:restore', 'Restores a backup and replaces the current data')]
 final readonly class RestoreCommand
 {
     /** Bytes of one line: a photo of twelve million, in base64. */
@@ -27,13 +27,13 @@ final readonly class RestoreCommand
 
     public function __invoke(
         OutputInterface $output,
-        #[Argument('file that vorhut:backup wrote')]
+        #[Argument('backup file')]
         string $file,
-        #[Option('the key of its secrets, which was kept apart; without it, the key that is here')]
+        #[Option('key file of the backup; default: the current key')]
         string $key = '',
-        #[Option('also where jobs are here: they are thrown away')]
+        #[Option('replace existing jobs')]
         bool $over = false,
-        #[Option('also a backup from before backups were sealed: nobody can say whether it was changed')]
+        #[Option('accept a backup without authentication, from before 1 December 2026')]
         bool $unsealed = false,
     ): int {
         if (!is_file($file) || !is_readable($file)) {

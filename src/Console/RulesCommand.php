@@ -20,7 +20,7 @@ use Vorhut\Core\Proof\ProofTest;
 use Vorhut\Core\Text\Message;
 use Vorhut\Exchange\Spreadsheet;
 
-#[AsCommand('vorhut:rules', 'The filter rules that a job needs, proved by walking; exit code 1 when those of the plan stop something')]
+#[AsCommand('vorhut:rules', 'Lists the firewall rules that a job requires; exit code 1 if the planned rules block something')]
 final readonly class RulesCommand
 {
     public function __construct(private CommandInput $input)
@@ -31,13 +31,13 @@ final readonly class RulesCommand
         OutputInterface $output,
         #[MapInput]
         DocumentInput $document,
-        #[Option('name the addresses of devices instead of whole segments')]
+        #[Option('use device addresses instead of segments')]
         bool $byAddress = false,
-        #[Option('as a table for a spreadsheet')]
+        #[Option('print CSV')]
         bool $csv = false,
-        #[Option('walk with these rules alone, and without each of them')]
+        #[Option('verify that these rules are sufficient and none is redundant')]
         bool $proof = false,
-        #[Option('the rules of the plan instead, with how many of the wanted ways each decides on')]
+        #[Option('show the planned rules, with the number of required flows for each')]
         bool $use = false,
     ): int {
         $plan = $this->input->plan($document->file);

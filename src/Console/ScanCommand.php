@@ -16,7 +16,7 @@ use Vorhut\Journal\Records;
 use Vorhut\Outpost\Orders\ProbeRun;
 use Vorhut\Outpost\Probe\NoAnswer;
 
-#[AsCommand('vorhut:scan', 'The ranges of a document, and what came of asking them; of a job of the database a list is asked now')]
+#[AsCommand('vorhut:scan', 'Shows the scan lists of a document with their results, or runs a scan of a stored job')]
 final readonly class ScanCommand
 {
     public function __construct(private CommandInput $input, private ProbeRun $round, private Records $records)
@@ -25,13 +25,13 @@ final readonly class ScanCommand
 
     public function __invoke(
         OutputInterface $output,
-        #[Argument('a job document, - for standard input, or with --ask the job')]
+        #[Argument('a job document, - for standard input; with --ask, the job')]
         string $file,
-        #[Option('the key of one list')]
+        #[Option('key of a scan list')]
         string $list = '',
-        #[Option('ask its addresses now, from here')]
+        #[Option('scan its addresses now, from this machine')]
         bool $ask = false,
-        #[Option('the ranges that hold what is controlled from this segment (its key)')]
+        #[Option('suggest ranges for devices that are controlled from this segment')]
         string $suggest = '',
         #[Option('text or json')]
         string $format = 'text',

@@ -12,7 +12,7 @@ use Vorhut\Core\Lighting\LookSpan;
 use Vorhut\Core\Lighting\LookTimeline;
 use Vorhut\Core\Net\Malformed;
 
-#[AsCommand('vorhut:scene', 'Light: which look of a scene store is on when, as things happen')]
+#[AsCommand('vorhut:scene', 'Shows the active scene of a scene store after a sequence of events')]
 final readonly class SceneCommand
 {
     public function __construct(private CommandInput $input)
@@ -26,7 +26,7 @@ final readonly class SceneCommand
         string $file,
         #[Option('tag of the scene store')]
         string $store = '',
-        #[Option('what happens and when: "10 contact 1 closes", "20 key 2", "30 hold 3", "0 cable in", "5 network on"')]
+        #[Option('time in seconds and event: "10 contact 1 closes", "20 key 2", "30 hold 3", "0 cable in", "5 network on"')]
         array $event = [],
         #[Option('text or json')]
         string $format = 'text',

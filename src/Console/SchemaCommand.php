@@ -9,7 +9,7 @@ use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Core\Document\JsonSchema;
 
-#[AsCommand('vorhut:schema', 'Prints the JSON Schema of the job document, or of a file of the library')]
+#[AsCommand('vorhut:schema', 'Prints the JSON Schema of the job document or of a library file')]
 final readonly class SchemaCommand
 {
     private const LIBRARY = ['kind', 'settings', 'agreement'];

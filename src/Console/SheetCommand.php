@@ -11,7 +11,7 @@ use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Core\Bench\RunSheet;
 use Vorhut\Core\Bench\SheetValue;
 
-#[AsCommand('vorhut:sheet', 'the run sheet of a device: steps, values to type, what each waits for')]
+#[AsCommand('vorhut:sheet', 'Shows the run sheet of a device: steps, values and open requirements')]
 final readonly class SheetCommand
 {
     public function __construct(private CommandInput $input)

@@ -11,7 +11,7 @@ use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Net\Network;
 
-#[AsCommand('vorhut:split', 'The parts of a network, of one size; several networks are put together')]
+#[AsCommand('vorhut:split', 'Splits a network into equal parts, or joins networks')]
 final readonly class SplitCommand
 {
     public function __construct(private CommandInput $input)
@@ -21,11 +21,11 @@ final readonly class SplitCommand
     /** @param list<string> $networks */
     public function __invoke(
         OutputInterface $output,
-        #[Argument('NETWORK/PREFIX; of several the fewest that hold them')]
+        #[Argument('NETWORK/PREFIX; several are joined')]
         array $networks,
-        #[Option('prefix of the parts')]
+        #[Option('prefix length of the parts')]
         int $into = 0,
-        #[Option('for so many hosts in each')]
+        #[Option('number of hosts in each part')]
         int $hosts = 0,
         #[Option('text or json')]
         string $format = 'text',

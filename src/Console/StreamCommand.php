@@ -15,7 +15,7 @@ use Vorhut\Core\Media\StreamRate;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Stream;
 
-#[AsCommand('vorhut:stream', 'Who sends what to whom, how much, and where it is pushed; exit code 1 when a rate is odd or ends are apart')]
+#[AsCommand('vorhut:stream', 'Lists streams with rates and receivers; exit code 1 if a rate or a receiver does not match')]
 final readonly class StreamCommand
 {
     public function __construct(private CommandInput $input)

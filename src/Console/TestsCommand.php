@@ -12,7 +12,7 @@ use Vorhut\Core\Proof\ProofTest;
 use Vorhut\Core\Proof\TestResult;
 use Vorhut\Core\Voice\Test\CallCover;
 
-#[AsCommand('vorhut:tests', 'The tests that a job yields, with what is expected')]
+#[AsCommand('vorhut:tests', 'Lists the required tests of a job with the predicted results')]
 final readonly class TestsCommand
 {
     public function __construct(private CommandInput $input)

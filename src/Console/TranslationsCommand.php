@@ -9,14 +9,14 @@ use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Library\Sentences;
 
-#[AsCommand('vorhut:translations', 'Gathers everything that Vorhut says into translations/messages.en.yaml')]
+#[AsCommand('vorhut:translations', 'Collects all translatable texts into translations/messages.en.yaml')]
 final readonly class TranslationsCommand
 {
     public function __construct(private Sentences $sentences, private string $projectDir)
     {
     }
 
-    public function __invoke(OutputInterface $output, #[Option('only say whether the file is as it should be')] bool $check = false): int
+    public function __invoke(OutputInterface $output, #[Option('only report whether the file is up to date')] bool $check = false): int
     {
         $file = $this->projectDir.'/translations/messages.en.yaml';
         $wanted = $this->sentences->yaml();

@@ -12,7 +12,7 @@ use Vorhut\Core\Media\StreamUrl;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Text\Message;
 
-#[AsCommand('vorhut:url', 'Takes the address of a stream apart, and holds it against the other end; exit code 1 when something is odd')]
+#[AsCommand('vorhut:url', 'Explains a stream URL and compares it with the other end; exit code 1 if they do not match')]
 final readonly class UrlCommand
 {
     public function __construct(private CommandInput $input)
@@ -23,9 +23,9 @@ final readonly class UrlCommand
         OutputInterface $output,
         #[Argument('srt://, rtmp://, rtmps:// or rtsp://')]
         string $url,
-        #[Option('the address at the other end')]
+        #[Option('URL at the other end')]
         string $against = '',
-        #[Option('round trip in ms, as it was measured; 0 for not')]
+        #[Option('measured round-trip time in ms; 0 if unknown')]
         int $trip = 0,
         #[Option('text or json')]
         string $format = 'text',

@@ -16,7 +16,7 @@ use Vorhut\Entity\User;
 use Vorhut\Journal\AuditTrail;
 use Vorhut\Secrets\Secrets;
 
-#[AsCommand('vorhut:user', 'Makes a user, or gives one a new password; prints the password once')]
+#[AsCommand('vorhut:user', 'Creates a user or sets a new password; prints the password once')]
 final readonly class UserCommand
 {
     public function __construct(
@@ -29,19 +29,19 @@ final readonly class UserCommand
 
     public function __invoke(
         OutputInterface $output,
-        #[Argument('what one types to come in')]
+        #[Argument('login name')]
         string $login,
-        #[Option('as the journal names this person')]
+        #[Option('name in the history')]
         string $name = '',
         #[Option('lead, technician, viewer or guest')]
         string $role = '',
-        #[Option('a job in which the role holds, instead of the house; there none is a role too')]
+        #[Option('job that the role applies to; default: all jobs; the role none removes access')]
         string $in = '',
-        #[Option('switch off: nobody comes in under this name')]
+        #[Option('disable the user')]
         bool $off = false,
-        #[Option('switch on again')]
+        #[Option('enable the user')]
         bool $on = false,
-        #[Option('put the second factor away')]
+        #[Option('remove two-factor authentication')]
         bool $withoutFactor = false,
     ): int {
         $login = User::normalise($login);

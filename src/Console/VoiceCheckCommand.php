@@ -11,7 +11,7 @@ use Vorhut\Core\Analysis\Findings;
 use Vorhut\Core\Analysis\ShippedRules;
 use Vorhut\Core\Finding\Finding;
 
-#[AsCommand('vorhut:voice:check', 'What is wrong with numbers, routes, trunks, groups and menus')]
+#[AsCommand('vorhut:voice:check', 'Lists findings for numbers, routes, trunks, ring groups and menus')]
 final readonly class VoiceCheckCommand
 {
     private const ABOUT = ['extensions', 'accounts', 'trunks', 'callRoutes', 'inboundRoutes', 'ringGroups', 'menus', 'timeFrames'];

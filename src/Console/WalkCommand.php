@@ -19,7 +19,7 @@ use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\OutpostKey;
 
-#[AsCommand('vorhut:walk', 'Does A reach B, and does the answer come back?')]
+#[AsCommand('vorhut:walk', 'Walks a packet from one device to another and back')]
 final readonly class WalkCommand
 {
     public function __construct(private CommandInput $input)
@@ -30,17 +30,17 @@ final readonly class WalkCommand
         OutputInterface $output,
         #[MapInput]
         DocumentInput $document,
-        #[Option('tag of the device that asks, or a segment key for its outpost')]
+        #[Option('tag of the sender, or the key of a segment for its outpost')]
         string $from = '',
-        #[Option('tag of the device that is asked')]
+        #[Option('tag of the target')]
         string $to = '',
         #[Option('udp or tcp')]
         string $proto = 'tcp',
-        #[Option('port; 0 asks for the way only')]
+        #[Option('port; 0 checks the path only')]
         int $port = 0,
-        #[Option('planned, set, seen, or box: as the devices come')]
+        #[Option('planned, set, seen, or box for factory defaults')]
         string $face = 'set',
-        #[Option('4 or 6: by which version of IP')]
+        #[Option('IP version: 4 or 6')]
         int $ip = 4,
     ): int {
         $plan = $this->input->plan($document->file);

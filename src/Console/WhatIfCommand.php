@@ -15,7 +15,7 @@ use Vorhut\Core\Plan\EditNotation;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Text\Message;
 
-#[AsCommand('vorhut:whatif', 'What would begin or cease to work, were something changed; exit code 1 when something ceases')]
+#[AsCommand('vorhut:whatif', 'Previews which connections a change adds or breaks; exit code 1 if one breaks')]
 final readonly class WhatIfCommand
 {
     public function __construct(private CommandInput $input)

@@ -24,9 +24,9 @@ final readonly class WriteCommand
         OutputInterface $output,
         #[Argument('the job')]
         string $job,
-        #[Argument('tags of the devices; none lists those that can be written to')]
+        #[Argument('tags of the devices; omit them to list all that can be written to')]
         array $tags = [],
-        #[Option('who orders it')]
+        #[Option('name for the history')]
         string $by = 'console',
     ): int {
         $stored = $this->input->job($job);

@@ -87,6 +87,8 @@ final class ConsoleTest extends TestCase
         ];
         yield 'kinds:check' => [['kinds:check'], 0, '~files, all sound~'];
         yield 'translations' => [['translations', '--check'], 0, '~all of them in the file~'];
+        yield 'docs' => [['docs', '--check'], 0, '~up to date~'];
+        yield 'about' => [['about'], 0, '~^Vorhut [0-9.]+.*MIT~'];
         yield 'generate' => [
             ['generate', '--devices=20', '--segments=4', '--seed=3', '--faults=2'],
             0,

@@ -150,7 +150,9 @@ final readonly class JobPages
         // Asked for before it is said of which state the page is.
         $view->findings();
 
-        $fragments = Fragments::of($this->twig->render($template ?? "$stage/page.html.twig", $with + [
+        $template ??= "$stage/page.html.twig";
+        $fragments = Fragments::of($this->twig->render($template, $with + [
+            'help' => PageHelp::of($template),
             'view' => $view,
             'job' => $view->job,
             'plan' => $view->plan,
