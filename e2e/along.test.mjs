@@ -9,7 +9,7 @@ test('a stop is worked without a connection, and nothing of it is lost', { timeo
     try {
         await login(mine.page, 'technician');
         await mine.page.goto(`${base}/j/museum/bench?sel=devices/p-3`);
-        await mine.page.click('a:has-text("Sheets to take along")');
+        await mine.page.click('a:has-text("Offline run sheets")');
         const page = mine.page;
         await page.waitForSelector('#take:not([disabled])');
         await page.click('#take');
@@ -70,7 +70,7 @@ test('who takes a shared tablet next finds nothing of who left', { timeout: 2400
     try {
         await login(page, 'technician');
         await page.goto(`${base}/j/museum/bench?sel=devices/p-2`);
-        await page.click('a:has-text("Sheets to take along")');
+        await page.click('a:has-text("Offline run sheets")');
         await page.waitForSelector('#take:not([disabled])');
         await page.click('#take');
         await page.waitForSelector('#take:has-text("in this browser now")');
@@ -82,7 +82,7 @@ test('who takes a shared tablet next finds nothing of who left', { timeout: 2400
         await step('unpack').locator('button[data-state=done]').click();
         assert.match(await page.textContent('#unsent'), /1 marks wait/);
         await page.goto(`${base}/j/museum/bench`);
-        await page.click('form[action="/logout"] button:has-text("leave")');
+        await page.click('form[action="/logout"] button:has-text("log out")');
         assert.match(await page.textContent('.leaving'), /1 marks are not sent yet/);
         await page.click('.leaving button:has-text("keep them for me")');
         await page.waitForSelector('input[name=_username]');
@@ -97,7 +97,7 @@ test('who takes a shared tablet next finds nothing of who left', { timeout: 2400
         await page.waitForTimeout(6000);
         await page.goto(`${base}/j/museum/bench?sel=devices/p-2`);
         assert.doesNotMatch(await page.textContent('#step-unpack'), /Lindqvist/);
-        await page.click('form[action="/logout"] button:has-text("leave")');
+        await page.click('form[action="/logout"] button:has-text("log out")');
         await page.waitForSelector('input[name=_username]');
 
         // Whose they are sends them.

@@ -33,7 +33,7 @@ test('of two who write one field the second sees both values and chooses', { tim
         await slow.waitForSelector('form.cell .wrong');
         assert.match(await slow.textContent('form.cell .wrong'), /Jonas Aydin wrote "Ticket office" meanwhile/);
         assert.match(await field.inputValue(), /\(mine\)/, 'what was typed is still there');
-        await slow.click('button:has-text("Put mine")');
+        await slow.click('button:has-text("Use mine")');
         await quick.waitForFunction((label) => /\(mine\)/.test(document.querySelector(`[aria-label="${label}"]`).value), ROOM);
         await cell(slow, ROOM, before);
     });
@@ -123,7 +123,7 @@ test('a step is blocked with a reason, and seen so by the other', { timeout: 240
         await send(technician, technician.locator('#step-unpack button:has-text("Blocked")'));
         await viewer.waitForSelector('#step-unpack.is-blocked');
         assert.match(await viewer.textContent('#step-unpack'), /Jonas Aydin.*Box is missing\./s);
-        await send(technician, technician.locator('#step-unpack button:has-text("take the mark back")'));
+        await send(technician, technician.locator('#step-unpack button:has-text("undo")'));
         await viewer.waitForSelector('#step-unpack:not(.is-blocked)');
     });
 });

@@ -46,7 +46,7 @@ test('a value is copied with one touch, a wait runs by the clock, the night stay
         await page.waitForFunction(() => /^2:[45]\d$/.test(document.querySelector('#step-hook-up .timer').textContent), null);
         await page.reload();
         await page.waitForFunction(() => /^2:[345]\d$/.test(document.querySelector('#step-hook-up .timer').textContent), null);
-        await page.click('#step-unpack button:has-text("take the mark back")');
+        await page.click('#step-unpack button:has-text("undo")');
         const look = () => page.evaluate(() => document.documentElement.dataset.look);
         assert.equal(await look(), 'day');
         await page.click('button:has-text("day / night")');
@@ -71,7 +71,7 @@ test('what one types is not swept away when somebody else changes the job', { ti
         await two.page.waitForSelector('#step-unpack.is-done');
         await one.page.waitForTimeout(3500);
         assert.equal(await one.page.inputValue('#table'), 'CAM-7\tPTZ camera');
-        await two.page.click('#step-unpack button:has-text("take the mark back")');
+        await two.page.click('#step-unpack button:has-text("undo")');
     } finally {
         await one.browser.close();
         await two.browser.close();

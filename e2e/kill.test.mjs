@@ -54,7 +54,7 @@ test('kill -9 of lab and worker in the middle of a proof', { timeout: 600000 }, 
         await page.goto(url);
         const observations = () => (JSON.parse(console_('vorhut:export', 'nordmole')).observations ?? []).length;
         const before = observations();
-        await page.click('button:has-text("Run all")');
+        await page.click('button:has-text("Run all tests")');
         await until(page, url, async () => observations() > before);
         killHard('worker');
         killHard('lab');
@@ -62,7 +62,7 @@ test('kill -9 of lab and worker in the middle of a proof', { timeout: 600000 }, 
         startAgain('lab');
         await page.waitForTimeout(6000);
         startAgain('worker');
-        await until(page, url, async () => await page.locator('table.book tr.not-yet:not(:has-text("not plugged in")):not(:has-text("not asked from here")):not(:has(form.answer))').count() === 0 && await page.locator('.said:has-text("Running")').count() === 0, 400);
+        await until(page, url, async () => await page.locator('table.book tr.not-yet:not(:has-text("not connected")):not(:has-text("cannot be tested from here")):not(:has(form.answer))').count() === 0 && await page.locator('.said:has-text("Running")').count() === 0, 400);
         consistent('nordmole');
         // The lab kept what was put into its stand-ins, the fault too.
         assert.ok(await page.locator('tr.contrary:has-text("VC-02 answers")').count() === 1);
@@ -156,7 +156,7 @@ test('without its database it says so on a page of its own, logs nobody out, and
             }
             assert.equal(answer.status(), 503);
             assert.equal(answer.headers()['retry-after'], '5');
-            assert.match(await answer.text(), /Not just now\..*The database does not answer.*to the jobs/s);
+            assert.match(await answer.text(), /Not available at the moment\..*The database does not answer.*Jobs/s);
             away++;
         }
         assert.ok(away > 0, 'somebody asked while it was away');

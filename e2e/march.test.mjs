@@ -20,7 +20,7 @@ test('the whole march', { timeout: 900000 }, async () => {
 
         // Brief
         await page.fill('input[name=name]', 'Lock house');
-        await page.click('button:has-text("New job")');
+        await page.click('button:has-text("Create job")');
         await page.waitForURL(/\/j\/lock-house[^/]*\/brief/);
         const job = page.url().replace(/\/brief.*/, '');
         for (const [label, value] of [['Time zone', 'Europe/Oslo'], ['Time server', `${NET}.20.5`], ['First extension', '2100'], ['Last extension', '2199'], ['Emergency numbers', '112; 113'], ['Voicemail after (s)', '3'], ['Practice job', 'yes']]) {
@@ -56,16 +56,16 @@ test('the whole march', { timeout: 900000 }, async () => {
         // Devices
         await page.goto(`${job}/devices`);
         await page.fill('#table', DEVICES.map((row) => row.join('\t')).join('\n'));
-        await page.click('form:has(#table) button:has-text("Look first")');
+        await page.click('form:has(#table) button:has-text("Preview")');
         await page.waitForSelector('td:has-text("group address")');
         await page.click('button:has-text("Take the 5 good rows")');
         await page.waitForSelector('#row-vc-1');
         assert.match(await page.inputValue('#table'), /^ENC-1/, 'the bad row waits to be mended');
         await page.fill('#table', (await page.inputValue('#table')).replace('01-00', '00-00'));
-        await page.click('form:has(#table) button:has-text("Look first")');
+        await page.click('form:has(#table) button:has-text("Preview")');
         await page.click('button:has-text("Take the 1 good rows")');
         await page.waitForSelector('#row-enc-1');
-        await page.click('button:has-text("Allocate")');
+        await page.click('button:has-text("Assign addresses")');
         await page.waitForSelector('text=Everything that can have an address has one');
         for (const tag of ['cam-1', 'enc-1']) {
             await page.goto(`${job}/devices?sel=devices/${tag}`);
@@ -94,7 +94,7 @@ test('the whole march', { timeout: 900000 }, async () => {
         // Services: entry first, file second, phone last
         await page.goto(`${job}/services`);
         await page.fill('input[name=start]', '2101');
-        await page.click('button:has-text("Number them")');
+        await page.click('button:has-text("Assign numbers")');
         await page.waitForSelector('text=2 extensions from 2101');
         // What was only planned is not taken as entered: a person says so, phone by phone.
         const entered = page.locator('button:has-text("I entered")');
@@ -130,12 +130,12 @@ test('the whole march', { timeout: 900000 }, async () => {
             await page.waitForFunction((n) => document.querySelectorAll('form.answer input[name=number]').length < n, left);
         }
         const allHeld = async () => await page.locator('table.book tr.as-planned').count() > 0 && await page.locator('table.book tr.contrary, table.book tr.not-yet, table.book tr.stale').count() === 0;
-        await proveUntil(page, `${job}/proof`, 'button:has-text("Run all")', allHeld);
+        await proveUntil(page, `${job}/proof`, 'button:has-text("Run all tests")', allHeld);
 
         // A fault, its walk, its cure
         await page.selectOption('#fault', 'wrong-gateway');
         await page.selectOption('#fault-at', { label: 'CAM-1' });
-        await page.click('button:has-text("Play it")');
+        await page.click('button:has-text("Inject fault")');
         const line = `${job}/proof?sel=tests/reach%3Avoice%3Ecam-1%3A80%2Ftcp`;
         await proveUntil(page, line, 'button:has-text("Run this test")', async () => await page.locator('.walk .hop.broken').count() > 0);
         assert.match(await page.textContent('#walk'), /contrary/);
@@ -177,7 +177,7 @@ test('two people at one bench see each other', { timeout: 240000 }, async () => 
         await two.page.click('#step-unpack button:has-text("Done")');
         await one.page.waitForSelector('#step-unpack.is-done');
         assert.match(await one.page.textContent('#step-unpack'), /Jonas Aydin/);
-        await two.page.click('#step-unpack button:has-text("take the mark back")');
+        await two.page.click('#step-unpack button:has-text("undo")');
         await one.page.waitForSelector('#step-unpack:not(.is-done)');
     } finally {
         await one.browser.close();

@@ -26,13 +26,13 @@ test('one more and one more until the wall, then a faster link', { timeout: 2400
         await page.fill('#l-times', '2');
         await page.click('form:has(#l-more) button');
         await page.waitForURL(/times=2/);
-        assert.match(await full.textContent(), /more than it carries/);
+        assert.match(await full.textContent(), /overloaded/);
         assert.match(await page.textContent('main'), /nothing is entered, this is only reckoned/);
         await page.goto(`${services}/links?sel=cables/customs`);
         await speed(page, '1000');
         await page.goto(`${services}/links?more=bay-north&times=40`);
         assert.match(await full.textContent(), /of\s+750\s+Mbit\/s/);
-        assert.doesNotMatch(await full.textContent(), /more than it carries/);
+        assert.doesNotMatch(await full.textContent(), /overloaded/);
         await page.goto(`${services}/links?sel=cables/customs`);
         await speed(page, 'fast');
         await page.waitForSelector('#open .wrong');
@@ -49,7 +49,7 @@ test('the lab makes the calls of the plan, and a mistake in them is explained', 
     try {
         await login(page, 'technician');
         await page.goto(`${services}/calls`);
-        await send(page, page.locator('button:has-text("Make them in the lab")'));
+        await send(page, page.locator('button:has-text("Make the calls in the lab")'));
         const line = (text) => page.locator(`tr:has-text("${text}")`);
         await until(page, `${services}/calls`, async () => /contrary/.test(await line('is rung by At home').textContent())
             && /as planned/.test(await line('the key 1 leads to 2300').textContent()), 200);
@@ -116,7 +116,7 @@ test('a channel that is patched twice is mended, and where it goes is seen', { t
         await written;
         await page.goto(`${services}/sound`);
         assert.doesNotMatch(await page.textContent('main'), /sent to by several/);
-        assert.match(await page.textContent('main'), /9-10 of FX-S1 comes out nowhere/);
+        assert.match(await page.textContent('main'), /9-10 of FX-S1 not routed to an output/);
         assert.equal(await page.locator('.cords .loose').count(), 1);
         await page.locator('tr:has-text("Choir") a').first().click();
         await page.waitForSelector('#open');
@@ -142,7 +142,7 @@ test('a push to another port than the far end has is led there', { timeout: 2400
         await field.press('Tab');
         await written;
         await page.goto(`${services}/streams`);
-        assert.match(await page.textContent('tr:has-text("srt://10.64.50.46")'), /the ends are apart/);
+        assert.match(await page.textContent('tr:has-text("srt://10.64.50.46")'), /the ends do not match/);
         await send(page, page.locator('.finding:has-text("which takes it at 9100") button').first());
         await page.goto(`${services}/streams`);
         assert.match(await page.textContent('tr:has-text("srt://10.64.50.46")'), /10\.64\.50\.46:9100/);

@@ -26,7 +26,7 @@ test('the matrix by keyboard, opened down to one walk, and what if', { timeout: 
 
         await page.goto(`${job}/networks/reach`);
         await page.fill('#edit', 'nics/cam-01.lan#gateway set=10.64.30.1');
-        await page.click('button:has-text("What if?")');
+        await page.click('button:has-text("Preview")');
         await page.waitForURL(/edit=/);
         assert.match(await page.textContent('#what'), /From Technical, CAM-01 80\/tcp begins to answer \(was: gateway outside its network\)/);
         assert.deepEqual(complaints, []);
@@ -42,15 +42,15 @@ test('the rules that the job needs, asked first, put into the plan, and taken ba
         await page.goto(`${job}/networks/rules`);
         assert.match(await page.textContent('main'), /With these \d+ rules alone all that is wanted holds; without any one of them something breaks/);
         assert.match(await page.textContent('main'), /Source of MR-01 is ENC-01/);
-        await page.click('a:has-text("Ask first what would change")');
+        await page.click('a:has-text("Preview")');
         await page.waitForURL(/ask=1/);
         await send(page, page.locator('button:has-text("Put these rules into the plan")'));
-        assert.match(await page.textContent('main'), /nothing that is wanted is stopped by the rules of the plan/);
+        assert.match(await page.textContent('main'), /the rules in the plan block no required flow/);
         await page.goto(`${job}/networks/reach`);
         assert.equal(await page.locator('table[data-matrix] .knot-sign.wanted').count() > 0, true, 'a rule does not mend a gateway');
         await send(page, page.locator('button:has-text("Undo")'));
         await page.goto(`${job}/networks/rules`);
-        assert.match(await page.textContent('main'), /Stopped today by the rules as they are in the plan/);
+        assert.match(await page.textContent('main'), /Blocked by the rules in the plan/);
         assert.deepEqual(complaints, []);
     } finally {
         await browser.close();
@@ -99,14 +99,14 @@ test('a list of ranges, pasted, asked in the lab, and cleaned of what is silent'
         await page.fill('#rangeLists-ranges', '10.64.20.8-12, 10.64.20.31-10.64.20.34\n10.64.40.48/29');
         await page.selectOption('#rangeLists-from', 'tech');
         await send(page, page.locator('button:has-text("Add list")'));
-        assert.match(await page.textContent('main'), /17 addresses, asked from/);
+        assert.match(await page.textContent('main'), /17 addresses, scanned from/);
         await send(page, page.locator('section:has-text("Pasted") button:text-is("Ask")'));
-        await until(page, `${job}/networks/ranges`, async () => /17 asked, \d+ answered/.test(await page.textContent('main')), 90);
+        await until(page, `${job}/networks/ranges`, async () => /17 scanned, \d+ answered/.test(await page.textContent('main')), 90);
         const text = await page.textContent('section:has-text("Pasted")');
         assert.match(text, /in the lab/);
-        assert.match(text, /10\.64\.20\.10\s+somebody is there/);
+        assert.match(text, /10\.64\.20\.10\s+answers/);
         assert.match(text, /10\.64\.254|10\.64\.10\.254/, 'the place and the adapter that it left by');
-        await send(page, page.locator('section:has-text("Pasted") button:has-text("Drop the silent ones")'));
+        await send(page, page.locator('section:has-text("Pasted") button:has-text("Remove addresses without an answer")'));
         const left = await page.getByLabel('Ranges of Pasted').inputValue();
         assert.match(left, /10\.64\.20\.10/);
         assert.doesNotMatch(left, /10\.64\.40\.48\/29|10\.64\.20\.8/);
@@ -124,7 +124,7 @@ test('the administrator answers by a link, and the lead engineer takes it', { ti
         const was = await page.getByLabel('Gateway (- where no router is)').inputValue();
         await cell(page, 'Gateway (- where no router is)', '');
         await page.goto(`${base}/j/museum/networks/ask`);
-        await send(page, page.locator('button:has-text("Make a link")'));
+        await send(page, page.locator('button:has-text("Create link")'));
         const link = new URL(await page.textContent('#made-link'));
 
         const there = await (await browser.newContext()).newPage();
@@ -142,7 +142,7 @@ test('the administrator answers by a link, and the lead engineer takes it', { ti
 
         await page.goto(`${base}/j/museum/networks/ask`);
         assert.match(await page.textContent('main'), /Ada of the harbour office/);
-        await send(page, page.locator('button:has-text("Take into the plan")'));
+        await send(page, page.locator('button:has-text("Apply to the plan")'));
         await page.goto(`${base}/j/museum/networks?sel=segments/house`);
         assert.equal(await page.getByLabel('Gateway (- where no router is)').inputValue(), was);
         assert.deepEqual(complaints, []);

@@ -75,7 +75,7 @@ test('the roster is worked by keyboard, in blocks, and every block is one change
         await page.locator('#many summary').click();
         await page.selectOption('#many-field', 'timeServer');
         await page.locator('#many input[name="value"]').fill('192.0.2.123');
-        await send(page, page.locator('#many button:has-text("Look first")'));
+        await send(page, page.locator('#many button:has-text("Preview")'));
         await page.waitForSelector('#many button:has-text("Change these")');
         assert.match(await page.textContent('#many'), /→ 192\.0\.2\.123/);
         await send(page, page.locator('#many button:has-text("Change these")'));

@@ -22,7 +22,7 @@ export async function login(page, role) {
     await page.goto(`${base}/login`);
     await page.fill('#username', role);
     await page.fill('#password', password);
-    await page.click('button:has-text("Come in")');
+    await page.click('button:has-text("Log in")');
     await page.waitForURL(`${base}/`);
 }
 

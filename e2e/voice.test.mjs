@@ -86,7 +86,7 @@ test('from the first number to calls that are really made', { timeout: 900000 },
         rows.push('2120,Visitors,PH-20,HR-1,sip,"Harbour, visitors",no', '2190,Lift,,PBX-1,analogue,"Harbour, lift",no', '2101,twice,PH-1,PBX-1,sip,x,no');
         const table = page.locator('form[action$="/services/numbers"] textarea');
         await table.fill(rows.join('\n'));
-        await page.click('form[action$="/services/numbers"] button:has-text("Look first")');
+        await page.click('form[action$="/services/numbers"] button:has-text("Preview")');
         await page.click('button:has-text("Take the 21 good rows")');
         await page.waitForSelector('text=21 numbers pasted.');
         // The one that came with the PBX goes.
@@ -115,13 +115,13 @@ test('from the first number to calls that are really made', { timeout: 900000 },
         // Really made: registered, called, out, in, by the menu, fax and codecs each way.
         const line = (text) => page.locator(`tr:has-text("${text}")`);
         const planned = async (text) => /as planned/.test(await line(text).first().textContent());
-        await proveUntil(page, `${job}/proof`, 'button:has-text("Run all")', async () => await page.locator('table.book tr.contrary, table.book tr.stale').count() === 0);
+        await proveUntil(page, `${job}/proof`, 'button:has-text("Run all tests")', async () => await page.locator('table.book tr.contrary, table.book tr.stale').count() === 0);
         await page.goto(`${job}/proof`);
         const all = await page.textContent('main');
         assert.match(all, /0 contrary/);
         for (const [caller, called] of [['VC-1', 'VC-2'], ['VC-2', 'VC-1']]) { assert.ok(all.includes(caller) && all.includes(called)); }
         await page.goto(`${job}/services/calls`);
-        await send(page, page.locator('button:has-text("Make them in the lab")'));
+        await send(page, page.locator('button:has-text("Make the calls in the lab")'));
         await until(page, `${job}/services/calls`, async () => await planned('is rung by At home') && await planned('is rung by To the fax server')
             && await planned('the key 1 leads to 2101') && await planned('the key 2 leads to 2300'), 240);
         assert.match(await page.textContent('main'), /takes the fax over T\.38/);
@@ -130,7 +130,7 @@ test('from the first number to calls that are really made', { timeout: 900000 },
         await page.goto(`${job}/services`);
         await page.click('#certificate summary');
         await page.fill('#certificate input[name=host]', 'files.harbour.example');
-        await send(page, page.locator('#certificate button:has-text("Make one here")'));
+        await send(page, page.locator('#certificate button:has-text("Create certificate")'));
         await page.goto(`${job}/services`);
         assert.match(await page.textContent('main'), /over HTTPS\s+files\.harbour\.example/);
         assert.match(await page.textContent('body'), /PH-1 was not told whom to trust for files\.harbour\.example/);
@@ -163,7 +163,7 @@ test('from the first number to calls that are really made', { timeout: 900000 },
         await page.goto(`${job}/proof`);
         await page.selectOption('#fault', 'wrong-gateway');
         await page.selectOption('#fault-at', { label: 'VC-2' });
-        await page.click('button:has-text("Play it")');
+        await page.click('button:has-text("Inject fault")');
         const reach = page.locator('table.book a', { hasText: /VC-2 answers on/ }).first();
         await page.goto(`${job}/proof?q=VC-2`);
         const line_ = new URL(await reach.getAttribute('href'), `${job}/proof`).href;

@@ -21,7 +21,7 @@ test('a batch goes on past the device that refuses', { timeout: 360000 }, async 
         await page.waitForTimeout(2500);
         await page.goto(url);
         for (const tag of ['sw-01', 'ra-01', 'cam-01']) { await page.check(`#write-${tag}`); }
-        await page.click('button:has-text("Write to those that are ticked")');
+        await page.click('button:has-text("Write to selected devices")');
         const row = (tag) => page.locator(`#written li:has(strong:text-is("${tag}"))`).first();
         await until(page, url, async () => (await Promise.all(['SW-01', 'RA-01', 'CAM-01'].map((tag) => row(tag).textContent()))).every((text) => /ended|not done/.test(text)));
         assert.match(await row('RA-01').textContent(), /not done.*Nothing was written into RA-01.*refused every password/s);

@@ -15,7 +15,7 @@ use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\SoundPatch;
 
-#[AsCommand('vorhut:audio', 'Shows networked audio: sample rates, clock leader, channels, patches; exit code 1 if something does not match')]
+#[AsCommand('vorhut:audio', 'Shows networked audio: sample rates, clock leader, patches; exit code 1 if something does not match')]
 final readonly class AudioCommand
 {
     public function __construct(private CommandInput $input)

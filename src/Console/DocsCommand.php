@@ -54,8 +54,8 @@ final readonly class DocsCommand
     private static function cli(ConsoleApplication $application): string
     {
         $text = "# Commands\n\n<!-- Made by bin/console vorhut:docs from the commands' help. -->\n\n"
-            ."Commands that read a job document accept `-` for standard input. `--format=json` prints JSON. Exit codes: 0 success, 1 a blocking finding or a\n"
-            ."failed test, 2 invalid input, with one line on standard error.\n";
+            ."Commands that read a job document accept `-` for standard input. `--format=json` prints JSON.\n"
+            ."Exit codes: 0 success, 1 a blocking finding or a failed test, 2 invalid input, with one line on standard error.\n";
         $commands = array_filter($application->all('vorhut'), static fn (Command $one): bool => !$one->isHidden());
         ksort($commands);
         foreach ($commands as $name => $command) {

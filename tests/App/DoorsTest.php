@@ -73,8 +73,8 @@ final class DoorsTest extends ApplicationTestCase
         $tech->isActive = false;
         self::service(EntityManagerInterface::class)->flush();
         self::assertSame(302, $this->answers('/'));
-        self::assertStringContainsString('switched off', $this->knock($tech->login, 'right'));
-        self::assertStringNotContainsString('switched off', $this->knock($tech->login, 'wrong'), 'nobody else is told');
+        self::assertStringContainsString('disabled', $this->knock($tech->login, 'right'));
+        self::assertStringNotContainsString('disabled', $this->knock($tech->login, 'wrong'), 'nobody else is told');
     }
 
     public function testTheLeadLetsPeopleInAndHandsOutAPasswordOnce(): void
@@ -88,7 +88,7 @@ final class DoorsTest extends ApplicationTestCase
         self::assertStringContainsString('no-store', (string) $this->browser->getResponse()->headers->get('Cache-Control'));
         $page = $this->sent('/people', '/people/ada.new', [], ['do' => 'off']);
         self::assertFalse($this->named('ada.new')->isActive);
-        self::assertStringContainsString('switched off', $page->filter('main')->text());
+        self::assertStringContainsString('disabled', $page->filter('main')->text());
         $this->sent('/people', '/people/ada.new', [], ['do' => 'on']);
         $this->sent('/people', '/people/ada.new', [], ['do' => 'role', 'role' => 'viewer']);
         self::assertSame('viewer', $this->named('ada.new')->role);
@@ -157,7 +157,7 @@ final class DoorsTest extends ApplicationTestCase
         self::assertStringContainsString('not the digits', $page->filter('.wrong')->text());
         self::assertNull($this->named($tech->login)->totpSealed);
         $page = $this->sent('/me', '/me/factor', [], ['do' => 'keep', 'code' => $totp->at(time())]);
-        self::assertStringContainsString('From now on', $page->filter('.said')->text());
+        self::assertStringContainsString('Turn on', $page->filter('.said')->text());
 
         self::assertStringContainsString('six digits', $this->knock($tech->login, 'right'));
         self::assertStringNotContainsString('six digits of your', $this->knock($tech->login, 'wrong'));
@@ -209,7 +209,7 @@ final class DoorsTest extends ApplicationTestCase
         $this->knock($tech->login, 'right');
         $trail = self::service(AuditTrail::class);
         self::assertSame(
-            [[$tech->login, 'Came in.'], [$tech->login, 'Was not let in.']],
+            [[$tech->login, 'Logged in.'], [$tech->login, 'Login refused.']],
             array_map(static fn (AuditEvent $one): array => [$one->login, $one->what], $trail->latest(2)),
             'the same again within a minute is no news',
         );

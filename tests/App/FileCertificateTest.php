@@ -74,7 +74,7 @@ final class FileCertificateTest extends JobPagesTestCase
     public function testMadeHereItIsShownAndNothingGoesInTheClearAnyMore(): void
     {
         $this->enter();
-        self::assertStringContainsString('in the clear', $this->page('services')->filter('#certificate')->text());
+        self::assertStringContainsString('unencrypted', $this->page('services')->filter('#certificate')->text());
         self::assertSame(200, $this->ask(false));
         self::assertSame(200, $this->quickly(false));
         $page = $this->change(['do' => 'make', 'host' => ' Files.Quay.Example ', 'port' => '8443']);
@@ -210,7 +210,7 @@ final class FileCertificateTest extends JobPagesTestCase
         $server = $authority->issue(HostName::fromString(self::HOST));
         $both = $server->certificate.$authority->certificate;
         $page = $this->change(['do' => 'take', 'host' => self::HOST, 'chain' => $both, 'key' => $server->key]);
-        self::assertStringContainsString('Make one here', $page->filter('#certificate')->text());
+        self::assertStringContainsString('Create certificate', $page->filter('#certificate')->text());
         [$chain, $fingerprint] = $this->kept();
         self::assertSame(CertificateChain::fromPem($authority->certificate)->authority(), $fingerprint);
         self::assertSame([self::HOST], $chain->names);

@@ -47,7 +47,7 @@ final class LoginsTest extends JobPagesTestCase
         $page = $this->sent('/bench/login', ['device' => 'cam-01', 'purpose' => 'viewer'], ['do' => 'drop']);
         self::assertCount(0, $page->filter('#logins tbody'));
         $this->sent('/undo', [], []);
-        self::assertStringContainsString('not kept here', $this->page(self::SHEET)->filter('#logins tbody')->text());
+        self::assertStringContainsString('not stored here', $this->page(self::SHEET)->filter('#logins tbody')->text());
         self::service(Vault::class)->fill($this->fresh($this->job), $this->plan($this->fresh($this->job)), 'Jo');
         self::assertNull(
             self::service(Vault::class)->secretOf($this->fresh($this->job), 'devices/cam-01', 'viewer'),

@@ -142,7 +142,7 @@ final class NetworksTest extends JobPagesTestCase
         $text = (string) $this->browser->getResponse()->getContent();
         self::assertStringContainsString('ceases to answer: stopped by a rule', $text);
         self::assertCount($rules, $this->plan($job)->filters, 'nothing is written by asking');
-        $this->browser->submitForm('Do it');
+        $this->browser->submitForm('Apply');
         self::assertCount($rules + 1, $this->plan($job)->filters);
 
         $page = $this->browser->request('GET', "/j/$slug/networks/reach?edit=".rawurlencode('devices/r-core filterDefault=allow'));

@@ -354,7 +354,7 @@ final class PagesTest extends ApplicationTestCase
         $answers = [];
         for ($i = 0; $i < 8; ++$i) {
             $page = $this->browser->request('GET', '/login');
-            $this->browser->submit($page->selectButton('Come in')->form(), ['_username' => $name, '_password' => 'wrong-'.$i]);
+            $this->browser->submit($page->selectButton('Log in')->form(), ['_username' => $name, '_password' => 'wrong-'.$i]);
             $answers[] = $this->browser->followRedirect()->filter('.wrong')->text();
         }
         self::assertStringContainsString('Invalid credentials', $answers[0]);

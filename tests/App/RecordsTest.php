@@ -119,7 +119,7 @@ final class RecordsTest extends ApplicationTestCase
         self::assertSame($stamp, $this->fresh($job)->planStamp);
         $same('found');
         $this->undoStack()->undo($this->fresh($job), $entry, 'Mara');
-        $same('taken back');
+        $same('revoked');
         self::assertNull($kept->get($this->fresh($job), $stamp), 'of another state there is nothing');
         self::assertNull($kept->get($this->fresh($job), ''));
     }

@@ -20,7 +20,7 @@ final class DisabledUserChecker implements UserCheckerInterface
     public function checkPostAuth(UserInterface $user, ?TokenInterface $token = null): void
     {
         if ($user instanceof User && !$user->isActive) {
-            throw new CustomUserMessageAccountStatusException('This name was switched off. Ask whoever leads the jobs.');
+            throw new CustomUserMessageAccountStatusException('This login is disabled. Ask a lead engineer.');
         }
     }
 }

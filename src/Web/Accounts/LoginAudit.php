@@ -25,7 +25,7 @@ final readonly class LoginAudit
     #[AsEventListener]
     public function onSuccess(LoginSuccessEvent $event): void
     {
-        $this->trail->write($event->getUser()->getUserIdentifier(), self::address($event->getRequest()), new Message('Came in.'));
+        $this->trail->write($event->getUser()->getUserIdentifier(), self::address($event->getRequest()), new Message('Logged in.'));
     }
 
     #[AsEventListener]
@@ -35,7 +35,7 @@ final readonly class LoginAudit
         $this->trail->write(
             \is_string($name) ? $name : '',
             self::address($event->getRequest()),
-            new Message('Was not let in.'),
+            new Message('Login refused.'),
             self::QUIET,
         );
     }

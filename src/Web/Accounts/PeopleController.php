@@ -120,8 +120,8 @@ final readonly class PeopleController
         $user->isActive = $on;
 
         return $on
-            ? new Message('{login} was switched on.', ['login' => $user->login])
-            : new Message('{login} was switched off.', ['login' => $user->login]);
+            ? new Message('{login} was enabled.', ['login' => $user->login])
+            : new Message('{login} was disabled.', ['login' => $user->login]);
     }
 
     private function become(User $user, string $role): Message
@@ -135,7 +135,7 @@ final readonly class PeopleController
     {
         $user->totpSealed = null;
 
-        return new Message('{login} comes in without a second factor.', ['login' => $user->login]);
+        return new Message('Two-factor authentication of {login} was turned off.', ['login' => $user->login]);
     }
 
     private function inJob(User $user, string $slug, string $role): ?Message
@@ -147,7 +147,7 @@ final readonly class PeopleController
                 $this->manager->remove($known);
             }
 
-            return null === $known ? null : new Message('{login} is in {job} what they are in the house.', self::places($user, $job));
+            return null === $known ? null : new Message('{login} has the default role in {job}.', self::places($user, $job));
         }
         if (!isset(User::ROLES[$role]) && JobAccess::NONE !== $role) {
             return null;
@@ -159,7 +159,7 @@ final readonly class PeopleController
         }
 
         return JobAccess::NONE === $role
-            ? new Message('{login} is not let into {job}.', self::places($user, $job))
+            ? new Message('{login} has no access to {job}.', self::places($user, $job))
             : new Message('{login} is {role} in {job}.', ['role' => $role] + self::places($user, $job));
     }
 
