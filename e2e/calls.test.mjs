@@ -69,7 +69,7 @@ test('a route is added, hides nothing and is hidden, is moved by the cure; the a
         assert.match(await page.textContent('#asked'), /Sound goes both ways/);
         await send(page, page.locator('#undo button').first());
         await page.goto(`${calls}?sel=extensions/x2102#open`);
-        await cell(page, 'Leads on, always, to', '2103');
+        await cell(page, 'Forward always to', '2103');
         await page.goto(`${calls}?from=2101&digits=2102`);
         assert.match(await page.textContent('#asked'), /2102 is led on to 2103, always/);
         await send(page, page.locator('#undo button').first());

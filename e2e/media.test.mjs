@@ -5,7 +5,7 @@ import { base, login, open, send, until } from './support.mjs';
 
 /** The speed of the cable that is open. */
 async function speed(page, value) {
-    const field = page.locator('#open input[aria-label="Mbit/s"]');
+    const field = page.locator('#open input[aria-label="Speed (Mbit/s)"]');
     const written = page.waitForResponse((response) => response.request().method() === 'POST' && response.url().endsWith('/edit'));
     await field.fill(value);
     await field.press('Tab');
@@ -109,7 +109,7 @@ test('a channel that is patched twice is mended, and where it goes is seen', { t
         assert.ok(await page.locator('.finding:has-text("is sent to by several: CC-01 7-8 Voices, CC-01 9-10 Choir")').count() > 0);
         await page.click('a:has-text("CC-01 9-10 Choir")');
         await page.waitForSelector('#open');
-        const field = page.locator('#open input[aria-label="First channel received"]');
+        const field = page.locator('#open input[aria-label="First destination channel"]');
         const written = page.waitForResponse((response) => response.request().method() === 'POST' && response.url().endsWith('/edit'));
         await field.fill('9');
         await field.press('Tab');

@@ -27,7 +27,12 @@ final class PickLists
         return match ($list) {
             'segments' => array_map(static fn (Segment $one): string => $one->name, $plan->segments),
             'devices' => self::tags(array_filter($plan->devices, static fn (Device $one): bool => !$one->kind->has(Role::Forwards))),
-            'pbxes' => self::having($plan, Role::Registrar),
+            'registrars' => self::having($plan, Role::Registrar),
+            // A provider's PBX is not configured in the job.
+            'pbxes' => self::tags(array_filter(
+                $plan->devices,
+                static fn (Device $one): bool => $one->kind->has(Role::Registrar) && !$one->kind->isHosted(),
+            )),
             'phones' => self::having($plan, Role::Callee),
             'routers' => self::having($plan, Role::Forwards),
             'switches' => self::having($plan, Role::Switches),

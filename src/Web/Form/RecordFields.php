@@ -48,11 +48,11 @@ final class RecordFields
     private static function segments(): array
     {
         return [
-            FormField::text('name', new Message('New segment'), 14),
+            FormField::text('name', new Message('Segment name'), 14),
             FormField::text('network', new Message('Network'), 16, '10.64.50.0/24'),
             FormField::text('gateway', new Message('Gateway, - for none'), 14, '10.64.50.1'),
             FormField::text('vlan', new Message('VLAN'), 4),
-            FormField::yesNo('voice', new Message('Voice')),
+            FormField::yesNo('voice', new Message('Voice segment')),
         ];
     }
 
@@ -60,8 +60,8 @@ final class RecordFields
     private static function routers(): array
     {
         return [
-            FormField::pick('kind', new Message('New router'), 'routerKinds'),
-            FormField::text('tag', new Message('Tag of the router'), 12),
+            FormField::pick('kind', new Message('Router kind'), 'routerKinds'),
+            FormField::text('tag', new Message('Tag'), 12),
         ];
     }
 
@@ -69,7 +69,7 @@ final class RecordFields
     private static function routerPorts(): array
     {
         return [
-            FormField::pick('segment', new Message('on'), 'segments'),
+            FormField::pick('segment', new Message('Segment'), 'segments'),
             FormField::text('address', new Message('Address'), 14),
             FormField::text('mask', new Message('Mask'), 5, default: '/24'),
         ];
@@ -79,12 +79,12 @@ final class RecordFields
     private static function routes(string $section): array
     {
         return 'routes' === $section ? [
-            FormField::text('destination', new Message('to'), 16, '0.0.0.0/0'),
-            FormField::text('via', new Message('by'), 14),
+            FormField::text('destination', new Message('Destination'), 16, '0.0.0.0/0'),
+            FormField::text('via', new Message('Next hop'), 14),
         ] : [
-            FormField::pick('router', new Message('Route at'), 'routers'),
-            FormField::text('destination', new Message('to'), 22, '::/0'),
-            FormField::text('via', new Message('by'), 20, '2001:db8:64:99::2'),
+            FormField::pick('router', new Message('Router'), 'routers'),
+            FormField::text('destination', new Message('Destination'), 22, '::/0'),
+            FormField::text('via', new Message('Next hop'), 20, '2001:db8:64:99::2'),
         ];
     }
 
@@ -92,17 +92,17 @@ final class RecordFields
     private static function filters(): array
     {
         return [
-            FormField::text('position', new Message('Place'), 4),
+            FormField::text('position', new Message('Order'), 4),
             FormField::pick('from', new Message('From'), 'segments', new Message('any')),
             FormField::pick('to', new Message('To'), 'segments', new Message('any')),
-            FormField::choice('transport', new Message('By'), [
+            FormField::choice('transport', new Message('Transport'), [
                 'any' => new Message('any'),
                 'udp' => 'udp',
                 'tcp' => 'tcp',
             ], default: 'any'),
-            FormField::text('portFirst', new Message('Ports'), 5),
-            FormField::text('portLast', new Message('to'), 5),
-            FormField::choice('action', new Message('then'), [
+            FormField::text('portFirst', new Message('First port'), 5),
+            FormField::text('portLast', new Message('Last port'), 5),
+            FormField::choice('action', new Message('Action'), [
                 'allow' => new Message('allow'),
                 'deny' => new Message('deny'),
             ], default: 'allow'),
@@ -116,7 +116,7 @@ final class RecordFields
             FormField::text('name', new Message('Name'), 16),
             FormField::text('address', new Message('Group'), 14),
             FormField::pick('sender', new Message('Sender'), 'devices', '–'),
-            FormField::text('ttl', new Message('Time to live'), 4, '1'),
+            FormField::text('ttl', new Message('TTL'), 4, '1'),
         ];
     }
 
@@ -125,7 +125,7 @@ final class RecordFields
     {
         return [
             FormField::pick('group', new Message('Group'), 'groups'),
-            FormField::pick('device', new Message('Listener'), 'devices'),
+            FormField::pick('device', new Message('Receiver'), 'devices'),
         ];
     }
 
@@ -139,7 +139,7 @@ final class RecordFields
                 new Message('Ranges: first-last, a network, single ones, mixed'),
                 "10.64.30.11-10.64.30.40, 10.64.40.0/26\n10.64.50.9",
             ),
-            FormField::pick('from', new Message('asked from'), 'segments', '–'),
+            FormField::pick('from', new Message('scanned from'), 'segments', '–'),
             FormField::text('port', new Message('Port'), 8, '80/tcp'),
         ];
     }
@@ -150,8 +150,8 @@ final class RecordFields
         return [
             FormField::pick('from', new Message('From'), 'segments'),
             FormField::pick('to', new Message('must reach'), 'plugged'),
-            FormField::text('port', new Message('on port'), 9, '80/tcp'),
-            FormField::text('note', new Message('because'), 24),
+            FormField::text('port', new Message('Port'), 9, '80/tcp'),
+            FormField::text('note', new Message('Reason'), 24),
         ];
     }
 
@@ -159,14 +159,14 @@ final class RecordFields
     private static function extensions(): array
     {
         return [
-            FormField::text('number', new Message('One more number'), 6),
+            FormField::text('number', new Message('New number'), 6),
             FormField::text('name', new Message('Name'), 14),
-            FormField::pick('pbx', new Message('at'), 'pbxes', '–'),
-            FormField::choice('terminal', new Message('rings'), [
-                'sip' => new Message('a SIP phone'),
-                'analogue' => new Message('an analogue port'),
-                'fax' => new Message('a fax'),
-                'none' => new Message('nothing'),
+            FormField::pick('pbx', new Message('PBX'), 'registrars', '–'),
+            FormField::choice('terminal', new Message('Terminal'), [
+                'sip' => new Message('SIP phone'),
+                'analogue' => new Message('analogue port'),
+                'fax' => new Message('fax'),
+                'none' => new Message('none'),
             ], default: 'sip'),
             FormField::pick('phone', new Message('Phone'), 'phones', '–'),
         ];
@@ -177,9 +177,9 @@ final class RecordFields
     {
         return [
             FormField::text('callerId', new Message('Caller id outside'), 16),
-            FormField::text('forwardAlways', new Message('Leads on, always, to'), 8),
-            FormField::text('forwardBusy', new Message('when busy, to'), 8),
-            FormField::text('forwardUnanswered', new Message('when nobody answers, to'), 8),
+            FormField::text('forwardAlways', new Message('Forward always to'), 8),
+            FormField::text('forwardBusy', new Message('Forward when busy to'), 8),
+            FormField::text('forwardUnanswered', new Message('Forward when unanswered to'), 8),
             FormField::text('mail', new Message('Mail'), 24),
             FormField::choice('permission', new Message('May call'), [
                 'inside' => new Message('inside'),
@@ -194,16 +194,16 @@ final class RecordFields
     {
         return [
             FormField::text('name', new Message('Name'), 14),
-            FormField::text('address', new Message('Address of the far end'), 14),
+            FormField::text('address', new Message('Provider address'), 14),
             FormField::text('port', new Message('Port'), 6, '5060'),
-            FormField::text('user', new Message('User there'), 12),
-            FormField::text('channels', new Message('Calls at once'), 4),
+            FormField::text('user', new Message('User'), 12),
+            FormField::text('channels', new Message('Channels'), 4),
             FormField::text('callerId', new Message('Caller id'), 14),
             FormField::pick('pbx', new Message('PBX'), 'pbxes'),
-            FormField::pick('far', new Message('A device of this job'), 'devices', new Message('none: a provider')),
+            FormField::pick('far', new Message('Other end in this job'), 'devices', new Message('none (provider)')),
             FormField::choice('transport', new Message('Transport'), ['udp' => 'udp', 'tcp' => 'tcp', 'tls' => 'tls'], 'udp'),
-            FormField::yesNo('registers', new Message('registers there')),
-            FormField::yesNo('emergency', new Message('takes emergency calls')),
+            FormField::yesNo('registers', new Message('Registers')),
+            FormField::yesNo('emergency', new Message('Emergency calls')),
         ];
     }
 
@@ -212,15 +212,15 @@ final class RecordFields
     {
         return [
             FormField::text('name', new Message('Name'), 14),
-            FormField::text('position', new Message('Place'), 4),
+            FormField::text('position', new Message('Order'), 4),
             FormField::text('map', new Message('Digit map'), 18),
-            FormField::text('callers', new Message('For callers'), 12),
-            FormField::text('strip', new Message('Strip'), 3),
+            FormField::text('callers', new Message('Callers'), 12),
+            FormField::text('strip', new Message('Strip digits'), 3),
             FormField::text('prepend', new Message('Prepend'), 8),
             FormField::pick('pbx', new Message('PBX'), 'pbxes'),
             FormField::pick('trunk', new Message('Trunk'), 'trunks'),
-            FormField::pick('trunk2', new Message('then'), 'trunks', '–'),
-            FormField::pick('trunk3', new Message('then'), 'trunks', '–'),
+            FormField::pick('trunk2', new Message('Next trunk'), 'trunks', '–'),
+            FormField::pick('trunk3', new Message('Next trunk'), 'trunks', '–'),
             FormField::pick('timeFrame', new Message('Time frame'), 'timeFrames', new Message('at any time')),
             FormField::choice('needs', new Message('Permission'), [
                 'national' => new Message('national'),
@@ -233,9 +233,9 @@ final class RecordFields
     private static function inboundRoutes(): array
     {
         return [
-            FormField::text('position', new Message('Place'), 4),
+            FormField::text('position', new Message('Order'), 4),
             FormField::text('map', new Message('Called number'), 18),
-            FormField::text('to', new Message('Leads to'), 8),
+            FormField::text('to', new Message('Destination'), 8),
             FormField::pick('trunk', new Message('Trunk'), 'trunks'),
             FormField::pick('timeFrame', new Message('Time frame'), 'timeFrames', new Message('at any time')),
         ];
@@ -248,11 +248,11 @@ final class RecordFields
             FormField::text('number', new Message('Number'), 6),
             FormField::text('name', new Message('Name'), 14),
             FormField::text('members', new Message('Members'), 24, '2101; 2102'),
-            FormField::text('seconds', new Message('Seconds'), 4),
-            FormField::text('otherwise', new Message('Otherwise'), 8),
+            FormField::text('seconds', new Message('Ring time (s)'), 4),
+            FormField::text('otherwise', new Message('If unanswered'), 8),
             FormField::pick('pbx', new Message('PBX'), 'pbxes'),
-            FormField::choice('order', new Message('rings'), [
-                'all' => new Message('together'),
+            FormField::choice('order', new Message('Ring order'), [
+                'all' => new Message('all at once'),
                 'in-turn' => new Message('one after the other'),
             ], default: 'all'),
         ];
@@ -264,10 +264,10 @@ final class RecordFields
         return [
             FormField::text('number', new Message('Number'), 6),
             FormField::text('name', new Message('Name'), 14),
-            FormField::text('says', new Message('Says'), 30),
+            FormField::text('says', new Message('Announcement'), 30),
             FormField::text('choices', new Message('Keys'), 24, '1 2101; 2 2300'),
-            FormField::text('seconds', new Message('Seconds'), 4),
-            FormField::text('otherwise', new Message('Otherwise'), 8),
+            FormField::text('seconds', new Message('Ring time (s)'), 4),
+            FormField::text('otherwise', new Message('If unanswered'), 8),
             FormField::pick('pbx', new Message('PBX'), 'pbxes'),
         ];
     }
@@ -286,15 +286,15 @@ final class RecordFields
     {
         return [
             FormField::text('name', new Message('Name'), 16),
-            FormField::text('width', new Message('Width'), 6),
-            FormField::text('height', new Message('Height'), 6),
-            FormField::text('frameRate', new Message('Frames a second'), 5),
-            FormField::text('kbit', new Message('kbit/s'), 9),
-            FormField::text('port', new Message('Port of the group'), 6),
-            FormField::text('channels', new Message('Channels of sound'), 4),
+            FormField::text('width', new Message('Width (px)'), 6),
+            FormField::text('height', new Message('Height (px)'), 6),
+            FormField::text('frameRate', new Message('Frame rate (fps)'), 5),
+            FormField::text('kbit', new Message('Bit rate (kbit/s)'), 9),
+            FormField::text('port', new Message('Port'), 6),
+            FormField::text('channels', new Message('Audio channels'), 4),
             FormField::text('note', new Message('Note'), 24),
             FormField::pick('sender', new Message('From'), 'devices'),
-            FormField::choice('transport', new Message('Carried by'), [
+            FormField::choice('transport', new Message('Transport'), [
                 'RTP' => 'RTP',
                 'RTSP' => 'RTSP',
                 'SRT' => 'SRT',
@@ -302,18 +302,18 @@ final class RecordFields
                 'uncompressed' => new Message('uncompressed'),
                 'AES67' => 'AES67',
             ], default: 'RTP'),
-            FormField::choice('cast', new Message('Sent'), [
-                'unicast' => new Message('once for each receiver'),
-                'multicast' => new Message('once, as a group'),
+            FormField::choice('cast', new Message('Delivery'), [
+                'unicast' => new Message('unicast'),
+                'multicast' => new Message('multicast'),
             ], default: 'unicast'),
             FormField::choice('codec', new Message('Codec'), [
                 'H.264' => 'H.264',
                 'H.265' => 'H.265',
                 'MJPEG' => 'MJPEG',
-                'intra' => new Message('each frame by itself'),
+                'intra' => new Message('intra-frame'),
                 'uncompressed' => new Message('uncompressed'),
                 'L24' => 'L24',
-            ], new Message('as its sender is set')),
+            ], new Message('as set at the sender')),
             FormField::yesNo('outside', new Message('Leaves the site')),
             FormField::pick('group', new Message('Group'), 'groups', '–'),
         ];
@@ -332,10 +332,10 @@ final class RecordFields
     private static function soundPatches(): array
     {
         return [
-            FormField::text('name', new Message('What'), 18),
-            FormField::text('fromChannel', new Message('First channel sent'), 4),
-            FormField::text('toChannel', new Message('First channel received'), 4),
-            FormField::text('count', new Message('Channels in a row'), 4),
+            FormField::text('name', new Message('Name'), 18),
+            FormField::text('fromChannel', new Message('First source channel'), 4),
+            FormField::text('toChannel', new Message('First destination channel'), 4),
+            FormField::text('count', new Message('Channel count'), 4),
             FormField::text('note', new Message('Note'), 24),
             FormField::pick('from', new Message('From'), 'sharers'),
             FormField::pick('to', new Message('To'), 'sharers'),
@@ -347,12 +347,12 @@ final class RecordFields
     {
         return [
             FormField::text('port', new Message('Port'), 6),
-            FormField::text('mbps', new Message('Mbit/s'), 7),
-            FormField::text('metres', new Message('Metres'), 5),
+            FormField::text('mbps', new Message('Speed (Mbit/s)'), 7),
+            FormField::text('metres', new Message('Length (m)'), 5),
             FormField::text('note', new Message('Note'), 24),
             FormField::pick('device', new Message('Device'), 'devices'),
             FormField::pick('switch', new Message('Switch'), 'switches'),
-            FormField::yesNo('spare', new Message('Spare way')),
+            FormField::yesNo('spare', new Message('Redundant')),
         ];
     }
 
@@ -360,14 +360,14 @@ final class RecordFields
     private static function licences(): array
     {
         return [
-            FormField::pick('feature', new Message('What'), 'licences'),
-            FormField::text('quantity', new Message('How many'), 4),
-            FormField::text('hardwareId', new Message('Hardware id'), 12),
+            FormField::pick('feature', new Message('Licence'), 'licences'),
+            FormField::text('quantity', new Message('Quantity'), 4),
+            FormField::text('hardwareId', new Message('Hardware ID'), 12),
             FormField::text('orderedOn', new Message('Ordered on'), 12, 'YYYY-MM-DD'),
             FormField::text('arrivedOn', new Message('Arrived on'), 12, 'YYYY-MM-DD'),
             FormField::text('validUntil', new Message('Valid until'), 12, 'YYYY-MM-DD'),
             FormField::text('note', new Message('Note'), 12),
-            FormField::yesNo('temporary', new Message('for a time only')),
+            FormField::yesNo('temporary', new Message('Temporary')),
         ];
     }
 }
