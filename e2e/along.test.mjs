@@ -13,7 +13,7 @@ test('a stop is worked without a connection, and nothing of it is lost', { timeo
         const page = mine.page;
         await page.waitForSelector('#take:not([disabled])');
         await page.click('#take');
-        await page.waitForSelector('#take:has-text("in this browser now")');
+        await page.waitForSelector('#take:has-text("Saved in this browser")');
         const target = await page.locator('#along button').evaluateAll((all) => Math.min(...all.filter((one) => one.offsetParent).map((one) => one.getBoundingClientRect().height)));
         assert.ok(target >= 44, `a thumb finds it: ${target} px`);
 
@@ -73,7 +73,7 @@ test('who takes a shared tablet next finds nothing of who left', { timeout: 2400
         await page.click('a:has-text("Offline run sheets")');
         await page.waitForSelector('#take:not([disabled])');
         await page.click('#take');
-        await page.waitForSelector('#take:has-text("in this browser now")');
+        await page.waitForSelector('#take:has-text("Saved in this browser")');
         assert.deepEqual(await page.evaluate('caches.keys()'), ['along-1']);
         const address = page.url();
 

@@ -103,8 +103,8 @@ test('the whole march', { timeout: 900000 }, async () => {
             await page.waitForFunction((n) => [...document.querySelectorAll('button')].filter((one) => one.textContent.includes('I entered')).length < n, left);
         }
         await page.goto(`${job}/proof`);
-        await page.click('button:has-text("Rehearse in the lab")');
-        await page.waitForSelector('button:has-text("Lab plays this job")');
+        await page.click('button:has-text("Start the lab")');
+        await page.waitForSelector('button:has-text("Stop the lab")');
         for (const device of ['p-1', 'p-2']) { await done(device, ['server', 'password', 'registered']); }
         await until(page, `${job}/services`, async () => await page.locator('.board section[aria-label=Fetched] .ticket').count() === 2);
         await page.goto(`${job}/services?from=2101&digits=2102`);
@@ -138,10 +138,10 @@ test('the whole march', { timeout: 900000 }, async () => {
         await page.click('button:has-text("Inject fault")');
         const line = `${job}/proof?sel=tests/reach%3Avoice%3Ecam-1%3A80%2Ftcp`;
         await proveUntil(page, line, 'button:has-text("Run this test")', async () => await page.locator('.walk .hop.broken').count() > 0);
-        assert.match(await page.textContent('#walk'), /contrary/);
+        assert.match(await page.textContent('#walk'), /not as planned/);
         assert.match(await page.textContent('ol.reasons li.broken'), new RegExp(`CAM-1 sends to the gateway ${NET.replace('.', '\\.')}\\.30\\.101, which nobody holds`));
         assert.match(await page.textContent('.curebox'), new RegExp(`Give CAM-1 the gateway ${NET.replace('.', '\\.')}\\.30\\.1`));
-        await page.click('button:has-text("Apply this cure")');
+        await page.click('button:has-text("Apply this fix")');
         await until(page, `${job}/proof`, allHeld);
 
         // Handover
@@ -149,8 +149,8 @@ test('the whole march', { timeout: 900000 }, async () => {
         const pack = await page.textContent('main');
         for (const [tag] of DEVICES) { assert.ok(pack.includes(tag), tag); }
         assert.match(pack, /2101/);
-        assert.match(pack, /tests proved as planned/);
-        assert.doesNotMatch(pack, /contrary/);
+        assert.match(pack, /tests as planned/);
+        assert.doesNotMatch(pack, /not as planned/);
         const [csv] = await Promise.all([page.waitForEvent('download'), page.click('text=addresses (CSV)')]);
         assert.match(csv.suggestedFilename(), /addresses\.csv$/);
 

@@ -58,7 +58,7 @@ test('the roster is worked by keyboard, in blocks, and every block is one change
         await at(page, 'MAC of CAM-01').focus();
         await pasted(page, 'not a MAC\t\nneither');
         await page.waitForSelector('.caution[role=alert]');
-        assert.match(await page.textContent('.caution[role=alert]'), /Nothing of the block was taken/);
+        assert.match(await page.textContent('.caution[role=alert]'), /The block was not saved/);
         assert.match(await page.textContent('.caution[role=alert]'), /CAM-01/);
 
         await at(page, 'Room of CAM-01').focus();

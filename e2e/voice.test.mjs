@@ -102,8 +102,8 @@ test('from the first number to calls that are really made', { timeout: 900000 },
             await page.waitForFunction((n) => [...document.querySelectorAll('button')].filter((one) => one.textContent.includes('I entered')).length < n, left);
         }
         await page.goto(`${job}/proof`);
-        await page.click('button:has-text("Rehearse in the lab")');
-        await page.waitForSelector('button:has-text("Lab plays this job")');
+        await page.click('button:has-text("Start the lab")');
+        await page.waitForSelector('button:has-text("Stop the lab")');
         await until(page, `${job}/services`, async () => await page.locator('.board section[aria-label=Waiting] .ticket').count() === 1, 120);
 
         // Simulated: inside, to the module, to the provider's.
@@ -118,7 +118,7 @@ test('from the first number to calls that are really made', { timeout: 900000 },
         await proveUntil(page, `${job}/proof`, 'button:has-text("Run all tests")', async () => await page.locator('table.book tr.contrary, table.book tr.stale').count() === 0);
         await page.goto(`${job}/proof`);
         const all = await page.textContent('main');
-        assert.match(all, /0 contrary/);
+        assert.match(all, /0 not as planned/);
         for (const [caller, called] of [['VC-1', 'VC-2'], ['VC-2', 'VC-1']]) { assert.ok(all.includes(caller) && all.includes(called)); }
         await page.goto(`${job}/services/calls`);
         await send(page, page.locator('button:has-text("Make the calls in the lab")'));
@@ -168,8 +168,8 @@ test('from the first number to calls that are really made', { timeout: 900000 },
         await page.goto(`${job}/proof?q=VC-2`);
         const line_ = new URL(await reach.getAttribute('href'), `${job}/proof`).href;
         await proveUntil(page, line_, 'button:has-text("Run this test")', async () => await page.locator('.walk .hop.broken').count() > 0);
-        assert.match(await page.textContent('#walk'), /contrary/);
-        await send(page, page.locator('button:has-text("Apply this cure")').first());
+        assert.match(await page.textContent('#walk'), /not as planned/);
+        await send(page, page.locator('button:has-text("Apply this fix")').first());
         await proveUntil(page, line_, 'button:has-text("Run this test")', async () => /as planned/.test(await page.textContent('#walk')));
         assert.deepEqual(complaints, []);
     } finally {

@@ -152,7 +152,7 @@ final class FileCertificateTest extends JobPagesTestCase
         $last = $this->undoStack()->undoable($this->fresh($this->job), $lead);
         self::assertNotNull($last);
         $this->undoStack()->undo($this->fresh($this->job), $last, $lead);
-        self::assertStringContainsString('is not here', $this->page('services')->filter('#certificate')->text());
+        self::assertStringContainsString('certificate is missing', $this->page('services')->filter('#certificate')->text());
     }
 
     /**

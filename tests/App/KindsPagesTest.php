@@ -98,7 +98,7 @@ final class KindsPagesTest extends JobPagesTestCase
         $this->job = $this->jobOf('museum');
         self::assertNull($this->plan($this->job)->catalogue->kind('ceiling-camera'), 'another job has none of it');
         $page = $this->page('kinds');
-        self::assertStringContainsString('not taken', $page->filter('main')->text());
+        self::assertStringContainsString('not used', $page->filter('main')->text());
         $this->page('kinds/ceiling-camera?shelf=1');
         $this->send('/kinds/ceiling-camera', ['version' => '1'], ['do' => 'shelf']);
         $row = $this->plan($this->job)->row('ownKinds', 'ceiling-camera');

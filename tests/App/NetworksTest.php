@@ -167,7 +167,7 @@ final class NetworksTest extends JobPagesTestCase
         self::assertResponseRedirects();
         self::assertCount($n, $this->plan($job)->filters);
         self::assertStringContainsString(
-            'nothing that is wanted is stopped',
+            'block no required flow',
             $this->browser->request('GET', "/j/$slug/networks/rules")->text(),
         );
         $this->browser->request('GET', "/j/$slug/networks/rules.txt?by=address");

@@ -155,10 +155,10 @@ final class StagesTest extends JobPagesTestCase
         $this->enter();
         $page = $this->page('cure/preview?finding='.rawurlencode('static-inside-pool:devices/enc-01+nics/enc-01.lan'));
         self::assertStringContainsString('10.64.30.120', $page->filter('table')->text());
-        self::assertStringContainsString('which the DHCP pool', $page->text());
+        self::assertStringContainsString('in the DHCP pool', $page->text());
         $this->send('/cure', ['finding' => 'static-inside-pool:devices/enc-01+nics/enc-01.lan'], []);
         self::assertSame('10.64.30.51', (string) $this->plan($this->job)->nics['enc-01.lan']->plannedAddress());
-        self::assertStringContainsString('not needed any more', $this->page('cure/preview?finding=gone')->text());
+        self::assertStringContainsString('no longer needed', $this->page('cure/preview?finding=gone')->text());
     }
 
     public function testATechnicianMayCureADeviceButNotThePlan(): void
@@ -241,14 +241,14 @@ final class StagesTest extends JobPagesTestCase
         $send = fn (array ...$cells) => $this->send('/block', [], ['cells' => json_encode($cells)]);
         $room = $this->plan($this->job)->devices['cam-01']->room;
         $send($cell('devices/cam-01', 'room', $room, 'Truss'), $cell('nics/cam-02.lan', 'mac', '00-00-5E-00-53-17', 'no MAC'));
-        self::assertStringContainsString('Nothing of the block was taken', $this->browser->followRedirect()->text());
+        self::assertStringContainsString('The block was not saved', $this->browser->followRedirect()->text());
         self::assertSame($room, $this->plan($this->job)->devices['cam-01']->room);
         $send($cell('devices/cam-01', 'room', $room, 'Truss'), $cell('settings/devices/cam-02#frameRate', 'planned', '', '50'));
         $plan = $this->plan($this->fresh($this->job));
         self::assertSame(['Truss', '50'], [$plan->devices['cam-01']->room, $plan->devices['cam-02']->setting('frameRate')->planned]);
         $this->page('devices');
         $send($cell('devices/cam-01', 'room', 'Somewhere', 'Roof'));
-        self::assertStringContainsString('Nothing of the block was taken', $this->browser->followRedirect()->text(), 'another was quicker');
+        self::assertStringContainsString('The block was not saved', $this->browser->followRedirect()->text(), 'another was quicker');
         $this->page('devices');
         $send(...array_fill(0, 5001, $cell('devices/cam-01', 'room', 'Truss', 'Roof')));
         self::assertStringContainsString('at most 5000 cells', $this->browser->followRedirect()->text(), 'nothing is cut off in silence');

@@ -90,7 +90,7 @@ final class SoundNetworkTest extends TestCase
             self::found(self::job(array_fill_keys(['a', 'b'], ['clockRole' => 'leader']))),
         );
         self::assertSame(
-            ['clock-without-one-leader' => 'Nobody leads the clock of S: A, B, C only follow.'],
+            ['clock-without-one-leader' => 'S has no clock leader: A, B, C only follow.'],
             self::found(self::job(array_fill_keys(['a', 'b', 'c'], ['clockRole' => 'follower']))),
         );
         $sends = self::job(['a' => ['channels' => '8']])

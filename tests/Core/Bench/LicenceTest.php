@@ -105,7 +105,7 @@ final class LicenceTest extends TestCase
             null === ($ends = self::found($plan, 'unlock-ends')) ? null : (string) $ends->what,
         ];
         self::assertSame([1, 'licence-short', null], $of(self::controller(['unlocked' => 'yes'])));
-        self::assertSame([0, null, 'M is to be unlocked for 30 days only.'], $of(self::controller(['unlocked' => 'for 30 days'])));
+        self::assertSame([0, null, 'M is unlocked for only 30 days.'], $of(self::controller(['unlocked' => 'for 30 days'])));
         $set = self::controller(['unlocked' => 'for 30 days', 'unlocked.set' => 'for 30 days']);
         $set = $set->with(new Change(new Message(''), [
             Edit::put('settings', 'devices/m#unlocked', 'setAt', null, '2026-02-20T10:00:00Z'),

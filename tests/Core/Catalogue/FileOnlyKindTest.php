@@ -216,7 +216,7 @@ final class FileOnlyKindTest extends TestCase
         self::assertSame([], $found(self::plan()));
         self::assertSame([], $found($mark(self::plan(), 'hold', 'failed')));
         $held = $mark(self::plan(), 'hold', 'done');
-        $said = ['TG-1: what was changed for the bench is not put back yet: Let the float go.'];
+        $said = ['TG-1: a temporary change was not restored yet: Let the float go.'];
         self::assertSame($said, $found($held));
         self::assertSame($said, $found($mark($held, 'release', 'skipped')));
         self::assertSame([], $found($mark($held, 'release', 'done')));

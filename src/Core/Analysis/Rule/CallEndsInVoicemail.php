@@ -51,8 +51,8 @@ final class CallEndsInVoicemail implements Rule
                     'number' => $extension->number,
                     'why' => (string) $registration->why,
                 ]),
-                new Message('Somebody answers, so it is taken for a pass, and the phone never rings.'),
-                new Message('Mend the registration; a test call counts only when the device answers.'),
+                new Message('The call is answered, so it looks like a pass, but the phone never rings.'),
+                new Message('Fix the registration. A test call passes only if the device answers.'),
             );
         }
         foreach (Proof::inContext($context)->results as $result) {
@@ -63,7 +63,7 @@ final class CallEndsInVoicemail implements Rule
                     Stage::Proof,
                     ['devices/'.$result->test->to, 'tests/'.$result->test->key],
                     new Message('{called} was called and voicemail answered.', ['called' => (string) $result->test->called]),
-                    new Message('Somebody answers, so it is taken for a pass, and the phone never rings.'),
+                    new Message('The call is answered, so it looks like a pass, but the phone never rings.'),
                     new Message('Look whether the phone is registered, then call again.'),
                 );
             }

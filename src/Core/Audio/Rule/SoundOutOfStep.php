@@ -59,7 +59,7 @@ final class SoundOutOfStep implements Rule
                 [] === $network->leaders ? $network->devices : $network->leaders,
             )],
             [] === $network->leaders
-                ? new Message('Nobody leads the clock of {segment}: {devices} only follow.', $at)
+                ? new Message('{segment} has no clock leader: {devices} only follow.', $at)
                 : new Message('{leaders} all lead the clock of {segment}.', $at),
             new Message('Sound drifts apart: it clicks every few seconds, more often as it warms.'),
             new Message('Let exactly one lead; the others follow, or choose by themselves.'),

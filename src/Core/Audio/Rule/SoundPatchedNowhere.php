@@ -29,7 +29,7 @@ final class SoundPatchedNowhere implements Rule
                 Severity::Blocks,
                 Stage::Services,
                 array_map(static fn (Device $one): string => 'devices/'.$one->key, $devices),
-                new Message('What {tags} hand on comes back to where it was.', [
+                new Message('The audio of {tags} runs in a loop.', [
                     'tags' => implode(', ', array_map(static fn (Device $one): string => $one->tag, $devices)),
                 ]),
                 new Message('It whistles, louder with each round, or is silent.'),
@@ -43,7 +43,7 @@ final class SoundPatchedNowhere implements Rule
                 Severity::Blocks,
                 Stage::Services,
                 [$patch->record(), 'devices/'.$patch->from, 'devices/'.$patch->to],
-                new Message('{from} sends to {to}, and they stand on two networks.', $at),
+                new Message('{from} sends to {to}, but they are on different networks.', $at),
                 new Message('Sound over a network follows one clock, and that ends at the router.'),
                 new Message('Put both on the same network for sound.'),
             );
@@ -61,13 +61,13 @@ final class SoundPatchedNowhere implements Rule
             ['devices/'.$device->key],
             new Message(
                 $given
-                    ? 'What goes into channel {channels} of {tag} comes out nowhere.'
+                    ? 'Input channel {channels} of {tag} is not routed to an output.'
                     : 'Channel {channels} of {tag} is sent on, and nothing goes into it.',
                 $at,
             ),
             new Message(
                 $given
-                    ? 'It is worked on and heard by nobody: a voice is missing, and every meter before it moves.'
+                    ? 'The audio is processed but never heard, although all meters before it show a signal.'
                     : 'Where it goes there is a channel with a name and without a sound.',
             ),
             new Message('Patch its other side, or take this one out.'),

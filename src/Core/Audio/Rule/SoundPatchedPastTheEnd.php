@@ -31,7 +31,7 @@ final class SoundPatchedPastTheEnd implements Rule
                 [$patch->record(), 'devices/'.$past['device']->key],
                 new Message(
                     $past['sends']
-                        ? 'Channels {channels} of {tag} are to be sent, and it has {has}.'
+                        ? 'Channels {channels} of {tag} are patched, but it has {has}.'
                         : 'Channels {channels} of {tag} are sent to, and it has {has}.',
                     $at,
                 ),

@@ -38,7 +38,7 @@ final class SoundPatchedTwice implements Rule
                     'devices/'.$twice['device']->key,
                 ],
                 new Message('Channel {channels} of {tag} is sent to by several: {senders}.', $at),
-                new Message('A channel takes one source: whoever was patched last is heard, and the other is missed.'),
+                new Message('A channel has one source. The last patch is heard, the other is lost.'),
                 new Message('Give one of them a channel that is free.'),
                 about: (string) $twice['channel'],
             );

@@ -46,7 +46,7 @@ final class SoundTooLate implements Rule
                 ...array_map(static fn (array $one): string => 'devices/'.$one['device'], $way->stations),
             ])),
             new Message('{way} takes {ms} ms ({samples} samples), and {most} are allowed.', $at),
-            new Message('Who hears himself late sings late; with a second way beside it, it sounds like a barrel.'),
+            new Message('Performers hear themselves with a delay. Together with a second path, the sound is hollow.'),
             new Message(
                 'Take plug-ins out of the longest rack, or lower the network buffer as far as no lamp says that packets come late.',
             ),

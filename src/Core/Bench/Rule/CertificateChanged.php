@@ -38,10 +38,10 @@ final class CertificateChanged implements Rule
                 Severity::Risk,
                 Stage::Proof,
                 [$device->record()],
-                new Message('{tag} shows another certificate than at first sight: {now}… instead of {first}….', $at),
-                new Message('It was set back or exchanged, or somebody else answers at its address. No password was sent to it since.'),
+                new Message('{tag} has a different certificate than at first contact: {now}… instead of {first}….', $at),
+                new Message('It was reset or replaced, or another device answers at its address. No password was sent to it since then.'),
                 new Message('Look at {tag}: if it is the same device and was set back, take the new one as known.', $at),
-                new Change(new Message('{tag}: the new certificate is known from now on.', $at), [
+                new Change(new Message('{tag}: the new certificate was accepted.', $at), [
                     Edit::setting($slot->ref, Face::Seen, $slot->value->seen, $other),
                     Edit::put('settings', (string) $slot->ref, 'odd', $other, null),
                 ]),

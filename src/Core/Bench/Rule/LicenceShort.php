@@ -35,8 +35,8 @@ final class LicenceShort implements Rule
                 null === $need->ordered ? Severity::Risk : Severity::Note,
                 Stage::Devices,
                 ['devices/'.$need->device->key],
-                new Message('{tag} is to have {n} ({what}), and has {there}.', $at),
-                new Message('What is not licensed is not there, whatever is typed.'),
+                new Message('{tag} needs {n} ({what}); it has {there}.', $at),
+                new Message('The feature stays off until it is licensed.'),
                 match (true) {
                     null !== $need->ordered => new Message('Ordered on {day}: enter the day on which it arrives.', $at),
                     null !== $need->orderBy => new Message('Order {missing} more by {day}: it takes {days} days.', $at),

@@ -54,7 +54,7 @@ final class LivesWhereAnotherWakes implements Rule
                 $isThere
                     ? new Message('{tag} is at {address} by now, and {others} wake up there.', $at)
                     : new Message('{tag} is to live at {address}, where {others} wake up.', $at),
-                new Message('Two hold one address: what is typed at {address} lands in either.', $at),
+                new Message('Two devices have the address {address}, so you cannot tell which one you are configuring.', $at),
                 $isThere
                     ? new Message('Unplug {tag} until {others} hold addresses of their own.', $at)
                     : new Message('Set {others} first; the bench has them in that order.', $at),

@@ -25,7 +25,7 @@ final class NotPutBack implements Rule
                     Stage::Handover,
                     [$device->record()],
                     new Message(
-                        '{tag}: what was changed for the bench is not put back yet: {do}',
+                        '{tag}: a temporary change was not restored yet: {do}',
                         ['tag' => $device->tag, 'do' => new Message($step->do)],
                     ),
                     new Message('Others were there before; what they had stops working, or works by chance.'),

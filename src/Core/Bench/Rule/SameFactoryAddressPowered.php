@@ -37,7 +37,7 @@ final class SameFactoryAddressPowered implements Rule
                     'address' => (string) $address,
                 ]),
                 new Message(
-                    'Whatever is typed at {address} lands in one of them, and nobody knows in which.',
+                    'Both devices use {address}, so you cannot tell which one you are configuring.',
                     ['address' => (string) $address],
                 ),
                 new Message('Switch all but {tag} off, give it its address, then the next.', ['tag' => $devices[0]->tag]),

@@ -34,7 +34,7 @@ final class SavedNotApplied implements Rule
                 array_values(array_unique([$device->record(), $slot->ref->record()])),
                 new Message('{tag} was told {field} {set}, and says it has {seen}.', $at),
                 new Message(
-                    'What was saved and not applied is gone at the next power cut; what was applied without a restart is not in force yet.',
+                    'A saved value that was not applied is lost at the next power cut. A value without the required restart is not active.',
                 ),
                 new Message('Apply, restart {tag}, wait, and look again.', $at),
                 null,

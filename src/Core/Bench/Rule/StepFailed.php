@@ -31,7 +31,7 @@ final class StepFailed implements Rule
                     Stage::Bench,
                     [$device->record(), 'marks/'.$mark->key],
                     new Message('{tag}: a step failed ({by}: {note}): {step}', $at),
-                    new Message('What comes after it stands on it; a device that went on without it fails on the wall.'),
+                    new Message('Later steps depend on it. The device can fail after installation.'),
                     RunSheet::nextWay($step, $device),
                     about: $code,
                 );

@@ -67,7 +67,7 @@ final class TypedOtherThanPlanned implements Rule
                     'near' => new Message($near->label()),
                 ]),
             SettingScope::Port === $slot->setting->scope
-                ? new Message('The device takes a wrong value without a word and is deaf from then on, or answers where nobody asks.')
+                ? new Message('The device accepts the wrong value and then does not answer at the planned address.')
                 : new Message('The device takes a wrong value without a word; it shows only when something else counts on it.'),
             new Message('Type {planned} into {tag} and mark it again.', $at),
             new Change(new Message('{tag}: {field} set to {planned}.', $at), SettingChange::toBeSet($slot->ref, $value, $planned)),

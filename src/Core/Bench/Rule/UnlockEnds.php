@@ -48,9 +48,9 @@ final class UnlockEnds implements Rule
             Stage::Devices,
             [$device->record()],
             null === $until
-                ? new Message('{tag} is to be unlocked for {n} days only.', $at)
+                ? new Message('{tag} is unlocked for only {n} days.', $at)
                 : new Message('{tag} is unlocked until {until}.', $at),
-            new Message('After that its settings are locked: nobody can change them on site.'),
+            new Message('After that, its settings are locked and cannot be changed on site.'),
             new Message('Apply for the {what} now ({days} days), and unlock it with them.', $at),
             null,
             $term->code,

@@ -56,7 +56,7 @@ final class LightMispatched implements Rule
             Stage::Services,
             ['devices/'.$first->device->key, 'devices/'.$second->device->key],
             new Message('{other} and {fixture} both take slots {from} to {to} of universe {universe}.', $at),
-            new Message('Each fader moves both, and one of them does what nobody asked for.'),
+            new Message('Each fader controls both fixtures.'),
             new Message('Give one of them another start address, in its menu and at the desk.'),
             $this->moveToFreeSlots($universe, $second),
         );
@@ -73,7 +73,7 @@ final class LightMispatched implements Rule
                 '{fixture} takes slots {start} to {end} of universe {universe}, which ends at 512.',
                 $this->at($universe, $fixture),
             ),
-            new Message('Its last channels are sent by nobody.'),
+            new Message('Its last channels get no data.'),
             new Message('Start it lower, or put it into the next universe.'),
             $this->moveToFreeSlots($universe, $fixture),
         );
@@ -94,7 +94,7 @@ final class LightMispatched implements Rule
             Stage::Services,
             array_map(static fn (array $one): string => 'devices/'.$one[0]->key, $fighting),
             new Message('{senders} send universe {universe} with the same priority {priority}.', $at),
-            new Message('Each receiver decides for itself whom it follows: light flickers between two looks, or the brighter wins.'),
+            new Message('Each receiver chooses a sender. Light flickers between two scenes, or the brighter one wins.'),
             new Message('Give them different priorities: the desk above what runs by itself.'),
         );
     }
@@ -113,7 +113,7 @@ final class LightMispatched implements Rule
                 Severity::Risk,
                 Stage::Services,
                 $devices,
-                new Message('Nobody sends universe {universe}, in which {first} hangs ({n} in all).', $at),
+                new Message('Universe {universe} of {first} has no sender ({n} fixtures).', $at),
                 new Message('They stay dark whatever is done at the desk.'),
                 new Message('Let a desk or a scene store send it, or move the fixtures into a universe that is sent.'),
             );
@@ -124,7 +124,7 @@ final class LightMispatched implements Rule
                 Severity::Risk,
                 Stage::Services,
                 $devices,
-                new Message('No node gives out universe {universe}, in which {first} hangs ({n} in all).', $at),
+                new Message('No node outputs universe {universe} of {first} ({n} fixtures).', $at),
                 new Message('It is on the network, and no light data cable carries it.'),
                 new Message('Set a port of a node to it.'),
             );

@@ -41,9 +41,9 @@ final class LightNotHeard implements Rule
                         Severity::Blocks,
                         Stage::Services,
                         [$node->record(), ...array_map(static fn ($one): string => $one->record(), $others)],
-                        new Message('{node} gives out universe {universe}, and does not hear it from {senders}.', $at),
+                        new Message('{node} outputs universe {universe} but does not receive it from {senders}.', $at),
                         $hearing->why,
-                        new Message('Bring {node} onto the wire of its sender, or give it a universe that is sent there.', $at),
+                        new Message('Connect {node} to the segment of its sender, or assign a universe that is sent in its segment.', $at),
                         null,
                         (string) $number,
                     );

@@ -46,7 +46,7 @@ final class GroupsShareAMac implements Rule
                 \count($groups) > 1
                     ? new Message('{names} go to one MAC, {mac}.', $at)
                     : new Message('{names} goes to {mac}, as {twin} does, which every host or switch takes for its own.', $at),
-                new Message('Of a group only the low 23 bits reach the wire: whoever wants one gets both, at full rate.'),
+                new Message('Both groups share a MAC address (low 23 bits), so receivers of one group also get the other at full rate.'),
                 new Message('Give {name} another group, for example {free}.', $at),
                 null === $free ? null : new Change(new Message('{name} gets the group {free}.', $at), [
                     Edit::put('groups', $last->key, 'address', (string) $last->group, (string) $free),

@@ -49,8 +49,8 @@ final class LinkTooFull implements Rule
                 Stage::Services,
                 [PlannedStreams::recordOf($plan, $streams[$stream]), 'devices/'.$receiver],
                 new Message('{stream} is to go from {sender} to {receiver}, and the plan has no cables that join them.', $at),
-                new Message('What it takes of which link cannot be told.'),
-                new Message('Say to which port of which switch both are plugged.'),
+                new Message('Its load cannot be assigned to a link.'),
+                new Message('Add the cables of both devices with switch and port.'),
             );
         }
         foreach ($plan->streams as $stream) {
@@ -132,7 +132,7 @@ final class LinkTooFull implements Rule
             new Message('{stream} has {kbit} kbit/s; {codec} of {size} at {fps} fps usually takes {least} to {most}.', $at),
             $rate->kbit < $usual[0]
                 ? new Message('It will look soft, and fall to blocks when much moves.')
-                : new Message('It costs a link what nobody sees.'),
+                : new Message('It uses link capacity without benefit.'),
             new Message('Compare size, frame rate and rate on the page of the sender.'),
         );
     }

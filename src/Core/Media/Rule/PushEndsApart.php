@@ -29,7 +29,7 @@ final class PushEndsApart implements Rule
             $taker = $target->taker;
             $port = $target->missedPort();
             $what = null === $taker
-                ? new Message('{tag} pushes to {host}, which is nobody of this job.', [
+                ? new Message('{tag} pushes to {host}, which is not a device of this job.', [
                     'tag' => $target->from->tag,
                     'host' => $target->url->host,
                 ])

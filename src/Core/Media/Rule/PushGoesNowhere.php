@@ -90,8 +90,8 @@ final class PushGoesNowhere implements Rule
             [$device->record()],
             $what,
             'push-key-shown' === $code
-                ? new Message('Whoever has the key pushes what he likes to that channel.')
-                : new Message('Nobody outside sees a picture, and the sender says that it is live.'),
+                ? new Message('Anyone with the key can stream to that channel.')
+                : new Message('Viewers get no picture, although the sender reports that it is live.'),
             'push-key-shown' === $code
                 ? new Message('Write it without the key, and keep that where passwords are kept.')
                 : new Message('Compare it with what the platform gave, letter for letter, and on the page of the sender.'),

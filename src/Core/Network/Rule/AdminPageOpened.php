@@ -135,8 +135,8 @@ final class AdminPageOpened implements Rule
             Severity::Risk,
             Stage::Networks,
             ['filters/'.$rule->key, 'devices/'.$rule->router, ...array_map(static fn (Device $one): string => $one->record(), $opened)],
-            new Message('Rule {n} of {router} opens the admin pages of {tags} to {from}, and nobody manages them from there.', $at),
-            new Message('Whoever is on {from} can try passwords there.', $at),
+            new Message('Rule {n} of {router} opens the admin pages of {tags} to {from}, which does not manage them.', $at),
+            new Message('Anyone in {from} can try passwords there.', $at),
             [] === $needed
                 ? new Message('Remove rule {n} of {router}: nothing needs it.', $at)
                 : new Message('Limit rule {n} of {router} to {addresses}.', $at + [

@@ -30,7 +30,7 @@ final class DuplicateHostName implements Rule
                     'name' => (string) $name,
                     'tags' => implode(', ', array_map(static fn ($device): string => $device->tag, $devices)),
                 ]),
-                new Message('A name leads to one of them, and nobody knows to which.'),
+                new Message('The name resolves to only one of them, and you cannot tell which.'),
                 new Message('Rename one.'),
             );
         }

@@ -200,7 +200,7 @@ final class NeededWayBroken implements Rule
                 : new Message('{from} does not reach {to} on {port}, one of {n} ways that break there: {hop}', $at),
             new Message('{why}', $at),
             $change->why ?? (null === $flow->outside
-                ? new Message('No single change mends it: look at the walk, and ask the administrator.')
+                ? new Message('No single change fixes this. Check the packet walk and ask the administrator.')
                 : new Message('Add the filter rule that is missing: the page Rules lists it.')),
             $change,
             $place,

@@ -44,8 +44,8 @@ final class NobodyServesDhcp implements Rule
                     Severity::Blocks,
                     Stage::Networks,
                     ['segments/'.$key],
-                    new Message('Nobody serves DHCP on {segment}, and {tags} wait for an address there.', $at),
-                    new Message('They give themselves one of 169.254.0.0/16, and nobody beyond their wire reaches them.'),
+                    new Message('No DHCP server on {segment}, but {tags} wait for an address there.', $at),
+                    new Message('They assign themselves an address in 169.254.0.0/16 and cannot be reached from other segments.'),
                     new Message('Ask for a server or a relay on {segment}, or make their addresses static.', $at),
                 );
             } elseif ($pooled[$key] > $room) {
@@ -55,7 +55,7 @@ final class NobodyServesDhcp implements Rule
                     Stage::Networks,
                     ['segments/'.$key],
                     new Message('{n} devices on {segment} take an address from its pools, which hold {room}.', $at),
-                    new Message('Whoever comes last gets none, and that is another one every day.'),
+                    new Message('The last device to start gets no address, and that can be a different one each day.'),
                     new Message('Widen the pools of {segment}, or make addresses static.', $at),
                 );
             }

@@ -51,9 +51,9 @@ final class PortOffItsNetwork implements Rule
             Stage::Devices,
             [$device->record(), $nic->record()],
             $segment->network->contains($address)
-                ? new Message('{tag} is to hold {address}, the first or last address of {network}.', $at)
-                : new Message('{tag} is to hold {address} on {segment}, which is {network}.', $at),
-            new Message('Nobody there asks for it on this wire, and it sends to its neighbours by a gateway that it does not hear.'),
+                ? new Message('{tag} is planned with {address}, the first or last address of {network}.', $at)
+                : new Message('{tag} is planned with {address} on {segment}, which is {network}.', $at),
+            new Message('Its neighbours cannot reach it, and it sends to them through a gateway that it cannot reach.'),
             new Message('Give {tag} an address of {network}, or plug it where it belongs.', $at),
         );
     }
@@ -73,7 +73,7 @@ final class PortOffItsNetwork implements Rule
             Severity::Blocks,
             Stage::Devices,
             [$device->record(), $nic->record()],
-            new Message('{tag} is to have the mask {mask}; {segment} has {wanted}.', $at),
+            new Message('{tag} is planned with the mask {mask}; {segment} has {wanted}.', $at),
             $mask->prefix < $segment->network->mask->prefix
                 ? new Message('It takes devices of other segments for neighbours, calls for them on its own wire and hears nothing.')
                 : new Message('It takes neighbours for strangers: what it says to them goes to the gateway, or nowhere.'),
@@ -115,7 +115,7 @@ final class PortOffItsNetwork implements Rule
             Severity::Blocks,
             Stage::Devices,
             [$device->record(), $nic->record()],
-            new Message('{tag} is to have the gateway {gateway}, and no router on {segment} holds it.', $at),
+            new Message('{tag} is planned with the gateway {gateway}, but no router on {segment} has this address.', $at),
             new Message('It is deaf to other subnets: requests arrive, answers cannot leave.'),
             new Message('Give {tag} the gateway {wanted}.', $at),
             new Change(

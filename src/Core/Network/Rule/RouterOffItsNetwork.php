@@ -59,7 +59,7 @@ final class RouterOffItsNetwork implements Rule
             Severity::Blocks,
             Stage::Networks,
             ['devices/'.$port->router, 'routerPorts/'.$port->key, 'segments/'.$segment->key],
-            new Message('{router} is to hold {address} on {segment}, which is {network}.', $at),
+            new Message('{router} is planned with {address} on {segment}, which is {network}.', $at),
             new Message('Devices there and their router do not see the same neighbours: some are reached, some are not.'),
             new Message('Compare it with what the administrator gave, and correct the interface.'),
             $segment->network->contains($port->address) ? new Change(
@@ -84,7 +84,7 @@ final class RouterOffItsNetwork implements Rule
             Severity::Blocks,
             Stage::Networks,
             ['segments/'.$segment->key, ...array_map(static fn (RouterPort $port): string => 'routerPorts/'.$port->key, $ports)],
-            new Message('The gateway of {segment} is {gateway}, and no router on it holds that: {router} stands there at {address}.', $at),
+            new Message('The gateway of {segment} is {gateway}, but no router has this address: {router} has {address}.', $at),
             new Message('Every device here is told a gateway that does not answer, and is deaf to other subnets.'),
             new Message('Ask the administrator which of the two is right.'),
             1 === \count($ports) && $segment->network->contains($ports[0]->address) ? new Change(
@@ -125,9 +125,9 @@ final class RouterOffItsNetwork implements Rule
             Stage::Networks,
             ['devices/'.$route->router, 'routes/'.$route->key],
             $reached
-                ? new Message('{router} sends {destination} by {via}, and nobody holds that address.', $at)
+                ? new Message('{router} routes {destination} to {via}, but no device has this address.', $at)
                 : new Message('{router} sends {destination} by {via}, and has no interface in that network.', $at),
-            new Message('What is meant for there is thrown away at {router}.', $at),
+            new Message('{router} drops packets for that network.', $at),
             new Message('Name the address that the next router holds on a wire of {router}, or take the route out.', $at),
         );
     }

@@ -34,7 +34,7 @@ final class StaticInsidePool implements Rule
                 Severity::Risk,
                 Stage::Devices,
                 ['devices/'.$device->key, 'nics/'.$nic->key],
-                new Message('{tag} is to hold {address}, which the DHCP pool {pool} gives out.', $at),
+                new Message('{tag} is planned with {address}, which is in the DHCP pool {pool}.', $at),
                 new Message('Some day another device gets the same address by DHCP, and both come and go.'),
                 null === $free
                     ? new Message('Widen the block, or take {address} out of the pool.', $at)

@@ -38,7 +38,7 @@ final class StrangerAtAddress implements Rule
                 isset($at['other'])
                     ? new Message('{other} ({mac}) holds the address of {tag}.', $at)
                     : new Message('{mac}, which is in no roster, holds the address of {tag}.', $at),
-                new Message('What is asked at that address says nothing of {tag}; it was told no password.', $at),
+                new Message('Tests at that address do not reach {tag}. No password was sent.', $at),
                 new Message('Find what {mac} is, take it off the address, and read {tag} again.', $at),
             );
         }

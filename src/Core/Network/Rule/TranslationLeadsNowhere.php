@@ -51,7 +51,7 @@ final class TranslationLeadsNowhere implements Rule
             return new Message('{router} translates towards {segment} ({n}), and has no interface there.', $at);
         }
         if (TranslationKind::Source !== $rule->what && null === $rule->inside) {
-            return new Message('{router} translates ({n}) to nobody: the address inside is missing.', $at);
+            return new Message('{router} has a translation ({n}) without an inside address.', $at);
         }
         if (null !== $rule->inside && [] === $model->allHolders($rule->inside)) {
             return new Message('{router} translates ({n}) for {inside}, which no device of this job holds.', $at);

@@ -83,7 +83,7 @@ final class Version6OffItsNetwork implements Rule
                 'segment' => $segment->name,
                 'network' => (string) $segment->network6,
             ]),
-            new Message('Who has both kinds of address is tried by IPv6 first, and each try waits for its time to be over.'),
+            new Message('Devices with both addresses are tried over IPv6 first, and each attempt runs into a time-out.'),
             new Message('Compare it with what the administrator gave, and correct one of the two.'),
         );
     }
@@ -100,7 +100,7 @@ final class Version6OffItsNetwork implements Rule
                 '{names} hold {address} on one wire.',
                 ['names' => implode(', ', array_column($holders, 1)), 'address' => $address],
             ),
-            new Message('Whoever comes second finds it taken and goes without (RFC 4862 §5.4).'),
+            new Message('The second device detects the duplicate and gets no address (RFC 4862 §5.4).'),
             new Message('Give one of them another.'),
         );
     }

@@ -145,7 +145,7 @@ final class Cure
             $why = null === $why ? $one : new Message('{first} {then}', ['first' => $why, 'then' => $one]);
         }
 
-        return $why ?? throw new \LogicException('A cure without an edit.');
+        return $why ?? throw new \LogicException('A fix without a change.');
     }
 
     private static function place(Edit $edit): string

@@ -75,9 +75,9 @@ final class PoeTooMuch implements Rule
             Stage::Services,
             ['devices/'.$load->device->key, 'cables/'.$load->cable->key],
             $load->assumed
-                ? new Message('{device} takes {watts} W; over a cable of {metres} m, which nobody measured, {switch} cannot feed it.', $at)
+                ? new Message('{device} takes {watts} W; over {metres} m of cable (assumed), {switch} cannot power it.', $at)
                 : new Message('{device} takes {watts} W, and over {metres} m {switch} cannot feed it.', $at),
-            new Message('The cable eats what is missing: it starts, and falls over when it works.'),
+            new Message('Power is lost in the cable. The device starts but fails under load.'),
             0 === $load->longest
                 ? new Message(
                     'No cable is short enough for class {class}: feed it by an injector of a higher class, or by its own supply.',
@@ -106,7 +106,7 @@ final class PoeTooMuch implements Rule
             $budget->isOver()
                 ? new Message('{switch} is to feed {sum} W by {by}, and has {has}: dark stay {shed}.', $at)
                 : new Message('{switch} is to feed {sum} W by {by} of {has}: less than {reserve} % stays free.', $at),
-            new Message('After the next power cut whoever starts last stays dark, and that is another one each time.'),
+            new Message('After a power cut, the last device to start does not power up, and that can be a different one each time.'),
             new Message('Move devices to another switch, feed some by injectors, or give by draw where the switch can.'),
         );
     }

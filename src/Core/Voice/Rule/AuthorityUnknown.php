@@ -48,7 +48,7 @@ final class AuthorityUnknown implements Rule
                 Stage::Services,
                 [$device->record()],
                 '' === $at['known']
-                    ? new Message('{tag} was not told whom to trust for {host}.', $at)
+                    ? new Message('{tag} does not trust the certificate of {host} yet.', $at)
                     : new Message('{tag} trusts {known}… for its file, and {host} is vouched for by {wanted}….', $at),
                 new Message('It refuses what the file server shows, takes no file and does not say why.'),
                 new Message('Load the authority {wanted}… into {tag}, at its step.', $at),

@@ -25,8 +25,8 @@ final class CallLedNowhere implements Rule
                 Stage::Services,
                 [$one['record']],
                 new Message('{from} leads to {digits}: {why}', ['from' => $one['from'], 'digits' => $one['digits'], 'why' => $one['why']]),
-                new Message('A caller is led on and hears that there is nobody, or nothing at all.'),
-                new Message('Name a number that somebody answers.'),
+                new Message('The caller is forwarded but gets no answer.'),
+                new Message('Enter a number that is answered.'),
                 null,
                 $one['digits'],
             );
@@ -40,8 +40,8 @@ final class CallLedNowhere implements Rule
                 new Message('A call goes in a circle: {way}.', ['way' => implode(' → ', $circle['way'])]),
                 $circle['outside']
                     ? new Message('Each round goes out by a trunk and in again: it takes two lines, and costs money.')
-                    : new Message('Nobody who can speak ever answers.'),
-                new Message('Let one of them lead to somebody who answers.'),
+                    : new Message('The call is never answered by a person.'),
+                new Message('Let one of them end at a phone that is answered.'),
             );
         }
     }

@@ -43,7 +43,7 @@ final class FileServerNotFound implements Rule
                         '{tag} is to fetch its file from {host} and has no DNS server to ask where that is.',
                         $at + ['tag' => $device->tag],
                     ),
-                    new Message('It looks for a name that nobody resolves for it, and takes no file.'),
+                    new Message('It cannot resolve the name of the file server, so it gets no file.'),
                     new Message('Plan a DNS server for its segment, or let the phones ask for an address.'),
                 );
             }

@@ -40,7 +40,7 @@ final class KeyDialsNobody implements Rule
                     Stage::Services,
                     [$phone->record(), 'extensions/'.$extension->key],
                     new Message('Key {n} of {tag} dials {digits}: {why}', $at),
-                    new Message('It is pressed in a hurry, months later, by somebody who has never dialled that number.'),
+                    new Message('The key fails months later, when a user needs it.'),
                     new Message('Give key {n} of {tag} a number that answers, or take it off.', $at),
                     null,
                     (string) $n,

@@ -38,8 +38,8 @@ final class NoCallbackNumber implements Rule
                     'trunk' => $trunk->name,
                     'n' => \count($without),
                 ]),
-                new Message('A call that breaks off cannot be taken up again by the centre.'),
-                new Message('Give the trunk a caller id at which somebody of the house answers.'),
+                new Message('The emergency centre cannot call back if the call breaks off.'),
+                new Message('Set a caller ID on the trunk that is answered on site.'),
             );
         }
     }

@@ -31,7 +31,7 @@ final class NumberOfNobody implements Rule
                 Stage::Services,
                 ['extensions/'.$extension->key],
                 new Message('{number} ({name}) rings nowhere: no phone is given to it.', $at),
-                new Message('Who dials it hears that there is nobody, and it stands in every list all the same.'),
+                new Message('Callers get no answer, although the number is in every list.'),
                 new Message('Give it a phone, lead it on, or delete it.'),
             );
         }

@@ -43,7 +43,7 @@ final class OldProvisioning implements Rule
                 Stage::Services,
                 [$device->record()],
                 new Message('{tag}: {what} is still "{set}", wanted is {wanted}.', $at),
-                new Message('The new server is asked with the old name, refuses it, and the phone stays as it is.'),
+                new Message('The new server refuses the old name, so the phone keeps its configuration.'),
                 new Message('Set {what} of {tag} to {wanted}.', $at),
                 new Change(new Message('{tag}: {what} set to {wanted}.', $at), [
                     Edit::setting($slot->ref, Face::Set, $slot->value->set, $wanted),

@@ -39,7 +39,7 @@ final class ProvisionedBeforeEntry implements Rule
                     Stage::Services,
                     [$phone->record()],
                     new Message('{tag} was provisioned, and no number is given to it.', ['tag' => $phone->tag]),
-                    new Message('It asks for its file and gets none: there is nothing to put into it.'),
+                    new Message('It requests its file but gets none, because the file would be empty.'),
                     new Message('Give {tag} a number, enter its MAC at the registrar, then restart it.', ['tag' => $phone->tag]),
                 );
             }

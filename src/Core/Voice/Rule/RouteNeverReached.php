@@ -92,7 +92,7 @@ final class RouteNeverReached implements Rule
             Stage::Services,
             [$key($later), $key($earlier)],
             new Message('No call ever comes to {later} ({map}): {earlier} ({first}) stands before it and takes all of them.', $at),
-            new Message('Who dials {digits} goes by {earlier}, whatever was meant.', $at),
+            new Message('A call to {digits} always uses {earlier}.', $at),
             new Message('Put {later} before {earlier}.', $at),
             new Change(new Message('{later} stands before {earlier}.', $at), $later->position === $earlier->position ? [
                 Edit::put('callRoutes', $later->key, 'position', $later->position, max(1, $earlier->position - 1)),
@@ -105,8 +105,8 @@ final class RouteNeverReached implements Rule
             Severity::Note,
             Stage::Services,
             [$key($later), $key($earlier)],
-            new Message('{digits} is taken by {earlier} ({first}) and by {later} ({map}): the order alone decides.', $at),
-            new Message('Whoever changes the order changes by which trunk it goes.'),
+            new Message('{digits} matches {earlier} ({first}) and {later} ({map}): only the order decides.', $at),
+            new Message('Changing the order changes the trunk that is used.'),
             new Message('Make the maps exclude each other, or leave it as it is and know it.'),
         );
     }

@@ -36,8 +36,8 @@ final class TerminalElsewhere implements Rule
                         Severity::Risk,
                         Stage::Services,
                         ['extensions/'.$extension->key, $terminal->record(), $device->record()],
-                        new Message('{tag} stands in {room}, and an emergency call from it says {location}.', $at),
-                        new Message('The location goes by the number: help is sent to where its first phone stands.'),
+                        new Message('{tag} is in {room}, but an emergency call from it reports {location}.', $at),
+                        new Message('The location belongs to the number, so help is sent to its first phone.'),
                         new Message('Give {tag} a number and a location of its own, and let both ring as a group.', $at),
                     );
                 }

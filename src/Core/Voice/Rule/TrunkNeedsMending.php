@@ -59,7 +59,7 @@ final class TrunkNeedsMending implements Rule
                 ])),
                 new Message($what->text, ['trunks' => $names, 'why' => $why]),
                 new Message('It shows with the first call, when everybody listens.'),
-                $cure->why ?? new Message('Mend what is named, with the provider and the administrator.'),
+                $cure->why ?? new Message('Fix the listed problems together with the provider and the administrator.'),
                 $cure,
                 hash('crc32b', (string) $key),
             );
