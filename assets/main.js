@@ -1,6 +1,7 @@
 /* Behaviour that all pages share, one file each. Pages work without it; with it they are quicker to use. */
 import './behaviour/address-tape.js';
 import './behaviour/cards.js';
+import './behaviour/connection.js';
 import './behaviour/copy.js';
 import './behaviour/keys.js';
 import './behaviour/leave.js';

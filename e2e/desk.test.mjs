@@ -84,10 +84,10 @@ test('a test of one\'s own is checked where it is typed, and stale when its grou
         await row.waitFor();
 
         const line = `${proof}?sel=tests/reach%3Atech%3Era-02%3A5060%2Fudp`;
-        await proveUntil(page, line, 'button:has-text("Run this test")', async () => await page.locator('#walk .sign').first().textContent() !== 'not yet');
+        await proveUntil(page, line, 'button:has-text("Run this test")', async () => await page.locator('#walk .sign').first().textContent() !== 'not run');
         const verdict = async () => { await page.goto(proof); return (await row.locator('.sign').first().textContent()).trim(); };
         const answered = await verdict();
-        assert.notEqual(answered, 'stale');
+        assert.notEqual(answered, 'outdated');
         await page.goto(`${base}/j/nordmole/devices?sel=devices/ra-02`);
         await cell(page, 'Address of RA-02', '10.64.40.25');
         assert.equal(await verdict(), answered, 'what was set still counts, not what is planned since');
@@ -99,7 +99,7 @@ test('a test of one\'s own is checked where it is typed, and stale when its grou
         await rule.locator('select[name="row[action]"]').selectOption('deny');
         await rule.locator('input[name="row[position]"]').fill('1');
         await send(page, rule.locator('button:not([name=ask])'));
-        assert.equal(await verdict(), 'stale', 'a rule that it goes by was put before');
+        assert.equal(await verdict(), 'outdated', 'a rule that it goes by was put before');
         await page.goto(line);
         assert.match(await page.textContent('#walk'), /Changed since the test/);
         for (let taken = 0; taken < 2; taken++) {

@@ -58,12 +58,12 @@ test('the whole march', { timeout: 900000 }, async () => {
         await page.fill('#table', DEVICES.map((row) => row.join('\t')).join('\n'));
         await page.click('form:has(#table) button:has-text("Preview")');
         await page.waitForSelector('td:has-text("group address")');
-        await page.click('button:has-text("Take the 5 good rows")');
+        await page.click('button:has-text("Add 5 rows")');
         await page.waitForSelector('#row-vc-1');
         assert.match(await page.inputValue('#table'), /^ENC-1/, 'the bad row waits to be mended');
         await page.fill('#table', (await page.inputValue('#table')).replace('01-00', '00-00'));
         await page.click('form:has(#table) button:has-text("Preview")');
-        await page.click('button:has-text("Take the 1 good rows")');
+        await page.click('button:has-text("Add 1 rows")');
         await page.waitForSelector('#row-enc-1');
         await page.click('button:has-text("Assign addresses")');
         await page.waitForSelector('text=Everything that can have an address has one');

@@ -21,7 +21,7 @@ test('one more and one more until the wall, then a faster link', { timeout: 2400
         await login(page, 'lead');
         await page.goto(`${services}/links`);
         const full = page.locator('.linkbar:has-text("SW-02 → SW-01")');
-        assert.match(await full.textContent(), /77\.7\s+of\s+75\s+Mbit\/s\s+2\.7 over the wall/);
+        assert.match(await full.textContent(), /77\.7\s+of\s+75\s+Mbit\/s\s+2\.7 over the limit/);
         await page.selectOption('#l-more', { label: 'Inspection, north' });
         await page.fill('#l-times', '2');
         await page.click('form:has(#l-more) button');
@@ -56,7 +56,7 @@ test('the lab makes the calls of the plan, and a mistake in them is explained', 
         const home = await line('is rung by At home').textContent();
         assert.match(home, /PBX-01 announces 10\.64\.20\.10 for sound/, 'foreseen');
         assert.match(home, /20000000 speaks; .*nothing heard here/s, 'and so it was');
-        assert.match(await line('the key 3 leads to 2901').textContent(), /not yet/, 'what is not plugged in is no fault');
+        assert.match(await line('the key 3 leads to 2901').textContent(), /not run/, 'what is not plugged in is no fault');
         assert.deepEqual(complaints, []);
     } finally {
         await browser.close();

@@ -87,7 +87,7 @@ test('from the first number to calls that are really made', { timeout: 900000 },
         const table = page.locator('form[action$="/services/numbers"] textarea');
         await table.fill(rows.join('\n'));
         await page.click('form[action$="/services/numbers"] button:has-text("Preview")');
-        await page.click('button:has-text("Take the 21 good rows")');
+        await page.click('button:has-text("Add 21 rows")');
         await page.waitForSelector('text=21 numbers pasted.');
         // The one that came with the PBX goes.
         await page.goto(`${job}/services`);
