@@ -1,7 +1,7 @@
 // Faults, not taste: what these rules find does not work, or does not do what it seems to.
 import js from '@eslint/js';
 
-const browser = Object.fromEntries(['window', 'document', 'localStorage', 'navigator', 'setTimeout', 'clearTimeout', 'setInterval', 'clearInterval', 'Alpine', 'htmx', 'requestAnimationFrame', 'matchMedia', 'fetch', 'location', 'URL', 'URLSearchParams', 'self', 'caches', 'FormData', 'TextDecoderStream', 'performance'].map((name) => [name, 'readonly']));
+const browser = Object.fromEntries(['window', 'document', 'localStorage', 'navigator', 'setTimeout', 'clearTimeout', 'setInterval', 'clearInterval', 'Alpine', 'htmx', 'requestAnimationFrame', 'matchMedia', 'fetch', 'location', 'URL', 'URLSearchParams', 'self', 'caches', 'FormData', 'DOMParser', 'TextDecoderStream', 'performance'].map((name) => [name, 'readonly']));
 const node = Object.fromEntries(['process', 'console', 'setTimeout', 'clearTimeout', 'performance', 'URL', 'URLSearchParams', 'fetch', 'document', 'window', 'navigator', 'localStorage', 'getComputedStyle', 'Buffer', 'structuredClone', 'Event', 'innerWidth', 'Node'].map((name) => [name, 'readonly']));
 const rules = {
     ...js.configs.recommended.rules,

@@ -97,14 +97,14 @@ final readonly class AudioCommand
     private static function mistakes(Plan $plan, PatchBay $bay): iterable
     {
         foreach ($bay->twice as $one) {
-            yield \sprintf('%s of %s is sent to by several', SoundPatch::span($one['channel'], $one['count']), $one['device']->tag);
+            yield \sprintf('%s of %s has several sources', SoundPatch::span($one['channel'], $one['count']), $one['device']->tag);
         }
         foreach ($bay->holes as $one) {
             yield \sprintf(
                 '%s of %s %s',
                 SoundPatch::span($one['channel'], $one['count']),
                 $one['device']->tag,
-                $one['given'] ? 'comes out nowhere' : 'is sent on, and nothing goes in',
+                $one['given'] ? 'not routed to an output' : 'is sent but has no source',
             );
         }
         foreach ($bay->past as $one) {

@@ -24,12 +24,12 @@ enum SweepVerdict: string
     {
         return match ($this) {
             self::Right => 'as planned',
-            self::Somebody => 'somebody is there',
+            self::Somebody => 'answers',
             self::Moved => 'right device, wrong address',
             self::Other => 'wrong device at this address',
-            self::Stranger => 'stranger',
+            self::Stranger => 'unknown device',
             self::Missing => 'missing',
-            self::Double => 'double',
+            self::Double => 'duplicate',
         };
     }
 }
