@@ -148,6 +148,7 @@ final readonly class JobPages
         $orders = $this->orders->open($view->job);
         $past = $request->query->getInt('past');
         $isRead = $request->isMethodSafe();
+        $here = $isRead ? $request->getRequestUri() : $this->back($request, "/j/{$view->job->slug}/$stage")->getTargetUrl();
         // Asked for before it is said of which state the page is.
         $view->findings();
 
@@ -180,9 +181,9 @@ final readonly class JobPages
             // What was given out of an older state is asked for again at the next look.
             'since' => self::since($view->job, $orders).($view->kept->isBehind() ? self::BEHIND : ''),
             // Forms come back to the page as it was before; the page refreshes itself with its feedback.
-            'here' => FormFeedback::without($isRead ? $request->getRequestUri() : $this->back($request, "/j/{$view->job->slug}/$stage")->getTargetUrl()),
+            'here' => FormFeedback::without($here),
             // A preview that answers a form stands still: its address takes no GET.
-            'live' => $isRead ? $request->getRequestUri() : null,
+            'live' => $isRead ? $here : null,
             // A page of a large job is work: many who have it open must not all ask at every change. At the bench two hands
             // meet, and few look.
             'pulse' => match (true) {
