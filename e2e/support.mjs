@@ -23,7 +23,7 @@ export async function login(page, role) {
     await page.fill('#username', role);
     await page.fill('#password', password);
     await page.click('button:has-text("Log in")');
-    await page.waitForURL(`${base}/`);
+    await page.waitForURL((url) => url.pathname !== '/login');
 }
 
 /** Types into, or picks in, a field that is edited in place, leaves it, and waits until the page has it. */
