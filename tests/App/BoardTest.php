@@ -82,9 +82,9 @@ final class BoardTest extends JobPagesTestCase
         };
         self::assertSame([['ph-01', 'ph-02'], []], $files());
         $this->write(Edit::put('extensions', 'x2101', 'name', $this->plan($this->job)->extensions['x2101']->name, 'Gate A'));
-        self::assertStringContainsString('The files of now are being made', $this->page('services')->filter('#files')->text());
+        self::assertStringContainsString('The current files are being generated', $this->page('services')->filter('#files')->text());
         self::assertSame([['ph-02'], ['ph-01']], $files());
-        self::assertStringContainsString('1 of 2 phones have the file of now', $this->page('services')->filter('#files')->text());
+        self::assertStringContainsString('1 of 2 phones have the current file', $this->page('services')->filter('#files')->text());
         $this->press('refetch', ['do' => 'tell']);
         $this->press('refetch', ['do' => 'tell']);
         $orders = array_filter(
@@ -93,7 +93,7 @@ final class BoardTest extends JobPagesTestCase
         );
         self::assertSame([['device' => 'ph-01']], array_values(array_map(static fn (WorkOrder $one): array => $one->what, $orders)));
         self::assertStringContainsString('1 under way', $this->page('services')->filter('#files')->text());
-        self::assertStringContainsString('1 called off', $this->press('refetch', ['do' => 'stop']));
+        self::assertStringContainsString('1 cancelled', $this->press('refetch', ['do' => 'stop']));
         $this->fetch('00005e005304');
         self::assertSame([['ph-01', 'ph-02'], []], $files());
         $this->write(Edit::put('job', '', 'fetchMinutes', null, 10));

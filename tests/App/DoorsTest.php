@@ -157,7 +157,7 @@ final class DoorsTest extends ApplicationTestCase
         self::assertStringContainsString('not the digits', $page->filter('.wrong')->text());
         self::assertNull($this->named($tech->login)->totpSealed);
         $page = $this->sent('/me', '/me/factor', [], ['do' => 'keep', 'code' => $totp->at(time())]);
-        self::assertStringContainsString('Turn on', $page->filter('.said')->text());
+        self::assertStringContainsString('Two-factor authentication is on', $page->filter('.said')->text());
 
         self::assertStringContainsString('six digits', $this->knock($tech->login, 'right'));
         self::assertStringNotContainsString('six digits of your', $this->knock($tech->login, 'wrong'));

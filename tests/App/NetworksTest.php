@@ -161,7 +161,7 @@ final class NetworksTest extends JobPagesTestCase
         $n = \count(RequiredFirewallRules::of($this->plan($job), true)->rules);
         self::assertGreaterThan(42, $n);
         $page = $this->browser->request('GET', "/j/$slug/networks/rules?by=address&ask=1&tests=1");
-        self::assertStringContainsString("With these $n rules alone all that is wanted holds", $page->text());
+        self::assertStringContainsString("With only these $n rules, all required flows work", $page->text());
         self::assertStringContainsString('tests of the job were predicted with only these rules', $page->text());
         $this->browser->submitForm('Put these rules into the plan');
         self::assertResponseRedirects();

@@ -119,7 +119,7 @@ final readonly class OwnController
                 $this->manager->flush();
                 $request->getSession()->remove(self::HELD);
                 $this->write($request, new Message('Set a second factor.'));
-                $this->feedback->tell(new Message('From now on its six digits are asked for whenever you come in.'));
+                $this->feedback->tell(new Message('Two-factor authentication is on. Each login now needs a code from your app.'));
             } else {
                 $this->manager->refresh($user);
                 $this->feedback->keep('factor', [], ['code' => new Message('Those are not the digits that it shows just now.')]);

@@ -61,7 +61,7 @@ final readonly class WriteController
         $by = $this->pages->user()->name;
         if ('stop' === $request->request->getString('do')) {
             $count = $this->writeDevice->stop($view->job, $by);
-            $this->feedback->tell(new Message('{n} called off; what is under way is finished.', ['n' => $count]));
+            $this->feedback->tell(new Message('{n} cancelled. Those already running will finish.', ['n' => $count]));
 
             return new RedirectResponse("/j/$slug/bench/write", Response::HTTP_SEE_OTHER);
         }

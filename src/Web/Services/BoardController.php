@@ -70,7 +70,7 @@ final readonly class BoardController
         $by = $this->pages->user()->name;
         if ('stop' === $request->request->getString('do')) {
             $count = $this->orders->callOff($view->job, WorkOrder::REFETCH, $by);
-            $this->feedback->tell(new Message('{n} called off; what is under way is finished.', ['n' => $count]));
+            $this->feedback->tell(new Message('{n} cancelled. Those already running will finish.', ['n' => $count]));
 
             return new RedirectResponse("/j/$slug/services#files", Response::HTTP_SEE_OTHER);
         }
