@@ -332,7 +332,7 @@ final class StagesTest extends JobPagesTestCase
         self::assertStringContainsString('put back', $this->page('bench?sel=devices/enc-01')->filter('#step-put-back')->text());
         $this->browser->loginUser($this->user('lead'));
         self::assertStringContainsString('put back ENC-01', $this->page('brief')->filter('#strip')->text(), 'the lead sees it');
-        self::assertStringContainsString('ENC-01: Put the LAN range', $this->page('handover')->filter('.caution')->text());
+        self::assertStringContainsString('ENC-01: Restore the recorded LAN range', $this->page('handover')->filter('.caution')->text());
         $this->mark('enc-01', 'put-back', ['state' => 'done', 'note' => 'So it was.']);
         self::assertStringNotContainsString('put back', $this->page('handover')->filter('#strip')->text());
     }
