@@ -33,6 +33,7 @@ final class KindsPagesTest extends JobPagesTestCase
     public function testItIsLookedAtTakenAndTakenBack(): void
     {
         $this->enter();
+        self::assertStringContainsString('The library of device kinds', $this->page(self::CAMERA)->filter('.purpose')->text());
         $page = $this->describe('ptz-camera', "boot: 75\n", 'look');
         $cells = $page->filter('.differences tbody td')->each(static fn (Crawler $one): string => $one->text());
         self::assertSame(['boot', '50', '75'], $cells);

@@ -115,7 +115,7 @@ final readonly class KindsController
             'version' => $version,
             'fromShelf' => null === $text && null !== $version ? $shelf : null,
             'onShelf' => $shelf,
-            'help' => $this->source->help(),
+            'fieldHelp' => $this->source->help(),
             'users' => array_filter($view->plan->devices, static fn ($device): bool => $device->kind->code === $code),
         ], 'devices/kind.html.twig');
     }
