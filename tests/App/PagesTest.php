@@ -55,7 +55,7 @@ final class PagesTest extends ApplicationTestCase
         'links' => 'viewer', 'power' => 'viewer', 'light' => 'viewer', 'sound' => 'viewer', 'numbers_paste' => 'lead',
         'bulk' => 'lead', 'adopt' => 'lead', 'refetch' => 'technician', 'pbx_table' => 'technician', 'certificate' => 'lead',
         'terminal' => 'lead', 'block' => 'lead', 'many' => 'lead',
-        'handover_sealed' => 'lead',
+        'handover_sealed' => 'lead', 'glossary' => 'viewer', 'about' => 'viewer',
     ];
 
     public function testEveryRouteHasARoleRuleAndKeepsIt(): void

@@ -160,7 +160,7 @@ final class SettingsPagesTest extends JobPagesTestCase
         $this->send('/devices/paste', [], ['table' => str_replace(['CAM-8', 'Quay'], ['CAM-9', ''], $table), 'do' => 'look']);
         $page = $this->browser->followRedirect();
         self::assertCount(0, $page->filter('#table ~ .wrong'));
-        self::assertStringContainsString('“Gain [dB]” = hostName, “comment” is left out', $page->text());
+        self::assertStringContainsString('“Gain [dB]” = hostName, “comment” ignored', $page->text());
     }
 
     public function testATableThatIsTooLongIsRefusedAndNotCut(): void

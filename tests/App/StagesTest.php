@@ -504,7 +504,7 @@ final class StagesTest extends JobPagesTestCase
             'Jo',
         );
         $page = $this->page('proof?sel=tests/'.rawurlencode($key));
-        self::assertStringContainsString('stale', $page->filter('#walk')->text());
+        self::assertStringContainsString('outdated', $page->filter('#walk')->text());
         self::assertStringContainsString('gateway=10.64.20.3', $page->filter('#walk')->text());
         $this->send('/proof/run', [], ['which' => 'open']);
         $order = self::service(Orders::class)->open($this->fresh($this->job))[0];
