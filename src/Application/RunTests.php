@@ -7,13 +7,15 @@ namespace Vorhut\Application;
 use Vorhut\Core\Network\Discovery\RangeList;
 use Vorhut\Core\Plan\OutpostKey;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\Segment;
 use Vorhut\Entity\Job;
+use Vorhut\Entity\Outpost;
 use Vorhut\Entity\WorkOrder;
 use Vorhut\Outpost\Orders\Orders;
 use Vorhut\Outpost\Probe\TestRunner;
 use Vorhut\Outpost\Remote\Pairing;
 
-/** Orders tests and scans, each from the outpost that stands where it is to be asked from, else from the worker beside the server. */
+/** Orders tests and scans from the outpost in the segment that they start in; without one there, from the worker on the server. */
 final readonly class RunTests
 {
     public function __construct(private Orders $orders, private Pairing $pairing)
@@ -24,9 +26,10 @@ final readonly class RunTests
     public function order(Job $job, Plan $plan, array $keys, string $by): void
     {
         $ofOutpost = [];
+        $outposts = $this->liveOutposts($job);
         foreach (TestRunner::testsOf($plan, $keys, $job->rehearsed) as $test) {
-            $segment = OutpostKey::segment($test->from) ?? $test->from;
-            $ofOutpost[$this->outpostOn($job, $plan, $segment) ?? 0][] = $test->key;
+            $segment = $plan->segments[OutpostKey::segment($test->from) ?? $test->from] ?? null;
+            $ofOutpost[self::standingOn($segment, $outposts) ?? 0][] = $test->key;
         }
         foreach ($ofOutpost as $outpost => $tests) {
             $this->orders->give($job, WorkOrder::PROVE, ['tests' => $tests], $by, 0 === $outpost ? null : $outpost);
@@ -35,19 +38,23 @@ final readonly class RunTests
 
     public function scan(Job $job, Plan $plan, RangeList $list, string $by): void
     {
-        $outpost = $this->outpostOn($job, $plan, (string) $list->from);
+        $outpost = self::standingOn($plan->segments[(string) $list->from] ?? null, $this->liveOutposts($job));
         $this->orders->give($job, WorkOrder::SWEEP, ['list' => $list->key], $by, $outpost);
     }
 
-    private function outpostOn(Job $job, Plan $plan, string $segment): ?int
+    /** @return list<Outpost> that run now; none in the lab, where one place stands for all segments, and it is here */
+    private function liveOutposts(Job $job): array
     {
-        $there = $plan->segments[$segment] ?? null;
-        // In the lab there is one wire for all of them, and it is here.
-        if (null === $there || $job->isRehearsing() || $job->rehearsed) {
-            return null;
-        }
-        foreach ($this->pairing->all($job) as $outpost) {
-            if ($this->pairing->isLive($outpost) && Pairing::standsOn($outpost, $there)) {
+        return $job->isRehearsing() || $job->rehearsed
+            ? []
+            : array_values(array_filter($this->pairing->all($job), $this->pairing->isLive(...)));
+    }
+
+    /** @param list<Outpost> $outposts */
+    private static function standingOn(?Segment $segment, array $outposts): ?int
+    {
+        foreach ($outposts as $outpost) {
+            if (null !== $segment && Pairing::standsOn($outpost, $segment)) {
                 return $outpost->id;
             }
         }

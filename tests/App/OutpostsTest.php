@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Tests\App;
 
+use Doctrine\ORM\EntityManagerInterface;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\Attributes\TestWith;
 use Symfony\Component\Filesystem\Filesystem;
@@ -15,6 +16,7 @@ use Vorhut\Core\Plan\Edit;
 use Vorhut\Entity\Job;
 use Vorhut\Entity\WorkOrder;
 use Vorhut\Outpost\Orders\Orders;
+use Vorhut\Outpost\Probe\TestRunner;
 use Vorhut\Outpost\Remote\Assignments;
 use Vorhut\Outpost\Remote\Pack;
 use Vorhut\Outpost\Remote\Pairing;
@@ -243,5 +245,30 @@ final class OutpostsTest extends JobPagesTestCase
         // While the lab plays a job, everything is asked in the lab.
         $this->write(Edit::put('segments', 'quay', 'note', null, 'x'));
         self::assertSame('dismissed', trim($this->browser->request('GET', "/j/$slug/networks/outposts")->filter('.sign.stale')->text()));
+    }
+
+    public function testOrderingManyTestsAsksTheDatabaseAsOftenAsOrderingOne(): void
+    {
+        $job = $this->fresh($this->job());
+        $plan = $this->plan($job);
+        self::assertGreaterThan(20, \count(TestRunner::testsOf($plan, [], false)));
+        $one = $this->statements(static fn () => self::service(RunTests::class)->order($job, $plan, ['reach:hall>cam:5678/tcp'], 'Jo'));
+        $all = $this->statements(static fn () => self::service(RunTests::class)->order($job, $plan, [], 'Jo'));
+        self::assertSame($one, $all);
+    }
+
+    /** @param \Closure(): void $do */
+    private function statements(\Closure $do): int
+    {
+        $database = self::service(EntityManagerInterface::class)->getConnection();
+        $asked = static function () use ($database): int {
+            $count = $database->fetchAllKeyValue("SHOW SESSION STATUS LIKE 'Questions'")['Questions'] ?? null;
+
+            return is_numeric($count) ? (int) $count : self::fail('The database does not count.');
+        };
+        $before = $asked();
+        $do();
+
+        return $asked() - $before;
     }
 }
