@@ -8,12 +8,9 @@ use Revolt\EventLoop;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
+use Vorhut\Application\DiscardOldRecords;
 use Vorhut\Core\Wire\Sanitizer;
 use Vorhut\Entity\WorkOrder;
-use Vorhut\Exchange\Jobs;
-use Vorhut\Journal\AuditTrail;
-use Vorhut\Journal\EvidenceLog;
-use Vorhut\Journal\JournalClock;
 use Vorhut\Journal\Outage;
 use Vorhut\Outpost\Orders\OrderOwner;
 use Vorhut\Outpost\Orders\Orders;
@@ -35,12 +32,9 @@ final readonly class OutpostCommand
     public function __construct(
         private Orders $orders,
         private ProbeRun $round,
-        private Jobs $jobs,
-        private EvidenceLog $evidenceLog,
-        private JournalClock $time,
+        private DiscardOldRecords $discard,
         private Outage $outage,
         private Rounds $rounds,
-        private AuditTrail $trail,
     ) {
     }
 
@@ -114,16 +108,13 @@ final readonly class OutpostCommand
         }
     }
 
-    /** Old evidence goes; if that fails, it goes tomorrow, and the orders are worked off all the same. */
+    /** If this fails it is tried again tomorrow; the orders are carried out all the same. */
     private function tidy(OutputInterface $output): void
     {
         try {
-            $this->trail->forget();
-            foreach ($this->jobs->all() as $job) {
-                $this->evidenceLog->prune($job, $this->time->now('-'.EvidenceLog::DAYS.' days'));
-            }
+            $this->discard->run();
         } catch (\Throwable $e) {
-            $output->writeln(date('H:i:s').' old evidence was not dropped: '.$e->getMessage(), OutputInterface::OUTPUT_RAW);
+            $output->writeln(date('H:i:s').' old records were not deleted: '.$e->getMessage(), OutputInterface::OUTPUT_RAW);
         }
     }
 

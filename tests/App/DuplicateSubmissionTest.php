@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace Vorhut\Tests\App;
 
+use Doctrine\ORM\EntityManagerInterface;
 use Symfony\Component\DomCrawler\Form;
+use Vorhut\Application\DiscardOldRecords;
 use Vorhut\Tests\Support\JobPagesTestCase;
 
 /** A double click, or Enter and then leaving the field: the form is carried out once, and both requests get the same answer. */
@@ -39,6 +41,21 @@ final class DuplicateSubmissionTest extends JobPagesTestCase
         self::assertSame($first, $this->sent($form));
         self::assertStringNotContainsString('told=', $first, 'nothing to object to');
         self::assertSame('Telephony', $this->plan($this->fresh($this->job))->segments['voice']->name);
+    }
+
+    public function testWhatWasSentIsForgottenOnceItHasExpired(): void
+    {
+        $this->enter();
+        $this->sent($this->segmentForm('Stage', '10.64.90.0/24'));
+        $database = self::service(EntityManagerInterface::class)->getConnection();
+        $kept = static fn (): int => (int) $database->executeQuery("SELECT 1 FROM cache_items WHERE item_id LIKE '%sent.%'")->rowCount();
+        $discard = self::service(DiscardOldRecords::class);
+        $discard->run();
+        $before = $kept();
+        self::assertGreaterThan(0, $before, 'it may still be sent again');
+        $database->executeStatement("UPDATE cache_items SET item_time = item_time - 7200 WHERE item_id LIKE '%sent.%'");
+        $discard->run();
+        self::assertSame(0, $kept());
     }
 
     private function segmentForm(string $name, string $network): Form
