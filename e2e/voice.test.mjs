@@ -142,7 +142,7 @@ test('from the first number to calls that are really made', { timeout: 900000 },
             await page.waitForSelector(`#step-${step}.is-done`);
         }
         await page.goto(`${job}/services`);
-        assert.doesNotMatch(await page.textContent('body'), /PH-1 was not told/);
+        assert.doesNotMatch(await page.textContent('body'), /PH-1 does not trust the certificate/);
         assert.match(file, /^https:\/\/files\.harbour\.example:\d+\/p\//);
         const door = Number(/^VORHUT_FILES=127\.0\.0\.1:(\d+)/m.exec(readFileSync(`${ground}/env`, 'utf8'))[1]);
         const take = async (ca) => new Promise((resolve, reject) => {

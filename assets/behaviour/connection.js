@@ -1,35 +1,52 @@
 /*
- * Keeps the page when a request fails, and says why: no connection, an expired session, or an error of the server. Forms that could not be
- * sent wait here and are sent when the server answers again. The server carries out a form once, so sending it again is safe.
+ * Keeps the page when a request fails, and says why: no connection, an expired session, or the server's reason. Forms that did not reach the
+ * server wait here and are sent when it answers again. The server carries out a form once, so sending it again is safe.
  */
 const LOOK_AGAIN = 2000;
+/** Answers of a proxy, or of a server without its database: the form was not carried out. */
+const AWAY = [502, 503, 504];
 const bar = document.getElementById('connection');
 const waiting = new Map();
 let reason = null;
 let timer = null;
 
-const show = (why) => {
+/** Reasons that end by themselves, so that the server is asked again. */
+const isPassing = (why) => why === 'offline' || why === 'expired';
+
+const show = (why, text = null) => {
     clearTimeout(timer);
-    timer = why === null || why === 'failed' ? null : setTimeout(look, LOOK_AGAIN);
-    if (why === reason) { return; }
+    timer = isPassing(why) ? setTimeout(look, LOOK_AGAIN) : null;
+    if (why === reason && text === null) { return; }
     reason = why;
     bar.hidden = why === null;
-    bar.firstElementChild.textContent = why === null ? '' : bar.dataset[why];
+    bar.firstElementChild.textContent = why === null ? '' : text ?? bar.dataset[why];
     bar.querySelector('a').hidden = why !== 'expired';
 };
 
 const isLogin = (response) => response.redirected && new URL(response.url).pathname === '/login';
+const pageOf = (text) => new DOMParser().parseFromString(text, 'text/html');
+const loginOf = (page) => page.querySelector('[data-login]')?.dataset.login;
 
-/* A new session has new tokens. They are taken from this page as the server shows it now; what was typed here stays. */
+/*
+ * A new session has new tokens. They are taken from this page as the server shows it now; what was typed here stays. Entries of one user
+ * are never sent as those of another.
+ */
 const renewTokens = async () => {
-    const page = new DOMParser().parseFromString(await (await fetch(location.href)).text(), 'text/html');
-    const token = page.querySelector('input[name="_token"]')?.value;
-    if (!token) { return; }
-    document.querySelectorAll('input[name="_token"]').forEach((input) => { input.value = token; });
+    const page = pageOf(await (await fetch(location.href)).text());
+    if (loginOf(page) !== loginOf(document)) { return false; }
+    for (const name of ['_token', '_csrf_token']) {
+        const token = page.querySelector(`input[name="${name}"]`)?.value;
+        document.querySelectorAll(`input[name="${name}"]`).forEach((input) => { input.value = token ?? input.value; });
+    }
+    return true;
 };
 
-const resume = async (wasExpired) => {
-    if (wasExpired) { await renewTokens(); }
+const resume = async () => {
+    if (reason === 'expired' && !await renewTokens()) {
+        waiting.clear();
+        show('other');
+        return;
+    }
     show(null);
     const forms = [...waiting];
     waiting.clear();
@@ -44,11 +61,12 @@ async function look() {
         const headers = pulse ? JSON.parse(pulse.getAttribute('hx-headers')) : {};
         const response = await fetch(pulse?.getAttribute('hx-get') ?? location.href, { headers });
         if (isLogin(response)) { show('expired'); return; }
-        if (response.ok) { await resume(reason === 'expired'); return; }
+        if (response.ok) { await resume(); return; }
     } catch { /* still away */ }
-    show(reason === 'expired' ? 'expired' : 'offline');
+    show(reason);
 }
 
+/** A form that did not reach the server waits, with the button that sent it. */
 const keep = (ctx) => {
     const form = ctx.sourceElement?.closest?.('form');
     if (form && ctx.request.method === 'POST') { waiting.set(form, ctx.sourceEvent?.submitter ?? null); }
@@ -64,15 +82,24 @@ document.addEventListener('htmx:error', (event) => {
 document.addEventListener('htmx:after:request', (event) => {
     const { ctx } = event.detail;
     const { raw, status } = ctx.response;
+    const isPoll = ctx.sourceElement?.id === 'pulse';
+    const isPost = ctx.request.method === 'POST';
     if (isLogin(raw)) {
         event.preventDefault();
         keep(ctx);
         show('expired');
-    } else if (status >= 400 && !ctx.text.includes('id="page"')) {
+    } else if (AWAY.includes(status) && (isPost || isPoll)) {
         event.preventDefault();
-        if (ctx.request.method === 'GET' && ctx.sourceElement?.id !== 'pulse') { location.assign(ctx.request.action); return; }
-        show('failed');
-    } else if (reason !== null) {
-        resume(reason === 'expired');
+        keep(ctx);
+        show('offline');
+    } else if (status >= 400 && isPoll) {
+        event.preventDefault();
+    } else if (status >= 400 && isPost) {
+        event.preventDefault();
+        show('failed', pageOf(ctx.text).querySelector('#page main')?.textContent.replace(/\s+/g, ' ').trim() || null);
+    } else if (isPassing(reason)) {
+        resume();
+    } else if (reason === 'failed' && !isPoll) {
+        show(null);
     }
 });

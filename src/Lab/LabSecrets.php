@@ -10,7 +10,9 @@ use Vorhut\Core\Plan\Plan;
 /** The secrets that were typed into stand-ins, as each of them asks for its own. */
 final readonly class LabSecrets
 {
-    /** @param array<string, string> $secrets account key → SIP secret, `devices/KEY` → administrator's password, `devices/KEY#PURPOSE` */
+    /**
+     * @param array<string, string> $secrets account key → SIP secret, `devices/KEY` → administrator's password, `devices/KEY#PURPOSE` → other
+     */
     public function __construct(private Plan $plan, #[\SensitiveParameter] private array $secrets)
     {
     }
