@@ -11,7 +11,7 @@ use Vorhut\Journal\AuditTrail;
 use Vorhut\Journal\EvidenceLog;
 use Vorhut\Journal\JournalClock;
 
-/** Deletes what is older than it has to be kept: sign-in events, evidence that no result is based on, expired entries of the shared cache. */
+/** Deletes what need not be kept any longer: sign-in events, evidence that no result is based on, expired entries of the shared cache. */
 final readonly class DiscardOldRecords
 {
     public function __construct(

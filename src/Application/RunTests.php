@@ -22,7 +22,7 @@ final readonly class RunTests
     {
     }
 
-    /** @param list<string> $keys of tests; none for all of them */
+    /** @param list<string> $keys of the tests to run; those that a probe cannot make are left out */
     public function order(Job $job, Plan $plan, array $keys, string $by): void
     {
         $ofOutpost = [];

@@ -11,7 +11,7 @@ use Vorhut\Core\Plan\Plan;
 final readonly class LabSecrets
 {
     /**
-     * @param array<string, string> $secrets account key → SIP secret, `devices/KEY` → administrator's password, `devices/KEY#PURPOSE` → other
+     * @param array<string, string> $secrets account key → SIP secret, `devices/KEY` → admin password, `devices/KEY#PURPOSE` → other
      */
     public function __construct(private Plan $plan, #[\SensitiveParameter] private array $secrets)
     {
