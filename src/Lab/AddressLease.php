@@ -18,9 +18,10 @@ final readonly class AddressLease
 {
     /**
      * @param array<string, SimulatedState> $states
+     * @param list<Ipv4>                    $inUse  at which devices run now; one that was given another runs at its old one until it restarts
      * @param bool                          $serves whether everybody who asks is served, reserved or not
      */
-    public function __construct(private Plan $plan, private array $states, private bool $serves)
+    public function __construct(private Plan $plan, private array $states, private array $inUse, private bool $serves)
     {
     }
 
@@ -72,6 +73,9 @@ final readonly class AddressLease
             return null;
         }
         $free = FreeAddress::on($this->plan, $segment);
+        foreach ($this->inUse as $address) {
+            $free->take($address);
+        }
         foreach ($this->states as $state) {
             $held = $state->device === $device->key ? null : Ipv4::tryFromString($state->get('address'));
             if (null !== $held) {

@@ -458,7 +458,8 @@ final class Simulation
     /** An address for one that asks for it. */
     public function lease(StandIn $standIn): void
     {
-        (new AddressLease($this->plan, $this->states, $this->serves))->give($standIn->state);
+        $inUse = array_filter(array_map(static fn (StandIn $one): ?Ipv4 => $one->runsAt(), $this->standIns));
+        (new AddressLease($this->plan, $this->states, array_values($inUse), $this->serves))->give($standIn->state);
     }
 
     /** What hands typed in, and secrets that stand-ins share. */

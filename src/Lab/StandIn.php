@@ -27,6 +27,7 @@ final class StandIn
     /** @var list<Behaviour> */
     private array $behaviours = [];
     private ?float $upSince = null;
+    private ?Ipv4 $runsAt = null;
     private bool $isBooting = false;
     private float $ringsUntil = 0.0;
     /** @var list<Part> */
@@ -135,6 +136,12 @@ final class StandIn
         return microtime(true) < $this->ringsUntil;
     }
 
+    /** Where its servers listen; a new address takes effect when it restarts. */
+    public function runsAt(): ?Ipv4
+    {
+        return $this->runsAt;
+    }
+
     public function address(): ?Ipv4
     {
         return Ipv4::tryFromString($this->state->get('address'));
@@ -164,6 +171,7 @@ final class StandIn
     {
         ++$this->life;
         $this->upSince = null;
+        $this->runsAt = null;
         $this->isBooting = false;
         foreach ($this->behaviours as $behaviour) {
             $behaviour->end();
@@ -263,6 +271,7 @@ final class StandIn
 
             return;
         }
+        $this->runsAt = $address;
         if (null !== $address) {
             foreach ($this->job->behavioursOf($this, $address) as $make) {
                 try {

@@ -92,6 +92,30 @@ final class FrontPanelTest extends TestCase
         self::assertFalse($new->isUp());
     }
 
+    public function testAnAddressIsNotLeasedWhileADeviceStillRunsAtIt(): void
+    {
+        $this->front('presentation-gateway-internet', ['address' => '10.31.20.9']);
+        $two = (new Jobs())->segment('v', '10.31.20.0/24', '10.31.20.1');
+        foreach (['it' => '10.31.20.9', 'near' => '10.31.20.10'] as $key => $address) {
+            $two->device($key, 'presentation-gateway-internet', 'v', ['address' => $address], ['serial' => 'NM1']);
+        }
+        $this->job->follow($two->plan(), []);
+        $this->job->benchIn(null, true);
+        $this->standIn->state->leased = true;
+        $this->standIn->restart();
+        $this->waits();
+        $leased = (string) $this->standIn->runsAt();
+        self::assertNotSame('10.31.20.9', $leased);
+        $this->standIn->configure('address', '10.31.20.9');
+        $other = $this->job->standIn('near') ?? self::fail('nobody plays it');
+        $other->state->leased = true;
+        $this->job->lease($other);
+        self::assertNotSame($leased, $other->state->get('address'));
+        $this->standIn->off();
+        $this->job->lease($other);
+        self::assertSame($leased, $other->state->get('address'));
+    }
+
     public function testAStoreOfScenesIsProgrammedAtTheDeskAndNotWhileTheNetworkSends(): void
     {
         $front = $this->front('scene-store', ['holdSeconds.set' => '5']);
