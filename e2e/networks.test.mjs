@@ -22,7 +22,7 @@ test('the matrix by keyboard, opened down to one walk, and what if', { timeout: 
         await page.goto(`${job}/networks/reach?from=tech&to=hall#opened`);
         await page.click('#opened tr:has-text("CAM-01") a.knot:has-text("80/tcp")');
         await page.waitForURL(/networks\?from=outposts/);
-        assert.match(await page.textContent('main'), /The gateway 10\.46\.30\.1 of CAM-01 is no host of its own 10\.64\.30\.0\/24/);
+        assert.match(await page.textContent('main'), /The gateway 10\.46\.30\.1 of CAM-01 is not a host address in its own 10\.64\.30\.0\/24/);
 
         await page.goto(`${job}/networks/reach`);
         await page.fill('#edit', 'nics/cam-01.lan#gateway set=10.64.30.1');

@@ -111,7 +111,7 @@ final readonly class AudioCommand
             yield \sprintf('%s has %d channels, and %s wants more', $one['device']->tag, $one['has'], $one['patch']->key);
         }
         foreach ($bay->apart as $one) {
-            yield \sprintf('%s and %s stand on two networks', $plan->devices[$one->from]->tag, $plan->devices[$one->to]->tag);
+            yield \sprintf('%s and %s are in different networks', $plan->devices[$one->from]->tag, $plan->devices[$one->to]->tag);
         }
         foreach ($bay->circles as $devices) {
             yield implode(', ', array_map(static fn (Device $one): string => $one->tag, $devices)).' lead in a circle';

@@ -101,7 +101,7 @@ final readonly class RestoreCommand
                 $part = gzgets($stream, 1 << 20);
                 $line .= $part;
                 if (\strlen($line) >= self::LONGEST) {
-                    throw Malformed::because('This is no backup that this program can read.');
+                    throw Malformed::because('This is not a backup that this version can read.');
                 }
             } while (false !== $part && !str_ends_with($part, "\n"));
             if ('' !== $line) {

@@ -68,7 +68,7 @@ final readonly class StreamCommand
                 $target->from->tag,
                 $target->url,
                 null === $target->taker
-                    ? 'nobody of this job'
+                    ? 'a device outside this job'
                     : $target->taker->tag.(true === $meets ? ' takes it' : ' TAKES IT OTHERWISE'),
             );
             $pushes[] = ['from' => $target->from->tag, 'to' => $target->url, 'taker' => $target->taker?->tag, 'meets' => $meets];

@@ -37,13 +37,13 @@ final class BackupCheck
     {
         $version = $head['version'] ?? null;
         if (Backup::FORMAT !== ($head['format'] ?? null) || !\in_array($version, [self::UNSEALED, Backup::VERSION], true)) {
-            throw Malformed::because('This is no backup that this program can read.');
+            throw Malformed::because('This is not a backup that this version can read.');
         }
         $isUnsealed = self::UNSEALED === $version;
         if ($isUnsealed && !$unsealed) {
             throw Malformed::because(
-                'This backup was made before backups were sealed: nobody can say whether it was changed. '
-                    .'If you know where it comes from, --unsealed takes it.',
+                'This backup was made before backups were sealed, so a change to it cannot be detected. '
+                    .'If you trust its source, use --unsealed.',
             );
         }
 
@@ -63,10 +63,10 @@ final class BackupCheck
     public function take(string $line, ?array $data): void
     {
         if ($this->isWhole) {
-            throw Malformed::because('The backup is damaged: something stands behind its end.');
+            throw Malformed::because('The backup is damaged: there is data after its end.');
         }
         if (null === $data) {
-            throw Malformed::because('The backup breaks off.');
+            throw Malformed::because('The backup is incomplete.');
         }
         $code = $data[$this->isUnsealed ? 'sha256' : 'hmac'] ?? null;
         if (\is_string($code)) {
@@ -97,7 +97,7 @@ final class BackupCheck
         $this->isWhole = $rows === $this->rows && hash_equals(hash_final($this->hash), $code);
         if (!$this->isWhole) {
             throw $this->isUnsealed
-                ? Malformed::because('The backup is damaged: it does not hold what was written into it.')
+                ? Malformed::because('The backup is damaged: its contents do not match its checksum.')
                 : Malformed::because('The backup was changed, or was made with another key. --key=FILE names the key that was kept.');
         }
     }
@@ -106,7 +106,7 @@ final class BackupCheck
     public function end(): BackupFile
     {
         if (!$this->isWhole) {
-            throw Malformed::because('The backup breaks off.');
+            throw Malformed::because('The backup is incomplete.');
         }
         if ('' === $this->migration) {
             throw Malformed::because('The backup does not say which version of Vorhut made it.');

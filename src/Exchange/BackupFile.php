@@ -32,7 +32,7 @@ final readonly class BackupFile
             $check->take($line, $data);
         }
 
-        return null === $check ? throw Malformed::because('This is no backup that this program can read.') : $check->end();
+        return null === $check ? throw Malformed::because('This is not a backup that this version can read.') : $check->end();
     }
 
     /**

@@ -18,7 +18,7 @@ final readonly class AddressLease
 {
     /**
      * @param array<string, SimulatedState> $states
-     * @param list<Ipv4>                    $inUse  at which devices run now; one that was given another runs at its old one until it restarts
+     * @param list<Ipv4>                    $inUse  at which devices run now; a new address takes effect after a restart
      * @param bool                          $serves whether everybody who asks is served, reserved or not
      */
     public function __construct(private Plan $plan, private array $states, private array $inUse, private bool $serves)

@@ -138,7 +138,7 @@ final class ConsoleTest extends TestCase
         yield 'no file' => [['check', 'nowhere.json'], '~no file~'];
         yield 'no code of a kind' => [['kind', 'demo/port.json', '--of=A b'], '~is not a key~'];
         yield 'no description' => [['kind', 'demo/port.json', '--of=ptz-camera', '--with=LICENSE'], '~no description|Line 1~'];
-        yield 'no backup' => [['restore', 'README.md'], '~no backup~'];
+        yield 'no backup' => [['restore', 'README.md'], '~not a backup~'];
         yield 'no JSON' => [['check', 'README.md'], '~not JSON~'];
         yield 'no device' => [['walk', 'demo/port.json', '--from=tech', '--to=NOBODY'], '~no device "NOBODY"~'];
         yield 'face' => [['walk', 'demo/port.json', '--from=tech', '--to=RA-01', '--face=imagined'], '~planned, set, seen or box~'];

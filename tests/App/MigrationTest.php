@@ -163,14 +163,14 @@ final class MigrationTest extends ApplicationTestCase
             ...array_values($instead),
             ...\array_slice($lines, $n + 1),
         ];
-        yield 'cut off' => [\array_slice($lines, 0, 40), 'breaks off'];
-        yield 'one sign is another' => [$from(40, str_replace('"', "'", $lines[40])), 'breaks off'];
+        yield 'cut off' => [\array_slice($lines, 0, 40), 'incomplete'];
+        yield 'one sign is another' => [$from(40, str_replace('"', "'", $lines[40])), 'incomplete'];
         yield 'a line is missing' => [$from(40), 'was changed'];
         yield 'a value is another' => [$from(40, str_replace(':"', ':"x', $lines[40])), 'was changed'];
-        yield 'a statement behind its end' => [[...$lines, "{\"table\":\"x\",\"made\":\"DROP TABLE job\"}\n"], 'behind its end'];
-        yield 'blanks behind its end' => [[...$lines, "\n"], 'behind its end'];
-        yield 'nothing' => [[], 'no backup'];
-        yield 'something else' => [["{\"format\":\"vorhut-job\"}\n"], 'no backup'];
+        yield 'a statement behind its end' => [[...$lines, "{\"table\":\"x\",\"made\":\"DROP TABLE job\"}\n"], 'after its end'];
+        yield 'blanks behind its end' => [[...$lines, "\n"], 'after its end'];
+        yield 'nothing' => [[], 'not a backup'];
+        yield 'something else' => [["{\"format\":\"vorhut-job\"}\n"], 'not a backup'];
         foreach ([
             'a table of its own' => ['{"table":"evil","made":"DROP TABLE job"}', '{"row":{"id":1}}', 'evil'],
             'a column of its own' => ['{"table":"job"}', '{"row":{"id":1,"x`, (SELECT 1)":2}}', 'job'],

@@ -114,7 +114,7 @@ final class TranslationTest extends ApplicationTestCase
     {
         $catalogue = self::service(Sentences::class);
         self::assertSame($catalogue->yaml(), file_get_contents(\dirname(__DIR__, 2).'/translations/messages.en.yaml'));
-        self::assertArrayHasKey('{host} finds {address} inside its own {network} and asks for it on its wire.', $catalogue->all());
+        self::assertArrayHasKey('{host} finds {address} in its own {network} and looks for it in its segment.', $catalogue->all());
     }
 
     private static function withoutTranslated(string $text): string

@@ -51,7 +51,7 @@ final class SipCallerTest extends TestCase
             }
         }, Outcome::NotAnswered, 'it rang; no answer at all'];
         yield 'taken, and nothing rings' => [self::ringing(100), Outcome::NotAnswered, 'it was taken, and nothing rang'];
-        yield 'rings, and stops when it is given up' => [self::ringing(180), Outcome::NotAnswered, 'it rang, and nobody picked up'];
+        yield 'rings, and stops when it is given up' => [self::ringing(180), Outcome::NotAnswered, 'it rang, but was not answered'];
         yield 'a challenge it cannot read' => [static function (SipLine $line, SipMessage $request, Ipv4 $from, int $port): void {
             if ('ACK' !== $request->method) {
                 $challenge = ['Proxy-Authenticate', 'Digest realm="x", nonce="y", algorithm=SHA-512-256'];

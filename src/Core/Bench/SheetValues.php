@@ -111,7 +111,7 @@ final readonly class SheetValues
                 'serial' => $this->sheet->device->serial,
             ]),
             LoginPattern::Empty === $login->pattern => new Message('(empty)'),
-            LoginPattern::Held === $login->pattern => new Message('somebody holds it: ask'),
+            LoginPattern::Held === $login->pattern => new Message('ask the person who holds it'),
             default => new Message('{password}', ['password' => $login->password]),
         };
 

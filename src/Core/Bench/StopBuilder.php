@@ -49,7 +49,7 @@ final class StopBuilder
         [$laptop, $mask, $second] = match ($this->draft->how) {
             StopKind::Fixed => $this->amongFactoryAddresses(),
             StopKind::LinkLocal => [Ipv4::fromString(self::LINK_LOCAL), Mask::ofPrefix(16), []],
-            StopKind::Dhcp => $this->withNote('The laptop or the segment\'s server gives out the reservations below.'),
+            StopKind::Dhcp => $this->withNote('The laptop or the segment\'s server leases the reserved addresses below.'),
             StopKind::ByHand => $this->withNote('No laptop needed: done by hand or by the administrator.'),
         };
 

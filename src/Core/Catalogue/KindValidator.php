@@ -38,7 +38,7 @@ final class KindValidator
     {
         foreach ($kind->services as $service) {
             if (null !== $service->follows && ValueType::PortNumber !== $kind->setting($service->follows)?->type) {
-                yield new Message('{kind}, service {name}: "{setting}" is no setting of it that holds a port.', [
+                yield new Message('{kind}, service {name}: "{setting}" is not a port setting of this kind.', [
                     'kind' => $kind->code,
                     'name' => $service->name,
                     'setting' => $service->follows,
@@ -74,7 +74,7 @@ final class KindValidator
                     default => self::knows($kind, $name) || \in_array($name, self::FACTS, true),
                 };
                 if (!$isKnown) {
-                    yield new Message('{kind}, step {step}: "{name}" under {where} is no setting of it.', [
+                    yield new Message('{kind}, step {step}: "{name}" under {where} is not a setting of this kind.', [
                         'kind' => $kind->code,
                         'step' => $step->code,
                         'name' => $name,
@@ -99,7 +99,7 @@ final class KindValidator
         }
         $states = array_map(static fn (FactoryState $state): string => $state->when, $kind->factoryStates);
         if (null !== $step->only && !\in_array($step->only, $states, true)) {
-            yield new Message('{kind}, step {step}: there is no factory state "{state}" that could call for it.', [
+            yield new Message('{kind}, step {step}: this kind has no factory state "{state}".', [
                 'kind' => $kind->code,
                 'step' => $step->code,
                 'state' => $step->only,
@@ -115,7 +115,7 @@ final class KindValidator
     private static function ofUndoing(Kind $kind, Step $step, array $before): iterable
     {
         if (null !== $step->undoes && !\in_array($step->undoes, $before, true)) {
-            yield new Message('{kind}, step {step}: it puts back "{undoes}", which is no step before it.', [
+            yield new Message('{kind}, step {step}: it undoes "{undoes}", which is not an earlier step.', [
                 'kind' => $kind->code,
                 'step' => $step->code,
                 'undoes' => $step->undoes,
@@ -123,7 +123,7 @@ final class KindValidator
         }
         $ways = array_map(static fn (Way $way): string => $way->code, $kind->step($step->undoes ?? '')->ways ?? []);
         if (null !== $step->undoesWay && !\in_array($step->undoesWay, $ways, true)) {
-            yield new Message('{kind}, step {step}: "{way}" is no way of the step that it puts back.', [
+            yield new Message('{kind}, step {step}: "{way}" is not an option of the step that it undoes.', [
                 'kind' => $kind->code,
                 'step' => $step->code,
                 'way' => $step->undoesWay,
@@ -138,7 +138,7 @@ final class KindValidator
             $at = ['kind' => $kind->code, 'step' => $question->code];
             foreach ($question->facts as $name) {
                 if (!str_starts_with($name, 'job:') && !self::knows($kind, $name)) {
-                    yield new Message('{kind}, question {step}: "{name}" is no setting of it.', $at + ['name' => $name]);
+                    yield new Message('{kind}, question {step}: "{name}" is not a setting of this kind.', $at + ['name' => $name]);
                 }
             }
             foreach ($question->needs as $need) {
@@ -190,7 +190,7 @@ final class KindValidator
         foreach ($kind->licences as $licence) {
             foreach (array_diff([(string) $licence->counts, (string) $licence->wantedBy], ['']) as $name) {
                 if (!self::knows($kind, $name)) {
-                    yield new Message('{kind}, licence {step}: "{name}" is no setting of it.', [
+                    yield new Message('{kind}, licence {step}: "{name}" is not a setting of this kind.', [
                         'kind' => $kind->code,
                         'step' => $licence->code,
                         'name' => $name,
@@ -221,7 +221,7 @@ final class KindValidator
         }
         foreach (array_keys($kind->admin->fields ?? []) as $name) {
             if (!self::knows($kind, $name)) {
-                yield new Message('{kind}: its admin page names "{name}", which is no setting of it.', [
+                yield new Message('{kind}: its admin page names "{name}", which is not a setting of this kind.', [
                     'kind' => $kind->code,
                     'name' => $name,
                 ]);
@@ -234,7 +234,7 @@ final class KindValidator
     {
         foreach ($kind->factoryStates as $state) {
             if (null !== $state->address && null !== $state->address->whyNotAHost()) {
-                yield new Message('{kind}: {address} is no address for a device to come with.', [
+                yield new Message('{kind}: {address} cannot be a factory address.', [
                     'kind' => $kind->code,
                     'address' => (string) $state->address,
                 ]);

@@ -178,7 +178,7 @@ final class SipCaller
     {
         $at = ['answer' => $found->detail, 'speaker' => $this->speaker ?? '?', 'n' => $this->fax?->receivedCount() ?? 0];
         [$outcome, $text] = match (true) {
-            $this->isLeft => [Outcome::NotAnswered, new Message('{speaker} spoke, then it was hung up: nobody behind it answered', $at)],
+            $this->isLeft => [Outcome::NotAnswered, new Message('{speaker} spoke, but no destination behind it answered', $at)],
             !\in_array($this->speaker, $trial->answers, true) => [Outcome::Denied, new Message('{speaker} speaks, and was not meant', $at)],
             null !== $this->fax => $this->fax->receivedCount() >= self::FAX_LEAST && Indicator::Called === $this->fax->says()
                 ? [Outcome::Affirmed, new Message('{speaker} takes the fax over T.38', $at)]
@@ -315,7 +315,7 @@ final class SipCaller
     {
         return match (true) {
             487 === $answer?->status => $rang
-                ? new Message('it rang, and nobody picked up')
+                ? new Message('it rang, but was not answered')
                 : new Message('it was taken, and nothing rang'),
             $rang => new Message('it rang; {answer}', ['answer' => SipStatusText::words($answer->status ?? 0)]),
             default => SipStatusText::words($answer->status ?? 0),

@@ -345,7 +345,7 @@ final class RunSheetTest extends TestCase
         self::assertSame('admin | its serial number NM1', $login('video-bar', 'NM1'));
         self::assertSame('admin | as printed on the label', $login('mobile-router'));
         self::assertSame('admin | (empty)', $login('lighting-node'));
-        self::assertSame('operator | somebody holds it: ask', $login('production-computer'));
+        self::assertSame('operator | ask the person who holds it', $login('production-computer'));
     }
 
     public function testThePortsOfAHostStandInTheOrderOfItsKind(): void

@@ -53,12 +53,15 @@ final class KindValidatorTest extends TestCase
         yield 'a plan of nothing' => [$with(['needs' => ['planned:colour']]), 'nothing can meet the need "planned:colour"'];
         yield 'staged, and no device' => [$with(['needs' => ['staged:level']]), 'nothing can meet the need "staged:level"'];
         yield 'a number of no phone' => [$with(['needs' => ['extension']]), 'nothing can meet the need "extension"'];
-        yield 'puts back what comes later' => [$with(['undoes' => 'close'], 0), 'puts back "close"'];
-        yield 'puts back a way that is none' => [$with(['undoesWay' => 'ladder'], 1), '"ladder" is no way'];
+        yield 'puts back what comes later' => [$with(['undoes' => 'close'], 0), 'undoes "close"'];
+        yield 'puts back a way that is none' => [$with(['undoesWay' => 'ladder'], 1), '"ladder" is not an option'];
         $service = ['name' => 'water', 'port' => '7000/udp', 'follows' => 'level'];
-        yield 'a service follows what is no port' => [['services' => [$service]], 'service water: "level" is no setting'];
-        yield 'a service follows nothing' => [['services' => [['follows' => 'gate'] + $service]], 'service water: "gate" is no setting'];
-        yield 'puts back itself' => [$with(['undoes' => 'set']), 'puts back "set"'];
+        yield 'a service follows what is no port' => [['services' => [$service]], 'service water: "level" is not a port setting'];
+        yield 'a service follows nothing' => [
+            ['services' => [['follows' => 'gate'] + $service]],
+            'service water: "gate" is not a port setting',
+        ];
+        yield 'puts back itself' => [$with(['undoes' => 'set']), 'undoes "set"'];
         yield 'longer than a day' => [$with(['wait' => 86_400, 'hands' => 1]), 'more than a day'];
         yield 'nothing records it' => [$with(['records' => ['lan.address', 'peer']]), 'nothing puts the setting "level" in'];
         yield 'a port is not recorded' => [$with(['records' => ['level', 'peer']]), 'nothing puts the setting "address" in'];
@@ -71,11 +74,11 @@ final class KindValidatorTest extends TestCase
         ];
         yield 'a licence by what is none' => [
             ['licences' => [['code' => 'a', 'name' => 'A', 'counts' => 'colour']]],
-            '"colour" is no setting of it',
+            '"colour" is not a setting of this kind',
         ];
         yield 'comes with an address that is none' => [
             ['factory' => [['state' => 'fixed', 'address' => '239.1.2.3/24']]],
-            'is no address for a device to come with',
+            'cannot be a factory address',
         ];
     }
 

@@ -64,7 +64,7 @@ final class RegistrationTest extends TestCase
         yield 'no way there' => [[Edit::setting('nics/p.lan#gateway', Face::Set, null, '')], 'P does not reach PBX: P has no gateway'];
         yield 'no way back' => [
             [Edit::setting('nics/pbx.lan#mask', Face::Set, null, '/16')],
-            'P does not reach PBX: PBX believes P is next door',
+            'P does not reach PBX: PBX treats P as local',
         ];
     }
 

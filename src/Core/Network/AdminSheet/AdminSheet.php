@@ -108,7 +108,7 @@ final readonly class AdminSheet
     private static function ofRouting(Plan $plan, Segment $segment): iterable
     {
         if (null === $segment->gateway && $segment->routed && !$segment->isSelfAssigned()) {
-            $text = new Message('Which address has the router here? Write - where none is to be, and why.');
+            $text = new Message('What is the address of the router here? Write - if there is none, and why.');
             yield ['gateway', $text, (string) $segment->network->firstHost()];
         }
         if (null === $segment->vlan) {
@@ -133,7 +133,7 @@ final readonly class AdminSheet
             yield ['dhcp', new Message('Is DHCP served here, by a server or a relay? Write served or none.'), 'served'];
         }
         if ($pooled) {
-            $text = new Message('From which to which address does DHCP give out?');
+            $text = new Message('Which range of addresses does DHCP lease?');
             yield ['pools', $text, $segment->network->firstHost().'-9'];
         }
     }
@@ -142,10 +142,10 @@ final readonly class AdminSheet
     private static function ofGroups(Segment $segment): iterable
     {
         if (null === $segment->querier) {
-            yield ['querier', new Message('Does anybody ask who listens to groups (IGMP querier)? Write yes or no.'), 'yes'];
+            yield ['querier', new Message('Is there an IGMP querier? Answer yes or no.'), 'yes'];
         }
         if (null === $segment->snooping) {
-            yield ['snooping', new Message('Do the switches watch who listens to groups (IGMP snooping)? Write yes or no.'), 'yes'];
+            yield ['snooping', new Message('Is IGMP snooping on at the switches? Answer yes or no.'), 'yes'];
         }
     }
 

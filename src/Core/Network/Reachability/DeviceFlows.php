@@ -89,7 +89,7 @@ final readonly class DeviceFlows implements FlowSource
         $dns = $segment->dns ?? Ipv4::tryFromString($this->flows->plan->job->text('dns'));
         foreach ([
             [$dns, self::DNS, 'On {segment} names are asked of {other}.'],
-            [Ipv4::tryFromString($this->flows->plan->job->text('ntp')), self::NTP, 'On {segment} the time is asked of {other}.'],
+            [Ipv4::tryFromString($this->flows->plan->job->text('ntp')), self::NTP, 'On {segment}, time comes from {other}.'],
         ] as [$address, $number, $why]) {
             $other = null === $address ? null : $this->flows->holder($address);
             $service = null === $other ? null : $other->service(Port::udp($number));

@@ -175,7 +175,7 @@ final class Router
         $isThere = $target->segment === $egress->segment;
 
         return $context->stop($at, Fault::NobodyHolds, $isThere
-            ? new Message('{router} asks for {address} on {segment}: nobody there holds it.', $values)
+            ? new Message('{router} looks for {address} on {segment}, but no device there has it.', $values)
             : new Message(
                 '{router} brings it to {segment}, where {address} belongs, but {peer} is plugged into {there}.',
                 $values + ['there' => $context->segmentName($target->segment)],

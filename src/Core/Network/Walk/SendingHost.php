@@ -69,7 +69,7 @@ final class SendingHost
     ): Decision {
         if ($network->isEdge($packet->destination)) {
             return $context->stop($sender->spot, Fault::EdgeOfOwnMask, new Message(
-                '{host} refuses to send: by its mask {mask}, {address} is the edge of {network}, no host.',
+                '{host} does not send: with its mask {mask}, {address} is the network or broadcast address of {network}.',
                 $values,
             ));
         }
@@ -79,10 +79,10 @@ final class SendingHost
             $sender,
             $target,
             $packet,
-            new Message('{host} finds {address} inside its own {network} and asks for it on its wire.', $values),
+            new Message('{host} finds {address} in its own {network} and looks for it in its segment.', $values),
             Fault::NextDoor,
-            new Message('{host} believes {peer} is next door: by its mask {mask}, {address} lies in {network}, so it asks on its own wire, '
-                .'where nobody holds it.', $values),
+            new Message('{host} treats {peer} as local: with its mask {mask}, {address} is in {network}, so it looks in its segment, '
+                .'where no device has it.', $values),
         );
     }
 
@@ -111,13 +111,13 @@ final class SendingHost
                 $packet,
                 new Message('{host} is its own gateway and asks for {address} on its own wire.', $values),
                 Fault::GatewayIsSelf,
-                new Message('{host} is its own gateway: it takes the whole world as next door and asks for {address} on its own wire, '
-                    .'where nobody holds it.', $values),
+                new Message('{host} is its own gateway: it treats every address as local and looks for {address} in its segment, '
+                    .'where no device has it.', $values),
             );
         }
         if (!$this->isOnOwnWire($context, $network, $gateway)) {
             return $context->stop($sender->spot, Fault::GatewayOutside, new Message(
-                'The gateway {gateway} of {host} is no host of its own {network}.',
+                'The gateway {gateway} of {host} is not a host address in its own {network}.',
                 $values,
             ));
         }
@@ -151,7 +151,7 @@ final class SendingHost
         }
         if ([] === $holders) {
             return $context->stop($at, Fault::NoSuchGateway, new Message(
-                '{host} sends to the gateway {gateway}, which nobody holds on {segment}.',
+                '{host} sends to the gateway {gateway}, but no device on {segment} has that address.',
                 $values + ['segment' => $context->segmentName($sender->segment)],
             ));
         }

@@ -24,7 +24,7 @@ final class TranslatingRouter
         $this->noteRule($context, $translator, $ingress->segment, $fact, $rule);
         if (!$next->equals($packet)) {
             $text = null === $rule
-                ? '{router} knows the flow: what comes back for {outside} goes on to {inside}.'
+                ? '{router} knows the flow and forwards the reply for {outside} to {inside}.'
                 : '{router} translates {outside} to {inside}.';
             $context->pass($at, new Message($text, [
                 'router' => $at->label,

@@ -135,7 +135,7 @@ final class TranslationTest extends TestCase
         $walk = self::walk(self::translation(self::job(), 'source'), 'a', 'b');
         $said = implode("\n", array_map(static fn (Hop $hop): string => (string) $hop->text, $walk->hops));
         self::assertStringContainsString('R sends it out as from 203.0.113.2; it came from 10.40.12.20.', $said);
-        self::assertStringContainsString('R knows the flow: what comes back for 203.0.113.2:49152 goes on to 10.40.12.20:49152.', $said);
+        self::assertStringContainsString('R knows the flow and forwards the reply for 203.0.113.2:49152 to 10.40.12.20:49152.', $said);
         self::assertContains('translations/r:out out 10.40.12.20=1 source own=any any', $walk->facts->texts());
     }
 

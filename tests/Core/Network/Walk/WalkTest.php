@@ -73,7 +73,7 @@ final class WalkTest extends TestCase
         self::assertTrue($walk->isOneWay());
         self::assertSame(Fault::NextDoor, $walk->brokenHop()?->fault);
         self::assertSame('B', $walk->brokenHop()->label);
-        self::assertStringContainsString('next door', (string) $walk->brokenHop()->text);
+        self::assertStringContainsString('treats A as local', (string) $walk->brokenHop()->text);
         self::assertCured($plan, 'Give B the mask /24 of its segment.');
     }
 
