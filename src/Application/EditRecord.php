@@ -32,7 +32,7 @@ final readonly class EditRecord
     /**
      * @return list<Edit> empty where the value stays as it is
      *
-     * @throws Malformed   where it is not such a value, or makes no sense beside the rest of its record
+     * @throws Malformed   if the value has the wrong form or does not fit the rest of its record
      * @throws NotEditable
      */
     public function edits(Plan $plan, FieldInput $input): array
@@ -105,7 +105,7 @@ final readonly class EditRecord
     }
 
     /**
-     * A value of the right type may still make no sense beside the rest of its segment. When the rest changes later, that is a finding.
+     * A value of the right type may still not fit the rest of its segment. When the rest changes later, that is a finding.
      *
      * @throws Malformed
      */
@@ -119,8 +119,8 @@ final readonly class EditRecord
     }
 
     /**
-     * A new number changes the account's user, a phone takes its emergency location along, and what was seen of a setting says nothing
-     * once something else was entered.
+     * A new number changes the account's user, a phone keeps its emergency location, and a value read back says nothing once another value
+     * was entered.
      *
      * @return list<Edit>
      */

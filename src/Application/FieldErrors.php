@@ -9,7 +9,7 @@ use Vorhut\Core\Text\Message;
 /** Values that were typed into a form and cannot be stored, each with its reason. */
 final class FieldErrors extends \RuntimeException implements ApplicationError
 {
-    /** @param non-empty-array<string, Message> $errors field → what is wrong with it */
+    /** @param non-empty-array<string, Message> $errors field → its error */
     public function __construct(public readonly array $errors)
     {
         parent::__construct((string) $this->message());

@@ -121,7 +121,7 @@ final readonly class FieldReader
         $ref = SettingRef::tryFromString($input->key) ?? throw NotEditable::because('There is no such setting.');
         $face = Face::tryFrom($input->field) ?? throw NotEditable::because('There is no such field.');
         $setting = $plan->settings()->definition($ref) ?? throw NotEditable::because('There is no such setting.');
-        // What was seen is evidence: a probe brings it, or the step of a run sheet that reads it.
+        // A value that was read back is evidence: a probe brings it, or the step of a run sheet that reads it.
         if (null !== $setting->secret || Face::Seen === $face || ($setting->found && Face::Planned !== $face)) {
             throw NotEditable::because('This value is not edited by hand.');
         }
@@ -136,7 +136,7 @@ final readonly class FieldReader
     }
 
     /**
-     * An empty field stands for nothing, an empty list, or a no: whichever of them is stored.
+     * An empty field means null, an empty list or "no", depending on the field.
      *
      * @param array<string, scalar|list<mixed>|null> $row
      *

@@ -42,7 +42,7 @@ final readonly class MarkStep
     {
         $report = StepReport::of($plan, $device, $step, $mark);
         if (MarkState::Done === $mark->state && $step->does(Effect::Secures)) {
-            // The password that was typed exists from now on, even if it was never shown.
+            // The password that was typed must be stored now, even if it was never shown.
             $this->vault->fill($job, $plan, $by);
             $plan = $this->records->plan($job);
             $report = StepReport::of($plan, $plan->devices[$device->key] ?? $device, $step, $mark);

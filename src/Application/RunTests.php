@@ -42,7 +42,7 @@ final readonly class RunTests
         $this->orders->give($job, WorkOrder::SWEEP, ['list' => $list->key], $by, $outpost);
     }
 
-    /** @return list<Outpost> that run now; none in the lab, where one place stands for all segments, and it is here */
+    /** @return list<Outpost> that run now; none in the lab, where this server serves all segments */
     private function liveOutposts(Job $job): array
     {
         return $job->isRehearsing() || $job->rehearsed

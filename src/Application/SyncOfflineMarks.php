@@ -23,7 +23,7 @@ use Vorhut\Journal\Refused;
  */
 final readonly class SyncOfflineMarks
 {
-    /** Seconds by which the clock of a telephone may be ahead. */
+    /** Seconds that the clock of a phone may run ahead. */
     private const AHEAD = 120;
     /** Days that a mark may have been on the way. */
     private const DAYS = 14;

@@ -53,7 +53,7 @@ final readonly class WriteDevice
         $this->orders->give($job, WorkOrder::WRITE, ['device' => $device, 'tests' => $tests], $by);
     }
 
-    /** @return int how many orders were called off; what is under way is finished */
+    /** @return int how many orders were cancelled; writes that have begun are finished */
     public function stop(Job $job, string $by): int
     {
         return $this->orders->callOff($job, WorkOrder::WRITE, $by);

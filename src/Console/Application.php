@@ -15,7 +15,7 @@ use Symfony\Component\Console\Input\InputOption;
 use Symfony\Component\Console\Output\OutputInterface;
 use Symfony\Component\HttpKernel\KernelInterface;
 
-/** The framework's application without its own --profile: a keypad has a profile, and there is no profiler here. */
+/** The framework's application without its own --profile option: a keypad has a profile, and there is no profiler here. */
 final class Application extends FrameworkApplication
 {
     /** Former names of commands. They still work for one version and are not listed. */

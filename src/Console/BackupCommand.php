@@ -28,7 +28,7 @@ final readonly class BackupCommand
     ): int {
         $umask = umask(0o077);
         try {
-            // Written whole and then put in place: a backup that breaks off takes nobody's place.
+            // Written completely and then renamed, so that an interrupted backup replaces nothing.
             $new = $file.'.new';
             $stream = @gzopen($new, str_ends_with($file, '.gz') ? 'wb6' : 'wbT');
             if (false === $stream) {

@@ -60,7 +60,7 @@ final readonly class DemoCommand
         $users = \count($this->manager->getRepository(User::class)->findAll());
         $jobs = \count($this->jobs->all());
         if (!$erase && $users + $jobs > 0) {
-            // What decides is what is stored, not whether a file beside it was lost.
+            // The stored data decides, not whether a file next to it was lost.
             $said = \sprintf(
                 "%d jobs and %d users are here, and the file with the demo's logins is gone. Nothing was touched.\n"
                     ."A new password: bin/console vorhut:user. The demo as it was, and everything else thrown away: bin/demo --reset.\n",
@@ -118,7 +118,7 @@ final readonly class DemoCommand
             if ('port' === $file) {
                 $this->certificates->make($job, HostName::fromString('files.nordmole.example'), null, self::USERS['lead']);
                 $this->trustAuthority($job);
-                // In the director's room somebody typed another gateway; the record says the right one.
+                // In the director's room another gateway was typed in; the record has the right one.
                 $this->orders->give($job, WorkOrder::FAULT, ['fault' => InjectedFault::WrongGateway->value, 'device' => 'vc-02'], 'demo');
                 $this->orders->give($job, WorkOrder::PROVE, ['tests' => $this->provable($job), 'after' => 8], self::USERS['technician']);
             }

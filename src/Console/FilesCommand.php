@@ -87,7 +87,7 @@ final class FilesCommand
                 $wanted[$one->host] = $one;
             }
         }
-        // Keys are read anew at every look; they are the same as long as what they belong to is.
+        // Keys are read again each time; they are the same until their records change.
         $print = static fn (KeptCertificate $one): string => $one->chain->fingerprints[0];
         if (array_map($print, $wanted) === array_map($print, $this->shown) && ([] === $wanted) !== $door->isOpen()) {
             return;
@@ -107,7 +107,7 @@ final class FilesCommand
         $say(\sprintf('Shown: %s.', implode(', ', array_keys($wanted)) ?: 'nothing'));
     }
 
-    /** TLS reads certificate and key from a file: in a folder for this program alone, beside the key that opens the sealed ones. */
+    /** TLS reads certificate and key from a file: in a folder for this program only, next to the key that opens the sealed ones. */
     private function writeCertificate(KeptCertificate $one): Certificate
     {
         $file = $this->file($one);

@@ -109,7 +109,7 @@ final class LabCommand
         return CommandInput::DONE;
     }
 
-    /** Two labs that put their devices at the same places of loopback would answer for one another: whoever comes second goes. */
+    /** Two labs with the same loopback addresses would answer for one another, so the second one ends. */
     private function takePlace(): ServerSocket
     {
         try {
@@ -122,7 +122,7 @@ final class LabCommand
         }
     }
 
-    /** Once in a while: which jobs are rehearsed, what did hands put in, which faults are to be played. */
+    /** Checked at intervals: which jobs run in the lab, which values were set by hand, which faults to inject. */
     private function look(?string $only, float $pace, \Closure $say): void
     {
         foreach ($this->jobs->all() as $job) {
@@ -193,7 +193,7 @@ final class LabCommand
             $this->played[$id]->off();
             unset($this->played[$id]);
         }
-        // Beside the journal: where the lab keeps a job is no change of the job.
+        // Not in the journal: where the lab runs is not a change of the job.
         $this->manager->getConnection()->executeStatement('UPDATE job SET lab_shift = ? WHERE id = ?', [$shift, $id]);
         $this->manager->refresh($job);
     }

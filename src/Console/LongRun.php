@@ -19,7 +19,7 @@ final readonly class LongRun
      * @param int                    $seconds after which it stops by itself; 0 for never
      * @param \Closure(): void       $look
      * @param \Closure(string): void $say
-     * @param \Closure(): string     $begun   what is said once the first look was taken
+     * @param \Closure(): string     $begun   text to print after the first check
      */
     public function go(float $every, int $seconds, \Closure $look, \Closure $say, \Closure $begun): void
     {
@@ -32,7 +32,7 @@ final readonly class LongRun
                     $say($well);
                 }
             } catch (\Throwable $e) {
-                // What runs goes on; the next look sees what has changed meanwhile.
+                // Runs that have begun go on; the next check sees later changes.
                 $why = $this->outage->report($e);
                 if (null !== $why) {
                     $say($why);

@@ -63,7 +63,7 @@ final readonly class OutpostCommand
                 delay(0.3);
                 continue;
             }
-            // Known before anything can go wrong with what is in memory.
+            // Read before anything in memory can go wrong.
             [$id, $slug, $kind] = [(int) $order->id, $order->job->slug, $order->kind];
             $alive = EventLoop::unreference(EventLoop::repeat(Orders::CLAIM_SECONDS / 4, function () use ($id, $me): void {
                 try {
@@ -85,7 +85,7 @@ final readonly class OutpostCommand
             try {
                 $this->orders->end($id, $me, $well, $result);
             } catch (\Throwable $e) {
-                // It is taken up again when its claim has run out; what was found is written down already.
+                // It is resumed when its claim has expired; results found so far are stored already.
                 $result .= ' '.$this->outage->report($e);
             }
             $output->writeln(\sprintf('%s %s %s: %s', date('H:i:s'), $slug, $kind, $result), OutputInterface::OUTPUT_RAW);

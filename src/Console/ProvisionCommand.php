@@ -15,7 +15,7 @@ use Vorhut\Provisioning\Files;
 #[AsCommand('vorhut:provision', 'Generates the configuration files of all phones, or lists missing data')]
 final readonly class ProvisionCommand
 {
-    /** A document holds no secrets: in their place stands what they are, to be put in by whoever has them. */
+    /** A document holds no secrets; placeholders name each one that has to be entered. */
     private const SECRET = 'SECRET-OF-%s';
 
     public function __construct(private CommandInput $input, private Files $files)

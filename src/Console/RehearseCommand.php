@@ -55,7 +55,7 @@ final readonly class RehearseCommand
             'json' === $document->format ? null : static function (string $said) use ($output): void {
                 $output->writeln($said, OutputInterface::OUTPUT_RAW);
             },
-            // A lab that is open beside it keeps its addresses.
+            // A lab that is already open keeps its addresses.
             new Loopback($this->labShift + 57),
         );
         $output->writeln(

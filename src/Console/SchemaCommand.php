@@ -24,7 +24,7 @@ final readonly class SchemaCommand
             'There is no schema of "{of}": job, kind, settings or agreement.',
             ['of' => $of],
         );
-        // The job's is made from the fields; the library's are written by hand and stand in schema/.
+        // The schema of the job is generated from the fields; those of the library are written by hand in schema/.
         $json = 'job' === $of ? JsonSchema::json() : (string) file_get_contents($this->projectDir."/schema/$of.schema.json");
         $output->write($json, false, OutputInterface::OUTPUT_RAW);
 

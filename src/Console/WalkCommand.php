@@ -61,7 +61,7 @@ final readonly class WalkCommand
             default => NetworkModel::of($plan, $asked),
         };
         $walk = Walker::between($model, $source, $target, $service);
-        // Of IPv6 nothing is planned here that could be mended by another value.
+        // No IPv6 value is planned here, so no other value could fix it.
         $cures = $boxed || IpVersion::Six === $version || $walk->holds() ? [] : Cure::some($plan, $asked, $source, $target, $service);
         $cure = $cures[0] ?? null;
         $this->input->answer($output, $document->format, $walk->jsonSerialize() + ['cure' => $cure, 'or' => \array_slice($cures, 1)], [

@@ -6,7 +6,7 @@ namespace Vorhut\Entity;
 
 use Doctrine\ORM\Mapping as ORM;
 
-/** A link by which the administrator of a network answers, without a login: one job, only what is asked, for a while. */
+/** A link for the administrator of a network to answer without a login: one job, only its questions, for a limited time. */
 #[ORM\Entity]
 #[ORM\Table(name: 'ask_link')]
 #[ORM\UniqueConstraint(columns: ['token_hash'])]

@@ -6,7 +6,7 @@ namespace Vorhut\Entity;
 
 use Doctrine\ORM\Mapping as ORM;
 
-/** Something at the doors: who came in or was not let in, whose rights changed, what left the house with its secrets. Never altered. */
+/** An entry of the sign-in log: logins and refusals, changed rights, exports with secrets. Never altered. */
 #[ORM\Entity]
 #[ORM\Table(name: 'audit_event')]
 #[ORM\Index(columns: ['made_at'])]
@@ -21,7 +21,7 @@ class AuditEvent
     #[ORM\Column(name: 'made_at', length: 32)]
     public string $at;
 
-    /** As it was typed, where nobody of this name is here. */
+    /** As typed, if there is no user with this name. */
     #[ORM\Column(length: 64)]
     public string $login;
 

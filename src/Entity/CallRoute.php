@@ -6,7 +6,7 @@ namespace Vorhut\Entity;
 
 use Doctrine\ORM\Mapping as ORM;
 
-/** Which dialled digits leave by which trunks. */
+/** Maps dialled digits to trunks. */
 #[ORM\Entity]
 #[ORM\Table(name: 'call_route')]
 #[ORM\UniqueConstraint(columns: ['job_id', 'record_key'])]

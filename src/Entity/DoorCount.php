@@ -6,7 +6,7 @@ namespace Vorhut\Entity;
 
 use Doctrine\ORM\Mapping as ORM;
 
-/** How often somebody tried, in the columns that the framework's cache wants. It is never read or written as an entity. */
+/** Counts of attempts, in the columns of the framework's cache. It is never read or written as an entity. */
 #[ORM\Entity]
 #[ORM\Table(name: 'cache_items')]
 class DoorCount

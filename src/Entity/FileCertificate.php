@@ -32,7 +32,7 @@ class FileCertificate
     #[ORM\Column(type: 'text')]
     public string $authority = '';
 
-    /** Sealed; null where somebody else signs. */
+    /** Sealed; null if another authority signs. */
     #[ORM\Column(name: 'authority_key_sealed', type: 'text', nullable: true)]
     public ?string $authorityKeySealed = null;
 

@@ -6,7 +6,7 @@ namespace Vorhut\Entity;
 
 use Doctrine\ORM\Mapping as ORM;
 
-/** What was typed and could not be taken, until its page was looked at. It is never read or written as an entity. */
+/** Refused input, kept until its page is opened again. It is never read or written as an entity. */
 #[ORM\Entity]
 #[ORM\Table(name: 'form_note')]
 #[ORM\Index(name: 'form_note_until', columns: ['until_at'])]
@@ -16,7 +16,7 @@ class FormNote
     #[ORM\Column(length: 16)]
     public string $number;
 
-    /** Whose it is: nobody else's page shows it. */
+    /** Its owner: the page of another user never shows it. */
     #[ORM\Column(length: 64)]
     public string $login;
 

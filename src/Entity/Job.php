@@ -28,11 +28,11 @@ class Job
     #[ORM\Column(name: 'stamp', length: 16, options: ['default' => ''])]
     public string $stamp = '';
 
-    /** The same for the plan alone: evidence does not touch it. */
+    /** The same for the plan only: evidence does not change it. */
     #[ORM\Column(name: 'plan_stamp', length: 16, options: ['default' => ''])]
     public string $planStamp = '';
 
-    /** Drawn anew with every change that may move what stands in the files of phones. */
+    /** Renewed with every change that may alter the files of phones. */
     #[ORM\Column(name: 'files_stamp', length: 16, options: ['default' => ''])]
     public string $filesStamp = '';
 
@@ -40,11 +40,11 @@ class Job
     #[ORM\Column(length: 64, unique: true)]
     public string $fileToken = '';
 
-    /** Whether the lab plays this job. */
+    /** Whether the lab is running for this job. */
     #[ORM\Column]
     public bool $rehearsed = false;
 
-    /** Where its addresses are on loopback while the lab plays it, beside those of other jobs; the lab decides. */
+    /** Its part of the loopback addresses while it runs in the lab, next to those of other jobs; the lab decides. */
     #[ORM\Column(options: ['default' => 0])]
     public int $labShift = 0;
 
@@ -160,8 +160,8 @@ class Job
     public ?string $note = null;
 
     /**
-     * The same for whoever types it on a keypad: digits alone, twelve presses instead of ninety. What is shorter is easier to guess, so
-     * it serves a phone of the roster within its own segment only, and wrong ones are counted.
+     * The same for typing on a keypad: digits only, twelve presses instead of ninety. A shorter one is easier to guess, so it serves a
+     * phone of the roster within its own segment only, and wrong ones are counted.
      */
     public function keypadCode(): string
     {
@@ -170,7 +170,7 @@ class Job
         return str_pad((string) ($number % 10 ** 12), 12, '0', \STR_PAD_LEFT);
     }
 
-    /** The lab plays it, and what is found there proves nothing of its site; of a practice job the lab is the site. */
+    /** The lab is running for it, and its results prove nothing about the site; for a practice job the lab is the site. */
     public function isRehearsing(): bool
     {
         return $this->rehearsed && true !== $this->practice;

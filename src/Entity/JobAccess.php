@@ -6,7 +6,7 @@ namespace Vorhut\Entity;
 
 use Doctrine\ORM\Mapping as ORM;
 
-/** What somebody is in one job, whatever they are elsewhere: lead, technician, viewer, or none, who is not let in. */
+/** The role of a user in one job, whatever it is elsewhere: lead, technician, viewer, or none, without access. */
 #[ORM\Entity]
 #[ORM\Table(name: 'job_access')]
 #[ORM\UniqueConstraint(columns: ['job_id', 'user_id'])]

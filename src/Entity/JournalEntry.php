@@ -30,11 +30,11 @@ class JournalEntry
     #[ORM\Column(name: 'made_by', length: 190)]
     public string $by = '';
 
-    /** Of whom it is; null where a part of the program did it. */
+    /** Its user; null for a part of the program. */
     #[ORM\Column(length: 64, nullable: true)]
     public ?string $login = null;
 
-    /** @var list<mixed>|string what was done: Message::stored() */
+    /** @var list<mixed>|string the change as a sentence: Message::stored() */
     #[ORM\Column(type: 'json')]
     public array|string $why = '';
 

@@ -6,7 +6,7 @@ namespace Vorhut\Entity;
 
 use Doctrine\ORM\Mapping as ORM;
 
-/** What is sent once for many. */
+/** A multicast stream. */
 #[ORM\Entity]
 #[ORM\Table(name: 'multicast_group')]
 #[ORM\UniqueConstraint(columns: ['job_id', 'record_key'])]

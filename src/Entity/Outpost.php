@@ -6,7 +6,7 @@ namespace Vorhut\Entity;
 
 use Doctrine\ORM\Mapping as ORM;
 
-/** A machine that looks from a segment of a job: paired by a short code, known by a token of its own, which can be taken back. */
+/** A machine that tests from a segment of a job: paired by a short code, known by a token of its own, which can be revoked. */
 #[ORM\Entity]
 #[ORM\Table(name: 'outpost')]
 #[ORM\UniqueConstraint(columns: ['token_hash'])]

@@ -6,7 +6,7 @@ namespace Vorhut\Entity;
 
 use Doctrine\ORM\Mapping as ORM;
 
-/** A phone's file as it was last made, for the fast path, which alone reads it. */
+/** A phone's file as last made, for the fast path, its only reader. */
 #[ORM\Entity]
 #[ORM\Table(name: 'phone_file')]
 #[ORM\UniqueConstraint(columns: ['job_id', 'mac'])]

@@ -34,7 +34,7 @@ class Photo
         public string $hash,
         #[ORM\Column(name: 'made_by', length: 255)]
         public string $by,
-        /** The user, whom a name alone does not tell from another of that name. */
+        /** The user, because a name does not tell two people with that name apart. */
         #[ORM\Column(length: 64)]
         public string $login,
         #[ORM\Column(name: 'made_at', length: 190)]

@@ -6,7 +6,7 @@ namespace Vorhut\Entity;
 
 use Doctrine\ORM\Mapping as ORM;
 
-/** A line of a PBX to somebody else. */
+/** A line from a PBX to another party. */
 #[ORM\Entity]
 #[ORM\Table(name: 'trunk')]
 #[ORM\UniqueConstraint(columns: ['job_id', 'record_key'])]

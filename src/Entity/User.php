@@ -9,9 +9,7 @@ use Symfony\Component\Security\Core\User\EquatableInterface;
 use Symfony\Component\Security\Core\User\PasswordAuthenticatedUserInterface;
 use Symfony\Component\Security\Core\User\UserInterface;
 
-/**
- * Somebody who works with Vorhut: lead, technician or viewer of all jobs, or a guest, who is in no job but those that they were let into.
- */
+/** A user of Vorhut: lead, technician or viewer of all jobs, or a guest, with access to selected jobs only. */
 #[ORM\Entity]
 #[ORM\Table(name: 'app_user')]
 class User implements UserInterface, PasswordAuthenticatedUserInterface, EquatableInterface
@@ -43,7 +41,7 @@ class User implements UserInterface, PasswordAuthenticatedUserInterface, Equatab
     #[ORM\Column(name: 'pasted_columns', type: 'json', nullable: true)]
     public ?array $pastedColumns = null;
 
-    /** Switched off: nobody comes in under this name, and who is in is out at the next look. */
+    /** Disabled: this user cannot log in, and an open session ends at its next request. */
     #[ORM\Column(name: 'is_active', type: 'boolean', options: ['default' => true])]
     public bool $isActive = true;
 
@@ -86,7 +84,7 @@ class User implements UserInterface, PasswordAuthenticatedUserInterface, Equatab
         return $this->passwordHash;
     }
 
-    /** Whoever was switched off, has another role or another password by now has to come in anew. */
+    /** A disabled user, or one with a new role or password, has to log in again. */
     public function isEqualTo(UserInterface $user): bool
     {
         return $user instanceof self && $user->isActive && $user->login === $this->login && $user->role === $this->role

@@ -6,7 +6,7 @@ namespace Vorhut\Entity;
 
 use Doctrine\ORM\Mapping as ORM;
 
-/** Somebody's visit, in the columns that the framework's session handler wants. It is never read or written as an entity. */
+/** A session of a user, in the columns of the framework's session handler. It is never read or written as an entity. */
 #[ORM\Entity]
 #[ORM\Table(name: 'web_session')]
 #[ORM\Index(name: 'web_session_lifetime', columns: ['sess_lifetime'])]

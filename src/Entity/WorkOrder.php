@@ -7,8 +7,8 @@ namespace Vorhut\Entity;
 use Doctrine\ORM\Mapping as ORM;
 
 /**
- * Something that the worker or the lab is to do: run tests, write settings into a device, ask addresses, play a fault. Claimed by one
- * process at a time; what was claimed by a process that died is claimed again.
+ * Work for the worker or the lab: run tests, write settings into a device, scan addresses, inject a fault. Claimed by one process at a
+ * time; an order claimed by a process that died is claimed again.
  */
 #[ORM\Entity]
 #[ORM\Table(name: 'work_order')]
@@ -56,7 +56,7 @@ class WorkOrder
     #[ORM\Column(type: 'text', nullable: true)]
     public ?string $result = null;
 
-    /** Which outpost it is for; null for whoever works beside the server. */
+    /** The outpost it is for; null for the worker on the server. */
     #[ORM\Column(name: 'outpost_id', nullable: true)]
     public ?int $outpost = null;
 

@@ -8,9 +8,9 @@ use Doctrine\DBAL\Connection;
 use Vorhut\Secrets\SealingKey;
 
 /**
- * The whole database as one file of JSON lines: what it is, each table with its rows, and at the end their number and a code over all
- * before it (HMAC-SHA-256, RFC 2104) that only who has the key of the secrets can make. Taken at one moment, while others go on writing;
- * secrets are in it as they are stored, sealed, and their key is not.
+ * The whole database as one file of JSON lines: a header, each table with its rows, and at the end their number and a code over everything
+ * before it (HMAC-SHA-256, RFC 2104) that requires the key of the secrets. Taken at one moment, while others go on writing; secrets are
+ * stored in it sealed, without their key.
  */
 final readonly class Backup
 {
@@ -47,7 +47,7 @@ final readonly class Backup
                     continue;
                 }
                 $put(['table' => $table]);
-                // Who is in when it is put back comes in anew: a backup opens no door.
+                // Users must log in again after a restore: a backup contains no sessions.
                 $which = \in_array($table, self::VISITS, true) ? ' WHERE 1 = 0' : '';
                 $quoted = $this->connection->getDatabasePlatform()->quoteSingleIdentifier($table);
                 foreach ($this->connection->executeQuery("SELECT * FROM $quoted$which")->iterateAssociative() as $row) {

@@ -91,7 +91,7 @@ final class BackupCheck
         }
     }
 
-    /** @throws Malformed where the code does not cover what was read */
+    /** @throws Malformed if the code does not match the rows read */
     private function close(string $code, mixed $rows): void
     {
         $this->isWhole = $rows === $this->rows && hash_equals(hash_final($this->hash), $code);

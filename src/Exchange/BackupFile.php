@@ -7,7 +7,7 @@ namespace Vorhut\Exchange;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Secrets\SealingKey;
 
-/** A backup as it is read: looked through to its end before anything of it is believed, and rows alone are taken out of it. */
+/** A backup while it is read: verified to its end before any of it is used, and only its rows are. */
 final readonly class BackupFile
 {
     /** Levels of JSON: line, row, bytes. */

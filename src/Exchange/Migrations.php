@@ -14,7 +14,7 @@ use Doctrine\Migrations\MigratorConfiguration;
 use Doctrine\Migrations\Version\Version;
 use Vorhut\Core\Net\Malformed;
 
-/** Our migrations, run in a database beside the one that the application works in. */
+/** Our migrations, run in a second database next to the application's own. */
 final readonly class Migrations
 {
     /** Where a database keeps which of them it has seen. */
@@ -28,7 +28,7 @@ final readonly class Migrations
     /**
      * @param string|null $until class of the last one to be run; null: all
      *
-     * @throws Malformed where there is no such migration
+     * @throws Malformed if there is no such migration
      */
     public function run(Connection $database, ?string $until = null): void
     {

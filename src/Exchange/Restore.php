@@ -10,8 +10,8 @@ use Doctrine\DBAL\Exception as DatabaseError;
 use Vorhut\Core\Net\Malformed;
 
 /**
- * Puts a backup back. A second database is made by our own migrations, filled with the rows of the file, brought up to date, and only
- * then takes the place of the first, all tables at once: until that moment nothing of what is here is touched.
+ * Restores a backup. A second database is made by our own migrations, filled with the rows of the file, brought up to date, and only then
+ * replaces the first, all tables at once: until that moment the present data stays untouched.
  */
 final readonly class Restore
 {

@@ -10,7 +10,7 @@ use Vorhut\Entity\AskAnswer;
 use Vorhut\Entity\AskLink;
 use Vorhut\Entity\Job;
 
-/** Links by which an administrator answers without a login, and what was answered until the lead takes it. */
+/** Links for an administrator to answer without a login, and the answers until the lead accepts them. */
 final readonly class AdminAnswers
 {
     private const TOKEN_BYTES = 20;
@@ -59,7 +59,7 @@ final readonly class AdminAnswers
         }
     }
 
-    /** @return array<string, AskAnswer> code → answer that nobody took yet */
+    /** @return array<string, AskAnswer> code → answer that is not accepted yet */
     public function of(Job $job): array
     {
         $answers = [];

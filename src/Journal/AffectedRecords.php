@@ -11,7 +11,7 @@ final class AffectedRecords
 {
     /** @var array<string, array<array-key, Record|null>> section → key → record, null where there is none */
     private array $records = [];
-    /** @var array<string, array<array-key, true>> section → key of what came or changed */
+    /** @var array<string, array<array-key, true>> section → keys of new and changed records */
     private array $changed = [];
     /** @var array<string, array<array-key, true>> section → key of what went */
     private array $removed = [];

@@ -10,7 +10,7 @@ use Vorhut\Core\Text\Message;
 use Vorhut\Core\Wire\Sanitizer;
 use Vorhut\Entity\AuditEvent;
 
-/** What happened at the doors, written down by itself: it stands also where what it is about fails afterwards. */
+/** The sign-in log, stored immediately: an entry stays even if the action that it reports fails afterwards. */
 final readonly class AuditTrail
 {
     private const LONGEST = 64;
@@ -24,7 +24,7 @@ final readonly class AuditTrail
     /**
      * @param string $login   who it is, or says they are
      * @param string $address from where
-     * @param int    $quiet   seconds for which the same is no news
+     * @param int    $quiet   seconds in which an equal entry is not repeated
      */
     public function write(string $login, string $address, Message $what, int $quiet = 0): void
     {
@@ -41,7 +41,7 @@ final readonly class AuditTrail
         )) {
             return;
         }
-        // Beside what is in memory: nothing of that is to be written because of this.
+        // Separate from the entities in memory: none of them may be written because of this.
         $this->manager->getConnection()->insert('audit_event', [
             'made_at' => $event->at,
             'login' => $event->login,

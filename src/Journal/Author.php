@@ -23,7 +23,7 @@ final readonly class Author
         return $who instanceof User ? new self($who->name, $who->login) : new self($who, null);
     }
 
-    /** Whoever has no login and goes by one of their names. */
+    /** A program part without a login, under one of their names. */
     public static function isMachine(string $name, ?string $login): bool
     {
         return null === $login && \in_array($name, [self::OUTPOST, self::FILE_SERVER], true);
@@ -34,7 +34,7 @@ final readonly class Author
         return $this->isNamed($entry->by, $entry->login);
     }
 
-    /** By the login. Names are not unique, so an entry without a login is nobody's own but that of a part of the program. */
+    /** By the login. Names are not unique, so an entry without a login belongs only to a part of the program. */
     public function isNamed(string $name, ?string $login): bool
     {
         return $login === $this->login && (null !== $login || $name === $this->name);

@@ -16,7 +16,7 @@ final readonly class BulkInsert
 {
     /** So that a statement stays well below what a server takes at once: 65,535 values, … */
     private const AT_ONCE = 500;
-    /** … and bytes, of which many take no more than 16 million. A row that is larger goes alone. */
+    /** … and bytes, because many servers accept at most 16 million. A larger row is written separately. */
     private const BYTES_AT_ONCE = 4_000_000;
 
     public function __construct(private EntityManagerInterface $manager)

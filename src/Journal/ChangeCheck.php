@@ -23,8 +23,8 @@ final readonly class ChangeCheck
     }
 
     /**
-     * What the change leaves behind must be what the job's own document would be read with: nothing of a wrong type, nothing that points
-     * to what is not there, nothing left of what went.
+     * The result of a change must be valid in the job's own document: no value of a wrong type, no reference to a missing record, no
+     * remains of a removed one.
      *
      * @throws Refused
      */
@@ -64,7 +64,7 @@ final readonly class ChangeCheck
         }
     }
 
-    /** A kind that comes, goes or is put back has to have a place for all that is recorded by now, whoever asks for it. */
+    /** A kind that is added, removed or restored must fit all values recorded by now, for every caller. */
     public function checkKinds(Job $job, Change $change): void
     {
         $sources = [];

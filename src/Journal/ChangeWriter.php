@@ -15,8 +15,8 @@ use Vorhut\Entity\JournalEntry;
 use Vorhut\Entity\User;
 
 /**
- * The only way in which a job changes. A change is compared with what is stored, written, checked, and entered in the journal in one
- * transaction.
+ * Writes changes of a job; the only class that does. A change is compared with the stored values, written, checked, and entered in the
+ * journal in one transaction.
  */
 final readonly class ChangeWriter
 {
@@ -31,7 +31,7 @@ final readonly class ChangeWriter
     }
 
     /**
-     * @throws Conflict where a value is no longer what the change expects
+     * @throws Conflict if a stored value differs from the one that the change expects
      * @throws Refused  where the job could not be read again as it would be; then, too, nothing is written
      */
     public function write(Job $job, Change $change, User|string $by, ?int $undoes = null): ?JournalEntry
@@ -56,14 +56,14 @@ final readonly class ChangeWriter
 
             return $entry;
         });
-        // Only what stands in the database is kept beside it.
+        // Only rows that are in the database are cached.
         $this->kept->carry($entry->job, $before, $touched);
 
         return $entry;
     }
 
     /**
-     * A change that ends practice also removes what was recorded in the lab.
+     * A change that ends practice also removes the records from the lab.
      *
      * @throws Refused where practice would begin in a job that has records of its site
      */
@@ -82,7 +82,7 @@ final readonly class ChangeWriter
         return new Change($change->why, [...$change->edits, ...Practice::removal($this->records->plan($job)->with($change))]);
     }
 
-    /** What phones are given is made of the plan, never of what was typed, marked or seen: a thousand phones that fetch move no file. */
+    /** Files for phones depend on the plan, never on values typed, marked or seen: a thousand phones that fetch change no file. */
     private static function movesFiles(Change $change): bool
     {
         foreach ($change->edits as $edit) {

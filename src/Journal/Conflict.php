@@ -7,7 +7,7 @@ namespace Vorhut\Journal;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Text\Message;
 
-/** Somebody else changed the same value in the meantime: both values are here, nothing was written. */
+/** Another user changed the same value in the meantime: both values are here, neither was written. */
 final class Conflict extends \RuntimeException implements JournalError
 {
     /** @param scalar|list<mixed>|null $theirs */

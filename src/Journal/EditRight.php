@@ -9,7 +9,7 @@ use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\EditKind;
 use Vorhut\Core\Plan\Face;
 
-/** Which edits are for a lead engineer alone: those of the plan. A technician records what was done and what stands on a label. */
+/** Edits that only a lead engineer may make: those of the plan. A technician records work done and the text on labels. */
 final class EditRight
 {
     /** Fields outside the records of work that a technician writes. */
@@ -33,7 +33,7 @@ final class EditRight
             return !\in_array($edit->field, self::TECHNICIAN[$edit->section] ?? [], true);
         }
 
-        // A setting without a planned value is only what was set or seen.
+        // A setting without a planned value was only set or seen.
         return 'settings' !== $edit->section || null !== ($edit->row[Face::Planned->value] ?? null);
     }
 

@@ -6,10 +6,10 @@ namespace Vorhut\Journal;
 
 use Vorhut\Entity\Job;
 
-/** Evidence is no change: it is added and never altered, and goes after a while. */
+/** Evidence is separate from changes: it is added, never altered, and expires. */
 final readonly class EvidenceLog
 {
-    /** Days for which evidence is kept that no verdict stands on. */
+    /** Days for which evidence is kept that no verdict needs. */
     public const DAYS = 400;
 
     public function __construct(
@@ -46,7 +46,7 @@ final readonly class EvidenceLog
     }
 
     /**
-     * Drops evidence from before a time, but nothing that a verdict stands on.
+     * Deletes evidence older than a time, except for that which a verdict needs.
      *
      * @param string $before UTC, as records store times
      *

@@ -15,7 +15,7 @@ use Vorhut\Core\Text\Message;
 use Vorhut\Entity\Job;
 use Vorhut\Entity\JournalEntry;
 
-/** What was done to a job, and how it was before. */
+/** The changes of a job, and its earlier states. */
 final readonly class History
 {
     /** Changes that are reversed at most to see how something was. */
@@ -31,8 +31,8 @@ final readonly class History
     /**
      * The history as it is shown, the newest first; of a change of many fields only that it was made.
      *
-     * @param list<string> $about  texts of which one must stand in its edits, as HistoryPatterns::patterns() gives them; empty for all
-     * @param int|null     $before only what is older than this number
+     * @param list<string> $about  texts; at least one must occur in its edits, as HistoryPatterns::patterns() returns them; empty for all
+     * @param int|null     $before only entries older than this number
      *
      * @return list<HistoryLine>
      */
@@ -68,9 +68,9 @@ final readonly class History
     }
 
     /**
-     * The plan as it stood at a moment: what was changed since is taken back on it, and nowhere else.
+     * The plan at an earlier moment: later changes are reversed in a copy, and nowhere else.
      *
-     * @return Plan|null null where so much was changed since that nobody would read what came of it
+     * @return Plan|null null after so many changes that the result would not be useful
      */
     public function planAt(Job $job, Plan $plan, string $at): ?Plan
     {
@@ -90,7 +90,7 @@ final readonly class History
         return $plan;
     }
 
-    /** What was done, to be put into the reader's language. */
+    /** The change as a sentence, ready for translation. */
     public static function why(JournalEntry $entry): Message
     {
         return Message::fromStored($entry->why);

@@ -6,14 +6,14 @@ namespace Vorhut\Journal;
 
 use Vorhut\Core\Text\Message;
 
-/** One line of the history: a change, or several of machines that nobody wants to read one by one. */
+/** One line of the history: a change, or several automatic ones combined. */
 final readonly class HistoryLine
 {
     /**
      * @param string                                 $by      who; of several, each once
-     * @param bool                                   $machine a part of the program, nobody who has a login
+     * @param bool                                   $machine made by a part of the program, without a login
      * @param array{before: mixed, after: mixed}|null $change  of a change of one field: from what to what
-     * @param list<self>                             $folded  what this line stands for, the newest first; empty for a single change
+     * @param list<self>                             $folded  the combined changes, the newest first; empty for a single change
      */
     public function __construct(
         public int $number,

@@ -9,7 +9,7 @@ use Vorhut\Core\Plan\Plan;
 /** Which entries of the journal are about a record: it, its ports, its settings, its marks, and nothing that only begins alike. */
 final class HistoryPatterns
 {
-    /** Fields by which a record that came or went says whose it is. */
+    /** Fields that name the owner of a record that was added or removed. */
     private const OWNERS = ['device', 'phone', 'router', 'extension'];
 
     /**

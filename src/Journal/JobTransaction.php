@@ -49,7 +49,7 @@ final readonly class JobTransaction
                 return $result;
             } catch (\Throwable $e) {
                 $connection->rollBack();
-                // What was half applied must not be in memory either.
+                // A half-applied change must not stay in memory either.
                 $this->manager->clear();
                 if (!$e instanceof RetryableException || $tries <= $try) {
                     throw $e;
@@ -58,7 +58,7 @@ final readonly class JobTransaction
         }
     }
 
-    /** A new stamp of a job: what was kept under the one before is no longer used. */
+    /** A new stamp of a job: results cached under the old one expire. */
     public static function stamp(): string
     {
         return bin2hex(random_bytes(8));

@@ -18,7 +18,7 @@ final readonly class LabSwitch
     ) {
     }
 
-    /** Whether the lab plays the job: no part of its plan, and written down like everything else that somebody does to it. */
+    /** Whether the lab is running for the job: not part of its plan, but recorded like every other action on it. */
     public function turn(Job $job, bool $on, User|string $by): void
     {
         $author = Author::of($by);

@@ -27,7 +27,7 @@ final class Outage
         if (!$e instanceof DatabaseError && !$e instanceof \PDOException) {
             return $e::class.': '.$e->getMessage();
         }
-        // A connection that broke is not mended by asking again; the next look opens another.
+        // Another query does not repair a broken connection; the next check opens another.
         $this->manager()->getConnection()->close();
         $isNews = !$this->isAway;
         $this->isAway = true;
@@ -44,7 +44,7 @@ final class Outage
         return $was ? 'The database answers again.' : null;
     }
 
-    /** Nothing is left of what was looked at before; what a failure closed is open again. */
+    /** All state of earlier checks is cleared; connections closed by a failure are open again. */
     public function afresh(): void
     {
         $manager = $this->manager();

@@ -50,7 +50,7 @@ final readonly class PlanRowCache
         $this->keep($job, '', ['stamp' => $stamp, 'sections' => array_fill_keys(array_keys($rows), $stamp)]);
     }
 
-    /** After a change: what was kept of the state before it, with the rows that it touched as they are now; the other sections stay. */
+    /** After a change: the cached rows of the previous state, with the rows it changed as they are now; the other sections stay. */
     public function carry(Job $job, string $before, AffectedRecords $touched): void
     {
         $index = $this->index($job, $before);
@@ -91,7 +91,7 @@ final readonly class PlanRowCache
         if ('' === $stamp || !\is_array($kept) || ($kept['stamp'] ?? null) !== $stamp || !\is_array($kept['sections'] ?? null)) {
             return null;
         }
-        /** @var array<string, string> $sections nobody else writes here */
+        /** @var array<string, string> $sections only written here */
         $sections = $kept['sections'];
 
         return $sections;
@@ -104,7 +104,7 @@ final readonly class PlanRowCache
         if (!\is_array($kept) || ($kept['stamp'] ?? null) !== $stamp || !\is_array($kept['rows'] ?? null)) {
             return null;
         }
-        /** @var array<array-key, RowData> $rows nobody else writes here */
+        /** @var array<array-key, RowData> $rows only written here */
         $rows = $kept['rows'];
 
         return $rows;

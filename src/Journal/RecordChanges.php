@@ -37,7 +37,7 @@ final readonly class RecordChanges
      *
      * @return AffectedRecords as they are now
      *
-     * @throws Conflict where a value is no longer what the change expects
+     * @throws Conflict if a stored value differs from the one that the change expects
      * @throws Refused  where the job could not be read again
      */
     public function make(Job $job, Change $change, string $by, string $at): AffectedRecords
@@ -106,7 +106,7 @@ final readonly class RecordChanges
             throw new Conflict($edit, null, $this->entries->lastEditor($job, $edit));
         }
         if (EditKind::Remove === $edit->kind) {
-            // What somebody changed since must not vanish with the record.
+            // A value changed by another user since must not vanish with the record.
             foreach (Schema::sections()[$edit->section] as $field) {
                 $before = $edit->row[$field->name] ?? null;
                 if (self::differ(Records::get($record, $field->name), $before)) {
@@ -123,7 +123,7 @@ final readonly class RecordChanges
             return;
         }
         $this->put($job, $record, $edit);
-        // What is odd was seen too.
+        // A device's unusual answer was seen too.
         $face = Face::tryFrom('odd' === $edit->field ? Face::Seen->value : $edit->field);
         if ($record instanceof SettingValue && null !== $face) {
             Records::put($record, $face->value.'By', null === $edit->after ? null : $by);
@@ -158,7 +158,7 @@ final readonly class RecordChanges
         }
     }
 
-    /** Some new records one by one, many of them at once; what goes and what changes first, so that its keys are free. */
+    /** Some new records one by one, many of them at once; removals and changes first, so that their keys are free. */
     private function flush(AffectedRecords $touched): void
     {
         $work = $this->manager->getUnitOfWork();

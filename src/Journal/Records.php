@@ -64,7 +64,7 @@ final readonly class Records
         'observations' => Entity\Observation::class,
     ];
 
-    /** Evidence, which heaps up: section → of which groups only the newest is part of the snapshot. */
+    /** Evidence, which accumulates: section → groups; only the newest entry of each is part of the snapshot. */
     private const EVIDENCE = [
         'fetches' => ['mac', 'device', 'status', 'on_site'],
         'observations' => ['test_key', 'on_site', 'outcome'],
@@ -74,7 +74,7 @@ final readonly class Records
     {
     }
 
-    /** The snapshot that pages and rules work on: the plan, and of the evidence what verdicts stand on. */
+    /** The snapshot that pages and rules use: the plan, and the evidence that verdicts need. */
     public function plan(Job $job): Plan
     {
         // A job that was reached through another record may be a mere reference so far.
@@ -118,7 +118,7 @@ final readonly class Records
     }
 
     /**
-     * Drops evidence older than a day, but never what a verdict stands on: of each test, place and outcome the newest stays.
+     * Deletes evidence older than a day, except for that which a verdict needs: of each test, place and outcome the newest stays.
      *
      * @param string $before as times are stored
      *
@@ -146,8 +146,8 @@ final readonly class Records
     }
 
     /**
-     * The rows of a section as they stand in the database, in the order in which they came. A snapshot is read whole and never written
-     * back, so no entity is made of it: of a large job that would be most of the time.
+     * The rows of a section from the database, in the order in which they were added. A snapshot is read whole and never written back, so
+     * it is not made of entities: in a large job that would take most of the time.
      *
      * @param class-string<Record> $class
      * @param list<string>         $groups columns: only the newest of each group; all where none is named
@@ -208,7 +208,7 @@ final readonly class Records
     }
 
     /**
-     * Records by their keys, as they stand in the database now, whatever was in memory.
+     * Records by their keys, read from the database now, whatever is in memory.
      *
      * @param list<string> $keys
      *

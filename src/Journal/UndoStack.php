@@ -27,7 +27,7 @@ final readonly class UndoStack
     /**
      * Takes a change back, by the same way. A redo is the undoing of an undoing.
      *
-     * @throws Refused with a reason, where somebody built on the change since
+     * @throws Refused with a reason, if a later change depends on it
      */
     public function undo(Job $job, JournalEntry $entry, User|string $by): JournalEntry
     {
@@ -48,7 +48,7 @@ final readonly class UndoStack
         }
     }
 
-    /** The last change of one's own that can be taken back. */
+    /** The user's own last change that can be undone. */
     public function undoable(Job $job, User|string $by): ?JournalEntry
     {
         $undone = [];
@@ -65,7 +65,7 @@ final readonly class UndoStack
         return null;
     }
 
-    /** The last undoing of one's own, as long as no own change came after it. */
+    /** The user's own last undo, if no change of theirs followed. */
     public function redoable(Job $job, User|string $by): ?JournalEntry
     {
         $undone = [];

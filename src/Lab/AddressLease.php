@@ -65,7 +65,7 @@ final readonly class AddressLease
         $state->put('gateway', '');
     }
 
-    /** One that is not reserved: any that is free, until somebody types its own. */
+    /** A temporary address: any free one, until its own is typed. */
     private function freeFor(Device $device): ?Ipv4
     {
         $segment = $this->plan->segmentOf($device);

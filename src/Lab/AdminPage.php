@@ -232,7 +232,7 @@ final class AdminPage
         $shown = [];
         foreach ($kind->adminFields() as $local => $own) {
             if (null === $settings[$local]->secret) {
-                // What was typed and not applied yet is what the page shows.
+                // The page shows values that were typed but not applied yet.
                 $shown[$own] = $settings[$local]->type->format($state->saved[$local] ?? $state->get($local));
             }
         }
@@ -246,7 +246,7 @@ final class AdminPage
     }
 
     /**
-     * One field after the other, until one is not good: what came before it is in, as with real ones.
+     * One field after the other, until one is invalid: earlier ones are stored, as in real devices.
      *
      * @param array<string, string> $form
      */

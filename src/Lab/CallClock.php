@@ -17,7 +17,7 @@ final class CallClock
 
     private string $timer = '';
 
-    /** @param \Closure(): void $over the call is over: nobody has said a word in time */
+    /** @param \Closure(): void $over called when the call ends by time-out */
     private function __construct(private readonly SessionTimer $agreed, private readonly Dialog $dialog, private readonly \Closure $over)
     {
         $this->refresh();

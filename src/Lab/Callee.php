@@ -105,7 +105,7 @@ final class Callee
             $from,
             $port,
         );
-        // Whoever calls and vanishes does not keep the line busy for good.
+        // A caller that vanishes does not keep the line busy forever.
         EventLoop::unreference(EventLoop::delay(60, fn () => $this->end($id)));
     }
 
@@ -133,7 +133,7 @@ final class Callee
         return $timer instanceof SipMessage ? $timer : null;
     }
 
-    /** What is said of a call that stands or rings here; of one that nobody knows, that nobody does. */
+    /** The answer about a call that is active or ringing here; an unknown call does not exist (481). */
     public function take(SipLine $line, SipMessage $request, Ipv4 $from, int $port): void
     {
         match ($request->method) {

@@ -7,9 +7,9 @@ namespace Vorhut\Lab;
 /** What can be told to call a number. */
 interface CallsOut
 {
-    /** Calls; hangs up where there is no number. */
+    /** Calls a number; hangs up if it is empty. */
     public function dial(string $number): void;
 
-    /** @return array{state: string, with: string, sent: int, heard: int} how its call stands, whoever began it */
+    /** @return array{state: string, with: string, sent: int, heard: int} the state of its call, in either direction */
     public function call(): array;
 }

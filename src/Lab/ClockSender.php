@@ -19,8 +19,8 @@ final class ClockSender implements Behaviour
     private int $sequence = 0;
 
     /**
-     * @param \Closure(): bool       $leads whether it leads now, by what stands on its wire
-     * @param \Closure(): list<Ipv4> $ears  where somebody would hear it now
+     * @param \Closure(): bool       $leads whether it is the clock leader now, by the devices in its segment
+     * @param \Closure(): list<Ipv4> $ears  addresses of the present listeners
      */
     public function __construct(
         SimulatedNetwork $network,

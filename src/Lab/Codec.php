@@ -19,7 +19,7 @@ final class Codec implements Behaviour
     public function __construct(SimulatedNetwork $network, StandIn $standIn, Ipv4 $address)
     {
         $device = $standIn->state->device;
-        // Answered by somebody in the room, or by itself; so many at once as it is licensed for.
+        // Answered by a person in the room, or automatically; as many at once as licensed.
         $this->callee = new Callee(
             $network,
             $device,

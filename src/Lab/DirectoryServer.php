@@ -8,7 +8,7 @@ use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\RegistrarEntry;
 
-/** What was entered at a PBX: numbers, the accounts behind them, their secrets, who has voicemail. */
+/** The entries at a PBX: numbers, their accounts and secrets, and voicemail. */
 final readonly class DirectoryServer
 {
     /**
@@ -20,7 +20,7 @@ final readonly class DirectoryServer
     }
 
     /**
-     * What was entered at the registrars of a job, and nothing else.
+     * The entries at the registrars of a job, and no others.
      *
      * @param array<string, string> $secrets account key → SIP secret
      */

@@ -26,7 +26,7 @@ final class FaxMachine implements Behaviour
     /** Seconds of tone before the change. */
     private const TONE_SECONDS = 0.8;
     private const CHANGE_SECONDS = 6.0;
-    /** Nobody sends a fax for longer here. */
+    /** No fax here lasts longer. */
     private const LONGEST = 60.0;
 
     private SipLine $line;
@@ -79,7 +79,7 @@ final class FaxMachine implements Behaviour
         $this->line->close();
     }
 
-    /** Takes a call of its gateway that says for whom the fax is; refuses any other. */
+    /** Accepts a call from its gateway with the number of the fax; refuses any other. */
     private function onInvite(SipMessage $request, Ipv4 $from, int $port): void
     {
         $refusal = $this->callee->isInCall($request->callId()) ? null : $this->refusal($request, $from);
@@ -110,7 +110,7 @@ final class FaxMachine implements Behaviour
         return $where->in($invite) ?? '';
     }
 
-    /** Whom a fax goes to: who stands in the table with the number that was dialled, else whoever is there for all. */
+    /** The recipient of a fax: the entry in the table for the dialled number, else the default. */
     private function recipient(SipMessage $invite): void
     {
         $state = $this->standIn->state;

@@ -14,7 +14,7 @@ final readonly class FetchedFile
     {
     }
 
-    /** Null where it is no such file. */
+    /** Null if it is not such a file. */
     public static function tryFromBody(string $body): ?self
     {
         return match (FileShape::ofBody($body)) {
@@ -50,7 +50,7 @@ final readonly class FetchedFile
         return new self($parts);
     }
 
-    /** @param bool $isEscaped the raw scanner takes the quotes off and leaves what was escaped within them */
+    /** @param bool $isEscaped the raw scanner removes the quotes and leaves escapes within them */
     private static function of(mixed $data, bool $isEscaped): ?self
     {
         if (!\is_array($data) || [] === $data) {

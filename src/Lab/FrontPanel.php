@@ -7,8 +7,8 @@ namespace Vorhut\Lab;
 use Vorhut\Core\Net\Malformed;
 
 /**
- * What a hand finds at a stand-in: power, screen, label, dials, keys, sockets, and those of its settings that are no matter of its web
- * page: a cable in an input, a module in a slot, a menu.
+ * The controls of a stand-in: power, screen, label, dials, keys, sockets, and those of its settings that are not on its web page: a cable
+ * in an input, a module in a slot, a menu.
  */
 final readonly class FrontPanel
 {
@@ -87,7 +87,7 @@ final readonly class FrontPanel
     }
 
     /**
-     * A value put in by hand. A dial that is turned under power does nothing until the next start, and then it is where somebody left it.
+     * Sets a value by hand. A dial turned under power has no effect until the next start, and then it has its last position.
      *
      * @return string|null why it was not taken
      */

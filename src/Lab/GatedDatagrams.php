@@ -12,8 +12,8 @@ use Vorhut\Socket\Inbox;
 use Vorhut\Socket\LoopbackDatagrams;
 
 /**
- * The UDP socket of a stand-in: what it sends goes out, and what strangers to the lab send comes in, only where the wire carries it. To
- * somebody outside it goes as a router translates it: by a second socket, at the address that is seen there (RFC 3022).
+ * The UDP socket of a stand-in: it sends, and receives from outside the lab, only where the simulated network delivers. To an outside
+ * address it sends as a router translates it: by a second socket, at the translated address (RFC 3022).
  */
 final class GatedDatagrams implements Datagrams
 {
@@ -21,7 +21,7 @@ final class GatedDatagrams implements Datagrams
     private readonly bool $isMedia;
     private int $sent = 0;
     private readonly Inbox $inbox;
-    /** @var array<string, LoopbackDatagrams> address that is seen outside → what stands there for this one */
+    /** @var array<string, LoopbackDatagrams> outside address → the socket there for this one */
     private array $outer = [];
 
     public function __construct(private readonly SimulatedNetwork $network, private readonly string $device, Ipv4 $site, int $port)
@@ -105,7 +105,7 @@ final class GatedDatagrams implements Datagrams
         $this->outer = [];
     }
 
-    /** Other stand-ins were asked when they sent; an outpost, and whoever is outside, is asked here. */
+    /** Other stand-ins were checked when they sent; an outpost, and any party outside, is checked here. */
     private function mayCome(Ipv4 $from, int $port): bool
     {
         $site = $this->network->siteOf($from);
@@ -120,7 +120,7 @@ final class GatedDatagrams implements Datagrams
         };
     }
 
-    /** The socket at an address outside; null where somebody else has that port there. */
+    /** The socket at an outside address; null if that port is in use there. */
     private function outside(Ipv4 $seen, int $port): ?LoopbackDatagrams
     {
         $key = (string) $seen;

@@ -7,14 +7,14 @@ namespace Vorhut\Lab;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Network\Discovery\Delivery;
 
-/** Where somebody of the job would listen to a group that a stand-in sends to: the places of outposts. */
+/** Where devices of the job would listen to a group that a stand-in sends to: the places of outposts. */
 final readonly class GroupListeners
 {
     public function __construct(private Simulation $simulation)
     {
     }
 
-    /** @return list<Ipv4> on the sender's own wires */
+    /** @return list<Ipv4> in the sender's own segments */
     public function besides(StandIn $sender): array
     {
         return $this->outpostsOn($this->segmentsOf($sender));

@@ -21,7 +21,7 @@ enum InjectedFault: string
     /** It sends another universe of light than it was told to. */
     // no break
     case WrongUniverse = 'wrong-universe';
-    /** A second program that somebody left on sends its universes too. */
+    /** A second program, left running by mistake, sends its universes too. */
     // no break
     case SecondSender = 'second-sender';
     /** Its streams go out at half of their rate. */
@@ -33,7 +33,7 @@ enum InjectedFault: string
     /** Its clock does not lead, whatever it is set to. */
     // no break
     case LeaderMissing = 'leader-missing';
-    /** This switch asks nobody any more who listens: groups go dark on its wire. */
+    /** This switch has lost its IGMP querier: multicast stops in its segment. */
     // no break
     case NoQuerier = 'no-querier';
 
@@ -58,7 +58,7 @@ enum InjectedFault: string
 
                 return true;
             case self::NotRebooted:
-                // The page shows what was typed; the old address is still the one in force.
+                // The page shows the typed address; the old one is still active.
                 $state->saved = [$state->local('address') => $state->get('address')];
                 $state->put(
                     'address',
@@ -80,7 +80,7 @@ enum InjectedFault: string
 
                 return true;
             case self::WrongAdminPassword:
-                // Somebody changed it and told nobody.
+                // It was changed without notice.
                 $state->put('adminPassword', 'of somebody else');
 
                 return false;

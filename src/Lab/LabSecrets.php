@@ -10,14 +10,12 @@ use Vorhut\Core\Plan\Plan;
 /** The secrets that were typed into stand-ins, as each of them asks for its own. */
 final readonly class LabSecrets
 {
-    /**
-     * @param array<string, string> $secrets account key → SIP secret, `devices/KEY` → admin password, `devices/KEY#PURPOSE` → other
-     */
+    /** @param array<string, string> $secrets account key → SIP secret, `devices/KEY` → admin password, `devices/KEY#PURPOSE` → other */
     public function __construct(private Plan $plan, #[\SensitiveParameter] private array $secrets)
     {
     }
 
-    /** Of what a device takes by SRT; where nobody wrote one down it has one that nobody knows. */
+    /** Of an SRT input of the device; without a recorded passphrase it has a random one. */
     public function passphraseOf(string $device): string
     {
         return $this->secrets['devices/'.$device.'#srt'] ?? bin2hex(random_bytes(8));

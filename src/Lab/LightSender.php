@@ -11,8 +11,8 @@ use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Wire\Sacn\SacnPacket;
 
 /**
- * What sends light: the universes it holds, with the priority it holds. The lab is the wire and hands each packet, by an address, to
- * everybody who listens where it would come; four a second, where a desk sends forty-four.
+ * Sends lighting: its universes, at their levels and priority. The lab delivers each packet by unicast to every listener that multicast
+ * would reach; four a second, where a desk sends forty-four.
  */
 final class LightSender implements Behaviour
 {
@@ -25,7 +25,7 @@ final class LightSender implements Behaviour
     private int $sequence = 0;
     private readonly string $cid;
 
-    /** @param \Closure(): list<Ipv4> $ears where somebody would hear it now */
+    /** @param \Closure(): list<Ipv4> $ears addresses of the present listeners */
     public function __construct(
         SimulatedNetwork $network,
         private readonly StandIn $standIn,

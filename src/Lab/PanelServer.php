@@ -15,8 +15,8 @@ use Vorhut\Socket\Background;
 use function Amp\Socket\listen;
 
 /**
- * The fronts of all stand-ins as pages of this machine alone: `/JOB`, `/JOB/DEVICE`, and `/JOB/DEVICE.json` for whoever has no eyes. A form
- * says what a hand does: `do` is power, put, reset, code or a touch, `with` and `value` say what.
+ * The front panels of all stand-ins as pages on this machine only: `/JOB`, `/JOB/DEVICE`, and `/JOB/DEVICE.json` for programs. A form names
+ * an action: `do` is power, put, reset, code or a stimulus, `with` and `value` are its parameters.
  */
 final class PanelServer
 {
@@ -108,7 +108,7 @@ final class PanelServer
     /**
      * @param array<string, string> $form
      *
-     * @return string|null why it came to nothing, or what was shown
+     * @return string|null the reason for a failure, or the text shown
      */
     private static function does(FrontPanel $panel, array $form): ?string
     {

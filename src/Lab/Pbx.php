@@ -19,7 +19,7 @@ use function Amp\async;
 
 /**
  * An on-site PBX: registrar (RFC 3261 §10) with digest (RFC 8760), a proxy that stays in the path (§16) and rings the registered binding,
- * and a voicemail that answers when nobody does.
+ * and a voicemail that takes unanswered calls.
  */
 final class Pbx implements Behaviour
 {
@@ -44,7 +44,7 @@ final class Pbx implements Behaviour
     private array $standing = [];
 
     /**
-     * @param \Closure(): DirectoryServer $directory what was entered at this PBX, as it stands now
+     * @param \Closure(): DirectoryServer $directory the entries at this PBX, as they are now
      * @param \Closure(): Plan      $plan      by whose routes, groups and menus it switches
      * @param \Closure(): string    $now       wall time of the site
      */
@@ -208,7 +208,7 @@ final class Pbx implements Behaviour
      *
      * @param non-empty-array<string, array{until: float, port: int, host: Ipv4}> $bindings
      *
-     * @return SipMessage|null the answer that goes back; null when nobody answered in time
+     * @return SipMessage|null the answer to return; null after a time-out
      */
     private function fork(SipMessage $request, array $bindings, float $seconds, Ipv4 $from, int $port): ?SipMessage
     {
@@ -243,7 +243,7 @@ final class Pbx implements Behaviour
             /** @var SipMessage|null $final */
             $final = $answer->await();
             unset($answers[$i]);
-            // The best that came: a call, or the smallest refusal; whoever declines declines for all of them (§16.7 step 5).
+            // The best answer: a call, or the lowest refusal code; a device that declines does so for all of them (§16.7 step 5).
             if (null !== $final && (null === $best || $final->status < $best->status || $final->status >= 600)) {
                 $best = $final;
             }
@@ -310,7 +310,7 @@ final class Pbx implements Behaviour
     private function within(SipMessage $request, Ipv4 $from, int $port): void
     {
         if (!isset($this->standing[$request->callId()])) {
-            // A call that nobody knows here is not sought elsewhere (§12.2.2).
+            // A call that is unknown here is not looked for elsewhere (§12.2.2).
             if ('ACK' !== $request->method) {
                 $this->line->answer(
                     $request,

@@ -28,7 +28,7 @@ final class Phone implements Behaviour, CallsOut, Starts
 {
     private const ALLOWED = ['INVITE', 'ACK', 'BYE', 'CANCEL', 'OPTIONS', 'UPDATE'];
 
-    /** Short, so that a rehearsal need not wait for a binding that nobody renews. */
+    /** Short, so that a rehearsal need not wait long for an expired binding. */
     private const EXPIRES = 8;
     /** After a failure it tries again, each time after twice as long, as phones do. */
     private const AGAIN = 3.0;
@@ -45,7 +45,7 @@ final class Phone implements Behaviour, CallsOut, Starts
     private ?PhoneCall $own = null;
 
     /**
-     * @param string           $url    where its file lies, as the provisioning server is reached from here; '' when nobody told it
+     * @param string           $url    address of its file, as the provisioning server is reached from here; '' if not set
      * @param string|null      $server the device of the plan that it has to reach for it
      * @param \Closure(): ?SealedFiles $sealed where files go over HTTPS
      */
@@ -173,7 +173,7 @@ final class Phone implements Behaviour, CallsOut, Starts
         if (null !== $this->server && !$this->network->connects($state->device, $this->server, $sealed->port ?? 80)) {
             return false;
         }
-        // Whoever was told of no authority, or of another, does not follow what the server shows.
+        // A phone with no authority, or another one, rejects the server's certificate.
         if (null !== $sealed && $state->get('authority') !== $sealed->authority) {
             return false;
         }

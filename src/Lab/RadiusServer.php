@@ -13,9 +13,9 @@ use Vorhut\Core\Wire\Radius\RadiusPacket;
 use Vorhut\Socket\Background;
 
 /**
- * An authentication server: answers its clients alone, says to them that it is there (RFC 5997), and lets in who knows his password
- * (RFC 2865 §5.2). By EAP it agrees on a method and lets in whoever agrees (RFC 3748 §2): it holds no certificate and no tunnel, so
- * nobody's credential is looked at, and it says so.
+ * An authentication server: answers only its clients, reports its status to them (RFC 5997), and accepts users with the right password (RFC
+ * 2865 §5.2). With EAP it agrees on a method and accepts every user who agrees (RFC 3748 §2): it has neither certificate nor tunnel, so
+ * credentials are not checked, and it says so.
  */
 final class RadiusServer implements Behaviour
 {

@@ -10,7 +10,7 @@ use Vorhut\Core\Wire\ParseError;
 use Vorhut\Core\Wire\Rtsp\RtspMessage;
 use Vorhut\Core\Wire\Sdp\PictureFormat;
 
-/** A sender of pictures that is asked what it has (RFC 2326 §10): it says what it is set to. */
+/** An RTSP server for video (RFC 2326 §10): it describes the stream as set. */
 final readonly class RtspServer
 {
     private const ALLOWED = 'OPTIONS, DESCRIBE';

@@ -8,9 +8,9 @@ namespace Vorhut\Lab;
 final readonly class SealedFiles
 {
     /**
-     * @param string $host      the name, or the address, that the certificate has to stand for
+     * @param string $host      the name, or the address, that the certificate must have
      * @param string $at        address and port on loopback
-     * @param int    $port      at which it is asked, as the plan has it
+     * @param int    $port      its port in the plan
      * @param string $authority fingerprint of who signed; SHA-256, hexadecimal
      * @param string $file      its certificate in PEM
      */

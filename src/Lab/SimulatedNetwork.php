@@ -23,8 +23,8 @@ use Vorhut\Core\Plan\TranslationKind;
 use Vorhut\Socket\Loopback;
 
 /**
- * Who hears whom in the lab: walked from what the stand-ins really hold, over the job's routers and filters. Every datagram and every
- * connection asks here before it is handed over; what would be lost on the site is lost here.
+ * Which stand-ins reach each other in the lab: walks from their actual settings, through the job's routers and filters. Every datagram and
+ * every connection is checked here before it is delivered; packets that would be lost on site are lost here.
  */
 final class SimulatedNetwork
 {
@@ -140,7 +140,7 @@ final class SimulatedNetwork
         return isset($this->twins[$peer->number]) ? Ipv4::fromString($this->twins[$peer->number]) : null;
     }
 
-    /** Where somebody who looks from a segment stands. */
+    /** The address of the tester in a segment. */
     public function outpostOn(string $segment): ?Ipv4
     {
         return $this->model->outpost($segment)?->ipv4();
@@ -157,7 +157,7 @@ final class SimulatedNetwork
         return null !== $name && str_starts_with($name, self::OUTSIDE);
     }
 
-    /** What somebody outside is called here. */
+    /** The name of an outside party here. */
     public static function outside(Ipv4 $address): string
     {
         return self::OUTSIDE.$address;
@@ -176,7 +176,7 @@ final class SimulatedNetwork
         return false;
     }
 
-    /** How a datagram leaves for somebody outside: the address that it is seen with there; null where nothing could come back. */
+    /** How a datagram leaves for the outside: the source address that it has there; null if no reply could return. */
     public function leaves(string $device, Ipv4 $outside, int $toPort): ?Ipv4
     {
         $way = $this->departure($device, $outside, $toPort);
@@ -184,7 +184,7 @@ final class SimulatedNetwork
         return $way->isAnswerable() ? $way->seenAs : null;
     }
 
-    /** Something went out: whoever is there may answer for a while. */
+    /** A packet left: replies are let in for a while. */
     public function went(Ipv4 $seen, int $port, Ipv4 $outside, int $toPort): void
     {
         $this->flows["$seen:$port>$outside:$toPort"] = microtime(true);
@@ -212,7 +212,7 @@ final class SimulatedNetwork
         return $led;
     }
 
-    /** Whether what comes from outside to an address that is seen there gets in to a device: by a rule, or as an answer. */
+    /** Whether a packet from outside to a translated address gets in to a device: by a rule, or as a reply. */
     public function enters(string $device, Ipv4 $from, int $fromPort, Ipv4 $seen, int $port): bool
     {
         if (microtime(true) - ($this->flows["$seen:$port>$from:$fromPort"] ?? 0.0) < 120) {
@@ -236,7 +236,7 @@ final class SimulatedNetwork
         return false;
     }
 
-    /** Whether a datagram from a place of the job comes as far as an address outside a translation; what is outside the job is let by. */
+    /** Whether a datagram from a place of the job reaches an outside address of a translation; one from outside the job always does. */
     private function isCarriedTo(Ipv4 $from, string $device, Ipv4 $seen, int $port): bool
     {
         $name = $this->nameOf($from);
@@ -288,7 +288,7 @@ final class SimulatedNetwork
     public function carries(string $from, int $fromPort, string $to, int $toPort): bool
     {
         if ($this->isOutside($from)) {
-            // From outside only what the public network knows can be sent to; what becomes of it there is asked where it arrives.
+            // From outside only public addresses can be reached; the rest is decided on arrival.
             return $this->isOutside($to) || $this->isOpen($to);
         }
         $now = microtime(true);
@@ -320,8 +320,8 @@ final class SimulatedNetwork
             return $walk->holds();
         }
 
-        // Not served is the far end's own answer, not the wire's: the way is what counts here. Ask again for the way alone,
-        // where no filter looks at the port, and let the filter's word on this port be the request's.
+        // "Not served" is an answer of the far end, not of the network: only the path counts here. Walk again without a port, so that no
+        // filter checks it, and use the filter's decision on this port from the request.
         return $this->arrives($walk) && $this->arrives(Walker::between($this->model, $to, $from, null));
     }
 

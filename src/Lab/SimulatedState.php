@@ -14,7 +14,7 @@ use Vorhut\Core\Plan\Device;
 /** What a stand-in really holds, whatever anybody believes. Begins as the factory made it. */
 final class SimulatedState
 {
-    /** The factory state of what was in use before. */
+    /** The factory state of a used device. */
     private const USED = 'used';
 
     public readonly string $device;
@@ -48,7 +48,7 @@ final class SimulatedState
         $this->device = $asMade->key;
         $this->kind = $asMade->kind;
         $this->firstPassword = $asMade->firstPassword() ?? '';
-        // What stands on its label, whether or not somebody has read it yet.
+        // The text on its label, whether or not it was read yet.
         $this->mac = $asMade->nic()->mac->digits ?? '02005e00'.substr(hash('sha256', $asMade->key), 0, 4);
         $this->asMade();
     }
@@ -93,7 +93,7 @@ final class SimulatedState
         return $this->asMade->serial;
     }
 
-    /** What is printed beside it for the first login; '' where nothing is. */
+    /** The password on the label for the first login; '' if there is none. */
     public function labelLogin(): string
     {
         return LoginPattern::OnTheLabel === $this->kind->login->pattern ? $this->asMade->loginUser().' / '.$this->firstPassword : '';
@@ -104,7 +104,7 @@ final class SimulatedState
         return $this->asMade->factory;
     }
 
-    /** By the local name of a setting; `address` alone is that of the first port. */
+    /** By the local name of a setting; a plain `address` means that of the first port. */
     public function get(string $name): string
     {
         return $this->settings[$this->local($name)] ?? '';

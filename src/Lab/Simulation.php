@@ -17,10 +17,10 @@ use Vorhut\Core\Plan\SettingSlot;
 use Vorhut\Lab\Switchboard\Provider;
 use Vorhut\Socket\Loopback;
 
-/** One job in the lab: its stand-ins, the wire between them, and what they keep over a restart of the lab. */
+/** One job in the lab: its stand-ins, the network between them, and the state they keep over a restart of the lab. */
 final class Simulation
 {
-    /** Under this name its clock is kept beside the devices, none of which can be called so. */
+    /** The key under which its clock is stored with the devices; no device can have this key. */
     private const CLOCK = '@clock';
     /** Under this name stands which password hands have typed, so that each is typed once; no setting can be called so. */
     private const PASSWORD = '@password';
@@ -83,7 +83,7 @@ final class Simulation
     }
 
     /**
-     * The technician's hands: what was marked as set since the last look is put into the stand-ins, each value once. Nothing goes
+     * The technician's manual work: values marked as set since the last call are put into the stand-ins, each value once. Nothing is copied
      * the other way.
      *
      * @param array<string, string> $secrets account key → SIP secret, `devices/KEY` → administrator's password
@@ -139,7 +139,7 @@ final class Simulation
     }
 
     /**
-     * The plan as it stands now, without hands: who stands where, who is entered at the registrar, what labels say.
+     * The plan as it is now, without manual work: segments, entries at the registrar, labels.
      *
      * @param array<string, string> $secrets as for handsOn()
      */
@@ -173,7 +173,7 @@ final class Simulation
         }
     }
 
-    /** Puts in what was set since the last look; says whether the device restarts for it. */
+    /** Sets new values; returns whether the device restarts for it. */
     private function puts(SimulatedState $state, SettingSlot $slot): bool
     {
         $value = $slot->value;
@@ -206,7 +206,7 @@ final class Simulation
         return null;
     }
 
-    /** A group question: every stand-in that is up on the asker's segment hears it, nobody else. */
+    /** A multicast query: only stand-ins that are up in the sender's segment receive it. */
     public function group(string $packet, Ipv4 $peer, int $port): bool
     {
         $site = $this->network->siteOf($peer);
@@ -259,7 +259,7 @@ final class Simulation
     }
 
     /**
-     * The laptop is set for another network, and what is on the bench hears it only there.
+     * The laptop is set for another network, and only there does it reach devices on the bench.
      *
      * @param bool $serves whether it gives an address to everybody who asks for one, reserved or not
      */
@@ -271,8 +271,8 @@ final class Simulation
     }
 
     /**
-     * A laptop is set for a network, to reach what holds an address of it, such as a device with its factory address. What has got an
-     * address of its own segment is taken from the bench to its place.
+     * Sets a laptop for a network, to reach devices with an address in it, such as a factory address. A device with an address of its own
+     * segment is moved from the bench to its place.
      */
     public function setUpBench(BenchSegment $bench): void
     {
@@ -329,7 +329,7 @@ final class Simulation
         }
     }
 
-    /** Whoever stands outside at the far end of a trunk is there while the lab is. */
+    /** The outside party at the far end of a trunk exists while the lab runs. */
     private function callOutside(): void
     {
         $wanted = [];
@@ -351,7 +351,7 @@ final class Simulation
         }
     }
 
-    /** @return array<string, Provider> address and port → who stands there */
+    /** @return array<string, Provider> address and port → the party there */
     public function providers(): array
     {
         return $this->providers;
@@ -370,7 +370,7 @@ final class Simulation
         }
     }
 
-    /** A truth changed: the wire is walked anew, and what is to be kept is kept. */
+    /** A setting changed: walks are computed again, and persistent state is stored. */
     public function onChange(): void
     {
         $this->dirty = true;
@@ -416,7 +416,7 @@ final class Simulation
         $this->dirty = null !== $known || $this->dirty;
     }
 
-    /** What is no longer of the job answers no longer. */
+    /** A device that was removed from the job no longer answers. */
     private function leave(): void
     {
         foreach (array_diff_key($this->standIns, $this->plan->devices) as $key => $gone) {
@@ -484,7 +484,7 @@ final class Simulation
         return $this->sealed;
     }
 
-    /** Where files lie from now on; a phone looks there the next time it fetches. */
+    /** The new location of files; a phone uses it at its next fetch. */
     public function filesAt(?SealedFiles $sealed): void
     {
         $this->sealed = $sealed;

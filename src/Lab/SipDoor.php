@@ -18,8 +18,8 @@ use Vorhut\Socket\Inbox;
 use Vorhut\Socket\Loopback;
 
 /**
- * Where a stand-in takes SIP over UDP and over TCP at once (RFC 3261 §18): whoever came by a connection is answered on it, and asked on it
- * while it stands. What cannot be lost there is not said twice.
+ * Where a stand-in accepts SIP over UDP and TCP (RFC 3261 §18): a request over a connection is answered on it, and later requests use it
+ * while it is open. Messages on a connection are not retransmitted.
  */
 final class SipDoor implements Datagrams
 {
@@ -30,7 +30,7 @@ final class SipDoor implements Datagrams
     private readonly Inbox $inbox;
     /** @var list<TcpServer> */
     private readonly array $servers;
-    /** @var array<string, array{Socket, list<string>, int}> address and port → connection, what was said on it, the port of TLS or 0 */
+    /** @var array<string, array{Socket, list<string>, int}> address and port → connection, lines received on it, the port of TLS or 0 */
     private array $connections = [];
 
     /** @param Certificate|null $certificate where it takes SIP over TLS as well, on the port of that (RFC 3261 §26.3.1) */

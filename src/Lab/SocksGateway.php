@@ -123,7 +123,7 @@ final class SocksGateway
                 return;
             }
             if (null === $holder || !$job->isUp($holder) || !$network->connects($asker, $holder, $destination['port'])) {
-                // Lost on the wire: nothing comes back, and the asker finds out by waiting.
+                // Lost in the network: no reply is sent, and the sender waits for its time-out.
                 self::stayThere($client);
 
                 return;
@@ -154,12 +154,12 @@ final class SocksGateway
 
             return;
         }
-        // Nobody plays the place that asks: there is no network to send into.
+        // The lab does not run the sender's place: there is no network to send into.
         $client->write("\x05\x03\x00\x01\0\0\0\0\0\0");
     }
 
     /**
-     * What is asked of the lab itself, by a name: which devices are still starting, as a JSON list; or to set up a bench.
+     * A request to the lab itself, by a name: list the devices that are still starting, as JSON; or set up a bench.
      *
      * @param list<Simulation> $jobs
      */
@@ -201,7 +201,7 @@ final class SocksGateway
         return null === $laptop || null === $mask ? null : new BenchSegment($laptop, Network::around($laptop, $mask));
     }
 
-    /** Says nothing for as long as somebody waits: one who went away must not hold a descriptor, for a range search asks hundreds. */
+    /** Stays silent while the client waits: a client that left must not hold a descriptor, because a scan opens hundreds. */
     private static function stayThere(Socket $client): void
     {
         try {

@@ -9,10 +9,7 @@ use Vorhut\Core\Wire\Srt\Handshake;
 use Vorhut\Core\Wire\Srt\KeyMaterial;
 use Vorhut\Socket\Background;
 
-/**
- * What takes streams by SRT as a listener (draft-sharabayko-srt-01 §4.3.1): whoever comes with its passphrase, or without where it has
- * none.
- */
+/** An SRT listener (draft-sharabayko-srt-01 §4.3.1): accepts callers with its passphrase, or any caller if it has none. */
 final class SrtListener implements Behaviour
 {
     /** So many streams at once. */
@@ -27,7 +24,7 @@ final class SrtListener implements Behaviour
     private array $taken = [];
 
     /**
-     * @param \Closure(): ?string   $passphrase that who comes must have; null where none is asked for
+     * @param \Closure(): ?string   $passphrase the passphrase that callers need; null for none
      * @param \Closure(string): void $say
      */
     public function __construct(
@@ -67,7 +64,7 @@ final class SrtListener implements Behaviour
 
             return;
         }
-        // Who has not been told the cookie gave somebody else's address.
+        // A caller without the cookie used a false source address.
         if (!$said->isConclusion() || $said->cookie !== $cookie) {
             return;
         }

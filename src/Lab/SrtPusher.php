@@ -25,7 +25,7 @@ final class SrtPusher implements Behaviour
     /** The far end's socket while it takes the stream. */
     private ?int $taken = null;
 
-    /** @param \Closure(Ipv4): string $passphrase of whoever stands at an address */
+    /** @param \Closure(Ipv4): string $passphrase by address of the caller */
     public function __construct(
         SimulatedNetwork $network,
         private readonly StandIn $standIn,
@@ -74,7 +74,7 @@ final class SrtPusher implements Behaviour
                 1,
                 [Handshake::HSREQ => Handshake::terms($latency)] + $this->keys($to),
             );
-        // What is not answered is asked from the beginning: a cookie is good for a while only.
+        // An unanswered handshake starts again: a cookie is valid only for a while.
         $this->listener = null;
         $this->socket->send($to, $port, (string) $said);
     }

@@ -221,7 +221,7 @@ final class StandIn
             || [] !== array_filter($this->kind->services, static fn (Service $service): bool => $service->follows === $setting->name);
     }
 
-    /** What was saved comes into force. */
+    /** Saved values take effect. */
     public function apply(): void
     {
         foreach ($this->state->saved as $local => $value) {
@@ -229,7 +229,7 @@ final class StandIn
         }
     }
 
-    /** Called a moment after an answer went out, so that whoever configured it hears that it worked. */
+    /** Called a moment after an answer was sent, so that its sender learns that it worked. */
     public function restartSoon(): void
     {
         EventLoop::delay(0.05, function (): void {
@@ -266,7 +266,7 @@ final class StandIn
         }
         $address = $this->address();
         if (null !== $address && !DescriptorLimit::isLeft(self::KEPT_FREE)) {
-            // A lab that opens one more than it can look at is no lab at all.
+            // A lab with more sockets than it can watch would not work at all.
             $this->job->say(\sprintf('%s is not played: this lab has no more sockets.', $this->state->device));
 
             return;

@@ -14,7 +14,7 @@ use Vorhut\Socket\AudioLine;
 use Vorhut\Socket\Dialog;
 use Vorhut\Socket\SipLine;
 
-/** One call at a stand-in that was called, from its ringing to its end: its sound, what is changed within it, its time. */
+/** One call at a called stand-in, from ringing to its end: its audio, changes within it, its time. */
 final class StandingCall
 {
     public readonly Dialog $dialog;
@@ -22,7 +22,7 @@ final class StandingCall
     private ?CallClock $clock = null;
     private ?Session $said = null;
 
-    /** @param Session|null $offer null where the caller leaves the offer to the one who is called (RFC 3261 §13.2.1) */
+    /** @param Session|null $offer null if the caller leaves the offer to the called party (RFC 3261 §13.2.1) */
     public function __construct(
         SipLine $line,
         public readonly SipMessage $invite,
@@ -56,9 +56,9 @@ final class StandingCall
     }
 
     /**
-     * @param \Closure(): void $over nobody has said a word in time
+     * @param \Closure(): void $over called after a time-out
      *
-     * @return array{Session, list<array{string, string}>} what is answered, and what is said of its time
+     * @return array{Session, list<array{string, string}>} the answer, and its headers for the session timer
      */
     public function answer(AudioLine $audio, Ipv4 $address, \Closure $over): array
     {
@@ -87,7 +87,7 @@ final class StandingCall
         return true;
     }
 
-    /** What is offered within the call (RFC 3264 §8): on hold and back, sound to another place, or nothing new at all. */
+    /** An offer within the call (RFC 3264 §8): on hold and back, audio to another address, or no change at all. */
     public function onReinvite(SipMessage $request): SipMessage
     {
         $tooShort = SessionTimer::negotiate($request);
@@ -118,7 +118,7 @@ final class StandingCall
         ], (string) $this->said, $this->tag);
     }
 
-    /** @return list<array{string, string}> what is said of its time: it stands on */
+    /** @return list<array{string, string}> its headers for the session timer: the call continues */
     public function timerHeaders(): array
     {
         $this->clock?->refresh();

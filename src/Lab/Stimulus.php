@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Lab;
 
-/** What a hand, or the wire at a contact, does to a stand-in. */
+/** An action by hand, or a signal at a contact, on a stand-in. */
 final readonly class Stimulus
 {
     public const KEY = 'key';

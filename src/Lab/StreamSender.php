@@ -12,8 +12,8 @@ use Vorhut\Core\Wire\Rtp\PlayMark;
 use Vorhut\Core\Wire\Rtp\RtpPacket;
 
 /**
- * What sends streams to groups: at the rate it is set to, scaled down, and each packet says by how much (PlayMark). The lab is the wire
- * and hands each, by an address, to everybody who listens where it would come.
+ * Sends multicast streams at the set rate, scaled down, and each packet says by how much (PlayMark). The lab delivers each packet by
+ * unicast to every listener that multicast would reach.
  */
 final class StreamSender implements Behaviour
 {
@@ -35,7 +35,7 @@ final class StreamSender implements Behaviour
 
     /**
      * @param \Closure(): Plan                    $plan
-     * @param \Closure(GroupStream): list<Ipv4> $ears where somebody would hear it now
+     * @param \Closure(GroupStream): list<Ipv4> $ears addresses of the present listeners
      */
     public function __construct(
         SimulatedNetwork $network,
@@ -70,7 +70,7 @@ final class StreamSender implements Behaviour
             if (null === $sent || null === $kbit || ++$n > self::AT_MOST) {
                 continue;
             }
-            // The plan's rate says how far it is scaled; what is really sent follows what the stand-in is set to.
+            // The plan's rate determines the scale; the actual rate follows the setting of the stand-in.
             $scale = max(1, (int) ceil(($sent->payload ?? 1.0) * 1000 / 8 * self::EVERY / (self::LARGEST / 2)));
             $owed = min(self::LARGEST * 4, ($this->owed[$stream->key] ?? 0.0) + $kbit * 1000 / 8 * $seconds / $scale);
             $bytes = min(self::LARGEST, (int) $owed);

@@ -22,8 +22,8 @@ final class CatalogueFiles
     /**
      * @param string      $folder holds `kinds`, `settings`, `agreements` and `countries`
      * @param string|null $cache  file that the decoded data is kept in; it is made anew when any of the files is
-     * @param string      $own    a folder of the same shape with kinds, settings and agreements of one's own: a new code is another one,
-     *     a known code says what is different; '' for none
+     * @param string      $own    a folder of the same form with the company's own kinds, settings and agreements: a new code adds one, a
+     * known code lists the differences; '' for none
      */
     public function __construct(
         private readonly string $folder,
@@ -33,15 +33,15 @@ final class CatalogueFiles
     }
 
     /**
-     * What ships, with what is one's own over it. A folder of one's own that does not hold together stops nothing: it is left out, and said
-     * so.
+     * The shipped library with the company's own on top. An own folder with errors stops nothing: it is left out, and the errors are
+     * reported.
      */
     public function catalogue(): Catalogue
     {
         if (null === $this->catalogue) {
             try {
                 $this->catalogue = self::build($this->load());
-                // What ships was read by its tests; of what is one's own every line is, before anything stands on it.
+                // The shipped library is checked by its tests; every line of the company's own is checked before use.
                 if ('' !== $this->own) {
                     $this->catalogue->kinds();
                 }
@@ -96,7 +96,7 @@ final class CatalogueFiles
         )));
         $kept = null === $this->cache || !is_file($this->cache) ? null : include $this->cache;
         if (\is_array($kept) && ($kept['made'] ?? null) === $made && \is_array($kept['files'] ?? null)) {
-            /** @var array<'kinds'|'settings'|'agreements'|'countries', array<string, array<mixed>>> $files nobody else writes there */
+            /** @var array<'kinds'|'settings'|'agreements'|'countries', array<string, array<mixed>>> $files only written here */
             $files = $kept['files'];
 
             return $files;
@@ -106,7 +106,7 @@ final class CatalogueFiles
             $files[$sort] = $this->files($sort);
         }
         if (null !== $this->cache && is_dir(\dirname($this->cache))) {
-            // Written whole and then put in place, so that nobody reads a half.
+            // Written to a new file and then renamed, so that no reader gets a half.
             $new = $this->cache.'.'.bin2hex(random_bytes(4));
             file_put_contents($new, '<?php return '.var_export(['made' => $made, 'files' => $files], true).';');
             rename($new, $this->cache);
@@ -123,7 +123,7 @@ final class CatalogueFiles
             foreach (glob($folder.'/'.$sort.'/*.yaml') ?: [] as $file) {
                 $data = self::parse($file);
                 $code = basename($file, '.yaml');
-                // What is one's own says what is different, and leaves the rest as it is.
+                // An own file lists the differences, and leaves the rest unchanged.
                 $files[$code] = array_replace($files[$code] ?? [], \is_array($data) ? $data : []);
             }
         }
@@ -144,7 +144,7 @@ final class CatalogueFiles
     }
 
     /**
-     * Steps and admin pages that many kinds share stand in `kinds/common`: a kind names them, or says what is different with it.
+     * Steps and admin pages that many kinds share are in `kinds/common`: a kind names them, or lists its differences.
      *
      * @param array<mixed> $kind
      *
@@ -175,7 +175,7 @@ final class CatalogueFiles
         return $kind;
     }
 
-    /** @throws Malformed where the file is no YAML */
+    /** @throws Malformed if the file is not YAML */
     private static function parse(string $file): mixed
     {
         try {

@@ -13,7 +13,7 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Row;
 use Vorhut\Core\Text\Message;
 
-/** A kind as a person writes it: YAML, of which only what is different has to be said where one ships under that code. */
+/** A kind as a person writes it: YAML, reduced to the differences if a shipped kind has that code. */
 final readonly class KindSource
 {
     public function __construct(private CatalogueFiles $files, private Shape $shape)
@@ -95,7 +95,7 @@ final readonly class KindSource
         return $this->shape->fields('kind');
     }
 
-    /** @throws Malformed with the line and the octet within it at which the text is no UTF-8 */
+    /** @throws Malformed with the line and the octet within it at which the text is not UTF-8 */
     private static function mustBeUtf8(string $yaml): void
     {
         if (!mb_check_encoding($yaml, 'UTF-8')) {
@@ -103,7 +103,7 @@ final readonly class KindSource
                 if (mb_check_encoding($line, 'UTF-8')) {
                     continue;
                 }
-                // What is scrubbed first differs at the first octet that is wrong.
+                // The sanitized text differs from the first wrong octet on.
                 $sound = strspn($line ^ mb_scrub($line, 'UTF-8'), "\0");
 
                 throw Malformed::because('Line {line}, octet {octet}: this is no UTF-8.', [

@@ -8,8 +8,8 @@ use Symfony\Component\Yaml\Yaml;
 use Vorhut\Core\Catalogue\Setting;
 
 /**
- * Everything that Vorhut can say, gathered from where it is said: the code, the pages, the library's data, and a list of words that stand
- * for codes. The English text is its own key.
+ * All sentences of Vorhut, gathered from their sources: the code, the pages, the library's data, and a list of words for codes. The English
+ * text is its own key.
  */
 final readonly class Sentences
 {
@@ -108,7 +108,7 @@ final readonly class Sentences
     }
 
     /**
-     * A long sentence stands on several lines, in pieces; `$i` moves to the last of them.
+     * A long sentence may be split over several lines; `$i` moves to the last of them.
      *
      * @param list<\PhpToken> $tokens
      */
@@ -133,7 +133,7 @@ final readonly class Sentences
         return $at;
     }
 
-    /** @return list<string> what stands before the translating filter, and whatever else on a page is a sentence or a label */
+    /** @return list<string> the text before the translating filter, and all other sentences or labels on a page */
     private function onPages(): array
     {
         $found = [];

@@ -22,7 +22,7 @@ final readonly class Shape
      * @param string       $name kind, settings or agreement
      * @param array<mixed> $data
      *
-     * @return list<string> pointer and what is wrong there
+     * @return list<string> pointer and the error there
      */
     public function errors(string $name, array $data): array
     {
@@ -41,7 +41,7 @@ final readonly class Shape
             }
         }
 
-        // Where something else is wrong, the validator calls what stands beside it surplus.
+        // If there is another error, the validator reports its neighbours as surplus.
         $others = array_values(array_filter($said, static fn (string $one): bool => !str_contains($one, self::SURPLUS)));
 
         return [] === $others ? $said : $others;

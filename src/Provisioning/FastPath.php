@@ -17,7 +17,7 @@ use Vorhut\Secrets\Secrets;
  */
 final readonly class FastPath
 {
-    /** Fetches of one phone from one address in a minute: it starts, finds its file, starts again; more is no phone. */
+    /** Fetches of one phone from one address in a minute: it starts, finds its file, starts again; more cannot come from a phone. */
     public const MOST = 20;
     private const TRIES = 5;
     /** Of MariaDB: a lock that two wait for, and one gets. */
@@ -83,9 +83,7 @@ final readonly class FastPath
         return false;
     }
 
-    /**
-     * @return int how often it asked from there within this minute
-     */
+    /** @return int how often it asked from there within this minute */
     private function note(Row $file, Mac $mac, string $address, string $agent, bool $onSite, int $now): int
     {
         $noted = $this->database->prepare(

@@ -11,9 +11,9 @@ use Vorhut\Secrets\Secrets;
 final class FastPathEntry
 {
     /**
-     * @param array<mixed> $server as PHP fills $_SERVER, with what set-up wrote beside it
+     * @param array<mixed> $server as PHP fills $_SERVER, with the values added by set-up
      *
-     * @return bool whether it was answered; where not, the house is asked
+     * @return bool whether it was answered; if not, the application handles it
      */
     public static function serves(array $server): bool
     {

@@ -7,7 +7,7 @@ namespace Vorhut\Provisioning;
 use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Voice\FileShape;
 
-/** What somebody asks who may be a phone, by whichever door it came. */
+/** A request that may be from a phone, over any protocol. */
 final readonly class FileRequest
 {
     private const LONG = '~^/p/([0-9a-f]{32})/([0-9A-Fa-f:.-]{12,17})\.(?:'.FileShape::ENDINGS.')$~D';
@@ -18,8 +18,8 @@ final readonly class FileRequest
      * @param string $code     that of the short path, made for a keypad; '' where it came by the long one
      * @param string $mac      as it was written
      * @param string $address  from where
-     * @param bool   $hasLogin it says who it is, and nobody asked
-     * @param bool   $isSealed nobody on the way could read along
+     * @param bool   $hasLogin it sent credentials without a challenge
+     * @param bool   $isSealed the connection was encrypted
      */
     private function __construct(
         public string $method,

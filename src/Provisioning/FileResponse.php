@@ -6,7 +6,7 @@ namespace Vorhut\Provisioning;
 
 use Vorhut\Core\Text\Message;
 
-/** What a phone gets for its question, and what is written down about it. */
+/** The answer to a phone's request, and the log entry for it. */
 final readonly class FileResponse
 {
     public function __construct(

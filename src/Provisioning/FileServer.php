@@ -121,7 +121,7 @@ final readonly class FileServer
             }
             foreach ($device->nics as $nic) {
                 if (null !== $nic->mac) {
-                    // Within a window the house decides, phone by phone: it lies there for its version alone.
+                    // Within a time window the application decides for each phone: the cached file is used only for its version.
                     $this->phoneFiles->lay($job, $stamp, $nic->mac, $served, $guard, null === $guard->seconds ? null : 0);
                     ++$count;
                 }
@@ -171,7 +171,7 @@ final readonly class FileServer
         try {
             $this->changes->write($job, $change, Author::FILE_SERVER);
         } catch (Conflict|Refused) {
-            // It fetched twice at once, or somebody typed meanwhile: what was quicker stands, and the phone has its file all the same.
+            // It fetched twice at once, or a user typed meanwhile: the faster write counts, and the phone has its file all the same.
         }
     }
 
@@ -194,7 +194,7 @@ final readonly class FileServer
         ));
     }
 
-    /** Unix time of the first fetch since somebody last worked on the phone. */
+    /** Unix time of the first fetch since the last work on the phone. */
     private function firstSince(Job $job, Mac $mac, FetchGuard $guard): ?int
     {
         $at = null === $guard->seconds ? null : $this->records->firstFetch($job, (string) $mac, $guard->worked);
@@ -218,7 +218,7 @@ final readonly class FileServer
 
         return null !== $newest
             && $newest->int('status') === $served->status
-            // Of the same kind: from how many addresses it comes is no news.
+            // Of the same kind: the number of addresses is not reported.
             && (null === $newest->value('why') ? null : Message::fromStored($newest->value('why'))->text) === $served->reason?->text
             && (int) strtotime($this->time->now()) - (int) strtotime($newest->text('at')) < self::REFUSAL_SECONDS;
     }

@@ -17,7 +17,7 @@ use Vorhut\Core\Voice\ProvisioningFile;
 
 /**
  * Writes a phone's file by the template of its kind. Templates may print values and nothing else: no calls, no includes, no loops over
- * what is not there.
+ * missing data.
  */
 final readonly class Files
 {

@@ -12,7 +12,7 @@ final readonly class FreshFiles
     /**
      * @param array<string, Device> $fresh
      * @param array<string, Device> $old
-     * @param bool                  $isKnown the files of now are made; where they are not yet, nobody can say
+     * @param bool                  $isKnown the present files exist; without them nothing can be compared
      */
     public function __construct(public array $fresh, public array $old, public bool $isKnown)
     {
@@ -24,7 +24,7 @@ final readonly class FreshFiles
         return array_filter($this->old, static fn (Device $one): bool => null !== $one->kind->admin?->refetch);
     }
 
-    /** @return array<string, Device> of the old ones those that somebody has to restart */
+    /** @return array<string, Device> those of the old devices that a person has to restart */
     public function byHand(): array
     {
         return array_diff_key($this->old, $this->refetchable());

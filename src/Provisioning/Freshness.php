@@ -11,7 +11,7 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Row;
 use Vorhut\Entity\Job;
 
-/** Which phones hold what their file says now, and which took an older one: files that lie ready against what was last taken. */
+/** Which phones have the values of their present file, and which fetched an older one: compares the stored files with the last fetches. */
 final readonly class Freshness
 {
     public function __construct(private EntityManagerInterface $manager)
@@ -44,7 +44,7 @@ final readonly class Freshness
             }
         }
 
-        // Where nothing lies ready yet, nobody's file can be an older one unless somebody fetched.
+        // Without stored files no phone can have an older one, unless it fetched.
         $fetched = array_filter($plan->devices, static fn (Device $device): bool => null !== $board->fetchOf($device->key));
 
         return new FreshFiles($fresh, $old, [] !== $now || [] === $fetched);

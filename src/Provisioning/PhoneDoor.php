@@ -34,7 +34,7 @@ final readonly class PhoneDoor
             return new FileResponse(self::TOO_OFTEN, '', null, null);
         }
         $job = $this->manager->getRepository(Job::class)->findOneBy(['fileToken' => $question->token]);
-        // By the phone, not by the address alone: eighty may stand behind one. Of a path that is none nothing is kept but its count.
+        // By phone, not only by address: eighty may share one address. For an invalid path only a count is kept.
         $phone = hash('sha256', $question->address.' '.$question->token.' '.strtolower($question->mac));
         if (null !== $job && !$this->provisioningLimiter->create($phone)->consume()->isAccepted()) {
             return new FileResponse(self::TOO_OFTEN, '', null, null);
@@ -47,7 +47,7 @@ final readonly class PhoneDoor
         return $served;
     }
 
-    /** The short path, made to be typed on a keypad: within the segment of the phone only, and whoever guesses is stopped. */
+    /** The short path, made for typing on a keypad: within the segment of the phone only, and guessing is limited. */
     private function byCode(FileRequest $question): FileResponse
     {
         $wrong = $this->guessingLimiter->create($question->address);
@@ -70,7 +70,7 @@ final readonly class PhoneDoor
     {
         return match (true) {
             null === $job => new FileResponse(404, '', null, null),
-            // Whoever only looks whether somebody is there has taken nothing, and learns nothing.
+            // A request that only checks for the server fetched no file, and gets no information.
             'HEAD' === $question->method => new FileResponse(200, '', null, null),
             default => $this->files->serve($job, $question, $inItsSegment),
         };

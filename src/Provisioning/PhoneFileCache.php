@@ -39,9 +39,9 @@ final readonly class PhoneFileCache
     }
 
     /**
-     * Lays a file in for the next time, as long as nothing that it is made of moves.
+     * Stores a file for the next request, valid while its inputs do not change.
      *
-     * @param string $stamp of the job's files, as it was before the plan was read: what is newer than it is made again, never the other way
+     * @param string $stamp of the job's files, from before the plan was read: anything newer is made again, never the other way
      */
     public function lay(Job $job, string $stamp, Mac $mac, FileResponse $served, FetchGuard $guard, ?int $until): void
     {
@@ -80,7 +80,7 @@ final readonly class PhoneFileCache
         try {
             $connection->transactional(fn () => $this->enterAll($job, $notes));
         } catch (Conflict|Refused) {
-            // Somebody else enters them, or typed into one of the phones meanwhile: they lie there until the next time.
+            // They are entered by another process, or a user typed into one of the phones meanwhile: they stay until the next time.
             return 0;
         }
         $this->tidy($job);
@@ -140,7 +140,7 @@ final readonly class PhoneFileCache
         }
     }
 
-    /** @param list<string> $devices what their files put in is set from now on, as typed values would be */
+    /** @param list<string> $devices the values in their files count as set, like typed values */
     private function takenBy(Job $job, array $devices): void
     {
         $plan = $this->records->plan($job);

@@ -10,7 +10,7 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\SettingChange;
 use Vorhut\Core\Voice\ProvisioningFile;
 
-/** What a file puts into its phone: set from now on, as a typed value would be. */
+/** The values that a file sets in its phone: they count as set, like typed values. */
 final readonly class Written
 {
     /** @return list<Edit> nothing where the phone holds all of it already */

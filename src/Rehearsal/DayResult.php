@@ -12,7 +12,7 @@ use Vorhut\Core\Proof\ProofTest;
 use Vorhut\Core\Text\Message;
 use Vorhut\Outpost\Probe\Evidence;
 
-/** How a rehearsed day ended: the plan with its marks, what was set and what was seen, and what that comes to. */
+/** The result of a rehearsed day: the plan with its marks, values set and seen, and the evaluation. */
 final readonly class DayResult
 {
     /**
@@ -21,7 +21,7 @@ final readonly class DayResult
      * @param list<SettingSlot>                     $unseen     planned settings that were not seen as planned
      * @param list<Finding>                         $findings   that were not there before the day
      * @param list<Agreed>                          $broken     agreements that do not hold
-     * @param list<array{ProofTest, Evidence}>      $probes     what was asked of the lab in the end
+     * @param list<array{ProofTest, Evidence}>      $probes     tests run in the lab at the end
      * @param array<string, array<string, string>>  $lamps      device key → what its front showed in the end
      */
     public function __construct(

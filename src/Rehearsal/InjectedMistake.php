@@ -6,7 +6,7 @@ namespace Vorhut\Rehearsal;
 
 use Vorhut\Core\Net\Malformed;
 
-/** One mistake of a hand, made at one device: what is typed other than the sheet says, though the step is marked as done by it. */
+/** One mistake made at one device: a value typed that differs from the sheet, although the step is marked as done. */
 final readonly class InjectedMistake
 {
     /** Another value is typed: $value. */

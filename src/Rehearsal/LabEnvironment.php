@@ -63,7 +63,7 @@ final class LabEnvironment
         $this->access = new LabAccess($port, $loopback);
     }
 
-    /** Everything that was opened is closed, and what was kept is gone. */
+    /** Closes all connections and deletes the stored files. */
     public function close(): void
     {
         $this->lab->off();

@@ -45,8 +45,8 @@ use function Amp\delay;
 use function Amp\Future\await;
 
 /**
- * A whole day at the bench, rehearsed on stand-ins: stop by stop in the order of the queue, lane by lane, each sheet to its end; then
- * everything is read back, and everything that can be asked is asked. Works on a copy of the plan; nothing of it is entered anywhere.
+ * A whole day at the bench, rehearsed on stand-ins: stop by stop in the order of the queue, lane by lane, each sheet to its end; then all
+ * values are read back, and all possible tests are run. Works on a copy of the plan; no result is stored.
  */
 final class RehearsedDay
 {
@@ -98,7 +98,7 @@ final class RehearsedDay
     /**
      * @param list<InjectedMistake>                  $slips mistakes to make on the way
      * @param float                       $pace  how many times faster than life devices start
-     * @param bool                        $probes whether everything that can be asked is asked in the end
+     * @param bool                        $probes whether to run all possible tests at the end
      * @param (\Closure(string): void)|null $say
      */
     public static function rehearse(
@@ -131,7 +131,7 @@ final class RehearsedDay
         }
     }
 
-    /** What was set or seen says by whom and when, as the journal would have it. */
+    /** Adds person and time to values set or seen, as in the journal. */
     private function stamp(Change $change): Change
     {
         $edits = $change->edits;
@@ -223,7 +223,7 @@ final class RehearsedDay
             foreach ($queue->stops as $stop) {
                 $left += $this->work($stop);
             }
-            // Another round where somebody waited for somebody who is done by now.
+            // Another round if a device waited for one that is done by now.
             if ([] === $left || array_keys($left) === array_keys($was)) {
                 break;
             }
@@ -392,7 +392,7 @@ final class RehearsedDay
         );
     }
 
-    /** What no page and no eye tells (a secret, what is only ever found) is no matter here. */
+    /** Values that neither a page nor the eye can check (a secret, a value that is only ever read) do not count. */
     private static function isSeen(SettingSlot $slot): bool
     {
         return null !== $slot->setting->secret || null !== $slot->account || $slot->setting->found

@@ -56,7 +56,7 @@ final class Technician
     /** @return Message|null what it stopped at; null where the sheet is done */
     public function work(): ?Message
     {
-        // Left for a while, and come back to: what was not at its place yet is where it was.
+        // Resumed after a break: a device that was not at its place yet is back where it was.
         if (!$this->moved && $this->standIn->state->powered) {
             $this->day->fetch($this->key);
         }
@@ -98,7 +98,7 @@ final class Technician
     }
 
     /**
-     * @param array<string, string> $read filled with what was read off it
+     * @param array<string, string> $read filled with the values read
      *
      * @return string|null why it did not work
      */
@@ -106,7 +106,7 @@ final class Technician
     {
         if ($step->does(Effect::Powers)) {
             $this->day->fetch($this->key);
-            // What is set before power is set before power: dials, modules, cables.
+            // Dials, modules and cables are set before power.
             $why = $this->enter($step);
             $this->front->power(true);
 
@@ -145,7 +145,7 @@ final class Technician
         return $this->front->reset() ? $this->waitsUntilUp() : 'the timer was quicker';
     }
 
-    /** What has arrived for this step is put in first: a key for its hardware id, credentials. */
+    /** Items that arrived for this step are entered first: a key for its hardware ID, credentials. */
     private function unlocks(Step $step): void
     {
         foreach (array_filter($step->needs, static fn (Need $need): bool => 'licence' === $need->word) as $need) {
@@ -200,7 +200,7 @@ final class Technician
         return $why;
     }
 
-    /** @return string|null what is typed there, with the mistakes that are to be made; null where it is left as it is */
+    /** @return string|null the text to type, including injected mistakes; null to leave the field unchanged */
     private function typedValue(SettingSlot $slot): ?string
     {
         $value = $this->plannedValue($slot);
@@ -296,7 +296,7 @@ final class Technician
         return true === $this->device()->nic()?->reserved;
     }
 
-    /** What is read off it, in the form in which it is kept. */
+    /** A value read from it, in its stored form. */
     private function read(string $name): ?string
     {
         $shows = $this->front->shows();

@@ -8,8 +8,8 @@ use Vorhut\Core\Net\HostName;
 use Vorhut\Core\Net\Ipv4;
 
 /**
- * An authority of one job and nobody else (RFC 5280): it signs what the file server of this job shows, and phones of this job are told of
- * it. RSA, for old phones read no other key.
+ * A certificate authority for one job only (RFC 5280): it signs the certificate of this job's file server, and phones of this job trust it.
+ * RSA, because old phones support no other key.
  */
 final readonly class Authority
 {

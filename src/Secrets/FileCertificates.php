@@ -19,7 +19,7 @@ use Vorhut\Entity\Job;
 use Vorhut\Entity\User;
 use Vorhut\Journal\ChangeWriter;
 
-/** Certificates under which files of phones are handed out, one a job: made here, or taken from whoever signs for the site. */
+/** Certificates for serving the files of phones, one per job: made here, or signed by the site's own authority. */
 final readonly class FileCertificates
 {
     private const FACTS = ['filesHost', 'filesPort', 'filesAuthority', 'filesUntil'];
@@ -51,7 +51,7 @@ final readonly class FileCertificates
     }
 
     /**
-     * Takes a certificate that somebody else signed.
+     * Stores a certificate signed by another authority.
      *
      * @param string $chain PEM, its own first, up to and with the authority that phones are to know
      * @param string $key   PEM, without a passphrase
@@ -114,7 +114,7 @@ final readonly class FileCertificates
         });
     }
 
-    /** What is shown to phones of a job; null where its files go in the clear, or where what it speaks of is not here. */
+    /** The certificate shown to phones of a job; null if its files are served without TLS, or the certificate is missing here. */
     public function of(Job $job): ?KeptCertificate
     {
         $known = null === $job->filesHost || null === $job->filesAuthority ? null : $this->find($job);
@@ -128,14 +128,15 @@ final readonly class FileCertificates
             return null;
         }
 
-        // A change that was taken back, or a job that came from elsewhere, may speak of another one than lies here.
+        // After an undo, or an import from another system, a job may name a certificate that is not stored here.
         return $chain->authority() === $job->filesAuthority && $chain->covers(Host::fromString((string) $job->filesHost))
             ? new KeptCertificate((string) $job->filesHost, $chain, $key, $known->authority, null !== $known->authorityKeySealed)
             : null;
     }
 
     /**
-     * Whoever asks by a name says which (RFC 6066 §3); whoever asks by an address does not, so that of all jobs one may be asked so.
+     * A client that connects by name sends the name (RFC 6066 §3); one that connects by address does not, so that only one of all jobs can
+     * be served without.
      *
      * @throws Malformed
      */

@@ -10,7 +10,7 @@ use Vorhut\Core\Wire\Tls\CertificateChain;
 final readonly class KeptCertificate
 {
     /**
-     * @param string $host      under which it is asked
+     * @param string $host      host name or address of the server
      * @param string $key       PEM
      * @param string $authority PEM, what phones are to know
      * @param bool   $isOurs    signed by the job's own authority, and so renewed here

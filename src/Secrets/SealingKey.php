@@ -11,7 +11,7 @@ final readonly class SealingKey
     {
     }
 
-    /** @return self|null null where there is no such file, or where it holds something else */
+    /** @return self|null null if there is no such file, or it has other content */
     public static function fromFile(string $file): ?self
     {
         $text = is_file($file) && filesize($file) < 100 ? trim((string) @file_get_contents($file)) : '';

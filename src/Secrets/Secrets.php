@@ -7,14 +7,14 @@ namespace Vorhut\Secrets;
 use Vorhut\Entity\Credential;
 
 /**
- * Seals and opens secrets (sodium secretbox). The key lies in a file outside the database; a copy of the database alone gives nothing away.
+ * Seals and opens secrets (sodium secretbox). The key is in a file outside the database; a copy of the database without it reveals nothing.
  */
 final readonly class Secrets
 {
-    /** No 0 O 1 l I: somebody may have to type it. */
+    /** Without 0 O 1 l I, because it may have to be typed. */
     private const ALPHABET = 'abcdefghijkmnpqrstuvwxyzABCDEFGHJKLMNPQRSTUVWXYZ23456789';
 
-    /** Lies beside the key, and opens what was sealed with it already. */
+    /** Next to the key; opens secrets sealed with the previous one. */
     public const NEXT = '.next';
     private const BEFORE = '.before';
 
@@ -44,15 +44,15 @@ final readonly class Secrets
 
     public function openSealed(?string $sealed): ?string
     {
-        // While the key is being changed, and for what was sealed in that very moment, the other one opens it.
+        // While the key is being changed, and for secrets sealed in that very moment, the other one opens it.
         return $this->key()->open($sealed)
             ?? SealingKey::fromFile($this->keyFile.self::NEXT)?->open($sealed)
             ?? SealingKey::fromFile($this->keyFile.self::BEFORE)?->open($sealed);
     }
 
     /**
-     * Takes a new key into use, after everything was sealed with it: the old one is kept beside it until the next change, the new one lies
-     * ready before anything is sealed with it. Broken off anywhere, one of the two opens everything.
+     * Activates a new key after everything was sealed with it: the old one is kept next to it until the next change, the new one is written
+     * before anything is sealed with it. Interrupted at any point, one of the two opens everything.
      *
      * @param \Closure(\Closure(string): string): void $sealAnew given a way to seal with the new key
      */
@@ -78,7 +78,7 @@ final readonly class Secrets
         if (!is_file($this->keyFile)) {
             $old = umask(0o077);
             @mkdir(\dirname($this->keyFile), 0o700, true);
-            // Whoever comes second must not overwrite the key of the first.
+            // A second process must not overwrite the key of the first.
             $file = @fopen($this->keyFile, 'x');
             if (false !== $file) {
                 fwrite($file, base64_encode(sodium_crypto_secretbox_keygen()));

@@ -58,7 +58,7 @@ final readonly class Vault
         return $open;
     }
 
-    /** Secrets went out: an entry that changes nothing, for the showing itself is what is written down. */
+    /** Logs that secrets were shown: an entry without a change. */
     public function recordDisclosure(Job $job, Plan $plan, string $owner, string $purpose, Message $why, User|string $by): void
     {
         $known = $plan->credential($owner, $purpose);
@@ -71,7 +71,7 @@ final readonly class Vault
         }
     }
 
-    /** A secret that somebody has read off or was given, kept as it is. */
+    /** Stores a secret that a person read or received, unchanged. */
     public function keep(Job $job, Plan $plan, string $owner, string $purpose, string $user, string $secret, User|string $by): void
     {
         $known = $plan->credential($owner, $purpose);
@@ -89,7 +89,7 @@ final readonly class Vault
         $this->store($job, new Change($why, $change), $key, $secret, $by);
     }
 
-    /** A login beside the one that the kind knows; without a password where only its holder is known. */
+    /** A login in addition to the one of the kind; without a password if only its holder is known. */
     public function note(Job $job, Plan $plan, string $owner, FurtherLogin $login, User|string $by): void
     {
         $known = $plan->credential($owner, $login->purpose);
@@ -215,7 +215,7 @@ final readonly class Vault
         return $count;
     }
 
-    /** What is missing: a SIP secret for each account, an administrator's password for each device that has a login. */
+    /** Missing secrets: a SIP secret for each account, an administrator's password for each device with a login. */
     public function fill(Job $job, Plan $plan, User|string $by): int
     {
         // The entry and the secrets that it tells of are stored together, or neither.
@@ -237,7 +237,7 @@ final readonly class Vault
                 && null !== $device->kind->stepThat(Effect::Secures)
                 && null === $plan->credential('devices/'.$device->key, 'admin')
             ) {
-                // Made, but not in the device yet: it holds its default until somebody types it there.
+                // Generated, but not in the device yet: it has its default until the new one is typed there.
                 $edits[] = $this->add(
                     $device->key.'.admin',
                     'devices/'.$device->key,
@@ -299,7 +299,7 @@ final readonly class Vault
         return str_replace('/', '.', substr($owner, (int) strpos($owner, '/') + 1)).'.'.$purpose;
     }
 
-    /** Its step was marked before the password was made: whoever marked it has changed it. */
+    /** Its step was marked before the password was generated: the person who marked it has changed it. */
     private function isSecured(Plan $plan, Device $device): bool
     {
         return RunSheet::of($plan, $device)->has(Effect::Secures);

@@ -30,7 +30,7 @@ final class AudioLine
     public readonly Reception $heard;
     public ?ReceiverReport $reported = null;
     private int $sent = 0;
-    /** For so many packets nothing was sent: somebody was on hold. */
+    /** Packets not sent while on hold. */
     private int $silent = 0;
     private float $begun = 0.0;
     private string $timer = '';
@@ -42,7 +42,7 @@ final class AudioLine
     private readonly KeyPresses $presses;
     /** @var array{Ipv4, int}|null where its sound goes */
     private ?array $far = null;
-    /** The other side of a call that is joined here: what comes goes out there. */
+    /** The other side of a joined call: received packets leave there. */
     private ?self $other = null;
 
     /** @param (\Closure(string): void)|null $pressed hears of keys that the other end presses */
@@ -88,7 +88,7 @@ final class AudioLine
         $this->far = [$to, $port];
     }
 
-    /** Joins two sides: both fall silent of their own, and what comes on one goes out on the other. */
+    /** Joins two sides: both stop their own sound, and packets received on one are sent on the other. */
     public function join(self $other): void
     {
         foreach ([[$this, $other], [$other, $this]] as [$one, $its]) {
@@ -185,7 +185,7 @@ final class AudioLine
         $this->begun = 0.0 === $this->begun ? $now : $this->begun;
         $this->silent = (int) (($now - $this->begun) / (1e9 * self::PACKET_SECONDS)) - $this->sent;
         $this->timer = EventLoop::repeat(self::PACKET_SECONDS, function () use ($to, $port): void {
-            // By the clock and not by the tick: a loop that was held up sends what is due, as a device does.
+            // By the clock and not by the tick: a delayed loop sends all packets that are due, as a device does.
             $due = 1 + (int) ((hrtime(true) - $this->begun) / (1e9 * self::PACKET_SECONDS)) - $this->silent;
             for (; $this->sent < $due; ++$this->sent) {
                 $this->media->send($to, $port, (string) $this->packet());

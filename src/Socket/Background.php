@@ -9,22 +9,22 @@ use Amp\Future;
 use function Amp\async;
 
 /**
- * Work that nobody waits for. What goes wrong in it is told, not swallowed: a fault of our own that shows nowhere is taken for a device
- * that does not answer.
+ * Work without a caller that waits for it. Its errors are reported, not swallowed: a hidden fault of our own would look like a device that
+ * does not answer.
  */
 final class Background
 {
     /** @var (\Closure(string, \Throwable): void)|null */
     private static ?\Closure $report = null;
 
-    /** @param (\Closure(string, \Throwable): void)|null $report hears what was worked at and what went wrong; null for the error log */
+    /** @param (\Closure(string, \Throwable): void)|null $report called with the task and its error; null for the error log */
     public static function reportTo(?\Closure $report): void
     {
         self::$report = $report;
     }
 
     /**
-     * @param string          $what what is worked at, for the report
+     * @param string          $what name of the task, for the report
      * @param \Closure(): mixed $work
      */
     public static function run(string $what, \Closure $work): void
@@ -32,7 +32,7 @@ final class Background
         self::watch($what, async($work));
     }
 
-    /** @param Future<mixed> $work that somebody may or may not wait for */
+    /** @param Future<mixed> $work with or without a caller that waits for it */
     public static function watch(string $what, Future $work): void
     {
         $work->catch(static fn (\Throwable $e) => self::report($what, $e))->ignore();

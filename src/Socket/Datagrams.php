@@ -6,7 +6,7 @@ namespace Vorhut\Socket;
 
 use Vorhut\Core\Net\Ipv4;
 
-/** A UDP socket that speaks in addresses of the site, whatever lies beneath: the wire itself, or the lab on loopback. */
+/** A UDP socket with addresses of the site, over the real network or the lab on loopback. */
 interface Datagrams
 {
     public function send(Ipv4 $to, int $port, string $bytes): void;
@@ -16,7 +16,7 @@ interface Datagrams
 
     public function port(): int;
 
-    /** The address that stands in messages: where the other end is to answer. */
+    /** The address written in messages: where the other end should answer. */
     public function address(): Ipv4;
 
     /** Where an address of the site is reached on this wire; it is written into messages in place of the site's own. */

@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Vorhut\Socket;
 
 /**
- * How many files and sockets this process may still open: select() knows 1,024 of them, and one more ends the whole lab. Looked up where
- * something opens, not counted along: what a connection holds is counted by whoever closes it, and that is many.
+ * How many files and sockets this process may still open: select() supports 1,024 of them, and one more ends the whole lab. Counted at each
+ * opening, not tracked: connections are closed in many places.
  */
 final class DescriptorLimit
 {

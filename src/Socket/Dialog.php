@@ -33,11 +33,11 @@ final class Dialog
     }
 
     /**
-     * Asks, and acknowledges what comes of an INVITE.
+     * Sends a request, and acknowledges the answers to an INVITE.
      *
      * @param list<array{string, string}> $headers
      *
-     * @return SipMessage|null the final answer; null where none came in time
+     * @return SipMessage|null the final answer; null after a time-out
      */
     public function ask(string $method, float $seconds, array $headers = [], string $body = ''): ?SipMessage
     {

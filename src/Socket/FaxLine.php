@@ -11,8 +11,8 @@ use Vorhut\Core\Wire\Fax\Indicator;
 use Vorhut\Core\Wire\ParseError;
 
 /**
- * One end of a fax over UDPTL (ITU-T T.38): says what it is again and again, and counts what comes. No page goes over it: that the two ends
- * hear each other is what is tried, a page is a person's to look at.
+ * One end of a fax over UDPTL (ITU-T T.38): repeats its indicator, and counts those received. No page is sent: the test is that the two
+ * ends hear each other, a page must be checked by a person.
  */
 final class FaxLine
 {

@@ -12,7 +12,7 @@ use Vorhut\Core\Net\Ipv4;
 /** Datagrams that came by several sockets and are taken at one place, in the order in which they came. */
 final class Inbox
 {
-    /** What nobody takes is dropped, as a kernel drops it. */
+    /** Data without a reader is dropped, as a kernel drops it. */
     private const KEPT = 2000;
 
     /** @var \SplQueue<array{Ipv4, int, string}> */

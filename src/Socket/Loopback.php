@@ -13,7 +13,10 @@ use Vorhut\Core\Net\Ipv4;
  */
 final readonly class Loopback
 {
-    /** Asked of its own place, this port says whether the lab plays it: that of the discard service (RFC 863), which nobody has. */
+    /**
+     * A connection to this port of its own place tells whether the lab runs it: the port of the discard service (RFC 863), which devices do
+     * not use.
+     */
     public const PRESENCE = 9;
     /** The name at which the lab's gateway tells which devices are still starting, by the port above. */
     public const STATE = 'lab';

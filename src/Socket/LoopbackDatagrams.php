@@ -18,7 +18,7 @@ final class LoopbackDatagrams implements Datagrams
 {
     private ResourceUdpSocket $socket;
     private bool $closed = false;
-    /** @var array<string, true> what is bound in this process: PHP lets two sockets share a UDP port, and only one of them would hear */
+    /** @var array<string, true> ports bound in this process: PHP lets two sockets share a UDP port, and only one of them would receive */
     private static array $bound = [];
 
     /**

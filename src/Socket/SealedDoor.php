@@ -29,7 +29,7 @@ final class SealedDoor
 {
     /** Connections at once: what `select()` knows is a thousand, and the database takes some. */
     public const MOST = 400;
-    /** Of one address: a whole site may stand behind one, and one alone is not to fill the door. */
+    /** Per address: a whole site may share one, and no single address may use all connections. */
     public const MOST_OF_ONE = 200;
     /** Seconds after which a connection is slow: a crowd of phones is served faster than that, each of them. */
     private const SLOW = 2.5;
@@ -50,10 +50,10 @@ final class SealedDoor
     }
 
     /**
-     * Shows these from now on. Whoever is being served is served to the end.
+     * Replaces the certificates. Open connections are served to their end.
      *
-     * @param array<string, Certificate> $certificates by the name that is asked for
-     * @param Certificate|null           $else         for whoever asks for no name, as one does who was given an address
+     * @param array<string, Certificate> $certificates by the requested host name
+     * @param Certificate|null           $else         for clients without a host name, such as those that connect by address
      *
      * @throws SocketException where the port is taken
      */
@@ -61,7 +61,7 @@ final class SealedDoor
     {
         $before = $this->server;
         $tls = (new ServerTlsContext())->withCertificates($certificates)->withDefaultCertificate($else);
-        // The new one listens before the old one goes: nobody finds the door shut.
+        // The new one listens before the old one closes, so no connection is refused.
         $server = [] === $certificates && null === $else
             ? null
             : listen($this->listen, (new BindContext())->withReusePort()->withBacklog(self::WAITING)->withTlsContext($tls));
@@ -132,7 +132,7 @@ final class SealedDoor
             }
             $client->write((string) $response);
         } catch (ParseError|StreamException|SocketException|CancelledException) {
-            // Too long, too slow, gone, or no TLS: whoever it was gets nothing.
+            // Too long, too slow, gone, or not TLS: the client gets no answer.
         } finally {
             unset($this->open[$from][$number]);
             if ([] === $this->open[$from]) {

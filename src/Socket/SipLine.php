@@ -15,9 +15,9 @@ use Vorhut\Core\Wire\Sip\SipMessage;
 use function Amp\delay;
 
 /**
- * SIP transactions over UDP (RFC 3261 §17): requests are sent again until something comes back, answers to a repeated request are given
- * again, what is no SIP is refused with 400 or dropped. A final answer to an INVITE is acknowledged as often as it comes, and sent again
- * until it is acknowledged (§13.2.2.4, §13.3.1.4, §17.1.1.2, §17.2.1).
+ * SIP transactions over UDP (RFC 3261 §17): requests are repeated until an answer arrives, repeated requests get the same answer, packets
+ * other than SIP are refused with 400 or dropped. A final answer to an INVITE is acknowledged each time it arrives, and repeated until it
+ * is acknowledged (§13.2.2.4, §13.3.1.4, §17.1.1.2, §17.2.1).
  */
 final class SipLine
 {
@@ -44,14 +44,14 @@ final class SipLine
      *     own INVITEs, the oldest first
      */
     private array $invites = [];
-    /** @var array<string, true> call and number of INVITEs whose final answer nobody acknowledged yet */
+    /** @var array<string, true> call and number of INVITEs whose final answer is not acknowledged yet */
     private array $unacknowledged = [];
     private bool $closed = false;
 
     /**
      * @param \Closure(SipMessage, Ipv4, int): void $onRequest
-     * @param list<string>|null                     $allowed   methods that are known here: all else is refused before anybody looks at
-     *                                                         it (§8.2); null where whoever hears requests refuses himself
+     * @param list<string>|null                     $allowed   supported methods: all others are refused before further checks (§8.2); null
+     * if the handler of requests refuses them itself
      * @param list<string>                          $knows     extensions that a request may require
      */
     public function __construct(
@@ -77,7 +77,7 @@ final class SipLine
      *
      * @param (callable(SipMessage): void)|null $provisional hears of 1xx answers
      *
-     * @return SipMessage|null null when nothing came in time
+     * @return SipMessage|null null after a time-out
      */
     public function ask(
         SipMessage $request,
@@ -104,7 +104,7 @@ final class SipLine
         return $this->await($request, $seconds);
     }
 
-    /** Waits, or waits on, for the final answer of a request that went out; null when nothing came in time. */
+    /** Waits, or continues to wait, for the final answer to a request; null after a time-out. */
     public function await(SipMessage $request, float $seconds): ?SipMessage
     {
         $key = self::ownTransaction($request);
@@ -146,7 +146,7 @@ final class SipLine
         $this->socket->send($to, $port, (string) $ack);
     }
 
-    /** Sends a final answer to an INVITE again until it is acknowledged, or nobody is there any more. */
+    /** Repeats a final answer to an INVITE until it is acknowledged, or times out. */
     private function repeat(SipMessage $invite, string $response, Ipv4 $to, int $port): void
     {
         if (\count($this->unacknowledged) >= self::REPEATED) {
@@ -202,7 +202,7 @@ final class SipLine
             $key = $message->branch().' '.$message->sequenceMethod();
             $this->acknowledge($key, $message);
             if (!isset($this->waiting[$key])) {
-                // Nobody waits for it any more, or nobody ever asked.
+                // Its caller has stopped waiting, or never existed.
                 return;
             }
             $this->heard[$key] = true;
@@ -284,8 +284,8 @@ final class SipLine
     }
 
     /**
-     * What is older than a transaction lives, and under a flood the oldest: a repeat of it is taken for a request anew. Both lists are in
-     * the order of time, so only their beginnings are looked at.
+     * Drops entries older than the life of a transaction, and under a flood the oldest: a repeat of one counts as a new request. Both lists
+     * are in order of time, so only their beginnings are checked.
      */
     private function forget(): void
     {

@@ -16,8 +16,8 @@ use Vorhut\Core\Plan\Segment;
 use Vorhut\Core\Text\Message;
 
 /**
- * Gives every nic without an address the next free one of its kind's block, in roster order. What has an address keeps it, what was
- * applied or locked never moves, and a new device moves no other. Same plan, same result.
+ * Assigns the next free address of its kind's block to every port that has none, in roster order. An existing address is kept, an applied
+ * or locked one never changes, and a new device changes no other. Same plan, same result.
  */
 final readonly class Allocation
 {
@@ -29,7 +29,7 @@ final readonly class Allocation
     {
     }
 
-    /** @param bool $afresh also move what is planned but neither applied nor locked, to close the gaps */
+    /** @param bool $afresh also reassign addresses that are planned but neither applied nor locked, to close the gaps */
     public static function of(Plan $plan, bool $afresh = false): self
     {
         $given = [];

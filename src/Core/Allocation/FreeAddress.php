@@ -11,7 +11,7 @@ use Vorhut\Core\Plan\Nic;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Segment;
 
-/** Which addresses of a segment are still free, and for whom. */
+/** Which addresses of a segment are still free, and for which device. */
 final class FreeAddress
 {
     /** Hosts of a network in which the first is left free. */
@@ -95,9 +95,7 @@ final class FreeAddress
         return $holders;
     }
 
-    /**
-     * A place for the outpost where the plan names none: the highest free host, outside every pool, reserved range and block.
-     */
+    /** A place for the outpost where the plan names none: the highest free host, outside every pool, reserved range and block. */
     public static function forOutpost(Plan $plan, Segment $segment): ?Ipv4
     {
         $free = self::on($plan, $segment);
@@ -133,7 +131,7 @@ final class FreeAddress
         $network = $this->segment->network;
         $blocks = self::ranges($this->segment->blocks, $kind);
         foreach ([] !== $blocks ? $blocks : [Range::of($network->firstHost(), $network->lastHost())] as $i => $range) {
-            // What was taken once stays taken, so each search goes on where the last one ended.
+            // A taken address stays taken, so each search continues after the last one.
             $number = max($range->first->number, $network->firstHost()->number, $this->from[$kind.'#'.$i] ?? 0);
             $last = min($range->last->number, $network->lastHost()->number);
             while ($number <= $last) {

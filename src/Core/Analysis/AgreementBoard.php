@@ -13,8 +13,7 @@ use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Text\Message;
 
 /**
- * What has to agree, as a page shows it: of each agreement how many stand how, and the broken ones with both hands. Plain data, so that it
- * can be kept.
+ * The must-match rules for display: counts per rule, and both sides of each broken one. Plain data, so that it can be cached.
  *
  * @phpstan-type Hand array{
  *     name: string, device: string|null, segment: string|null, label: string, value: string|null, setBy: string|null,
@@ -27,7 +26,7 @@ final readonly class AgreementBoard
     private const HANDS = 6;
 
     /**
-     * @param list<array{name: string, holds: int, broken: int, unknown: int}> $tally what is broken first
+     * @param list<array{name: string, holds: int, broken: int, unknown: int}> $tally broken rules first
      * @param list<array{
      *     key: string, name: string, severity: string, relation: string, hands: list<Hand>, more: int, why: Message, todo: Message,
      *     cure: Message|null, isTyping: bool,

@@ -24,10 +24,10 @@ use Vorhut\Core\Proof\Outcome;
 use Vorhut\Core\Proof\TestResult;
 use Vorhut\Core\Proof\Verdict;
 
-/** Everything that is computed from one snapshot: each part at most once, and only when somebody asks for it. */
+/** Everything that is computed from one snapshot: each part at most once, and only on demand. */
 final class Analysis
 {
-    /** How many sets of tests are kept by what is computed of them: the windows of a list that people have open. */
+    /** How many sets of tests keep their computed results: one per open window of the list. */
     private const SETS = 256;
 
     private readonly RuleContext $parts;
@@ -80,18 +80,18 @@ final class Analysis
         );
     }
 
-    /** @return array<string, Seen> "from>to" of segments → what was observed of the tests there */
+    /** @return array<string, Seen> "from>to" of segments → observations of the tests there */
     public function observedPaths(): array
     {
         return $this->kept->get('seen', fn (): array => Seen::of($this->proof(), $this->plan));
     }
 
     /**
-     * What is computed to come of these tests: a walk each, so it is kept for those that are asked for together.
+     * Predictions of these tests: one walk each, so those requested together are cached.
      *
      * @param list<TestResult> $results
      *
-     * @return array<string, Outcome> test → what is expected of it
+     * @return array<string, Outcome> test → its predicted outcome
      */
     public function foreseen(array $results): array
     {
@@ -121,7 +121,7 @@ final class Analysis
         return $this->board ??= Board::of($this->plan, $this->proof());
     }
 
-    /** @return list<StageProgress> how far each stage is, from what is stored, in the order of the work */
+    /** @return list<StageProgress> the progress of each stage, from stored data, in the order of the work */
     public function progress(): array
     {
         return $this->progress ??= $this->kept->get('progress', fn (): array => array_map(function (Stage $stage): StageProgress {
@@ -208,7 +208,7 @@ final class Analysis
         };
     }
 
-    /** The phone itself is; where there is no phone that could say so, its account was accepted. */
+    /** The phone itself is; without a phone that could say so, its account was accepted. */
     private function isRegistered(Extension $extension): bool
     {
         $state = $this->board()->stateOf((string) $extension->phone);

@@ -18,9 +18,9 @@ use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\ProvisioningFile;
 
 /**
- * The provisioning board: how far each phone is, by evidence of the site. Waiting until it fetched its file; fetched, by the server's own
- * log; registered, when a call rang it or the phone itself says so; called, when a call to it was as planned, or somebody says that one
- * could talk. That its account was accepted from an outpost says nothing of the phone.
+ * The provisioning board: the progress of each phone by evidence from the site. Waiting until it fetched its file; fetched, by the server's
+ * own log; registered, when a call rang it or the phone itself reports it; called, when a call to it was as planned, or a person confirms
+ * that the parties could talk. An account that was accepted from an outpost says nothing about the phone.
  */
 final readonly class Board
 {
@@ -63,7 +63,7 @@ final readonly class Board
             }
         }
         $fetches = array_map(static fn (array $row): Row => new Row($row), $plan->rows('fetches'));
-        // By arrival, as all evidence; and only what asked on site, for a phone of the lab is no phone of the site.
+        // In order of arrival, like all evidence, and only from tests on site: a phone in the lab is not the phone on site.
         $fetches = array_filter($fetches, static fn (Row $one): bool => $plan->isPractice() || $one->bool('onSite'));
         usort($fetches, static fn (Row $a, Row $b): int => [
             $a->int('arrived'), $a->text('at'), $a->text('key'),
@@ -94,11 +94,11 @@ final readonly class Board
                 'phone' => $device,
                 'extension' => $extension,
                 'state' => match (true) {
-                    // Whatever was called there: it was not this phone as it is to be.
+                    // Another device answered that call, or this phone with other settings.
                     !$fetched && null === $provider => 'waiting',
                     Verdict::AsPlanned === $call?->verdict, $spoke => 'called',
                     $rang, $says => 'registered',
-                    // A provider's server tells nobody who fetched.
+                    // A provider's server does not report which phones fetched.
                     null !== $provider => 'waiting',
                     default => 'fetched',
                 },
@@ -118,7 +118,7 @@ final readonly class Board
         return new self($phones, array_values($strangers));
     }
 
-    /** The last time that somebody with this MAC asked whom the roster does not know. */
+    /** The last request with this MAC from a device that is not in the roster. */
     public function strangerOf(Mac $mac): ?Row
     {
         foreach ($this->strangers as $one) {
@@ -150,7 +150,7 @@ final readonly class Board
         return $this->states[$device] ?? null;
     }
 
-    /** @return array{TestResult|null, bool} the call that was made to a phone, and whether somebody says that one could talk */
+    /** @return array{TestResult|null, bool} the call that was made to a phone, and whether a person confirms that the parties could talk */
     private static function calls(Proof $proof, Device $device): array
     {
         $call = null;

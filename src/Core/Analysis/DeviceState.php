@@ -13,7 +13,7 @@ enum DeviceState: string
     case Bench = 'bench';
     /** Its run sheet is finished. */
     case Staged = 'staged';
-    /** All its tests gave what was predicted. */
+    /** All its tests gave the predicted result. */
     case Proved = 'proved';
     /** One of its tests gave something else. */
     case Contrary = 'contrary';

@@ -21,7 +21,7 @@ final readonly class Findings
 
     /**
      * @param iterable<Rule>   $rules
-     * @param RuleContext|null $context what is computed already, to be used again
+     * @param RuleContext|null $context results computed earlier, to be reused
      */
     public static function of(Plan $plan, iterable $rules, ?RuleContext $context = null): self
     {

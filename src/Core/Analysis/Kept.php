@@ -4,11 +4,11 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Analysis;
 
-/** Where results of an analysis are kept for as long as the snapshot that they are of is the newest. */
+/** A cache for the results of an analysis, valid while their snapshot is the newest. */
 interface Kept
 {
     /**
-     * What is kept under a name, or what is made now and kept from then on.
+     * The cached value, or a new one, which is then cached.
      *
      * @template T
      *

@@ -18,11 +18,10 @@ use Vorhut\Core\Proof\TestResult;
 use Vorhut\Core\Proof\Verdict;
 
 /**
- * Every test with its verdict: as planned when what was observed is what the job needs. A test that was foreseen to fail, and did, is
- * contrary all the same, with its reason known. Only fresh evidence counts: an observation is stale when one of *its* facts has
- * another value now, and not when anything else changed. Where nothing answered because nothing is plugged in yet, the test is not
- * yet proved, and not failed; nor where nothing could be sent from its place. What was found in the lab is a rehearsal, with a verdict
- * of its own beside that of the site.
+ * Every test with its verdict: as planned when the observation meets the need of the job. A test that was predicted to fail, and did, is
+ * not as planned, with its reason known. Only fresh evidence counts: an observation is outdated when one of *its* facts has another value
+ * now, and not when anything else changed. A test without an answer is not yet proved, and not failed, where a device is not plugged in yet
+ * or the test could not be sent from its place. Results from the lab are a rehearsal, with a verdict of their own next to that of the site.
  */
 final readonly class Proof
 {
@@ -47,7 +46,7 @@ final readonly class Proof
         $this->atDevice = $atDevice;
     }
 
-    /** Computed once for the rules and everybody else who has the context. */
+    /** Computed once for the rules and all other users of the context. */
     public static function inContext(RuleContext $context): self
     {
         return $context->once(
@@ -56,7 +55,7 @@ final readonly class Proof
         ) ?? self::of($context->plan);
     }
 
-    /** @param (\Closure(): NetworkModel)|null $model of what was set, where somebody has it already */
+    /** @param (\Closure(): NetworkModel)|null $model of the values set, if the caller has it already */
     public static function of(Plan $plan, ?\Closure $model = null): self
     {
         $results = [];
@@ -116,7 +115,7 @@ final readonly class Proof
         }, $latest, $moved, null, $unasked);
     }
 
-    /** @return list<Device> what has to be plugged in before silence is a fault: the PBX of the caller, and the far end */
+    /** @return list<Device> devices that must be plugged in before silence is a fault: the PBX of the caller, and the far end */
     private static function neededDevices(Plan $plan, ProofTest $test): array
     {
         $caller = null === $test->caller ? null : $plan->extensionNumbered($test->caller);
@@ -157,8 +156,8 @@ final readonly class Proof
     /**
      * What an outpost has still to find out: automatic tests that are contrary, stale or not yet observed where it stands.
      *
-     * @param bool $rehearsing it stands in the lab, and what it finds there is no proof of the site
-     * @param bool $inTheLab   whoever is outside is a stand-in too, and may be called
+     * @param bool $rehearsing the test ran in the lab, and its result proves nothing about the site
+     * @param bool $inTheLab   the outside is simulated too, and may be called
      *
      * @return list<TestResult>
      */

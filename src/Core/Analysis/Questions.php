@@ -13,7 +13,7 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\RegistrarEntry;
 use Vorhut\Core\Text\Message;
 
-/** What has to be known before anything is unpacked, and is not: one list of questions, with whom to ask. */
+/** The open questions before unpacking, in one list, each with the person to ask. */
 final readonly class Questions
 {
     /** @param list<array{ask: string, record: string, text: Message}> $open */

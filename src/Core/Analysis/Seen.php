@@ -8,14 +8,14 @@ use Vorhut\Core\Plan\OutpostKey;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Proof\Verdict;
 
-/** What was observed of the tests from one segment to the devices of another: on site, and what was only rehearsed. */
+/** Observations of the tests from one segment to the devices of another: on site, and in rehearsal only. */
 final readonly class Seen
 {
     private function __construct(public int $tests, public int $held, public int $contrary, public int $rehearsed)
     {
     }
 
-    /** @return array<string, self> "from>to" → what was observed there; no line where there is no test */
+    /** @return array<string, self> "from>to" → observations there; no entry without a test */
     public static function of(Proof $proof, Plan $plan): array
     {
         $seen = [];
@@ -44,7 +44,7 @@ final readonly class Seen
         return intdiv(100 * $this->held, $this->tests);
     }
 
-    /** Nothing stands on site, and the lab has a word. */
+    /** No result from the site yet, but one from the lab. */
     public function isOnlyRehearsed(): bool
     {
         return 0 === $this->held + $this->contrary && $this->rehearsed > 0;

@@ -6,7 +6,7 @@ namespace Vorhut\Core\Analysis;
 
 use Vorhut\Core\Finding\Stage;
 
-/** How far a stage is, and what was found there by severity. */
+/** The progress of a stage, and its findings by severity. */
 final readonly class StageProgress
 {
     /** @param float $share from 0 to 1 */

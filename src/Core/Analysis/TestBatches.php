@@ -29,7 +29,7 @@ final readonly class TestBatches
     }
 
     /**
-     * A telephone that calls cannot be called, nor say of two calls which is meant; who is called twice at once is busy.
+     * A phone that makes a call cannot be called, and cannot tell two calls apart; one that is called twice at once is busy.
      *
      * @param list<ProofTest> $tests
      *

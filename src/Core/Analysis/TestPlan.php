@@ -11,8 +11,8 @@ use Vorhut\Core\Proof\PredictionCache;
 use Vorhut\Core\Proof\ProofTest;
 
 /**
- * The tests that a job requires: as few as cover it, each saying what it covers. A prediction is computed from what was *set*, else
- * planned; a predicted "not found by multicast, found by range" is a prediction that can be met.
+ * The tests that a job requires: as few as cover it, each saying what it covers. A prediction is computed from the value *set*, else from
+ * the planned one; "not found by multicast, found by range" is a prediction that can be met.
  */
 final readonly class TestPlan
 {
@@ -21,7 +21,7 @@ final readonly class TestPlan
     {
     }
 
-    /** @param (\Closure(): NetworkModel)|null $model of what was set, where the caller has it already */
+    /** @param (\Closure(): NetworkModel)|null $model of the values set, if the caller has it already */
     public static function of(Plan $plan, ?\Closure $model = null): self
     {
         $predictions = new PredictionCache($model ?? static fn (): NetworkModel => NetworkModel::of($plan, Face::Set));

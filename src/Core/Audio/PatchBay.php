@@ -13,16 +13,16 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\SoundPatch;
 
 /**
- * Who sends which channels of sound to whom, as a table: what comes in twice, what nobody has a channel for, what goes into a processor and
- * comes out nowhere, and how long each is on its way. What comes into a channel of a processor comes out of the channel of that number.
+ * Audio patches as a table: senders and receivers per channel, inputs patched twice, channels that do not exist, processor inputs that are
+ * not routed to an output, and the latency of each path. The input of a processor channel is routed to the output with the same number.
  */
 final readonly class PatchBay implements \JsonSerializable
 {
     /** Bits of the longest frame that a switch takes in whole before it passes it on (IEEE 802.3 §3.1.1, with preamble). */
     private const FRAME = 1526 * 8;
-    /** A way is followed so far: who has more processors in a row has a circle. */
+    /** A path is followed this far: more processors in a row mean a loop. */
     private const FARTHEST = 64;
-    /** So many channels are followed: what somebody patched beyond them is said to be left out. */
+    /** So many channels are followed; patches beyond them are reported as left out. */
     private const MOST_CHANNELS = 100_000;
     /** So many ways are told of a job, whatever its outputs fan out to. */
     private const MOST_WAYS = 5_000;
@@ -58,7 +58,7 @@ final readonly class PatchBay implements \JsonSerializable
 
     public static function of(Plan $plan, Face $face = Face::Set): self
     {
-        /** @var array<string, array<int, list<SoundPatch>>> $given device → channel → who sends there */
+        /** @var array<string, array<int, list<SoundPatch>>> $given device → channel → patches that send there */
         $given = [];
         /** @var array<string, array<int, list<SoundPatch>>> $taken device → channel → what takes it from there */
         $taken = [];
@@ -257,7 +257,7 @@ final readonly class PatchBay implements \JsonSerializable
             }
         }
         foreach ($parts as [$next, $channel, $width]) {
-            // The part of what was before that this goes on with.
+            // The part of the earlier channels that continues here.
             $so = array_map(static fn (array $step): array => [$step[0], $step[1] + $channel - $first], $steps);
             if ([] === $next || \count($steps) >= self::FARTHEST) {
                 $ways[] = [$so, false, $width];

@@ -16,7 +16,7 @@ final readonly class SoundNetwork implements \JsonSerializable
      * @param list<Device>                                $devices by tag
      * @param array<string, list<Device>>                 $rates   kHz → who runs at it, the most common first
      * @param list<Device>                                $leaders those that are set to lead
-     * @param Device|null                                 $leader  whose clock it is; null where that is nobody, or several
+     * @param Device|null                                 $leader  the clock leader; null if there is none, or more than one
      * @param array<string, array{sends: int, has: int|null}> $channels device → channels that its streams or patches carry, and its own
      * @param float                                       $mbps    of all that is sent here
      */
@@ -104,7 +104,7 @@ final readonly class SoundNetwork implements \JsonSerializable
             || [] === array_filter($may, static fn (Device $one): bool => null === $one->nic()?->mac);
     }
 
-    /** @return list<Device> of whom one is to be heard to lead: whoever is set to, else whoever may */
+    /** @return list<Device> devices that may be the clock leader: those set to lead, else those that are allowed to */
     public function mayLead(): array
     {
         return match (true) {
@@ -114,13 +114,13 @@ final readonly class SoundNetwork implements \JsonSerializable
         };
     }
 
-    /** Alone nobody needs a leader. */
+    /** A single device needs no clock leader. */
     public function isLed(): bool
     {
         return null !== $this->leader || \count($this->devices) < 2;
     }
 
-    /** @return list<Device> who sends more channels than it has */
+    /** @return list<Device> devices that send more channels than they have */
     public function overfull(): array
     {
         return array_values(array_filter(

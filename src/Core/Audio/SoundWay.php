@@ -7,7 +7,7 @@ namespace Vorhut\Core\Audio;
 use Vorhut\Core\Media\Latency;
 use Vorhut\Core\Plan\SoundPatch;
 
-/** Channels in a row on their whole way: from where they come in, through what works on them, to where they go out. */
+/** Consecutive channels on their whole path: from the input through each processor to the output. */
 final readonly class SoundWay implements \JsonSerializable
 {
     /**
@@ -15,7 +15,7 @@ final readonly class SoundWay implements \JsonSerializable
      * @param int              $count   channels in a row
      * @param list<SoundPatch> $patches one from each station to the next
      * @param bool             $ends    somewhere else than inside a processor, and not in a circle
-     * @param int|null         $most    ms that it may take; null where nobody said
+     * @param int|null         $most    maximum latency in ms; null if not set
      */
     public function __construct(
         public array $stations,

@@ -14,8 +14,8 @@ final readonly class BenchRoom
     private const PORTS = 8;
 
     /**
-     * @param float|null    $watts what the switch can feed by PoE in all; null where nobody said
-     * @param PoeClass|null $class the highest that one of its ports feeds; null where nobody said
+     * @param float|null    $watts total PoE budget of the switch; null if not set
+     * @param PoeClass|null $class the highest class that one of its ports supplies; null if not set
      */
     public function __construct(
         public int $people = 1,

@@ -7,9 +7,9 @@ namespace Vorhut\Core\Bench;
 use Vorhut\Core\Plan\Device;
 
 /**
- * Several benches, each with a laptop and a switch of its own: a stop goes to the bench that is free first, or is shared out where that
- * ends the day earlier by more than setting another laptop takes. Benches hear nothing of one another, so what comes with one address may
- * be up on each of them at once.
+ * Several benches, each with its own laptop and switch: a stop goes to the bench that is free first, or is split where that ends the day
+ * earlier by more than the time to set up another laptop. Benches are separate networks, so devices with the same address may be powered on
+ * each of them at once.
  */
 final class BenchSplit
 {

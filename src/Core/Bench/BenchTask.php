@@ -8,7 +8,7 @@ use Vorhut\Core\Catalogue\Effect;
 use Vorhut\Core\Catalogue\Step;
 
 /**
- * One device as work on the bench: what is left of its steps, and what it has to wait for. Times in seconds.
+ * One device as work on the bench: its remaining steps and their prerequisites. Times in seconds.
  *
  * @phpstan-type Part array{code: string, hands: int, wait: int, powered: bool, after: list<int>, from: int}
  */
@@ -54,7 +54,7 @@ final readonly class BenchTask
     }
 
     /**
-     * The parts of a run sheet, of which some are over.
+     * The parts of a run sheet, including finished ones.
      *
      * @param list<Step>               $steps
      * @param array<string, true>      $over  by the code of the step
@@ -71,7 +71,7 @@ final readonly class BenchTask
         $from = 0;
         foreach ($steps as $i => $step) {
             if ($i > $first && $i <= $last) {
-                // Whoever waits while it stands at its factory address keeps the lane: it is powered only when it need not wait any more.
+                // A device that waits at its factory address occupies its lane, so it is powered only when it need not wait any more.
                 $early = [...$early, ...$after[$step->code] ?? []];
                 $from = max($from, $until[$step->code] ?? 0);
             }

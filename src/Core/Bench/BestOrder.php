@@ -121,7 +121,7 @@ final class BestOrder
      * @param list<int> $next  piece → its next part
      * @param list<int> $ready piece → when it can be gone on with
      *
-     * @return array<int, int> piece → when it was finished, of those of which nothing is left
+     * @return array<int, int> task → its end, for tasks with no work left
      */
     private function finished(array $next, array $ready): array
     {
@@ -155,7 +155,7 @@ final class BestOrder
     }
 
     /**
-     * When a part can be begun; null while nobody knows.
+     * The earliest start of a part; null if not known.
      *
      * @param list<int>       $next
      * @param array<int, int> $left

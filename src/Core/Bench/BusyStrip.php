@@ -8,9 +8,7 @@ use Vorhut\Core\Catalogue\Step;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Plan;
 
-/**
- * What everybody at the bench has to keep an eye on, whatever device is in hand: waits that run, what has to be put back, unlocks that end.
- */
+/** Reminders for everybody at the bench, whatever device they work on: running waits, changes to undo, unlocks that expire. */
 final readonly class BusyStrip
 {
     /**

@@ -10,9 +10,9 @@ namespace Vorhut\Core\Bench;
  */
 final class CriticalPath
 {
-    /** @var array<int, int> piece → what comes after it is finished */
+    /** @var array<int, int> task → tasks that can start after it is finished */
     private array $afterFinish = [];
-    /** @var array<int, int> piece → what comes after it has left its lane */
+    /** @var array<int, int> task → tasks that can start after it has left its lane */
     private array $afterLeave = [];
     /** @var array<int, list<array{int, int}>> piece → piece and part that wait until it is finished */
     private array $waitFor = [];

@@ -49,7 +49,7 @@ final readonly class KeypadProfile
                 [self::keys($digits, $symbols), self::keys(self::LETTERS, $symbols), self::keys($upper, $symbols)],
                 ['digits', 'lower', 'upper'],
             ),
-            // Starts in lower case; the digit stands behind the letters of its key.
+            // Starts in lower case; the digit follows the letters of its key.
             'letters-first' => new self($name, [
                 self::keys(self::withDigits(self::LETTERS), ['0' => '0', '1' => '.-_1', '*' => '*', '#' => '/:@#']),
                 self::keys(self::withDigits($upper), ['0' => '0', '1' => '.-_1', '*' => '*', '#' => '/:@#']),

@@ -10,12 +10,12 @@ use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Row;
 
-/** What a device is to do that it does only with a licence: how much of it is wanted by the plan, is there, and is on its way. */
+/** A feature that needs a licence: the quantity that the plan needs, that is installed, and that is ordered. */
 final readonly class LicenceNeed
 {
     /**
      * @param string|null $ordered the last day on which something was ordered that is not there yet
-     * @param string|null $orderBy the day by which to order so that it is there when work on site begins; null where that day is not known
+     * @param string|null $orderBy the latest order date for delivery before work on site begins; null if that date is not known
      */
     private function __construct(
         public Device $device,

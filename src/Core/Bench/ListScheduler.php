@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Core\Bench;
 
 /**
- * List scheduling: whenever somebody's hands are free they take, of what can be done now, that on which the most depends. Near linear in
+ * List scheduling: whenever a person is free, they take the task, of those that can be done now, on which the most depends. Near linear in
  * the number of steps.
  *
  * @phpstan-type Slot array{device: string, step: string, from: int, to: int, waits: int}
@@ -75,7 +75,7 @@ final class ListScheduler
             }
             $this->coming->put([] === $piece->parts ? '!'.$number : (string) $number, -$piece->from);
         }
-        /** @var \SplMinHeap<int> $free when somebody's hands are free */
+        /** @var \SplMinHeap<int> $free the times at which each person is free */
         $free = new \SplMinHeap();
         for ($i = 0; $i < $this->room->people; ++$i) {
             $free->insert(0);

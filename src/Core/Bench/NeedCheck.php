@@ -10,7 +10,7 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\RegistrarEntry;
 use Vorhut\Core\Text\Message;
 
-/** Whether a step can be done yet, and what else has to be done before, by whom. */
+/** Whether a step can be done yet, its prerequisites, and the person for each. */
 final readonly class NeedCheck
 {
     public function __construct(private Plan $plan, private Device $device)

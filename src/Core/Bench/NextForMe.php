@@ -8,10 +8,10 @@ use Vorhut\Core\Catalogue\Step;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Plan;
 
-/** The one thing that somebody at the bench does best now: the first of the order of what is left that nobody else has in hand. */
+/** The best next task for one person at the bench: the first of the remaining order that no other person works on. */
 final readonly class NextForMe
 {
-    /** Whoever did something with a device so lately has it in hand, in seconds. */
+    /** Seconds after its last mark for which a device counts as being worked on. */
     private const IN_HAND = 300;
 
     /** @param int $in seconds until it can be begun; 0 for at once */

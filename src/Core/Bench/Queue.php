@@ -92,8 +92,8 @@ final readonly class Queue
     }
 
     /**
-     * What others depend on comes first: whoever wakes up at an address before whoever will hold it, the PBX before what registers there,
-     * and else by rank. Where two stops stand in each other's way, something has to be unplugged for a while.
+     * Dependencies come first: a device that starts at an address before the device that will use that address, the PBX before its phones,
+     * and else by rank. Where two stops block each other, a device has to be unplugged for a while.
      *
      * @param list<StopDraft> $drafts
      *
@@ -165,8 +165,8 @@ final readonly class Queue
     }
 
     /**
-     * Where somebody goes on: the first open stop of the bench at which they did something last, else of one where nobody has begun, else
-     * of any.
+     * Where a person continues: the first open stop of the bench at which they worked last, else of a bench without work begun, else of
+     * any.
      */
     public function currentFor(Plan $plan, string $who): ?Stop
     {

@@ -46,7 +46,7 @@ final readonly class RunSheet
         return false;
     }
 
-    /** Somebody has dealt with the step that powers it, whatever came of it. */
+    /** The step that powers it was marked, done or not. */
     public function isHookedUp(): bool
     {
         $powers = $this->device->kind->stepThat(Effect::Powers);
@@ -85,8 +85,8 @@ final readonly class RunSheet
     }
 
     /**
-     * Since when it can be expected to answer: its cables were marked as plugged, or something was put into it or read back. Null while
-     * it is not hooked up; '' where no time is known, and for a kind that has no such step (a router, a laptop) and is taken to be there.
+     * Since when it can be expected to answer: its cables were marked as plugged, or a value was set or read back. Null while it is not
+     * hooked up; '' where no time is known, and for a kind without such a step (a router, a laptop), which is taken to be there.
      */
     public function hookedUpSince(): ?string
     {
@@ -147,7 +147,7 @@ final readonly class RunSheet
         return $until;
     }
 
-    /** The last who did something with it, and when in Unix time; null where nobody did. */
+    /** The last person who worked on it, and when in Unix time; null if there is none. */
     public function lastHand(): ?Mark
     {
         $marks = array_values($this->plan->marksOf($this->device->key));
@@ -166,7 +166,7 @@ final readonly class RunSheet
     }
 
     /**
-     * What a step waits for, each with who can lift it; empty when nothing stands in its way.
+     * Everything that blocks a step, each with the person who can clear it; empty if the step can be done.
      *
      * @return list<Message>
      */
@@ -210,7 +210,7 @@ final readonly class RunSheet
     }
 
     /**
-     * What is to be typed at a step.
+     * The values to type at a step.
      *
      * @return list<SheetValue>
      */
@@ -249,7 +249,7 @@ final readonly class RunSheet
     /**
      * @param list<string> $names that a step shows
      *
-     * @return list<string> the settings that the address of a file server stands for
+     * @return list<string> the settings that the address of a file server fills
      */
     public function shownAsUrl(array $names): array
     {
@@ -257,7 +257,7 @@ final readonly class RunSheet
     }
 
     /**
-     * The settings that a step puts in, as they stand on the sheet.
+     * The settings that a step sets, as shown on the sheet.
      *
      * @param list<string> $names
      *
@@ -277,7 +277,7 @@ final readonly class RunSheet
     }
 
     /**
-     * What was put in by hand and no page of it tells: only a look at it shows that it is so.
+     * Values set by hand that no admin page shows: only looking at the device confirms them.
      *
      * @return array<string, SettingSlot> by local name
      */
@@ -306,7 +306,7 @@ final readonly class RunSheet
         return null === $row ? null : RunningWait::fromRow(new Row($row));
     }
 
-    /** Whether what this step puts back was changed; null for a step that puts nothing back, or of which nobody knows yet. */
+    /** Whether the change that this step undoes was made; null for a step that undoes nothing, or if that is not known yet. */
     private function hasToBePutBack(Step $step): ?bool
     {
         $changed = null === $step->undoes ? null : $this->device->kind->step($step->undoes);

@@ -6,7 +6,7 @@ namespace Vorhut\Core\Bench;
 
 use Vorhut\Core\Plan\Row;
 
-/** A wait that somebody began: a device restarts, a reset runs. It goes on by the clock, whoever looks. */
+/** A wait that was started: a device restarts, a reset runs. It runs by the clock. */
 final readonly class RunningWait
 {
     /** @param int $ends Unix time in seconds */

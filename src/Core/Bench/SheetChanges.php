@@ -24,7 +24,8 @@ final readonly class SheetChanges
 
     /**
      * The changes that marking a step makes: the mark itself, and for a step that is done the settings that are now *set* in the device,
-     * what was read off it, and that its first password is gone. What was seen before of a setting that is set anew is no longer known.
+     * the values read from it, and that its first password is replaced. A value read back earlier is discarded when the setting is set
+     * again.
      *
      * @param StepMark $mark with values as they are stored; StepReport checks those that a person typed
      * @param string   $at   UTC, `2026-03-02T09:30:00Z`
@@ -121,7 +122,7 @@ final readonly class SheetChanges
     }
 
     /**
-     * Somebody looked, and these are as they were set.
+     * A person looked, and these are as they were set.
      *
      * @param list<string> $locals
      */

@@ -11,7 +11,7 @@ final readonly class SheetValue
 {
     /**
      * @param string       $name    as the kind's data has it
-     * @param string|null  $text    ready to type; null while nobody knows it, empty for what is left blank
+     * @param string|null  $text    ready to type; null if not known yet, empty for a field left blank
      * @param Message|null $reason  why it is blank
      * @param string|null  $purpose of a secret: what the vault keeps it under
      * @param string       $which   of several of a name: the port, the number of the input or of the account
@@ -39,13 +39,13 @@ final readonly class SheetValue
         return new self($name, $label, $text, $reason, null, false, $which, $unit);
     }
 
-    /** @param string $which whose it is, where the label alone does not say */
+    /** @param string $which its owner, where the label does not say it */
     public static function secret(string $name, string $label, string $purpose, string $which = ''): self
     {
         return new self($name, $label, null, null, $purpose, false, $which);
     }
 
-    /** An address of this very server; it may have an unguessable part, which is no business of the core. */
+    /** An address of this server; it may have an unguessable part, which does not concern the core. */
     public static function servedHere(string $name, string $label): self
     {
         return new self($name, $label, null, null, null, true);

@@ -41,7 +41,7 @@ final readonly class SheetValues
         };
     }
 
-    /** What its provider gave goes before our own address. */
+    /** An address from the provider takes precedence over our own. */
     private function fileServer(string $name): SheetValue
     {
         $planned = $this->sheet->device->setting('provisioning')->planned;

@@ -13,7 +13,7 @@ final readonly class StepMark
      * @param string                $note  the reason, where the state needs one
      * @param array<string, string> $typed name on the sheet → value as typed into the device, where the plan differs; `-` for blank
      * @param array<string, string> $read  name on the sheet → value as read off the device, also `mac` and `serial`; '' was not read
-     * @param string                $way   code of the way by which the step was done
+     * @param string                $way   code of the option that was used for the step
      */
     public function __construct(
         public MarkState $state,

@@ -13,7 +13,7 @@ use Vorhut\Core\Text\Message;
 final class Stop
 {
     private ?Timeline $timeline = null;
-    /** @var array<int, Timeline> what is left, by the time from which on it is planned; the last one asked for */
+    /** @var array<int, Timeline> the remaining work, by start time; the last one requested */
     private array $left = [];
 
     /**
@@ -22,8 +22,8 @@ final class Stop
      * }> $second  further addresses of the same adapter, to verify at the new addresses
      * @param list<list<Device>>                                  $lanes   devices of one lane are powered one after the other
      * @param list<Message>                                       $notes
-     * @param \Closure(int|null, array<string, array<string, int>>): list<BenchTask> $work the devices as pieces, in the order of the lanes;
-     *     what is left of them from a time on where one is given; device → code of the step → seconds until it can be begun
+     * @param \Closure(int|null, array<string, array<string, int>>): list<BenchTask> $work the devices as tasks, in the order of the lanes;
+     * only the remaining work if a start time is passed; device → code of the step → seconds until it can begin
      */
     public function __construct(
         public readonly int $number,
@@ -52,7 +52,7 @@ final class Stop
             : Timeline::plan(($this->work)(null, $until), $this->room);
     }
 
-    /** What is left of it, from now on (Unix time): what is under way goes on from where it is. */
+    /** The remaining work from a time (Unix time): running work continues from its present state. */
     public function remaining(int $now): Timeline
     {
         if (!isset($this->left[$now])) {

@@ -14,7 +14,7 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Segment;
 use Vorhut\Core\Text\Message;
 
-/** Makes a stop of a draft: the lanes, the addresses of the laptop, and what whoever works there has to know. */
+/** Makes a stop from a draft: the lanes, the addresses of the laptop, and the notes for the technician. */
 final class StopBuilder
 {
     /** Where the laptop stands among devices that make their own addresses (RFC 3927). */
@@ -200,7 +200,7 @@ final class StopBuilder
     }
 
     /**
-     * @param int|null                          $now   Unix time, from which on what is left is planned; null for all of it
+     * @param int|null                          $now   Unix time from which the remaining work is planned; null for all of it
      * @param array<string, array<string, int>> $until device → code of the step → seconds until it can be begun
      *
      * @return list<BenchTask>

@@ -21,7 +21,7 @@ final class Waiting
         $this->queue->insert($name, array_values($urgency));
     }
 
-    /** How urgent the first is; null where nobody waits. */
+    /** The urgency of the first one; null if the queue is empty. */
     public function first(): ?int
     {
         $top = $this->queue->isEmpty() ? null : $this->queue->top();
@@ -29,7 +29,7 @@ final class Waiting
         return \is_array($top) && \is_array($top['priority']) ? (int) $top['priority'][0] : null;
     }
 
-    /** The first, which waits no more; null where nobody waits. */
+    /** Removes and returns the first one; null if the queue is empty. */
     public function take(): ?string
     {
         $top = $this->queue->isEmpty() ? null : $this->queue->extract();

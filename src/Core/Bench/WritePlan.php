@@ -16,7 +16,7 @@ use Vorhut\Core\Plan\SettingSlot;
  */
 final readonly class WritePlan
 {
-    /** @param list<Write> $fields local name, its own name for it, what is planned */
+    /** @param list<Write> $fields local name, its own name for it, planned value */
     private function __construct(public Device $device, public array $fields)
     {
     }
@@ -67,7 +67,7 @@ final readonly class WritePlan
         return $form;
     }
 
-    /** @return array<string, string> local name → what is wanted */
+    /** @return array<string, string> local name → planned value */
     public function values(): array
     {
         return array_column($this->fields, 'value', 'local');

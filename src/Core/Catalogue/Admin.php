@@ -11,17 +11,17 @@ namespace Vorhut\Core\Catalogue;
 final readonly class Admin
 {
     public LoginWay $login;
-    /** Where a session is asked for. */
+    /** The path that opens a session. */
     public string $door;
     public AdminRequest $status;
     public AdminRequest $settings;
     /** @var AdminRequest|null what brings into force that was only saved until then; null where saving does */
     public ?AdminRequest $apply;
-    /** @var array<string, string> our setting → the device's own name; `{port}` and `{n}` stand for its port and its number */
+    /** @var array<string, string> our setting → the device's own name; `{port}` and `{n}` are replaced by its port and its number */
     public array $fields;
     /** @var CallRequest|null how it is told to call, where it can be */
     public ?CallRequest $call;
-    /** @var AdminRequest|null what has it take its file again, where it can be told to */
+    /** @var AdminRequest|null the request that makes it fetch its file again, where it has one */
     public ?AdminRequest $refetch;
 
     /** @param array<mixed> $data */

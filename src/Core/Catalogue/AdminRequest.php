@@ -9,12 +9,12 @@ use Vorhut\Core\Net\Malformed;
 /** One request that a device understands: where it goes, how its fields are written, by what one sees that it was done. */
 final readonly class AdminRequest
 {
-    /** @param string $sign stands in the answer where it worked; '' where the status says enough */
+    /** @param string $sign text in the answer that shows success; '' where the status is enough */
     public function __construct(public string $method, public string $path, public BodyShape $as, public string $sign = '')
     {
     }
 
-    /** A path alone is the usual: what is asked for with GET comes as JSON, what is sent with POST goes as a form. */
+    /** A path without more is the usual form: GET answers with JSON, POST sends a form. */
     public static function read(mixed $data, string $method, BodyShape $as, string $of): self
     {
         if (\is_string($data)) {
@@ -31,7 +31,7 @@ final readonly class AdminRequest
     }
 
     /**
-     * A path goes on a line of its own to a device: what ends that line would be a request of somebody else's (RFC 9112 §3).
+     * A path is sent to a device on one line: a line break in it would start another request (RFC 9112 §3).
      *
      * @throws Malformed
      */

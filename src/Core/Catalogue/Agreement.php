@@ -22,7 +22,7 @@ final readonly class Agreement
     public Relation $relation;
     /** @var list<array{string, string}> for Relation::Complementary */
     public array $pairs;
-    /** @var string|null name of the end that is changed to mend it */
+    /** @var string|null name of the end that is changed to fix it */
     public ?string $gives;
     /** , $severity as findings name them. */
     public string $stage;
@@ -31,9 +31,7 @@ final readonly class Agreement
     public string $why;
     public string $todo;
 
-    /**
-     * @param array<mixed> $data
-     */
+    /** @param array<mixed> $data */
     private function __construct(string $code, array $data)
     {
         $read = new Reading($data, \sprintf('agreement %s', $code));

@@ -13,7 +13,7 @@ namespace Vorhut\Core\Catalogue;
  */
 final readonly class AgreementEnd
 {
-    /** What stands for a setting and is none: fields of records, and what follows from cables; with what it is called. */
+    /** Facts that act as a setting without being one: fields of records, and facts that follow from cables; with their labels. */
     public const FIELDS = [
         'mac' => 'MAC',
         'segment' => 'Segment',
@@ -37,7 +37,7 @@ final readonly class AgreementEnd
     ) {
     }
 
-    /** Whether a device of a kind, or a record of it, can be this end: it has the setting, or what stands for one. */
+    /** Whether a device of a kind, or a record of it, can be this end: it has the setting, or a fact that acts as one. */
     public function isHeldBy(Kind $kind): bool
     {
         $name = explode('.', $this->setting, 2)[0];

@@ -7,12 +7,12 @@ namespace Vorhut\Core\Catalogue;
 /** How a telephone is told over its page to call a number and to hang up, and how it says what became of it. */
 final readonly class CallRequest
 {
-    /** What its own names are looked up for: the number that it is given; how a call stands, with whom, packets each way. */
+    /** The purposes of its own names: the number to call; the state of a call, the other party, packets in each direction. */
     public const FIELDS = ['number', 'state', 'with', 'sent', 'heard'];
 
     /**
      * @param AdminRequest          $dial   with a number it calls, with none it hangs up
-     * @param string                $talks  how it says that somebody answered
+     * @param string                $talks  the word for "answered" in its state
      * @param string                $waits  how it says that it still calls or rings; anything else is the end
      * @param array<string, string> $names  of FIELDS → the device's own name
      */

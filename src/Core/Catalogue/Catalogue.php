@@ -136,7 +136,7 @@ final readonly class Catalogue
     }
 
     /**
-     * Settings by name, over all kinds; where two kinds mean different things by one name the first stands for both.
+     * Settings by name, over all kinds; where two kinds use one name differently the first represents both.
      *
      * @return array<string, Setting>
      */

@@ -7,11 +7,11 @@ namespace Vorhut\Core\Catalogue;
 /** What a step does to the record of a device: what code asks for instead of the step's name. */
 enum Effect: string
 {
-    /** From here on it is on the wire, at its factory address where it has one. */
+    /** From here on it is on the network, at its factory address if it has one. */
     case Powers = 'powers';
     /** Its own address is put in. */
     case Addresses = 'addresses';
-    /** What was put in comes into force. */
+    /** Values that were entered take effect. */
     case Restarts = 'restarts';
     /** The password it came with is gone. */
     case Secures = 'secures';

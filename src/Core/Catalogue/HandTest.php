@@ -7,8 +7,8 @@ namespace Vorhut\Core\Catalogue;
 use Vorhut\Core\Net\Malformed;
 
 /**
- * A test that only a person can answer: a question with yes or no, or a number that is held against limits. What it stands on is named,
- * so that the answer goes stale when that moves.
+ * A test that only a person can do: a question with yes or no, or a number that is compared with limits. It names its facts, so that the
+ * answer becomes outdated when one of them changes.
  */
 final readonly class HandTest
 {
@@ -18,7 +18,7 @@ final readonly class HandTest
      * @param list<string> $facts  local names of settings, or `job:FIELD`
      * @param list<Need>   $needs  what the device must have before the question makes sense
      * @param string|null  $says   what a yes proves beyond itself: `called`
-     * @param string|null  $unit   of the number that is asked for; null for yes or no
+     * @param string|null  $unit   of the number to enter; null for yes or no
      * @param bool         $isSentRate whether the number is the rate of what the device sends, to be compared with the plan where that
      *     is known
      */

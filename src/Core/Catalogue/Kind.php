@@ -10,8 +10,8 @@ use Vorhut\Core\Net\Mask;
 use Vorhut\Core\Net\Port;
 
 /**
- * What is true of every device of a kind, read from a data file. A kind is never a make: "desk phone, PoE". Code asks it for
- * roles, effects and settings, and never what it is called.
+ * The properties of all devices of a kind, read from a data file. A kind is never a make: "desk phone, PoE". Code asks it for roles,
+ * effects and settings, and never for its name.
  */
 final readonly class Kind
 {
@@ -41,14 +41,14 @@ final readonly class Kind
     public array $settings;
     /** @var list<Service> */
     public array $services;
-    /** @var list<string> methods by which it can be found: mdns, range */
+    /** @var list<string> its discovery methods: mdns, range */
     public array $discovery;
     public ?string $discoveryService;
     /** @var list<string> who can tell its address, in order of effort */
     public array $tells;
     /** @var list<Step> */
     public array $steps;
-    /** @var list<HandTest> what a person is asked at the proof */
+    /** @var list<HandTest> questions to a person at the Proof stage */
     public array $handTests;
     public ?string $keypad;
     /** @var string|null template of its file */
@@ -56,7 +56,7 @@ final readonly class Kind
     /** Takes its settings over HTTP, as $admin says. */
     public bool $writable;
     public ?Admin $admin;
-    /** @var list<string> what is in its box */
+    /** @var list<string> contents of its box */
     public array $kit;
     public ?Power $power;
     /** @var list<LicenceTerm> */
@@ -75,9 +75,7 @@ final readonly class Kind
     /** @var list<Play> what its stand-in does in the lab beyond its services */
     public array $plays;
 
-    /**
-     * @param array<mixed> $data the decoded data file
-     */
+    /** @param array<mixed> $data the decoded data file */
     private function __construct(string $code, array $data, SharedSettings $shared = new SharedSettings())
     {
         $read = new Reading($data, \sprintf('kind %s', $code));
@@ -189,7 +187,7 @@ final readonly class Kind
         return \in_array($role, $this->roles, true);
     }
 
-    /** Its admin page is reached by TLS, with a certificate that nobody else vouches for. */
+    /** Its admin page uses TLS with a self-signed certificate. */
     public function isSelfSigned(): bool
     {
         return 'self-signed' === $this->login->certificate;
@@ -232,7 +230,7 @@ final readonly class Kind
 
     /**
      * @param string                   $state   the name of the factory state in which a device comes
-     * @param \Closure(string): ?string $planned by the name of a setting; blank or null for what is not wanted
+     * @param \Closure(string): ?string $planned by the name of a setting; blank or null for features that are not wanted
      *
      * @return list<Step> those that are called for then
      */

@@ -9,9 +9,9 @@ final readonly class KindPort
 {
     /**
      * @param bool   $passive   passes another's traffic through and has no address of its own (a phone's PC port)
-     * @param string $mode      static or reserved: how its address is to be given
+     * @param string $mode      static or reserved: how its address is assigned
      * @param bool   $gateway   whether it takes its segment's gateway; a host has one default gateway, so one port does
-     * @param string $goesTo    what is plugged there, for the sheet
+     * @param string $goesTo    where the cable goes, for the sheet
      */
     public function __construct(
         public string $name,

@@ -12,13 +12,13 @@ use Vorhut\Core\Text\Message;
  */
 final class KindValidator
 {
-    /** What a sheet may show or read that is no setting. */
+    /** Names other than settings that a sheet may show or read. */
     public const FACTS = ['mac', 'serial', 'factory', 'login', 'url', 'authority-url'];
     private const DAY = 86400;
     /** Seconds of work for each second of a time window; more is not one key sequence. */
     private const PER_WINDOW = 4;
 
-    /** @return list<Message> what is wrong; empty for a sound kind */
+    /** @return list<Message> errors; empty for a valid kind */
     public static function ofKind(Kind $kind): array
     {
         return array_values([
@@ -170,7 +170,7 @@ final class KindValidator
         foreach ($kind->steps as $step) {
             $seconds += $step->hands + $step->wait;
             foreach ($step->ways as $way) {
-                // Whoever has to type or to wait within the window misses it.
+                // A step with typing or waiting misses the window.
                 if ($way->window > 0 && ([] !== $way->copies || $way->wait > 0 || $way->hands > self::PER_WINDOW * $way->window)) {
                     yield new Message('{kind}, step {step}: its time window covers more than one key sequence; split the step.', [
                         'kind' => $kind->code,
@@ -242,7 +242,7 @@ final class KindValidator
         }
     }
 
-    /** @return list<Message> what is wrong with an agreement in this library */
+    /** @return list<Message> errors of a must-match rule in this library */
     public static function ofAgreement(Catalogue $catalogue, Agreement $agreement): array
     {
         $wrong = [];

@@ -14,7 +14,7 @@ final class Kinds
 
     /**
      * @param array<string, array<mixed>> $data  code → decoded data file, in the order of the codes
-     * @param self|null                   $ships what is under those of one job
+     * @param self|null                   $ships the kinds under those of one job
      */
     private function __construct(
         private readonly array $data,

@@ -12,7 +12,7 @@ enum LoginPattern: string
     case SerialNumber = 'serial';
     case OnTheLabel = 'label';
     case Empty = 'empty';
-    /** Somebody has it: the customer's administrator, the maker's partner. */
+    /** Another person has it: the customer's administrator, the maker's partner. */
     case Held = 'held';
     /** There is nothing to log in to. */
     case None = 'none';

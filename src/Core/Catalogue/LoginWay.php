@@ -8,9 +8,9 @@ namespace Vorhut\Core\Catalogue;
 enum LoginWay: string
 {
     case None = 'none';
-    /** RFC 7617: the password goes over the wire as it is. */
+    /** RFC 7617: the password is sent in clear text. */
     case Basic = 'basic';
-    /** RFC 7616: it does not go over the wire at all. */
+    /** RFC 7616: the password itself is never sent. */
     case Digest = 'digest';
     /** A form of its own, which gives a cookie (RFC 6265). */
     case Session = 'session';

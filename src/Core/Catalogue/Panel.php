@@ -11,7 +11,7 @@ final readonly class Panel
      * @param list<string>          $dials settings that are turned, and count only when power comes
      * @param string                $reset the keys that set it back to its factory state, as one would read them out; '' for none
      * @param int                   $within seconds after power in which they count; 0 for at any time
-     * @param array<string, string> $codes what is keyed in → `address`, which shows it
+     * @param array<string, string> $codes keys to press → `address`, which shows it
      */
     private function __construct(public array $dials, public string $reset, public int $within, public array $codes)
     {

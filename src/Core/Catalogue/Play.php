@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Vorhut\Core\Catalogue;
 
 /**
- * A part that a stand-in of a kind plays in the lab beyond its admin page: a family of behaviour, with what is particular to this kind.
- * Which families there are, and what each wants to know, is the lab's; a value that is no number or plain word names a setting.
+ * A behaviour of a kind's stand-in in the lab beyond its admin page: a family, with the parameters of this kind. The lab defines the
+ * families and their parameters; a value that is neither a number nor a plain word names a setting.
  */
 final readonly class Play
 {
@@ -32,7 +32,9 @@ final readonly class Play
         return is_numeric($this->with[$name] ?? null) ? (float) $this->with[$name] : $else;
     }
 
-    /** @return array<string, string> a list of pairs as `mine = theirs, mine = theirs`; a name alone is the same on both sides */
+    /**
+     * @return array<string, string> a list of pairs as `mine = theirs, mine = theirs`; a name without a partner is the same on both sides
+     */
     public function pairs(string $name): array
     {
         $pairs = [];

@@ -38,13 +38,13 @@ final readonly class Power
         );
     }
 
-    /** How many hours it runs on its battery, which gives so much of what stands on it; null where it has none, or nobody knows it. */
+    /** Hours that it runs on its battery at this share of the load; null where it has no battery, or the capacity is not known. */
     public function hours(): ?float
     {
         return null === $this->wattHours || $this->watts <= 0 ? null : $this->wattHours * self::GIVEN / $this->watts;
     }
 
-    /** The class it has as what hangs on a data port that feeds it: its own, or what its watts need; null for what is fed otherwise. */
+    /** The PoE class that it needs when powered over its data port: its own, or the class for its watts; null for other power sources. */
     public function poe(): ?PoeClass
     {
         return 'poe' === $this->by ? $this->class ?? PoeClass::for($this->watts) ?? PoeClass::C8 : null;

@@ -10,7 +10,7 @@ enum Relation: string
     case Equal = 'equal';
     /** At least one of the values on the left is one of those on the right. */
     case MemberOf = 'member-of';
-    /** The left is no more than the right, no less; of a size neither the width nor the height is. */
+    /** The left is at most the right; for a size, both width and height. */
     case AtMost = 'at-most';
     case AtLeast = 'at-least';
     case Different = 'different';

@@ -4,12 +4,12 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Catalogue;
 
-/** What a device does among others, whatever it is called: the only words by which code tells devices apart. */
+/** The function of a device among others, whatever its name: the only words that code uses to tell devices apart. */
 enum Role: string
 {
     /** Accounts stand at it, and calls go through it. */
     case Registrar = 'registrar';
-    /** A terminal with a number, from which somebody calls. */
+    /** A terminal with a number that can make calls. */
     case Caller = 'caller';
     case Callee = 'callee';
     /** Is called by its address, without a registrar. */
@@ -27,7 +27,7 @@ enum Role: string
     case Clock = 'clock';
     /** Sends and takes channels of sound over a network. */
     case SharesSound = 'shares-sound';
-    /** What comes into one of its channels comes out of the channel of that number. */
+    /** Audio into one of its channels leaves on the channel with the same number. */
     case ProcessesSound = 'processes-sound';
     case LightSender = 'light-sender';
     case LightReceiver = 'light-receiver';
@@ -35,7 +35,7 @@ enum Role: string
     case Controlled = 'controlled';
     case TimeServer = 'time-server';
     case NameServer = 'name-server';
-    /** Gives out addresses by DHCP. */
+    /** Leases addresses by DHCP. */
     case AddressServer = 'address-server';
     case MailServer = 'mail-server';
     /** The technician's own: it is set up to reach others, not staged itself. */

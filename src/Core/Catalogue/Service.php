@@ -10,14 +10,14 @@ use Vorhut\Core\Net\Port;
 final readonly class Service
 {
     /**
-     * @param Port        $port    where it is offered when nobody says otherwise
+     * @param Port        $port    its default port
      * @param string|null $follows the setting of the device that moves it to another port of the same transport
      */
     public function __construct(public string $name, public Port $port, public bool $ownSubnetOnly, public ?string $follows = null)
     {
     }
 
-    /** @param string|null $number of a port; what is none leaves it where it is */
+    /** @param string|null $number of a port; anything else leaves it unchanged */
     public function at(?string $number): self
     {
         $port = Port::tryFromString($number.'/'.$this->port->transport->value);

@@ -7,8 +7,8 @@ namespace Vorhut\Core\Catalogue;
 use Vorhut\Core\Net\Malformed;
 
 /**
- * What is true of one setting wherever it occurs: its type and bounds, whose it is, what the plan takes where nobody says
- * otherwise, and how it gets into the device. Values are kept as text in one canonical form.
+ * The properties of one setting wherever it occurs: its type and bounds, its owner, the default for the plan, and how it gets into the
+ * device. Values are stored as text in one canonical form.
  */
 final readonly class Setting
 {
@@ -18,11 +18,11 @@ final readonly class Setting
     /**
      * @param float        $least    bounds of a number, in the unit
      * @param list<string> $choices
-     * @param string|null  $default  what the plan wants unless somebody says otherwise
+     * @param string|null  $default  the planned value unless another one is set
      * @param string|null  $factory  what the device holds out of its box
      * @param string|null  $secret   the purpose under which the vault keeps it; such a value never stands among the others
      * @param int          $count    how many there are (SettingScope::Item), else 1
-     * @param string       $item     what is counted: input, stream, line
+     * @param string       $item     the unit that is counted: input, stream, line
      * @param list<array{string, string}> $inherits where the plan looks when the setting is silent: `segment.gateway`, `job.timeZone`
      * @param bool         $blank    may be left blank on purpose, which is another thing than not known
      * @param bool         $found    only read off the device, never put in (firmware)
@@ -54,7 +54,7 @@ final readonly class Setting
     /**
      * @param array<mixed> $data
      *
-     * @throws Malformed naming what is wrong
+     * @throws Malformed naming the error
      */
     public static function fromArray(string $name, array $data): self
     {
@@ -147,7 +147,7 @@ final readonly class Setting
         return '' === $this->unit || '' === $value ? $value : $value.' '.$this->unit;
     }
 
-    /** @return list<string> the names by which it stands in a record: itself, or itself with a number for each item */
+    /** @return list<string> the names under which a record has it: the setting itself, or the setting with a number for each item */
     public function slots(): array
     {
         if (SettingScope::Item !== $this->scope) {

@@ -7,17 +7,17 @@ namespace Vorhut\Core\Catalogue;
 use Vorhut\Core\Net\Malformed;
 
 /**
- * Settings that several kinds share. A kind names a whole set, or one of a set, which it may change; what it leaves as it is stands for all
- * kinds as one object, made at its first use.
+ * Settings that several kinds share. A kind names a whole set, or one of a set, which it may change; an unchanged one is one object for all
+ * kinds, made at its first use.
  */
 final class SharedSettings
 {
-    /** @var array<string, array<mixed>> name → what is true of it, whichever set it is of */
+    /** @var array<string, array<mixed>> name → its properties, from all sets */
     private readonly array $named;
     /** @var array<string, Setting> */
     private array $made = [];
 
-    /** @param array<string, array<string, array<mixed>>> $sets set → name → what is true of it */
+    /** @param array<string, array<string, array<mixed>>> $sets set → name → its properties */
     public function __construct(private readonly array $sets = [])
     {
         $this->named = array_merge(...array_values($sets));
@@ -50,7 +50,7 @@ final class SharedSettings
         }
         $settings = [];
         foreach ($data as $name => $one) {
-            // A name of digits alone, which is none, comes as a number.
+            // A name made of digits only, which is invalid, arrives as a number.
             $name = (string) $name;
             $settings[$name] = ($this->named[$name] ?? null) === $one
                 ? $this->made[$name] ??= Setting::fromArray($name, $one)

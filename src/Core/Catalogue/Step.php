@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Catalogue;
 
-/** One step of a kind's run sheet: what it does to the record, what it needs, what is read at it. Times in seconds. */
+/** One step of a kind's run sheet: its effect on the record, its prerequisites, the values read at it. Times in seconds. */
 final readonly class Step
 {
     public string $do;
@@ -19,7 +19,7 @@ final readonly class Step
     /**
      * @param non-empty-list<Way> $ways    the first is the one that is proposed
      * @param list<string>        $records settings that are *set* once it is done
-     * @param list<string>        $reads   what is read off the device and written down as seen: settings, or `mac`, `serial`
+     * @param list<string>        $reads   values read from the device and recorded as seen: settings, or `mac`, `serial`
      * @param list<Effect>        $effects
      * @param list<Need>          $needs
      * @param string|null         $fails   what to do when it does not work

@@ -64,7 +64,7 @@ enum ValueType: string
     }
 
     /**
-     * What a list holds, or the value alone.
+     * The elements of a list, or the single value.
      *
      * @return list<string>
      */

@@ -10,7 +10,7 @@ final readonly class Way
     /**
      * @param list<string> $copies values to have ready: names of settings, or `mac`, `serial`, `factory`, `login`, `url`
      * @param bool         $keypad typed on a twelve-key pad
-     * @param int          $window the whole sequence has to be through in so many seconds; 0 for as long as one likes
+     * @param int          $window seconds in which the whole sequence must be finished; 0 for no limit
      */
     public function __construct(
         public string $code,

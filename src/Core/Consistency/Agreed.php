@@ -10,7 +10,7 @@ use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Facts;
 use Vorhut\Core\Text\Message;
 
-/** One agreement between certain settings of a job: how it stands, on which facts, and what would mend it. */
+/** One must-match rule between certain settings of a job: its result, its facts, and a possible fix. */
 final readonly class Agreed implements \JsonSerializable
 {
     /**
@@ -32,7 +32,7 @@ final readonly class Agreed implements \JsonSerializable
     ) {
     }
 
-    /** How well it is known: by what was seen on all ends, by what was set, or by the plan alone. */
+    /** How well it is known: from values seen at all ends, from values set, or from the plan only. */
     public function standsOn(): Face
     {
         $weakest = Face::Seen;

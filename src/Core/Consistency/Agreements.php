@@ -18,8 +18,8 @@ use Vorhut\Core\Plan\SettingRef;
 use Vorhut\Core\Text\Message;
 
 /**
- * The one engine for settings that have to agree on two or more devices: it runs whatever the library's data says, by what was *set*,
- * else planned.
+ * The engine for settings that must match on two or more devices: it runs the rules in the library's data on the value *set*, else on the
+ * planned one.
  */
 final readonly class Agreements
 {
@@ -77,7 +77,7 @@ final readonly class Agreements
     /**
      * How many of each agreement stand how.
      *
-     * @return array<string, array{agreement: Agreement, holds: int, broken: int, unknown: int}> by code, what is broken first
+     * @return array<string, array{agreement: Agreement, holds: int, broken: int, unknown: int}> by code, broken rules first
      */
     public function tally(): array
     {
@@ -107,7 +107,7 @@ final readonly class Agreements
         foreach ($subjects->every($first) as $left) {
             $facts = new Facts();
             $right = $subjects->linkedTo($second, $left, $facts);
-            // A setting that nobody uses has nothing to agree with.
+            // An unused setting has nothing to match.
             if ([] === $right || (null !== $left->ref && null === $left->value->effective(Face::Set))) {
                 continue;
             }
@@ -234,8 +234,8 @@ final readonly class Agreements
     }
 
     /**
-     * Who is out of step: of an equal group those that the most do not share, the first of the roster deciding a tie; of a distinct one all
-     * but the first that hold a value.
+     * The ends that differ: for "equal", those outside the largest group, the first of the roster deciding a tie; for "distinct", all but
+     * the first with a value.
      *
      * @param non-empty-list<Subject> $members
      *

@@ -10,11 +10,11 @@ use Vorhut\Core\Net\Mask;
 use Vorhut\Core\Net\Network;
 use Vorhut\Core\Plan\Face;
 
-/** Whether values stand in a relation to one another. */
+/** Whether two values satisfy a relation. */
 final class Comparison
 {
     /**
-     * @param list<Subject>               $right one, or several of which each value counts
+     * @param list<Subject>               $right one or more; each of them counts
      * @param list<array{string, string}> $pairs of the complementary relation
      */
     public static function between(Relation $relation, Subject $left, array $right, Face $face, array $pairs = []): Standing
@@ -42,7 +42,7 @@ final class Comparison
         });
     }
 
-    /** As numbers; of sizes (`1920x1080`) each side by itself. What is neither is at most nothing. */
+    /** As numbers; for sizes (`1920x1080`) each dimension separately. Anything else never satisfies "at most". */
     private static function isAtMost(string $less, string $more): bool
     {
         [$less, $more] = [explode('x', $less), explode('x', $more)];
@@ -83,7 +83,7 @@ final class Comparison
         return [] === $right ? Standing::Unknown : Standing::Holds;
     }
 
-    /** By what the two ports were told: a host that holds two addresses of one network does not know by which port to send. */
+    /** By the settings of the two ports: a host with two addresses in one network does not know which port to use. */
     private static function networksOverlap(Subject $a, Subject $b, Face $face): bool
     {
         $networks = [];

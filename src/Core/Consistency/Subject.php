@@ -21,7 +21,7 @@ final readonly class Subject
      * @param SettingRef|null $ref     where it is a setting
      * @param string|null     $segment key of the segment it is on
      * @param Nic|null        $nic     the port, where it is of one
-     * @param Account|null    $account the account by which it was found
+     * @param Account|null    $account the account that led to it
      */
     public function __construct(
         public string $end,

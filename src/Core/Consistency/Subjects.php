@@ -17,7 +17,7 @@ use Vorhut\Core\Plan\TrackedValue;
 /** Finds the records that an agreement is about, and what they hold. */
 final class Subjects
 {
-    /** @var array<string, list<Device>>|null role → who has it */
+    /** @var array<string, list<Device>>|null role → devices that have it */
     private ?array $byRole = null;
 
     public function __construct(private readonly Plan $plan)
@@ -90,7 +90,7 @@ final class Subjects
         }
     }
 
-    /** @return list<Account|Nic|Device|Segment|null> null stands for the job */
+    /** @return list<Account|Nic|Device|Segment|null> null means the job itself */
     private function follow(string $link, Subject $from, Facts $facts): array
     {
         $device = $from->device;

@@ -50,7 +50,7 @@ final readonly class JobDocument
     }
 
     /**
-     * The same, from bytes as they come in: the text is never held whole.
+     * The same, from bytes as they arrive: the whole text is never in memory.
      *
      * @param iterable<string> $chunks
      *
@@ -101,7 +101,7 @@ final readonly class JobDocument
      *
      * @return array<mixed>
      *
-     * @throws BadDocument where it is no JSON
+     * @throws BadDocument if it is not JSON
      */
     private static function assemble(iterable $chunks): array
     {
@@ -122,7 +122,7 @@ final readonly class JobDocument
      *
      * @return array<mixed>
      *
-     * @throws BadDocument where it is no job, or of a later version
+     * @throws BadDocument if it is not a job, or a later version
      */
     private static function ofThisVersion(array $data): array
     {
@@ -180,7 +180,7 @@ final readonly class JobDocument
         return new self($plan->jobRow(), $sections, $journal, $sealed);
     }
 
-    /** What an outpost has to know to ask and to predict: nothing of what was found, said or done before. */
+    /** The data that an outpost needs to run tests and to predict: without history or earlier results. */
     public function forAnOutpost(): self
     {
         $sections = array_diff_key($this->sections, ['observations' => true, 'fetches' => true, 'waits' => true, 'licences' => true]);
@@ -341,7 +341,7 @@ final readonly class JobDocument
     }
 
     /**
-     * A camera routes nothing and registers nobody; and a secret is somebody's.
+     * A camera neither routes nor registers phones; and a secret needs an owner.
      *
      * @param array<string, list<RowData>>                   $sections
      * @param list<array{pointer: string, message: Message}> $errors

@@ -10,7 +10,7 @@ use Vorhut\Core\Plan\Row;
 use Vorhut\Core\Plan\Schema;
 use Vorhut\Core\Text\Message;
 
-/** Whether the history that a document brings along is one: pages show it and changes are taken back by it. */
+/** Checks the history in a document: pages show it, and undo relies on it. */
 final readonly class JournalCheck
 {
     /** What a column of numbers holds. */

@@ -7,12 +7,12 @@ namespace Vorhut\Core\Document;
 use Vorhut\Core\Text\Message;
 
 /**
- * The members of one JSON object (RFC 8259), read as the bytes come in, never the whole text at once: of a list each element by itself,
- * of anything else its whole value. An object that names a member twice is refused: only the last would be read, and nobody would know.
+ * The members of one JSON object (RFC 8259), read as the bytes arrive, never the whole text at once: for a list each element separately,
+ * for anything else its whole value. An object that names a member twice is refused: only the last would be read, without notice.
  */
 final class JsonPieces
 {
-    /** Bytes of one element; what is sealed of a large job is one. */
+    /** Bytes of one element; the sealed part of a large job is one. */
     private const LARGEST = 8_000_000;
     /** Values in all. Each is at most some hundred bytes when it is read, however few it took to write. */
     private const MOST = 3_000_000;
@@ -37,10 +37,10 @@ final class JsonPieces
     /**
      * @param iterable<string> $chunks of any length
      *
-     * @return \Generator<int, array{name: string, index: int|null, value: mixed}> index within its list; null for what is no list, or an
-     *                                                                             empty one
+     * @return \Generator<int, array{name: string, index: int|null, value: mixed}> index within its list; null for a value outside a list,
+     * and for an empty list
      *
-     * @throws BadDocument where it is no JSON, no object, or larger than anything real
+     * @throws BadDocument if it is not JSON, not an object, or larger than any real one
      */
     public static function of(iterable $chunks): \Generator
     {
@@ -145,7 +145,7 @@ final class JsonPieces
         return self::isUnambiguous($text, $value) ? $value : throw self::twice();
     }
 
-    /** The next character that is no blank, which is not passed over; empty at the end. */
+    /** The next character other than white space, which is not consumed; empty at the end. */
     private function next(): string
     {
         do {
@@ -191,7 +191,7 @@ final class JsonPieces
         if (!\is_array($value)) {
             return true;
         }
-        // Strings that are values are leapt over; what is left of strings are names.
+        // Strings that are values are skipped; the remaining strings are names.
         $names = preg_match_all('/'.self::STRING.'(?!\s*:)(*SKIP)(*F)|'.self::STRING.'\s*:/s', $text);
 
         // An object with names that count up from 0 is read as a list: then it is looked at as what it is.

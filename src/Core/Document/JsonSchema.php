@@ -112,8 +112,7 @@ final class JsonSchema
     }
 
     /**
-     * A document with those of its records alone that have not the shape, the first of many: what is wrong with them is said without
-     * looking at all the others.
+     * A document reduced to its invalid records, the first of many, so that their errors are found without checking all others.
      *
      * @param array<mixed> $data
      *
@@ -164,7 +163,7 @@ final class JsonSchema
      */
     public static function fits(array $data): bool
     {
-        // What is sealed always goes the long way.
+        // A sealed document is always checked in full.
         $known = ['format' => true, 'version' => true, 'job' => true, 'journal' => true] + Schema::sections();
         if (JobDocument::FORMAT !== ($data['format'] ?? null) || Schema::VERSION !== ($data['version'] ?? null)) {
             return false;

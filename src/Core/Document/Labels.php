@@ -9,7 +9,7 @@ use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Nic;
 use Vorhut\Core\Plan\Plan;
 
-/** What stands on the label of a device: so that a tired technician reads it across a table, and a telephone finds its run sheet. */
+/** The content of a device label: readable across a table for a tired technician, with a code that opens its run sheet on a phone. */
 final readonly class Labels
 {
     /**

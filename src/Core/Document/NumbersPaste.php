@@ -26,7 +26,7 @@ use Vorhut\Core\Voice\Numbers;
 final readonly class NumbersPaste implements PastedTable
 {
     private const COLUMNS = ['number', 'name', 'phone', 'mail', 'location'];
-    /** A number is a row of the schedule as well, with what is found there and not typed. */
+    /** A number is also a row of the schedule, with fields that are computed and not typed. */
     private const ELSEWHERE = ['tag', 'room', 'account', 'mac', 'registrar', 'mac at the registrar'];
 
     /**
@@ -96,7 +96,7 @@ final readonly class NumbersPaste implements PastedTable
         return [] === $left ? '' : implode("\n", '' === $this->heading ? $left : [$this->heading, ...$left]);
     }
 
-    /** What a heading means: a field of a number, or something that the schedule says beside it. */
+    /** The meaning of a heading: a field of a number, or a column that only the schedule has. */
     private static function field(string $heading): string
     {
         foreach (Schema::sections()['extensions'] as $field) {
@@ -152,7 +152,7 @@ final readonly class NumbersPaste implements PastedTable
             $stored = $plan->row('extensions', $known->key) ?? [];
             $edits = [];
             foreach ($row as $name => $value) {
-                // What nobody said yet is no.
+                // A value that is not set counts as "no".
                 if (($stored[$name] ?? (false === $value ? false : null)) !== $value) {
                     $edits[] = Edit::put('extensions', $known->key, $name, $stored[$name] ?? null, $value);
                 }
@@ -184,7 +184,7 @@ final readonly class NumbersPaste implements PastedTable
     }
 
     /**
-     * Further terminals: what is there stays, what is new joins.
+     * More terminals: existing ones stay, new ones are added.
      *
      * @param list<string> $known   devices that ring already
      * @param list<string> $further

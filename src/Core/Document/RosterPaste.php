@@ -11,9 +11,9 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
 
 /**
- * A pasted roster: every row is read by itself, the good ones can be taken while the bad ones wait with their reason. Columns are tag,
- * kind, room, segment, MAC, serial; a first row of headings may order them otherwise and bring any setting. A heading that means nothing
- * is asked about and never dropped.
+ * A pasted roster: every row is read separately, the good ones can be added while the bad ones wait with their reason. Columns are tag,
+ * kind, room, segment, MAC, serial; a first row of headings may order them differently and add any setting. An unknown heading is never
+ * dropped: the user chooses its meaning.
  *
  * @phpstan-type PastedRow array{n: int, text: string, cells: array<string, string>, fate: string, why: Message|null}
  */
@@ -37,7 +37,7 @@ final readonly class RosterPaste implements PastedTable
     }
 
     /**
-     * @param array<string, string>          $means heading → what it was said to mean; `-` for a column that is to be left out
+     * @param array<string, string>          $means heading → the meaning that the user chose; `-` for a column to leave out
      * @param (\Closure(int, int): void)|null $tell  hears how many rows were read, and of how many
      */
     public static function of(Plan $plan, string $text, array $means = [], ?\Closure $tell = null): self
@@ -60,7 +60,7 @@ final readonly class RosterPaste implements PastedTable
         } else {
             foreach ($table as $row) {
                 for ($c = \count($columns); $c < \count($row['cells']); ++$c) {
-                    // More cells than columns: nobody said what they are.
+                    // More cells than columns: the extra ones have no meaning.
                     if ('' !== $row['cells'][$c]) {
                         $unknown[] = (string) ($c + 1);
                     }
@@ -98,7 +98,7 @@ final readonly class RosterPaste implements PastedTable
     }
 
     /**
-     * What is worth a look before one takes it: the first of what is refused, and the first of what is not.
+     * The rows to check before adding: the first refused ones, and the first good ones.
      *
      * @param int $most how many of each
      *
@@ -113,7 +113,7 @@ final readonly class RosterPaste implements PastedTable
         }));
     }
 
-    /** Empty as long as there is a column of which nobody said what it means. */
+    /** Empty while a column has no known meaning. */
     public function bringsAccounts(): bool
     {
         return false;

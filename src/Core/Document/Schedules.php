@@ -32,13 +32,13 @@ final class Schedules
         return array_merge(...array_values(self::addressesBySegment($plan)));
     }
 
-    /** @return array<string, list<Address>> segment key ('' for what is on none) → its rows by address, segments by name */
+    /** @return array<string, list<Address>> segment key ('' for rows without a segment) → its rows by address, segments by name */
     public static function addressesBySegment(Plan $plan): array
     {
         return array_map(static fn (string $key): array => self::addressesOn($plan, $key), self::segments($plan));
     }
 
-    /** @return array<string, string> the keys of segments that somebody is on, by name; '' last where somebody is on none */
+    /** @return array<string, string> the keys of segments with devices, by name; '' last if a device has no segment */
     public static function segments(Plan $plan): array
     {
         $keys = [];
@@ -58,7 +58,7 @@ final class Schedules
     }
 
     /**
-     * @param string $segment its key; '' for what is on none
+     * @param string $segment its key; '' for rows without a segment
      *
      * @return list<Address> by address
      */
@@ -178,7 +178,7 @@ final class Schedules
     }
 
     /**
-     * Every setting that somebody planned, put in or read back, one a row.
+     * Every setting that was planned, set or read back, one per row.
      *
      * @return list<array{
      *     tag: string, port: string, setting: string, unit: string, planned: string, set: string, setBy: string,

@@ -74,7 +74,7 @@ final readonly class Table
         }
     }
 
-    /** Where the quote that closes this cell stands; null where none does: then it is no quoted cell. */
+    /** Position of the quote that closes this cell; null if there is none: then it is not a quoted cell. */
     private static function closing(string $text, int $open): ?int
     {
         $at = strpos($text, '"', $open + 1);

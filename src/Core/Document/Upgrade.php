@@ -4,10 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Document;
 
-/**
- * Reads what older versions of the format said, for ever. What it finds broken it hands on as it is: the checks of the present version
- * say what is wrong with it.
- */
+/** Reads older versions of the format, permanently. Broken parts are passed on unchanged: the checks of the present version report them. */
 final class Upgrade
 {
     private const KEY = '/^[a-z0-9][a-z0-9._-]{0,127}$/D';

@@ -28,7 +28,7 @@ final readonly class Finding implements \JsonSerializable
     ) {
     }
 
-    /** Names this finding for as long as it stands. */
+    /** Identifies this finding while it exists. */
     public function key(): string
     {
         return $this->code.':'.implode('+', $this->records).('' === $this->about ? '' : '#'.$this->about);

@@ -10,7 +10,7 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\SettingSlot;
 use Vorhut\Core\Text\Message;
 
-/** What the rules look at: the plan, and what is computed from it once for all of them. */
+/** The input of the rules: the plan, and results computed from it once for all of them. */
 final class RuleContext
 {
     /** @var array<class-string, object|null> */

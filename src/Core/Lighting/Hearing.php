@@ -11,7 +11,7 @@ use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
 
-/** Which of those who send a universe are heard where somebody gives it out; he himself is not counted. */
+/** Which senders of a universe a receiver hears; the receiver itself is not counted. */
 final readonly class Hearing
 {
     /**

@@ -6,10 +6,10 @@ namespace Vorhut\Core\Lighting;
 
 use Vorhut\Core\Text\Message;
 
-/** What is on stage for a while, and by what. */
+/** The active scene for a period, and its source. */
 final readonly class LookSpan implements \JsonSerializable
 {
-    /** @param int|null $scene null for what comes live, 0 for dark */
+    /** @param int|null $scene null for live control, 0 for dark */
     public function __construct(public float $from, public ?int $scene, public string $look, public Message $why)
     {
     }

@@ -11,8 +11,8 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
 
 /**
- * Which look a scene store shows when: what comes live over the network goes before a contact, a contact before a key of the wall. With
- * the cable of the desk in it is being programmed: holding a key stores; with the cable out the same hold does nothing.
+ * Which scene is active when: live control over the network has precedence over a contact, a contact over a wall key. While the desk's
+ * cable is plugged in, holding a key stores a scene; without the cable the same hold does nothing.
  */
 final class LookTimeline
 {
@@ -83,7 +83,7 @@ final class LookTimeline
         );
     }
 
-    /** @return Message|null what is to be said though nothing changes */
+    /** @return Message|null a message to show although nothing changes */
     private function happens(string $what, int $number, string $how): ?Message
     {
         switch ($what) {
@@ -112,7 +112,7 @@ final class LookTimeline
                 }
                 $scene = $this->sceneOfKey($number);
                 $this->byKey = $this->byKey === $scene ? 0 : $scene;
-                // A key takes over from a contact that only held until somebody switched.
+                // A key takes over from a contact that only held until the next switch.
                 if ('hold until switched' === $this->mode()) {
                     $this->byContact = [];
                 }

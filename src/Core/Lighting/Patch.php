@@ -10,12 +10,12 @@ use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
 
-/** All universes of a job, read off what its devices are set to: start address and channels, universes sent or given out, priority. */
+/** All universes of a job, from the settings of its devices: start address and channels, universes sent or output, priority. */
 final readonly class Patch
 {
     /**
      * @param array<int, UniversePatch> $universes by number
-     * @param list<Device>              $unplaced  fixtures that nobody gave a start address
+     * @param list<Device>              $unplaced  fixtures without a start address
      */
     private function __construct(public array $universes, public array $unplaced)
     {
@@ -74,10 +74,10 @@ final readonly class Patch
     }
 
     /**
-     * @param string $one  the universe of what has one
+     * @param string $one  the universe of a record that has one
      * @param string $list universes and ranges of them, of what sends many
      *
-     * @return list<int> what is sent
+     * @return list<int> the universes sent
      */
     public static function parseUniverses(string $one, string $list): array
     {

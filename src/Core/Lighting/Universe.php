@@ -34,7 +34,7 @@ final readonly class Universe
         return Ipv4::fromNumber(0xEFFF0000 | $this->number);
     }
 
-    /** Mbit/s on the wire of so many universes, all of them full and as often as may be. */
+    /** Network load in Mbit/s of this many universes, all full and at the highest rate. */
     public static function mbps(int $universes, int $refreshes = self::REFRESHES): float
     {
         return $universes * self::WIRE_BYTES * 8 * $refreshes / 1e6;

@@ -7,7 +7,7 @@ namespace Vorhut\Core\Lighting;
 use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Plan\Device;
 
-/** Who hangs in a universe, who sends it, who hands it on. */
+/** The fixtures, senders and outputs of a universe. */
 final readonly class UniversePatch implements \JsonSerializable
 {
     /**
@@ -43,8 +43,8 @@ final readonly class UniversePatch implements \JsonSerializable
     }
 
     /**
-     * Two or more that send it with the same, greatest priority: each receiver decides whom it follows. A sender that also receives the
-     * universe gives way to what comes over the network, so it competes only with others that do.
+     * Two or more that send it with the same highest priority: each receiver decides which one to follow. A sender that also receives the
+     * universe yields to levels from the network, so it competes only with others like it.
      *
      * @return list<array{Device, int}>
      */

@@ -14,10 +14,10 @@ use Vorhut\Core\Plan\Plan;
  */
 final class Cabling
 {
-    /** Mbit/s where nobody said. */
+    /** Mbit/s if not set. */
     public const USUAL_MBPS = 1000;
 
-    /** @var array<string, array{string, Cable}> device → next towards the root, and by which cable */
+    /** @var array<string, array{string, Cable}> device → next hop towards the root, and the cable to it */
     private array $parent = [];
     /** @var array<string, int> */
     private array $depth = [];

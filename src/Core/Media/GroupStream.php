@@ -12,10 +12,10 @@ use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Stream;
 
-/** A stream of RTP packets to a group: whoever joins it hears it, and can count. */
+/** A multicast stream of RTP packets: every receiver that joins the group can count them. */
 final readonly class GroupStream
 {
-    /** Where nobody says otherwise (RFC 3551 §8). */
+    /** The default (RFC 3551 §8). */
     public const PORT = 5004;
     /** Ticks a second of the timestamps of pictures (RFC 3551 §5) and of sound at 48 kHz. */
     private const PICTURES = 90_000;
@@ -27,13 +27,13 @@ final readonly class GroupStream
         public Device $sender,
         public MulticastGroup $group,
         public int $port,
-        /** kbit/s of what the packets carry, without their heads; null where nobody said */
+        /** kbit/s of the payload, without headers; null if not set */
         public ?float $payload,
         public int $clock,
     ) {
     }
 
-    /** Null where it is no such stream, or has no group yet. */
+    /** Null if it is not such a stream, or has no group yet. */
     public static function of(Plan $plan, Stream $stream, Face $face = Face::Set): ?self
     {
         $row = null === $stream->group ? null : $plan->row('groups', $stream->group);

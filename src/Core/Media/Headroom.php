@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Media;
 
-/** How much of a link stays free: three schools, of which a job follows one. */
+/** The share of a link to keep free: three common rules; a job uses one of them. */
 final readonly class Headroom
 {
     public const SCHOOLS = [25, 40, 60];

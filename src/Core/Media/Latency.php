@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Media;
 
-/** How long sound is on its way: samples in buffers and plug-ins, hops of the network, one after the other. */
+/** The latency of audio: samples in buffers and plug-ins, then network hops. */
 final readonly class Latency implements \JsonSerializable
 {
     private function __construct(public int $samples, public float $milliseconds)

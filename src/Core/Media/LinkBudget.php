@@ -117,7 +117,7 @@ final readonly class LinkBudget implements \JsonSerializable
         return self::of($plan->with(new Change(new Message('One more.'), $edits)), $face);
     }
 
-    /** @return list<string> routers that a cable leads to: what leaves the site goes by the first that it comes to */
+    /** @return list<string> routers that a cable leads to: outbound traffic uses the first one that it reaches */
     private static function routers(Plan $plan, Cabling $cabling): array
     {
         return array_values(array_map(static fn (Device $one): string => $one->key, array_filter(
@@ -206,7 +206,7 @@ final readonly class LinkBudget implements \JsonSerializable
     }
 
     /**
-     * Universes are sent to a group each (ANSI E1.31 §9.3.1), by every sender that has them, whoever of them is taken.
+     * Each universe is sent to its own multicast group (ANSI E1.31 §9.3.1), by every sender that has it, whichever one wins.
      *
      * @return array<string, array{LinkHop, int}> link → how many universes go over it
      */
@@ -250,7 +250,7 @@ final readonly class LinkBudget implements \JsonSerializable
                 $isHeard = $other->kind->has(Role::Switches) || $other->nic()?->segment === $segment;
                 if (isset($wanted[$hop->key()]) || ($here === $sender) || (!$looks && $isHeard)) {
                     $over[$hop->key()] ??= [$hop, 1];
-                    // A device passes nothing on; whatever reaches a switch is asked there again.
+                    // A device forwards nothing; traffic that reaches a switch is followed from there.
                     if ($other->kind->has(Role::Switches)) {
                         $queue[] = [$there, $cable->key];
                     }

@@ -14,8 +14,8 @@ final readonly class LinkLoad implements \JsonSerializable
      * @param string                                             $key   cable and end
      * @param string                                             $from  tag
      * @param float                                              $mbps  of the link
-     * @param list<array{name: string, mbps: float, ref: string}> $parts the largest first; `ref` is empty for what is no stream
-     * @param bool                                               $assumed nobody said how fast it is
+     * @param list<array{name: string, mbps: float, ref: string}> $parts the largest first; `ref` is empty for anything but a stream
+     * @param bool                                               $assumed its speed is not set
      */
     private function __construct(
         public string $key,
@@ -47,7 +47,7 @@ final readonly class LinkLoad implements \JsonSerializable
     }
 
     /**
-     * A link by itself, as one reckons it on paper.
+     * One link by itself, as calculated on paper.
      *
      * @param list<array{name: string, mbps: float, ref: string}> $parts
      */
@@ -83,7 +83,7 @@ final readonly class LinkLoad implements \JsonSerializable
         return $this->mbps > 0 ? $this->sum / $this->mbps : 0.0;
     }
 
-    /** More than the wire carries at all: packets are lost. */
+    /** More than the capacity of the link: packets are lost. */
     public function isFull(): bool
     {
         return $this->sum > $this->mbps + 1e-6;
@@ -95,7 +95,7 @@ final readonly class LinkLoad implements \JsonSerializable
         return $this->sum > $this->usable + 1e-6;
     }
 
-    /** Calls and control alone are not worth a drawing. */
+    /** Calls and control traffic need no drawing. */
     /** @return list<string> records of the streams that it carries */
     public function streams(): array
     {

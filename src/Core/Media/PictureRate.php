@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Media;
 
-/** Bit rates of pictures and sound: what they come to, and what is usual. */
+/** Bit rates of video and audio: the network load, and the usual values. */
 final class PictureRate
 {
     /** Bits per pixel of 4:2:2 at 10 bit. */
@@ -27,7 +27,7 @@ final class PictureRate
         return $width * $height * $fps * self::UNCOMPRESSED_BITS / 1000;
     }
 
-    /** kbit/s on the wire. */
+    /** Network load in kbit/s. */
     public static function uncompressedRate(int $width, int $height, float $fps): float
     {
         return self::active($width, $height, $fps) * self::HEADERS;
@@ -58,7 +58,7 @@ final class PictureRate
         return $channels * 24 * self::AUDIO_RATE / 1000;
     }
 
-    /** kbit/s on the wire of L24 sound in packets of so many ms (AES67-2018 §7). */
+    /** Network load in kbit/s of L24 audio in packets of so many ms (AES67-2018 §7). */
     public static function sound(int $channels, float $packetMs = 1.0): float
     {
         $payload = $channels * 3 * self::AUDIO_RATE * $packetMs / 1000;

@@ -40,7 +40,7 @@ final readonly class PushTarget
     }
 
     /**
-     * What is typed into whoever pushes to a device of the job.
+     * Settings for the sender that pushes to a device of the job.
      *
      * @return list<array{device: Device, url: StreamUrl, sealed: bool}> those that take a stream by SRT and have an address
      */
@@ -68,7 +68,7 @@ final readonly class PushTarget
         return $offered;
     }
 
-    /** Whether it is somebody of this job's networks, whoever that is. */
+    /** Whether it is a device in the networks of this job. */
     public function isOnSite(Plan $plan): bool
     {
         return null !== $this->taker || $this->url->isWithin($plan);
@@ -86,7 +86,7 @@ final readonly class PushTarget
             && self::SEALED === $this->taker->setting('takesWith')->effective($face);
     }
 
-    /** Whether the two ends come together; null where nobody of this job takes it. */
+    /** Whether the two ends match; null if no device of this job receives it. */
     public function meets(Face $face = Face::Set): ?bool
     {
         return null === $this->taker ? null : null === $this->apart($face);
@@ -115,7 +115,7 @@ final readonly class PushTarget
         };
     }
 
-    /** The port alone keeps them apart: that of the far end; null where it is something else, or nothing. */
+    /** Only the port tells them apart: that of the far end; null if it is not a port, or empty. */
     public function missedPort(Face $face = Face::Set): ?Port
     {
         $taken = $this->takenAt($face);

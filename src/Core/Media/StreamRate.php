@@ -10,7 +10,7 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Stream;
 use Vorhut\Core\Text\Message;
 
-/** What one stream takes of a wire, once, and what that stands on: its own word, else what its sender is set to. */
+/** The network load of one stream, sent once, and its source: its own rate, else the setting of its sender. */
 final readonly class StreamRate
 {
     /** @param array{float, float}|null $usual kbit/s for a picture of this size and codec */

@@ -11,9 +11,7 @@ use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
 
-/**
- * Where a stream is pushed to or pulled from: `srt`, `rtmp`, `rtmps`, `rtsp` (RFC 3986, RFC 7826 §4.2). Secrets in it are never shown.
- */
+/** Where a stream is pushed to or pulled from: `srt`, `rtmp`, `rtmps`, `rtsp` (RFC 3986, RFC 7826 §4.2). Secrets in it are never shown. */
 final readonly class StreamUrl implements \Stringable, \JsonSerializable
 {
     public const PORTS = ['srt' => null, 'rtmp' => 1935, 'rtmps' => 443, 'rtsp' => 554];
@@ -26,7 +24,7 @@ final readonly class StreamUrl implements \Stringable, \JsonSerializable
     private const KEY_LENGTHS = ['0', '16', '24', '32'];
 
     /**
-     * @param string                $host  empty for a listener that takes whoever comes
+     * @param string                $host  empty for a listener that accepts any caller
      * @param array<string, string> $query
      */
     private function __construct(
@@ -114,7 +112,7 @@ final readonly class StreamUrl implements \Stringable, \JsonSerializable
         return $this->port ?? self::PORTS[$this->scheme] ?? null;
     }
 
-    /** SRT: who calls whom; a host without a mode is called. */
+    /** SRT: which end calls; a host without a mode is called. */
     public function mode(): string
     {
         $mode = strtolower($this->query['mode'] ?? '');
@@ -132,9 +130,9 @@ final readonly class StreamUrl implements \Stringable, \JsonSerializable
     }
 
     /**
-     * What is odd about it by itself.
+     * Warnings about the URL itself.
      *
-     * @param int|null $roundTrip ms, where somebody measured it
+     * @param int|null $roundTrip measured round-trip time in ms
      *
      * @return list<Message>
      */
@@ -221,7 +219,7 @@ final readonly class StreamUrl implements \Stringable, \JsonSerializable
         return $wrong;
     }
 
-    /** Whether it carries what nobody should read. */
+    /** Whether it contains a secret. */
     public function hasSecret(): bool
     {
         return '' !== $this->password || [] !== array_intersect(
@@ -284,7 +282,7 @@ final readonly class StreamUrl implements \Stringable, \JsonSerializable
         if ('' !== $text) {
             foreach (explode('&', $text) as $pair) {
                 [$name, $value] = explode('=', $pair, 2) + [1 => ''];
-                // A plus is a plus here: this is no form.
+                // A plus sign means itself here: this is not a form.
                 $query[rawurldecode($name)] = rawurldecode($value);
             }
         }

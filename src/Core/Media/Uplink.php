@@ -6,7 +6,7 @@ namespace Vorhut\Core\Media;
 
 use Vorhut\Core\Plan\Plan;
 
-/** What a site pushes out, against the upload that was measured there: never against what was sold. */
+/** The outbound streams of a site against its measured upload rate, never against the rate in the contract. */
 final readonly class Uplink implements \JsonSerializable
 {
     /** Repeats and swings of a rate ask for a quarter more. */
@@ -37,7 +37,7 @@ final readonly class Uplink implements \JsonSerializable
         return $this->pushed * self::ROOM;
     }
 
-    /** Mbit/s that may be used; null where nobody measured. */
+    /** usable Mbit/s; null if not measured */
     public function usable(): ?float
     {
         return null === $this->measured ? null : $this->measured * ($this->mobile ? self::MOBILE : self::FIXED);

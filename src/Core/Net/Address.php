@@ -7,7 +7,7 @@ namespace Vorhut\Core\Net;
 /** What a packet bears and a host holds: an address of IPv4 or of IPv6. Two of different kinds are never equal. */
 interface Address extends \Stringable
 {
-    /** By which it is looked up: the same for equal ones, another for every other of its kind. */
+    /** Lookup key: the same for equal addresses, different for all others of its kind. */
     public function key(): int|string;
 
     public function equals(self $other): bool;
@@ -15,7 +15,7 @@ interface Address extends \Stringable
     /** One that holds on its own wire only. */
     public function isLinkLocal(): bool;
 
-    /** One that the public network carries to nobody. */
+    /** An address that is not routed on the public network. */
     public function isPrivate(): bool;
 
     /** @return string|null why no host may hold it, a whole sentence */

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Net;
 
-/** Where somebody is asked: by name, or by address where no name is given. */
+/** A host to contact: by name, or by address if it has no name. */
 final class Host
 {
     /** @throws Malformed */

@@ -65,7 +65,7 @@ final readonly class Ipv4 implements Address
     public static function tryFromString(string $text): ?self
     {
         $text = trim($text);
-        // The same four octets without leading zeros; fromString() has the words for what is wrong.
+        // The same four octets without leading zeros; fromString() words the error.
         $octet = '(25[0-5]|2[0-4][0-9]|1[0-9][0-9]|[1-9]?[0-9])';
         if (1 !== preg_match("/^$octet\\.$octet\\.$octet\\.$octet$/D", $text, $o)) {
             return null;
@@ -89,7 +89,7 @@ final readonly class Ipv4 implements Address
         return $other instanceof self && $this->number === $other->number;
     }
 
-    /** One that the public network carries to nobody (RFC 1918 §3, RFC 6598 §7, RFC 3927). */
+    /** An address that is not routed on the public network (RFC 1918 §3, RFC 6598 §7, RFC 3927). */
     public function isPrivate(): bool
     {
         foreach ([[0x0A000000, 8], [0xAC100000, 12], [0xC0A80000, 16], [0x64400000, 10], [0xA9FE0000, 16]] as [$block, $prefix]) {

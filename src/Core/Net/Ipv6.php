@@ -11,7 +11,7 @@ final readonly class Ipv6 implements Address
     {
     }
 
-    /** @param string $bytes 16 of them, the first that goes over the wire first */
+    /** @param string $bytes 16 octets in network order */
     public static function fromBytes(string $bytes): self
     {
         return 16 === \strlen($bytes) ? new self($bytes) : throw new Malformed('An IPv6 address has 128 bits.');
@@ -61,7 +61,7 @@ final readonly class Ipv6 implements Address
         return $this->startsWith("\xFF", 8);
     }
 
-    /** fc00::/7, RFC 4193, or on its own wire only: the public network carries it to nobody. */
+    /** fc00::/7, RFC 4193, or link-local: not routed on the public network. */
     public function isPrivate(): bool
     {
         return $this->startsWith("\xFC", 7) || $this->isLinkLocal();
@@ -95,7 +95,7 @@ final readonly class Ipv6 implements Address
 
     public function __toString(): string
     {
-        // RFC 5952 §4: what the system's own writer does, but for IPv4 in disguise, which nobody here holds.
+        // RFC 5952 §4: as the system writes it, except for IPv4-mapped addresses, which are not used here.
         return (string) inet_ntop($this->bytes);
     }
 

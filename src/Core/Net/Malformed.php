@@ -6,7 +6,7 @@ namespace Vorhut\Core\Net;
 
 use Vorhut\Core\Text\CarriesMessage;
 
-/** Text that is not the value it was taken for; it says so in a whole sentence that can stand beside the field. */
+/** Text that is not a valid value; the message is a whole sentence that can be shown next to the field. */
 final class Malformed extends \InvalidArgumentException implements NetError
 {
     use CarriesMessage;

@@ -12,7 +12,7 @@ enum NearMiss: string
     case Missing = 'missing';
     case TooMany = 'too-many';
 
-    /** Null where one of them is no address, or they differ by more than one slip. */
+    /** Null if one of them is not an address, or they differ by more than one slip. */
     public static function of(string $meant, string $typed): ?self
     {
         if ($meant === $typed || null === Ipv4::tryFromString($meant) || null === Ipv4::tryFromString($typed)) {

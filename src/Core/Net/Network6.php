@@ -70,7 +70,7 @@ final readonly class Network6 implements Subnet
         return $address instanceof Ipv6 && $address->mask($this->prefix)->equals($this->address);
     }
 
-    /** There is none: nothing is sent to all, and its first address is one as any other for whoever sends. */
+    /** It has no broadcast address, and hosts can use its first address like any other. */
     public function isEdge(Address $address): bool
     {
         return false;

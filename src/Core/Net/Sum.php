@@ -7,8 +7,8 @@ namespace Vorhut\Core\Net;
 use Vorhut\Core\Text\Message;
 
 /**
- * What is else done on the back of an envelope, from one line of text: a network, its parts, several put together, whether an address is
- * among them, a MAC in every notation, a group and the groups that share its MAC, a URL taken apart.
+ * Everyday network arithmetic from one line of text: a network, its parts, a summary of several, whether it contains an address, a MAC in
+ * every notation, a multicast group and the groups that share its MAC, the parts of a URL.
  */
 final readonly class Sum
 {
@@ -20,7 +20,7 @@ final readonly class Sum
     }
 
     /**
-     * @return self|null null where the text is no sum
+     * @return self|null null if the text is not a calculation
      *
      * @throws Malformed where it is one, and a part of it is wrong
      */

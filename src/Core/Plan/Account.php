@@ -6,7 +6,7 @@ namespace Vorhut\Core\Plan;
 
 use Vorhut\Core\Net\Mac;
 
-/** A registration account at a registrar: the entry that must stand there before the phone is provisioned. */
+/** A registration account at a registrar: the entry that must exist there before the phone is provisioned. */
 final readonly class Account
 {
     /** @param Settings $settings what the phone is told for this account, by name */

@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Vorhut\Core\Plan;
 
 /**
- * At which devices a change has to arrive before it is true: those that take it over the network, and those where a person types it and
- * says so. What is only in the plan has to arrive nowhere.
+ * The devices that must receive a change before it is true: those that fetch it over the network, and those where a person types it and
+ * marks it. A value that exists only in the plan needs no device.
  */
 final readonly class AtDevices
 {

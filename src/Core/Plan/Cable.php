@@ -12,9 +12,9 @@ final readonly class Cable
     public string $switch;
     /** Of the switch, as it is printed there. */
     public string $port;
-    /** @var int|null what both ends agree on; null where nobody said */
+    /** @var int|null link rate negotiated by both ends; null if not set */
     public ?int $mbps;
-    /** @var int|null from plug to plug; null where nobody measured */
+    /** @var int|null length from plug to plug; null if not measured */
     public ?int $metres;
     /** Blocked until another one fails (IEEE 802.1Q spanning tree). */
     public bool $spare;

@@ -6,7 +6,7 @@ namespace Vorhut\Core\Plan;
 
 use Vorhut\Core\Voice\Dialling\DigitMap;
 
-/** Which dialled digits leave a PBX by which trunks. The first that takes them counts. */
+/** Routes dialled digits from a PBX to trunks. The first match counts. */
 final readonly class CallRoute
 {
     public string $key;
@@ -46,7 +46,7 @@ final readonly class CallRoute
         return new self($row);
     }
 
-    /** What is sent for dialled digits. */
+    /** The digits sent for dialled digits. */
     public function digitsSent(string $digits): string
     {
         return $this->prepend.substr($digits, $this->strip);

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Plan;
 
-/** What is computed from one snapshot and asked for often: computed once, and gone with the snapshot. */
+/** Results computed from one snapshot: computed once, and discarded with the snapshot. */
 final class Derived
 {
     /** @var array<string, mixed> */

@@ -14,7 +14,7 @@ use Vorhut\Core\Net\Port;
 /** One box of the kit list. */
 final readonly class Device
 {
-    /** @var list<Step> of its sheet: those of its kind that the state in which it comes, and what is planned for it, call for */
+    /** @var list<Step> of its sheet: the steps of its kind that its factory state and its planned values require */
     public array $steps;
     /** @var list<Nic> */
     private array $activeNics;
@@ -106,7 +106,7 @@ final readonly class Device
         return $this->labelUser ?? $this->kind->login->user;
     }
 
-    /** The password one gets in with the first time; null where only the label or somebody else knows it. */
+    /** The first password; null if only the label or another person has it. */
     public function firstPassword(): ?string
     {
         return match ($this->kind->login->pattern) {

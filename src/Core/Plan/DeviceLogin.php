@@ -6,7 +6,7 @@ namespace Vorhut\Core\Plan;
 
 use Vorhut\Core\Catalogue\Kind;
 
-/** A secret of a device beside its administrator's password: one that its kind has a field for, or one that somebody wrote down. */
+/** A secret of a device in addition to its administrator's password: one that its kind has a field for, or one that a user recorded. */
 final readonly class DeviceLogin
 {
     /** @param string|null $label what the kind calls it; null where the kind knows nothing of it */
@@ -46,7 +46,7 @@ final readonly class DeviceLogin
         return $wanted;
     }
 
-    /** Whether somebody has typed it, or had it made. */
+    /** Whether it was typed or generated. */
     public function isKnown(): bool
     {
         return ($this->credential->length ?? 0) > 0;

@@ -10,20 +10,18 @@ use Vorhut\Core\Catalogue\ValueType;
 use Vorhut\Core\Net\Malformed;
 
 /**
- * The settings of the devices of one snapshot: which a device has, what is written of each, and what it takes where that is silent.
+ * The settings of the devices of one snapshot: which settings a device has, the stored values, and the defaults.
  *
  * @phpstan-import-type RowData from Edit
  */
 final readonly class DeviceSettings
 {
-    /** @param array<string, array<string, RowData>> $values record → slot → what is stored of it */
+    /** @param array<string, array<string, RowData>> $values record → slot → stored values */
     public function __construct(private Plan $plan, private array $values)
     {
     }
 
-    /**
-     * What a setting holds, its own word or what it inherits.
-     */
+    /** What a setting holds, its own word or what it inherits. */
     public function value(SettingRef|string $ref): TrackedValue
     {
         $ref = \is_string($ref) ? SettingRef::fromString($ref) : $ref;
@@ -35,7 +33,7 @@ final readonly class DeviceSettings
         } ?? new TrackedValue();
     }
 
-    /** What is true of a setting of a record of this job; null where the record has no such setting. */
+    /** The properties of a setting in a record of this job; null if the record has no such setting. */
     public function definition(SettingRef $ref): ?Setting
     {
         $device = $this->plan->deviceOf($ref->section, $ref->key);
@@ -56,7 +54,7 @@ final readonly class DeviceSettings
     /**
      * All settings of a device, in the order in which one works: of the device, of each port, of each account.
      *
-     * @param bool $written only those of which something is written: planned by hand, set, seen or odd
+     * @param bool $written only settings with a stored value: planned by hand, set, seen or unreadable
      *
      * @return list<SettingSlot> secrets among them, without their values
      */
@@ -128,7 +126,7 @@ final readonly class DeviceSettings
     }
 
     /**
-     * What stands in the record of a device, its ports and its accounts, and is no setting of its kind: kept, and of no use.
+     * Values in the record of a device, its ports and its accounts that are not settings of its kind: kept, but unused.
      *
      * @return list<SettingRef>
      */
@@ -195,7 +193,7 @@ final readonly class DeviceSettings
     }
 
     /**
-     * From what a person or a file says to what is kept: checked by the type of the setting, another device by its tag.
+     * Converts input from a person or a file to the stored form: checked by the type of the setting, another device by its tag.
      *
      * @throws Malformed
      */
@@ -209,7 +207,7 @@ final readonly class DeviceSettings
             ?? throw Malformed::because('There is no device "{tag}" in this job.', ['tag' => trim($text)]);
     }
 
-    /** What is kept as a person writes it: another device by its tag. */
+    /** A stored value in readable form: another device by its tag. */
     public function show(Setting $setting, string $value): string
     {
         return ValueType::Device === $setting->type ? $this->plan->devices[$value]->tag ?? $value : $value;

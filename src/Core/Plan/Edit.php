@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Vorhut\Core\Plan;
 
 /**
- * One step of a change: a field of a record from one value to another, a record that comes, or a record that goes. It names the value
- * it expects to find, so that nobody's work is overwritten unseen and so that it can be turned round.
+ * One step of a change: a field of a record from one value to another, a record added, or a record removed. It names the value it expects
+ * to find, so that no work of another user is overwritten unseen, and so that it can be reversed.
  *
  * @phpstan-type Stored scalar|list<mixed>|null
  * @phpstan-type RowData array<string, scalar|list<mixed>|null>

@@ -7,9 +7,9 @@ namespace Vorhut\Core\Plan;
 use Vorhut\Core\Net\Malformed;
 
 /**
- * A change as one types it on a line: `RECORD FIELD=VALUE …` puts fields of a record, `+SECTION FIELD=VALUE …` adds one, and
- * `-RECORD` takes one away with all that hangs on it. A value with blanks stands in quotes; an empty one empties the field. Of a
- * setting the record is its address, and the field the face: `nics/cam-01.lan#gateway set=10.64.30.1`.
+ * A change as typed on a line: `RECORD FIELD=VALUE …` sets fields of a record, `+SECTION FIELD=VALUE …` adds one, and `-RECORD` removes one
+ * with everything that depends on it. A value with blanks is quoted; an empty one clears the field. For a setting the record is its
+ * address, and the field the face: `nics/cam-01.lan#gateway set=10.64.30.1`.
  */
 final class EditNotation
 {
@@ -26,7 +26,7 @@ final class EditNotation
         }
         [, $how, $section, $key] = $found;
         if ('settings' !== $section && 'job' !== $section && str_contains($key, '#')) {
-            // A setting is called by its address alone.
+            // A setting is named by its address only.
             [$section, $key] = ['settings', $section.'/'.$key];
         }
         if ('job' !== $section && !isset(Schema::sections()[$section])) {

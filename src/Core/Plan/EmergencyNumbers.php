@@ -11,8 +11,8 @@ use Vorhut\Core\Voice\Dialling\OutsideNumber;
 /**
  * The emergency numbers of a site: those that every phone must be able to dial, and all digits that Vorhut never dials.
  *
- * Never dialled is more than what the job names: every number that the numbering plan of the country reserves for emergencies, and as
- * long as the country is not known, the emergency numbers of all countries.
+ * More than the numbers in the job are never dialled: every number that the numbering plan of the country reserves for emergencies, and
+ * while the country is not known, the emergency numbers of all countries.
  */
 final class EmergencyNumbers
 {

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Plan;
 
-/** The three faces of a value: what the plan wants, what was put into the device, what a probe read back. */
+/** The three faces of a value: planned, put into the device, read back by a probe. */
 enum Face: string
 {
     case Planned = 'planned';

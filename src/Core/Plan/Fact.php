@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Vorhut\Core\Plan;
 
 /**
- * One thing a verdict read: a field of a record, or something counted from several ("who holds 10.64.20.31 on the quay").
- * `$of` is `section/key:field`; two verdicts stand on the same basis when their facts are equal.
+ * One input of a verdict: a field of a record, or a value counted from several records ("which devices hold 10.64.20.31 on the quay").
+ * `$of` is `section/key:field`; two verdicts have the same basis when their facts are equal.
  */
 final readonly class Fact implements \Stringable, \JsonSerializable
 {

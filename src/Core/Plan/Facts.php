@@ -9,7 +9,7 @@ final class Facts
 {
     /** @var array<string, true> fact as text */
     private array $read = [];
-    /** @var list<string> every reading, repeated ones too: a step stands on what *it* read, though an earlier one read it before */
+    /** @var list<string> every reading, repeated ones too: a step depends on *its own* readings, even if an earlier one read the same */
     private array $log = [];
 
     public function note(string $of, string|int|bool|null $value): void
@@ -54,7 +54,7 @@ final class Facts
         return \count($this->log);
     }
 
-    /** @return list<Fact> each once, what was read from one mark() to another */
+    /** @return list<Fact> the facts read from one mark() to another, each once */
     public function between(int $from, int $to): array
     {
         return array_map(Fact::fromString(...), array_values(array_unique(\array_slice($this->log, $from, $to - $from))));

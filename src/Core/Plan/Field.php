@@ -107,7 +107,7 @@ final readonly class Field
         return $this->checkBounds($this->type->check($stored));
     }
 
-    /** Whether nobody would see anything of it: blanks of any kind, controls, marks without a width. */
+    /** Whether it shows as empty: blanks of any kind, control characters, characters without a width. */
     public static function isBlank(string $text): bool
     {
         return '' === $text || 1 === preg_match('/^[\s\p{Z}\p{C}]+$/Du', $text);

@@ -57,7 +57,9 @@ enum FieldType: string
     case Flag = 'flag';
     case Choice = 'choice';
     case Dialled = 'dialled';
-    /** A port that an outpost can ask: any over TCP; over UDP only a protocol can say that somebody is there, and that is SIP. */
+    /**
+     * A port that an outpost can test: any over TCP; over UDP only a protocol with replies shows that a service is there, and that is SIP.
+     */
     case AskedPort = 'asked-port';
     case Mail = 'mail';
     case TimeZone = 'timezone';
@@ -80,10 +82,10 @@ enum FieldType: string
     /** What a caller presses, and where that leads: `1 2101`. */
     case Choices = 'choices';
     case Data = 'data';
-    /** A sentence for people, with what stands in its places: Message::stored(). */
+    /** A message for people with its parameters: Message::stored(). */
     case Sentence = 'sentence';
 
-    /** What is kept for a network that no router is on. */
+    /** Stored for a network without a router. */
     public const NO_GATEWAY = 'none';
     public const KEY_FORM = '[a-z0-9][a-z0-9._-]{0,127}';
 
@@ -92,7 +94,7 @@ enum FieldType: string
     private const SIP = 5060;
 
     /**
-     * From typed text to what is stored; the same words refuse a bad field of a page, of a pasted table and of a document.
+     * From typed text to the stored form; the same messages refuse an invalid field of a page, of a pasted table and of a document.
      *
      * @return string|int|bool|list<mixed>
      *
@@ -171,13 +173,13 @@ enum FieldType: string
         };
     }
 
-    /** Whether what is stored is a list of lines of text. */
+    /** Whether the stored value is a list of lines of text. */
     public function isLines(): bool
     {
         return \in_array($this, [self::Ranges, self::Interfaces, self::Texts, self::DialledList, self::Choices], true);
     }
 
-    /** What stands in a form field for a stored value; read() takes it back. */
+    /** The text of a form field for a stored value; read() reverses it. */
     public function show(mixed $stored): string
     {
         if (self::Sentence === $this && \is_array($stored)) {

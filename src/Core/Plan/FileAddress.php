@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Plan;
 
-/** Where the phones of a job fetch: under the name that its own certificate stands for, or else as everybody asks this server. */
+/** Where the phones of a job fetch: under the name in its own certificate, or else under the usual address of this server. */
 final readonly class FileAddress
 {
     /** Of HTTP over TLS (RFC 9110 §4.2.2), where a job says nothing else. */
@@ -12,14 +12,14 @@ final readonly class FileAddress
 
     /** What `provisioning` says of a phone that fetches here. */
     public const HERE = 'vorhut';
-    /** The setting that says whom a phone trusts for it. */
+    /** The setting for the authority that a phone trusts. */
     public const TRUST = 'authority';
 
     private function __construct(public string $base, public bool $isSealed)
     {
     }
 
-    /** @param string $server how this server is asked, as http://192.0.2.10:8400 */
+    /** @param string $server address of this server, as http://192.0.2.10:8400 */
     public static function of(Plan $plan, string $server): self
     {
         $host = $plan->job->text('filesHost');
@@ -31,7 +31,7 @@ final readonly class FileAddress
         return new self('https://'.$host.(self::PORT === $port ? '' : ':'.$port), true);
     }
 
-    /** Files of a job go over HTTPS alone, once it says under which name, and who vouches for that. */
+    /** Files of a job are served over HTTPS only, once it has a name and a certificate. */
     public static function isSealedBy(string $host, string $authority): bool
     {
         return '' !== $host && '' !== $authority;

@@ -7,8 +7,8 @@ namespace Vorhut\Core\Plan;
 use Vorhut\Core\Text\Message;
 
 /**
- * A login of a device beside the one that its kind knows: a viewer's, one of the stream, one that somebody at the site holds. It may be
- * written down before its password is known; whoever holds it is a question then.
+ * A login of a device in addition to the one that its kind has: for a viewer, for the stream, or one held by a person at the site. It can
+ * be recorded before its password is known; its holder is a question then.
  */
 final readonly class FurtherLogin
 {
@@ -24,7 +24,7 @@ final readonly class FurtherLogin
     ) {
     }
 
-    /** @return self|non-empty-array<string, Message> the login, or what is wrong with it, by field */
+    /** @return self|non-empty-array<string, Message> the login, or its errors by field */
     public static function tryFrom(string $purpose, string $user, string $heldBy, string $secret): self|array
     {
         $login = new self(mb_strtolower(trim($purpose)), trim($user), trim($heldBy), $secret);

@@ -28,7 +28,7 @@ final class Inheritance
 
     /**
      * @param Rows                                  $rows
-     * @param array<string, array<string, RowData>> $values record → slot → what is stored of it
+     * @param array<string, array<string, RowData>> $values record → slot → stored values
      */
     public function __construct(
         private readonly Row $job,

@@ -28,7 +28,7 @@ final readonly class Integrity
     }
 
     /**
-     * What is wrong with a record; null where nothing is.
+     * The error of a record; null if it is valid.
      *
      * @param RowData $row
      */
@@ -122,7 +122,7 @@ final readonly class Integrity
             // What its kind does not know is kept as it is.
             return null;
         }
-        // What was seen is what a device said, whatever it said.
+        // A seen value is the device's own answer, valid or not.
         foreach ([Face::Planned, Face::Set] as $face) {
             $value = $row[$face->value] ?? null;
             if (!\is_string($value) || '' === $value) {

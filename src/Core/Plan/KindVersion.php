@@ -14,8 +14,8 @@ use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Text\Message;
 
 /**
- * A kind as one job has it from now on: what differs from what it had, what is wrong with it, and the change that takes it in. A kind never
- * changes under devices that use it in any other way.
+ * A kind as one job would have it: the differences from its present version, the errors, and the change that adopts it. A kind never
+ * changes in any other way while devices use it.
  */
 final readonly class KindVersion
 {
@@ -148,7 +148,7 @@ final readonly class KindVersion
         return $gone;
     }
 
-    /** What is written must be what the job's document would be read with. */
+    /** A written kind must equal the one that would be read from the job's document. */
     private static function takes(Setting $setting, TrackedValue $value): bool
     {
         if (ValueType::Device !== $setting->type) {

@@ -10,7 +10,7 @@ use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Net\Mask;
 use Vorhut\Core\Net\Network6;
 
-/** A network port of a device, with what it was and is to be told. */
+/** A network port of a device, with its past and planned settings. */
 final readonly class Nic
 {
     /**
@@ -60,13 +60,13 @@ final readonly class Nic
         return Ipv4::tryFromString($this->setting('address')->planned ?? '');
     }
 
-    /** As set, or as planned while nobody has set it. */
+    /** As set, or as planned if not set yet. */
     public function addressAsSet(): ?Ipv4
     {
         return Ipv4::tryFromString($this->setting('address')->effective(Face::Set) ?? '');
     }
 
-    /** Somebody has put an address into it: the allocator leaves it where it is. */
+    /** An address was set in the device: the allocator does not change it. */
     public function isApplied(): bool
     {
         return null !== $this->setting('address')->set;

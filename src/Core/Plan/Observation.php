@@ -31,7 +31,7 @@ final readonly class Observation
     public Message $detail;
     /** @var list<string> facts of the prediction at that time, as Facts::texts() */
     public array $basis;
-    /** @var list<string> raw lines, as they came over the wire */
+    /** @var list<string> raw lines, as received */
     public array $evidence;
 
     private function __construct(Row $row)
@@ -58,15 +58,15 @@ final readonly class Observation
     }
 
     /**
-     * By arrival: a clock that goes wrong, or a document from elsewhere, must not make old evidence the newest. What was written down
-     * before arrivals were counted comes first, by its date.
+     * By arrival: a wrong clock, or a document from another system, must not make old evidence the newest. Records from before arrivals
+     * were counted come first, by date.
      */
     public static function compare(self $a, self $b): int
     {
         return [$a->arrived, $a->at, $a->key] <=> [$b->arrived, $b->at, $b->key];
     }
 
-    /** Where it stood; null for a person, and for what was written down before places were. */
+    /** The place of the test; null for a person, and for records from before places were stored. */
     public function place(): ?Message
     {
         return match (true) {

@@ -5,14 +5,14 @@ declare(strict_types=1);
 namespace Vorhut\Core\Plan;
 
 /**
- * The key of an outpost as the end of a walk, a flow or a test: `outposts/SEGMENT`. A device stands there by its own key, so that one
- * string names either.
+ * The key of an outpost as the end of a walk, a flow or a test: `outposts/SEGMENT`. A device there has its own key, so that one string can
+ * name either.
  */
 final class OutpostKey
 {
     private const PREFIX = 'outposts/';
 
-    /** @param string $segment key of the segment that it stands on */
+    /** @param string $segment key of its segment */
     public static function on(string $segment): string
     {
         return self::PREFIX.$segment;

@@ -14,8 +14,8 @@ use Vorhut\Core\Net\Malformed;
 /**
  * The snapshot: one job at one moment, immutable, indexed once. All computation reads this and nothing else.
  *
- * It keeps the plain rows it was made of beside the typed objects, so that a change can be tried on it (`with()`) and so that
- * what is exported is what was read.
+ * It keeps the plain rows from which it was made next to the typed objects, so that a change can be tried on it (`with()`) and so that an
+ * export equals the import.
  *
  * @phpstan-import-type RowData from Edit
  *
@@ -23,7 +23,7 @@ use Vorhut\Core\Net\Malformed;
  */
 final class Plan
 {
-    /** Sections of which nothing else in a snapshot is made. */
+    /** Sections on which no other part of a snapshot depends. */
     public const LIGHT = ['routes', 'routes6', 'filters'];
 
     /** @var array<string, Segment> */
@@ -72,7 +72,7 @@ final class Plan
     public readonly array $observations;
     public readonly Row $job;
     private readonly Inheritance $inheritance;
-    /** @var array<string, array<string, RowData>> record → slot → what is stored of it */
+    /** @var array<string, array<string, RowData>> record → slot → stored values */
     private readonly array $values;
 
     /** @var array<string, list<Nic>>|null segment → ports */
@@ -87,7 +87,7 @@ final class Plan
     private array $extensionsOf = [];
     /** @var array<string, list<Terminal>> extension → its further terminals */
     private array $terminalsOf = [];
-    /** @var array<string, list<Stream>>|null device → what it sends; made when somebody asks */
+    /** @var array<string, list<Stream>>|null device → the streams it sends; made on demand */
     private ?array $streamsOf = null;
     /** @var array<string, Account> extension → account */
     private array $accountOf = [];
@@ -165,7 +165,7 @@ final class Plan
         }
     }
 
-    /** What is looked up there is found here as well. */
+    /** Records found by key are found here as well. */
     private function indexAs(self $like): void
     {
         $this->byTag = $like->byTag;
@@ -179,7 +179,7 @@ final class Plan
         $this->marks = $like->marks;
     }
 
-    /** What is looked up by something else than its key; of several the first counts. */
+    /** Found by another field than the key; of several the first counts. */
     private function index(): void
     {
         foreach ($this->devices as $device) {
@@ -264,7 +264,7 @@ final class Plan
         return new self($job, $rows, $this->catalogue, $change->isWithin(self::LIGHT) ? $this : null);
     }
 
-    /** The lab is the site of a practice job, and what is found there counts. */
+    /** The lab is the site of a practice job, and its results count. */
     public function isPractice(): bool
     {
         return $this->job->bool('practice');

@@ -26,7 +26,7 @@ final readonly class PlanRows
 {
     /**
      * @param Rows                                  $rows
-     * @param array<string, array<string, RowData>> $values record → slot → what is stored of it
+     * @param array<string, array<string, RowData>> $values record → slot → stored values
      */
     public function __construct(
         private array $rows,
@@ -39,7 +39,7 @@ final readonly class PlanRows
     /**
      * @param array<array-key, RowData> $settings
      *
-     * @return array<string, array<string, RowData>> record → slot → what is stored of it
+     * @return array<string, array<string, RowData>> record → slot → stored values
      */
     public static function valuesOf(array $settings): array
     {

@@ -7,8 +7,8 @@ namespace Vorhut\Core\Plan;
 use Vorhut\Core\Catalogue\Role;
 
 /**
- * What has to stand at a registrar before a phone of a number can register there. A telephone is entered by its MAC; a program on a
- * computer has none of its own and is entered by its account alone.
+ * The entry that must exist at a registrar before a phone with a number can register there. A phone is entered by its MAC; a program on a
+ * computer has no MAC and is entered by its account only.
  */
 final readonly class RegistrarEntry
 {

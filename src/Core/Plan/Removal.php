@@ -7,7 +7,7 @@ namespace Vorhut\Core\Plan;
 use Vorhut\Core\Catalogue\ValueType;
 
 /**
- * What has to go, or be let go, before a record can: nothing may point at what is not there.
+ * The records to remove or unlink before a record can be removed: no reference may point to a missing record.
  *
  * @phpstan-import-type RowData from Edit
  */

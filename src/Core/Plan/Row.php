@@ -5,7 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Core\Plan;
 
 /**
- * Typed reading of a record's plain data, as it stands in a document or comes from the database.
+ * Typed access to the plain data of a record, from a document or the database.
  *
  * @phpstan-import-type RowData from Edit
  * @phpstan-import-type Stored from Edit
@@ -33,7 +33,7 @@ final readonly class Row
     {
         $value = $this->data[$field] ?? '';
 
-        // Nearly always it is a text: of a large job this is asked a hundred thousand times.
+        // Nearly always a text: in a large job this runs a hundred thousand times.
         return match (true) {
             \is_string($value) => $value,
             \is_scalar($value) => (string) $value,

@@ -21,7 +21,7 @@ final readonly class Segment
     /** False where the administrator says that no router is on it. */
     public bool $routed;
     public ?Ipv4 $dns;
-    /** @var list<Range> what DHCP gives out */
+    /** @var list<Range> the pools that DHCP leases from */
     public array $pools;
     /** @var list<array{range: Range, for: string}> kept free, with a reason */
     public array $reserved;
@@ -32,10 +32,10 @@ final readonly class Segment
     public int $pattern;
     /** @var list<Range> from where its phones fetch, where that is not from a network of the job */
     public array $fetchFrom;
-    /** False where somebody says that nobody serves DHCP here. */
+    /** False if the answer is that no server provides DHCP here. */
     public bool $dhcp;
     public bool $wireless;
-    /** @var bool|null whether switches watch who wants which group; null where nobody said */
+    /** @var bool|null whether the switches do IGMP snooping; null if not set */
     public ?bool $snooping;
     /** @var bool|null whether anybody asks who still wants them */
     public ?bool $querier;
@@ -86,7 +86,7 @@ final readonly class Segment
         return $this->network->address->isLinkLocal();
     }
 
-    /** What the devices on it are told: null where nobody said, the empty text where it is blank on purpose. */
+    /** The settings for devices in it: null if not set, an empty text if blank on purpose. */
     public function dhcpValue(string $field): ?string
     {
         return match ($field) {

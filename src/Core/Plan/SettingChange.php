@@ -4,12 +4,12 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Plan;
 
-/** The edits by which a setting comes to hold a value. */
+/** The edits that set a setting to a value. */
 final class SettingChange
 {
     /**
-     * So that it holds the value when asked about a face. What was put in wrongly is put in again, and what was read back before
-     * says nothing any more; only where the plan itself is wrong is the plan changed.
+     * So that the face has the value. A wrong value in the device is set again, and an earlier reading is discarded; the plan changes only
+     * where it is wrong itself.
      *
      * @return list<Edit>
      */
@@ -35,7 +35,7 @@ final class SettingChange
     }
 
     /**
-     * So that it is *set*, as somebody put it in; what was seen before is no longer known.
+     * So that it is *set*; an earlier reading is discarded.
      *
      * @return list<Edit>
      */

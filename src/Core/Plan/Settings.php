@@ -7,7 +7,7 @@ namespace Vorhut\Core\Plan;
 use Vorhut\Core\Catalogue\Setting;
 
 /**
- * The settings of one record by slot, each made when somebody asks for it: a large job has tens of thousands of them, a page shows a few.
+ * The settings of one record by slot, each made on demand: a large job has tens of thousands of them, a page shows a few.
  *
  * @phpstan-import-type RowData from Edit
  */
@@ -17,8 +17,8 @@ final class Settings
     private array $made = [];
 
     /**
-     * @param array<string, RowData>       $rows      slot → what is stored of it
-     * @param array<string, Setting>       $declared  slot → what is true of it; others are strays
+     * @param array<string, RowData>       $rows      slot → stored values
+     * @param array<string, Setting>       $declared  slot → properties; other slots are strays
      * @param \Closure(Setting): (string|null) $inherited what the plan takes where the setting is silent
      */
     public function __construct(private readonly array $rows, private readonly array $declared, private readonly \Closure $inherited)
@@ -30,7 +30,7 @@ final class Settings
         return $this->made[$slot] ??= $this->make($slot);
     }
 
-    /** @return array<string, TrackedValue> what is declared, then the strays */
+    /** @return array<string, TrackedValue> the declared settings, then the strays */
     public function all(): array
     {
         $all = [];

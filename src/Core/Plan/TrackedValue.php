@@ -5,14 +5,14 @@ declare(strict_types=1);
 namespace Vorhut\Core\Plan;
 
 /**
- * The value of a setting with its three faces. Null means nobody said; the empty text means it was left blank on purpose or found
- * blank: a gateway that was never typed in is another fact than one nobody asked about.
+ * The value of a setting with its three faces. Null means not known; an empty text means left blank on purpose or found blank: a gateway
+ * that was never typed in is a different fact from one that was never checked.
  */
 final readonly class TrackedValue
 {
     /**
      * @param bool        $inherited `planned` is not this setting's own word: its segment, the job or its kind says so
-     * @param string|null $odd       what the device said and what this setting cannot be: kept as it was said, apart from what was seen
+     * @param string|null $odd       the device's own value, if this setting cannot have it: kept unchanged, apart from valid readings
      */
     public function __construct(
         public ?string $planned = null,
@@ -61,13 +61,13 @@ final readonly class TrackedValue
         };
     }
 
-    /** What stands in the record of this very setting: what an edit expects to find. */
+    /** The stored value of this setting: the one that an edit expects to find. */
     public function own(Face $face): ?string
     {
         return Face::Planned === $face && $this->inherited ? null : $this->face($face);
     }
 
-    /** The same value with what is inherited where the plan itself is silent. */
+    /** The same value, with the inherited one where the plan has none. */
     public function withDefault(?string $planned): self
     {
         return null !== $this->planned || null === $planned

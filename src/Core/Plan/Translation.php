@@ -19,7 +19,7 @@ final readonly class Translation
     public int $position;
     /** @var Ipv4|null the outside address; null for the router's own on that segment */
     public ?Ipv4 $address;
-    /** @var Ipv4|null who is behind it; null for everybody */
+    /** @var Ipv4|null the inside host; null for all hosts */
     public ?Ipv4 $inside;
     public ?Transport $transport;
     public ?int $portFirst;
@@ -49,20 +49,20 @@ final readonly class Translation
         return new self($row);
     }
 
-    /** Whether a packet that is asked for at the outside address is meant. */
+    /** Whether a packet to the outside address matches. */
     public function takes(Port $port): bool
     {
         return (null === $this->transport || $this->transport === $port->transport)
             && (null === $this->portFirst || ($port->number >= $this->portFirst && $port->number <= $this->portLast));
     }
 
-    /** The port inside that one outside stands for. */
+    /** The inside port for an outside port. */
     public function insidePortOf(int $port): int
     {
         return null === $this->insidePort || null === $this->portFirst ? $port : $this->insidePort + $port - $this->portFirst;
     }
 
-    /** The port outside that stands for one inside; null where none does. */
+    /** The outside port for an inside port; null if there is none. */
     public function outsidePortOf(Port $port): ?int
     {
         $shift = null === $this->insidePort || null === $this->portFirst ? 0 : $this->portFirst - $this->insidePort;

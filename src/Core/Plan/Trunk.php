@@ -6,7 +6,7 @@ namespace Vorhut\Core\Plan;
 
 use Vorhut\Core\Net\Ipv4;
 
-/** A line between a PBX and somebody who is not its extension: a provider outside, or another device of the job. */
+/** A line between a PBX and a party that is not its extension: an outside provider, or another device of the job. */
 final readonly class Trunk
 {
     public string $key;
@@ -19,7 +19,7 @@ final readonly class Trunk
     public bool $registers;
     public string $user;
     public ?int $channels;
-    /** @var list<string> as the far end wants them, the first preferred; none where nobody said */
+    /** @var list<string> as the far end prefers them, best first; empty if not set */
     public array $codecs;
     public string $callerId;
     public bool $emergency;

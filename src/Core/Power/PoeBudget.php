@@ -12,7 +12,7 @@ use Vorhut\Core\Plan\Plan;
 /** What one switch feeds, against what it has: by class or by draw, as it is set to share out. */
 final readonly class PoeBudget implements \JsonSerializable
 {
-    /** A cable that nobody measured is taken as the longest one that a cable to a socket may be (ISO/IEC 11801). */
+    /** A cable without a measured length counts as the longest one permitted to a socket (ISO/IEC 11801). */
     public const ASSUMED_METRES = 90;
     /** Of what a switch has, so much stays free: cables get longer and warmer, devices get more. */
     public const RESERVE = 0.15;
@@ -31,7 +31,7 @@ final readonly class PoeBudget implements \JsonSerializable
     ) {
     }
 
-    /** @return list<self> of all switches that feed somebody */
+    /** @return list<self> of all switches that power a device */
     public static function all(Plan $plan, Face $face = Face::Set, float $celsius = 20.0): array
     {
         $at = [];
@@ -90,7 +90,7 @@ final readonly class PoeBudget implements \JsonSerializable
         return $all;
     }
 
-    /** @return list<Device> those that want to be fed by their data cable, and nobody said from which switch */
+    /** @return list<Device> those powered over their data cable, without a known switch */
     public static function withoutSwitch(Plan $plan): array
     {
         $cabled = [];

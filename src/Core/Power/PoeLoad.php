@@ -13,8 +13,8 @@ final readonly class PoeLoad implements \JsonSerializable
 {
     /**
      * @param float      $watts   at the device, at most
-     * @param int        $metres  of its cable; as long as a cable may be where nobody measured it
-     * @param bool       $assumed nobody measured it
+     * @param int        $metres  of its cable; the longest permitted if not measured
+     * @param bool       $assumed not measured
      * @param float|null $draw    watts at the port while it works; null where it cannot be fed at that length
      * @param float      $peak    watts at the port while it starts: all that its class may take
      * @param float      $counted watts that the switch sets aside for it

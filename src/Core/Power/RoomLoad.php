@@ -15,18 +15,18 @@ final readonly class RoomLoad implements \JsonSerializable
 {
     /** BTU per hour of a watt (ISO 80000-5: 1 BTU is 1055.06 J). */
     private const BTU_PER_HOUR = 3600 / 1055.056;
-    /** So much of a circuit is reckoned with for what runs for hours; the local code decides. */
+    /** The share of a circuit used for a load of several hours; the local code decides. */
     public const LASTING = 0.8;
 
     /**
      * @param float        $mains   watts at sockets, with what its switches feed
      * @param float        $fed     of these, watts that its switches feed
      * @param float        $heat    watts
-     * @param float        $weight  kg of those of which it is known
+     * @param float        $weight  total kg of those whose weight is known
      * @param int          $inlets  mains plugs
-     * @param int          $units   of a rack, of those of which it is known
-     * @param float        $paired  watts of those with two supplies: either of two circuits must carry them alone
-     * @param list<Device> $unknown of which nobody knows what they take
+     * @param int          $units   total rack units of those whose height is known
+     * @param float        $paired  watts of those with two supplies: either circuit must carry them without the other
+     * @param list<Device> $unknown those with unknown consumption
      */
     private function __construct(
         public string $room,
@@ -54,13 +54,13 @@ final readonly class RoomLoad implements \JsonSerializable
             foreach ($budget->loads as $load) {
                 $draw = $load->draw ?? $load->watts;
                 $fedBy[$budget->switch->key] = ($fedBy[$budget->switch->key] ?? 0.0) + $draw;
-                // What is lost on the way warms the cable; it is counted where it is drawn.
+                // The loss in the cable heats it; it is counted where it is drawn.
                 $lost[$budget->switch->key] = ($lost[$budget->switch->key] ?? 0.0) + $draw - $load->watts;
             }
         }
         $rooms = [];
         foreach ($plan->devices as $device) {
-            // Who has no box takes no place: a registrar at a provider, a detector on a cord.
+            // A device without a box needs no room: a registrar at a provider, a detector on a cord.
             if ([] !== $device->kind->ports || null !== $device->kind->power) {
                 $rooms[$device->room][] = $device;
             }
@@ -122,12 +122,12 @@ final readonly class RoomLoad implements \JsonSerializable
         return 0 === $this->units ? null : $this->weight / $this->units;
     }
 
-    /** How many circuits of so many ampere it wants, each loaded for hours, and so that any of them may fail for what has two supplies. */
+    /** The number of circuits with so many amperes, each loaded for hours, where any of them may fail for devices with two supplies. */
     public function circuits(float $volts, float $ampere): int
     {
         $count = static fn (float $watts): int => (int) ceil($watts / $volts / ($ampere * self::LASTING) - 1e-9);
 
-        // Of what has two supplies each side must carry all when the other fails.
+        // With two supplies each side must carry the full load when the other fails.
         return max($count($this->mains), 2 * $count($this->paired));
     }
 

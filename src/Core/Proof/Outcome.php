@@ -13,7 +13,7 @@ enum Outcome: string
     case Refuses = 'refuses';
     /** Nothing came back. */
     case Silent = 'silent';
-    /** Something on the way, or the asker's own neighbour table, says that nobody is there (RFC 792, RFC 826). */
+    /** A router on the path, or the sender's own neighbour table, reports that there is no such host (RFC 792, RFC 826). */
     case Unreachable = 'unreachable';
     /** It was there and broke the connection off without a word. */
     case BrokenOff = 'broken-off';
@@ -34,7 +34,7 @@ enum Outcome: string
     /** The sender says that it has the pictures of the plan; it says that it has others. */
     case Pictures = 'pictures';
     case OtherPictures = 'other-pictures';
-    /** What was planned is heard there, from whom it was planned; it is heard from another, or from several at once. */
+    /** The planned stream is heard there, from the planned sender; from another sender, or from several at once. */
     case Heard = 'heard';
     case OtherHeard = 'other-heard';
     /** It would take a stream that is pushed there, as planned; with another passphrase than planned, or none. */

@@ -8,14 +8,14 @@ use Vorhut\Core\Network\Walk\Walk;
 use Vorhut\Core\Plan\Facts;
 use Vorhut\Core\Text\Message;
 
-/** What is computed of a test from what was set, else planned: the outcome, why, and on which facts. */
+/** The prediction of a test from the value set, else planned: the outcome, its reason, and its facts. */
 final readonly class Prediction
 {
     public function __construct(public Outcome $expected, public Message $because, public Facts $facts, public ?Walk $walk = null)
     {
     }
 
-    /** By the walk alone. */
+    /** By the packet walk only. */
     public static function ofWalk(Walk $walk, Outcome $holds, Outcome $broken): self
     {
         return new self(

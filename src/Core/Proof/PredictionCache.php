@@ -7,8 +7,8 @@ namespace Vorhut\Core\Proof;
 use Vorhut\Core\Network\Walk\NetworkModel;
 
 /**
- * Predictions of a test plan, each computed when somebody asks. Only the last is kept: who asks for one asks for all of it and goes on to
- * the next, and the walks of ten thousand tests at once would fill the memory for nothing.
+ * Predictions of a test plan, each computed on demand. Only the last is kept: a caller uses all of one prediction before the next, and the
+ * walks of ten thousand tests would fill the memory needlessly.
  */
 final class PredictionCache
 {
@@ -19,7 +19,7 @@ final class PredictionCache
     /** How many were computed: what a page costs is counted by it. */
     public int $computed = 0;
 
-    /** @param \Closure(): NetworkModel $model of what was set; asked for only when something is predicted */
+    /** @param \Closure(): NetworkModel $model of the values set; called only for a prediction */
     public function __construct(private readonly \Closure $model)
     {
     }

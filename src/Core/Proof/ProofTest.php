@@ -10,7 +10,7 @@ use Vorhut\Core\Network\Walk\Walk;
 use Vorhut\Core\Plan\Facts;
 use Vorhut\Core\Text\Message;
 
-/** One thing to prove: what, from where, to what; what is expected is computed when it is asked for. */
+/** One thing to prove: test, source, target; the prediction is computed on demand. */
 final readonly class ProofTest implements \JsonSerializable
 {
     /** Where a person stands. */
@@ -22,9 +22,9 @@ final readonly class ProofTest implements \JsonSerializable
      * @param string               $to       device key
      * @param Outcome              $wanted   what the job needs
      * @param Message              $covers   what this test is there for
-     * @param \Closure(): Prediction $predict computes what is expected from what was set, else planned
+     * @param \Closure(): Prediction $predict computes the prediction from the value set, else planned
      * @param string|null          $caller   number that calls, `$called` number that is called
-     * @param HandTest|null        $question what a person is asked, where no probe can say
+     * @param HandTest|null        $question the question to a person, if no probe can test it
      * @param (\Closure(): CallTrial)|null $trial how the lab makes it all the same
      */
     public function __construct(
@@ -50,7 +50,7 @@ final readonly class ProofTest implements \JsonSerializable
         return $this->predictions->of($this->key, $this->predict);
     }
 
-    /** What is computed to come of it. */
+    /** Its prediction. */
     public function expectedOutcome(): Outcome
     {
         return $this->prediction()->expected;
@@ -61,7 +61,7 @@ final readonly class ProofTest implements \JsonSerializable
         return $this->prediction()->because;
     }
 
-    /** What the prediction stands on. */
+    /** The facts of the prediction. */
     public function facts(): Facts
     {
         return $this->prediction()->facts;
@@ -72,7 +72,7 @@ final readonly class ProofTest implements \JsonSerializable
         return $this->prediction()->walk;
     }
 
-    /** Nobody but a person can tell. */
+    /** Only a person can tell. */
     public function isByHand(): bool
     {
         return null !== $this->question;

@@ -12,6 +12,6 @@ interface TestSource
     /** @return non-empty-list<TestKind> the kinds of its tests */
     public static function kinds(): array;
 
-    /** @return list<ProofTest> in the order in which pages show them; each predicts only when it is asked to */
+    /** @return list<ProofTest> in display order; each predicts on demand */
     public static function of(PredictionCache $predictions, Plan $plan): array;
 }

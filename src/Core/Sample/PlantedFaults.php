@@ -12,7 +12,7 @@ use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
 
-/** Mistakes of the trade put into a job that has none, each at a device of its own, with the truth about them beside it. */
+/** Plants the trade's common mistakes in a job without any, each at a device of its own, and returns the truth about them. */
 final readonly class PlantedFaults
 {
     /** @param list<array{fault: string, record: string, finding: string}> $truth */
@@ -59,9 +59,7 @@ final readonly class PlantedFaults
         return new self($plan->with(new Change(new Message('Faults planted.'), $edits)), $truth);
     }
 
-    /**
-     * @return array<string, array{string, \Closure(Plan, Device): list<Edit>}> the finding it must bring, how it is put in
-     */
+    /** @return array<string, array{string, \Closure(Plan, Device): list<Edit>}> the finding it must bring, how it is put in */
     private static function faults(): array
     {
         // Of a further terminal the number is spoken of at the phone that it is given to.

@@ -144,7 +144,7 @@ final class SampleJob
     private function kinds(Role $role): array
     {
         $kinds = array_values(array_filter($this->catalogue->kinds(), static fn (Kind $kind): bool => $kind->has($role)));
-        // Those that stand on the network first: a registrar may be hosted, a switch without an address.
+        // Devices with network settings first: a registrar may be hosted, a switch may have no address.
         usort($kinds, static fn (Kind $a, Kind $b): int => [[] === $a->activePorts(), $a->code] <=> [[] === $b->activePorts(), $b->code]);
 
         return [] === $kinds ? throw Malformed::because('The library holds no {role}.', ['role' => $role->value]) : $kinds;
@@ -259,7 +259,7 @@ final class SampleJob
         }
     }
 
-    /** Somebody of a segment sends to a group, and some who can listen on the same wire do. */
+    /** A device in a segment sends multicast, and some of those that can listen in the same segment do. */
     private function groups(Plan $plan): void
     {
         $number = Ipv4::fromString(self::GROUPS)->number;
@@ -291,12 +291,12 @@ final class SampleJob
         }
     }
 
-    /** Calls outside by one provider, as many at once as a quarter of the phones; who calls in comes to a menu. */
+    /** Outside calls through one provider, as many at once as a quarter of the phones; inbound calls go to a menu. */
     /** Every device into a switch, switches into a tree; every sender of pictures to a receiver. */
     private function cables(Plan $plan): void
     {
         $switches = array_values(array_filter($plan->devices, static fn (Device $one): bool => $one->kind->has(Role::Switches)));
-        // Who receives stands on the wire of who sends: what crosses routers is told by rules that are made before anybody lives there.
+        // Receivers are in the sender's segment: flows across routers are allowed by rules that are made before the devices exist.
         $receivers = [];
         foreach ($plan->devices as $one) {
             if ($one->kind->has(Role::StreamReceiver)) {
@@ -340,7 +340,7 @@ final class SampleJob
         }
     }
 
-    /** Each processor works on channels of a card beside it, and gives them back to that card. */
+    /** Each processor works on channels of a nearby card, and returns them to that card. */
     private function patchProcessors(Plan $plan): void
     {
         $cards = $used = [];
@@ -480,7 +480,7 @@ final class SampleJob
             ['from' => 'backbone', 'transport' => 'any', 'note' => 'What another router let through'],
             ['transport' => 'udp', 'portFirst' => 5060, 'portLast' => 5060, 'note' => 'Calls'],
             ['transport' => 'udp', 'portFirst' => 40000, 'portLast' => 40999, 'note' => 'Sound of calls'],
-            // What is beyond the backbone no rule here can name.
+            // No rule here can name a device beyond the backbone.
             ['to' => $isFirst ? $technical : 'backbone', 'transport' => 'tcp', 'portFirst' => 80, 'portLast' => 80, 'note' => 'Files'],
             ['transport' => 'tcp', 'portFirst' => 5061, 'portLast' => 5061, 'note' => 'Phones of the provider'],
             ['transport' => 'udp', 'portFirst' => 53, 'portLast' => 53, 'note' => 'Names'],
@@ -641,7 +641,7 @@ final class SampleJob
             $row['controlledFrom'] = $this->segments[0]['key'];
         }
         $this->add('devices', $row);
-        // Locally administered, so that it is nobody's.
+        // Locally administered, so it belongs to no manufacturer.
         $mac = \sprintf('02-00-5E-%02X-%02X-%02X', $position >> 16 & 255, $position >> 8 & 255, $position & 255);
         foreach (DeviceDefaults::ports($kind, $row, $mac, $segment) as $i => $nic) {
             $this->add('nics', ['segment' => 0 === $i ? $segment : null] + $nic);

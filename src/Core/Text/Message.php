@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Vorhut\Core\Text;
 
 /**
- * A sentence for people: an English text with {places} and what stands in them, which may be sentences again. The text is its own
- * translation key, so that a page puts it into the reader's language when it is shown, and not when it is written down.
+ * A sentence for people: an English text with {placeholders} and their values, which may be sentences again. The text is its own
+ * translation key, so that a page translates it when it is shown, and not when it is stored.
  */
 final readonly class Message implements \Stringable, \JsonSerializable
 {
@@ -41,7 +41,7 @@ final readonly class Message implements \Stringable, \JsonSerializable
     }
 
     /**
-     * In whatever language `$translate` speaks: it is asked for the text of this sentence and of every sentence within.
+     * In the language of `$translate`: it is called with the text of this sentence and of every sentence within.
      *
      * @param callable(string): string $translate
      */
@@ -67,7 +67,7 @@ final readonly class Message implements \Stringable, \JsonSerializable
     }
 
     /**
-     * The shape in which it is kept: a text alone, or a list of the text and what stands in its places.
+     * The stored form: a plain text, or a list of the text and its values.
      *
      * @return string|array{string, array<string, mixed>}
      */

@@ -5,15 +5,15 @@ declare(strict_types=1);
 namespace Vorhut\Core\Text;
 
 /**
- * Text of others, so that a page or a terminal shows what is in it and does nothing of it: control characters (ECMA-48), and the marks that
- * turn the direction of what follows (Unicode UAX #9 §2).
+ * Text from outside, made safe so that a page or a terminal shows its characters and executes none: control characters (ECMA-48), and the
+ * marks that change the direction of text (Unicode UAX #9 §2).
  */
 final class VisibleText
 {
     /** Tab, line feed and carriage return do no harm. */
     private const HIDDEN = '/[\x00-\x08\x0B\x0C\x0E-\x1F\x7F\x{80}-\x{9F}\x{202A}-\x{202E}\x{2066}-\x{2069}]/u';
 
-    /** The same text with each of them as its code: `[U+202E]`. Text that is no UTF-8 comes back with its wrong octets replaced. */
+    /** The same text with each of them as its code: `[U+202E]`. In text that is not UTF-8, wrong octets are replaced. */
     public static function of(string $text): string
     {
         $text = mb_check_encoding($text, 'UTF-8') ? $text : mb_scrub($text, 'UTF-8');

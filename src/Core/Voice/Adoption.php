@@ -18,7 +18,7 @@ use Vorhut\Core\Plan\FileAddress;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
 
-/** A phone asked for a file, and nobody knows its MAC: it is one of the roster whose label was not read yet, or one more. */
+/** A phone with an unknown MAC requested a file: it is one of the roster whose label was not read yet, or an extra one. */
 final class Adoption
 {
     /**

@@ -13,7 +13,7 @@ use Vorhut\Core\Plan\Facts;
 use Vorhut\Core\Plan\Trunk;
 use Vorhut\Core\Text\Message;
 
-/** A call on its way: what the PBX decided meets what the network lets through. */
+/** A call from start to end: the decisions of the PBX combined with the paths in the network. */
 final class Call
 {
     /** A number that does not answer leads on to another, and that to another: no more than so many times. */
@@ -21,9 +21,9 @@ final class Call
 
     /** @var list<Message> how it came so far */
     public array $steps = [];
-    /** @var list<Message> why no sound comes, whoever answers */
+    /** @var list<Message> reasons for missing audio, whichever phone answers */
     public array $deaf = [];
-    /** By which trunk it came in. */
+    /** The trunk of an inbound call. */
     public ?Trunk $by = null;
     public ?CallRouting $routing = null;
     private int $led = 0;
@@ -51,7 +51,7 @@ final class Call
         foreach ($routing->way() as $decision) {
             [$section, $key] = explode('/', $decision->record, 2) + [1 => ''];
             if ('extensions' !== $section && '' !== $key) {
-                // By which rule it went is what a proof of it stands on.
+                // The rule that it used is a fact for its test.
                 $this->facts->note($decision->record, self::mark($this->model->plan->row($section, $key) ?? []));
             }
         }
@@ -70,7 +70,7 @@ final class Call
         };
     }
 
-    /** @param array<string, mixed> $row a rule: the same however it is kept, and whatever is noted beside it */
+    /** @param array<string, mixed> $row a rule: the same whatever its storage form and notes */
     private static function mark(array $row): string
     {
         $row = array_filter(
@@ -105,7 +105,7 @@ final class Call
     }
 
     /**
-     * All devices of a number, each by its own way: the first that rings stands for the number, as it is asked first.
+     * All devices of a number, each by its own path: the first that rings represents the number, as it is tried first.
      *
      * @return array{device: string|null, why: Message, walk: Walk|null, refuses: bool} what rings; else why its phone does not, and whether
      *     that is a refusal
@@ -299,7 +299,7 @@ final class Call
         );
     }
 
-    /** A phone of a provider speaks with the provider alone. */
+    /** A phone of a provider sends signalling and media to the provider only. */
     private function isRelayed(string $device): bool
     {
         foreach ($this->model->plan->extensionsOf($device) as $extension) {
@@ -311,7 +311,7 @@ final class Call
         return false;
     }
 
-    /** Why the phone that is called refuses: there is no codec that both ends have; null where there is one, or nobody knows. */
+    /** Why the called phone refuses: both ends have no codec in common; null if they have one, or it is not known. */
     private function withoutCodec(string $phone): ?Message
     {
         if ($this->isRelayed($phone)) {
@@ -328,7 +328,7 @@ final class Call
         ]);
     }
 
-    /** Why a trunk refuses what is offered; the PBX hands offers on as they are. */
+    /** Why a trunk refuses the offer; the PBX passes offers on unchanged. */
     private function withoutCodecOf(Trunk $trunk): ?Message
     {
         $offered = null === $this->speaker ? $this->by->codecs ?? null : Codecs::of($this->model, $this->speaker, $this->facts);
@@ -346,7 +346,7 @@ final class Call
         ]);
     }
 
-    /** Somebody answers: is there sound both ways? Whoever is outside speaks by the trunk, whose own hindrances are known already. */
+    /** The call is answered: is there audio in both directions? An outside party uses the trunk, whose own obstacles are known already. */
     private function onAnswer(DialOutcome $outcome, string $device, ?Walk $ring): Dial
     {
         $deaf = $this->deaf;

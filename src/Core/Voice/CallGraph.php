@@ -11,8 +11,8 @@ use Vorhut\Core\Plan\RingGroup;
 use Vorhut\Core\Text\Message;
 
 /**
- * What leads where without anybody dialling: forwards, what groups and menus do when nobody answers or presses, what a caller can press,
- * and what comes in. Found are ends where nobody is, and circles.
+ * Calls that are forwarded without dialling: forwards, unanswered groups and menus, menu keys, and inbound calls. Reports dead ends and
+ * loops.
  */
 final class CallGraph
 {
@@ -132,7 +132,7 @@ final class CallGraph
         $this->told[$key] = true;
     }
 
-    /** A circle that nobody has to press for, or one that goes outside and comes in again. */
+    /** A loop without a key press, or one that goes out and returns through a trunk. */
     private function search(): void
     {
         $this->prune();
@@ -164,7 +164,7 @@ final class CallGraph
         }
     }
 
-    /** What nothing leads to, and what leads to nothing, is part of no circle. */
+    /** A destination that nothing leads to, or that leads nowhere, is not part of a loop. */
     private function prune(): void
     {
         do {

@@ -9,16 +9,16 @@ use Vorhut\Core\Plan\CallRoute;
 use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\RingGroup;
 
-/** Where a PBX sends a call by its numbers and rules alone, with everything it decided on the way; the network is not asked here. */
+/** The path of a call in a PBX by its numbers and rules only, with every decision; the network is not considered here. */
 final readonly class CallRouting
 {
     /**
-     * @param list<Decision>  $decisions in order, what was not taken too
-     * @param list<Extension> $ring      whom it rings: one, or the members of a group
+     * @param list<Decision>  $decisions in order, including rules that did not match
+     * @param list<Extension> $ring      the extensions that ring: one, or the members of a group
      * @param string          $sent      digits as they go out by the trunk
      * @param string          $callerId  as it is sent outside; empty for none
      * @param string|null     $emergency the emergency number that was dialled
-     * @param bool            $returned  it went outside and came in again
+     * @param bool            $returned  it went out and returned through a trunk
      */
     public function __construct(
         public CallRoutingEnd $end,

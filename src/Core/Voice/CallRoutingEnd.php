@@ -15,7 +15,7 @@ enum CallRoutingEnd: string
     case Outside = 'outside';
     /** Dialling is not over: longer digits would match. */
     case Incomplete = 'incomplete';
-    /** Nobody has this number, and no route takes it. */
+    /** No extension has this number, and no route matches it. */
     case Unknown = 'unknown';
     /** A route would take it, and does not from this caller or at this time. */
     case Denied = 'denied';

@@ -9,16 +9,16 @@ use Vorhut\Core\Network\Walk\NetworkModel;
 use Vorhut\Core\Plan\Facts;
 use Vorhut\Core\Plan\OutpostKey;
 
-/** Which codecs the two ends of a call have, as they were told: without one in common there is no call (RFC 3264 §6: 488). */
+/** The codecs of both ends of a call, as set: without a common one the call fails (RFC 3264 §6: 488). */
 final class Codecs
 {
-    /** What an outpost offers, whoever's account it calls with. */
+    /** The offer of an outpost, with any account. */
     private const OUTPOST = ['G.711'];
 
     /**
      * @param string $end device key, or `outposts/SEGMENT`
      *
-     * @return list<string>|null the preferred first; null where nobody knows
+     * @return list<string>|null the preferred first; null if not known
      */
     public static function of(NetworkModel $model, string $end, Facts $facts): ?array
     {
@@ -28,7 +28,7 @@ final class Codecs
         $device = $model->plan->devices[$end] ?? null;
         $default = $device?->kind->setting('codecs')->default ?? null;
         $value = $device?->setting('codecs')->effective($model->face) ?? $default;
-        // What comes with the kind is no fact of this job, and makes nothing stale that was proved before anybody spoke of codecs.
+        // A default of the kind is not a fact of this job, and does not outdate tests from before codecs were set.
         if ($value !== $default) {
             $facts->note('devices/'.$end.':codecs', $value);
         }

@@ -9,7 +9,7 @@ use Vorhut\Core\Text\Message;
 /** One thing that a PBX asked itself about a call: what it looked at, and whether it went on by it. */
 final readonly class Decision implements \JsonSerializable
 {
-    /** @param string $record what was looked at, `section/key` */
+    /** @param string $record the record that was read, `section/key` */
     public function __construct(public bool $taken, public Message $text, public string $record = '')
     {
     }

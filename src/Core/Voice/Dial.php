@@ -13,7 +13,7 @@ use Vorhut\Core\Plan\Facts;
 use Vorhut\Core\Plan\Trunk;
 use Vorhut\Core\Text\Message;
 
-/** What happens when one extension dials digits on its PBX: which device rings, or voicemail, or nobody, and why. */
+/** The result when one extension dials digits on its PBX: the device that rings, or voicemail, or neither, and why. */
 final readonly class Dial implements \JsonSerializable
 {
     /** Where media goes in a prediction: the first port of the range that phones of the library use (RTP, RFC 3550). */
@@ -108,7 +108,7 @@ final readonly class Dial implements \JsonSerializable
         return $here;
     }
 
-    /** Somebody, or something that was meant, answers, and sound goes both ways; voicemail was not meant. */
+    /** An intended party answers, with audio in both directions; voicemail was not intended. */
     public function isAnswered(): bool
     {
         return $this->sound && $this->outcome->isAnswer();

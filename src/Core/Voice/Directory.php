@@ -10,7 +10,7 @@ use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
 
-/** Whom a system that is called by its address has to know: all others of the job, n · (n - 1) entries in all. */
+/** The directory of a system that is called by address: all others of the job, n · (n - 1) entries in total. */
 final readonly class Directory
 {
     /** @param list<array{name: string, room: string, address: string, uri: string}> $entries by name */
@@ -90,7 +90,7 @@ final readonly class Directory
         return implode("\n", $records);
     }
 
-    /** What is no safe string (RFC 2849, note 8) goes as base64. */
+    /** Any string that is not safe (RFC 2849, note 8) is written as base64. */
     private static function attribute(string $name, string $value): string
     {
         return 1 === preg_match('/^(?![ :<])[\x01-\x09\x0B\x0C\x0E-\x7F]*(?<! )$/D', $value)

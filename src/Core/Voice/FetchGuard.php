@@ -11,14 +11,14 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Segment;
 
 /**
- * From where, and how long, a phone's file is handed out: a path can be overheard, an address of the site is harder to have. Where the
- * phone's segment says nothing, from any network of the job; where phones stand behind somebody's NAT, its outer address is said there.
+ * From where, and for how long, a phone's file is served: a path can be overheard, an address in the site is harder to obtain. Without a
+ * setting of the phone's segment, from any network of the job; for phones behind another party's NAT, its outer address is entered there.
  */
 final readonly class FetchGuard
 {
     /**
      * @param list<Range> $ranges
-     * @param int|null    $seconds from the first fetch on, after somebody has last worked on the phone; null for ever
+     * @param int|null    $seconds from the first fetch, after the last work on the phone; null for no limit
      * @param string      $worked  when that was, as ISO 8601; '' for never
      */
     private function __construct(public array $ranges, public ?int $seconds, public string $worked)
@@ -57,7 +57,7 @@ final readonly class FetchGuard
     /**
      * Until when it is handed out.
      *
-     * @param int|null $first Unix time of the first fetch since somebody worked on it; null where there was none
+     * @param int|null $first Unix time of the first fetch since the last work on it; null if there was none
      *
      * @return int|null Unix time; null for ever
      */

@@ -66,7 +66,7 @@ enum FileShape: string
                 1,
                 -1,
             ),
-            // A line break would begin a line of its own, and with it a setting that nobody planned.
+            // A line break would start a new line, and with it a setting that was not planned.
             self::Ini => addcslashes(preg_replace('/[\x00-\x1F\x7F]+/', ' ', $value) ?? '', '\\"'),
         };
     }

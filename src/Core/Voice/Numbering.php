@@ -9,7 +9,7 @@ use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\RingGroup;
 
-/** What each number of a PBX stands for; of several with one number the first counts. */
+/** The meaning of each number of a PBX; of several with one number the first counts. */
 final readonly class Numbering
 {
     /** @param array<string, array<array-key, Extension|RingGroup|CallMenu>> $at PBX → number → what it is */

@@ -88,8 +88,8 @@ final class Numbers
     }
 
     /**
-     * A new number for an extension. The account's user goes along where it was the number: the file, the registrar's entry and the phone
-     * speak of the same account then. What is entered at the registrar by hand has to be entered anew there.
+     * A new number for an extension. If the account's user was the number it changes as well: the file, the registrar's entry and the phone
+     * then have the same account. A manual entry at the registrar has to be made again.
      *
      * @return list<Edit>
      */
@@ -109,7 +109,7 @@ final class Numbers
     }
 
     /**
-     * The entry at the registrar and the location for emergency calls stay open: nobody has said that either is done.
+     * The entry at the registrar and the location for emergency calls stay open: neither was marked as done.
      *
      * @return list<Edit>
      */
@@ -133,7 +133,7 @@ final class Numbers
         ];
     }
 
-    /** @return RowData one more terminal of a number, as a record; at the registrar nobody has entered it yet */
+    /** @return RowData one more terminal of a number, as a record; not yet entered at the registrar */
     public static function terminal(Plan $plan, string $extension, string $device): array
     {
         return [

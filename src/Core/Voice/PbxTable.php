@@ -9,11 +9,11 @@ use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Terminal;
 
-/** What a PBX is to be told of its numbers, one a row, to be read in by it: account and secret, whose MACs, where a call is led on. */
+/** The numbers of a PBX, one per row, for its import: account and secret, MACs, forward. */
 final class PbxTable
 {
     /**
-     * @param \Closure(string): string $secretOf account key → its SIP secret, or what stands in its place
+     * @param \Closure(string): string $secretOf account key → its SIP secret, or a placeholder
      *
      * @return list<array<string, string>>
      */

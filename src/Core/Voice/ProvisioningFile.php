@@ -16,12 +16,12 @@ use Vorhut\Core\Plan\SettingSlot;
 use Vorhut\Core\Text\Message;
 
 /**
- * What a phone's file says: every value resolved from the plan, or the reason why there is no file. How the values are written down is the
- * business of the kind's template.
+ * The content of a phone's file: every value resolved from the plan, or the reason why there is no file. The kind's template defines its
+ * format.
  */
 final readonly class ProvisioningFile
 {
-    /** Values that are compared by nobody's eye. */
+    /** Values that no person compares by eye. */
     private const SECRETS = ['secret', 'adminPassword'];
 
     /** @param array<string, string> $values */
@@ -68,7 +68,7 @@ final readonly class ProvisioningFile
     }
 
     /**
-     * Why there is no file for a phone yet, in the order in which things are done; null when there can be one.
+     * Why there is no file for a phone yet, in the order of the work; null if there can be one.
      *
      * @param bool $secrets whether its SIP secret and its password are there
      */
@@ -106,9 +106,7 @@ final readonly class ProvisioningFile
         };
     }
 
-    /**
-     * Where a phone is to be told to fetch: `vorhut` for here, or what its provider gave; null where that is not known yet.
-     */
+    /** The server that a phone fetches from: `vorhut` for this one, or the address from its provider; null if not known yet. */
     public static function source(Plan $plan, Device $device): ?string
     {
         $registrar = $plan->devices[$plan->accountOf($plan->extensionsOf($device->key)[0]->key ?? '')->registrar ?? ''] ?? null;

@@ -4,9 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Voice;
 
-/**
- * How a call sounds and what it takes: E-model (ITU-T G.107) and bit rates per direction at 20 ms packets.
- */
+/** How a call sounds and what it takes: E-model (ITU-T G.107) and bit rates per direction at 20 ms packets. */
 final class Quality
 {
     /** Equipment impairment and robustness against loss: codec → Ie, Bpl (ITU-T G.113). */
@@ -40,7 +38,7 @@ final class Quality
         return 93.2 - $id - ($ie + (95 - $ie) * $loss / ($loss / $burstRatio + $bpl));
     }
 
-    /** The mean opinion score that a rating stands for, 1 to 4.5. */
+    /** The mean opinion score for a rating, 1 to 4.5. */
     public static function score(float $rating): float
     {
         return match (true) {
@@ -51,7 +49,7 @@ final class Quality
     }
 
     /**
-     * kbit/s of one direction: as IP packets, on Ethernet with header and check sum, on the wire with VLAN tag, preamble and gap.
+     * kbit/s in one direction: as IP packets, on Ethernet with header and check sum, on the link with VLAN tag, preamble and gap.
      *
      * @return array{ip: float, ethernet: float, wire: float}
      */

@@ -124,7 +124,7 @@ final readonly class Registration
     }
 
     /**
-     * At a provider: what leaves the site, as somebody who can be answered, gets there.
+     * At a provider: a packet that leaves the site with an address that can be answered arrives there.
      *
      * @param array<string, string> $at
      */
@@ -199,7 +199,7 @@ final readonly class Registration
     {
         $setting = $phone->kind->setting('registrarPort');
         $value = null === $setting ? null : $phone->setting('registrarPort')->effective($face);
-        // What comes with the kind is no fact of this job, and what was proved before somebody said so stays proved.
+        // A default of the kind is not a fact of this job, and tests from before it was set stay valid.
         if ($value !== ($setting->default ?? null)) {
             $facts->note($phone->record().':registrarPort', $value);
         }
@@ -217,7 +217,7 @@ final readonly class Registration
         $one = $model->plan->devices[$device] ?? null;
         $value = $one?->setting('transport');
         $speaks = $value?->effective($model->face);
-        // What comes with the kind is no fact of this job, whoever has put it in once more.
+        // A default of the kind is not a fact of this job, even if it was set again.
         $facts?->note(
             'devices/'.$device.':transport',
             $speaks === ($one?->kind->setting('transport')->default ?? null) ? null : $speaks,

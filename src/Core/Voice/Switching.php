@@ -16,7 +16,7 @@ use Vorhut\Core\Voice\Dialling\OutsideNumber;
 
 /**
  * How the PBXs of a job switch calls: numbers, features, groups, menus, forwards, routes and trunks, in that order, by the rules of the
- * plan and the hour of the site's clock. What the network makes of it is asked elsewhere (Dial).
+ * plan and the time on the site's clock. The network is considered elsewhere (Dial).
  */
 final class Switching
 {
@@ -31,7 +31,7 @@ final class Switching
     private readonly array $features;
     private readonly EmergencyNumbers $emergency;
 
-    /** One for a snapshot: every call of it is asked here. */
+    /** One per snapshot: it switches all its calls. */
     public static function of(Plan $plan): self
     {
         return $plan->derived->once(self::class, 'switching', static fn (): self => new self($plan));
@@ -47,9 +47,7 @@ final class Switching
         $this->emergency = $plan->emergencyNumbers();
     }
 
-    /**
-     * @param string $at wall time of the site, `2026-03-02 09:30`; empty where time frames are not to be looked at
-     */
+    /** @param string $at wall time of the site, `2026-03-02 09:30`; empty where time frames are not to be looked at */
     public function dial(Extension $from, string $digits, string $at = ''): CallRouting
     {
         return $this->follow((string) $from->pbx, $from, $digits, $at, [], []);
@@ -61,7 +59,7 @@ final class Switching
         return $this->follow($pbx, $by, $digits, $at, [], []);
     }
 
-    /** What comes in by a trunk, with the called number as the far end sends it. */
+    /** An inbound call on a trunk, with the called number as the far end sends it. */
     public function inbound(Trunk $trunk, string $number, string $at = ''): CallRouting
     {
         return $this->arriving($trunk, $number, $at, [], []);
@@ -162,7 +160,7 @@ final class Switching
         if ('' !== $to->forwardAlways) {
             $decisions[] = new Decision(true, new Message('{digits} is led on to {to}, always.', $known), 'extensions/'.$to->key);
 
-            // Led on by the one who is called, and at that one's cost.
+            // Forwarded by the called party, and at that party's cost.
             return $this->follow($pbx, $to, $to->forwardAlways, $at, $decisions, $seen);
         }
         $decisions[] = new Decision(true, '' === $to->name
@@ -374,7 +372,7 @@ final class Switching
      */
     private function comesBack(Trunk $by, string $sent): ?array
     {
-        // To another device of the job it goes by a line of its own.
+        // A line of its own leads to another device of the job.
         if (null !== $by->far) {
             return null;
         }

@@ -18,8 +18,8 @@ use Vorhut\Core\Text\Message;
 use Vorhut\Core\Wire\Sip\CalledNumber;
 
 /**
- * Whether calls come through a trunk, each way, and whether sound does: to another device of the job by the walk, to a provider by what
- * leaves the site, as whose it is seen outside, and by what is let in again.
+ * Whether calls pass through a trunk in each direction, and whether audio does: to another device of the job by the walk, to a provider by
+ * the route out of the site, the outside address, and the traffic allowed back in.
  */
 final readonly class TrunkWay
 {
@@ -158,7 +158,7 @@ final readonly class TrunkWay
         );
     }
 
-    /** What a device is told by a setting; empty where it has no such setting, or nobody says. */
+    /** The value of a setting of a device; empty if it has no such setting, or no value. */
     private static function setting(NetworkModel $model, string $device, string $name, Facts $facts): string
     {
         $one = $model->device($device);
@@ -195,7 +195,7 @@ final readonly class TrunkWay
         $inward = $announce = null;
         if ($way->isTranslated()) {
             $lets = self::lets($model, $trunk->pbx, $way->inside);
-            // Who registers keeps the way open that it asked by (RFC 5626 §3.5); who does not is known by an address that must lead in.
+            // A registered device keeps its signalling path open (RFC 5626 §3.5); others are known by an address that must lead to them.
             if (!$trunk->registers && !$lets($port)) {
                 $inward = new Message('Calls from {address} come to {seen}, and no rule there leads {port} on to {pbx}.', $at);
             }
@@ -224,7 +224,7 @@ final readonly class TrunkWay
         return new self(null, $inward, $sound, $facts, $way->walk, $announce);
     }
 
-    /** @return \Closure(Port): bool whether what comes to that port outside is led on to the device */
+    /** @return \Closure(Port): bool whether traffic to that outside port is forwarded to the device */
     private static function lets(NetworkModel $model, string $device, ?Ipv4 $inside): \Closure
     {
         $rules = array_filter($model->plan->translations, static fn (Translation $rule): bool => TranslationKind::Source !== $rule->what

@@ -23,7 +23,7 @@ final readonly class Picture
     {
     }
 
-    /** @throws ParseError where it is no such picture, or too large */
+    /** @throws ParseError if it is not such a picture, or too large */
     public static function fromBytes(string $bytes): self
     {
         if (\strlen($bytes) > self::LARGEST) {
@@ -79,7 +79,7 @@ final readonly class Picture
         throw ParseError::because('The photo cannot be read.');
     }
 
-    /** Where the last scan ends: what hangs behind it is no part of the picture. Between scans stand tables, which may hold any bytes. */
+    /** Where the last scan ends: data after it is not part of the picture. Between scans there are tables, which may hold any bytes. */
     private static function endOfScans(string $bytes, int $at): int
     {
         while (false !== $at = strpos($bytes, "\xFF", $at)) {

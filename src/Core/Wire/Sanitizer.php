@@ -5,13 +5,13 @@ declare(strict_types=1);
 namespace Vorhut\Core\Wire;
 
 /**
- * What a device says of itself, as text that can be kept and shown: UTF-8, without control characters and marks that turn the direction of
- * writing, in one line, and no longer than somebody would read.
+ * A device's text about itself, made safe to store and show: UTF-8, without control characters and marks that change the direction of text,
+ * in one line, and at a readable length.
  */
 final class Sanitizer
 {
     public const LONGEST = 190;
-    /** Controls of ASCII and Latin-1, and those of Unicode that order or hide what stands behind them. */
+    /** Control characters of ASCII and Latin-1, and those of Unicode that order or hide the text after them. */
     private const UNSEEN = '/[\x00-\x1F\x7F\x{80}-\x{9F}\x{200B}-\x{200F}\x{2028}-\x{202E}\x{2060}-\x{2069}\x{FEFF}\x{FFF9}-\x{FFFB}]+/u';
 
     public static function text(string $bytes, int $most = self::LONGEST): string

@@ -9,7 +9,7 @@ final readonly class Totp
 {
     public const STEP = 30;
     private const DIGITS = 6;
-    /** Steps by which a clock may be off, each way (RFC 6238 §5.2). */
+    /** Steps that a clock may be off, in each direction (RFC 6238 §5.2). */
     private const DRIFT = 1;
     private const BASE32 = 'ABCDEFGHIJKLMNOPQRSTUVWXYZ234567';
 
@@ -23,7 +23,7 @@ final readonly class Totp
         return new self($secret);
     }
 
-    /** @throws ParseError for what is no Base32 (RFC 4648 §6) */
+    /** @throws ParseError if it is not Base32 (RFC 4648 §6) */
     public static function fromString(string $text): self
     {
         $text = strtoupper(rtrim(str_replace(' ', '', $text), '='));
@@ -49,7 +49,7 @@ final readonly class Totp
     }
 
     /**
-     * The step whose digits these are, so that whoever keeps it takes none twice; null where they are of no step near this moment.
+     * The step of these digits, so that the caller accepts none twice; null if they belong to no step near this moment.
      *
      * @param int $after the last step that was taken
      */

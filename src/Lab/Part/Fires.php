@@ -8,7 +8,7 @@ use Vorhut\Core\Catalogue\Play;
 use Vorhut\Lab\StandIn;
 use Vorhut\Lab\Stimulus;
 
-/** Sounds or flashes when its contact closes, as long as was set, if its contact input listens for that at all. */
+/** Sounds or flashes when its contact closes, for the set time, if its contact input is enabled. */
 final readonly class Fires implements Part
 {
     private const AT = 'fired at';

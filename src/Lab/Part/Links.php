@@ -10,8 +10,8 @@ use Vorhut\Lab\StandIn;
 use Vorhut\Lab\Stimulus;
 
 /**
- * Two devices that find each other: one names the other, the other is up, what has to be equal in both is equal, and where they speak by
- * group only, they share a segment. A panel and its bar, a streamer and its controller, a server and its projector, a card and its racks.
+ * Two devices that find each other: one names the other, the other is up, the required settings match, and with multicast discovery only,
+ * they share a segment. A panel and its bar, a streamer and its controller, a server and its projector, a card and its racks.
  */
 final readonly class Links implements Part
 {

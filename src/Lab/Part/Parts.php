@@ -25,7 +25,7 @@ final class Parts
     /** @return list<Part> */
     public static function of(StandIn $standIn, Simulation $job): array
     {
-        // A kind of somebody's own may play what this lab does not know: it plays less, and no other job is stopped by it.
+        // A company's own kind may have a family that this lab does not know: it simulates less, and no other job stops for it.
         return array_values(array_filter(array_map(
             static fn (Play $play): ?Part => match ($play->family) {
                 'links' => new Links($standIn, $job, $play),

@@ -9,7 +9,7 @@ use Vorhut\Lab\Simulation;
 use Vorhut\Lab\StandIn;
 use Vorhut\Lab\Stimulus;
 
-/** Hears the ring at one socket of one phone and closes a contact as long as it rings: no address, two cables. */
+/** Detects the ring at one socket of one phone and closes a contact while it rings: no address, two cables. */
 final readonly class Relay implements Part
 {
     public function __construct(private StandIn $standIn, private Simulation $job, private Play $play)

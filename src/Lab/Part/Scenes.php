@@ -9,8 +9,9 @@ use Vorhut\Lab\StandIn;
 use Vorhut\Lab\Stimulus;
 
 /**
- * Keeps looks. With the light data cable in it is being programmed: a key that is held stores what it sees. With it out keys call what is
- * stored, and holding does nothing. While the network sends it is a node: it plays that, and a key that is held stores nothing.
+ * Stores scenes. While the lighting data cable is plugged in it is being programmed: holding a key stores the present levels. Without it
+ * keys recall stored scenes, and holding does nothing. While the network sends it acts as a node: it outputs that, and holding a key stores
+ * nothing.
  */
 final readonly class Scenes implements Part
 {
@@ -56,7 +57,7 @@ final readonly class Scenes implements Part
         $stored = self::STORED.$touch->with;
         switch ($touch->what) {
             case Stimulus::PLUG:
-                // With what comes in: the name of a look at the desk, or that the network sends.
+                // Together with the input: the name of a scene at the desk, or that the network sends.
                 $extra[self::CABLE] = $touch->with;
 
                 return true;

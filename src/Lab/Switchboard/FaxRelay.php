@@ -8,7 +8,7 @@ use Vorhut\Core\Net\Ipv4;
 use Vorhut\Socket\Background;
 use Vorhut\Socket\Datagrams;
 
-/** The fax between two sides of a joined call: what comes on one side goes out on the other, as it came. */
+/** The fax between two sides of a joined call: packets are passed on unchanged. */
 final class FaxRelay
 {
     /** @var array{caller: array{Ipv4, int}|null, called: array{Ipv4, int}|null} where each side hears it */

@@ -76,9 +76,9 @@ final class IncomingLeg
     }
 
     /**
-     * A word of the caller within the call: it stands on (RFC 4028 §7.4).
+     * A refresh by the caller: the call continues (RFC 4028 §7.4).
      *
-     * @return list<array{string, string}> what is answered of its time
+     * @return list<array{string, string}> the headers of the answer for the session timer
      */
     public function heardFrom(): array
     {

@@ -16,7 +16,7 @@ use Vorhut\Socket\AudioLine;
 
 use function Amp\async;
 
-/** One call through a switchboard: the leg that came in, those that ring on, the one that answered, and the sound between them. */
+/** One call through a switchboard: the inbound leg, the legs that still ring, the one that answered, and the audio between them. */
 final class JoinedCall
 {
     /** @var list<OutgoingLeg> */
@@ -107,7 +107,7 @@ final class JoinedCall
                 } else {
                     $this->answered = $legs[$i];
                 }
-                // Nobody waits for those that ring in vain: one that picks up in the same moment is told so by its own leg.
+                // Legs that still ring are not waited for: one that is picked up in the same moment is ended by its own leg.
                 foreach ($answers as $other => $late) {
                     $legs[$other]->takeBack();
                     $late->ignore();
@@ -160,7 +160,7 @@ final class JoinedCall
     }
 
     /**
-     * One side offers something else within the call: the other is asked, and what it says is the answer.
+     * One side sends a new offer within the call: it is passed to the other side, whose answer is returned.
      *
      * @return array{int, string} status, and the session that is answered
      */
@@ -168,7 +168,7 @@ final class JoinedCall
     {
         $other = $isByCaller ? $this->answered : $this->caller;
         if ($this->isChanging) {
-            // Both at once: whoever is told so tries again in a moment (RFC 3261 §14.2).
+            // Both at once: a side that gets this answer tries again in a moment (RFC 3261 §14.2).
             return [491, ''];
         }
         if (null === $other) {
@@ -192,7 +192,7 @@ final class JoinedCall
     }
 
     /**
-     * Nobody is behind: the one who speaks here falls silent, or goes on.
+     * No destination answered: the announcement ends, or continues.
      *
      * @return array{int, string}
      */

@@ -15,7 +15,7 @@ use Vorhut\Socket\SipLine;
 /** The calls that stand through one place, and what their two sides say within them. */
 final class JoinedCalls
 {
-    /** Seconds: whoever calls and vanishes does not keep a line busy for good. */
+    /** Seconds: a caller that vanishes does not keep a line busy forever. */
     private const LONGEST = 120;
 
     /** @var list<JoinedCall> */
@@ -81,8 +81,8 @@ final class JoinedCalls
     }
 
     /**
-     * Whoever was called hands the caller on to another number and leaves (RFC 3515, RFC 5589 §6). He is told that it is tried; what
-     * comes of it he no longer hears.
+     * The called party transfers the caller to another number and leaves (RFC 3515, RFC 5589 §6). It is told that the transfer is tried,
+     * and not the result.
      */
     private function refer(SipLine $line, JoinedCall $call, SipMessage $request, bool $isCaller, Ipv4 $from, int $port): void
     {
@@ -105,7 +105,7 @@ final class JoinedCalls
         }
     }
 
-    /** A change within a call, or the same once more so that it stands on; without an offer it is told what holds. */
+    /** A change within a call, or a refresh without one; without an offer the answer describes the present session. */
     private static function change(SipLine $line, JoinedCall $call, SipMessage $request, bool $isCaller, Ipv4 $from, int $port): void
     {
         $tooShort = SessionTimer::negotiate($request);

@@ -12,7 +12,7 @@ use Vorhut\Core\Wire\Sip\SipMessage;
 use Vorhut\Socket\Background;
 use Vorhut\Socket\SipLine;
 
-/** The side of a joined call that calls on: asks, is taken back while it rings, acknowledges, hangs up (RFC 3261 §13.2). */
+/** The outgoing side of a joined call: invites, cancels while it rings, acknowledges, hangs up (RFC 3261 §13.2). */
 final class OutgoingLeg
 {
     private const CANCEL_SECONDS = 4.0;
@@ -29,7 +29,7 @@ final class OutgoingLeg
     private string $said = '';
 
     /**
-     * @param string $uri    what is asked for
+     * @param string $uri    request URI
      * @param string $caller a name-addr: who calls
      * @param list<array{string, string}> $headers that go along
      */
@@ -52,7 +52,7 @@ final class OutgoingLeg
      * @param float             $first   how long nothing at all may come
      * @param \Closure(): void  $ringing
      *
-     * @return int the final status; 408 where nothing came, 487 where it was taken back
+     * @return int the final status; 408 without an answer, 487 if cancelled
      */
     public function call(string $session, float $seconds, float $first, \Closure $ringing): int
     {
@@ -75,7 +75,7 @@ final class OutgoingLeg
         }
         if (null === $answer) {
             $this->takeBack();
-            // Where it rang, somebody may pick up before he hears that it is over.
+            // After ringing, the call may be picked up before the end of it arrives.
             $answer = $this->isHeard ? $this->line->await($invite, self::CANCEL_SECONDS) : null;
             if (null === $answer || $answer->status >= 300) {
                 return 408;
@@ -85,7 +85,7 @@ final class OutgoingLeg
             $this->answer = $answer;
             $this->line->confirm($invite, $this->within('ACK', $answer->sequence()), $this->host, $this->port);
             if ($this->isTakenBack) {
-                // Somebody picked up in the same moment.
+                // It was picked up in the same moment.
                 $this->hangUp();
 
                 return 487;
@@ -104,7 +104,7 @@ final class OutgoingLeg
         }
     }
 
-    /** Offers something else within the call (RFC 3261 §14.1); what is answered counts from then on. */
+    /** Sends a new offer within the call (RFC 3261 §14.1); its answer is valid from then on. */
     public function reinvite(string $session): ?SipMessage
     {
         if (null === $this->answer) {
@@ -124,7 +124,7 @@ final class OutgoingLeg
         return $answer;
     }
 
-    /** What was offered to it last: an SDP body. */
+    /** The last offer to it: an SDP body. */
     public function sessionSent(): string
     {
         return $this->said;
@@ -163,7 +163,7 @@ final class OutgoingLeg
         Background::run('SIP CANCEL', fn () => $this->line->ask($cancel, $this->host, $this->port, self::CANCEL_SECONDS));
     }
 
-    /** Taken back while it rings, hung up where it stands. */
+    /** Cancels while it rings, hangs up an active call. */
     public function end(): void
     {
         if (null === $this->answer) {
@@ -182,7 +182,7 @@ final class OutgoingLeg
         }
     }
 
-    /** The other end hung up: there is nobody left to tell. */
+    /** The other end hung up: no message is needed. */
     public function isLeft(): void
     {
         $this->answer = null;

@@ -13,8 +13,8 @@ use Vorhut\Lab\SimulatedNetwork;
 use Vorhut\Socket\SipLine;
 
 /**
- * The far end of trunks, outside the site: takes their registrations, lets somebody answer what is called there, and hands on to the
- * site what is called by anybody out there.
+ * The far end of trunks, outside the site: accepts their registrations, answers outbound calls, and passes calls from outside on to the
+ * site.
  */
 final class Provider
 {
@@ -85,7 +85,7 @@ final class Provider
         };
     }
 
-    /** Whoever comes from an address of the site is a customer; all others are the world. */
+    /** Requests from an address of the site are from a customer; all others are from outside. */
     private function isOutOfTheSite(Ipv4 $from): bool
     {
         $site = $this->network->siteOf($from);

@@ -25,8 +25,8 @@ use Vorhut\Socket\SipLine;
 use function Amp\delay;
 
 /**
- * The part of a PBX that switches calls beyond one phone of its own: groups, menus, forwards, trunks. It goes by the same rules that the
- * plan is computed by, answers one side and calls the other (RFC 7092), and the sound of both goes through it.
+ * The part of a PBX that switches calls beyond its own phones: groups, menus, forwards, trunks. It uses the rules from which the plan is
+ * computed, answers one side and calls the other (RFC 7092), and relays the audio of both.
  */
 final class Switchboard
 {
@@ -34,7 +34,7 @@ final class Switchboard
     /** How long the far end of a trunk may say nothing at all before the next one is tried; and how long anybody may ring. */
     private const TRUNK_SECONDS = 3.0;
     private const RING_SECONDS = 30.0;
-    /** Sounds by which a person would know what answered; the last is a fax machine's (ITU-T T.30 §4.3.3.2). */
+    /** Sounds that tell a person which device answered; the last is a fax machine's (ITU-T T.30 §4.3.3.2). */
     private const PROMPT = 520;
     private const VOICEMAIL = 880;
     private const ANALOGUE = 350;
@@ -64,7 +64,7 @@ final class Switchboard
         Background::run('trunks of '.$standIn->state->device, $this->keepTrunks(...));
     }
 
-    /** By which trunk a request comes, told by where it comes from. */
+    /** The trunk of a request, by its source address. */
     public function trunkFrom(Ipv4 $from): ?Trunk
     {
         $site = $this->network->siteOf($from);
@@ -238,7 +238,7 @@ final class Switchboard
             : $this->refuse($call, $status);
     }
 
-    /** Answers, says what to press, and leads on by what is pressed. */
+    /** Answers, announces the menu, and forwards the call by the key pressed. */
     private function menu(JoinedCall $call, CallRouting $routing, ?Extension $by, ?Trunk $trunk): ?CallRouting
     {
         $menu = $routing->menu;
@@ -330,7 +330,7 @@ final class Switchboard
                 return $this->join($call, $there, $who, $trunk, $this->announcedAddress($way));
             }
             $there->stop();
-            // Who is busy or not known is so by the next trunk too (RFC 3261 §16.7).
+            // A busy or unknown party is the same through the next trunk (RFC 3261 §16.7).
             if ($call->isOver() || ($status >= 400 && $status < 500 && 408 !== $status) || $status >= 600) {
                 break;
             }
@@ -360,11 +360,11 @@ final class Switchboard
         return null;
     }
 
-    /** @param Ipv4 $announced the address that whoever answered was told */
+    /** @param Ipv4 $announced the address that the answering party announced */
     private function join(JoinedCall $call, AudioLine $there, string $asserted, ?Trunk $trunk, Ipv4 $announced): null
     {
         if ($call->isOver()) {
-            // The caller went in the very moment in which somebody answered.
+            // The caller left in the moment of the answer.
             $there->stop();
 
             return null;
@@ -394,7 +394,7 @@ final class Switchboard
         return (string) new Session($announced, $side->port(), [Session::PCMU], 1, $call->caller->offer()?->keys);
     }
 
-    /** The address that stands in what is said outside: as it was set, else its own, which nobody out there can reach. */
+    /** The address announced outside: as set, else its own, which cannot be reached from there. */
     private function announcedAddress(?Trunk $trunk): Ipv4
     {
         $set = null === $trunk || null !== $trunk->far ? null : Ipv4::tryFromString($this->standIn->state->get('announcedAddress'));

@@ -7,8 +7,8 @@ namespace Vorhut\Outpost\Device;
 use Vorhut\Outpost\Probe\NoAnswer;
 
 /**
- * What is known of the certificate of a device that signs its own: nobody vouches for it, so it is remembered by its fingerprint at first
- * sight and compared from then on. The fingerprint is the SHA-256 of its DER form, in hexadecimal digits.
+ * The known certificate of a device that signs its own: no authority confirms it, so its fingerprint is stored on first contact and
+ * compared afterwards. The fingerprint is the SHA-256 of its DER form, in hexadecimal digits.
  */
 final class CertificatePin
 {
@@ -19,7 +19,7 @@ final class CertificatePin
     {
     }
 
-    /** @throws NoAnswer where it is another one: nothing is said to whoever shows it, least of all a password */
+    /** @throws NoAnswer if it is another certificate: no data is sent to its holder, least of all a password */
     public function sees(string $fingerprint): void
     {
         $this->seen = $fingerprint;

@@ -82,7 +82,7 @@ final class DeviceDoor
     /**
      * What it says of itself.
      *
-     * @param bool $isSecret not one that everybody has who has such a device
+     * @param bool $isSecret not a default password of all such devices
      *
      * @return array<string, string>|null its own name → value; null where it does not take the password
      *

@@ -11,8 +11,8 @@ use Vorhut\Core\Plan\Nic;
 use Vorhut\Outpost\Probe\NetworkAccess;
 
 /**
- * Whether whoever answers at an address is the device, before it hears a password in the clear: by the certificate that was seen before, or
- * by the MAC that holds the address on the wire (RFC 826), held against the roster. In the lab everything that answers is our own.
+ * Whether the device at an address is the right one, before it is sent a password in clear text: by the certificate seen before, or by the
+ * MAC for the address in the neighbour table (RFC 826), compared with the roster. In the lab every device is our own.
  */
 final readonly class Identity
 {
@@ -21,7 +21,8 @@ final readonly class Identity
     }
 
     /**
-     * Where the wire tells who holds the address, it must be a port of the device: at a factory address any other of its kind may answer.
+     * If the neighbour table has a MAC for the address, it must be a port of the device: at a factory address any other device of its kind
+     * may answer.
      *
      * @throws UnidentifiedDevice
      */

@@ -24,7 +24,7 @@ use Vorhut\Outpost\Probe\VantagePoints;
 /** Reads back from a device what it holds, from a place on its own segment: there even a device with a wrong gateway answers. */
 final readonly class Reader
 {
-    /** Whose password it is that everybody has who has such a device. */
+    /** The owner of a password that is the default of all such devices. */
     public const FACTORY = 'factory';
 
     public function __construct(private Http $http)
@@ -63,7 +63,7 @@ final readonly class Reader
         }
         try {
             foreach ($passwords + ['' => ''] as $whose => $password) {
-                // The last is no password: for what has no login, and asks for none.
+                // The last means no password: for a device without a login.
                 $status = '' === $whose && $device->kind->login->exists() ? null : $door->status($password, self::FACTORY !== $whose);
                 if (null !== $status) {
                     return new Readback(
@@ -73,7 +73,7 @@ final readonly class Reader
                 }
             }
         } catch (NoAnswer $e) {
-            // Somebody else's certificate is an answer too: it is kept beside what was seen.
+            // A certificate of another device is an answer too: it is stored next to the one seen before.
             return Outcome::BadCertificate === $e->outcome
                 ? new Readback(self::certificateOf($device, $door->certificate()), '')
                 : null;
@@ -94,9 +94,7 @@ final readonly class Reader
             : [DeviceDoor::CERTIFICATE => $fingerprint];
     }
 
-    /**
-     * What was seen, as a change; empty where nothing new was seen. A password that a device took says whether its first one is gone.
-     */
+    /** The values read, as a change; empty if there are none. An accepted password shows whether the first one was replaced. */
     public static function change(Plan $plan, Device $device, Readback $readback): Change
     {
         $edits = self::passwordEdits($plan, $device, $readback->took);
@@ -112,7 +110,8 @@ final readonly class Reader
             }
             $held = $slot->value;
             $odd = self::isOdd($slot->setting, $value) ? $value : null;
-            // What it said before is not what it says now; but a certificate is held against first sight until somebody says otherwise.
+            // A reading replaces an earlier one; but a certificate is compared with that of first contact until a person confirms a new
+            // one.
             if (null !== $odd) {
                 $value = null;
             } elseif (DeviceDoor::CERTIFICATE === $local && null !== $held->seen && $held->seen !== $value) {
@@ -170,7 +169,7 @@ final readonly class Reader
         return $seen;
     }
 
-    /** Whether a setting cannot be what was said of it. */
+    /** Whether a setting cannot have the value read. */
     private static function isOdd(Setting $setting, string $value): bool
     {
         try {

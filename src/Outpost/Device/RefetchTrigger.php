@@ -60,8 +60,8 @@ final readonly class RefetchTrigger
     }
 
     /**
-     * A phone that takes its file again restarts: it must not be told to while somebody speaks, least of all with an emergency centre. One
-     * whose page says nothing of its calls, or not to this password, is taken as idle.
+     * A phone that fetches its file again restarts: it must not be told to during a call, least of all one with an emergency centre. One
+     * whose page does not report its calls, or not with this password, counts as idle.
      *
      * @throws NoAnswer
      * @throws UnidentifiedDevice

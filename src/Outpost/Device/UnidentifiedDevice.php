@@ -10,7 +10,7 @@ use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Text\Message;
 use Vorhut\Outpost\Probe\OutpostError;
 
-/** Whoever answers there is not known to be the device: it hears no password. */
+/** The device that answers there is not confirmed: it is sent no password. */
 final class UnidentifiedDevice extends \RuntimeException implements OutpostError
 {
     private function __construct(public readonly ?Mac $mac, private readonly Message $said)

@@ -251,7 +251,7 @@ final class Writer
         });
     }
 
-    /** What became of it: all taken, some of it, or nobody knows. */
+    /** The result: all values accepted, some of them, or unknown. */
     private function report(Device $device, Ipv4 $address, WritePlan $writes, ?Readback $seen): Message
     {
         $at = ['tag' => $device->tag, 'address' => (string) $address, 'n' => (int) $this->patience];
@@ -264,9 +264,7 @@ final class Writer
         };
     }
 
-    /**
-     * @param array<string, string> $wanted local name of a setting → value
-     */
+    /** @param array<string, string> $wanted local name of a setting → value */
     private static function change(Plan $plan, Device $device, array $wanted): Change
     {
         $edits = [];

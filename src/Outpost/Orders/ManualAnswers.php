@@ -23,7 +23,7 @@ final readonly class ManualAnswers
     /**
      * @param string $by the name of who answers
      *
-     * @throws Malformed where it is no answer to this test
+     * @throws Malformed if it is not an answer to this test
      */
     public function take(Job $job, Plan $plan, string $test, string $word, string $number, string $note, string $by): ProofTest
     {
@@ -38,7 +38,7 @@ final readonly class ManualAnswers
             'at' => $this->time->now(),
             'by' => $by,
             'from' => $asked->from,
-            // While the lab plays the job one looks at the lab.
+            // While the lab runs for the job, tests use the lab.
             'onSite' => !$job->rehearsed,
             'outcome' => $answer->outcome->value,
             'detail' => $answer->detail->toStored(),

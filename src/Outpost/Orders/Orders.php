@@ -12,8 +12,8 @@ use Vorhut\Entity\Job;
 use Vorhut\Entity\WorkOrder;
 
 /**
- * Work for the outpost. Whoever claims an order has it for a while, and again for a while with every sign of life; what a process had that
- * died is claimed by another, and what it still has is not.
+ * Work for the outpost. A process that claims an order has it for a limited time, renewed with every sign of life; orders of a process that
+ * died are claimed by another, and those of a running one are not.
  */
 final readonly class Orders
 {
@@ -34,7 +34,7 @@ final readonly class Orders
         return $order;
     }
 
-    /** @param int|null $outpost only what is for that outpost; null for what is for none */
+    /** @param int|null $outpost only orders for that outpost; null for orders without an outpost */
     public function claim(OrderOwner|string $by, ?int $outpost = null): ?WorkOrder
     {
         $connection = $this->manager->getConnection();
@@ -73,7 +73,7 @@ final readonly class Orders
         return false !== $connection->fetchOne("SELECT 1 FROM work_order WHERE id = ? AND claimed_by = ? AND state = 'claimed'", $mine);
     }
 
-    /** A worker that starts takes up what is left of those that are known to be gone. @return int how much */
+    /** A worker that starts takes over the orders of processes known to be gone. @return int number of orders */
     public function requeue(): int
     {
         $connection = $this->manager->getConnection();
@@ -84,7 +84,7 @@ final readonly class Orders
             [ArrayParameterType::STRING],
         ) as $row) {
             $by = \is_string($row['claimed_by']) ? $row['claimed_by'] : '';
-            // What an older version claimed says not by whom; there was one worker then.
+            // Orders claimed by an older version have no process name; there was one worker then.
             if ('' === $by || true === OrderOwner::tryFromString($by)?->isGone()) {
                 $taken += (int) $connection->executeStatement(
                     "UPDATE work_order SET state = 'waiting', claimed_by = NULL WHERE id = ? AND state = 'claimed' "
@@ -108,7 +108,7 @@ final readonly class Orders
         return $this->holds($order, $by);
     }
 
-    /** Nothing is ended that somebody else has in hand by now. */
+    /** Orders that another process has taken over are not ended. */
     public function end(int $order, OrderOwner|string $by, bool $well, string $result): void
     {
         $this->manager->getConnection()->executeStatement(
@@ -148,7 +148,7 @@ final readonly class Orders
         return $failed;
     }
 
-    /** @return list<WorkOrder> what was ordered last of a kind, ended or not, the newest first */
+    /** @return list<WorkOrder> the last orders of a kind, ended or not, the newest first */
     public function latest(Job $job, string $kind, int $most = 40): array
     {
         return $this->manager->getRepository(WorkOrder::class)->findBy(['job' => $job, 'kind' => $kind], ['id' => 'DESC'], $most);
@@ -181,7 +181,7 @@ final readonly class Orders
         return $count;
     }
 
-    /** What nobody has begun yet is not done any more. @return int how many */
+    /** Cancels orders that were not started. @return int number of orders */
     public function callOff(Job $job, string $kind, string $by): int
     {
         return (int) $this->manager->getConnection()->executeStatement(

@@ -40,10 +40,7 @@ use Vorhut\Socket\Background;
 
 use function Amp\async;
 
-/**
- * Runs tests of a job and writes down what was found, each as soon as it is known, so that a round that is cut off loses only what it had
- * not found out yet.
- */
+/** Runs tests of a job and stores each result as soon as it is known, so that an interrupted run loses only the tests not finished. */
 final readonly class ProbeRun
 {
     public function __construct(
@@ -58,7 +55,7 @@ final readonly class ProbeRun
 
     /**
      * @param list<string>|null                $keys null for all tests
-     * @param (\Closure(ProofTest): mixed)|null $told  hears of every test that is done; false from it ends the round: somebody else goes on
+     * @param (\Closure(ProofTest): mixed)|null $told  called after each test; false ends the run: another process continues
      *
      * @return int how many were proved
      */
@@ -79,7 +76,7 @@ final readonly class ProbeRun
                 if (null !== $told && false === $told($test)) {
                     return false;
                 }
-                // What is contrary is asked what it really holds; what answered is asked too, once.
+                // A device with an unexpected result is read; one that answered is read too, once.
                 if (Outcome::NotAsked !== $evidence->outcome && ($evidence->outcome !== $test->wanted || TestKind::Reach === $test->kind)) {
                     $look[$test->to] = true;
                 }
@@ -131,7 +128,7 @@ final readonly class ProbeRun
                         $this->markReadBack($job, $key);
                     }
                 } catch (Conflict|Refused) {
-                    // Somebody changed it while we looked; the next look will see.
+                    // A user changed it during the reading; the next one will see it.
                     continue;
                 } catch (OutpostError|WireError $e) {
                     Background::report('read-back of '.$key, $e);

@@ -8,7 +8,7 @@ use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Wire\Sip\SipAddress;
 use Vorhut\Core\Wire\Sip\SipMessage;
 
-/** The dialog that an answered INVITE opened: what follows in it goes by the route that the answer recorded (RFC 3261 §12.1.2). */
+/** The dialog of an answered INVITE: later requests use the route recorded in the answer (RFC 3261 §12.1.2). */
 final readonly class CallDialog
 {
     public SipAddress $remote;
@@ -40,7 +40,7 @@ final readonly class CallDialog
     }
 
     /**
-     * With a route the proxy hands on; without, the far end is spoken to directly.
+     * With a route the proxy forwards requests; without one they are sent directly to the far end.
      *
      * @return array{Ipv4, int}
      */

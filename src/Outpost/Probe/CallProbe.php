@@ -52,7 +52,7 @@ final readonly class CallProbe implements Probe, NeedsSecrets
         }
     }
 
-    /** @return list<Ipv4> where those are of which one is to answer: a number may ring at several */
+    /** @return list<Ipv4> addresses of the devices, one of which should answer: a number may ring on several */
     private static function devicesOf(Plan $plan, ProofTest $test): array
     {
         $number = null === $test->called ? null : $plan->extensionNumbered($test->called);

@@ -25,7 +25,7 @@ final readonly class ClockListener
     {
     }
 
-    /** @throws NoAnswer where nobody can listen there */
+    /** @throws NoAnswer if it is impossible to listen there */
     public function hear(VantagePoint $place, Plan $plan, ProofTest $test): Evidence
     {
         $socket = $this->access->listen($place, Ipv4::fromString(Announce::GROUP), Announce::PORT);

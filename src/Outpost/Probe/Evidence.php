@@ -11,7 +11,7 @@ use Vorhut\Core\Wire\Sanitizer;
 /** What a probe brings home: the outcome, one sentence, the raw lines, and the place that it was asked from. */
 final readonly class Evidence
 {
-    /** What is kept of what a device said: lines, and characters of each. */
+    /** Limits for stored device answers: lines, and characters of each. */
     private const LINES = 200;
     private const LONGEST = 500;
 

@@ -10,7 +10,7 @@ use Vorhut\Core\Text\Message;
 use Vorhut\Socket\Datagrams;
 use Vorhut\Socket\Inbox;
 
-/** What is sent to a group, as it is heard on one adapter (RFC 1112 §7.1): joined while this is open, left with it. It sends nothing. */
+/** Multicast to a group, received on one adapter (RFC 1112 §7.1): joined while this is open. It sends nothing. */
 final class GroupDatagrams implements Datagrams
 {
     private readonly Inbox $inbox;

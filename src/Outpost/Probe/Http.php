@@ -44,7 +44,7 @@ final readonly class Http
         $this->client = new CurlHttpClient(['extra' => ['curl' => [\CURLOPT_FORBID_REUSE => true]]]);
     }
 
-    /** What tells a device from a stranger, by the wire that this speaks over. */
+    /** Recognises a device, by means of the network in use. */
     public function identity(Ipv4 $address, Device $device): Identity
     {
         return new Identity($this->access, $address, $device);
@@ -58,7 +58,7 @@ final readonly class Http
      *
      * @throws NoAnswer
      * @throws UnidentifiedDevice
-     * @throws ParseError where something answers that is no HTTP
+     * @throws ParseError if the answer is not HTTP
      */
     public function ask(
         VantagePoint $from,
@@ -82,7 +82,7 @@ final readonly class Http
             return $response;
         }
         $answer = self::answer($response->headers['www-authenticate'] ?? '', $login, $method, $path);
-        // A digest gives nothing away; what can be read on the way, or by whoever answers, goes to nobody unknown.
+        // A digest reveals nothing; a password that can be read on the path, or by the answering device, is not sent to an unknown one.
         if (str_starts_with((string) $answer, 'Basic ')) {
             $secret?->mustBeKnown($trust?->known);
         }
@@ -125,7 +125,7 @@ final readonly class Http
             'buffer' => false,
         ];
         if (null !== $trust) {
-            // Nobody vouches for the certificate: its key is looked at first, and the request goes to that key only.
+            // No authority confirms the certificate: its key is read first, and the request goes to that key only.
             $key = $this->keyOf($from, $to, $port, $seconds, $trust);
             $options += ['verify_peer' => false, 'verify_host' => false, 'peer_fingerprint' => ['pin-sha256' => $key]];
         }
@@ -153,7 +153,7 @@ final readonly class Http
                     if ($chunk->isTimeout()) {
                         break;
                     }
-                    // The client takes a status that nobody has looked at for an error.
+                    // The client treats an unread status as an error.
                     if ($chunk->isFirst()) {
                         $response->getStatusCode();
                     }

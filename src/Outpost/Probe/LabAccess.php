@@ -47,7 +47,7 @@ final readonly class LabAccess implements NetworkAccess
     public function adapter(Network $network, Ipv4 $planned): Adapter
     {
         try {
-            // The lab answers for a place itself, and only while it plays the place's job.
+            // The lab itself answers for a place, and only while it runs the place's job.
             $this->connect($planned, $planned, Loopback::PRESENCE, self::PRESENCE_SECONDS)->close();
         } catch (NoAnswer $e) {
             throw Outcome::NotAsked === $e->outcome ? $e : NoAnswer::notAsked(new Message('the lab does not answer'));
@@ -97,8 +97,8 @@ final readonly class LabAccess implements NetworkAccess
 
     public function listen(VantagePoint $place, Ipv4 $group, int $port): Datagrams
     {
-        // The lab is the wire: what is sent to a group it hands to everybody who would hear it, by an address.
-        // An address has one of each port, so who wants the same waits for his turn.
+        // The lab delivers multicast by unicast to every listener. An address has each port only once, so a second listener waits for its
+        // turn.
         for ($until = microtime(true) + self::TURN; true;) {
             try {
                 return $this->datagrams($place->address, $port);
@@ -142,7 +142,7 @@ final readonly class LabAccess implements NetworkAccess
         return array_values(array_filter(\is_array($devices) ? $devices : [], is_string(...)));
     }
 
-    /** Something is asked of the lab itself; its answer, or nothing where it is not open. */
+    /** Sends a request to the lab itself and returns its answer, or an empty text if it is not open. */
     private function tell(string $name, Ipv4 $from): string
     {
         try {

@@ -59,7 +59,7 @@ final readonly class LabCall
         return null === $caller ? null : CallBranches::ofCall($this->plan, $caller, $pressed ?? $this->trial->digits);
     }
 
-    /** @throws NoAnswer where nobody can call from there */
+    /** @throws NoAnswer if calls from there are impossible */
     public function place(VantagePoints $places): VantagePoint
     {
         $outside = $this->outside();

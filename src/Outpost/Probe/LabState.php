@@ -19,7 +19,7 @@ final readonly class LabState
     {
     }
 
-    /** What to wait for, or what is wrong; null where every device is up. */
+    /** The reason to wait, or an error; null if every device is up. */
     public function of(Job $job, Plan $plan): ?Message
     {
         $access = $this->accesses->for($job);

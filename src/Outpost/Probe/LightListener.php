@@ -12,7 +12,7 @@ use Vorhut\Core\Text\Message;
 use Vorhut\Core\Wire\ParseError;
 use Vorhut\Core\Wire\Sacn\SacnPacket;
 
-/** Listens to one universe of light for a while, and says who sends it there, and whom a node would follow (ANSI E1.31 §6.2.3). */
+/** Listens to one universe for a while, and reports its senders, and the one that a node would follow (ANSI E1.31 §6.2.3). */
 final readonly class LightListener
 {
     /** A sender that says nothing for that long is gone (E1.31 §6.7.1): all that send are heard in it. */
@@ -24,7 +24,7 @@ final readonly class LightListener
     {
     }
 
-    /** @throws NoAnswer where nobody can listen there */
+    /** @throws NoAnswer if it is impossible to listen there */
     public function hear(VantagePoint $place, UniversePatch $planned): Evidence
     {
         $socket = $this->access->listen($place, $planned->universe->group(), Universe::PORT);

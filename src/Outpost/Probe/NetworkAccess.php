@@ -15,15 +15,15 @@ use Vorhut\Socket\Datagrams;
 /** What an outpost sends through, from a place on a segment. */
 interface NetworkAccess
 {
-    /** Whether what is found through it is found on the site. */
+    /** Whether its results are from the site. */
     public function isOnSite(): bool;
 
     /**
-     * What it stands on in a network.
+     * Its connection to a network.
      *
      * @param Ipv4 $planned the address that the plan keeps free for an outpost there
      *
-     * @throws NoAnswer where it stands on nothing there
+     * @throws NoAnswer if it has no connection there
      */
     public function adapter(Network $network, Ipv4 $planned): Adapter;
 
@@ -51,7 +51,7 @@ interface NetworkAccess
     public function datagrams(Ipv4 $from, int $port = 0): Datagrams;
 
     /**
-     * Listens to a group on the segment that the place stands on, whoever sends there.
+     * Listens to a group in the segment of the place, for all senders.
      *
      * @throws NoAnswer where it cannot listen
      */
@@ -61,19 +61,19 @@ interface NetworkAccess
     public function group(Datagrams $from, Ipv4 $group, int $port, string $packet): void;
 
     /**
-     * Whether something may be sent where an answer says: a device names addresses too, and nobody vouches for it.
+     * Whether a packet may be sent to an address in an answer: devices send addresses that are not trustworthy.
      *
-     * @param Ipv4 $seen as it stands in the answer
+     * @param Ipv4 $seen as in the answer
      */
     public function mayFollow(VantagePoint $place, Ipv4 $seen): bool;
 
     /**
-     * Who holds an address of a segment that this machine stands on, as its neighbour table has it after something was sent there
-     * (RFC 826); null where nobody can tell.
+     * The MAC for an address in a segment of this machine, from its neighbour table after a packet was sent there (RFC 826); null if it
+     * cannot be known.
      */
     public function holderOf(Ipv4 $address): ?Mac;
 
-    /** A laptop is to reach devices at their factory addresses: in the lab it is set for them, on a site somebody does that. */
+    /** Sets a laptop to reach devices at their factory addresses: in the lab automatically, on site by a person. */
     public function setUpBench(BenchSegment $bench): void;
 
     /**

@@ -8,7 +8,8 @@ use Vorhut\Entity\Job;
 use Vorhut\Socket\Loopback;
 
 /**
- * Which wire a job is proved on. The lab while it plays the job; the site only on an outpost that was set up for it, never by accident.
+ * The network used to prove a job. The lab while it runs for the job; the site only on an outpost that was set up for it, never by
+ * accident.
  */
 final readonly class NetworkAccessChoice
 {

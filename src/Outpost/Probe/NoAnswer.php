@@ -26,7 +26,7 @@ final class NoAnswer extends \RuntimeException implements OutpostError
         return new self(Outcome::Refuses, new Message('the port was refused'));
     }
 
-    /** A router said so (RFC 1812 §4.3.3.1), or nobody answered for the address on the own segment (RFC 826). */
+    /** A router reported it (RFC 1812 §4.3.3.1), or the address did not answer in the own segment (RFC 826). */
     public static function unreachable(): self
     {
         return new self(Outcome::Unreachable, new Message('the address cannot be reached: a router says so, or nobody answers to it here'));
@@ -67,7 +67,7 @@ final class NoAnswer extends \RuntimeException implements OutpostError
         return new self(Outcome::BadCertificate, new Message('its certificate is not to be trusted: {reason}', ['reason' => $reason]));
     }
 
-    /** It signs its own certificate, and this is not the one it showed at first sight. */
+    /** It signs its own certificate, and this is not the one from first contact. */
     public static function otherCertificate(): self
     {
         return self::badCertificate('it is another one than at first sight');

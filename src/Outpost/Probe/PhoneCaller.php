@@ -17,12 +17,12 @@ use Vorhut\Outpost\Device\UnidentifiedDevice;
 use function Amp\delay;
 
 /**
- * Has one telephone call another, by its own page: no third party's sound and account, but those of the telephone itself. The one that is
- * called is asked whether it is it that speaks; where it cannot be asked, the caller's word counts, and that is said.
+ * Makes one phone call another, by its own page: with the audio and account of the phone itself, not of a third party. The called phone is
+ * checked for the call; if that is impossible, the caller's report counts, and the result says so.
  */
 final readonly class PhoneCaller
 {
-    /** On a site somebody has to walk to the telephone that rings; what the lab plays picks up by itself. */
+    /** On site a person has to walk to the ringing phone; a stand-in picks up by itself. */
     public const RINGS = 20.0;
     public const RINGS_IN_THE_LAB = 6.0;
     /** How long it may take until sound has gone both ways. */
@@ -31,7 +31,7 @@ final readonly class PhoneCaller
     private const LEAST = 20;
     private const LOOK = 0.4;
 
-    /** @param float $rings seconds that it may take until somebody answers */
+    /** @param float $rings seconds until the call must be answered */
     public function __construct(private Http $http, private float $rings)
     {
     }
@@ -55,7 +55,7 @@ final readonly class PhoneCaller
         try {
             $status = $door->dial($request, $caller[2], $number);
             if (\in_array($status, [401, 403], true)) {
-                // A telephone that nobody has set up yet, or whose password another changed: it was not asked to call.
+                // A phone that is not set up yet, or has an unknown password: it was not told to call.
                 return Evidence::notAsked(new Message('{tag} does not take the password that is written down for it', $at));
             }
             if ($status < 200 || $status >= 300) {
@@ -80,7 +80,7 @@ final readonly class PhoneCaller
         try {
             $door->dial($request, $password, '');
         } catch (NoAnswer|ParseError|UnidentifiedDevice) {
-            // What was heard of the call stands, whether or not it is still to be reached.
+            // The observed audio counts, whether or not the phone can still be reached.
         }
     }
 
@@ -156,7 +156,7 @@ final readonly class PhoneCaller
      * @param \Closure(): ?array<string, string>     $look
      * @param \Closure(array<string, string>): bool $holds
      *
-     * @return array<string, string>|null what was said last
+     * @return array<string, string>|null the last state reported
      */
     private static function until(float $seconds, \Closure $look, \Closure $holds): ?array
     {

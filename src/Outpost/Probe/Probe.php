@@ -7,7 +7,7 @@ namespace Vorhut\Outpost\Probe;
 use Vorhut\Core\Proof\ProofTest;
 use Vorhut\Core\Proof\TestKind;
 
-/** Makes the tests of one kind from a place on the network. It does not know what is predicted. */
+/** Makes the tests of one kind from a place on the network. It does not know the prediction. */
 interface Probe
 {
     public function kind(): TestKind;

@@ -23,7 +23,7 @@ final readonly class RangeRound
      * @return array{
      *     key: string, test: string, from: string, onSite: bool, outpost: string, adapter: string, address: string, outcome: string,
      *     detail: string|list<mixed>, basis: list<string>, evidence: list<string>,
-     * } what is written down of it; not asked where nothing can be asked from there, with the reason
+     * } the row to store; not asked, with the reason, if the test is impossible from there
      */
     public function ask(RangeList $list, \Closure $told): array
     {

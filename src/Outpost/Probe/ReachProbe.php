@@ -42,7 +42,7 @@ final readonly class ReachProbe implements Probe
         $port = $test->port ?? Port::tcp(80);
         $from = \sprintf('%s > %s:%s', $place->address, $address, $port);
         if (Transport::Udp === $port->transport) {
-            // Over UDP only a protocol can say that somebody is there; the one that is asked here is SIP.
+            // Over UDP only a protocol with replies shows that a service is there; here it is SIP.
             $caller = new SipCaller($context->access, $place, 'outpost', '', $port->number);
             try {
                 return $caller->alive($address);
@@ -81,8 +81,8 @@ final readonly class ReachProbe implements Probe
     }
 
     /**
-     * Where TLS is spoken, a connection alone says little: the handshake is made, and the certificate held against what this machine
-     * trusts (RFC 5280 §6). By an address no name can be checked.
+     * With TLS, a connection proves little: the handshake is made, and the certificate checked against the authorities of this machine (RFC
+     * 5280 §6). With an address no name can be checked.
      *
      * @throws NoAnswer
      */

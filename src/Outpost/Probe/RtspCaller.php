@@ -16,7 +16,7 @@ use Vorhut\Core\Wire\Rtsp\RtspMessage;
 use Vorhut\Core\Wire\Sanitizer;
 use Vorhut\Core\Wire\Sdp\PictureFormat;
 
-/** The outpost as somebody who wants to see pictures: asks a sender what it can and what it has (RFC 2326 §10), and sets up nothing. */
+/** The outpost as an RTSP client: asks a sender for its options and streams (RFC 2326 §10), and sets up nothing. */
 final readonly class RtspCaller
 {
     public const PORT = 554;

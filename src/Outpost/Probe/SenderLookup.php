@@ -8,14 +8,14 @@ use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Plan;
 
-/** Whether what was heard came from a device of the plan. */
+/** Whether the packet came from a device of the plan. */
 final readonly class SenderLookup
 {
     public function __construct(private NetworkAccess $access)
     {
     }
 
-    /** Who stands at an address that something came from, by tag where the plan knows one, and the address as the site has it. */
+    /** The device at a source address, by tag if the plan knows one, and the address as used on site. */
     public function name(Plan $plan, Ipv4 $from): string
     {
         foreach ($plan->devices as $device) {

@@ -35,13 +35,13 @@ final class SipCaller
     private const SOUND_PATIENCE = 6.0;
     /** Packets of 20 ms that must have come through each way. */
     private const SOUND_LEAST = 20;
-    /** A menu is listened to for so long before a key is pressed, and so long it may take until somebody else speaks. */
+    /** Seconds to listen to a menu before a key is pressed, and seconds until another destination must answer. */
     private const PROMPT_SECONDS = 0.4;
     private const KEY_PATIENCE = 8.0;
     /** Datagrams of a fax that must come, and how long that may take. */
     private const FAX_LEAST = 5;
     private const FAX_PATIENCE = 3.0;
-    /** Below it stand the services of a machine (RFC 6335 §6), none of which is a call. */
+    /** Ports below are those of system services (RFC 6335 §6), never of a call. */
     private const LEAST_PORT = 1024;
     /** How long a far end may take to confirm that it stopped ringing. */
     private const CANCEL_SECONDS = 4.0;
@@ -113,7 +113,7 @@ final class SipCaller
             ]), $this->log);
     }
 
-    /** Does the account work? Beside the phone's binding, which stays untouched. */
+    /** Tests whether the account works, without touching the phone's binding. */
     public function register(Ipv4 $registrar): Evidence
     {
         $host = $this->access->seenAs($registrar);
@@ -136,8 +136,8 @@ final class SipCaller
 
     /**
      * @param string    $number  to dial at `$host`
-     * @param list<Ipv4> $wanted addresses of the devices of which one is to answer; none where anybody may
-     * @param Ipv4|null $pbx     the PBX, whose voicemail is no pass
+     * @param list<Ipv4> $wanted addresses of the devices, one of which should answer; empty if any may
+     * @param Ipv4|null $pbx     the PBX, whose voicemail does not count as a pass
      */
     public function call(Ipv4 $host, string $number, array $wanted, ?Ipv4 $pbx, float $seconds): Evidence
     {
@@ -151,8 +151,8 @@ final class SipCaller
     }
 
     /**
-     * A call in the lab that on the site a person makes: it is as wanted where one of those answers that the plan leads to.
-     * Its hour goes along as the Date (RFC 3261 §20.17), which the lab's PBX goes by.
+     * A call in the lab that a person makes on site: it passes if one of the destinations in the plan answers. Its hour is sent as the Date
+     * (RFC 3261 §20.17), which the lab's PBX uses.
      *
      * @param bool $isFax whether it is planned that the call goes on as a fax over T.38
      */
@@ -392,7 +392,7 @@ final class SipCaller
         }
     }
 
-    /** Presses one key after the other, each when it is heard that somebody else speaks since the one before, or nobody in time. */
+    /** Presses one key after the other, each when another destination has answered since the one before, or none in time. */
     private function press(AudioLine $audio, string $keys): void
     {
         if ('' !== $keys) {
@@ -410,7 +410,7 @@ final class SipCaller
     }
 
     /**
-     * A request, and again with the password where it is asked for.
+     * A request, repeated with the password if required.
      *
      * @param list<array{string, string}>    $headers
      * @param (callable(SipMessage): void)|null $provisional
@@ -497,7 +497,7 @@ final class SipCaller
      * Takes back an INVITE that was taken and not answered, so that no phone goes on ringing after the test (RFC 3261 §9.1: not
      * before a provisional answer).
      *
-     * @return SipMessage|null its final answer: 487, or 200 where somebody picked up in the same moment
+     * @return SipMessage|null its final answer: 487, or 200 if it was picked up in the same moment
      */
     private function giveUp(SipMessage $invite, Ipv4 $host): ?SipMessage
     {

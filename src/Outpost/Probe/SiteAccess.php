@@ -17,8 +17,8 @@ use Vorhut\Core\Text\Message;
 use Vorhut\Socket\Datagrams;
 
 /**
- * The wire of a real site: everything leaves by the adapter that holds the outpost's address on the segment, or it does not leave. A
- * failure is read from the kernel's own number for it, since each points to another culprit.
+ * The network of a real site: every packet leaves through the adapter with the outpost's address in the segment, or not at all. A failure
+ * is read from the kernel's error number, since each has another cause.
  */
 final class SiteAccess implements NetworkAccess
 {

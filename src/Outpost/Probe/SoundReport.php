@@ -9,7 +9,7 @@ use Vorhut\Core\Wire\Rtp\Reception;
 use Vorhut\Socket\AudioLine;
 use Vorhut\Socket\FaxLine;
 
-/** What came of the sound of a call, as lines of evidence. */
+/** The audio of a call, as lines of evidence. */
 final class SoundReport
 {
     /** @return list<string> */

@@ -11,14 +11,14 @@ use Vorhut\Core\Wire\Srt\Handshake;
 use Vorhut\Socket\Datagrams;
 
 /**
- * Asks a listener of SRT whether it would take a stream (draft-sharabayko-srt-01 §4.3.1), and goes again. It shows no passphrase, nor
- * anything made of one: a listener that asks for one says so to whoever comes without.
+ * Tests whether an SRT listener would accept a stream (draft-sharabayko-srt-01 §4.3.1), and disconnects. It sends neither a passphrase nor
+ * anything derived from one: a listener with a passphrase says so to callers without.
  */
 final readonly class SrtCaller
 {
     private const SECONDS = 1.0;
     private const TRIES = 3;
-    /** Where nobody planned one: ms. */
+    /** The default if not planned, in ms. */
     private const LATENCY = 120;
     private const REASONS = [
         1003 => 'it has no room for another',

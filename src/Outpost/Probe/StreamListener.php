@@ -14,7 +14,7 @@ use Vorhut\Core\Wire\Rtp\PlayMark;
 use Vorhut\Core\Wire\Rtp\Reception;
 use Vorhut\Core\Wire\Rtp\RtpPacket;
 
-/** Joins the group of a stream for a while and counts: how much comes, from whom, what is lost, how unevenly (RFC 3550 §6.4.1, §A.3). */
+/** Joins the group of a stream for a while and measures rate, sender, loss and jitter (RFC 3550 §6.4.1, §A.3). */
 final readonly class StreamListener
 {
     /** A minute on a site; what the lab sends is even. */
@@ -24,14 +24,14 @@ final readonly class StreamListener
     private const TOLERANCE = 0.10;
     /** So many senders are told apart: who makes up more of them is heard all the same. */
     private const VOICES = 64;
-    /** Of all packets: under it a picture heals, over it somebody sees it. */
+    /** Share of all packets: below it the picture recovers, above it viewers see errors. */
     private const LOST = 0.01;
 
     public function __construct(private NetworkAccess $access)
     {
     }
 
-    /** @throws NoAnswer where nobody can listen there */
+    /** @throws NoAnswer if it is impossible to listen there */
     public function hear(Plan $plan, VantagePoint $place, GroupStream $planned): Evidence
     {
         $group = $planned->group->group->address;

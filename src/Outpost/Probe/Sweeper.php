@@ -13,8 +13,8 @@ use function Amp\async;
 use function Amp\Future\await;
 
 /**
- * Asks many addresses, so many at a time, whether somebody is there: a connection that is taken, or refused, is somebody. Only addresses
- * that the place may ask; it takes as long as the silent ones let it wait, divided by the sockets.
+ * Scans addresses, a limited number at a time: an accepted or refused connection means that the address is used. Only addresses permitted
+ * for the place; the time is that of the silent ones divided by the sockets.
  */
 final readonly class Sweeper
 {

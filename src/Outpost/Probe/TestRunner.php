@@ -15,7 +15,7 @@ use Vorhut\Socket\Background;
 
 use function Amp\async;
 
-/** Runs tests from here, so many of a sort at a time, and hands on what was found of each as soon as it is known. It enters nothing. */
+/** Runs tests from here, a limited number of each kind at a time, and passes each result on as soon as it is known. It stores nothing. */
 final readonly class TestRunner
 {
     /** Seconds for which a device of the lab that is still starting is waited for. */
@@ -84,7 +84,7 @@ final readonly class TestRunner
     }
 
     /**
-     * What is written down of a test: the outcome, and the place that it was asked from.
+     * The stored result of a test: the outcome, and the place it was run from.
      *
      * @return array<string, scalar|list<mixed>|null>
      */

@@ -7,7 +7,7 @@ namespace Vorhut\Outpost\Probe;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Plan\Plan;
 
-/** Where an outpost stands on a segment, and what it may ask: only addresses in networks that the job declares. */
+/** The segments of an outpost, and the addresses it may contact: only those in networks that the job declares. */
 final readonly class VantagePoint
 {
     public Ipv4 $address;
@@ -21,7 +21,7 @@ final readonly class VantagePoint
     {
         $network = $this->plan->segmentAround($address)?->network;
 
-        // At its two edges no host can be (RFC 1122 §3.2.1.3): one is the wire itself, and at the other everybody would have to answer.
+        // Its two edge addresses cannot be hosts (RFC 1122 §3.2.1.3): one is the network itself, and the other is the broadcast address.
         return null !== $network && !$network->isEdge($address);
     }
 }

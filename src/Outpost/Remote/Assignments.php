@@ -24,12 +24,12 @@ use Vorhut\Outpost\Probe\TestRunner;
 use Vorhut\Secrets\Vault;
 
 /**
- * Who looks from where: what can be asked from a segment that an outpost stands on goes to that outpost, all else to the worker beside the
- * server. What an outpost brings is taken only of what it was sent for, and once.
+ * Assigns work: a test from a segment with an outpost goes to that outpost, all other tests to the worker on the server. Results from an
+ * outpost are accepted only for tests assigned to it, and once.
  */
 final readonly class Assignments
 {
-    /** Lines of evidence of one test, and rows in one delivery: more is no honest answer. */
+    /** Lines of evidence of one test, and rows in one delivery: more cannot be honest. */
     private const LINES = 70_000;
     private const ROWS = 500;
     private const LONGEST = 500;
@@ -90,7 +90,7 @@ final readonly class Assignments
     public function deliver(Outpost $outpost, int $order, array $rows, bool $isEnd, string $said): int
     {
         $mine = $this->orders->find($order);
-        // What comes for an order that has ended, or that somebody else goes on with, is nobody's answer any more.
+        // A result for an order that has ended, or that another process continues, is rejected.
         if (null === $mine || $mine->outpost !== $outpost->id || !$this->orders->holds($order, self::claimer($outpost))) {
             return 0;
         }
@@ -126,9 +126,10 @@ final readonly class Assignments
     }
 
     /**
-     * What of a row an outpost may say: what came of a test that it was sent for. Who it is, and that it stood on the site, is known here.
+     * The part of a row that an outpost may set: the result of a test assigned to it. Its identity, and that it was on site, are known
+     * here.
      *
-     * @param array<string, string> $of test → the place it is asked from
+     * @param array<string, string> $of test → its place
      *
      * @return (array<string, scalar|list<mixed>|null>&array{key: string})|null
      */

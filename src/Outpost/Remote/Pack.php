@@ -13,7 +13,7 @@ final class Pack
         'vendor/revolt', 'vendor/symfony',
     ];
 
-    /** Composer's own loader, without what is loaded at every start of packages that are not carried along. */
+    /** Composer's own loader, without the start files of packages that are left out. */
     private const AUTOLOAD = <<<'PHP'
         <?php
 

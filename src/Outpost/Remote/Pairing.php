@@ -16,7 +16,7 @@ final readonly class Pairing
 {
     /** A code is read across a room and typed: eight digits, for a quarter of an hour. */
     private const CODE_MINUTES = 15;
-    /** Whoever has not been heard for so long is not given work. */
+    /** Seconds of silence after which an outpost gets no work. */
     private const LIVE_SECONDS = 60;
     private const ADAPTERS = 32;
 
@@ -97,7 +97,7 @@ final readonly class Pairing
         return !$outpost->revoked && null !== $outpost->seenAt && $outpost->seenAt >= $this->now('-'.self::LIVE_SECONDS.' seconds');
     }
 
-    /** Whether it stands on a segment: one of its adapters has an address there. */
+    /** Whether it has an adapter with an address in a segment. */
     public static function standsOn(Outpost $outpost, Segment $segment): bool
     {
         foreach ($outpost->adapters as $adapter) {

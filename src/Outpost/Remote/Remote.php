@@ -19,8 +19,8 @@ use Vorhut\Outpost\Probe\VantagePoints;
 use function Amp\delay;
 
 /**
- * An outpost far from the server: it has no database and no past. It asks for work over HTTPS, does it on the wires that it stands on, and
- * brings the evidence back, signed; while the server is away it works on, and keeps what it found until it can be brought.
+ * An outpost far from the server: it has neither database nor history. It fetches work over HTTPS, does it in its own segments, and returns
+ * signed evidence; while the server is not reachable it continues, and keeps its results until it can deliver them.
  */
 final class Remote
 {
@@ -35,7 +35,7 @@ final class Remote
     private array $waiting = [];
     private float $heard = 0.0;
 
-    /** @param \Closure(string): mixed $say what it does, for whoever looks at its screen */
+    /** @param \Closure(string): mixed $say prints its activity */
     public function __construct(
         private readonly ServerClient $line,
         private readonly NetworkAccess $access,
@@ -101,7 +101,7 @@ final class Remote
         try {
             $said = $this->workOff($order, $work);
         } catch (\Throwable $e) {
-            // What cannot be done here is said there: the order ends, and somebody reads why.
+            // Work that cannot be done here is reported: the order ends with a reason.
             $said = mb_substr($e->getMessage(), 0, 180);
         }
         ($this->say)($said);

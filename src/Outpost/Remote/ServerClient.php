@@ -18,7 +18,7 @@ final readonly class ServerClient
     {
     }
 
-    /** Whether nobody on the way can read along: it is asked over HTTPS, or on this machine (RFC 6761 §6.3, RFC 1122 §3.2.1.3). */
+    /** Whether the connection is private: HTTPS, or this machine (RFC 6761 §6.3, RFC 1122 §3.2.1.3). */
     public static function isPrivate(string $server): bool
     {
         $host = strtolower((string) parse_url($server, \PHP_URL_HOST));

@@ -8,8 +8,8 @@ use Symfony\Component\EventDispatcher\Attribute\AsEventListener;
 use Symfony\Component\Security\Http\Event\LogoutEvent;
 
 /**
- * Whoever takes a shared tablet next finds nothing of who left (W3C Clear Site Data). Marks that were not sent stay, kept under the login
- * that made them, where its owner said so.
+ * The next user of a shared tablet finds no data of the previous one (W3C Clear Site Data). Unsent marks stay, under the login that made
+ * them, if their owner chose so.
  */
 #[AsEventListener]
 final class ClearedBrowser

@@ -10,7 +10,7 @@ use Symfony\Component\Security\Core\Exception\UserNotFoundException;
 use Symfony\Component\Security\Http\Event\LoginFailureEvent;
 use Vorhut\Entity\User;
 
-/** A name that nobody has takes as long as a wrong password: else the time tells who is here. */
+/** An unknown name takes as long as a wrong password: else the time would reveal which users exist. */
 #[AsEventListener]
 final readonly class ConstantTimeLogin
 {

@@ -10,7 +10,7 @@ use Symfony\Component\Security\Core\User\UserCheckerInterface;
 use Symfony\Component\Security\Core\User\UserInterface;
 use Vorhut\Entity\User;
 
-/** Told to whoever knows the password, and to nobody else. */
+/** Shown only after the right password. */
 final class DisabledUserChecker implements UserCheckerInterface
 {
     public function checkPreAuth(UserInterface $user): void

@@ -13,8 +13,8 @@ use Vorhut\Entity\JobAccess;
 use Vorhut\Entity\User;
 
 /**
- * What somebody is in a job goes before what they are in the house, whether it is more or less. Asked before all other voters, and silent
- * where nothing was said for this job.
+ * The role in a job takes precedence over the general one, whether it permits more or less. Asked before all other voters, and abstains if
+ * the job defines no role.
  */
 final class JobRoles implements VoterInterface
 {
@@ -43,13 +43,13 @@ final class JobRoles implements VoterInterface
         return (self::RANKS[$own] ?? 0) >= self::RANKS[$role] ? self::ACCESS_GRANTED : self::ACCESS_DENIED;
     }
 
-    /** Whether somebody sees a job at all. */
+    /** Whether a user may see a job at all. */
     public function mayLookAt(User $user, string $slug): bool
     {
         return self::RANKS[$this->rolesOf($user)[$slug] ?? $user->role] >= self::RANKS['viewer'];
     }
 
-    /** @return array<string, string> job → role, where it is another than in the house */
+    /** @return array<string, string> job → role, where it differs from the general one */
     public function rolesOf(User $user): array
     {
         if (!isset($this->known[$user->login])) {

@@ -12,10 +12,10 @@ use Symfony\Component\Security\Http\SecurityRequestAttributes;
 use Vorhut\Core\Text\Message;
 use Vorhut\Journal\AuditTrail;
 
-/** Who came in, and who was not let in, is written down. */
+/** Records logins and refused logins. */
 final readonly class LoginAudit
 {
-    /** Whoever tries on and on fills no disk. */
+    /** Limits entries, so that repeated attempts cannot fill the disk. */
     private const QUIET = 60;
 
     public function __construct(private AuditTrail $trail)

@@ -14,9 +14,9 @@ use Symfony\Component\Security\Http\SecurityRequestAttributes;
 use Vorhut\Entity\User;
 
 /**
- * Who mistypes is held up alone: a few wrong passwords for one name from one address. The address as a whole is held up only where it asks
- * more often than all who sit behind it could mistype. An attempt is counted before its password is looked at, so many at once are no way
- * round the count; whoever came in starts anew.
+ * Limits wrong passwords for one name from one address, so that only the person who mistypes is delayed. The address as a whole is limited
+ * only above the number that all its users could mistype. An attempt is counted before its password is checked, so many at once cannot pass
+ * the limit; a successful login resets the count.
  */
 final readonly class LoginLimiter implements RequestRateLimiterInterface
 {

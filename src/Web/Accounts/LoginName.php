@@ -8,7 +8,7 @@ use Symfony\Component\EventDispatcher\Attribute\AsEventListener;
 use Symfony\Component\HttpKernel\Event\RequestEvent;
 use Vorhut\Entity\User;
 
-/** However somebody spells their login, it is looked up, counted and written down in one form. Runs before the firewall. */
+/** A login is looked up, counted and logged in one form, however it is spelled. Runs before the firewall. */
 #[AsEventListener(priority: 16)]
 final readonly class LoginName
 {

@@ -80,7 +80,7 @@ final readonly class OwnController
             $user->passwordHash = $this->hasher->hashPassword($user, $new);
             $this->manager->flush();
             $this->write($request, new Message('Changed their password.'));
-            // Whoever is in with the old one elsewhere is out; this browser stays in.
+            // Sessions elsewhere with the old password end; this browser stays logged in.
             $this->security->login($user, 'form_login', 'main');
             $this->feedback->tell(new Message('Your password was changed. Wherever else you were in, you are out.'));
         } else {
@@ -98,7 +98,7 @@ final readonly class OwnController
         $user = $this->pages->user();
         $do = $request->request->getString('do');
         if ('begin' === $do && null === $user->totpSealed) {
-            // Whoever finds an open browser must not lock its owner out.
+            // A person who finds an open browser must not lock its owner out.
             if (null !== self::pendingSecret($request) || $this->knows($user, $request->request->getString('password'))) {
                 $request->getSession()->set(self::HELD, $this->secrets->seal(random_bytes(self::SECRET)));
             } else {

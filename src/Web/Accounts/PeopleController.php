@@ -22,7 +22,7 @@ use Vorhut\Secrets\Secrets;
 use Vorhut\Web\Frame\FormFeedback;
 use Vorhut\Web\Frame\JobPages;
 
-/** Who may come in, and as what; what happened at the doors. */
+/** Users and roles; the sign-in log. */
 #[IsGranted('ROLE_LEAD')]
 final readonly class PeopleController
 {
@@ -169,7 +169,7 @@ final readonly class PeopleController
         return ['login' => $user->login, 'job' => $job->name ?? $job->slug];
     }
 
-    /** A password that is shown once, to whoever hands it on. */
+    /** A password that is shown once, to the person who passes it on. */
     private function handOut(Request $request, User $user, Message $said): Response
     {
         $password = Secrets::generate(self::PASSWORD);

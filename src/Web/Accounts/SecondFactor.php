@@ -17,7 +17,7 @@ use Vorhut\Entity\User;
 use Vorhut\Journal\AuditTrail;
 use Vorhut\Secrets\Secrets;
 
-/** Whoever has set a second factor types its six digits beside the password (RFC 6238); each is taken once. */
+/** With two-factor authentication the six digits are typed after the password (RFC 6238); each code is accepted once. */
 final readonly class SecondFactor
 {
     private const LONGEST = 20;
@@ -31,7 +31,7 @@ final readonly class SecondFactor
     ) {
     }
 
-    /** After the password was found right, so that nobody learns of whom more is asked. */
+    /** After the password was checked, so that it is not revealed which users need a code. */
     #[AsEventListener(CheckPassportEvent::class, priority: -64)]
     public function ask(CheckPassportEvent $event): void
     {

@@ -20,8 +20,8 @@ use Vorhut\Web\Frame\Window;
 use Vorhut\Web\Frame\Words;
 
 /**
- * Run sheets of a stop, taken along to where there is no connection: the page works from the browser's own store, marks carry the time at
- * which they were made, and are sent later, in order. What contradicts a mark that somebody else made meanwhile is shown, never lost.
+ * Run sheets of a stop for use without a connection: the page works from the browser's own store, marks have the time at which they were
+ * made, and are sent later, in order. A mark that conflicts with another user's is shown, never lost.
  */
 final readonly class AlongController
 {
@@ -38,7 +38,7 @@ final readonly class AlongController
     ) {
     }
 
-    /** The browser's helper: keeps the pages that were taken along. It has to come from the root to serve all of it. */
+    /** The service worker: caches the offline pages. It must be served from the root to control all of it. */
     #[Route('/along.js', name: 'along_worker', methods: ['GET'])]
     public function worker(): Response
     {

@@ -47,7 +47,7 @@ final readonly class BenchController
 {
     private const SECRET_SECONDS = 90;
 
-    /** Characters: what is longer nobody types on twelve keys. */
+    /** Characters: longer texts are not typed on twelve keys. */
     private const LONGEST_TYPED = 60;
 
     public function __construct(
@@ -168,7 +168,7 @@ final readonly class BenchController
         return $texts;
     }
 
-    /** What no page tells is seen by looking: only what is ticked was looked at. */
+    /** A value without an admin page is checked by looking: only ticked ones were looked at. */
     #[Route('/j/{slug}/bench/looked', name: 'looked', methods: ['POST'])]
     #[IsGranted('ROLE_TECHNICIAN')]
     public function confirmValues(Request $request, string $slug): Response
@@ -193,7 +193,7 @@ final readonly class BenchController
     }
 
     /**
-     * What was ticked as missing of the kit list stands in the note, in front of what was typed.
+     * Items ticked as missing from the kit list precede the typed note.
      *
      * @param InputBag<string> $form
      */
@@ -223,13 +223,13 @@ final readonly class BenchController
                 $this->changes->write($view->job, $change, $by);
             }
         } catch (Conflict|Refused) {
-            // The other technician was quicker: what is on the strip now is as good.
+            // Another technician was faster: the present strip is just as good.
         }
 
         return $this->pages->back($request, "/j/$slug/bench?sel=devices/".$device->key);
     }
 
-    /** A password that stands on the label of this very device. */
+    /** A password printed on the label of this device. */
     #[Route('/j/{slug}/bench/label', name: 'label_secret', methods: ['POST'])]
     #[IsGranted('ROLE_TECHNICIAN')]
     public function label(Request $request, string $slug): Response
@@ -293,7 +293,7 @@ final readonly class BenchController
     }
 
     /**
-     * What has to agree with a value, at the step where it is typed.
+     * Must-match rules for a value, at the step where it is typed.
      *
      * @return array<string, list<array{agreed: Agreed, others: list<Subject>}>> step, colon, name of the value → agreements
      */
@@ -400,7 +400,7 @@ final readonly class BenchController
         return FileAddress::of($view->plan, $this->baseUrl)->long($view->job->fileToken);
     }
 
-    /** What phones are told to trust; it is no secret, and read before anything else can be. */
+    /** The certificate authority for phones; it is not secret, and fetched before any other file. */
     private function authorityUrl(JobView $view): string
     {
         return $this->baseUrl.'/authority/'.substr($view->plan->job->text('filesAuthority'), 0, 16).'.pem';

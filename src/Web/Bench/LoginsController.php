@@ -15,7 +15,7 @@ use Vorhut\Secrets\Vault;
 use Vorhut\Web\Frame\FormFeedback;
 use Vorhut\Web\Frame\JobPages;
 
-/** Logins of a device beside the one that its kind knows: written down, and taken away. */
+/** Logins of a device in addition to the one of its kind: added and removed. */
 final readonly class LoginsController
 {
     public function __construct(private JobPages $pages, private Vault $vault, private FormFeedback $feedback)

@@ -22,7 +22,7 @@ use Vorhut\Journal\JournalClock;
 use Vorhut\Web\Frame\FormFeedback;
 use Vorhut\Web\Frame\JobPages;
 
-/** Photos at a step: taken in without the place where they were taken, shown, taken away by whoever took them. */
+/** Photos of a step: stored without their location, shown, and deleted by their owner. */
 final readonly class PhotoController
 {
     public function __construct(

@@ -34,7 +34,7 @@ use Vorhut\Web\Frame\ProgressResponse;
 /** The shelf of jobs: open one, begin one, take one in from a document. */
 final readonly class JobsController
 {
-    /** Bytes. A job of five thousand devices is 14 MB, without what was found in years. */
+    /** Bytes. A job of five thousand devices is 14 MB, without evidence of several years. */
     public const LARGEST = 64_000_000;
     /** Devices of jobs without figures that are counted before the shelf is shown. */
     private const COUNTED = 500;
@@ -62,7 +62,7 @@ final readonly class JobsController
         foreach (array_filter($this->jobs->all(), fn (Job $job): bool => $this->roles->mayLookAt($user, $job->slug)) as $job) {
             $devices = $this->pages->hasFigures($job) ? 0 : $this->jobs->devices($job);
             if ($devices > $left) {
-                // What is large and changed since is counted after the shelf is there: one job does not keep the others waiting.
+                // Large results that changed are computed after the menu is shown: one job does not delay the others.
                 $cards[] = ['job' => $job, 'later' => true, 'figures' => null, 'why' => ''];
                 continue;
             }

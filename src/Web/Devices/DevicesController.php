@@ -38,7 +38,7 @@ final readonly class DevicesController
     private const LARGEST = 1_500_000;
     /** Rows of a preview, of the good and of the refused. */
     private const LOOKED_AT = 100;
-    /** Headings of which it is kept what they hold. */
+    /** Headings whose meaning is remembered. */
     private const REMEMBERED = 200;
 
     public function __construct(
@@ -143,7 +143,7 @@ final readonly class DevicesController
         $view = $this->pages->open($slug);
         $text = $request->request->getString('table');
         if (\strlen($text) > self::LARGEST) {
-            // Nothing is dropped without a word, and what is that long is not kept in a session either.
+            // Nothing is dropped without notice, and a text of this length is not kept in a session either.
             $this->feedback->keep('paste', [], ['table' => new Message(
                 'That is more than {n} kB: paste it in parts, or import a file. Nothing was taken.',
                 ['n' => intdiv(self::LARGEST, 1000)],
@@ -219,7 +219,7 @@ final readonly class DevicesController
     }
 
     /**
-     * What was said of a heading once is taken for so the next time, until something else is said.
+     * A meaning chosen for a heading is remembered until another one is chosen.
      *
      * @param array<string, string> $said
      *

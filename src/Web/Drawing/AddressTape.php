@@ -77,7 +77,7 @@ final readonly class AddressTape
         }
         $high = min(max($used) + 8, $segment->network->broadcast()->number);
         if (null !== $zoom) {
-            // A little of what lies beside it, so that one sees where it ends.
+            // Some text around it, so that its ends can be recognised.
             $margin = max(1, intdiv($zoom->count(), 20));
             $high = min($zoom->last->number + $margin, $segment->network->broadcast()->number);
             $low = max($low, $zoom->first->number - $margin);
@@ -92,7 +92,7 @@ final readonly class AddressTape
         $ticks = [];
         $step = 1 << max(0, (int) floor(log(max(16, $high - $low) / 12, 2)));
         for ($number = $low; $number <= $high; $number += $step) {
-            // Of a wide network the last octet alone says nothing.
+            // In a wide network the last octet is not enough.
             $third = $segment->network->mask->prefix < 24 ? '.'.($number >> 8 & 255) : '';
             $ticks[] = ['x' => $scale($number), 'label' => $third.'.'.($number & 255)];
         }

@@ -9,8 +9,8 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Stream;
 
 /**
- * Streams as cords: who sends on the left, who receives on the right, each once, in the order in which they are met. A cord is as thick as
- * its stream is great; what goes to a group is one cord that parts where it arrives.
+ * Streams as lines: senders on the left, receivers on the right, each once, in order of appearance. The width of a line follows its bit
+ * rate; a multicast stream is one line that branches at its receivers.
  */
 final readonly class CordsOfStreams
 {
@@ -31,7 +31,7 @@ final readonly class CordsOfStreams
     /**
      * @param list<Stream>              $streams
      * @param array<string, StreamRate> $rates by stream
-     * @param string                    $outside what the plate is called that stands for everything out of the site
+     * @param string                    $outside label of the box for everything outside the site
      */
     public static function of(Plan $plan, array $streams, array $rates, string $outside): self
     {

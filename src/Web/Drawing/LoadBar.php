@@ -8,7 +8,7 @@ use Vorhut\Core\Media\LinkLoad;
 use Vorhut\Core\Power\PoeBudget;
 use Vorhut\Core\Power\PoeLoad;
 
-/** What a link or a switch carries as a bar: loads in blocks, what is to stay free as a wall that they push against. */
+/** The load of a link or a switch as a bar: loads in blocks, and the headroom as a limit. */
 final readonly class LoadBar
 {
     public const WIDTH = 1000;
@@ -16,7 +16,7 @@ final readonly class LoadBar
     private const SEEN = 0.6;
 
     /**
-     * @param float                                                                            $wall   where what is to stay free begins
+     * @param float                                                                            $wall   start of the headroom
      * @param list<array{x: float, width: float, name: string, size: float, over: bool, small: bool}> $blocks
      */
     private function __construct(public float $wall, public float $end, public array $blocks)

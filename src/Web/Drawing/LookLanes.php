@@ -29,7 +29,7 @@ final readonly class LookLanes
     public static function of(array $spans): self
     {
         $last = [] === $spans ? 0.0 : $spans[array_key_last($spans)]->from;
-        // What comes last stays on; a tenth of the whole shows it.
+        // The last result stays visible; a tenth of the total is enough.
         $end = max(1.0, $last * 1.1, $last + 1);
         $x = static fn (float $at): float => round(self::FROM + (self::WIDTH - self::FROM) * $at / $end, 1);
         $lanes = $ticks = [];

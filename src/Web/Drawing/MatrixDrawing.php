@@ -14,8 +14,8 @@ use Vorhut\Core\Proof\Verdict;
 use Vorhut\Core\Text\Message;
 
 /**
- * The test matrix: a column for each place that is tested from, a row for each device. The outline of a cell shows what is predicted,
- * its fill what was observed.
+ * The test matrix: a column for each place that tests are run from, a row for each device. The outline of a cell shows the prediction, its
+ * fill the observation.
  */
 final readonly class MatrixDrawing
 {
@@ -35,7 +35,7 @@ final readonly class MatrixDrawing
 
     /**
      * @param list<TestResult>         $results
-     * @param array<string, Outcome>    $foreseen test → what is computed to come of it
+     * @param array<string, Outcome>    $foreseen test → its prediction
      * @param \Closure(Message): string $say
      */
     public static function of(Plan $plan, array $results, array $foreseen, \Closure $say): self
@@ -55,7 +55,7 @@ final readonly class MatrixDrawing
         }
         $columns = [];
         $x = self::LEFT;
-        // The places from which most is asked stand first: what is far to the right is seen last.
+        // Places with the most tests come first: the far right is read last.
         $asked = array_count_values(array_map(static fn (TestResult $result): string => $result->test->from, $results));
         $segments = $plan->segments;
         $count = static fn (Segment $segment): int => $asked[OutpostKey::on($segment->key)] ?? 0;
@@ -91,7 +91,7 @@ final readonly class MatrixDrawing
      * @param list<TestResult>                                    $results
      * @param array<string, array{key: string, name: string, x: int}> $columns
      * @param array<string, array{key: string, tag: string, y: int}>  $rows
-     * @param array<string, Outcome>                              $foreseen test → what is computed to come of it
+     * @param array<string, Outcome>                              $foreseen test → its prediction
      * @param \Closure(Message): string                           $say
      *
      * @return list<array{x: int, y: int, shape: string, fill: string, key: string, title: string}>

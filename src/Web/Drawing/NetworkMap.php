@@ -9,8 +9,8 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Segment;
 
 /**
- * The networks of a job as wires and posts: every segment is a wire from left to right, in the order of its network, every router a post
- * from top to bottom, with a clamp where it has an interface. What is added finds its place; nothing else moves sideways.
+ * The networks of a job as lines: every segment is a horizontal line, in the order of its network, every router a vertical one, with a
+ * connection at each interface. Additions find their place; nothing else moves sideways.
  */
 final readonly class NetworkMap
 {
@@ -52,7 +52,7 @@ final readonly class NetworkMap
     }
 
     /**
-     * @param array<string, true> $outside segments on which somebody translates
+     * @param array<string, true> $outside segments in which a router translates
      *
      * @return list<array{segment: Segment, y: int, devices: int, outside: bool, routed: bool}>
      */

@@ -8,7 +8,9 @@ use Vorhut\Core\Network\Walk\Hop;
 use Vorhut\Core\Network\Walk\Walk;
 use Vorhut\Core\Text\Message;
 
-/** The walk as stepping stones: out above from left to right, back below from right to left, the broken one broken. */
+/**
+ * The packet walk as a row of hops: the request above from left to right, the reply below from right to left, with the failed hop marked.
+ */
 final readonly class WalkDrawing
 {
     private const STEP = 132;
@@ -20,7 +22,7 @@ final readonly class WalkDrawing
      * @param list<array{x: int, y: int, n: int, label: string, segment: string, broken: bool, turn: float, hop: Hop}> $hops
      * @param array{
      *     x: int, y: int, end: bool, lines: list<string>,
-     * }|null $reason why the broken hop is broken, beside it; `end` where the lines end at x
+     * }|null $reason why a hop failed, next to it; `end` if the lines end at x
      */
     private function __construct(public array $hops, public int $width, public bool $hasBack, public ?array $reason)
     {

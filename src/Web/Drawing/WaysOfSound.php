@@ -54,7 +54,7 @@ final readonly class WaysOfSound
                 'plates' => $plates,
                 'cords' => $cords,
                 'loose' => $way->ends ? null : \sprintf('M%d %d q20 18 34 16', 8 + (\count($plates) - 1) * self::COLUMN + self::PLATE, $y),
-                // As thick as there are channels in it.
+                // Its width follows the number of channels.
                 'thick' => min(7, 2 + intdiv($way->count, 8)),
             ];
         }

@@ -11,8 +11,8 @@ final readonly class FormField
 {
     /**
      * @param int                           $size    characters that are seen at once
-     * @param string                        $hint    an example of what is typed, or what applies where nothing is
-     * @param string                        $default what a new record has unless somebody says otherwise
+     * @param string                        $hint    an example to type, or the value used when it is empty
+     * @param string                        $default default value of a new record
      * @param array<string, Message|string> $options value → name; a text is a name of its own, in every language
      * @param string|null                   $list    the list of records that is picked from (PickLists)
      * @param Message|string|null           $empty   what leaving it empty is called; null where one has to be picked

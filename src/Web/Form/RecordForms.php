@@ -13,7 +13,7 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
 use Vorhut\Web\Frame\Words;
 
-/** Forms of records for the pages: empty, or with what was typed and why it could not be taken. */
+/** Forms of records for the pages: empty, or with the refused input and its errors. */
 final class RecordForms extends AbstractExtension
 {
     public function __construct(private readonly FormFactoryInterface $forms, private readonly Words $words)
@@ -38,7 +38,7 @@ final class RecordForms extends AbstractExtension
     }
 
     /**
-     * @param array{typed?: array<string, string>, errors?: array<string, Message>}|null $refused what came back of it
+     * @param array{typed?: array<string, string>, errors?: array<string, Message>}|null $refused the refused input and its errors
      * @param array<string, string>                                                      $fixed   fields that the page knows
      * @param array<string, string>                                                      $suggested values for a new record
      */

@@ -77,7 +77,7 @@ final class RecordType extends AbstractType
      */
     private function addChoice(FormBuilderInterface $builder, FormField $field, array $names): void
     {
-        // Nothing is chosen that nobody chose: without a default the field is empty, and says so where it must not be.
+        // Nothing is preselected: without a default the field is empty, and shows if it is required.
         $empty = $field->empty ?? (self::isDecided($field, $names) ? null : '–');
         $builder->add($field->name, ChoiceType::class, [
             'label' => $this->say($field->label),

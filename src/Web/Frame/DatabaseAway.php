@@ -10,8 +10,8 @@ use Symfony\Component\HttpKernel\Event\ExceptionEvent;
 use Symfony\Component\HttpKernel\Exception\ServiceUnavailableHttpException;
 
 /**
- * The database does not answer: that is no fault of the request, and says nothing of who asks. It is told so, may be sent again, and nobody
- * is logged out because nobody could look them up.
+ * The database does not answer: the request is not at fault, and the user is not judged by it. The page says so, the request may be sent
+ * again, and users stay logged in although they cannot be looked up.
  */
 #[AsEventListener(priority: 64)]
 final class DatabaseAway
@@ -27,7 +27,7 @@ final class DatabaseAway
             $lost = $e instanceof ConnectionException
                 || ($e instanceof \PDOException && \in_array($e->errorInfo[1] ?? $e->getCode(), self::CODES, true));
             if ($lost) {
-                // Who it was cannot be known now: the firewall would take that for somebody who has left.
+                // The user cannot be determined now: the firewall would treat that as a logout.
                 $event->getRequest()->attributes->remove('_security_firewall_run');
                 $event->setThrowable(new ServiceUnavailableHttpException(
                     self::AGAIN,

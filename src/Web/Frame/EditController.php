@@ -34,7 +34,7 @@ use Vorhut\Journal\Refused;
 /** Fields that are edited in place, records that are added and removed, undo and redo. */
 final readonly class EditController
 {
-    /** Cells of one block: half a block would be a roster that nobody intended. */
+    /** Cells of one block: half a block would be an unintended roster. */
     private const BLOCK = 5_000;
     /** Refused cells that are shown. */
     private const REFUSALS = 20;
@@ -125,7 +125,7 @@ final readonly class EditController
         } catch (FieldErrors $e) {
             $this->feedback->keep('add:'.$section, $typed, $e->errors);
         } catch (Conflict|Refused $e) {
-            // Another person added one of the same name at this moment: what was typed stays, to be sent again.
+            // Another user added a record with the same name at this moment: the input stays and can be sent again.
             $this->feedback->keep('add:'.$section, $typed, ['' => $e->message()]);
         }
 

@@ -16,9 +16,9 @@ use Symfony\Component\Security\Core\Authentication\Token\Storage\TokenStorageInt
 use Vorhut\Core\Text\Message;
 
 /**
- * What was typed and could not be taken, and what there is to say: kept beside the session, which every request has to carry, under a
- * number that the redirect carries along, so that it is shown on the very page it belongs to, stays there while that page refreshes
- * itself, and never lands in another window. Works the same with and without JavaScript.
+ * Refused input and messages: kept outside the session, which every request has to load, under a number that the redirect passes on, so
+ * that it is shown on the page it belongs to, stays there while that page refreshes itself, and never appears in another window. Works the
+ * same with and without JavaScript.
  */
 final readonly class FormFeedback
 {
@@ -66,7 +66,7 @@ final readonly class FormFeedback
             'SELECT forms FROM form_note WHERE number = ? AND login = ? AND until_at >= ?',
             [$number, $this->login(), $this->clock->now()->getTimestamp()],
         );
-        /** @var array<string, array<string, mixed>>|false $forms nobody else writes there */
+        /** @var array<string, array<string, mixed>>|false $forms only written here */
         $forms = \is_string($kept) ? unserialize($kept) : false;
 
         return \is_array($forms) ? $forms : [];

@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Vorhut\Web\Frame;
 
 /**
- * A page in parts that can be replaced one by one. A template puts an element that has an id between `<!--[id]-->` and `<!--/-->`; a page
- * that is open says which states of its parts it shows, and gets those that differ, as long as all around them is as it was.
+ * A page in parts that can be replaced one by one. A template puts an element that has an id between `<!--[id]-->` and `<!--/-->`; an open
+ * page sends the states of its parts, and receives those that differ, while the rest of the page is unchanged.
  */
 final readonly class Fragments
 {

@@ -11,8 +11,8 @@ use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\HttpKernel\Event\RequestEvent;
 
 /**
- * Asked under its own name, or at this very machine: any other Host is somebody's trick to have links and redirects lead elsewhere, or a
- * page of elsewhere that had its name point here. Phones, which are told an address, ask under that one.
+ * Accepts requests under the server's own name, or on this machine: any other Host may be an attempt to make links and redirects lead
+ * elsewhere, or a foreign page whose name points here. Phones, which are configured with an address, use that one.
  */
 #[AsEventListener(priority: 600)]
 final readonly class HostCheck

@@ -95,7 +95,7 @@ final readonly class JobPages
     private function cache(Job $job): StampedCache
     {
         $since = $this->requests->getCurrentRequest()?->headers->get('X-Since');
-        // What somebody else marked or typed is shown at once, by the results of before; the look after that one asks for them anew.
+        // Marks and values of other users are shown at once, with the earlier results; the next refresh requests new ones.
         $patient = match (true) {
             null === $since => 0,
             str_ends_with($since, self::BEHIND) => self::PATIENT,
@@ -149,7 +149,7 @@ final readonly class JobPages
         $past = $request->query->getInt('past');
         $isRead = $request->isMethodSafe();
         $here = $isRead ? $request->getRequestUri() : $this->back($request, "/j/{$view->job->slug}/$stage")->getTargetUrl();
-        // Asked for before it is said of which state the page is.
+        // Requested before the state of the page is determined.
         $view->findings();
 
         $template ??= "$stage/page.html.twig";
@@ -178,7 +178,7 @@ final readonly class JobPages
             },
             'strip' => BusyStrip::of($view->plan),
             'now' => $this->clock->now()->getTimestamp(),
-            // What was given out of an older state is asked for again at the next look.
+            // Results of an older state are requested again at the next refresh.
             'since' => self::since($view->job, $orders).($view->kept->isBehind() ? self::BEHIND : ''),
             // Forms come back to the page as it was before; the page refreshes itself with its feedback.
             'here' => FormFeedback::without($here),

@@ -68,7 +68,7 @@ final class JobView
     /**
      * @param list<TestResult> $results
      *
-     * @return array<string, Outcome> test → what is expected of it
+     * @return array<string, Outcome> test → its prediction
      */
     public function foreseen(array $results): array
     {

@@ -58,7 +58,7 @@ final readonly class MaskedPaths implements ProcessorInterface
         return $values;
     }
 
-    /** An error as text: its message may hold an address, and nobody can change that of an exception. */
+    /** An error as text: its message may contain an address, and the message of an exception cannot be changed. */
     private static function describe(\Throwable $error): string
     {
         $text = '';

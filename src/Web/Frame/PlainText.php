@@ -9,8 +9,8 @@ use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\HttpKernel\Event\RequestEvent;
 
 /**
- * What is typed is text. Bytes that are no UTF-8, lone halves of signs among them, come from no browser: they are refused before anybody
- * reads them, rather than by whichever of many readers falls over them first.
+ * Input must be text. Bytes other than UTF-8, single surrogates among them, are not sent by browsers: they are refused here, before one of
+ * many readers fails on them.
  */
 #[AsEventListener(priority: 512)]
 final class PlainText

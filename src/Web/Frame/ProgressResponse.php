@@ -12,8 +12,8 @@ use Symfony\Component\HttpFoundation\StreamedResponse;
 use Vorhut\Core\Text\Message;
 
 /**
- * What takes seconds says on the way how far it has come: one JSON object a line to whoever asked for that, `{"said", "done", "of"}`, and
- * at the end `{"to"}`, where the answer is. Whoever did not ask is led there when it is done.
+ * Long work reports its progress: to a client that asked for it as one JSON object per line, `{"said", "done", "of"}`, and at the end
+ * `{"to"}`, the address of the result. Other clients are redirected at the end.
  */
 final readonly class ProgressResponse
 {
@@ -27,7 +27,10 @@ final readonly class ProgressResponse
     {
     }
 
-    /** @param \Closure(\Closure(Message, int, int): void): RedirectResponse $work says what is done, how many, of how many */
+    /**
+     * @param \Closure(\Closure(Message, int, int): void): RedirectResponse $work called with the current work, the number done, and the
+     * total
+     */
     public function of(Request $request, \Closure $work): Response
     {
         if (self::TYPE !== $request->headers->get('Accept')) {
@@ -49,7 +52,7 @@ final readonly class ProgressResponse
                 });
                 self::line(['to' => FormFeedback::addTo($request, $answer->getTargetUrl())]);
             } catch (\Throwable $e) {
-                // The answer has begun: what comes of an exception elsewhere, a page of its own, cannot be sent any more.
+                // The response has begun: an error page of its own cannot be sent any more.
                 $this->log->error('A long answer broke off.', ['exception' => $e]);
                 self::line(['failed' => true]);
             }

@@ -20,7 +20,7 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Segment;
 use Vorhut\Core\Text\Message;
 
-/** Search: a tag, an address, a MAC, an extension, a room goes there; an address with a mask, or a MAC of nobody, is reckoned. */
+/** Search: a tag, an address, a MAC, an extension, a room opens it; an address with a mask, or an unknown MAC, is calculated. */
 final readonly class SearchController
 {
     public function __construct(private JobPages $pages, private FormFeedback $feedback)
@@ -99,7 +99,7 @@ final readonly class SearchController
         return null;
     }
 
-    /** Of an address of a page or a stream, what counts is whom it names. */
+    /** In the address of a page or a stream, the host counts. */
     private static function hostIn(string $asked): string
     {
         $host = str_contains($asked, '://') ? parse_url($asked, \PHP_URL_HOST) : null;
@@ -119,7 +119,7 @@ final readonly class SearchController
         return false;
     }
 
-    /** A host name, alone or with the domain of the job behind it, in small or capital letters (RFC 4343). */
+    /** A host name, with or without the domain of the job, in lower or upper case (RFC 4343). */
     private static function byHostName(Plan $plan, string $asked): ?Device
     {
         $domain = '.'.strtolower($plan->job->text('domain'));
@@ -137,7 +137,7 @@ final readonly class SearchController
         return null;
     }
 
-    /** "free Voice": the next address of a segment that nobody holds. */
+    /** "free Voice": the next free address of a segment. */
     private static function nextFree(Plan $plan, string $asked): ?Message
     {
         if (1 !== preg_match('/^free\s+(.+)$/iD', $asked, $found)) {

@@ -7,7 +7,7 @@ namespace Vorhut\Web\Frame;
 use Symfony\Component\EventDispatcher\Attribute\AsEventListener;
 use Symfony\Component\HttpKernel\Event\ResponseEvent;
 
-/** Nothing comes from elsewhere, nothing runs that does not stand in a file of ours. */
+/** Loads only our own files, and runs only scripts from them. */
 #[AsEventListener]
 final class SecurityHeaders
 {

@@ -11,11 +11,11 @@ use Vorhut\Core\Analysis\Kept;
 use Vorhut\Entity\Job;
 
 /**
- * Results of a job's analysis, kept for all web processes until the job changes: one place for each part, so that nothing heaps up. They
- * are of the state that the job's stamp names: a revision alone would count from one again in a database that is made anew or put back.
+ * Results of a job's analysis, cached for all web processes until the job changes: one entry for each part, so that nothing accumulates.
+ * They belong to the state named by the job's stamp: a revision number would start from one again in a database that is new or restored.
  *
- * Whoever needs a result first computes it, the others wait for that one. A page that only refreshes itself may be given what is a few
- * seconds old, and knows that it was: with many people at one job, each change of one would have all of it computed for each of the others.
+ * The first process that needs a result computes it, the others wait for it. A page that only refreshes itself may get a result a few
+ * seconds old, and knows its age: with many people in one job, each change of one would have all of it computed for each of the others.
  */
 final class StampedCache implements Kept
 {
@@ -26,7 +26,7 @@ final class StampedCache implements Kept
     private int $making = 0;
 
     /**
-     * @param Job $job     as it is before its snapshot is read: what is newer than its stamp is computed again, never the other way
+     * @param Job $job     as it is before its snapshot is read: anything newer than its stamp is computed again, never the other way
      * @param int $patient seconds for which a result of an older state will do
      */
     public function __construct(
@@ -65,7 +65,7 @@ final class StampedCache implements Kept
             try {
                 $kept = $this->load($name);
                 if (null === $kept) {
-                    // What is made now, and all that it is made of, is of this state.
+                    // The value computed now, and all its inputs, are of this state.
                     ++$this->making;
                     try {
                         $kept = ['stamp' => $this->stamp, 'at' => $this->clock->now()->getTimestamp(), 'result' => $make()];
@@ -83,7 +83,7 @@ final class StampedCache implements Kept
         return $kept['result'];
     }
 
-    /** @return array{stamp: string, at: int, result: mixed}|null what is kept and will do */
+    /** @return array{stamp: string, at: int, result: mixed}|null a cached value that is new enough */
     private function load(string $name): ?array
     {
         $kept = $this->pool->getItem($name)->get();

@@ -15,7 +15,7 @@ use Symfony\Component\Security\Core\Authentication\Token\Storage\TokenStorageInt
  */
 final class StoredSessions extends PdoSessionHandler
 {
-    /** Seconds for which somebody who has come in stays in without doing anything; whoever has not is forgotten sooner. */
+    /** Seconds of inactivity after which a logged-in user's session ends; one without a login ends sooner. */
     private const IN = 43200;
     private const OUT = 1800;
     /** Seconds after which a session that is only used counts as used anew: not every look at a page is a write. */

@@ -7,7 +7,7 @@ namespace Vorhut\Web\Frame;
 use Symfony\Component\HttpFoundation\Request;
 
 /**
- * A part of a long list, as large as a page should be; which part stands in the address, so that the place is kept without scripts too.
+ * A part of a long list, of the length of a page; the address names the part, so that the position is kept without scripts too.
  *
  * @template T
  */
@@ -16,7 +16,7 @@ final readonly class Window
     public const SIZE = 60;
 
     /**
-     * @param array<array-key, T> $items what is shown
+     * @param array<array-key, T> $items the items shown
      * @param string              $q     what those that are shown have in them
      * @param string              $sort  the column they are in order of, after a hyphen when backwards; '' for the order of the job
      */
@@ -39,9 +39,9 @@ final readonly class Window
      * @template V
      *
      * @param array<array-key, V>      $all
-     * @param \Closure(V): list<string> $texts what is looked in
-     * @param string|null              $selected key of the item whose page is shown where none is asked for
-     * @param array<string, \Closure(V): (int|string)> $columns by what can be sorted; texts in natural order, what is empty last
+     * @param \Closure(V): list<string> $texts the texts to search
+     * @param string|null              $selected key of the item whose page is shown if none is requested
+     * @param array<string, \Closure(V): (int|string)> $columns sortable columns; texts in natural order, empty ones last
      *
      * @return self<V>
      */
@@ -67,7 +67,7 @@ final readonly class Window
         return new self($part->items, $part->page, $part->pages, $part->first, $part->last, $part->all, $q, $sort);
     }
 
-    /** @param list<string> $texts whether one of them has in it what is looked for */
+    /** @param list<string> $texts whether one of them contains the search text */
     public static function holds(array $texts, string $q): bool
     {
         $q = mb_substr(trim($q), 0, 80);
@@ -110,7 +110,7 @@ final readonly class Window
      *
      * @param array<array-key, V> $all
      * @param int                 $page     from 1; what lies outside is the nearest there is
-     * @param string|null         $selected key of the item whose page is shown where none is asked for
+     * @param string|null         $selected key of the item whose page is shown if none is requested
      *
      * @return self<V>
      */

@@ -54,7 +54,7 @@ final class Words extends AbstractExtension
             // The devices that have a role, or that have it not.
             new TwigFilter('having', static fn (array $devices, string $role): array => self::withRole($devices, $role, true)),
             new TwigFilter('lacking', static fn (array $devices, string $role): array => self::withRole($devices, $role, false)),
-            // What is true of the setting at an address, where its kind has one.
+            // The properties of the setting at an address, if its kind has one.
             new TwigFilter(
                 'setting_at',
                 static fn (Plan $plan, string $key): ?Setting => null === ($ref = SettingRef::tryFromString($key))
@@ -77,7 +77,7 @@ final class Words extends AbstractExtension
     public function getFunctions(): array
     {
         return [
-            // Out of so many nobody picks: one types.
+            // Too many to choose from a list: type it.
             new TwigFunction('is_long', static fn (array $options): bool => \count($options) > self::LONG),
             // Of several of a name which it is: the number of the input, or the port.
             new TwigFunction('which', static fn (string $local, Setting $setting): string => SettingScope::Item === $setting->scope
@@ -170,7 +170,7 @@ final class Words extends AbstractExtension
         return $same;
     }
 
-    /** A core message in the reader's language; what stands in its places may be a message of the core too. */
+    /** A core message in the reader's language; its values may be messages of the core too. */
     public function say(Message|string|null $message): string
     {
         return match (true) {

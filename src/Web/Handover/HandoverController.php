@@ -22,12 +22,12 @@ use Vorhut\Web\Frame\FormFeedback;
 use Vorhut\Web\Frame\JobPages;
 use Vorhut\Web\Frame\Window;
 
-/** What is left behind: schedules, the proof record, the job itself. */
+/** The handover documents: schedules, the proof record, the job itself. */
 final readonly class HandoverController
 {
     /** Devices and tests that one page can hold. */
     private const AT_ONCE = 600;
-    /** So many of what is left to do stand on the page of a large job. */
+    /** So many open items are shown on the page of a large job. */
     private const LEFT = 60;
 
     public function __construct(private JobPages $pages, private Jobs $jobs, private FormFeedback $feedback)

@@ -18,8 +18,8 @@ use Vorhut\Journal\AdminAnswers;
 use Vorhut\Journal\Records;
 
 /**
- * Where an administrator answers, without a login: by a link that nobody guesses, for one job, for what is asked and nothing else. What is
- * written here goes into no plan before the lead engineer takes it.
+ * Where an administrator answers without a login: by a link that cannot be guessed, for one job, and only its questions. Answers do not
+ * change the plan before the lead engineer accepts them.
  */
 final readonly class AnswerController
 {
@@ -75,7 +75,7 @@ final readonly class AnswerController
 
     private function findLink(Request $request, string $token): AskLink|Response
     {
-        // Whoever tries links is stopped long before one opens; whoever has one is never counted.
+        // Guessing links is stopped long before one is found; the holder of a link is never counted.
         $wrong = $this->guessingLimiter->create('ask '.$request->getClientIp());
         $link = 0 === $wrong->consume(0)->getRemainingTokens() ? null : $this->answers->findLink($token);
         if (null === $link) {

@@ -27,7 +27,7 @@ use Vorhut\Web\Frame\FormFeedback;
 use Vorhut\Web\Frame\JobPages;
 use Vorhut\Web\Frame\JobView;
 
-/** What the administrator of the network is asked, and what he gave: looked at, taken into the job or left. */
+/** The questions to the network administrator, and the answers: to review, and to accept or reject. */
 final readonly class AskController
 {
     /** Bytes of a table that came back by mail. */
@@ -95,7 +95,7 @@ final readonly class AskController
         ]);
     }
 
-    /** A link to answer by, shown once; or one taken back. */
+    /** A new link for the administrator, shown once; or one revoked. */
     #[Route('/j/{slug}/networks/ask/link', name: 'ask_link', methods: ['POST'])]
     #[IsGranted('ROLE_LEAD')]
     public function link(Request $request, string $slug): Response

@@ -28,7 +28,7 @@ use Vorhut\Web\Frame\Words;
 /** Segments, router, filter, and the walk between any two things. */
 final readonly class NetworksController
 {
-    /** So many address tapes stand on one page. */
+    /** So many address tapes are shown on one page. */
     private const TAPES = 12;
 
     public function __construct(private JobPages $pages, private Words $words)

@@ -15,7 +15,7 @@ use Vorhut\Outpost\Remote\Assignments;
 use Vorhut\Outpost\Remote\Pairing;
 use Vorhut\Outpost\Remote\ServerClient;
 
-/** Where outposts come: with a code once, with their token from then on. No session, no cookie; whoever guesses is stopped. */
+/** The endpoint of outposts: with a code once, with their token afterwards. No session, no cookie; guessing is limited. */
 final readonly class OutpostDoorController
 {
     /** Bytes of one delivery. */
@@ -80,7 +80,7 @@ final readonly class OutpostDoorController
         )]);
     }
 
-    /** Known by its token, and the delivery by its signature: what was altered on the way is not taken. */
+    /** An outpost is recognised by its token, and a delivery by its signature: altered data is rejected. */
     private function authenticate(Request $request): ?Outpost
     {
         $token = 1 === preg_match('/^Bearer ([0-9a-f]{48})$/D', (string) $request->headers->get('Authorization'), $found) ? $found[1] : '';

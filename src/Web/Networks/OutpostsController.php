@@ -13,7 +13,7 @@ use Vorhut\Outpost\Remote\Pairing;
 use Vorhut\Web\Frame\FormFeedback;
 use Vorhut\Web\Frame\JobPages;
 
-/** The machines that look from the segments of a job: who stands where, let in by a code, sent away. */
+/** The outposts of a job: their segments, pairing by a code, and revoking. */
 final readonly class OutpostsController
 {
     public function __construct(

@@ -30,10 +30,10 @@ use Vorhut\Web\Frame\FormFeedback;
 use Vorhut\Web\Frame\JobPages;
 use Vorhut\Web\Frame\JobView;
 
-/** Lists of addresses: made from the plan or pasted, asked from a real place, and cleaned of what is silent. */
+/** Scan lists: made from the plan or pasted, scanned from a real place, and cleaned of silent addresses. */
 final readonly class RangesController
 {
-    /** Lines of a sweep that stand on the page; the file has them all. */
+    /** Lines of a scan shown on the page; the file has all of them. */
     private const SHOWN = 300;
 
     public function __construct(
@@ -74,7 +74,7 @@ final readonly class RangesController
         ], 'networks/ranges.html.twig');
     }
 
-    /** Asked from where it says; more than a /20 only by somebody who says so. */
+    /** Scanned from the place it names; more than a /20 only on request. */
     #[Route('/j/{slug}/networks/ranges/{key}/ask', name: 'ranges_ask', methods: ['POST'])]
     #[IsGranted('ROLE_TECHNICIAN')]
     public function ask(Request $request, string $slug, string $key): Response

@@ -26,7 +26,7 @@ use Vorhut\Web\Frame\JobPages;
 use Vorhut\Web\Frame\JobView;
 use Vorhut\Web\Frame\Window;
 
-/** Who reaches whom, segment by segment and opened device by device; and what would be otherwise after a change. */
+/** Reachability, segment by segment and, when opened, device by device; and the effect of a change on it. */
 final readonly class ReachController
 {
     /** Columns that stand side by side. */

@@ -19,7 +19,7 @@ use Vorhut\Web\Frame\JobPages;
 use Vorhut\Web\Frame\Window;
 use Vorhut\Web\Frame\Words;
 
-/** What is recorded of IPv6, and the walk by it. */
+/** The recorded IPv6 settings, and their walk. */
 final readonly class Version6Controller
 {
     public function __construct(private JobPages $pages, private Words $words)

@@ -208,8 +208,8 @@ final readonly class ProofController
     }
 
     /**
-     * The walk behind a test. A contrary test is walked by what was *seen*, since what was set already failed to explain it;
-     * anything else by what was set.
+     * The walk behind a test. A test with an unexpected result is walked by the values *seen*, since those set already failed to explain
+     * it; any other by the values set.
      *
      * @return array{walk: Walk, face: Face, from: string, to: string}|null
      */

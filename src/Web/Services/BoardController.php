@@ -25,7 +25,7 @@ use Vorhut\Secrets\Vault;
 use Vorhut\Web\Frame\FormFeedback;
 use Vorhut\Web\Frame\JobPages;
 
-/** What is done at the provisioning board: strangers taken in, files taken anew, a PBX told of its numbers. */
+/** Actions on the provisioning board: unknown phones added, files fetched again, numbers exported for a PBX. */
 final readonly class BoardController
 {
     public function __construct(

@@ -27,7 +27,7 @@ use Vorhut\Core\Voice\Test\CallCover;
 use Vorhut\Core\Voice\TrunkWay;
 use Vorhut\Web\Frame\JobPages;
 
-/** Calls beyond the house: trunks, routes, what comes in, menus, groups; and the simulator that asks them. */
+/** Outside calls: trunks, routes, inbound routes, menus, groups; and the simulator that tries them. */
 final readonly class CallsController
 {
     public function __construct(private JobPages $pages)
@@ -89,7 +89,7 @@ final readonly class CallsController
         };
     }
 
-    /** @return array<string, string> PBX and number → what it is called, for all numbers that menus, groups and what comes in lead to */
+    /** @return array<string, string> PBX and number → its name, for all numbers that menus, groups and inbound routes lead to */
     private static function leads(Plan $plan): array
     {
         $asked = [];

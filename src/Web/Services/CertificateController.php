@@ -24,7 +24,7 @@ use Vorhut\Web\Frame\JobPages;
 /** Whether files of phones go over HTTPS, and under which certificate. */
 final readonly class CertificateController
 {
-    /** Bytes of what is pasted. */
+    /** Bytes of pasted text. */
     private const LARGEST = 65536;
 
     public function __construct(
@@ -42,7 +42,7 @@ final readonly class CertificateController
         $this->pages->checkToken($request);
         $job = $this->pages->open($slug)->job;
         $form = $request->request;
-        // A key is not kept for the form to show again: whoever mistyped pastes it once more.
+        // A key is not kept to fill the form again: after a typing error it must be pasted once more.
         $typed = ['host' => trim($form->getString('host')), 'port' => trim($form->getString('port')), 'chain' => $form->getString('chain')];
         $field = 'host';
         try {
@@ -79,7 +79,10 @@ final readonly class CertificateController
         return new RedirectResponse("/j/$slug/services#certificate", Response::HTTP_SEE_OTHER);
     }
 
-    /** What phones are told to trust: no secret, and fetched by those that trust nobody yet. Its name is how its fingerprint begins. */
+    /**
+     * The certificate authority for phones: not secret, and fetched by phones that trust no authority yet. Its name is the beginning of its
+     * fingerprint.
+     */
     #[Route('/authority/{fingerprint}.{shape}', name: 'authority', requirements: [
         'fingerprint' => '[0-9a-f]{16,64}',
         'shape' => 'pem|cer',

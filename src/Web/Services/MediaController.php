@@ -29,7 +29,7 @@ use Vorhut\Web\Frame\JobPages;
 use Vorhut\Web\Frame\Window;
 use Vorhut\Web\Frame\Words;
 
-/** What goes over cables: streams against links, watts against switches. */
+/** The load of cables: streams on links, watts on switches. */
 final readonly class MediaController
 {
     /** Links that are drawn: the fullest. All of them are on the command line. */
@@ -41,7 +41,7 @@ final readonly class MediaController
     {
     }
 
-    /** Who sends what to whom: drawn as cords, listed, and the ends of what is pushed held against each other. */
+    /** Streams between devices: drawn as lines, listed, and both ends of each pushed stream compared. */
     #[Route('/j/{slug}/services/streams', name: 'streams', methods: ['GET'])]
     #[IsGranted('ROLE_VIEWER')]
     public function streams(Request $request, string $slug): Response

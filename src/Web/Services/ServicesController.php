@@ -141,7 +141,7 @@ final readonly class ServicesController
     private function adoptions(JobView $view): array
     {
         $choices = [];
-        // More than anybody looks through: whoever asks under a thousand MACs is no phone.
+        // More than can be reviewed: a client with a thousand MACs is not a phone.
         foreach (\array_slice($view->board()->strangers, 0, 40) as $one) {
             $choices[$one->text('mac')] = Adoption::choices($view->plan, $one->text('agent'));
         }
@@ -283,7 +283,7 @@ final readonly class ServicesController
         );
     }
 
-    /** What the template of its kind is given, by the names that stand there; secrets apart. */
+    /** The values for the template of its kind, by their names there; without secrets. */
     private function values(JobView $view, ?Device $device): string
     {
         if (null === $device) {

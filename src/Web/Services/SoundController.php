@@ -16,7 +16,7 @@ use Vorhut\Core\Plan\Device;
 use Vorhut\Web\Drawing\WaysOfSound;
 use Vorhut\Web\Frame\JobPages;
 
-/** Sound over networks: who keeps step with whom, and how long it is on its way. */
+/** Audio over networks: clock leaders, and the latency of each path. */
 final readonly class SoundController
 {
     private const DRAWN = 30;

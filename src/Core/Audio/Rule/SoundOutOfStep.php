@@ -14,7 +14,7 @@ use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
 
-/** Nobody leads the clock of an audio network, or two do; a device sends more channels than it has. */
+/** An audio network has no clock leader, or two; a device sends more channels than it has. */
 final class SoundOutOfStep implements Rule
 {
     public function find(RuleContext $context): iterable

@@ -14,12 +14,12 @@ use Vorhut\Core\Finding\Stage;
 use Vorhut\Core\Plan\SoundPatch;
 use Vorhut\Core\Text\Message;
 
-/** Sound is longer on its way than it may be. */
+/** Audio takes longer than its maximum latency. */
 final class SoundTooLate implements Rule
 {
     public function find(RuleContext $context): iterable
     {
-        // Nobody said how long it may be: nothing is late.
+        // No limit is set, so nothing is late.
         $bay = null === $context->plan->job->intOrNull('soundLimit') ? null : $context->once(PatchBay::class, PatchBay::ifPatched(...));
         foreach ($bay->ways ?? [] as $way) {
             if ($way->isLate()) {

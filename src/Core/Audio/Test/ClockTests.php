@@ -20,7 +20,7 @@ use Vorhut\Core\Proof\TestSource;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Wire\Ptp\Announce;
 
-/** The clock of each network for sound: somebody listens there who leads. */
+/** The clock of each audio network: a listener there reports the leader. */
 final readonly class ClockTests implements TestSource
 {
     public static function kinds(): array
@@ -32,7 +32,7 @@ final readonly class ClockTests implements TestSource
     {
         $tests = [];
         foreach (SoundNetwork::all($plan) as $network) {
-            // Alone nobody needs a leader.
+            // A single device needs no clock leader.
             if (\count($network->devices) < 2) {
                 continue;
             }

@@ -14,7 +14,10 @@ use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Text\Message;
 
-/** What signs its own certificate is known by it: another one than at first sight is another device until somebody says otherwise. */
+/**
+ * A device with a self-signed certificate is recognised by it: another certificate than on first contact means another device until a
+ * person confirms it.
+ */
 final class CertificateChanged implements Rule
 {
     /** The setting that keeps the fingerprint of first sight. */

@@ -24,7 +24,7 @@ final class ModulesMiscounted implements Rule
         foreach ($context->plan->devices as $device) {
             $slots = $device->kind->modules;
             $modules = null === $slots ? [] : self::modules($device, $slots);
-            // Nobody said yet what is in the slots.
+            // The modules in the slots are not set yet.
             if (null === $slots || [] === array_filter($modules, static fn (string $one): bool => [] !== ($slots->gives[$one] ?? []))) {
                 continue;
             }
@@ -57,7 +57,7 @@ final class ModulesMiscounted implements Rule
         }
     }
 
-    /** @return list<string> what is in each slot */
+    /** @return list<string> the module in each slot */
     private static function modules(Device $device, ModuleSlots $slots): array
     {
         $modules = [];

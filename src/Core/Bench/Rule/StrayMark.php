@@ -13,7 +13,7 @@ use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Text\Message;
 
-/** Somebody marked a step that the kind of the device has no more: another version of the kind, or a document from elsewhere. */
+/** A step was marked that the kind of the device no longer has: another version of the kind, or a document from another system. */
 final class StrayMark implements Rule
 {
     public function find(RuleContext $context): iterable

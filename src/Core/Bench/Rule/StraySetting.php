@@ -13,7 +13,7 @@ use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Text\Message;
 
-/** A value stands in the record of a device whose kind has no such setting: from an older document, or from a slip in a name. */
+/** The record of a device has a value for a setting that its kind does not have: from an older document, or a typing error in a name. */
 final class StraySetting implements Rule
 {
     public function find(RuleContext $context): iterable

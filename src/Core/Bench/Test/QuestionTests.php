@@ -45,7 +45,7 @@ final readonly class QuestionTests implements TestSource
         return $tests;
     }
 
-    /** What only a person can tell; the answer stands as long as what the question stands on. */
+    /** Questions that only a person can answer; an answer is valid while its facts do not change. */
     private static function question(PredictionCache $predictions, Plan $plan, Device $device, HandTest $question): ProofTest
     {
         $rate = $question->isSentRate ? self::sentRate($plan, $device) : null;
@@ -83,7 +83,7 @@ final readonly class QuestionTests implements TestSource
         return $sum;
     }
 
-    /** What the answer to a question stands on. */
+    /** The facts on which the answer to a question depends. */
     private static function factsOf(Plan $plan, Device $device, HandTest $question): Facts
     {
         $facts = new Facts();

@@ -37,7 +37,7 @@ final class BrokenAgreement implements Rule
         }
     }
 
-    /** @return list<string> what the finding is about, who is out of step first */
+    /** @return list<string> the records of the finding, the ends that differ first */
     private static function records(Agreed $agreed): array
     {
         $subjects = [...$agreed->odd, ...$agreed->subjects];

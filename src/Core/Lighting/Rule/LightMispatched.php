@@ -17,7 +17,9 @@ use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Text\Message;
 
-/** Two fixtures want the same slots, one runs over the end, two senders fight for a universe, or nobody sends or hands it on. */
+/**
+ * Two fixtures use the same slots, one exceeds the universe, two senders compete for a universe, or a universe has no sender or no output.
+ */
 final class LightMispatched implements Rule
 {
     public function find(RuleContext $context): iterable

@@ -13,7 +13,7 @@ use Vorhut\Core\Lighting\Hearing;
 use Vorhut\Core\Lighting\Patch;
 use Vorhut\Core\Text\Message;
 
-/** A node gives out a universe, and none of those who send it is heard where it stands. */
+/** A node outputs a universe, and no sender of it is heard in its segment. */
 final class LightNotHeard implements Rule
 {
     public function find(RuleContext $context): iterable

@@ -22,7 +22,7 @@ use Vorhut\Core\Proof\TestKind;
 use Vorhut\Core\Proof\TestSource;
 use Vorhut\Core\Text\Message;
 
-/** Light: on every wire where a universe is given out somebody listens whose levels come, and with which priority. */
+/** Lighting: in every segment where a universe is output a listener reports whose levels arrive, and with which priority. */
 final readonly class LightTests implements TestSource
 {
     public static function kinds(): array
@@ -64,7 +64,7 @@ final readonly class LightTests implements TestSource
         return $tests;
     }
 
-    /** @return array<string, Device> segment → one who gives the universe out there, and is not the one who is to be heard */
+    /** @return array<string, Device> segment → a device that outputs the universe there and does not have the winning priority */
     private static function segments(Plan $plan, UniversePatch $universe): array
     {
         $segments = [];
@@ -87,7 +87,7 @@ final readonly class LightTests implements TestSource
             $facts->note('nics/'.($sender->nic()->key ?? '').':segment', $sender->nic()?->segment);
         }
         $hearing = Hearing::of($plan, $universe, $receiver);
-        // Without an address nobody sends.
+        // A device without an address cannot send.
         $heard = array_values(array_filter(
             $hearing->heard,
             static fn (array $one): bool => null !== $one[0]->nic()?->setting('address')->effective(Face::Set),

@@ -35,7 +35,7 @@ final class LinkTooFull implements Rule
         }
         foreach ($budget->lost as [$stream, $receiver]) {
             if (!isset($plan->streams[$stream])) {
-                // Nobody drew it, so nobody left its cables out.
+                // Without any cables in the job, none is missing.
                 continue;
             }
             $at = [

@@ -17,7 +17,7 @@ use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Text\Message;
 
-/** What one pushes by SRT the other does not take: nobody is there, both listen, the ports or the passphrases are not the same. */
+/** An SRT stream is not received at its far end: no listener there, two listeners, or different ports or passphrases. */
 final class PushEndsApart implements Rule
 {
     public function find(RuleContext $context): iterable

@@ -17,7 +17,7 @@ use Vorhut\Core\Proof\TestKind;
 use Vorhut\Core\Proof\TestSource;
 use Vorhut\Core\Text\Message;
 
-/** Streams that are pushed by SRT to somebody of the job: from the wire of who pushes, the far end is asked whether it would take one. */
+/** SRT streams that are pushed to a device of the job: from the sender's segment, the far end is tested for accepting one. */
 final readonly class PushTests implements TestSource
 {
     public static function kinds(): array

@@ -25,8 +25,8 @@ use Vorhut\Core\Text\Message;
 use Vorhut\Core\Wire\Sdp\PictureFormat;
 
 /**
- * Streams that are pulled: from where they are received, the sender is asked what it has, and that is held against the plan. Streams to a
- * group: where they are received, somebody joins and counts.
+ * Streams that are pulled: from the receiver's segment, the sender's own description is compared with the plan. Multicast streams: in the
+ * receiver's segment, a listener joins and counts packets.
  */
 final readonly class StreamTests implements TestSource
 {

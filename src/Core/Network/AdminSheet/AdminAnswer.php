@@ -19,7 +19,7 @@ use Vorhut\Core\Plan\Schema;
 use Vorhut\Core\Plan\SegmentCheck;
 use Vorhut\Core\Text\Message;
 
-/** An answer of the administrator, held against what is known: what cannot be is refused at once, what is odd is said. */
+/** An answer of the administrator, compared with known facts: impossible values are refused at once, unusual ones get a warning. */
 final readonly class AdminAnswer
 {
     private const DNS = 53;
@@ -30,7 +30,7 @@ final readonly class AdminAnswer
     {
     }
 
-    /** @throws Malformed where the value cannot be what is asked for */
+    /** @throws Malformed if the value cannot answer the question */
     public static function read(Plan $plan, AdminQuestion $asked, string $text): self
     {
         $field = Schema::field($asked->section, $asked->field) ?? throw new Malformed('This is not asked for.');

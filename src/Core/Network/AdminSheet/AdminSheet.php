@@ -15,8 +15,8 @@ use Vorhut\Core\Text\Message;
 use Vorhut\Core\Wire\Dhcp\Option;
 
 /**
- * What the administrator of the network is asked for: what is missing, and nothing that is known; what he is to enter, as he can paste it;
- * and what he is to let through.
+ * The sheet for the network administrator: questions about missing facts, and none about known ones; settings to paste; and traffic to
+ * allow.
  */
 final readonly class AdminSheet
 {
@@ -120,7 +120,7 @@ final readonly class AdminSheet
     }
 
     /**
-     * @param bool|null $pooled whether somebody here takes any address that is given out; null where nobody asks for one
+     * @param bool|null $pooled whether a device here takes any leased address; null if none uses DHCP
      *
      * @return iterable<array{string, Message, string}>
      */
@@ -194,7 +194,7 @@ final readonly class AdminSheet
                         $options[] = Option::fromText($code, $text);
                     }
                 } catch (Malformed) {
-                    // What is no value of an option is a question or a finding elsewhere; a sheet to paste from leaves it out.
+                    // A value that the option cannot have is a question or a finding elsewhere; a sheet to paste from leaves it out.
                     continue;
                 }
             }
@@ -205,8 +205,8 @@ final readonly class AdminSheet
     }
 
     /**
-     * How what is sent from a segment is marked (RFC 3246, RFC 4594), and what the switch's port is to do: a phone learns its VLAN by
-     * LLDP-MED (TIA-1057), its second port stays untagged.
+     * How traffic from a segment is marked (RFC 3246, RFC 4594), and how the switch port is configured: a phone learns its VLAN by LLDP-MED
+     * (TIA-1057), its second port stays untagged.
      *
      * @return list<array{segment: Segment, what: string, dscp: string, port: string}>
      */

@@ -10,8 +10,8 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Segment;
 
 /**
- * Scopes, reservations and options as dnsmasq takes them: a file that an administrator can start from, or read as a list. Only segments on
- * which somebody waits for an address, or that have a pool.
+ * Scopes, reservations and options in the format of dnsmasq: a file that an administrator can start from, or read as a list. Only segments
+ * with a DHCP client or a pool.
  */
 final class DhcpConfiguration
 {
@@ -48,7 +48,7 @@ final class DhcpConfiguration
             $lines[] = "dhcp-range=set:$tag,{$segment->network->address},static,$mask,".self::LEASE;
         }
         if (null === $segment->gateway) {
-            // Without this line the server gives out its own address as the router (RFC 2132 §3.5).
+            // Without this line the server names itself as the router (RFC 2132 §3.5).
             $lines[] = "dhcp-option=tag:$tag,3";
         }
         foreach ($sheet->options as $one) {
@@ -73,7 +73,7 @@ final class DhcpConfiguration
         return $lines;
     }
 
-    /** What a person wrote stands in one line, and ends no value. */
+    /** Text that a person wrote stays on one line and cannot end a value. */
     private static function plain(string $text): string
     {
         return trim(preg_replace('/[\x00-\x1F\x7F"#]+/', ' ', $text) ?? '');

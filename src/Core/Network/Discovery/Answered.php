@@ -7,7 +7,7 @@ namespace Vorhut\Core\Network\Discovery;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Mac;
 
-/** An address at which somebody was, and who, where the wire tells: one line of a sweep's evidence. */
+/** An address that answered, and its device if known: one line of a scan's evidence. */
 final readonly class Answered implements \Stringable
 {
     public function __construct(public Ipv4 $address, public bool $refused, public ?Mac $mac)

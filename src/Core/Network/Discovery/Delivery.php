@@ -10,10 +10,10 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\RouterPort;
 use Vorhut\Core\Text\Message;
 
-/** Whether what one sends to a group comes to one who listens, for how long, and whom else it burdens. */
+/** Whether multicast reaches a listener, for how long, and which other devices receive it needlessly. */
 final readonly class Delivery
 {
-    /** When memberships age out that nobody asks for: robustness × query interval + response interval (RFC 3376 §8.4). */
+    /** When a membership without queries expires: robustness × query interval + response interval (RFC 3376 §8.4). */
     public const DARK_AFTER = 260;
 
     /**

@@ -6,7 +6,7 @@ namespace Vorhut\Core\Network\Discovery;
 
 use Vorhut\Core\Net\Port;
 
-/** A way in which a program finds a device: what it sends, to whom, and how far that goes. */
+/** A discovery method of a program: the packets it sends, their destination, and how far they get. */
 final readonly class Method
 {
     public const GROUP = 'group';
@@ -19,7 +19,7 @@ final readonly class Method
      * @param string    $reach   GROUP, BROADCAST, LINK, UNICAST or NAME: what carries it
      * @param bool      $isRouted whether a router may pass it on, where groups are routed
      * @param int       $ttl     with which it is sent by custom
-     * @param bool      $answersByUnicast whether the answer is sent to the asker's address alone, so that it needs a way there
+     * @param bool      $answersByUnicast whether the answer is unicast to the sender, so that it needs a route there
      * @param string    $source  the standard that says so
      */
     private function __construct(

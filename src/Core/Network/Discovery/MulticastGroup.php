@@ -9,10 +9,10 @@ use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Row;
 
-/** A group of the job: who sends to it, and who listens. */
+/** A multicast group of the job, with its senders and listeners. */
 final readonly class MulticastGroup
 {
-    /** A packet for a group dies at the first router where nobody says otherwise (RFC 1112 §6.1). */
+    /** By default a multicast packet ends at the first router (RFC 1112 §6.1). */
     private const TTL = 1;
 
     /** @param list<Device> $receivers */

@@ -13,15 +13,15 @@ use Vorhut\Core\Plan\Row;
 /** Addresses that are asked one by one whether anybody is there, from one place. */
 final readonly class RangeList
 {
-    /** A /20: more is asked only by somebody who says so. */
+    /** A /20: larger ranges are scanned only on request. */
     public const AT_ONCE = 4096;
     public const MOST = 65536;
-    /** Silence between two that must be found which is asked along rather than parted. */
+    /** A gap up to this size between two required addresses is scanned rather than splitting the range. */
     private const GAP = 8;
 
     /**
      * @param list<Range> $ranges
-     * @param string|null $from   the segment that it is asked from
+     * @param string|null $from   the segment of the scan
      */
     private function __construct(public string $key, public string $name, public array $ranges, public ?string $from, public Port $port)
     {
@@ -85,7 +85,7 @@ final readonly class RangeList
     }
 
     /**
-     * The fewest ranges that hold what has to be found from a segment: what is controlled from there, wherever it lives.
+     * The fewest ranges that cover the devices to find from a segment: those managed from there, wherever they are.
      *
      * @return list<Range>
      */

@@ -11,7 +11,7 @@ use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Observation;
 use Vorhut\Core\Plan\Plan;
 
-/** What came of asking the addresses of a list, held against the plan: who is where, who is missing, who is nobody of ours. */
+/** The result of scanning a list, compared with the plan: devices found, missing and unknown. */
 final readonly class Sweep
 {
     /**
@@ -22,7 +22,7 @@ final readonly class Sweep
     {
     }
 
-    /** Of the newest evidence; null where nobody has asked yet. */
+    /** Of the newest evidence; null before the first scan. */
     public static function latest(Plan $plan, RangeList $list): ?self
     {
         $observation = null;
@@ -120,7 +120,8 @@ final readonly class Sweep
     }
 
     /**
-     * The list without what was silent and nobody planned: what answered stays, and so does a planned device that was off just then.
+     * The list without silent addresses that are not planned: those that answered stay, and so does a planned device that was off during
+     * the scan.
      *
      * @return list<Range>
      */

@@ -12,8 +12,8 @@ use Vorhut\Core\Plan\Device;
 final readonly class SweepLine implements \JsonSerializable
 {
     /**
-     * @param Device|null $device   who is there, where that is known
-     * @param Device|null $expected who is planned there
+     * @param Device|null $device   the device found there, if known
+     * @param Device|null $expected the device planned there
      */
     public function __construct(
         public Ipv4 $address,

@@ -6,9 +6,9 @@ namespace Vorhut\Core\Network\Discovery;
 
 enum SweepVerdict: string
 {
-    /** Who is planned there, is there. */
+    /** The planned device answered. */
     case Right = 'right';
-    /** Somebody is there and is to be; who it is, this wire does not tell. */
+    /** A device answered at a planned address, but this network does not tell which one it was. */
     case Somebody = 'somebody';
     /** A device of the job, elsewhere than planned. */
     case Moved = 'moved';

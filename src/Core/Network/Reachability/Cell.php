@@ -7,7 +7,7 @@ namespace Vorhut\Core\Network\Reachability;
 use Vorhut\Core\Network\Walk\Fault;
 use Vorhut\Core\Network\Walk\Walk;
 
-/** What is predicted where a place and a service cross. */
+/** The prediction for one place and one service. */
 final readonly class Cell
 {
     /** @param 'holds'|'one-way'|'broken' $verdict */

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Network\Reachability;
 
-/** Cells of many services together: how many hold, how many go one way, how many break, and by which fault most. */
+/** Cells of many services together: how many are reachable, one-way and unreachable, and the most frequent fault. */
 final readonly class Crossing implements \JsonSerializable
 {
     /** @param array<string, int> $faults fault → cells */

@@ -12,7 +12,7 @@ use Vorhut\Core\Network\Walk\Walk;
 use Vorhut\Core\Network\Walk\Walker;
 use Vorhut\Core\Text\Message;
 
-/** Who has to reach whom for the job to work, by which ports, and why. */
+/** A required connection of the job: source, destination, ports and reason. */
 final readonly class Flow
 {
     /** As one end of a flow: an address outside the job. */

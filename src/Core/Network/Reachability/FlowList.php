@@ -23,7 +23,7 @@ final class FlowList
 
     /** @var array<string, Flow> */
     private array $flows = [];
-    /** @var array<int, Device>|null address → who is planned to hold it */
+    /** @var array<int, Device>|null address → the device planned there */
     private ?array $holders = null;
 
     public function __construct(public readonly Plan $plan)
@@ -36,7 +36,7 @@ final class FlowList
         return array_values($this->flows);
     }
 
-    /** A service of a device that somebody in another segment asks for. */
+    /** A service of a device that a device in another segment uses. */
     public function add(string $from, Device $to, Service $service, Message $why): void
     {
         $here = OutpostKey::segment($from) ?? $this->plan->devices[$from]->nic()->segment ?? null;

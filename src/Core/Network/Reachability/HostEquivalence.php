@@ -14,9 +14,9 @@ use Vorhut\Core\Plan\FilterRule;
 use Vorhut\Core\Plan\OutpostKey;
 
 /**
- * Which devices no router, mask or rule of a network can tell apart: for one of them all are asked. A device is like another when its
- * ports are told the same mask and gateway on the same wires, when their addresses lie in the same networks, at no edge of any, and are
- * named by the same rules; whoever shares an address, or is translated, is like nobody.
+ * Groups devices that no router, mask or rule of a network can tell apart: a walk for one of them is valid for all. Two devices are
+ * equivalent when their ports have the same mask and gateway in the same segments, and their addresses are in the same networks, at the
+ * edge of none, and named by the same rules; a device whose address is shared or translated is equivalent to none.
  */
 final class HostEquivalence
 {
@@ -115,8 +115,8 @@ final class HostEquivalence
     }
 
     /**
-     * Which places a device cannot tell apart, nor the routers: one router is on the wire, the same rules look at it, and everybody
-     * else has the same way back. Where a device has an odd idea of who is next door, every place is one of its own.
+     * Groups places that neither a device nor the routers can tell apart: with one router in the segment and the same rules, all other
+     * hosts have the same return route. If a device has a mask that treats other addresses as local, every place is a group of its own.
      *
      * @return string the same text for places that are alike for this device
      */
@@ -137,7 +137,7 @@ final class HostEquivalence
         return $this->places[$place] ??= $this->place($place);
     }
 
-    /** @return list<string>|false the wires of a device; false where it believes to be in another network than its wire's */
+    /** @return list<string>|false the segments of a device; false if it has an address outside its segment's network */
     private function homeSegments(string $device): array|false
     {
         $homes = [];

@@ -13,13 +13,13 @@ use Vorhut\Core\Plan\OutpostKey;
 use Vorhut\Core\Plan\Segment;
 
 /**
- * Every place × every service of every device: does it reach, and does the answer come back. Of devices that are alike one is asked, of
- * ports that no rule tells apart one, so that the cells of five thousand devices cost a few thousand walks.
+ * Every place × every service of every device: whether requests arrive and replies return. One walk serves all equivalent devices and all
+ * ports that no rule distinguishes, so that the cells of five thousand devices cost a few thousand walks.
  */
 final class ReachabilityMatrix
 {
     private readonly HostEquivalence $equivalence;
-    /** @var array<string, Cell> place, likeness and sort of port → what was found */
+    /** @var array<string, Cell> place, equivalence class and class of port → result */
     private array $cells = [];
     /** @var array<string, Crossing> */
     private array $crossings = [];
@@ -34,9 +34,7 @@ final class ReachabilityMatrix
         $this->equivalence = new HostEquivalence($model);
     }
 
-    /**
-     * @param Service|null $service null asks for the way alone
-     */
+    /** @param Service|null $service null for the path without a service */
     public function cell(string $place, Device $device, ?Service $service): Cell
     {
         $port = $service?->port;
@@ -62,7 +60,7 @@ final class ReachabilityMatrix
         return array_merge([], ...array_values($this->classes()[$segment] ?? []));
     }
 
-    /** What is asked of whom: the services of all devices of a segment, from one place. */
+    /** The targets of one place: the services of all devices of a segment. */
     public function crossing(string $place, string $segment): Crossing
     {
         $sorts = $this->classes()[$segment] ?? [];
@@ -132,7 +130,7 @@ final class ReachabilityMatrix
         return $found;
     }
 
-    /** @return list<Service|null> what is asked of a device: each of its services; the way alone where it names none */
+    /** @return list<Service|null> the services to try at a device; null for a device without services, to try the path only */
     public static function servicesOf(Device $device): array
     {
         return [] === $device->services() ? [null] : $device->services();

@@ -8,14 +8,14 @@ use Vorhut\Core\Net\Port;
 use Vorhut\Core\Net\Range;
 use Vorhut\Core\Text\Message;
 
-/** A rule to ask for: which router lets what through from where to where, and for whom. */
+/** A firewall rule to request: router, source, destination, and the devices that need it. */
 final readonly class RequiredFirewallRule implements \JsonSerializable
 {
     /**
      * @param list<Range>   $fromAddresses empty for the whole segment
      * @param list<Range>   $toAddresses   empty for the whole segment
      * @param list<Message> $why           each reason once
-     * @param list<string>  $devices       tags of those whom it is for
+     * @param list<string>  $devices       tags of the devices that need it
      * @param list<Flow>    $flows
      * @param bool          $isFromOutside the sender is outside the job, at the addresses or anywhere
      * @param bool          $isToOutside   the same of the receiver

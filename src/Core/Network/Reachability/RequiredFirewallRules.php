@@ -18,8 +18,8 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
 
 /**
- * The rules that a job needs and no others: what has to cross a router, from what the plan wants, in as few rules as there are pairs of
- * segments and ports; proved by walking with these alone. Each router keeps state, and denies by default.
+ * The rules that a job needs and no others: all flows across a router that the plan requires, in as few rules as there are pairs of
+ * segments and ports; verified by walking with only these rules. Each router keeps state, and denies by default.
  */
 final readonly class RequiredFirewallRules implements \JsonSerializable
 {
@@ -282,7 +282,7 @@ final readonly class RequiredFirewallRules implements \JsonSerializable
     }
 
     /**
-     * With these rules alone: every flow that breaks, and every rule that could go without one breaking. Both are empty, or the rules
+     * With only these rules: every flow that fails, and every rule that could be removed without breaking one. Both are empty, or the rules
      * are wrong.
      *
      * @return array{broken: list<Flow>, spare: list<RequiredFirewallRule>}

@@ -7,8 +7,8 @@ namespace Vorhut\Core\Network\Reachability;
 use Vorhut\Core\Plan\Plan;
 
 /**
- * What a job needs of the network between segments and towards the outside: from the plan alone, each with the reason why. Rules, findings,
- * reachability and the administrator's sheet all go by this list.
+ * The flows that a job requires between segments and to the outside: from the plan only, each with its reason. Rules, findings,
+ * reachability and the administrator's sheet all use this list.
  */
 final class RequiredFlows
 {

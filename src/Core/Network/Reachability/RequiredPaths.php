@@ -12,8 +12,8 @@ use Vorhut\Core\Network\Walk\Walk;
 final class RequiredPaths
 {
     /**
-     * @param bool $onlyPlanned without what only tests need, what goes to an address that the plan does not know, and
-     *     pairs of segments beyond neighbours
+     * @param bool $onlyPlanned without flows that only tests need, flows to an address outside the plan, and pairs of segments beyond
+     * neighbours
      *
      * @return \Generator<int, array{Flow, Port, Walk}>
      */

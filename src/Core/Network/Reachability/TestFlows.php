@@ -8,7 +8,7 @@ use Vorhut\Core\Net\Port;
 use Vorhut\Core\Plan\OutpostKey;
 use Vorhut\Core\Text\Message;
 
-/** What the tests need: those that somebody added, and outposts that ask in the place of devices. */
+/** The flows of tests: those that a user added, and outposts that act for devices. */
 final readonly class TestFlows implements FlowSource
 {
     /** Services that an outpost asks for in the place of a device. */
@@ -24,7 +24,7 @@ final readonly class TestFlows implements FlowSource
         $this->addProbes();
     }
 
-    /** Tests that somebody added: what is to answer has to be let through. */
+    /** Tests that a user added: their target must be allowed through. */
     private function addAddedTests(): void
     {
         foreach ($this->flows->plan->tests as $test) {

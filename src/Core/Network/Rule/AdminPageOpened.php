@@ -20,7 +20,7 @@ use Vorhut\Core\Plan\OutpostKey;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
 
-/** A filter rule lets a segment open the admin pages of devices that nobody manages from there. */
+/** A filter rule opens the admin pages of devices to a segment that does not manage them. */
 final class AdminPageOpened implements Rule
 {
     private const SERVICE = 'admin';
@@ -77,7 +77,7 @@ final class AdminPageOpened implements Rule
         return $rule->reaches($address, $port);
     }
 
-    /** @return array<string, list<array{Device, Port}>> segment → what somebody there needs to reach */
+    /** @return array<string, list<array{Device, Port}>> segment → targets that a device there needs to reach */
     private static function flows(Plan $plan): array
     {
         $flows = [];

@@ -29,7 +29,7 @@ final class DnsNearMiss implements Rule
         $servers = array_map(strval(...), array_keys($named));
         foreach ($servers as $i => $one) {
             foreach (\array_slice($servers, $i + 1) as $other) {
-                // Two servers side by side, or the same on two subnets, differ in a digit rightly; swapped neighbours nobody plans.
+                // Two neighbouring servers, or the same in two subnets, rightly differ in one digit; swapped digits are never planned.
                 $near = NearMiss::of($one, $other);
                 if (null === $near || NearMiss::Wrong === $near) {
                     continue;

@@ -15,13 +15,13 @@ use Vorhut\Core\Network\Walk\NetworkAsSet;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Text\Message;
 
-/** A group that is not heard where it is to be, or not for long. */
+/** A multicast stream does not reach a listener, or ends early. */
 final class GroupDoesNotArrive implements Rule
 {
     public function find(RuleContext $context): iterable
     {
         foreach (MulticastGroup::all($context->plan) as $group) {
-            /** @var array<string, non-empty-list<array{Device, Delivery}>> $by reason → who is deaf for it */
+            /** @var array<string, non-empty-list<array{Device, Delivery}>> $by reason → listeners affected */
             $by = [];
             foreach ($group->receivers as $receiver) {
                 $delivery = Delivery::of($context->plan, $group, $receiver, NetworkAsSet::of($context));

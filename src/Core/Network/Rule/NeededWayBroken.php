@@ -24,12 +24,12 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\SettingRef;
 use Vorhut\Core\Text\Message;
 
-/** Somebody has to reach somebody for the job to work (controls it, registers there, speaks with it), and the walk breaks. */
+/** A required connection of the job (control, registration, media) fails in the packet walk. */
 final class NeededWayBroken implements Rule
 {
     /** A network where more is broken than this is not planned yet: the first of them are told. */
     private const PLACES = 24;
-    /** So many ports of one place are mended at once. */
+    /** So many ports of one place are fixed at once. */
     private const PORTS = 8;
 
     public function find(RuleContext $context): iterable
@@ -40,9 +40,8 @@ final class NeededWayBroken implements Rule
         $broken = [];
         foreach (RequiredPaths::of($model, true) as [$flow, $port, $walk]) {
             $at = $walk->brokenHop();
-            // An address or a plug that is missing yet is asked for, not found fault with.
-            // Wireless settings that do not match are found by the agreements.
-            // At the last port of a range only the way is asked, not who serves there.
+            // A missing address or cable is a question, not a fault. Wireless settings that do not match are found by the must-match rules.
+            // At the last port of a range only the path is checked, not the service.
             $unasked = [Fault::NoAddress, Fault::NotPlugged, Fault::NotAuthenticated];
             if ($port->number !== $flow->port->number) {
                 $unasked[] = Fault::NotServed;
@@ -93,7 +92,7 @@ final class NeededWayBroken implements Rule
         return $at->fault->value." $who $walk->fromSegment>$walk->toSegment".('' === $rule ? '' : ' '.$rule);
     }
 
-    /** @return array<string, true> records that a rule of its own has found fault with, closer to where somebody slipped */
+    /** @return array<string, true> records with a finding from a more specific rule, closer to the actual mistake */
     private static function namedByOthers(RuleContext $context): array
     {
         $named = [];
@@ -174,7 +173,7 @@ final class NeededWayBroken implements Rule
         if ([] === $records && str_starts_with($hop->ref, 'routerPorts/')) {
             $records['devices/'.($plan->routerPorts[substr($hop->ref, 12)]->router ?? '')] = true;
         }
-        // The cause first, then who suffers: it stands in their ledgers as well.
+        // The cause first, then the affected devices: it is listed in their details as well.
         foreach ([$flow->from, $flow->to] as $end) {
             if (isset($plan->devices[$end])) {
                 $records['devices/'.$end] = true;

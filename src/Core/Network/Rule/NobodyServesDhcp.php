@@ -11,7 +11,7 @@ use Vorhut\Core\Finding\Severity;
 use Vorhut\Core\Finding\Stage;
 use Vorhut\Core\Text\Message;
 
-/** Devices wait for an address on a segment on which nobody hands any out, or where the pool is too small. */
+/** Devices in a segment wait for a lease without a DHCP server, or with a pool that is too small. */
 final class NobodyServesDhcp implements Rule
 {
     public function find(RuleContext $context): iterable

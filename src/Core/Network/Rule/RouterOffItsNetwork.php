@@ -17,7 +17,7 @@ use Vorhut\Core\Plan\Segment;
 use Vorhut\Core\Plan\StaticRoute;
 use Vorhut\Core\Text\Message;
 
-/** A router and the wires it stands on say different things: its interface, the gateway of a segment, the next router of a route. */
+/** A router and its segment disagree: its interface, the gateway of the segment, or the next router of a route. */
 final class RouterOffItsNetwork implements Rule
 {
     public function find(RuleContext $context): iterable
@@ -33,7 +33,8 @@ final class RouterOffItsNetwork implements Rule
         foreach ($context->plan->segments as $segment) {
             $ports = $on[$segment->key] ?? [];
             $held = array_filter($ports, static fn (RouterPort $port): bool => true === $segment->gateway?->equals($port->address));
-            // Where the plan knows no router on it, the administrator's stands there; and where nobody else lives, the far end's.
+            // Where the plan has no router in the segment, it is the administrator's router; and in a segment without devices, the far
+            // end's.
             $isLivedOn = [] !== $ports && [] !== $context->plan->nicsOn($segment->key);
             if ($isLivedOn && [] === $held && null !== $segment->gateway && $segment->network->contains($segment->gateway)) {
                 yield $this->segment($context, $segment, $ports);
@@ -109,7 +110,7 @@ final class RouterOffItsNetwork implements Rule
                     return;
                 }
             }
-            // Out of the site: what stands at its far end is nobody's of this job.
+            // Out of the site: the far end is not part of this job.
             if (0 === $route->destination->mask->prefix) {
                 return;
             }

@@ -15,7 +15,7 @@ use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Text\Message;
 
-/** An address inside a DHCP pool is given out as static. */
+/** An address inside a DHCP pool is also assigned as static. */
 final class StaticInsidePool implements Rule
 {
     public function find(RuleContext $context): iterable

@@ -12,7 +12,7 @@ use Vorhut\Core\Finding\Stage;
 use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Text\Message;
 
-/** On the wire somebody else holds the address of a device: it was met when the device was to be read, and heard no password. */
+/** Another device answers at the address of a device: it was found when the device was read, and was sent no password. */
 final class StrangerAtAddress implements Rule
 {
     public function find(RuleContext $context): iterable

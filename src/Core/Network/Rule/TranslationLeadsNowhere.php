@@ -14,7 +14,7 @@ use Vorhut\Core\Plan\Translation;
 use Vorhut\Core\Plan\TranslationKind;
 use Vorhut\Core\Text\Message;
 
-/** A translation that cannot do what it is there for: nobody inside, a foreign outside address, no interface. */
+/** A translation cannot work: no device inside, an outside address that is not its router's, or no interface. */
 final class TranslationLeadsNowhere implements Rule
 {
     public function find(RuleContext $context): iterable

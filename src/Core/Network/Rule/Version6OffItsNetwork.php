@@ -16,7 +16,7 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Segment;
 use Vorhut\Core\Text\Message;
 
-/** What is recorded of IPv6 contradicts itself; whoever has both kinds of address is tried by that first, and waits (RFC 6724 §2.1). */
+/** The recorded IPv6 settings contradict each other; a client with both kinds of address tries IPv6 first, and waits (RFC 6724 §2.1). */
 final class Version6OffItsNetwork implements Rule
 {
     public function find(RuleContext $context): iterable
@@ -117,7 +117,7 @@ final class Version6OffItsNetwork implements Rule
         }
         $isThere = [] !== array_filter($plan->routerPortsOn($nic->segment ?? ''), static fn ($port): bool => null !== $port->address6);
         if (!$isThere) {
-            // The plan knows no router of IPv6 there: the administrator's stands there.
+            // The plan has no IPv6 router there: it is the administrator's router.
             return;
         }
         yield new Finding(

@@ -19,7 +19,7 @@ use Vorhut\Core\Proof\TestKind;
 use Vorhut\Core\Proof\TestSource;
 use Vorhut\Core\Text\Message;
 
-/** Authentication servers: from every wire where somebody asks one, as a client of its own. */
+/** Authentication servers: tested from every segment with a client, as a client of its own. */
 final readonly class RadiusTests implements TestSource
 {
     public static function kinds(): array

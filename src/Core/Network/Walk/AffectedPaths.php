@@ -8,8 +8,8 @@ use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\OutpostKey;
 
 /**
- * Walks that a change could break, looked at before and after: to and from everybody whom it touches, and across the routers. Not every
- * walk of the job: those over places that a change has nothing to do with stay as they were.
+ * Walks that a change could break, compared before and after: to and from every device that it affects, and across the routers. Not every
+ * walk of the job: those between unaffected places stay as they were.
  */
 final class AffectedPaths
 {

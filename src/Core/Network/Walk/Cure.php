@@ -14,8 +14,8 @@ use Vorhut\Core\Text\Message;
 /**
  * The change that makes a broken walk hold, or null where none can be computed (a service that is not there, a router that is missing).
  *
- * First one slip at one place is looked for, the likeliest first, that mends the walk and breaks none that held. Where no single one does,
- * hop after hop is fixed, and what was not needed is dropped. So what is proposed has been tried, on a copy of the plan.
+ * Searches first for a single mistake at one place, the likeliest first, whose fix makes the walk succeed and breaks no other. If there is
+ * none, it fixes hop after hop and drops the fixes that were not needed. Every proposed fix was tried on a copy of the plan.
  */
 final class Cure
 {
@@ -27,14 +27,14 @@ final class Cure
         return self::within(NetworkModel::of($plan, $face), $from, $to, $port);
     }
 
-    /** The same in a network that somebody has built already, as it was set. */
+    /** The same for a network that is built already, from the values set. */
     public static function within(NetworkModel $model, string $from, string $to, ?Port $port): ?Change
     {
         return self::among($model, $from, $to, $port, 1)[0] ?? null;
     }
 
     /**
-     * The likeliest and, after it, what else would do, each alone: whoever stands before the device knows which it was.
+     * The likeliest fix and the alternatives, each by itself: the person at the device knows which one it was.
      *
      * @return list<Change> none where nothing can be computed, or where the walk holds
      */
@@ -117,7 +117,7 @@ final class Cure
     }
 
     /**
-     * The sentences of the remedies that are left in the edits, each once, in the order of the way: what is said is what is done.
+     * The messages of the remedies whose edits are left, each once, in the order of the path: the text describes exactly the edits.
      *
      * @param non-empty-list<Change> $remedies
      * @param list<Edit>             $needed
@@ -180,7 +180,7 @@ final class Cure
      */
     private static function onlyNeeded(Plan $plan, Face $face, string $from, string $to, ?Port $port, array $edits): array
     {
-        // The faces of one value go together: an edit of what was set, without that of the plan, would plant the next contradiction.
+        // The faces of one value change together: editing the value set, without the plan, would create the next contradiction.
         $groups = [];
         foreach ($edits as $edit) {
             $groups[$edit->record()][] = $edit;

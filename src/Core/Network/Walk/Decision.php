@@ -10,7 +10,7 @@ final readonly class Decision
     /**
      * @param Packet|null $packet  null where it goes no further
      * @param string|null $router  key of the router that has it now; null where it arrived
-     * @param Host|null   $ingress the interface by which that router got it; null for what the router says itself
+     * @param Host|null   $ingress the interface on which that router received it; null for packets from the router itself
      */
     private function __construct(public ?Packet $packet, public ?string $router = null, public ?Host $ingress = null)
     {

@@ -6,11 +6,11 @@ namespace Vorhut\Core\Network\Walk;
 
 use Vorhut\Core\Net\Ipv4;
 
-/** How something leaves the site for an address that nobody of the job holds. */
+/** How a packet leaves the site for an address outside the job. */
 final readonly class EgressResult
 {
     /**
-     * @param Walk      $walk   up to the last router; broken there even where it leaves, for nobody of the job takes it
+     * @param Walk      $walk   up to the last router; failed there even if it leaves, because its destination is outside the job
      * @param Ipv4|null $inside the address it was sent from
      * @param Ipv4|null $seenAs the one that is seen outside
      */

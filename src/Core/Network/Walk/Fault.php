@@ -34,7 +34,7 @@ enum Fault: string
     case OwnSubnetOnly = 'own-subnet-only';
     case NotAuthenticated = 'not-authenticated';
 
-    /** In a few words, where there is no room for the sentence of the hop. */
+    /** In a few words, for places too small for the sentence of the hop. */
     public function label(): string
     {
         return match ($this) {

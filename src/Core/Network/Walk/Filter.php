@@ -10,8 +10,8 @@ use Vorhut\Core\Plan\RouterPort;
 use Vorhut\Core\Text\Message;
 
 /**
- * The packet filter of a router: the first rule that matches decides, else the router's default. What leaves by the interface it came in
- * by has a default of its own.
+ * The packet filter of a router: the first rule that matches decides, else the router's default. A packet that leaves on the interface it
+ * arrived on has a default of its own.
  */
 final class Filter
 {

@@ -18,7 +18,7 @@ final readonly class FilterFix
     {
     }
 
-    /** A rule ahead of the one that denied. What the administrator is asked for is exactly this one pair and port. */
+    /** A rule before the one that denied. The administrator is requested to allow exactly this pair and port. */
     public function find(): void
     {
         $broken = $this->search->walk->brokenHop();

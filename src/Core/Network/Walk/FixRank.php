@@ -10,7 +10,7 @@ namespace Vorhut\Core\Network\Walk;
  */
 final class FixRank
 {
-    /** Typed other than planned: the plan says what is right. */
+    /** A value that differs from the plan: the plan is right. */
     public const TYPED = 10;
     /** An address, and a gateway, of another wire: re-plug before re-address. */
     public const PLUG = 15;

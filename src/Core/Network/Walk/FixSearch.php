@@ -11,7 +11,7 @@ use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\RouterPort;
 use Vorhut\Core\Text\Message;
 
-/** The search for what may be wrong with one walk that broke: what was looked at, and what was found. */
+/** The search for the fault of one failed walk: candidates tried, and fixes found. */
 final class FixSearch
 {
     /** @var list<Remedy> */
@@ -23,7 +23,7 @@ final class FixSearch
     {
     }
 
-    /** @param Host|null $after the host as it would be, where one host alone is told something else */
+    /** @param Host|null $after the host with the change, if only one host gets another value */
     public function add(int $rank, Change $change, ?Host $after = null): void
     {
         $this->found[] = new Remedy($rank, $change, $after);

@@ -8,7 +8,7 @@ use Vorhut\Core\Plan\Fact;
 use Vorhut\Core\Plan\Facts;
 use Vorhut\Core\Text\Message;
 
-/** One stepping stone: where, what was decided there, on which facts. */
+/** One hop: its place, the decision there, and its facts. */
 final readonly class Hop implements \JsonSerializable
 {
     /** The interface: `nics/KEY`, `routerPorts/KEY`, `outposts/SEGMENT`, or '' where none is known. */
@@ -35,7 +35,7 @@ final readonly class Hop implements \JsonSerializable
         $this->segment = $at->segment;
     }
 
-    /** @return list<Fact> what was decided here on */
+    /** @return list<Fact> the facts of the decision */
     public function facts(): array
     {
         return $this->read->between($this->from, $this->until);

@@ -49,7 +49,7 @@ final readonly class HostFixes
         $this->address($host, $nic, $segment);
     }
 
-    /** What was put in is another than what was to be put in. */
+    /** The value set differs from the planned one. */
     private function addTypo(Host $host, Nic $nic, Segment $segment, string $name): void
     {
         $value = $nic->setting($name);
@@ -191,7 +191,7 @@ final readonly class HostFixes
         }
     }
 
-    /** Of two that hold one address: who stands among the addresses of another kind, else the later in the roster. */
+    /** Of two devices with one address: the one in the address block of another kind, else the later in the roster. */
     private function givesWay(Host $host, Segment $segment): bool
     {
         $last = null;
@@ -276,7 +276,7 @@ final readonly class HostFixes
         ));
     }
 
-    /** @return list<RouterPort> routers' interfaces that fit the wire they are on */
+    /** @return list<RouterPort> routers' interfaces that fit their segment */
     private function portsOf(Segment $segment): array
     {
         return array_values(array_filter(

@@ -36,7 +36,7 @@ final class InterfaceChoice
      *
      * @param list<Host> $own
      *
-     * @return Host|null null where two wires are equally near: which of them is taken is chance
+     * @return Host|null null if two interfaces match equally: the choice is left to chance
      */
     public static function egress(array $own, Host $named, Address $destination, Facts $facts): ?Host
     {
@@ -53,7 +53,7 @@ final class InterfaceChoice
                 $connected[$host->network->prefix()][] = $host;
             }
             if (null !== $host->gatewayAddress) {
-                // Of several addresses of one port the one beside the gateway is sent from (RFC 6724 §5 rule 2 by analogy).
+                // If a port has several addresses, the one in the gateway's network is used as the source (RFC 6724 §5 rule 2 by analogy).
                 $gated[true === $host->network?->contains($host->gatewayAddress) ? 0 : 1][] = $host;
             }
         }

@@ -10,8 +10,8 @@ use Vorhut\Core\Text\Message;
 /**
  * One wire: who answers ARP, or neighbour discovery, for an address on it (RFC 826, RFC 4861 §7.2).
  *
- * Assumption, the strict one: whoever holds the address answers any asker, and a router answers only for its interface's own address
- * unless it is set to answer for others.
+ * The strict assumption: the holder of the address answers ARP from any sender, and a router answers only for its interface's own address
+ * unless it does proxy ARP.
  */
 final class Link
 {
@@ -52,7 +52,7 @@ final class Link
     }
 
     /**
-     * Hands the packet to whoever answers for its destination.
+     * Delivers the packet to the host that answers for its destination.
      *
      * @param non-empty-list<Host> $holders
      * @param Message              $text    what the hop says where exactly one answers
@@ -100,7 +100,7 @@ final class Link
         return implode(', ', $names);
     }
 
-    /** A router holds it for somebody inside, to whom it translates. */
+    /** A router has it as an outside address and translates it to a device inside. */
     private function isOutsideAddress(PacketContext $context, Host $holder, Host $target, Packet $packet): bool
     {
         return $holder->forwards

@@ -27,9 +27,7 @@ use Vorhut\Core\Plan\Translation;
 use Vorhut\Core\Plan\TranslationKind;
 use Vorhut\Core\Text\Message;
 
-/**
- * The network as it is and what every host on it was told, for one face of the plan; indexed once, asked by every walk.
- */
+/** The network as it is and what every host on it was told, for one face of the plan; indexed once, asked by every walk. */
 final class NetworkModel
 {
     private const REMEMBERED = 256;
@@ -63,7 +61,7 @@ final class NetworkModel
     /** How many walks were really gone: what an answer costs is counted by it. */
     public int $walked = 0;
 
-    /** @param bool $boxed every device holds what it comes with, and nothing that it is to be told */
+    /** @param bool $boxed every device has its factory settings only */
     private function __construct(
         public readonly Plan $plan,
         public readonly Face $face,
@@ -72,7 +70,7 @@ final class NetworkModel
         ?self $like = null,
     ) {
         if (null !== $like) {
-            // Who holds what is as it was: only what routers do with packets is another.
+            // The same addresses: only the routers treat packets differently.
             $this->hosts = $like->hosts;
             $this->holders = $like->holders;
             $this->ofDevice = $like->ofDevice;
@@ -132,7 +130,7 @@ final class NetworkModel
     }
 
     /**
-     * What a DHCP client holds that nobody typed: of a pool, or of its own making where nobody serves any (RFC 3927).
+     * The address of a DHCP client: from a pool, or self-assigned without a server (RFC 3927).
      *
      * @param array<string, int> $pooled
      *
@@ -162,7 +160,7 @@ final class NetworkModel
         return new self($plan, $face, false);
     }
 
-    /** The same network where packets of IPv6 go: who holds what is recorded, nobody is given anything (RFC 4291, RFC 4861). */
+    /** The same network for IPv6 packets: recorded addresses only, without leases (RFC 4291, RFC 4861). */
     public static function ofVersion6(Plan $plan, Face $face): self
     {
         return new self($plan, $face, false, IpVersion::Six);
@@ -193,7 +191,7 @@ final class NetworkModel
         }
     }
 
-    /** As the devices come to the bench, each at its factory address or at what its label says: who would hear whom then. */
+    /** As the devices arrive at the bench, each at its factory address or the one on its label: which devices would hear which. */
     public static function outOfTheBox(Plan $plan): self
     {
         return new self($plan, Face::Planned, true);
@@ -215,7 +213,7 @@ final class NetworkModel
         return $this->ofDevice[$device] ?? [];
     }
 
-    /** @return list<Host> everyone on the wire who would answer an ARP question for the address */
+    /** @return list<Host> every host in the segment that would answer an ARP request for the address */
     public function holders(string $segment, Address $address): array
     {
         return $this->holders[$segment][$address->key()] ?? $this->nearestRouter($segment, $address);
@@ -339,7 +337,7 @@ final class NetworkModel
     {
         if (null === $this->translations) {
             $this->translations = [];
-            // Of IPv6 nothing is translated here, and nobody answers for others.
+            // IPv6 has neither translation nor proxy answers here.
             if (IpVersion::Six !== $this->version) {
                 foreach ($this->plan->translations as $rule) {
                     $this->translations[$rule->router][] = $rule;
@@ -403,7 +401,7 @@ final class NetworkModel
         return $found;
     }
 
-    /** Why Wi-Fi refuses a device; null if it does not. On the bench there is no authentication. */
+    /** Why Wi-Fi rejects a device; null if it does not. The bench has no authentication. */
     public function refusal(?string $device): ?Refusal
     {
         return $this->boxed || null === $device ? null : ($this->wireless ??= new WirelessAccess($this))->refusal($device);

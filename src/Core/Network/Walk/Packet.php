@@ -9,7 +9,7 @@ use Vorhut\Core\Net\Ipv6;
 use Vorhut\Core\Net\Port;
 use Vorhut\Core\Net\Transport;
 
-/** What goes over the wire: who to whom, by what. A router that translates makes another of it. */
+/** A packet: source, destination, port. A router with translation makes another one from it. */
 final readonly class Packet implements \Stringable
 {
     public function __construct(

@@ -12,7 +12,7 @@ use Vorhut\Core\Plan\FilterRule;
 use Vorhut\Core\Text\Message;
 
 /**
- * Where one packet is on its way: between whom, what was decided so far and on which facts. Hosts, links and routers read it and record
+ * The state of one packet on its path: both ends, and the decisions so far with their facts. Hosts, links and routers read it and record
  * their decisions in it; toWalk() is the result.
  *
  * A hop rests on the facts that were read since the hop before.
@@ -22,7 +22,7 @@ final class PacketContext
     public readonly Facts $facts;
     /** Whether it is the answer that is under way. */
     public bool $isAnswer = false;
-    /** Who sends in this direction, and whom the packet is meant for. */
+    /** The sender in this direction, and the intended receiver. */
     public ?Host $sender = null;
     public ?Host $target = null;
     /** The address that the packet goes to now: a router that translates changes it. */
@@ -33,7 +33,7 @@ final class PacketContext
     public ?string $router = null;
     public ?string $fromSegment = null;
     public ?string $toSegment = null;
-    /** The interface by which the request left, and the request as it left. */
+    /** The interface on which the request left, and the request as it left. */
     public ?Host $asker = null;
     public ?Packet $request = null;
     /** The request as it arrived, whether it is served there or not. */
@@ -72,7 +72,7 @@ final class PacketContext
         return Decision::stops();
     }
 
-    /** What was read until now belongs to no hop that follows. */
+    /** Facts read so far belong to none of the hops that follow. */
     public function beginHop(): void
     {
         $this->mark = $this->facts->mark();

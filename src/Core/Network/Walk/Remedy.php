@@ -6,7 +6,7 @@ namespace Vorhut\Core\Network\Walk;
 
 use Vorhut\Core\Plan\Change;
 
-/** One suspicion: what may have gone wrong at one place, as the change that would mend it. */
+/** One possible mistake at one place, as the change that would fix it. */
 final readonly class Remedy
 {
     /**

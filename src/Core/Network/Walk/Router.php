@@ -11,8 +11,8 @@ use Vorhut\Core\Plan\StaticRoute6;
 use Vorhut\Core\Text\Message;
 
 /**
- * A router translates what comes in, takes what is for itself, looks up the route, filters, translates what goes out and hands it to the
- * wire of the destination or to the next router (RFC 1812 §5.2.1).
+ * A router translates incoming packets, accepts those for itself, looks up the route, filters, translates outgoing packets and delivers
+ * them on the link of the destination or to the next router (RFC 1812 §5.2.1).
  *
  * Assumptions, the strict ones: no directed broadcast is forwarded, and no reverse path is checked.
  */
@@ -25,7 +25,7 @@ final class Router
     ) {
     }
 
-    /** @param Host|null $ingress the interface by which the packet came; null for what the router says itself */
+    /** @param Host|null $ingress the interface on which the packet arrived; null for packets from the router itself */
     public function forward(PacketContext $context, string $router, ?Host $ingress, Host $target, Packet $came): Decision
     {
         $context->router = $router;
@@ -140,7 +140,7 @@ final class Router
             return $this->deliverToProxy($context, $egress, $label, $target, $packet, $values);
         }
         if (1 === \count($holders) && $holders[0]->device === $egress->router && $target->device !== $egress->router) {
-            // An outside address of its own: it translates what comes in by that wire, and this came from another.
+            // An outside address of the router: it translates packets that arrive on that interface, and this one arrived on another.
             return $context->stop($at, Fault::AnotherHolds, new Message(
                 '{router} holds {address} itself: {peer} never sees the packet.',
                 $values,
@@ -208,7 +208,7 @@ final class Router
         $context->fromSegment = $ingress->segment ?? $context->sender?->segment;
         $context->toSegment = $target->segment;
         $at = new Spot($ingress->ref ?? '', $label, $egress->segment);
-        // The default route leads to a provider, who is no part of a job.
+        // The default route leads to a provider, which is outside the job.
         if (0 === $route->destination->prefix() && [] === $holders) {
             return $context->stop($at, Fault::LeftTheSite, new Message(
                 '{router} knows no way to {address} and hands it to {via}, out of the site.',

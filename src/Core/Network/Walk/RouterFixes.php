@@ -40,7 +40,7 @@ final readonly class RouterFixes
             }
             $this->routes((string) $router);
         }
-        // A port that slipped out of its network is on nobody's way any more.
+        // A port with an address outside its network is on no path any more.
         foreach ($this->ends() as $segment) {
             foreach ($this->search->model->plan->routerPortsOn($segment) as $port) {
                 $this->interface($port);
@@ -94,7 +94,7 @@ final readonly class RouterFixes
                 }
             }
         }
-        // What others route by and nobody holds on this wire may be meant to be this very interface.
+        // A next router that does not exist in this segment may be meant to be this interface.
         foreach ($this->search->model->plan->routes as $route) {
             if (
                 $segment->network->contains($route->via)
@@ -108,7 +108,7 @@ final readonly class RouterFixes
         }
     }
 
-    /** The way of a router to where it was to go, mended or added; by the fewest routers. */
+    /** The route of a router to the destination, corrected or added; with the fewest routers. */
     private function routes(string $router): void
     {
         $aims = array_filter(

@@ -10,8 +10,8 @@ use Vorhut\Core\Net\Subnet;
 use Vorhut\Core\Text\Message;
 
 /**
- * A host decides by its own address, mask and gateway alone: what lies in its network it asks for on its own wire, everything else it gives
- * to its gateway (RFC 1122 §3.3.1.1). Redirects are ignored.
+ * A host decides by its own address, mask and gateway only: it looks for an address of its network in its segment, and sends all other
+ * packets to its gateway (RFC 1122 §3.3.1.1). Redirects are ignored.
  */
 final class SendingHost
 {
@@ -172,7 +172,7 @@ final class SendingHost
         return Decision::goesTo($holders[0], $packet);
     }
 
-    /** @param Message $none what is wrong where nobody answers */
+    /** @param Message $none the fault if no host answers */
     private function askOnOwnWire(
         PacketContext $context,
         Host $sender,

@@ -61,7 +61,7 @@ final class TranslatingRouter
         return $next;
     }
 
-    /** Whether the holder of an outside address would hand a packet for it on to somebody inside. */
+    /** Whether the holder of an outside address would forward a packet for it to a device inside. */
     public function translates(PacketContext $context, Host $holder, Packet $packet): bool
     {
         $translator = $context->translator((string) $holder->device);

@@ -41,7 +41,7 @@ final class Translator
     }
 
     /**
-     * @param bool $isNew the first of a flow; else it answers one, or nobody knows what it belongs to
+     * @param bool $isNew the first packet of a flow; else a reply, or of an unknown flow
      *
      * @return array{Packet, Translation|null} as it goes on, and the rule where it was rewritten by one
      */

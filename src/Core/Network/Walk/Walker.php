@@ -85,7 +85,7 @@ final class Walker
         return $walker->toWalk($from, $to, $port);
     }
 
-    /** What is sent to somebody outside the site, who is no part of the job: whether it leaves, and as whose. */
+    /** A packet to an address outside the site: whether it leaves, and with which source address. */
     public static function leaving(NetworkModel $model, string $from, Ipv4 $address, Port $port): EgressResult
     {
         $walker = new self($model);
@@ -153,8 +153,8 @@ final class Walker
     }
 
     /**
-     * @param Address|null $at     what is asked for instead of the target's own address
-     * @param Port|null    $atPort and by which port
+     * @param Address|null $at     the destination address instead of the target's own
+     * @param Port|null    $atPort and the port
      */
     private function thereAndBack(string $from, string $to, ?Port $port, ?Address $at = null, ?Port $atPort = null): Walk
     {
@@ -210,8 +210,8 @@ final class Walker
     }
 
     /**
-     * The way back of what arrived. The asker takes an answer only from where it asked (RFC 9293 §3.10.7.3: anything else is no segment of
-     * the connection).
+     * The return path of a packet that arrived. The sender accepts a reply only from the address it sent to (RFC 9293 §3.10.7.3: any other
+     * is not a segment of the connection).
      *
      * @param list<Host> $own all interfaces of the one who answers
      */
@@ -225,7 +225,7 @@ final class Walker
         if (null === $back || null === $asked || $back->equals($asked->answer())) {
             return;
         }
-        // It came, but looks like somebody else's.
+        // It arrived, but with the address of another device.
         $context->forgetLastHop();
         $context->stop($asker->spot, Fault::AnswerFromElsewhere, new Message(
             '{peer} asked {asked}, and the answer comes from {source}: it is not taken for one.',
@@ -237,7 +237,7 @@ final class Walker
      * One direction, from the sender to where the packet arrives or stops.
      *
      * @param list<Host>                         $own    all interfaces of the sender; its own table picks one
-     * @param \Closure(Address, Address): Packet $packet from the sender's own address and the one that is asked for
+     * @param \Closure(Address, Address): Packet $packet from the sender's own address and the destination address
      *
      * @return Packet|null as it arrived
      */

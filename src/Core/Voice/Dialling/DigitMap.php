@@ -17,7 +17,10 @@ use Vorhut\Core\Net\Malformed;
 final readonly class DigitMap implements \Stringable
 {
     private const LETTERS = '0123456789*#ABCD';
-    /** A map that somebody types has a few alternatives; what is built to be costly is refused, and a search that gets lost is given up. */
+    /**
+     * A digit map as users type it has a few alternatives; one built to be expensive is refused, and a search that grows too long is
+     * stopped.
+     */
     private const LONGEST = 400;
     private const PAIRS = 20_000;
     /** Few ways into a state are enough for nearly every map; more are tried where those were rejected. */
@@ -28,7 +31,7 @@ final readonly class DigitMap implements \Stringable
     {
     }
 
-    /** @throws Malformed naming what cannot stand there */
+    /** @throws Malformed naming the part that is not allowed there */
     public static function fromString(string $text): self
     {
         if (\strlen($text) > self::LONGEST) {

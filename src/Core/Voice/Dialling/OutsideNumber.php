@@ -33,7 +33,7 @@ final readonly class OutsideNumber implements \Stringable
                 ['text' => mb_substr(trim($text), 0, 40)],
             );
         }
-        // Numbers set aside for books and films belong to nobody, and are not valid to the table of ranges: the length is what is asked.
+        // Numbers reserved for books and films are unassigned, and not valid in the table of ranges: only the length is checked.
         if (!PhoneNumberUtil::getInstance()->isPossibleNumber($number)) {
             throw Malformed::because(
                 '"{text}" is too short or too long for a number of its country.',
@@ -61,7 +61,7 @@ final readonly class OutsideNumber implements \Stringable
             : null;
     }
 
-    /** As it goes over the wire: +4721000000. */
+    /** As sent: +4721000000. */
     public function __toString(): string
     {
         return PhoneNumberUtil::getInstance()->format($this->number, PhoneNumberFormat::E164);

@@ -14,7 +14,7 @@ use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\FileAddress;
 use Vorhut\Core\Text\Message;
 
-/** A phone was told where its file is, over HTTPS, and not whom to trust for it. */
+/** A phone has an HTTPS address for its file, and no authority to trust for it. */
 final class AuthorityUnknown implements Rule
 {
     private const SHOWN = 16;

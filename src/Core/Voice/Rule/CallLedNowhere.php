@@ -12,7 +12,7 @@ use Vorhut\Core\Finding\Stage;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\CallGraph;
 
-/** A group, a menu, a forward or what comes in names a number that nobody has, or leads a call in a circle. */
+/** A group, a menu, a forward or an inbound route names a number that does not exist, or sends a call in a loop. */
 final class CallLedNowhere implements Rule
 {
     public function find(RuleContext $context): iterable

@@ -12,7 +12,7 @@ use Vorhut\Core\Finding\Stage;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\Numbering;
 
-/** One number is given twice, or is the beginning of what leads elsewhere, or begins with it. */
+/** One number is used twice, or is the beginning of a number with another destination, or begins with one. */
 final class DuplicateExtension implements Rule
 {
     public function find(RuleContext $context): iterable

@@ -52,7 +52,7 @@ final class EmergencyBlocked implements Rule
     {
         foreach (self::hours($plan, $caller, $digits) as $at => $hour) {
             $routing = Switching::of($plan)->dial($caller, $digits, $at);
-            // What a provider makes of it is asked of the provider: a person does, and writes it down.
+            // The provider's treatment of it is checked with the provider: a person asks and records the answer.
             if (CallRoutingEnd::Provider !== $routing->end && (CallRoutingEnd::Outside !== $routing->end || $routing->sent !== $number)) {
                 yield self::finding($caller, $number, $digits, $routing, $hour);
 
@@ -81,7 +81,7 @@ final class EmergencyBlocked implements Rule
         return [] === $hours ? ['' => ''] : $hours;
     }
 
-    /** @return list<Extension> one of those whom the routes of their PBX cannot tell apart */
+    /** @return list<Extension> one of each set that the routes of their PBX cannot tell apart */
     private static function callers(Plan $plan): array
     {
         $callers = [];

@@ -68,7 +68,7 @@ final class EmergencyLocationElsewhere implements Rule
             return null;
         }
         foreach ($rooms as $room) {
-            // A part of the own room ("Hall" of "Hall, north") is no other one.
+            // A part of the own room ("Hall" of "Hall, north") is not a different one.
             $isNamed = 1 === preg_match('/(?<![\p{L}\p{N}])'.preg_quote($room, '/').'(?![\p{L}\p{N}])/iu', $location);
             if ($isNamed && false === mb_stripos($own, $room)) {
                 return $room;

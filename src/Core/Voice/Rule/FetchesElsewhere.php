@@ -52,7 +52,7 @@ final class FetchesElsewhere implements Rule
                     new Message('{tag} fetches from {source}.', $at),
                     [
                         ...SettingChange::toHold($device->record().'#provisioning', $value, $source, Face::Planned),
-                        // Whoever fetches from a provider trusts whom the provider says.
+                        // A phone that fetches from a provider trusts the provider's authority.
                         ...self::trust($device, FileAddress::HERE === $source ? null : ''),
                     ],
                 ),

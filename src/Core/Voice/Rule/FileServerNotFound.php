@@ -15,7 +15,7 @@ use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\FileAddress;
 use Vorhut\Core\Text\Message;
 
-/** Files are asked for by a name, and a phone has nobody to ask what it stands for. */
+/** Files are requested by host name, and the phone has no DNS server to resolve it. */
 final class FileServerNotFound implements Rule
 {
     public function find(RuleContext $context): iterable

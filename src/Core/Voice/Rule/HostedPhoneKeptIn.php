@@ -13,7 +13,7 @@ use Vorhut\Core\Network\Walk\NetworkAsSet;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\Registration;
 
-/** A phone of a provider does not get out of the site, or nobody out there could answer it. */
+/** A phone of a provider cannot leave the site, or the provider could not answer it. */
 final class HostedPhoneKeptIn implements Rule
 {
     public function find(RuleContext $context): iterable

@@ -15,7 +15,7 @@ use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\CallRoutingEnd;
 use Vorhut\Core\Voice\Switching;
 
-/** A key beside the display of a phone dials what nobody has, or what this phone may not dial. */
+/** A key next to the display of a phone dials a number that does not exist, or that this phone may not dial. */
 final class KeyDialsNobody implements Rule
 {
     private const NOWHERE = [CallRoutingEnd::Unknown, CallRoutingEnd::Incomplete, CallRoutingEnd::Denied, CallRoutingEnd::Loop];

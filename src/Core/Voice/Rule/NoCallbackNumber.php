@@ -11,7 +11,7 @@ use Vorhut\Core\Finding\Severity;
 use Vorhut\Core\Finding\Stage;
 use Vorhut\Core\Text\Message;
 
-/** Calls to the emergency centre carry no number at which somebody answers. */
+/** Calls to the emergency centre carry no number at which they can be called back. */
 final class NoCallbackNumber implements Rule
 {
     public function find(RuleContext $context): iterable

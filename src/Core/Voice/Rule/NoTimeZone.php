@@ -13,7 +13,7 @@ use Vorhut\Core\Finding\Stage;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Text\Message;
 
-/** Phones are to get their clock by file, and nobody said which hour it is at the site. */
+/** Phones get their clock by file, and the time zone of the site is not set. */
 final class NoTimeZone implements Rule
 {
     public function find(RuleContext $context): iterable

@@ -11,7 +11,7 @@ use Vorhut\Core\Finding\Severity;
 use Vorhut\Core\Finding\Stage;
 use Vorhut\Core\Text\Message;
 
-/** A number that is given to nothing, leads nobody on and keeps no message: who dials it hears that there is nobody. */
+/** A number without a device, forward or voicemail: callers hear that it is not available. */
 final class NumberOfNobody implements Rule
 {
     public function find(RuleContext $context): iterable

@@ -26,7 +26,7 @@ final class OldProvisioning implements Rule
             if (self::GROUP !== $slot->setting->group) {
                 continue;
             }
-            // A user name that nobody planned has to be gone.
+            // An unplanned user name must be removed.
             $wanted = $slot->value->planned ?? ($slot->setting->blank && $device->kind->has(Role::FileClient) ? '' : null);
             if (null === $slot->value->set || null === $wanted || $slot->value->set === $wanted) {
                 continue;

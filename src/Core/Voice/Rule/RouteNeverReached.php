@@ -16,7 +16,7 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Voice\Dialling\TimeFrame;
 
-/** Of two routes the first takes everything that the second would, or some of it by its place alone. */
+/** The first of two routes matches every number of the second, or some of them by its order only. */
 final class RouteNeverReached implements Rule
 {
     public function find(RuleContext $context): iterable
@@ -57,7 +57,7 @@ final class RouteNeverReached implements Rule
             && ($rank[$earlier->needs] ?? 0) <= ($rank[$later->needs] ?? 0);
     }
 
-    /** An emergency call passes by whoever has no trunk for it: it comes to the later one whatever stands before. */
+    /** An emergency call skips a route without a usable trunk: it reaches the later one whatever precedes it. */
     private static function leavesEmergencies(Plan $plan, CallRoute $earlier, CallRoute $later): bool
     {
         $takes = static fn (CallRoute $route): bool => [] !== array_filter(

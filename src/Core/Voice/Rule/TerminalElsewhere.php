@@ -11,7 +11,7 @@ use Vorhut\Core\Finding\Severity;
 use Vorhut\Core\Finding\Stage;
 use Vorhut\Core\Text\Message;
 
-/** A terminal stands in another room than the phone of its number, whose location the emergency centre is told. */
+/** A terminal is in another room than the phone of its number, whose location the emergency centre gets. */
 final class TerminalElsewhere implements Rule
 {
     public function find(RuleContext $context): iterable

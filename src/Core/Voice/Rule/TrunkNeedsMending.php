@@ -26,7 +26,7 @@ final class TrunkNeedsMending implements Rule
         /** @var array<string, array{string, Message, Message, non-empty-list<Trunk>, Change|null}> $found */
         $found = [];
         foreach ($plan->trunks as $trunk) {
-            // Where the far end is, is asked for with the questions to the provider.
+            // The address of the far end is one of the questions to the provider.
             if (null === $trunk->far && null === $trunk->address) {
                 continue;
             }
@@ -67,7 +67,7 @@ final class TrunkNeedsMending implements Rule
     }
 
     /**
-     * What is the same for several trunks of a PBX is told once.
+     * A finding common to several trunks of a PBX is reported once.
      *
      * @param array<string, array{string, Message, Message, non-empty-list<Trunk>, Change|null}> $found
      */

@@ -14,7 +14,7 @@ final readonly class CallCover
 {
     /**
      * @param int $phones   that call and are called
-     * @param int $segments they stand on
+     * @param int $segments their segments
      * @param int $planned  calls
      * @param int $least    no plan has fewer
      */

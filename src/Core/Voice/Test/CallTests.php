@@ -27,8 +27,8 @@ use Vorhut\Core\Voice\Switching;
 use Vorhut\Core\Voice\TrunkWay;
 
 /**
- * Calls that only a person can make and hear, for they go out of the house or come in: the fewest that use each route, each trunk, each
- * way in and each key of a menu once. No emergency number, ever; and nobody outside is rung who is not asked before.
+ * Calls that only a person can make and hear, because they are outbound or inbound: the fewest that use each route, each trunk, each
+ * inbound route and each key of a menu once. Never an emergency number; and no outside party is called without consent.
  */
 final readonly class CallTests implements TestSource
 {
@@ -186,7 +186,7 @@ final readonly class CallTests implements TestSource
         $tests = [];
         foreach ($this->plan->inboundRoutes as $route) {
             $trunk = $this->plan->trunks[$route->trunk] ?? null;
-            // What comes from a device of the job is tried where that one is.
+            // A call from a device of the job is tested from its segment.
             if (null === $trunk || null !== $trunk->far) {
                 continue;
             }
@@ -236,7 +236,7 @@ final readonly class CallTests implements TestSource
         $phones = array_values(array_filter($this->plan->extensions, static fn (Extension $one): bool => null !== $one->phone));
         foreach ($this->plan->menus as $menu) {
             foreach ($menu->choices as $key => $to) {
-                // Nobody rings himself; a menu is the same for all others.
+                // No phone calls itself; a menu is the same for all others.
                 $caller = ($phones[0]->number ?? '') === $to ? $phones[1] ?? null : $phones[0] ?? null;
                 if (null === $caller) {
                     continue;
@@ -263,7 +263,7 @@ final readonly class CallTests implements TestSource
         return $tests;
     }
 
-    /** A call to what a course ends at: whoever may answer there, and the one without whom nobody can. */
+    /** A call to the end of a routing: the devices that may answer there, and the one that is required. */
     private function trial(?string $caller, ?string $trunk, string $digits, string $keys, CallRouting $routing, string $at = ''): CallTrial
     {
         $first = $routing->route->trunks[0] ?? '';

@@ -36,8 +36,8 @@ final readonly class DirectCallTests implements TestSource
     }
 
     /**
-     * Each codec is called once, from the segment of another, every ordered pair of their segments crossed; or from its own where it is
-     * alone.
+     * Each codec is called once, from the segment of another, over every ordered pair of their segments; or from its own if there is only
+     * one.
      *
      * @return list<array{string, Device}>
      */

@@ -8,15 +8,15 @@ namespace Vorhut\Core\Voice\Test;
 final class FewestPairs
 {
     /**
-     * The fewest pairs that cover all: each one asks once and is asked once, every ordered pair of segments is crossed. Of a segment as
-     * many as there are other segments ask one of each, the others ask a neighbour; who is asked from elsewhere is not asked by a
-     * neighbour. Where there are fewer, some ask more than once: no plan has fewer pairs (CallCover).
+     * The fewest pairs that cover all: each calls once and is called once, over every ordered pair of segments. In a segment, as many as
+     * there are other segments call one of each, the others call a neighbour; one that is called from another segment is not called by a
+     * neighbour. With fewer, some call more than once: no plan has fewer pairs (CallCover).
      *
      * @template T of object
      *
      * @param array<array-key, non-empty-list<T>> $bySegment
      *
-     * @return list<array{T, T, array{array-key, array-key}|null}> who asks, who is asked, and the pair of segments where that is why
+     * @return list<array{T, T, array{array-key, array-key}|null}> caller, called party, and the pair of segments if that is the reason
      */
     public static function of(array $bySegment): array
     {

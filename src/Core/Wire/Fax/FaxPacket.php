@@ -7,8 +7,8 @@ namespace Vorhut\Core\Wire\Fax;
 use Vorhut\Core\Wire\ParseError;
 
 /**
- * One UDPTL datagram with an indicator (ITU-T T.38 §7.3, §9.1): its number, what is new, and those before it once more, so that what is
- * lost comes with the next.
+ * One UDPTL datagram with an indicator (ITU-T T.38 §7.3, §9.1): its number, the new indicator, and the previous ones again, so that a lost
+ * one arrives with the next.
  */
 final readonly class FaxPacket implements \Stringable
 {
@@ -20,7 +20,7 @@ final readonly class FaxPacket implements \Stringable
     {
     }
 
-    /** @throws ParseError where it is no datagram of a fax, or says something else than an indicator */
+    /** @throws ParseError if it is not a fax datagram, or contains something other than an indicator */
     public static function fromString(string $bytes): self
     {
         if (\strlen($bytes) < 6 || \strlen($bytes) > 400) {

@@ -7,7 +7,7 @@ namespace Vorhut\Core\Wire\Http;
 use Vorhut\Core\Catalogue\BodyShape;
 use Vorhut\Core\Wire\ParseError;
 
-/** Names and values as devices write them. What comes off the wire is never trusted: odd entries are left out, odd bytes replaced. */
+/** Names and values as devices write them. Received data is never trusted: odd entries are left out, odd bytes replaced. */
 final class Body
 {
     private const MOST = 2000;

@@ -39,7 +39,7 @@ final readonly class Response implements \Stringable
     /** The title of a page, for people who want to know what answered. */
     public function title(): string
     {
-        // Entities stand for signs of UTF-8: what they are put into has to be that first.
+        // Entities are replaced by UTF-8 characters, so the text must be UTF-8 first.
         return 1 === preg_match('#<title>\s*(.{1,400}?)\s*</title>#is', $this->body, $found)
             ? Sanitizer::text(html_entity_decode(Sanitizer::text($found[1], 400), \ENT_QUOTES | \ENT_HTML5, 'UTF-8'))
             : '';

@@ -36,9 +36,9 @@ final class Query
     }
 
     /**
-     * The service type that is asked for, with the id of the question.
+     * The requested service type, with the id of the question.
      *
-     * @return array{id: int, type: string}|null null for what is no such question
+     * @return array{id: int, type: string}|null null for any other question
      *
      * @throws ParseError
      */

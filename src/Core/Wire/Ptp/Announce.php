@@ -92,7 +92,7 @@ final readonly class Announce implements \Stringable
             .$this->clock.pack('n', 1)
             .pack('nCc', $this->sequence & 0xFFFF, self::CONTROL, $this->interval)
             .str_repeat("\0", 10)
-            // 37 s between UTC and TAI since 2017; accuracy unknown, variance as great as it may be (§7.6.2.5, §7.6.3.3).
+            // 37 s between UTC and TAI since 2017; accuracy unknown, variance at its maximum (§7.6.2.5, §7.6.3.3).
             .pack('nxCCCnC', 37, $this->priority1, $this->class, 0xFE, 0xFFFF, $this->priority2)
             .$this->grandmaster
             .pack('nC', $this->stepsRemoved, 0xA0);

@@ -6,7 +6,7 @@ namespace Vorhut\Core\Wire\Radius;
 
 use Vorhut\Core\Wire\ParseError;
 
-/** What goes within RADIUS where a method is agreed on before anybody proves who he is (RFC 3748 §4, carried by RFC 3579). */
+/** The EAP messages within RADIUS by which both sides agree on a method before authentication (RFC 3748 §4, carried by RFC 3579). */
 final readonly class Eap implements \Stringable
 {
     public const REQUEST = 1;
@@ -36,7 +36,7 @@ final readonly class Eap implements \Stringable
         if ($head['length'] < 4 || $head['length'] > \strlen($bytes) || $head['code'] < self::REQUEST || $head['code'] > self::FAILURE) {
             throw new ParseError('No EAP of that length or code.');
         }
-        // What is behind the length is padding of whatever carried it (§4).
+        // Data after the length is padding of the carrier (§4).
         $rest = substr($bytes, 4, $head['length'] - 4);
         if (\in_array($head['code'], [self::SUCCESS, self::FAILURE], true)) {
             return new self($head['code'], $head['id']);

@@ -7,8 +7,8 @@ namespace Vorhut\Core\Wire\Radius;
 use Vorhut\Core\Wire\ParseError;
 
 /**
- * One packet between a client and an authentication server (RFC 2865 §3). Whoever knows the secret of the two can tell whether it is from
- * the other: by its authenticator, and by a message authenticator over the whole (RFC 3579 §3.2).
+ * One packet between a client and an authentication server (RFC 2865 §3). With the shared secret each side can verify the sender: by its
+ * authenticator, and by a message authenticator over the whole (RFC 3579 §3.2).
  */
 final readonly class RadiusPacket implements \Stringable
 {
@@ -34,9 +34,9 @@ final readonly class RadiusPacket implements \Stringable
     }
 
     /**
-     * A request that says of itself that it is from somebody who knows the secret.
+     * A request with proof that its sender knows the secret.
      *
-     * @param string                   $random     sixteen octets that nobody can foresee
+     * @param string                   $random     sixteen unpredictable octets
      * @param list<array{int, string}> $attributes
      */
     public static function request(Code $code, int $id, string $random, string $secret, array $attributes = []): self
@@ -61,7 +61,7 @@ final readonly class RadiusPacket implements \Stringable
     public static function fromString(string $bytes): self
     {
         $length = \strlen($bytes) < self::LEAST ? 0 : \ord($bytes[2]) << 8 | \ord($bytes[3]);
-        // What stands behind the length is padding (§3); less than it says is no packet.
+        // Data after the length is padding (§3); less than the length is not a packet.
         if ($length < self::LEAST || $length > self::MOST || $length > \strlen($bytes)) {
             throw new ParseError('This is no packet of authentication.');
         }
@@ -100,7 +100,7 @@ final readonly class RadiusPacket implements \Stringable
         return null;
     }
 
-    /** Whether a request is from somebody who knows the secret; one that says nothing of it is not (RFC 5997 §3). */
+    /** Whether the sender of a request knows the secret; one without proof does not (RFC 5997 §3). */
     public function isSealedWith(string $secret): bool
     {
         $seal = $this->attribute(self::MESSAGE_AUTHENTICATOR);
@@ -108,7 +108,7 @@ final readonly class RadiusPacket implements \Stringable
         return null !== $seal && hash_equals((string) $this->seal($secret)->attribute(self::MESSAGE_AUTHENTICATOR), $seal);
     }
 
-    /** Whether this answers a request, by somebody who knows the secret. */
+    /** Whether this answers a request, and its sender knows the secret. */
     public function answers(self $request, string $secret): bool
     {
         $as = new self($this->code, $this->id, $request->authenticator, $this->attributes);
@@ -117,7 +117,7 @@ final readonly class RadiusPacket implements \Stringable
             && (null === $this->attribute(self::MESSAGE_AUTHENTICATOR) || $as->isSealedWith($secret));
     }
 
-    /** A password as it goes over the wire (§5.2). */
+    /** A password as sent (§5.2). */
     public static function hidePassword(string $password, string $secret, string $authenticator): string
     {
         $hidden = '';

@@ -7,8 +7,8 @@ namespace Vorhut\Core\Wire\Rtp;
 use Vorhut\Core\Net\Ipv4;
 
 /**
- * How a packet of the lab says that it is played: by how much its stream is scaled down, and to which group it went, for on loopback every
- * packet comes by an address. Two elements of a header extension (RFC 8285 §4.2), which whoever does not know them skips.
+ * How a packet of the lab is marked as simulated: by how much its stream is scaled down, and its multicast group, because on loopback every
+ * packet is unicast. Two elements of a header extension (RFC 8285 §4.2), which other receivers skip.
  */
 final readonly class PlayMark
 {

@@ -16,7 +16,7 @@ final readonly class RtpPacket implements \Stringable
         public int $source,
         public string $payload,
         public bool $marker = false,
-        /** what stands in a header extension, its profile before it (§5.3.1) */
+        /** content of a header extension, preceded by its profile (§5.3.1) */
         public ?string $extension = null,
     ) {
     }

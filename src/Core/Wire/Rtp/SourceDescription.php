@@ -4,7 +4,9 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Wire\Rtp;
 
-/** Who speaks, by a name that stays (RFC 3550 §6.5.1): goes along with every report, for a report alone is no RTCP packet (§6.1). */
+/**
+ * The sender, by a permanent name (RFC 3550 §6.5.1): sent with every report, because a report without it is not a valid RTCP packet (§6.1).
+ */
 final readonly class SourceDescription implements \Stringable
 {
     private const TYPE = 202;

@@ -6,7 +6,7 @@ namespace Vorhut\Core\Wire\Rtsp;
 
 use Vorhut\Core\Wire\ParseError;
 
-/** A request or an answer by which a stream is asked about (RFC 2326 §4; version 1.0 is what devices speak). */
+/** A request or an answer about a stream (RFC 2326 §4; version 1.0 is the one that devices support). */
 final readonly class RtspMessage implements \Stringable
 {
     private const LONGEST = 65536;

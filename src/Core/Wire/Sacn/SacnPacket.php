@@ -7,7 +7,7 @@ namespace Vorhut\Core\Wire\Sacn;
 use Vorhut\Core\Wire\ParseError;
 use Vorhut\Core\Wire\Sanitizer;
 
-/** One data packet of a universe as it goes over a network (ANSI E1.31-2018 §4 to §7): who sends it, how much he counts, the levels. */
+/** One data packet of a universe (ANSI E1.31-2018 §4 to §7): its sender, its priority, the levels. */
 final readonly class SacnPacket implements \Stringable
 {
     public const PRIORITY = 100;
@@ -23,7 +23,7 @@ final readonly class SacnPacket implements \Stringable
     private const ENDED = 0x40;
 
     /**
-     * @param string $cid      sixteen octets that are this sender's alone
+     * @param string $cid      sixteen octets unique to this sender
      * @param string $source   its name, as people gave it; at most 63 octets of UTF-8
      * @param int    $priority 0 to 200, the greater wins (§6.2.3)
      * @param string $levels   an octet for each slot, at most 512
@@ -45,7 +45,7 @@ final readonly class SacnPacket implements \Stringable
         }
     }
 
-    /** @throws ParseError where it is no data packet of this protocol, or says what none may say */
+    /** @throws ParseError if it is not a data packet of this protocol, or contains a forbidden value */
     public static function fromString(string $bytes): self
     {
         $length = \strlen($bytes);

@@ -18,7 +18,7 @@ final readonly class FaxSession implements \Stringable
     {
     }
 
-    /** Null where there is no fax in it, or where it is refused: with a port of nought (RFC 3264 §6). */
+    /** Null if there is no fax in it, or it is refused: with port zero (RFC 3264 §6). */
     public static function tryFromString(string $text): ?self
     {
         $address = $port = null;

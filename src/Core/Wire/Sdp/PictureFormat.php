@@ -60,7 +60,7 @@ final readonly class PictureFormat implements \Stringable
             ."a=control:track1\r\n";
     }
 
-    /** Whether it is what was wanted, as far as either says. */
+    /** Whether it is the expected one, as far as either says. */
     public function fits(self $wanted): bool
     {
         return ('' === $wanted->codec || $this->codec === $wanted->codec)

@@ -44,7 +44,7 @@ final readonly class Session implements \Stringable
         );
     }
 
-    /** Whether whoever said this wants to hear nothing for now; an address of zeros is an older way to say it (RFC 3264 §8.4). */
+    /** Whether the sender of this wants to receive no media for now; an address of zeros is an older way to say it (RFC 3264 §8.4). */
     public function isOnHold(): bool
     {
         return !$this->direction->hears() || 0 === $this->address->number;
@@ -76,7 +76,7 @@ final readonly class Session implements \Stringable
             } elseif ($inAudio && 1 === preg_match('#^a=rtpmap:([0-9]{1,3}) telephone-event/8000$#iD', $line, $found)) {
                 $keys ??= (int) $found[1];
             } elseif (str_starts_with($line, 'a=') && null !== $said = Direction::tryFrom(substr($line, 2))) {
-                // Of the session as a whole, or of its sound, which counts more (RFC 8866 §6.7); not of pictures beside it.
+                // Of the whole session, or of its audio, which has precedence (RFC 8866 §6.7); not of its video.
                 $direction = null === $port || $inAudio ? $said : $direction;
             } elseif (1 === preg_match('/^c=IN IP4 ([0-9.]+)/', $line, $found) && ($inAudio || null === $address)) {
                 $address = Ipv4::tryFromString($found[1]);

@@ -46,7 +46,7 @@ enum CalledNumber: string
     }
 
     /**
-     * Several may stand in one header, parted by commas; in quotes and brackets a comma parts nothing (RFC 3261 §7.3.1).
+     * A header may have several values, separated by commas; in quotes and brackets a comma separates nothing (RFC 3261 §7.3.1).
      *
      * @param list<string> $headers
      *

@@ -33,7 +33,7 @@ final readonly class Digest implements \Stringable
         return $plain($this->field('uri')) === $plain($uri);
     }
 
-    /** Reads a WWW-Authenticate or Authorization value; null where it is no digest. */
+    /** Reads a WWW-Authenticate or Authorization value; null if it is not a digest. */
     public static function tryFromString(string $text): ?self
     {
         if (1 !== preg_match('/^\s*Digest\s+(.*)$/Dis', $text, $found)) {

@@ -4,7 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Wire\Sip;
 
-/** What every user agent refuses before it looks at what is asked (RFC 3261 §8.2). */
+/** Checks of every user agent before it looks at the request itself (RFC 3261 §8.2). */
 final class Refusal
 {
     /**
@@ -31,7 +31,7 @@ final class Refusal
         if ('CANCEL' === $request->method) {
             return null;
         }
-        // What is required and not there is named (§8.2.2.3).
+        // Required but unsupported extensions are named (§8.2.2.3).
         $wanted = implode(',', [...$request->headers('Require'), ...$request->headers('Proxy-Require')]);
         $strange = array_values(array_filter(
             array_map(trim(...), explode(',', $wanted)),

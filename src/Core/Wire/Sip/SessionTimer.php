@@ -4,11 +4,11 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Wire\Sip;
 
-/** For how long a call stands without a word, and who has to say one before (RFC 4028). */
+/** How long a call lasts without a refresh, and which side must send one (RFC 4028). */
 final readonly class SessionTimer
 {
     public const EXTENSION = 'timer';
-    /** Seconds: shorter than that nobody may want it (§4). */
+    /** Seconds: the shortest permitted value (§4). */
     public const LEAST = 90;
     public const LONGEST = 86_400;
 

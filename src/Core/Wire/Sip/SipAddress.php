@@ -37,7 +37,7 @@ final readonly class SipAddress
         return $this->parameters[$name] ?? null;
     }
 
-    /** What stands before the @. */
+    /** The part before the @. */
     public function user(): string
     {
         return 1 === preg_match('/^sips?:([^@;]*)@/i', $this->uri, $found) ? rawurldecode(explode(':', $found[1])[0]) : '';

@@ -244,9 +244,7 @@ final readonly class SipMessage implements \Stringable
         return new self($this->method, $this->uri, $this->status, $this->reason, array_values($headers), $this->body);
     }
 
-    /**
-     * As it looks to who got it: where it really came from stands beside what its topmost Via says (RFC 3261 §18.2.1, RFC 3581 §4).
-     */
+    /** As its receiver sees it: the real source is added to its topmost Via (RFC 3261 §18.2.1, RFC 3581 §4). */
     public function receivedFrom(string $address, int $port): self
     {
         $via = (string) $this->header('Via');
@@ -257,7 +255,7 @@ final readonly class SipMessage implements \Stringable
         if (!$asks && $found[1] === $address) {
             return $this;
         }
-        // Whoever wrote these in already did not know them.
+        // The sender wrote these in already without knowing them.
         $via = preg_replace(['/;\s*received\s*=[^;]*/i', '/;\s*rport\s*(?:=[^;]*)?(?=;|$)/i'], '', $via) ?? $via;
 
         return $this->withTopmost('Via', $via.';received='.$address.($asks ? ';rport='.$port : ''));
@@ -281,7 +279,7 @@ final readonly class SipMessage implements \Stringable
         return new self($this->method, $uri, $this->status, $this->reason, $this->headers, $this->body);
     }
 
-    /** The user part of what is asked for (§19.1.1); empty where it has none. */
+    /** The user part of the request URI (§19.1.1); empty if it has none. */
     public function requestedUser(): string
     {
         return 1 === preg_match('/^sips?:([^@;]+)@/i', $this->uri, $found) ? $found[1] : '';

@@ -7,7 +7,7 @@ namespace Vorhut\Core\Wire\Srt;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Wire\ParseError;
 
-/** The control packet by which two ends of SRT come together, twice each way (draft-sharabayko-srt-01 §3.2.1, §4.3.1). */
+/** The control packet of the SRT handshake, twice in each direction (draft-sharabayko-srt-01 §3.2.1, §4.3.1). */
 final readonly class Handshake implements \Stringable
 {
     public const INDUCTION = 1;
@@ -30,10 +30,10 @@ final readonly class Handshake implements \Stringable
     private const WINDOW = 8192;
 
     /**
-     * @param int                $to         socket of the one it is sent to; 0 for whoever listens
-     * @param int                $socket     of the one who sends it
-     * @param array<int, string> $extensions kind → what stands in it, whole words
-     * @param int                $field      what stands in the field of extensions
+     * @param int                $to         socket of the receiver; 0 for the listener
+     * @param int                $socket     socket of the sender
+     * @param array<int, string> $extensions kind → its content, in whole words
+     * @param int                $field      content of the extension field
      */
     private function __construct(
         public int $to,
@@ -152,7 +152,7 @@ final readonly class Handshake implements \Stringable
         $bytes = pack('NNNN', 0x8000_0000, 0, 0, $this->to)
             .pack('Nnn', $this->version, $this->encryption, $this->field)
             .pack('NNNNNN', $this->sequence, self::MTU, self::WINDOW, $this->type, $this->socket, $this->cookie)
-            // The words of an address stand in the order of the machine that this came from (§3.2.1).
+            // The words of an address are in the byte order of the machine that sent it (§3.2.1).
             .pack('V', $this->peer->number).str_repeat("\0", 12);
         foreach ($this->extensions as $kind => $text) {
             $bytes .= pack('nn', $kind, intdiv(\strlen($text), 4)).$text;
@@ -177,14 +177,14 @@ final readonly class Handshake implements \Stringable
         return self::CONCLUSION === $this->type;
     }
 
-    /** Why not; null where it is no refusal. */
+    /** The reason; null if it is not a rejection. */
     public function reason(): ?int
     {
         return $this->type >= self::REFUSED && $this->type < 5000 ? $this->type : null;
     }
 
     /**
-     * What each end says of itself: version, what it can do, how long it waits for what is lost (§3.2.1.1).
+     * Each end's version, features and latency for lost packets (§3.2.1.1).
      *
      * @param int $latency ms
      */
@@ -194,7 +194,7 @@ final readonly class Handshake implements \Stringable
         return pack('NNnn', 0x0001_0401, 0x0000_003F, $latency, $latency);
     }
 
-    /** @return int|null ms that the far end waits for what is lost; null where it says nothing of it */
+    /** @return int|null ms that the far end waits for lost packets; null if not stated */
     public static function latency(string $terms): ?int
     {
         if (\strlen($terms) < 12) {
@@ -217,7 +217,7 @@ final readonly class Handshake implements \Stringable
         return \strlen($bytes) >= self::HEAD && "\x80\x05" === substr($bytes, 0, 2);
     }
 
-    /** The control packet that says that somebody is still there (§3.2.3). */
+    /** The control packet that keeps the connection alive (§3.2.3). */
     public static function keepAlive(int $to): string
     {
         return pack('NNNN', 0x8001_0000, 0, 0, $to).str_repeat("\0", 4);

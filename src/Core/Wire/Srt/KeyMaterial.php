@@ -7,8 +7,8 @@ namespace Vorhut\Core\Wire\Srt;
 use Vorhut\Core\Wire\ParseError;
 
 /**
- * The key of a stream, wrapped by what both ends make of their passphrase (draft-sharabayko-srt-01 §3.2.2, §6.1): whoever can unwrap it
- * has the same.
+ * The key of a stream, wrapped by a key from the passphrase (draft-sharabayko-srt-01 §3.2.2, §6.1): an end that can unwrap it has the same
+ * passphrase.
  */
 final readonly class KeyMaterial
 {
@@ -38,7 +38,7 @@ final readonly class KeyMaterial
     }
 
     /**
-     * @return array{string, int<16, 32>, string} salt, bytes of the key, what is wrapped
+     * @return array{string, int<16, 32>, string} salt, length of the key in bytes, wrapped key
      *
      * @throws ParseError
      */

@@ -18,7 +18,7 @@ final readonly class CertificateChain
     /**
      * @param list<string> $pems         in PEM (RFC 7468), one each
      * @param list<string> $fingerprints SHA-256 of each in its DER form, hexadecimal
-     * @param list<string> $names        for whom the first one stands: host names, addresses as text (RFC 9525 §4)
+     * @param list<string> $names        the subjects of the first one: host names, addresses as text (RFC 9525 §4)
      * @param int          $since        Unix time from which all of them hold
      * @param int          $until        Unix time until which all of them do
      */
