@@ -116,7 +116,7 @@ test('the whole march', { timeout: 900000 }, async () => {
         await page.waitForSelector('text=Practice: the lab is the site');
         assert.equal(await asked.count(), 5, 'two phones, a codec, a camera, the emergency test');
         await send(page, page.locator('form.answer button:has-text("No")').first());
-        await page.waitForSelector('form.answer .wrong:has-text("Write what was wrong")');
+        await page.waitForSelector('form.answer .wrong:has-text("Describe the fault")');
         for (let left = await asked.count(); left > 0; left = await asked.count()) {
             await asked.first().click();
             // The answered one is gone from the list before the next is pressed: a slow page still shows it for a moment.

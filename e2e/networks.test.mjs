@@ -17,10 +17,10 @@ test('the matrix by keyboard, opened down to one walk, and what if', { timeout: 
         assert.deepEqual(at, [2, 1], 'two to the right, one down, one back; the first column is the head');
         await page.keyboard.press('Enter');
         await page.waitForURL(/from=/);
-        assert.ok(await page.locator('#opened a.knot').count() > 0, 'each cell says what it asks');
+        assert.ok(await page.locator('#opened a.target').count() > 0, 'each cell says what it asks');
 
         await page.goto(`${job}/networks/reach?from=tech&to=hall#opened`);
-        await page.click('#opened tr:has-text("CAM-01") a.knot:has-text("80/tcp")');
+        await page.click('#opened tr:has-text("CAM-01") a.target:has-text("80/tcp")');
         await page.waitForURL(/networks\?from=outposts/);
         assert.match(await page.textContent('main'), /The gateway 10\.46\.30\.1 of CAM-01 is not a host address in its own 10\.64\.30\.0\/24/);
 
@@ -28,7 +28,7 @@ test('the matrix by keyboard, opened down to one walk, and what if', { timeout: 
         await page.fill('#edit', 'nics/cam-01.lan#gateway set=10.64.30.1');
         await page.click('button:has-text("Preview")');
         await page.waitForURL(/edit=/);
-        assert.match(await page.textContent('#what'), /From Technical, CAM-01 80\/tcp begins to answer \(was: gateway outside its network\)/);
+        assert.match(await page.textContent('#what'), /From Technical, CAM-01 80\/tcp begins to answer \(before: gateway outside its network\)/);
         assert.deepEqual(complaints, []);
     } finally {
         await browser.close();
@@ -47,7 +47,7 @@ test('the rules that the job needs, asked first, put into the plan, and taken ba
         await send(page, page.locator('button:has-text("Put these rules into the plan")'));
         assert.match(await page.textContent('main'), /the rules in the plan block no required flow/);
         await page.goto(`${job}/networks/reach`);
-        assert.equal(await page.locator('table[data-matrix] .knot-sign.wanted').count() > 0, true, 'a rule does not mend a gateway');
+        assert.equal(await page.locator('table[data-matrix] .cell-sign.wanted').count() > 0, true, 'a rule does not mend a gateway');
         await send(page, page.locator('button:has-text("Undo")'));
         await page.goto(`${job}/networks/rules`);
         assert.match(await page.textContent('main'), /Blocked by the rules in the plan/);

@@ -37,7 +37,7 @@ final readonly class AddRecord
     {
         $fields = FieldReader::fieldsOf($section);
         if ([] === $fields) {
-            throw NotEditable::because('There are no records of "{section}".', ['section' => $section]);
+            throw NotEditable::because('Unknown section "{section}".', ['section' => $section]);
         }
         $errors = [];
         $row = ['key' => ''];

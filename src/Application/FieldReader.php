@@ -57,7 +57,7 @@ final readonly class FieldReader
         if ('settings' === $input->section) {
             return self::settingEdit($plan, $input);
         }
-        $field = Schema::field($input->section, $input->field) ?? throw NotEditable::because('There is no such field.');
+        $field = Schema::field($input->section, $input->field) ?? throw NotEditable::because('Unknown field.');
         $row = 'job' === $input->section ? $plan->jobRow() : $plan->row($input->section, $input->key) ?? [];
 
         return Edit::put(
@@ -118,9 +118,9 @@ final readonly class FieldReader
     /** @throws Malformed|NotEditable */
     private static function settingEdit(Plan $plan, FieldInput $input): Edit
     {
-        $ref = SettingRef::tryFromString($input->key) ?? throw NotEditable::because('There is no such setting.');
-        $face = Face::tryFrom($input->field) ?? throw NotEditable::because('There is no such field.');
-        $setting = $plan->settings()->definition($ref) ?? throw NotEditable::because('There is no such setting.');
+        $ref = SettingRef::tryFromString($input->key) ?? throw NotEditable::because('Unknown setting.');
+        $face = Face::tryFrom($input->field) ?? throw NotEditable::because('Unknown field.');
+        $setting = $plan->settings()->definition($ref) ?? throw NotEditable::because('Unknown setting.');
         // A value that was read back is evidence: a probe brings it, or the step of a run sheet that reads it.
         if (null !== $setting->secret || Face::Seen === $face || ($setting->found && Face::Planned !== $face)) {
             throw NotEditable::because('This value is not edited by hand.');

@@ -58,7 +58,7 @@ final readonly class AudioCommand
             yield \sprintf(
                 '%s  clock %s  %.2f Mbit/s sent',
                 $plan->segments[$one->segment]->name ?? $one->segment,
-                $one->leader->tag ?? ([] === $one->leaders ? 'NOBODY LEADS' : 'SEVERAL LEAD'),
+                $one->leader->tag ?? ([] === $one->leaders ? 'NO CLOCK LEADER' : 'SEVERAL CLOCK LEADERS'),
                 $one->mbps,
             );
             foreach ($one->rates as $rate => $devices) {

@@ -51,7 +51,7 @@ final readonly class BackupCommand
         $output->writeln(\sprintf('%d rows in %s.', $rows, basename($file)));
         if ('' === $key) {
             $output->writeln(
-                'Its secrets are sealed. The key that opens them is not in it, and nobody can restore it without: '
+                'Its secrets are encrypted. The key is not in the backup, and a restore requires it: '
                     .'--key=FILE copies the key, to be kept elsewhere.',
             );
         }

@@ -39,14 +39,14 @@ final readonly class BudgetCommand
         string $format = 'text',
     ): int {
         if ($link > 0) {
-            return $this->alone($output, $link, $keep, $stream, $format);
+            return $this->singleLink($output, $link, $keep, $stream, $format);
         }
         if ('' === $file) {
             throw new BadInput('Name a job document, or a single link by --link=1000 --stream=4x130.');
         }
         $plan = $this->input->plan($file);
         if ('' !== $more && (!isset($plan->streams[$more]) || $times < 1 || $times > 99)) {
-            throw BadInput::because('There is no stream "{key}", or not 1 to 99 more of it.', ['key' => mb_substr($more, 0, 80)]);
+            throw BadInput::because('Unknown stream "{key}", or the number is outside 1 to 99.', ['key' => mb_substr($more, 0, 80)]);
         }
         $budget = '' === $more ? LinkBudget::of($plan) : LinkBudget::withMore($plan, $more, $times);
         $uplink = Uplink::of($plan, $budget->pushed);
@@ -66,7 +66,7 @@ final readonly class BudgetCommand
             $one->assumed ? ' (speed assumed)' : '',
         ), $budget->links);
         $lines[] = null === $uplink->measured
-            ? \sprintf('out of the site %.2f Mbit/s; nobody measured the upload', $uplink->pushed)
+            ? \sprintf('out of the site %.2f Mbit/s; upload not measured', $uplink->pushed)
             : \sprintf('out of the site %.2f Mbit/s, asks for %.2f of %.2f', $uplink->pushed, $uplink->demand(), (float) $uplink->usable());
         $this->input->answer($output, $format, ['budget' => $budget, 'uplink' => $uplink], $lines);
 
@@ -74,17 +74,17 @@ final readonly class BudgetCommand
     }
 
     /** @param list<string> $streams */
-    private function alone(OutputInterface $output, float $mbps, int $keep, array $streams, string $format): int
+    private function singleLink(OutputInterface $output, float $mbps, int $keep, array $streams, string $format): int
     {
         $parts = [];
         foreach ($streams as $text) {
             if (1 !== preg_match('/^(?:([0-9]{1,4})x)?([0-9]{1,7}(?:\.[0-9]+)?)$/D', $text, $found)) {
-                throw BadInput::because('"{text}" is no stream: 130, or 4x130 for four of them.', ['text' => $text]);
+                throw BadInput::because('"{text}" is not a stream rate: write 130, or 4x130 for four of them.', ['text' => $text]);
             }
             $n = '' === $found[1] ? 1 : (int) $found[1];
             $parts = [...$parts, ...array_fill(0, max(0, $n), ['name' => $found[2], 'mbps' => (float) $found[2], 'ref' => ''])];
         }
-        $link = LinkLoad::alone($mbps, $parts, Headroom::of($keep));
+        $link = LinkLoad::ofSingleLink($mbps, $parts, Headroom::of($keep));
         $lines = [
             \sprintf('usable  %.2f Mbit/s of %.2f, %d %% stay free', $link->usable, $mbps, $link->headroom->percent),
             \sprintf('sum     %.2f Mbit/s, %.1f %% of the link', $link->sum, 100 * $link->share()),

@@ -87,7 +87,7 @@ final readonly class CertificateCommand
         [$host, $port] = explode(':', $text, 2) + [1 => ''];
         $number = '' === $port ? null : Port::tryFromString($port.'/tcp')?->number;
         if ('' !== $port && null === $number) {
-            throw BadInput::because('"{text}" is no port: 1 to 65535.', ['text' => $port]);
+            throw BadInput::because('"{text}" is not a port: 1 to 65535.', ['text' => $port]);
         }
 
         return [Host::fromString($host), $number];

@@ -35,7 +35,7 @@ final readonly class CommandInput
         };
 
         return false === $stream
-            ? throw BadInput::because('There is no file "{file}" to read.', ['file' => $file])
+            ? throw BadInput::because('File "{file}" cannot be read.', ['file' => $file])
             : JobDocument::fromChunks(FileChunks::of($stream), $this->kinds);
     }
 
@@ -54,12 +54,12 @@ final readonly class CommandInput
 
     public function job(string $slug): Job
     {
-        return $this->jobs->find($slug) ?? throw BadInput::because('There is no job "{slug}".', ['slug' => $slug]);
+        return $this->jobs->find($slug) ?? throw BadInput::because('Job "{slug}" was not found.', ['slug' => $slug]);
     }
 
     public function device(Plan $plan, string $tag): Device
     {
-        return $plan->deviceTagged($tag) ?? throw BadInput::because('There is no device "{tag}" in this job.', ['tag' => $tag]);
+        return $plan->deviceTagged($tag) ?? throw BadInput::because('This job has no device "{tag}".', ['tag' => $tag]);
     }
 
     /**
@@ -73,7 +73,7 @@ final readonly class CommandInput
             throw BadInput::because(
                 '' === $from
                     ? 'Say from which segment is looked: one of {keys}.'
-                    : 'There is no segment "{key}" to look from; there are {keys}.',
+                    : 'This job has no segment "{key}"; it has {keys}.',
                 ['key' => $from, 'keys' => implode(', ', array_keys($plan->segments))],
             );
         }

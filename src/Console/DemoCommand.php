@@ -78,7 +78,7 @@ final readonly class DemoCommand
             $lines = $this->lay();
         });
         self::keep($logins, implode('', $lines));
-        $output->writeln('The demo is laid in.');
+        $output->writeln('The demo data is loaded.');
 
         return CommandInput::DONE;
     }

@@ -42,7 +42,7 @@ final readonly class DeviceLoginCommand
     ): int {
         $stored = $this->input->job($job);
         $plan = $this->records->plan($stored);
-        $device = $plan->deviceTagged($tag) ?? throw BadInput::because('There is no device "{tag}".', ['tag' => $tag]);
+        $device = $plan->deviceTagged($tag) ?? throw BadInput::because('This job has no device "{tag}".', ['tag' => $tag]);
         if ('' !== $purpose) {
             $secret = $make ? Secrets::generate(Vault::SIP_LENGTH) : self::read($secretFile);
             $login = FurtherLogin::tryFrom($purpose, $user, $heldBy, $secret);
@@ -72,7 +72,7 @@ final readonly class DeviceLoginCommand
         return match (true) {
             null === $file => '',
             is_file($file) => rtrim((string) file_get_contents($file), "\r\n"),
-            default => throw BadInput::because('There is no file "{file}" to read.', ['file' => $file]),
+            default => throw BadInput::because('File "{file}" cannot be read.', ['file' => $file]),
         };
     }
 }

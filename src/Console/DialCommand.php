@@ -45,12 +45,12 @@ final readonly class DialCommand
         $model = NetworkModel::of($plan, Face::Set);
         if ('' === $trunk) {
             $extension = $plan->extensionNumbered($from)
-                ?? throw BadInput::because('There is no extension "{from}" in this job.', ['from' => $from]);
+                ?? throw BadInput::because('This job has no extension "{from}".', ['from' => $from]);
             $dial = Dial::of($model, $extension, $digits, null, $at);
         } else {
             $named = array_filter($plan->trunks, static fn (Trunk $one): bool => 0 === strcasecmp($one->name, $trunk));
             $line = $plan->trunks[$trunk] ?? array_values($named)[0]
-                ?? throw BadInput::because('There is no trunk "{trunk}" in this job.', ['trunk' => $trunk]);
+                ?? throw BadInput::because('This job has no trunk "{trunk}".', ['trunk' => $trunk]);
             $dial = Dial::arriving($model, $line, $digits, $at);
         }
         $this->input->answer($output, $document->format, $dial, [

@@ -29,7 +29,7 @@ final readonly class DirectoryCommand
         bool $ldif = false,
     ): int {
         $plan = $this->input->plan($document->file);
-        $device = $plan->deviceTagged($of) ?? throw BadInput::because('There is no device "{tag}" in this job.', ['tag' => $of]);
+        $device = $plan->deviceTagged($of) ?? throw BadInput::because('This job has no device "{tag}".', ['tag' => $of]);
         $directory = Directory::of($plan, $device);
         if ($vcard || $ldif) {
             $output->write($vcard ? $directory->vCard() : $directory->ldif(), false, OutputInterface::OUTPUT_RAW);

@@ -50,7 +50,7 @@ final readonly class KindCommand
             return CommandInput::DONE;
         }
         if (!is_file($with)) {
-            throw BadInput::because('There is no file "{file}" to read.', ['file' => $with]);
+            throw BadInput::because('File "{file}" cannot be read.', ['file' => $with]);
         }
         $version = $this->source->version($plan, $of, (string) file_get_contents($with));
         if ($take && [] === $version->wrong) {
@@ -75,7 +75,7 @@ final readonly class KindCommand
                 $one->before ?? '(not there)',
                 $one->after ?? '(gone)',
             ), $version->differences),
-            [] === $version->differences ? 'It says the same as what is in force.' : \sprintf('%d devices.', $version->users),
+            [] === $version->differences ? 'It equals the present version.' : \sprintf('%d devices.', $version->users),
         ]);
 
         return [] === $version->wrong ? CommandInput::DONE : CommandInput::FOUND;

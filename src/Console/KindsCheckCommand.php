@@ -32,7 +32,7 @@ final readonly class KindsCheckCommand
     ): int {
         $folder = '' === $library || $over ? $this->projectDir : $library;
         if (!is_dir($folder.'/kinds')) {
-            throw BadInput::because('There is no folder "{folder}" with kinds in it.', ['folder' => $folder]);
+            throw BadInput::because('Folder "{folder}" contains no kinds.', ['folder' => $folder]);
         }
         $files = new CatalogueFiles($folder, null, $over ? $library : '');
         $shape = new Shape($this->projectDir);

@@ -132,7 +132,7 @@ final class LabCommand
                     $this->played[$id]->off();
                     unset($this->played[$id], $this->revisions[$id]);
                     $this->spaces->release($id);
-                    $say($job->slug.' is no longer played.');
+                    $say($job->slug.' no longer runs in the lab.');
                 }
                 continue;
             }
@@ -232,7 +232,7 @@ final class LabCommand
             $device = $order->what['device'] ?? '';
             $fault = \is_string($name) ? InjectedFault::tryFrom($name) : null;
             $why = null === $fault
-                || !\is_string($device) ? 'There is no such fault.' : $this->played[(int) $job->id]->play($fault, $device);
+                || !\is_string($device) ? 'Unknown fault.' : $this->played[(int) $job->id]->play($fault, $device);
             $order->state = null === $why ? 'done' : 'failed';
             $order->result = $why ?? 'played';
             $this->manager->flush();
@@ -252,7 +252,7 @@ final class LabCommand
         $plan = $this->records->plan($job);
         foreach ($faults as $text) {
             [$name, $tag] = explode(':', \is_string($text) ? $text : '', 2) + [1 => ''];
-            $known = InjectedFault::tryFrom($name) ?? throw BadInput::because('There is no fault "{name}"; there are {list}.', [
+            $known = InjectedFault::tryFrom($name) ?? throw BadInput::because('Unknown fault "{name}". Known are: {list}.', [
                 'name' => $name,
                 'list' => implode(', ', array_map(static fn (InjectedFault $one): string => $one->value, InjectedFault::cases())),
             ]);

@@ -35,7 +35,7 @@ final readonly class LatencyCommand
     ): int {
         foreach ([...$samples, ...$hop] as $one) {
             if (!is_numeric($one) || (float) $one < 0 || (float) $one > 1e7) {
-                throw BadInput::because('"{text}" is no number of samples or ms.', ['text' => mb_substr($one, 0, 20)]);
+                throw BadInput::because('"{text}" is not a number of samples or ms.', ['text' => mb_substr($one, 0, 20)]);
             }
         }
         if ($rate < 8000 || $rate > 384000 || [] === [...$samples, ...$hop]) {

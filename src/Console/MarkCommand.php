@@ -50,7 +50,7 @@ final readonly class MarkCommand
     ): int {
         $stored = $this->input->job($job);
         $plan = $this->records->plan($stored);
-        $device = $plan->deviceTagged($tag) ?? throw BadInput::because('There is no device "{tag}".', ['tag' => $tag]);
+        $device = $plan->deviceTagged($tag) ?? throw BadInput::because('This job has no device "{tag}".', ['tag' => $tag]);
         $sheet = RunSheet::of($plan, $device);
         $one = '' === $step ? $sheet->next() : $device->kind->step($step);
         if (null === $one) {

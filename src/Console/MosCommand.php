@@ -36,7 +36,7 @@ final readonly class MosCommand
             );
         }
         if ($delay < 0 || $loss < 0 || $loss > 100 || $burst < 1) {
-            throw new BadInput('A delay is no less than 0 ms, a loss from 0 to 100 percent, a burst ratio 1 or more.');
+            throw new BadInput('The delay must be at least 0 ms, the loss 0 to 100 %, the burst ratio at least 1.');
         }
         $rating = Quality::rating($delay, $loss, $codec, $burst);
         $data = ['rating' => round($rating, 1), 'score' => round(Quality::score($rating), 2)];

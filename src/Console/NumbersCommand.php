@@ -39,7 +39,7 @@ final readonly class NumbersCommand
         }
         $text = is_file($table) ? file_get_contents($table) : false;
         if (false === $text) {
-            throw BadInput::because('There is no file "{file}".', ['file' => $table]);
+            throw BadInput::because('File "{file}" was not found.', ['file' => $table]);
         }
         $paste = NumbersPaste::of($plan, $text, '' === $pbx ? '' : $this->input->device($plan, $pbx)->key);
         if ('' !== $out) {

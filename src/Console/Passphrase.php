@@ -14,7 +14,7 @@ final class Passphrase
         }
         $text = is_file($file)
             ? rtrim((string) file_get_contents($file), "\r\n")
-            : throw BadInput::because('There is no file "{file}" to read.', ['file' => $file]);
+            : throw BadInput::because('File "{file}" cannot be read.', ['file' => $file]);
 
         return \strlen($text) >= 8 ? $text : throw new BadInput('The passphrase needs at least eight characters.');
     }

@@ -38,7 +38,7 @@ final readonly class PasteCommand
     ): int {
         $text = is_file($file) ? file_get_contents($file) : false;
         if (false === $text) {
-            throw BadInput::because('There is no file "{file}".', ['file' => $file]);
+            throw BadInput::because('File "{file}" was not found.', ['file' => $file]);
         }
         $stored = $this->input->job($job);
         $plan = $this->records->plan($stored);

@@ -59,7 +59,7 @@ final readonly class PatchCommand
                 $lines[] = \sprintf('  sent by %s with priority %d', $device->tag, $priority);
             }
             foreach ($one->receivers as [$device, $ports]) {
-                $lines[] = \sprintf('  given out by %s%s', $device->tag, [] === $ports ? '' : ' at port '.implode(', ', $ports));
+                $lines[] = \sprintf('  output by %s%s', $device->tag, [] === $ports ? '' : ' at port '.implode(', ', $ports));
             }
         }
         foreach ($patch->unplaced as $device) {

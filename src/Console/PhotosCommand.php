@@ -30,7 +30,7 @@ final readonly class PhotosCommand
         $found = $this->input->job($job);
         $plan = $this->records->plan($found);
         if ('' !== $out && !is_dir($out)) {
-            throw BadInput::because('There is no folder "{folder}" to write into.', ['folder' => $out]);
+            throw BadInput::because('Folder "{folder}" cannot be written.', ['folder' => $out]);
         }
         $lines = $data = [];
         foreach ($this->photos->of($found) as $photo) {

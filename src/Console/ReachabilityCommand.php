@@ -77,7 +77,7 @@ final readonly class ReachabilityCommand
 
     private function devices(OutputInterface $output, string $format, ReachabilityMatrix $matrix, string $from): int
     {
-        $place = $matrix->places()[$from] ?? throw BadInput::because('There is no segment "{key}" to look from.', ['key' => $from]);
+        $place = $matrix->places()[$from] ?? throw BadInput::because('This job has no segment "{key}".', ['key' => $from]);
         $data = $lines = [];
         foreach ($matrix->model->plan->segments as $segment) {
             foreach ($matrix->devicesOn($segment->key) as $device) {

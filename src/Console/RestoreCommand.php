@@ -37,15 +37,15 @@ final readonly class RestoreCommand
         bool $unsealed = false,
     ): int {
         if (!is_file($file) || !is_readable($file)) {
-            throw BadInput::because('There is no file "{file}" to read.', ['file' => $file]);
+            throw BadInput::because('File "{file}" cannot be read.', ['file' => $file]);
         }
         $from = '' === $key ? $this->keyFile : $key;
         if ('' !== $key && !is_readable($key)) {
-            throw BadInput::because('There is no file "{file}" to read.', ['file' => $key]);
+            throw BadInput::because('File "{file}" cannot be read.', ['file' => $key]);
         }
         $sealing = SealingKey::fromFile($from) ?? throw BadInput::because(
             '' === $key
-                ? 'There is no key here. --key=FILE names the one that was kept with the backup.'
+                ? 'This server has no key. Name the key that belongs to the backup with --key=FILE.'
                 : '"{file}" is not a key: it holds something else.',
             ['file' => $key],
         );

@@ -67,7 +67,7 @@ final readonly class ScanCommand
                 $line->mac,
             ), $sweep->lines))];
         }
-        $none = ['There is no such list of ranges in this job; --suggest makes one from the plan.'];
+        $none = ['This job has no such scan list; --suggest makes one from the plan.'];
         $this->input->answer($output, $format, ['lists' => $data], [] === $lines ? $none : $lines);
 
         return CommandInput::DONE;

@@ -34,7 +34,7 @@ final readonly class SceneCommand
         $plan = $this->input->plan($file);
         $device = $plan->deviceTagged($store);
         if (null === $device || null === $device->kind->setting('sceneName')) {
-            throw BadInput::because('There is no scene store "{tag}".', ['tag' => $store]);
+            throw BadInput::because('This job has no scene store "{tag}".', ['tag' => $store]);
         }
         try {
             $spans = LookTimeline::of($plan, $device, $event);

@@ -21,7 +21,7 @@ final readonly class SchemaCommand
     public function __invoke(OutputInterface $output, #[Argument('job, kind, settings or agreement')] string $of = 'job'): int
     {
         $of = \in_array($of, ['job', ...self::LIBRARY], true) ? $of : throw BadInput::because(
-            'There is no schema of "{of}": job, kind, settings or agreement.',
+            'Unknown schema "{of}": use job, kind, settings or agreement.',
             ['of' => $of],
         );
         // The schema of the job is generated from the fields; those of the library are written by hand in schema/.

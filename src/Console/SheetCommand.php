@@ -26,7 +26,7 @@ final readonly class SheetCommand
         string $of = '',
     ): int {
         $plan = $this->input->plan($document->file);
-        $device = $plan->deviceTagged($of) ?? throw BadInput::because('There is no device "{tag}" in this job.', ['tag' => $of]);
+        $device = $plan->deviceTagged($of) ?? throw BadInput::because('This job has no device "{tag}".', ['tag' => $of]);
         $sheet = RunSheet::of($plan, $device);
         $lines = $steps = [];
         foreach ($device->steps as $number => $step) {

@@ -42,7 +42,7 @@ final readonly class StreamCommand
                 '%-28s %s → %s  %s%s  %s%s',
                 $stream->name,
                 $plan->devices[$stream->sender]->tag ?? $stream->sender,
-                [] === $to ? 'nobody yet' : implode(', ', $to),
+                [] === $to ? 'not planned yet' : implode(', ', $to),
                 $stream->transport,
                 null === $at ? '' : ' to '.$at,
                 null === $rate->kbit ? 'rate not known' : \sprintf('%.0f kbit/s', $rate->kbit),

@@ -39,7 +39,7 @@ final readonly class UrlCommand
         $odd = [...$one->oddities($trip > 0 ? $trip : null), ...(null === $other ? [] : $one->against($other))];
         $this->input->answer($output, $format, ['url' => $one, 'odd' => $odd], [
             (string) $one,
-            \sprintf('host     %s', '' === $one->host ? 'whoever comes' : $one->host),
+            \sprintf('host     %s', '' === $one->host ? 'any caller' : $one->host),
             \sprintf('port     %s', $one->usedPort() ?? '–'),
             ...('' === $one->path ? [] : [\sprintf('path     %s', $one->path)]),
             ...('srt' === $one->scheme ? [\sprintf('mode     %s', $one->mode())] : []),

@@ -80,7 +80,7 @@ final readonly class UserCommand
     private function change(OutputInterface $output, string $login, string $role, string $in, ?bool $active, bool $withoutFactor): int
     {
         $user = $this->manager->getRepository(User::class)->findOneBy(['login' => $login])
-            ?? throw BadInput::because('There is nobody called "{login}".', ['login' => $login]);
+            ?? throw BadInput::because('User "{login}" was not found.', ['login' => $login]);
         $user->isActive = $active ?? $user->isActive;
         $user->totpSealed = $withoutFactor ? null : $user->totpSealed;
         if ('' !== $in) {

@@ -51,6 +51,6 @@ final readonly class KindShelf
             }
         }
 
-        return $this->version($code, $version) ?? throw new \LogicException('What was put on the shelf is not there.');
+        return $this->version($code, $version) ?? throw new \LogicException('The stored version was not found.');
     }
 }

@@ -31,7 +31,7 @@ final readonly class Restore
      */
     public function restore(BackupFile $file, iterable $lines, \Closure $before): void
     {
-        $here = $this->connection->getDatabase() ?? throw new \LogicException('There is no database to restore into.');
+        $here = $this->connection->getDatabase() ?? throw new \LogicException('No database is selected.');
         [$new, $replaced] = [$here.'_restore', $here.'_replaced'];
         $this->makeEmpty($new, $replaced);
         try {

@@ -71,7 +71,7 @@ final readonly class ChangeWriter
     {
         if (Practice::beginsWith($change) && Practice::hasRecords($this->records->plan($job))) {
             throw Refused::because(
-                'Values were already recorded at this job, and practice would mix with them. Let the lab play the job instead: '
+                'This job already has recorded values, and practice would mix with them. Run it in the lab instead: '
                 .'what happens there is kept apart.',
             );
         }

@@ -23,7 +23,7 @@ final class Conflict extends \RuntimeException implements JournalError
     {
         return new Message('{what} was changed by {who} in the meantime.', [
             'what' => '' === $this->mine->field ? $this->mine->record() : $this->mine->field,
-            'who' => $this->by ?? new Message('somebody'),
+            'who' => $this->by ?? new Message('Another user'),
         ]);
     }
 }

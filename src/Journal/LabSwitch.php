@@ -31,7 +31,7 @@ final readonly class LabSwitch
                 $job,
                 $author,
                 $this->clock->now(),
-                $on ? new Message('The lab plays this job.') : new Message('The lab no longer plays this job.'),
+                $on ? new Message('The lab is running for this job.') : new Message('The lab is no longer running for this job.'),
             );
         });
     }

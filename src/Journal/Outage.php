@@ -59,6 +59,6 @@ final class Outage
     {
         $manager = $this->managers->getManager();
 
-        return $manager instanceof EntityManagerInterface ? $manager : throw new \LogicException('This is no manager of entities.');
+        return $manager instanceof EntityManagerInterface ? $manager : throw new \LogicException('This is not an entity manager.');
     }
 }

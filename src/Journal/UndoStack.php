@@ -35,14 +35,14 @@ final readonly class UndoStack
             throw Refused::because('This change is by {who}; each takes back their own.', ['who' => $entry->by]);
         }
         if (null !== $this->undoneBy($job, $entry)) {
-            throw Refused::because('This change was taken back already.');
+            throw Refused::because('This change was undone already.');
         }
-        $change = History::change($entry)->reverse(new Message('Taken back: {what}', ['what' => History::why($entry)]));
+        $change = History::change($entry)->reverse(new Message('Undone: {what}', ['what' => History::why($entry)]));
         try {
-            return $this->changes->write($job, $change, $by, $entry->number) ?? throw Refused::because('There is nothing to take back.');
+            return $this->changes->write($job, $change, $by, $entry->number) ?? throw Refused::because('Nothing to undo.');
         } catch (Conflict $conflict) {
             throw Refused::because('{who} built on this change since ({what}); take that back first.', [
-                'who' => $conflict->by ?? 'Somebody',
+                'who' => $conflict->by ?? 'Another user',
                 'what' => '' === $conflict->mine->field ? $conflict->mine->record() : $conflict->mine->record().' '.$conflict->mine->field,
             ]);
         }

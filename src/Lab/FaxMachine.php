@@ -124,7 +124,7 @@ final class FaxMachine implements Behaviour
                 $to = $mail;
             }
         }
-        $state->put('lastFax', \sprintf('for %s to %s', '' === $number ? 'nobody knows' : $number, '' === $to ? 'nobody' : $to));
+        $state->put('lastFax', \sprintf('for %s to %s', '' === $number ? 'an unknown number' : $number, '' === $to ? 'no recipient' : $to));
     }
 
     private function begins(StandingCall $call): void

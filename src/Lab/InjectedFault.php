@@ -81,7 +81,7 @@ enum InjectedFault: string
                 return true;
             case self::WrongAdminPassword:
                 // It was changed without notice.
-                $state->put('adminPassword', 'of somebody else');
+                $state->put('adminPassword', 'changed-elsewhere');
 
                 return false;
             case self::WrongUniverse:

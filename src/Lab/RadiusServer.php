@@ -56,7 +56,7 @@ final class RadiusServer implements Behaviour
             ? ($this->secretOf)($site)
             : null;
         if (null === $secret) {
-            $this->note("$site is no client: dropped without a word");
+            $this->note("$site is not a client: dropped without an answer");
 
             return;
         }
@@ -130,11 +130,11 @@ final class RadiusServer implements Behaviour
         }
         if (Eap::RESPONSE === $said->code && \in_array($said->type, $known, true)) {
             $this->standIn->state->put('ruleHits', (string) (1 + (int) $this->standIn->state->get('ruleHits')));
-            $this->note("$who: takes ".$name((int) $said->type).': let in by the method alone, no credential was looked at');
+            $this->note("$who: takes ".$name((int) $said->type).': accepted by the method only, credentials not checked');
 
             return $request->respond(Code::AccessAccept, $secret, [
                 [RadiusPacket::EAP_MESSAGE, (string) new Eap(Eap::SUCCESS, $said->id)],
-                [RadiusPacket::REPLY_MESSAGE, 'By the method alone: no credential was looked at.'],
+                [RadiusPacket::REPLY_MESSAGE, 'Accepted by the method only: credentials were not checked.'],
             ]);
         }
         $this->note("$who: no method in common, here: ".implode(', ', array_keys($known)));

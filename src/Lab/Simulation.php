@@ -313,12 +313,12 @@ final class Simulation
     /** Both are plugged into one segment. */
     public function shareAWire(StandIn $one, StandIn $other): bool
     {
-        $wires = fn (StandIn $standIn): array => $standIn->state->onBench ? ['bench'] : array_values(array_filter(array_map(
+        $segmentsOf = fn (StandIn $standIn): array => $standIn->state->onBench ? ['bench'] : array_values(array_filter(array_map(
             static fn (Nic $nic): ?string => $nic->segment,
             $this->plan->devices[$standIn->state->device]->activeNics(),
         ), static fn (?string $segment): bool => null !== $segment));
 
-        return [] !== array_intersect($wires($one), $wires($other));
+        return [] !== array_intersect($segmentsOf($one), $segmentsOf($other));
     }
 
     /** Everything that could hear a bell is told. */
@@ -346,7 +346,7 @@ final class Simulation
             try {
                 $this->providers[$key] = new Provider($this->network, $address, $port, fn (): Plan => $this->plan);
             } catch (\Throwable $e) {
-                $this->say(\sprintf('Nobody can stand at %s: %s', $key, $e->getMessage()));
+                $this->say(\sprintf('The outside party at %s cannot be simulated: %s', $key, $e->getMessage()));
             }
         }
     }

@@ -38,14 +38,14 @@ final readonly class KindSource
             throw Malformed::because('Line {line}: {reason}', ['line' => max(1, $e->getParsedLine()), 'reason' => $e->getMessage()]);
         }
         if (!\is_array($data) || array_is_list($data)) {
-            throw Malformed::because('That is no description of a kind: it begins with "name: …".');
+            throw Malformed::because('This is not a description of a kind: it must begin with "name: …".');
         }
         $whole = $this->files->resolve($code, $data);
         if (\is_array($whole['steps'] ?? null)) {
             foreach ($whole['steps'] as $step) {
                 $name = \is_array($step) ? $step['like'] ?? null : $step;
                 if (\is_string($name)) {
-                    throw Malformed::because('There is no shared step "{step}". Write it out, or name one of {list}.', [
+                    throw Malformed::because('Unknown shared step "{step}". Write it out, or name one of {list}.', [
                         'step' => $name,
                         'list' => implode(', ', $this->files->sharedSteps()),
                     ]);
@@ -106,7 +106,7 @@ final readonly class KindSource
                 // The sanitized text differs from the first wrong octet on.
                 $sound = strspn($line ^ mb_scrub($line, 'UTF-8'), "\0");
 
-                throw Malformed::because('Line {line}, octet {octet}: this is no UTF-8.', [
+                throw Malformed::because('Line {line}, octet {octet}: not valid UTF-8.', [
                     'line' => $n + 1,
                     'octet' => $sound + 1,
                 ]);

@@ -46,7 +46,7 @@ final readonly class Sentences
             $lines .= Yaml::dump((string) $key).': '.Yaml::dump($english)."\n";
         }
 
-        return "# Made by bin/console vorhut:translations; words for codes stand in words.yaml.\n".$lines;
+        return "# Made by bin/console vorhut:translations; words for codes are in words.yaml.\n".$lines;
     }
 
     /** @return list<string> */

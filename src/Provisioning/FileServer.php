@@ -62,7 +62,7 @@ final readonly class FileServer
                 ['tag' => $device->tag],
             )),
             !$question->isSealed && FileAddress::of($plan, '')->isSealed => new FileResponse(403, '', $device->key, null, new Message(
-                '{tag} asked in the clear, and the files of this job go over HTTPS alone.',
+                '{tag} requested its file without TLS; this job serves files over HTTPS only.',
                 ['tag' => $device->tag],
             )),
             default => $this->refusal($job, $device, $known, $address, $fromLab, FetchGuard::of($plan, $device))
@@ -189,7 +189,7 @@ final readonly class FileServer
         $until = $guard->until($this->firstSince($job, $mac, $guard), $now);
 
         return null === $until || $now <= $until ? null : new FileResponse(403, '', $device->key, null, new Message(
-            '{tag} took its file a while ago; it gets it again when somebody works on it.',
+            '{tag} fetched its file a while ago; it is served again after the next work on it.',
             ['tag' => $device->tag],
         ));
     }

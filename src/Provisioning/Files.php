@@ -52,7 +52,7 @@ final readonly class Files
         try {
             return $this->twig->render($name.'.twig', $file->values);
         } catch (LoaderError) {
-            throw Malformed::because('There is no template "{name}" for the file of {tag}.', [
+            throw Malformed::because('Template "{name}" for the file of {tag} was not found.', [
                 'name' => $name,
                 'tag' => $file->device->tag,
             ]);

@@ -102,7 +102,7 @@ final readonly class PhoneFileCache
             "UPDATE fetch_note SET is_entered = 1 WHERE is_entered = 0 AND id IN ($ids)",
         );
         if ((int) $mine !== \count($notes)) {
-            throw Refused::because('Somebody else enters these.');
+            throw Refused::because('Another process is entering these.');
         }
         $devices = $rows = [];
         foreach ($notes as $note) {

@@ -37,9 +37,9 @@ final readonly class InjectedMistake
         [$local, $value] = explode('=', $rest, 2) + [1 => ''];
         $known = [self::TYPED, self::LEFT, self::NOT_APPLIED, self::PASSWORD, self::MISREAD];
         if (!\in_array($what, $known, true)) {
-            throw Malformed::because('There is no slip "{what}"; there are {list}.', ['what' => $what, 'list' => implode(', ', $known)]);
+            throw Malformed::because('Unknown mistake "{what}". Known are: {list}.', ['what' => $what, 'list' => implode(', ', $known)]);
         }
-        $key = $device($tag) ?? throw Malformed::because('There is no device "{tag}".', ['tag' => $tag]);
+        $key = $device($tag) ?? throw Malformed::because('This job has no device "{tag}".', ['tag' => $tag]);
         if (\in_array($what, [self::TYPED, self::LEFT], true) && '' === $local) {
             throw Malformed::because('"{text}" does not say which setting.', ['text' => $text]);
         }

@@ -45,7 +45,7 @@ final readonly class FileCertificates
         $server = $authority->issue($host);
         $chain = CertificateChain::fromPem($server->certificate.$authority->certificate);
         $this->keep($job, $host, $port, $chain, $server->key, $authority->certificate, $authority->key, new Message(
-            'Files of phones go over HTTPS from now on, as {host}, by a certificate of the job.',
+            'Phone files are now served over HTTPS as {host}, with a certificate of the job.',
             ['host' => $host],
         ), $by);
     }
@@ -65,13 +65,13 @@ final readonly class FileCertificates
         $read = CertificateChain::fromPem($chain);
         $private = openssl_pkey_get_private($key, '');
         if (false === $private) {
-            throw new Malformed('This is no key in PEM, or a passphrase is on it: take that off first.');
+            throw new Malformed('This is not a key in PEM, or it has a passphrase: remove that first.');
         }
         if (!openssl_x509_check_private_key($read->pems[0], $private)) {
             throw new Malformed('This key does not belong to the first certificate.');
         }
         if (!$read->covers($host)) {
-            throw Malformed::because('The certificate stands for {names}, not for {host}.', [
+            throw Malformed::because('The certificate is for {names}, not for {host}.', [
                 'names' => implode(', ', $read->names),
                 'host' => $host,
             ]);
@@ -83,12 +83,12 @@ final readonly class FileCertificates
             ]);
         }
         if (!$read->endsAtAuthority()) {
-            throw new Malformed('The last certificate signs itself: without it nobody knows what the phones are to be told of.');
+            throw new Malformed('The last certificate must be self-signed: the phones need the authority at the end of the chain.');
         }
         openssl_pkey_export($private, $plain);
         $last = $read->pems[\count($read->pems) - 1];
         $this->keep($job, $host, $port, $read, \is_string($plain) ? $plain : $key, $last, null, new Message(
-            'Files of phones go over HTTPS from now on, as {host}, by a certificate that was given.',
+            'Phone files are now served over HTTPS as {host}, with an uploaded certificate.',
             ['host' => $host],
         ), $by);
     }

@@ -44,7 +44,7 @@ final class CommandsTest extends ApplicationTestCase
         self::assertSame(file_get_contents($file), $this->command('export', ['job' => 'quay-copy'])->getDisplay());
         self::assertNotNull(self::service(Jobs::class)->find('quay-copy'));
         $this->expectException(BadInput::class);
-        $this->expectExceptionMessage('There is no job "nowhere"');
+        $this->expectExceptionMessage('Job "nowhere" was not found');
         $this->command('export', ['job' => 'nowhere']);
     }
 
@@ -164,7 +164,7 @@ final class CommandsTest extends ApplicationTestCase
         );
         $order = self::service(Orders::class)->open($this->fresh($job))[0];
         self::assertSame([WorkOrder::FAULT, 'cam-01'], [$order->kind, $order->what['device']]);
-        $this->expectExceptionMessage('There is no fault "gremlin"; there are wrong-gateway');
+        $this->expectExceptionMessage('Unknown fault "gremlin". Known are: wrong-gateway');
         $this->command('lab', ['job' => $job->slug, '--fault' => ['gremlin:CAM-01']]);
     }
 

@@ -32,9 +32,9 @@ final class ConsoleTest extends TestCase
         yield 'what if' => [
             ['whatif', 'demo/port.json', '--edit=devices/r-core filterDefault=allow'],
             0,
-            '~From Voice, .* begins to answer \(was: stopped by a rule\)~',
+            '~From Voice, .* begins to answer \(before: stopped by a rule\)~',
         ];
-        yield 'what if something ceases' => [['whatif', 'demo/port.json', '--edit=-routerPorts/r-core-voice'], 1, '~ceases to answer~'];
+        yield 'what if something ceases' => [['whatif', 'demo/port.json', '--edit=-routerPorts/r-core-voice'], 1, '~stops answering~'];
         yield 'discover' => [['discover', 'demo/port.json', '--from=tech', '--of=CAM-02'], 0, '~mDNS, DNS-SD +no +Never crosses a router~'];
         yield 'scan' => [['scan', 'demo/port.json', '--suggest=tech'], 0, '~^10\.64\.30\.11-10\.64\.30\.12$~m'];
         yield 'dhcp' => [['dhcp', 'demo/port.json', '--config'], 0, '~^dhcp-host=00:00:5e:00:53:04,10\.64\.20\.31~m'];
@@ -105,7 +105,7 @@ final class ConsoleTest extends TestCase
             0,
             '~passphrase=•••.*mode     caller~s',
         ];
-        yield 'two that call' => [['url', 'srt://192.0.2.9:9000', '--against=srt://192.0.2.8:9000'], 1, '~nobody listens~'];
+        yield 'two that call' => [['url', 'srt://192.0.2.9:9000', '--against=srt://192.0.2.8:9000'], 1, '~both ends are callers~i'];
         yield 'latency' => [['latency', '--samples=64', '--samples=128', '--hop=0.5'], 0, '~4\.500 ms~'];
         yield 'audio' => [['audio', 'demo/port.json'], 1, '~FX-S2 +96 kHz~'];
         yield 'audio, patched' => [['audio', 'demo/port.json'], 1, '~CC-01 1-8 → FX-S1 1-8 → CC-01 17-24  160 samples, 3\.38 ms~'];
@@ -134,10 +134,10 @@ final class ConsoleTest extends TestCase
         yield 'no mask' => [['net', '10.40.12.77'], '~with its prefix~'];
         yield 'octal' => [['net', '010.40.12.77/24'], '~octal~'];
         yield 'too many' => [['generate', '--devices=5', '--segments=9'], '~no more than devices~'];
-        yield 'no schema' => [['schema', 'rack'], '~no schema of "rack"~'];
-        yield 'no file' => [['check', 'nowhere.json'], '~no file~'];
+        yield 'no schema' => [['schema', 'rack'], '~schema "rack"~'];
+        yield 'no file' => [['check', 'nowhere.json'], '~cannot be read~'];
         yield 'no code of a kind' => [['kind', 'demo/port.json', '--of=A b'], '~is not a key~'];
-        yield 'no description' => [['kind', 'demo/port.json', '--of=ptz-camera', '--with=LICENSE'], '~no description|Line 1~'];
+        yield 'no description' => [['kind', 'demo/port.json', '--of=ptz-camera', '--with=LICENSE'], '~not a description|Line 1~'];
         yield 'no backup' => [['restore', 'README.md'], '~not a backup~'];
         yield 'no JSON' => [['check', 'README.md'], '~not JSON~'];
         yield 'no device' => [['walk', 'demo/port.json', '--from=tech', '--to=NOBODY'], '~no device "NOBODY"~'];
@@ -145,8 +145,8 @@ final class ConsoleTest extends TestCase
         yield 'port' => [['walk', 'demo/port.json', '--from=tech', '--to=RA-01', '--port=70000'], '~ports run~'];
         yield 'format' => [['bench', 'demo/port.json', '--format=xml'], '~text or json~'];
         yield 'profile' => [['keypad', 'a', '--profile=none'], '~mode-key~'];
-        yield 'no event' => [['scene', 'demo/port.json', '--store=SC-01', '--event=soon'], '~is no event~'];
-        yield 'a stream' => [['budget', '--link=1000', '--stream=much'], '~is no stream~'];
+        yield 'no event' => [['scene', 'demo/port.json', '--store=SC-01', '--event=soon'], '~is not an event~'];
+        yield 'a stream' => [['budget', '--link=1000', '--stream=much'], '~is not a stream rate~'];
         yield 'neither' => [['power'], '~single device~'];
         yield 'command' => [['nonsense'], '~not defined~'];
     }

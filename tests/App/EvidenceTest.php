@@ -39,7 +39,7 @@ final class EvidenceTest extends ApplicationTestCase
             $job = $this->taken($bench, false);
             $this->prove($job, $bench->port(), 'lab');
             self::assertSame([
-                'not-asked', 'the lab does not play this job, and this outpost stands on no site', false, '',
+                'not-asked', 'the lab is not running for this job, and this outpost is not on site', false, '',
             ], self::said($this->last($job)));
             $this->rehearse($job);
             $this->prove($job, 9, 'lab');

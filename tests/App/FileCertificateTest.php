@@ -93,7 +93,7 @@ final class FileCertificateTest extends JobPagesTestCase
             $rows,
             static fn (array $row): bool => [403, '10.64.20.31'] === [$row['status'] ?? 0, $row['address'] ?? ''],
         );
-        self::assertStringContainsString('go over HTTPS alone', json_encode(array_values($refused), \JSON_THROW_ON_ERROR));
+        self::assertStringContainsString('serves files over HTTPS only', json_encode(array_values($refused), \JSON_THROW_ON_ERROR));
 
         $sheet = $this->page('bench?sel=devices/ph-01')->html();
         self::assertStringContainsString('https://'.self::HOST.':8443/p/', $sheet);
@@ -173,14 +173,14 @@ final class FileCertificateTest extends JobPagesTestCase
         $both = $server->certificate.$authority->certificate;
         yield 'no name' => [['do' => 'make', 'host' => ''], 'A host name is missing'];
         yield 'no name of a host' => [['do' => 'make', 'host' => 'a b'], 'is not a host name'];
-        yield 'no port' => [['do' => 'make', 'host' => self::HOST, 'port' => '70000'], 'is no port'];
+        yield 'no port' => [['do' => 'make', 'host' => self::HOST, 'port' => '70000'], 'is not a port'];
         yield 'a name of another job' => [['do' => 'make', 'host' => 'files.museum.example'], 'asked for by this name already'];
         yield 'two jobs by an address' => [['do' => 'make', 'host' => '10.64.10.9'], 'asked for by this name already'];
         yield 'a key of another' => [self::given($both, $authority->key), 'does not belong to the first certificate'];
-        yield 'no key' => [self::given($both, 'x'), 'no key in PEM'];
+        yield 'no key' => [self::given($both, 'x'), 'not a key in PEM'];
         $other = ['host' => 'other.nordmole.example'];
-        yield 'another name' => [self::given($both, $server->key, $other), 'stands for files.quay.example'];
-        yield 'nobody to trust' => [self::given($server->certificate, $server->key), 'The last certificate signs itself'];
+        yield 'another name' => [self::given($both, $server->key, $other), 'is for files.quay.example'];
+        yield 'nobody to trust' => [self::given($server->certificate, $server->key), 'The last certificate must be self-signed'];
         $turned = $authority->certificate.$server->certificate;
         yield 'the wrong order' => [self::given($turned, $server->key), 'is not signed by the one that follows'];
         yield 'nothing' => [self::given('', $server->key), 'One to 6 certificates'];

@@ -116,7 +116,7 @@ final class JournalTest extends ApplicationTestCase
         self::service(LabSwitch::class)->turn($job, true, 'Mara');
         self::service(LabSwitch::class)->turn($job, true, 'Mara');
         self::assertTrue($this->fresh($job)->rehearsed);
-        self::assertSame('The lab plays this job.', (string) History::why(self::service(JournalEntries::class)->all($job)[0]));
+        self::assertSame('The lab is running for this job.', (string) History::why(self::service(JournalEntries::class)->all($job)[0]));
         self::assertCount(2, self::service(JournalEntries::class)->all($job), 'what is so already is not written down');
         $this->undoStack()->undo($job, $this->undoStack()->undoable($job, 'Mara') ?? throw new \LogicException(), 'Mara');
         self::assertSame('Hall, north', $this->room($job));
@@ -157,7 +157,7 @@ final class JournalTest extends ApplicationTestCase
         yield 'a pointer' => [Edit::put('nics', 'cam-02.lan', 'segment', 'quay', 'nowhere'), 'There is no "nowhere" in segments any more.'];
         yield 'a kind' => [Edit::put('devices', 'cam-02', 'kind', 'ptz-camera', 'toaster'), 'There is no "toaster" in kinds any more.'];
         yield 'a value of a setting' => [Edit::setting('nics/cam-02.lan#gateway', Face::Set, null, '10.64.400.1'), '400 is more than 255'];
-        yield 'a setting of nobody' => [Edit::setting('devices/gone#hostName', Face::Planned, null, 'x'), 'no setting of a record'];
+        yield 'a setting of nobody' => [Edit::setting('devices/gone#hostName', Face::Planned, null, 'x'), 'not a setting of a record'];
         yield 'a secret among the settings' => [
             Edit::setting('accounts/a2101#sipSecret', Face::Planned, null, 'x'),
             'does not stand among',
@@ -356,7 +356,7 @@ final class JournalTest extends ApplicationTestCase
         $this->write($job, 'Mara', Edit::put('job', '', 'practice', true, null));
         $this->write($job, 'Mara', Edit::setting('nics/cam-01.lan#gateway', Face::Set, null, '10.64.30.1'));
         $this->expectException(Refused::class);
-        $this->expectExceptionMessage('Values were already recorded at this job');
+        $this->expectExceptionMessage('This job already has recorded values');
         $this->write($job, 'Mara', Edit::put('job', '', 'practice', null, true));
     }
 

@@ -54,11 +54,11 @@ final class KindsPagesTest extends JobPagesTestCase
     }
 
     #[TestWith(['boot: [', 'Line 1'])]
-    #[TestWith(['just words', 'begins with'])]
+    #[TestWith(['just words', 'begin with'])]
     #[TestWith(["a: &a [x]\nb: *a", 'Aliases'])]
     #[TestWith(['factory: []', 'factory'])]
-    #[TestWith(['steps: [unpack]', 'has something recorded under'])]
-    #[TestWith(['steps: [unpack, juggle]', 'no shared step "juggle"'])]
+    #[TestWith(['steps: [unpack]', 'has recorded values under'])]
+    #[TestWith(['steps: [unpack, juggle]', 'shared step "juggle"'])]
     #[TestWith(["plays: [{ family: nothing }]\nsurprise: 1", 'surprise'])]
     public function testWhatCannotBeReadIsSaidWhereItWasTypedAndStaysThere(string $source, string $why): void
     {
@@ -120,10 +120,10 @@ final class KindsPagesTest extends JobPagesTestCase
 
         $this->page(self::CAMERA);
         $this->send('/undo', [], []);
-        self::assertStringContainsString('CAM-01 has something recorded under', $this->browser->followRedirect()->filter('main')->text());
+        self::assertStringContainsString('CAM-01 has recorded values under', $this->browser->followRedirect()->filter('main')->text());
         $this->page(self::CAMERA);
         $this->send('/kinds/ptz-camera', [], ['do' => 'drop']);
-        self::assertStringContainsString('CAM-01 has something recorded under', $this->browser->followRedirect()->filter('main')->text());
+        self::assertStringContainsString('CAM-01 has recorded values under', $this->browser->followRedirect()->filter('main')->text());
         self::assertNotNull($this->plan($this->job)->row('ownKinds', 'ptz-camera'));
     }
 
@@ -149,7 +149,7 @@ final class KindsPagesTest extends JobPagesTestCase
         self::service(Vault::class)->fill($this->fresh($this->job), $this->plan($this->job), 'Mara');
         $this->describe('desk-phone-poe', "provisioning: nowhere.xml\n", 'take');
         $this->browser->request('GET', '/j/'.$this->job->slug.'/services/file/ph-01');
-        self::assertStringContainsString('no template "nowhere.xml"', (string) $this->browser->getResponse()->getContent());
+        self::assertStringContainsString('emplate "nowhere.xml"', (string) $this->browser->getResponse()->getContent());
     }
 
     public function testOnlyTheLeadChangesThem(): void

@@ -116,7 +116,7 @@ final class NetworksTest extends JobPagesTestCase
         $ask = "/networks/ranges/$list->key/ask";
         $orders = fn (): int => \count(self::service(\Vorhut\Outpost\Orders\Orders::class)->latest($this->fresh($job), WorkOrder::SWEEP));
         $this->send($ask, [], []);
-        self::assertStringContainsString('Say from which segment', $this->browser->followRedirect()->text());
+        self::assertStringContainsString('Choose the segment', $this->browser->followRedirect()->text());
         $this->write(Edit::put('rangeLists', $list->key, 'from', null, 'tech'));
         $this->browser->request('GET', "/j/$slug/networks/ranges");
         $this->send($ask, [], []);
@@ -140,7 +140,7 @@ final class NetworksTest extends JobPagesTestCase
         $this->send('/add/filters', [], $row + ['ask' => '1']);
         self::assertResponseIsSuccessful();
         $text = (string) $this->browser->getResponse()->getContent();
-        self::assertStringContainsString('ceases to answer: stopped by a rule', $text);
+        self::assertStringContainsString('stops answering: stopped by a rule', $text);
         self::assertCount($rules, $this->plan($job)->filters, 'nothing is written by asking');
         $this->browser->submitForm('Apply');
         self::assertCount($rules + 1, $this->plan($job)->filters);

@@ -171,7 +171,7 @@ final class PagesTest extends ApplicationTestCase
         $this->browser->loginUser($this->user('lead'));
         $page = $this->browser->request('GET', '/j/nowhere/brief');
         self::assertSame(404, $this->browser->getResponse()->getStatusCode());
-        self::assertStringContainsString('There is no such job.', $page->filter('#page main')->text());
+        self::assertStringContainsString('Job not found.', $page->filter('#page main')->text());
         self::assertCount(0, $page->filter('style, [style]'), 'the policy would forbid them');
         $this->browser->request('POST', '/j/'.$this->jobOf()->slug.'/edit');
         self::assertSame(403, $this->browser->getResponse()->getStatusCode());

@@ -59,7 +59,7 @@ final class PhotosTest extends JobPagesTestCase
     public function testWhatIsNoPhotoIsSaidAtItsStep(): void
     {
         $this->enter('technician');
-        self::assertStringContainsString('JPEG and PNG', $this->upload('<svg onload=alert(1)>')->filter('[role=alert]')->text());
+        self::assertStringContainsString('JPEG or PNG', $this->upload('<svg onload=alert(1)>')->filter('[role=alert]')->text());
         self::assertStringContainsString('breaks off', $this->upload(substr(self::JPEG, 0, -2))->filter('[role=alert]')->text());
         self::assertSame([], self::service(Photos::class)->of($this->fresh($this->job)));
     }

@@ -337,6 +337,6 @@ final class SettingsPagesTest extends JobPagesTestCase
         $this->page('devices');
         $this->send('/devices/paste', [], ['table' => $roster, 'do' => 'look']);
         $page = $this->browser->followRedirect();
-        self::assertStringNotContainsString('Nobody knows', $page->text(), 'the program reads every column that it writes');
+        self::assertStringNotContainsString('Choose a meaning', $page->text(), 'the program reads every column that it writes');
     }
 }

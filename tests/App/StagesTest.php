@@ -158,7 +158,7 @@ final class StagesTest extends JobPagesTestCase
         self::assertStringContainsString('in the DHCP pool', $page->text());
         $this->send('/cure', ['finding' => 'static-inside-pool:devices/enc-01+nics/enc-01.lan'], []);
         self::assertSame('10.64.30.51', (string) $this->plan($this->job)->nics['enc-01.lan']->plannedAddress());
-        self::assertStringContainsString('no longer needed', $this->page('cure/preview?finding=gone')->text());
+        self::assertStringContainsString('not needed any more', $this->page('cure/preview?finding=gone')->text());
     }
 
     public function testATechnicianMayCureADeviceButNotThePlan(): void
@@ -419,8 +419,8 @@ final class StagesTest extends JobPagesTestCase
         $this->send('/services/bulk', [], ['start' => '2101']);
         self::assertStringContainsString('Every phone of the roster has an extension already', $this->browser->followRedirect()->text());
         foreach ([
-            ['9999', 'PH-09', 'There is no number 9999'],
-            ['2102', 'PH-99', 'There is no device "PH-99"'],
+            ['9999', 'PH-09', 'This job has no number 9999'],
+            ['2102', 'PH-99', 'The roster has no device "PH-99"'],
             ['2102', 'PH-02', 'PH-02 rings for 2102 already.'],
             ['2102', 'CAM-01', 'which cannot be that'],
             ['2102', 'PH-19', 'PH-19 rings for 2102 too.'],

@@ -131,7 +131,7 @@ final class SiteAccessTest extends TestCase
         $test = TestPlan::of($plan)->test('reach:s>c:443/tcp') ?? self::fail('the added test is missing');
         $evidence = (new TestRunner($access, new VantagePoints($plan, $access), static fn (): null => null))->probe($test);
         self::assertSame(
-            [Outcome::BadCertificate, 'its certificate is not to be trusted: nobody whom this machine trusts has signed it'],
+            [Outcome::BadCertificate, 'its certificate is not to be trusted: it is not signed by an authority that this machine trusts'],
             [$evidence->outcome, (string) $evidence->detail],
         );
         $server->close();
@@ -148,7 +148,7 @@ final class SiteAccessTest extends TestCase
             self::fail('no machine stands there');
         } catch (NoAnswer $e) {
             self::assertSame(
-                [Outcome::NotAsked, 'no adapter of this machine stands on 198.51.100.0/24'],
+                [Outcome::NotAsked, 'no adapter of this machine is in 198.51.100.0/24'],
                 [$e->outcome, (string) $e->message()],
             );
         }

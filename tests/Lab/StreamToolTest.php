@@ -64,7 +64,7 @@ final class StreamToolTest extends TestCase
         yield 'sealed, and nobody planned it' => [
             'nothing', '&passphrase='.self::PASSPHRASE, Outcome::TakesOtherwise, 'it asks for a passphrase, and none was planned',
         ];
-        yield 'nobody' => ['nothing', 'off', Outcome::Silent, 'nobody answers there by SRT'];
+        yield 'nobody' => ['nothing', 'off', Outcome::Silent, 'no SRT answer from there'];
     }
 
     #[DataProvider('theirs')]

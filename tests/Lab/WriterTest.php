@@ -91,9 +91,9 @@ final class WriterTest extends TestCase
             $why($bench->access(), $bench->plan, ['factory' => 'wrong']),
         );
         $none = $why(new SiteAccess(), $bench->plan, ['factory' => 'admin']);
-        self::assertStringContainsString("At its factory address $factory: no adapter of this machine stands on", $none);
+        self::assertStringContainsString("At its factory address $factory: no adapter of this machine is in", $none);
         self::assertMatchesRegularExpression('~Set the laptop to [0-9.]+/[0-9]+, as for stop [0-9]+~', $none);
-        self::assertStringContainsString('On its own segment: no adapter of this machine stands on', $none);
+        self::assertStringContainsString('On its own segment: no adapter of this machine is in', $none);
         $bench->job->standIn('new')?->off();
         $silent = $why($bench->access(), $bench->plan, ['factory' => 'admin']);
         self::assertStringContainsString("At $factory: nothing came back within", $silent);

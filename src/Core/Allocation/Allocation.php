@@ -116,6 +116,6 @@ final readonly class Allocation
             }
         }
 
-        return $plan->with(new Change(new Message('Addresses taken back.'), $edits));
+        return $plan->with(new Change(new Message('Address assignment undone.'), $edits));
     }
 }

@@ -28,13 +28,13 @@ final readonly class Questions
         $all = 0;
         $ask = static function (
             bool $missing,
-            string $whom,
+            string $contact,
             string $record,
             string|Message $text,
         ) use (&$open, &$all): void {
             ++$all;
             if ($missing) {
-                $open[] = ['ask' => $whom, 'record' => $record, 'text' => \is_string($text) ? new Message($text) : $text];
+                $open[] = ['ask' => $contact, 'record' => $record, 'text' => \is_string($text) ? new Message($text) : $text];
             }
         };
         $job = $plan->job;
@@ -87,7 +87,7 @@ final readonly class Questions
                     null === $plan->credential($device->record(), 'label') && !RunSheet::of($plan, $device)->has(Effect::Secures),
                     'administrator',
                     'devices/'.$device->key,
-                    new Message('Who holds the login of {tag}, and what is it?', ['tag' => $device->tag]),
+                    new Message('Which login does {tag} have, and who can give it to us?', ['tag' => $device->tag]),
                 );
             }
             foreach (DeviceLogin::purposesOf($device->kind) as $purpose => $label) {
@@ -95,7 +95,10 @@ final readonly class Questions
                     0 === ($plan->credential($device->record(), $purpose)->length ?? 0),
                     'administrator',
                     'devices/'.$device->key,
-                    new Message('What is the {label} of {tag}, or who holds it?', ['label' => $label, 'tag' => $device->tag]),
+                    new Message('{label} of {tag}: please tell us the value, or the person to ask.', [
+                        'label' => $label,
+                        'tag' => $device->tag,
+                    ]),
                 );
             }
             if ([] === $device->kind->activePorts()) {
@@ -111,7 +114,7 @@ final readonly class Questions
                 null === $device->nic()?->mac,
                 'bench',
                 'devices/'.$device->key,
-                new Message('Which MAC stands on the label of {tag}?', ['tag' => $device->tag]),
+                new Message('Which MAC is printed on the label of {tag}?', ['tag' => $device->tag]),
             );
         }
         foreach ($plan->extensions as $extension) {
@@ -161,7 +164,7 @@ final readonly class Questions
                     'administrator',
                     'devices/'.$device->key,
                     new Message(
-                        '{who} holds a login of {tag} ({purpose}): what is it?',
+                        'Which login for {tag} ({purpose}) does {who} hold?',
                         ['who' => $credential->heldBy, 'tag' => $device->tag, 'purpose' => $credential->purpose],
                     ),
                 );

@@ -47,7 +47,7 @@ use Vorhut\Core\Network\Rule\DuplicateMac;
 use Vorhut\Core\Network\Rule\GatewayLeftBlank;
 use Vorhut\Core\Network\Rule\GroupDoesNotArrive;
 use Vorhut\Core\Network\Rule\NeededWayBroken;
-use Vorhut\Core\Network\Rule\NobodyServesDhcp;
+use Vorhut\Core\Network\Rule\NoDhcpServer;
 use Vorhut\Core\Network\Rule\PortOffItsNetwork;
 use Vorhut\Core\Network\Rule\RouterOffItsNetwork;
 use Vorhut\Core\Network\Rule\RuleNeverMatches;
@@ -76,11 +76,10 @@ use Vorhut\Core\Voice\Rule\FetchesElsewhere;
 use Vorhut\Core\Voice\Rule\FilesCertificateEnds;
 use Vorhut\Core\Voice\Rule\FileServerNotFound;
 use Vorhut\Core\Voice\Rule\HostedPhoneKeptIn;
-use Vorhut\Core\Voice\Rule\KeyDialsNobody;
+use Vorhut\Core\Voice\Rule\KeyDialsUnknownNumber;
 use Vorhut\Core\Voice\Rule\NoCallbackNumber;
 use Vorhut\Core\Voice\Rule\NoEmergencyLocation;
 use Vorhut\Core\Voice\Rule\NoTimeZone;
-use Vorhut\Core\Voice\Rule\NumberOfNobody;
 use Vorhut\Core\Voice\Rule\OldProvisioning;
 use Vorhut\Core\Voice\Rule\ProvisionedBeforeEntry;
 use Vorhut\Core\Voice\Rule\RouteNeverReached;
@@ -88,6 +87,7 @@ use Vorhut\Core\Voice\Rule\TerminalElsewhere;
 use Vorhut\Core\Voice\Rule\TooManyTerminals;
 use Vorhut\Core\Voice\Rule\TrunkNeedsMending;
 use Vorhut\Core\Voice\Rule\TrunkWiderThanServer;
+use Vorhut\Core\Voice\Rule\UnassignedNumber;
 use Vorhut\Core\Voice\Rule\WeakSipSecret;
 
 /** The rules that ship, in the order of their names: a new one is a line here. */
@@ -124,7 +124,7 @@ final class ShippedRules
         GroupDoesNotArrive::class,
         GroupsShareAMac::class,
         HostedPhoneKeptIn::class,
-        KeyDialsNobody::class,
+        KeyDialsUnknownNumber::class,
         LaptopOutsideFactorySubnet::class,
         LicenceShort::class,
         LightMispatched::class,
@@ -136,10 +136,10 @@ final class ShippedRules
         NoCallbackNumber::class,
         NoEmergencyLocation::class,
         NoTimeZone::class,
-        NobodyServesDhcp::class,
+        NoDhcpServer::class,
         NotPutBack::class,
         NotWrittenDown::class,
-        NumberOfNobody::class,
+        UnassignedNumber::class,
         OddAnswer::class,
         OldProvisioning::class,
         PoeTooMuch::class,

@@ -204,7 +204,7 @@ final readonly class RunSheet
                 ['ways' => implode(', ', $device->kind->tells)],
             ),
             default => new Message(
-                'Do the step before it once more, then this one; if it fails again, mark it blocked and write what is missing.',
+                'Repeat the previous step, then this one. If it fails again, mark it as blocked and note the reason.',
             ),
         };
     }

@@ -39,7 +39,7 @@ final readonly class AdminRequest
     {
         return 1 === preg_match('~^/[\x21-\x7E]{0,400}$~D', $path)
             ? $path
-            : throw Malformed::because('{of}: "{path}" is no path of a request.', ['of' => $of, 'path' => $path]);
+            : throw Malformed::because('{of}: "{path}" is not a request path.', ['of' => $of, 'path' => $path]);
     }
 
     /** @throws Malformed */
@@ -47,6 +47,6 @@ final readonly class AdminRequest
     {
         return \in_array($method, ['GET', 'POST', 'PUT'], true)
             ? $method
-            : throw Malformed::because('{of}: "{method}" is no way to ask a device for something.', ['of' => $of, 'method' => $method]);
+            : throw Malformed::because('{of}: "{method}" is not a supported HTTP method.', ['of' => $of, 'method' => $method]);
     }
 }

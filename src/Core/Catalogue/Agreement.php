@@ -36,7 +36,7 @@ final readonly class Agreement
     {
         $read = new Reading($data, \sprintf('agreement %s', $code));
         $relation = Relation::tryFrom($read->requireText('relation'))
-            ?? throw Malformed::because('{of}: there is no relation "{text}".', ['of' => $read->of(), 'text' => $read->text('relation')]);
+            ?? throw Malformed::because('{of}: unknown relation "{text}".', ['of' => $read->of(), 'text' => $read->text('relation')]);
         $among = $read->children('between');
         $per = null;
         if (\is_array($data['among'] ?? null)) {
@@ -51,7 +51,7 @@ final readonly class Agreement
                 $name,
                 $end->textOrNull('every'),
                 null === $role ? null : Role::tryFrom($role)
-                    ?? throw Malformed::because('{of}: there is no role "{text}".', ['of' => $end->of(), 'text' => $role]),
+                    ?? throw Malformed::because('{of}: unknown role "{text}".', ['of' => $end->of(), 'text' => $role]),
                 $end->textOrNull('of'),
                 $end->textOrNull('by'),
                 $end->text('setting'),
@@ -59,7 +59,7 @@ final readonly class Agreement
             );
         }
         if ((null === $per ? 2 : 1) !== \count($ends) || null === $ends[0]->every) {
-            throw Malformed::because('{of}: it needs two ends, the first of which says "every", or a group.', ['of' => $read->of()]);
+            throw Malformed::because('{of}: it needs two ends, the first with "every", or a group.', ['of' => $read->of()]);
         }
         $pairs = [];
         foreach ((array) ($data['pairs'] ?? []) as $pair) {

@@ -131,7 +131,7 @@ final readonly class Kind
     private static function readRole(Reading $read, string $role): Role
     {
         return Role::tryFrom($role)
-            ?? throw Malformed::because('{of}: there is no role "{role}".', ['of' => $read->of(), 'role' => $role]);
+            ?? throw Malformed::because('{of}: unknown role "{role}".', ['of' => $read->of(), 'role' => $role]);
     }
 
     private static function readLogin(Reading $login, bool $isGiven): Login

@@ -61,14 +61,14 @@ final readonly class Setting
         $read = new Reading($data, \sprintf('setting %s', $name));
         if (1 !== preg_match('/^[a-z][A-Za-z0-9]{0,39}$/D', $name)) {
             throw Malformed::because(
-                '"{name}" is no name for a setting: a small letter first, then letters and digits.',
+                '"{name}" is not a valid setting name: use a lower-case letter, then letters and digits.',
                 ['name' => $name],
             );
         }
         $type = ValueType::tryFrom($read->text('type', 'text'))
-            ?? throw Malformed::because('Setting {name}: there is no type "{type}".', ['name' => $name, 'type' => $read->text('type')]);
+            ?? throw Malformed::because('Setting {name}: unknown type "{type}".', ['name' => $name, 'type' => $read->text('type')]);
         $scope = SettingScope::tryFrom($read->text('scope', 'device'))
-            ?? throw Malformed::because('Setting {name}: there is no scope "{scope}".', ['name' => $name, 'scope' => $read->text('scope')]);
+            ?? throw Malformed::because('Setting {name}: unknown scope "{scope}".', ['name' => $name, 'scope' => $read->text('scope')]);
         if (ValueType::Choice === $type && [] === $read->texts('choices')) {
             throw Malformed::because('Setting {name}: a choice needs its choices.', ['name' => $name]);
         }

@@ -400,7 +400,7 @@ final readonly class JobDocument
             if (null === $ref || !isset($devices[$ref->section][$ref->key])) {
                 $errors[] = [
                     'pointer' => "/settings/$i/key",
-                    'message' => new Message('"{key}" is no setting of a record of this job.', ['key' => Row::keyOf($record)]),
+                    'message' => new Message('"{key}" is not a setting of a record in this job.', ['key' => Row::keyOf($record)]),
                 ];
                 continue;
             }

@@ -66,11 +66,11 @@ final readonly class JournalCheck
 
         return match (true) {
             'job' !== $section && !isset(Schema::sections()[$section]) => new Message(
-                'There is no section "{name}".',
+                'Unknown section "{name}".',
                 ['name' => $section],
             ),
             $isPut && (!\array_key_exists('before', $edit) || !\array_key_exists('after', $edit)) => new Message(
-                'A change says what was before and what is after.',
+                'A change needs both the old and the new value.',
             ),
             !$isPut && !\is_array($edit['row'] ?? null) => new Message('A record that comes or goes stands here whole.'),
             default => null,

@@ -134,7 +134,7 @@ final class JsonPieces
         self::checkLength(\strlen($text));
         $this->values += 1 + substr_count($text, ',') + substr_count($text, '[') + substr_count($text, '{');
         if ($this->values > self::MOST) {
-            throw self::bad(new Message('It holds more than {n} million values: that is no job.', ['n' => intdiv(self::MOST, 1_000_000)]));
+            throw self::bad(new Message('More than {n} million values: too many for a job.', ['n' => intdiv(self::MOST, 1_000_000)]));
         }
         try {
             $value = json_decode($text, true, self::DEPTH, \JSON_THROW_ON_ERROR);

@@ -145,7 +145,7 @@ final readonly class NumbersPaste implements PastedTable
         }
         $number = \is_string($row['number']) ? $row['number'] : '';
         if (isset($given[$number])) {
-            throw Malformed::because('{number} stands in the table twice.', ['number' => $number]);
+            throw Malformed::because('The table contains {number} twice.', ['number' => $number]);
         }
         $known = $plan->extensionNumbered($number);
         if (null !== $known) {
@@ -214,7 +214,7 @@ final readonly class NumbersPaste implements PastedTable
     private static function device(Plan $plan, string $text): Device
     {
         return $plan->deviceTagged($text) ?? throw Malformed::because(
-            'There is no device "{text}" in the roster.',
+            'The roster has no device "{text}".',
             ['text' => mb_substr($text, 0, 40)],
         );
     }

@@ -78,7 +78,7 @@ final class LookTimeline
             return [(float) $found[1], strtolower($found[2]), (int) $found[3], ''];
         }
         throw Malformed::because(
-            '"{event}" is no event: 0 cable in, 5 network on, 8 contact 1 closes, 12 key 2, 15 hold 3.',
+            '"{event}" is not an event. Examples: 0 cable in, 5 network on, 8 contact 1 closes, 12 key 2, 15 hold 3.',
             ['event' => mb_substr($event, 0, 60)],
         );
     }
@@ -101,7 +101,7 @@ final class LookTimeline
                 return match (true) {
                     !$this->cable => new Message('Holding key {n} does nothing: the cable of the desk is not in.', ['n' => $number]),
                     $this->network => new Message(
-                        'Holding key {n} stores nothing: what comes by the network is only passed on.',
+                        'Holding key {n} stores nothing: levels from the network are only passed on.',
                         ['n' => $number],
                     ),
                     default => new Message('The look of the desk is stored as scene {n}.', ['n' => $number]),
@@ -151,8 +151,8 @@ final class LookTimeline
         $contact = [] === $this->byContact ? null : $this->byContact[array_key_last($this->byContact)];
         [$scene, $look, $why] = match (true) {
             $this->cable => [null, 'desk', new Message('The cable of the desk is in: its look is on, and may be stored.')],
-            $this->network => [null, 'network', new Message('It comes live over the network, which goes before contacts and keys.')],
-            null !== $contact => [$contact, $this->name($contact), new Message('A contact calls it, which goes before keys.')],
+            $this->network => [null, 'network', new Message('Live control over the network has priority over contacts and keys.')],
+            null !== $contact => [$contact, $this->name($contact), new Message('A contact recalls it, with priority over keys.')],
             0 !== $this->byKey => [$this->byKey, $this->name($this->byKey), new Message('A key of the wall called it.')],
             default => [0, 'dark', new Message('Nothing calls a look.')],
         };

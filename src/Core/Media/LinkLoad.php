@@ -51,7 +51,7 @@ final readonly class LinkLoad implements \JsonSerializable
      *
      * @param list<array{name: string, mbps: float, ref: string}> $parts
      */
-    public static function alone(float $mbps, array $parts, Headroom $headroom): self
+    public static function ofSingleLink(float $mbps, array $parts, Headroom $headroom): self
     {
         return self::create('', '', '', '', $mbps, $parts, $headroom, false);
     }

@@ -58,7 +58,7 @@ final readonly class StreamRate
             $picture = self::setting($sender, 'bitRate', $face);
             $sound = (float) (self::setting($sender, 'audioRate', $face) ?? 0);
             if (null === $picture) {
-                return new self(null, new Message('nobody said how much it takes'), $codec, $width, $height, $fps);
+                return new self(null, new Message('bit rate not set'), $codec, $width, $height, $fps);
             }
             $kbit = (float) $picture + $sound;
             $how = new Message('as {sender} is set', $at);

@@ -48,7 +48,7 @@ final readonly class StreamUrl implements \Stringable, \JsonSerializable
             if (1 === preg_match('~^srt://:([0-9]{1,5})(?:\?([^#\s]*))?$~Di', trim($text), $found)) {
                 return new self('srt', '', '', '', self::port((int) $found[1]), '', self::query($found[2] ?? ''));
             }
-            throw Malformed::because('"{text}" is no srt, rtmp, rtmps or rtsp address.', ['text' => mb_substr($text, 0, 80)]);
+            throw Malformed::because('"{text}" is not an srt, rtmp, rtmps or rtsp URL.', ['text' => mb_substr($text, 0, 80)]);
         }
         $host = $parts['host'] ?? '';
         if ('' === $host && 'srt' !== $scheme) {
@@ -155,7 +155,7 @@ final readonly class StreamUrl implements \Stringable, \JsonSerializable
         if (null !== $latency && $latency > self::MOST_LATENCY) {
             $odd[] = new Message('A latency of {latency} is {ms} ms if µs are meant, and many seconds if ms are: look up the unit.', $at);
         } elseif (null !== $latency && $latency < self::LEAST_LATENCY) {
-            $odd[] = new Message('A latency of {latency} ms leaves no time to ask again for what is lost: 120 at least.', $at);
+            $odd[] = new Message('A latency of {latency} ms leaves no time to resend lost packets: use at least 120.', $at);
         } elseif (null !== $latency && null !== $roundTrip && $latency < 4 * $roundTrip) {
             $odd[] = new Message('A latency of {latency} ms is less than four times the round trip of {trip} ms: {least} at least.', $at);
         }
@@ -169,7 +169,7 @@ final readonly class StreamUrl implements \Stringable, \JsonSerializable
         }
         if (isset($this->query['mode']) && !\in_array(strtolower($this->query['mode']), self::MODES, true)) {
             $odd[] = new Message(
-                'There is no mode "{mode}": caller, listener or rendezvous.',
+                'Unknown mode "{mode}": use caller, listener or rendezvous.',
                 ['mode' => mb_substr($this->query['mode'], 0, 20)],
             );
         }
@@ -196,8 +196,8 @@ final readonly class StreamUrl implements \Stringable, \JsonSerializable
         if (['caller', 'listener'] !== $modes && ['rendezvous', 'rendezvous'] !== $modes) {
             $wrong[] = new Message(
                 match (true) {
-                    ['caller', 'caller'] === $modes => 'Both call, and nobody listens: one end must be the listener.',
-                    ['listener', 'listener'] === $modes => 'Both listen, and nobody calls: one end must be the caller.',
+                    ['caller', 'caller'] === $modes => 'Both ends are callers: one must be the listener.',
+                    ['listener', 'listener'] === $modes => 'Both ends are listeners: one must be the caller.',
                     default => 'Rendezvous needs both ends to be set to it.',
                 },
             );
@@ -293,6 +293,10 @@ final readonly class StreamUrl implements \Stringable, \JsonSerializable
     /** @throws Malformed */
     private static function port(int $port): int
     {
-        return $port > 0 && $port <= 65535 ? $port : throw Malformed::because('{n} is no port: ports run from 1 to 65535.', ['n' => $port]);
+        if ($port < 1 || $port > 65535) {
+            throw Malformed::because('{n} is not a port: ports range from 1 to 65535.', ['n' => $port]);
+        }
+
+        return $port;
     }
 }

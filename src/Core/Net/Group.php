@@ -18,7 +18,7 @@ final readonly class Group implements \Stringable
 
         return $address->isMulticast()
             ? new self($address)
-            : throw Malformed::because('{address} is no group: groups run from 224.0.0.0 to 239.255.255.255.', ['address' => $address]);
+            : throw Malformed::because('{address} is not a multicast group: use 224.0.0.0 to 239.255.255.255.', ['address' => $address]);
     }
 
     /** The MAC it is sent to: 01:00:5E and the low 23 bits, so that 32 groups share one (RFC 1112 §6.4). */

@@ -127,7 +127,7 @@ final readonly class Sum
     {
         $parts = parse_url($text);
         if (false === $parts || !isset($parts['host'])) {
-            throw Malformed::because('"{text}" is no URL with a host in it.', ['text' => $text]);
+            throw Malformed::because('"{text}" is not a URL with a host.', ['text' => $text]);
         }
         $lines = [['scheme', $parts['scheme'] ?? ''], ['host', $parts['host']]];
         foreach (['port', 'user', 'path', 'query', 'fragment'] as $name) {

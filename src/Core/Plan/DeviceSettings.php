@@ -204,7 +204,7 @@ final readonly class DeviceSettings
         }
 
         return $this->plan->deviceTagged(trim($text))->key
-            ?? throw Malformed::because('There is no device "{tag}" in this job.', ['tag' => trim($text)]);
+            ?? throw Malformed::because('This job has no device "{tag}".', ['tag' => trim($text)]);
     }
 
     /** A stored value in readable form: another device by its tag. */

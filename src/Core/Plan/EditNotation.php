@@ -30,7 +30,7 @@ final class EditNotation
             [$section, $key] = ['settings', $section.'/'.$key];
         }
         if ('job' !== $section && !isset(Schema::sections()[$section])) {
-            throw Malformed::because('There is no section "{section}" in a job.', ['section' => $section]);
+            throw Malformed::because('Unknown section "{section}".', ['section' => $section]);
         }
         preg_match_all('~(\S+?)=("[^"]*"|\S*)~', $found[4], $pairs, \PREG_SET_ORDER);
         $values = [];

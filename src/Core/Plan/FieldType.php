@@ -130,7 +130,7 @@ enum FieldType: string
             self::Host => (string) Host::fromString($text),
             self::Fingerprint => 1 === preg_match('/^[0-9a-f]{64}$/D', strtolower(str_replace(':', '', $text)))
                 ? strtolower(str_replace(':', '', $text))
-                : throw Malformed::because('"{text}" is no fingerprint: 64 hexadecimal digits.', ['text' => mb_substr($text, 0, 80)]),
+                : throw Malformed::because('"{text}" is not a fingerprint of 64 hexadecimal digits.', ['text' => mb_substr($text, 0, 80)]),
             self::Number => 1 === preg_match('/^[0-9]{1,9}$/D', $text)
                 ? (int) $text
                 : throw Malformed::because('"{text}" is not a whole number.', ['text' => $text]),

@@ -115,7 +115,7 @@ final readonly class Integrity
     {
         $ref = SettingRef::tryFromString(Row::keyOf($row));
         if (null === $ref || !$this->isThere($ref->section, $ref->key)) {
-            return new Message('"{key}" is no setting of a record of this job.', ['key' => Row::keyOf($row)]);
+            return new Message('"{key}" is not a setting of a record in this job.', ['key' => Row::keyOf($row)]);
         }
         $setting = $this->catalogue->kind($this->kindOf($ref))?->setting($ref->name);
         if (null === $setting) {

@@ -115,7 +115,7 @@ final readonly class KindVersion
                 ...self::settingsGone($plan, $device, $kind),
             ];
             if ([] !== $gone) {
-                $lost[] = new Message('{tag} has something recorded under {names}, which there is no place for or which is not taken.', [
+                $lost[] = new Message('{tag} has recorded values under {names} that this kind does not have or does not accept.', [
                     'tag' => $device->tag,
                     'names' => implode(', ', \array_slice($gone, 0, self::TOLD)),
                 ]);

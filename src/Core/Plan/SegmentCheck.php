@@ -112,7 +112,7 @@ final class SegmentCheck
         $found = [];
         foreach ($segment->blocks as $block) {
             if (null === $catalogue->kind($block['for'])) {
-                $found[] = ['field' => 'blocks', 'what' => new Message('{range}: there is no kind "{kind}".', [
+                $found[] = ['field' => 'blocks', 'what' => new Message('{range}: unknown kind "{kind}".', [
                     'range' => (string) $block['range'],
                     'kind' => $block['for'],
                 ])];

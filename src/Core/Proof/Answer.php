@@ -34,7 +34,7 @@ final readonly class Answer
             throw Malformed::because('"{text}" is neither yes nor no.', ['text' => $word]);
         }
         if ('no' === $word && '' === $note) {
-            throw Malformed::because('Write what was wrong.');
+            throw Malformed::because('Describe the fault.');
         }
         $said = '' === $note ? new Message($word) : new Message('{answer}: {note}', ['answer' => new Message($word), 'note' => $note]);
 
@@ -44,7 +44,7 @@ final readonly class Answer
     private static function ofMeasurement(HandTest $question, string $number, string $note): self
     {
         if (1 !== preg_match('/^-?[0-9]{1,9}(\.[0-9]{1,6})?$/D', $number)) {
-            throw Malformed::because('"{text}" is no number.', ['text' => $number]);
+            throw Malformed::because('"{text}" is not a number.', ['text' => $number]);
         }
         $read = ['n' => $number, 'unit' => new Message((string) $question->unit), 'note' => $note];
 

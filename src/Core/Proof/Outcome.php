@@ -70,7 +70,7 @@ enum Outcome: string
             self::OneWaySound => 'device answers, sound not both ways',
             self::Voicemail => 'voicemail answers',
             self::OtherAnswers => 'another device answers',
-            self::NotAnswered => 'nobody answers',
+            self::NotAnswered => 'no answer',
             self::Pictures => 'pictures as planned',
             self::OtherPictures => 'other pictures than planned',
             self::Heard => 'heard as planned',

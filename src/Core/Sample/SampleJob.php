@@ -572,7 +572,7 @@ final class SampleJob
         $first = (string) (2 * 10 ** ($digits - 1));
         $this->job = [
             'name' => \sprintf('Made-up site, %d devices', $devices),
-            'customer' => 'Nobody',
+            'customer' => 'None',
             'site' => 'A site that is not there',
             'country' => 'NO',
             'language' => 'en',

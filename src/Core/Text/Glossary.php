@@ -47,7 +47,7 @@ final class Glossary
                 'The small flag with a color and a pattern that marks a segment on all pages.',
             )),
             new GlossaryTerm(new Message('Planned, set, seen'), new Message(
-                'The three values of a setting: what the plan requires, what was entered at the device, what the device reported.',
+                'The three values of a setting: required by the plan, entered at the device, reported by the device.',
             )),
             new GlossaryTerm(new Message('Practice job'), new Message(
                 'A job whose site is the lab. Its results never count for a real site.',

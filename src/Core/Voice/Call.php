@@ -66,7 +66,7 @@ final class Call
             CallRoutingEnd::Feature => $this->end(DialOutcome::Feature, $last),
             CallRoutingEnd::Provider => $this->end(DialOutcome::Provider, $last),
             CallRoutingEnd::Denied => $this->end(DialOutcome::Refused, $last),
-            CallRoutingEnd::Unknown, CallRoutingEnd::Incomplete, CallRoutingEnd::Loop => $this->end(DialOutcome::Nobody, $last),
+            CallRoutingEnd::Unknown, CallRoutingEnd::Incomplete, CallRoutingEnd::Loop => $this->end(DialOutcome::NotReached, $last),
         };
     }
 
@@ -93,7 +93,7 @@ final class Call
         $rings = $this->ringing($to);
         if (null === $rings['device']) {
             // Who says no has answered: nothing is led on, and no voicemail takes it.
-            return $rings['refuses'] ? $this->end(DialOutcome::Nobody, $rings['why'], $rings['walk']) : $this->onNoAnswer(
+            return $rings['refuses'] ? $this->end(DialOutcome::NotReached, $rings['why'], $rings['walk']) : $this->onNoAnswer(
                 $to,
                 $rings['why'],
                 $rings['walk'],
@@ -141,7 +141,7 @@ final class Call
         $this->facts->note('devices/'.($to->pbx ?? '').':analoguePorts', $ports);
         if (null === $pbx || 0 === $ports) {
             return $this->end(
-                DialOutcome::Nobody,
+                DialOutcome::NotReached,
                 new Message('{to} is analogue, and {pbx} has no analogue port.', $at + ['pbx' => $pbx->tag ?? '?']),
             );
         }
@@ -196,13 +196,13 @@ final class Call
         if ($to->voicemail) {
             return $this->end(
                 DialOutcome::Voicemail,
-                new Message('No device answers for {to}: voicemail does. That is no pass. {reason}', $at + ['reason' => $why]),
+                new Message('Only voicemail answers for {to}, which does not count as a pass. {reason}', $at + ['reason' => $why]),
                 $walk,
             );
         }
 
         return $this->end(
-            DialOutcome::Nobody,
+            DialOutcome::NotReached,
             new Message('No device answers for {to}, and it has no voicemail (480). {reason}', $at + ['reason' => $why]),
             $walk,
         );
@@ -227,12 +227,12 @@ final class Call
         }
         $otherwise = $routing->group->otherwise ?? '';
         if ('' !== $otherwise && ++$this->led <= self::LED_ON) {
-            $this->steps[] = new Message('Nobody of the group rings: the call is led on to {next}.', ['next' => $otherwise]);
+            $this->steps[] = new Message('No member of the group rings: the call is forwarded to {next}.', ['next' => $otherwise]);
 
             return $this->follow($this->switching->dial($routing->ring[0], $otherwise, $this->at));
         }
 
-        return $this->end(DialOutcome::Nobody, new Message('Nobody of the group rings.'));
+        return $this->end(DialOutcome::NotReached, new Message('No member of the group rings.'));
     }
 
     private function menu(CallRouting $routing): Dial
@@ -278,7 +278,7 @@ final class Call
                 $refuses = $this->withoutCodecOf($trunk);
                 if (null !== $refuses) {
                     // Who says no has answered: the next trunk is not asked (RFC 3261 §16.7).
-                    return $this->end(DialOutcome::Nobody, $refuses, $way->walk);
+                    return $this->end(DialOutcome::NotReached, $refuses, $way->walk);
                 }
                 $this->steps[] = '' === $routing->callerId
                     ? new Message('{sent} goes out by {trunk}, without a caller id.', $at)
@@ -293,7 +293,7 @@ final class Call
         }
 
         return $this->end(
-            DialOutcome::Nobody,
+            DialOutcome::NotReached,
             new Message('None of the trunks takes {sent}: {reason}', ['sent' => $routing->sent, 'reason' => $why]),
             $walk,
         );

@@ -86,7 +86,7 @@ final readonly class Dial implements \JsonSerializable
         $way = TrunkWay::of($model, $trunk);
         $facts->take($way->facts);
         if (null !== $way->inward) {
-            return $call->end(DialOutcome::Nobody, $way->inward, $way->walk);
+            return $call->end(DialOutcome::NotReached, $way->inward, $way->walk);
         }
         $call->deaf = $way->sound;
         $call->by = $trunk;

@@ -16,7 +16,7 @@ enum DialOutcome: string
     case Outside = 'outside';
     /** A provider switches the call: its rules are not known here. */
     case Provider = 'provider';
-    case Nobody = 'nobody';
+    case NotReached = 'not-reached';
     case Refused = 'refused';
     /** An emergency number: never dialled. */
     case Barred = 'barred';
@@ -26,7 +26,7 @@ enum DialOutcome: string
     {
         return match ($this) {
             self::Device, self::Group, self::Menu, self::Fax, self::Outside => true,
-            self::Voicemail, self::Feature, self::Provider, self::Nobody, self::Refused, self::Barred => false,
+            self::Voicemail, self::Feature, self::Provider, self::NotReached, self::Refused, self::Barred => false,
         };
     }
 
@@ -41,7 +41,7 @@ enum DialOutcome: string
             self::Feature => 'a feature of the PBX',
             self::Outside => 'goes outside',
             self::Provider => 'goes to a provider, whose rules are not known here',
-            self::Nobody => 'nobody rings',
+            self::NotReached => 'no device rings',
             self::Refused => 'refused',
             self::Barred => 'barred: an emergency number is never dialled as a test',
         };

@@ -147,7 +147,7 @@ final readonly class Registration
             ? new self(true, new Message('{phone} registers {number} at {registrar}, outside, seen there as {seen}.', $at), $facts)
             : new self(
                 false,
-                new Message('{phone} leaves the site as {seen}, and nobody outside can answer that.', $at),
+                new Message('{phone} leaves the site with the address {seen}, which cannot be answered from outside.', $at),
                 $facts,
                 $way->walk,
             );

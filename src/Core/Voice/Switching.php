@@ -86,7 +86,7 @@ final class Switching
             } elseif (null !== $taken) {
                 $decisions[] = new Decision(
                     false,
-                    new Message('{map} takes it too, and stands behind the one that has it.', $here),
+                    new Message('{map} matches too, but comes later in the order.', $here),
                     $record,
                 );
             } else {
@@ -191,7 +191,7 @@ final class Switching
             }
         }
         if ([] === $ring) {
-            $decisions[] = new Decision(true, new Message('The group {name} has nobody to ring.', $known), 'ringGroups/'.$group->key);
+            $decisions[] = new Decision(true, new Message('The group {name} has no members to ring.', $known), 'ringGroups/'.$group->key);
 
             return '' === $group->otherwise
                 ? new CallRouting(CallRoutingEnd::Unknown, $decisions, group: $group)
@@ -232,7 +232,7 @@ final class Switching
             } elseif (null !== $taken) {
                 $decisions[] = new Decision(
                     false,
-                    new Message('{name}: {map} takes it too, and stands behind {taken}.', $known + ['taken' => $taken->name]),
+                    new Message('{name}: {map} matches too, but comes after {taken}.', $known + ['taken' => $taken->name]),
                     $record,
                 );
             } else {

@@ -72,7 +72,7 @@ final readonly class TrunkWay
             return self::within($model, $trunk, $port, $at, $facts);
         }
         if (null === $trunk->address) {
-            $why = new Message('Nobody said yet at which address the far end of {trunk} is.', $at);
+            $why = new Message('The address of the far end of {trunk} is not set.', $at);
 
             return new self($why, $why, [], $facts);
         }

@@ -32,7 +32,7 @@ final readonly class Picture
         [$type, $clean] = match (true) {
             str_starts_with($bytes, "\xFF\xD8\xFF") => ['image/jpeg', self::jpeg($bytes)],
             str_starts_with($bytes, self::PNG) => ['image/png', self::png($bytes)],
-            default => throw ParseError::because('That is no photo: JPEG and PNG are taken.'),
+            default => throw ParseError::because('The file is not a photo: use JPEG or PNG.'),
         };
         $size = @getimagesizefromstring($clean);
         if (false === $size || $size['mime'] !== $type || $size[0] < 1 || max($size[0], $size[1]) > self::WIDEST) {

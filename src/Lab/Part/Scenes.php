@@ -36,7 +36,7 @@ final readonly class Scenes implements Part
 
         return [
             'mode' => match ($extra[self::CABLE] ?? '') {
-                '' => 'runs alone',
+                '' => 'standalone',
                 'network' => 'node',
                 default => 'programming',
             },

@@ -24,7 +24,7 @@ final class Provider
     private const FIRST_SECONDS = 4.0;
 
     private readonly SipLine $line;
-    private readonly Callee $somebody;
+    private readonly Callee $answerer;
     /** @var array<string, array{Ipv4, int}> user → where it registered from */
     private array $registered = [];
     private readonly JoinedCalls $calls;
@@ -40,7 +40,7 @@ final class Provider
     ) {
         $this->calls = new JoinedCalls();
         $name = SimulatedNetwork::outside($address);
-        $this->somebody = new Callee($network, $name, $address, 'somebody', self::AGENT, 0.3, 400, 20);
+        $this->answerer = new Callee($network, $name, $address, 'outside party', self::AGENT, 0.3, 400, 20);
         $this->line = new SipLine(new GatedDatagrams($network, $name, $address, $port), $this->take(...), self::ALLOWED);
     }
 
@@ -59,14 +59,14 @@ final class Provider
     public function end(): void
     {
         $this->calls->end();
-        $this->somebody->endAll();
+        $this->answerer->endAll();
         $this->line->close();
     }
 
     private function take(SipMessage $request, Ipv4 $from, int $port): void
     {
-        if ($this->somebody->isInCall($request->callId())) {
-            $this->somebody->take($this->line, $request, $from, $port);
+        if ($this->answerer->isInCall($request->callId())) {
+            $this->answerer->take($this->line, $request, $from, $port);
 
             return;
         }
@@ -105,7 +105,7 @@ final class Provider
     {
         $this->heard[] = ['digits' => $request->requestedUser(), 'callerId' => $request->from()->user()];
         $this->heard = \array_slice($this->heard, -20);
-        $this->somebody->onInvite($this->line, $request, $from, $port);
+        $this->answerer->onInvite($this->line, $request, $from, $port);
     }
 
     /** The customer whose number it is: registered here, or known by the address at which a rule leads SIP on. */

@@ -20,7 +20,7 @@ final class UnidentifiedDevice extends \RuntimeException implements OutpostError
 
     public static function withMac(Mac $mac, Ipv4 $address, Device $device): self
     {
-        return new self($mac, new Message('{address} is held by {mac}, which is no port of {tag}: no password was sent there.', [
+        return new self($mac, new Message('{address} belongs to {mac}, which is not a port of {tag}: no password was sent there.', [
             'address' => (string) $address,
             'mac' => (string) $mac,
             'tag' => $device->tag,

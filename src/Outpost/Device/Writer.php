@@ -243,7 +243,7 @@ final class Writer
     {
         return new Message(match ($outcome) {
             Outcome::Silent => 'It may be off, still starting, at another address, or its port in another VLAN.',
-            Outcome::Unreachable => 'Nothing holds this address on the wire: look at its cable, its lamps and its power.',
+            Outcome::Unreachable => 'No device has this address in the segment: check its cable, lamps and power.',
             Outcome::Refuses => 'Its admin page may be off, or another device holds this address.',
             Outcome::BrokenOff => 'It may be busy or starting: wait and write again.',
             Outcome::BadCertificate => 'Compare its certificate at the device before you accept the new one.',

@@ -29,7 +29,7 @@ final readonly class ManualAnswers
     {
         $asked = TestPlan::of($plan)->test($test);
         if (null === $asked?->question) {
-            throw Malformed::because('No person is asked by the test "{test}".', ['test' => $test]);
+            throw Malformed::because('The test "{test}" is not a manual question.', ['test' => $test]);
         }
         $answer = Answer::of($asked->question, $word, $number, $note);
         $this->evidenceLog->add($job, 'observations', [

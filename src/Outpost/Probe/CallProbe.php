@@ -32,7 +32,7 @@ final readonly class CallProbe implements Probe, NeedsSecrets
         $account = CallerAccount::of($plan, $test->caller);
         $number = (string) $test->called;
         if (null === $account?->host || !$context->place->mayAsk($account->host)) {
-            return Evidence::notAsked(new Message('there is no account or no PBX to call through'));
+            return Evidence::notAsked(new Message('the account or the PBX is missing'));
         }
         $refusal = CallGuard::refusal($plan, $account->extension, $number, $context->access->isOnSite());
         if (null !== $refusal) {
@@ -52,7 +52,7 @@ final readonly class CallProbe implements Probe, NeedsSecrets
         }
     }
 
-    /** @return list<Ipv4> addresses of the devices, one of which should answer: a number may ring on several */
+    /** @return list<Ipv4> addresses of the devices that may answer: a number may ring on several */
     private static function devicesOf(Plan $plan, ProofTest $test): array
     {
         $number = null === $test->called ? null : $plan->extensionNumbered($test->called);

@@ -29,7 +29,7 @@ final readonly class ClockListener
     public function hear(VantagePoint $place, Plan $plan, ProofTest $test): Evidence
     {
         $socket = $this->access->listen($place, Ipv4::fromString(Announce::GROUP), Announce::PORT);
-        /** @var array<string, array{announce: Announce, from: Ipv4, count: int}> $heard identity → what came */
+        /** @var array<string, array{announce: Announce, from: Ipv4, count: int}> $heard identity → announcements received */
         $heard = [];
         $seconds = $this->access->isOnSite() ? self::SECONDS : self::SECONDS_IN_THE_LAB;
         try {
@@ -66,7 +66,7 @@ final readonly class ClockListener
         ), $heard);
         $first = $heard[0] ?? null;
         if (null === $first) {
-            return new Evidence(Outcome::Silent, new Message('nobody said in {n} s that its clock leads', ['n' => (int) ceil($seconds)]));
+            return new Evidence(Outcome::Silent, new Message('no clock leader was heard in {n} s', ['n' => (int) ceil($seconds)]));
         }
         $whose = new SenderLookup($this->access);
         $at = [

@@ -31,7 +31,7 @@ final readonly class DialProbe implements Probe, NeedsSecrets
         $called = self::phone($context, $test->called);
 
         return null === $caller
-            ? Evidence::notAsked(new Message('nobody has written down an address and a password by which it could be told to call'))
+            ? Evidence::notAsked(new Message('its address or password is not recorded, so it cannot be told to call'))
             : (new PhoneCaller($context->http, $context->access->isOnSite() ? PhoneCaller::RINGS : PhoneCaller::RINGS_IN_THE_LAB))->call(
                 $context->place,
                 $caller,

@@ -54,7 +54,7 @@ final readonly class DiscoverProbe implements Probe
             $range,
             $range->count(),
             $port,
-            [] === $answers ? 'nobody answered' : implode(', ', $answers).' answered',
+            [] === $answers ? 'no device answered' : implode(', ', $answers).' answered',
         );
 
         return \in_array((string) $address, $answers, true)
@@ -124,7 +124,7 @@ final readonly class DiscoverProbe implements Probe
             'group question for %s: %s',
             $type,
             [] === $found
-                ? 'nobody answered'
+                ? 'no device answered'
                 : implode(', ', array_map(static fn (array $one): string => $one['name'].' '.$one['address'], $found)),
         );
 

@@ -21,7 +21,7 @@ final class GroupDatagrams implements Datagrams
         $this->inbox = new Inbox();
         $stream = socket_export_stream($socket);
         if (false === $stream) {
-            throw NoAnswer::notAsked(new Message('this machine lets nobody listen to a group'));
+            throw NoAnswer::notAsked(new Message('this machine does not permit joining a multicast group'));
         }
         $this->watch = EventLoop::onReadable($stream, function () use ($socket): void {
             while (false !== @socket_recvfrom($socket, $bytes, 65_536, \MSG_DONTWAIT, $from, $port)) {

@@ -23,7 +23,7 @@ final readonly class HeardProbe implements Probe
         $sent = null === $stream ? null : GroupStream::of($context->plan, $stream);
 
         return null === $sent
-            ? Evidence::notAsked(new Message('nobody sends this stream to a group any more'))
+            ? Evidence::notAsked(new Message('this stream is no longer multicast'))
             : (new StreamListener($context->access))->hear($context->plan, $context->place, $sent);
     }
 }

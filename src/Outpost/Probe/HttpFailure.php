@@ -39,7 +39,7 @@ final class HttpFailure
                 'Unsupported HTTP',
                 'Invalid status line',
                 'Header without colon',
-            ) => new ParseError('What came back is no HTTP response.'),
+            ) => new ParseError('The answer is not an HTTP response.'),
             self::has($said, 'SSL', 'TLS') => new ParseError('What answers there speaks no TLS.'),
             self::has($said, 'Could not connect', "Couldn't connect", 'Failed to connect') => self::bySystem($log, $seconds),
             self::has($said, 'outstanding read data', 'bytes remaining', 'chunk', 'Chunk') => NoAnswer::cutShort(),

@@ -38,7 +38,7 @@ final readonly class LabCall
         $hasCaller = null !== $this->outside() || (null !== $this->account?->host && null !== $this->phone());
 
         return match (true) {
-            !$hasCaller => new Message('there is no account or no PBX to call through'),
+            !$hasCaller => new Message('the account or the PBX is missing'),
             $this->plan->emergencyNumbers()->isMeant($this->trial->digits),
             true === $this->branches()?->reachesEmergency() => new Message('an emergency number: never dialled'),
             !$this->isPlayed() => new Message('the lab plays trunks over UDP only'),
@@ -75,7 +75,7 @@ final readonly class LabCall
         $outside = $this->outside();
         $host = $outside ?? $this->account?->host;
         if (null === $host) {
-            return Evidence::notAsked(new Message('there is no account or no PBX to call through'));
+            return Evidence::notAsked(new Message('the account or the PBX is missing'));
         }
         $caller = null === $outside && null !== $this->account
             ? $this->account->caller($context)

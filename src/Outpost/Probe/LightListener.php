@@ -28,7 +28,7 @@ final readonly class LightListener
     public function hear(VantagePoint $place, UniversePatch $planned): Evidence
     {
         $socket = $this->access->listen($place, $planned->universe->group(), Universe::PORT);
-        /** @var array<string, array{packet: SacnPacket, from: Ipv4, count: int}> $heard CID → what came */
+        /** @var array<string, array{packet: SacnPacket, from: Ipv4, count: int}> $heard CID → packets received */
         $heard = [];
         try {
             for ($until = microtime(true) + self::SECONDS; ($left = $until - microtime(true)) > 0;) {
@@ -69,9 +69,9 @@ final readonly class LightListener
         ), $heard);
         $first = $heard[0] ?? null;
         if (null === $first) {
-            $nobody = new Message('nobody was heard to send universe {n}', ['n' => $planned->universe->number]);
+            $silence = new Message('no sender of universe {n} was heard', ['n' => $planned->universe->number]);
 
-            return new Evidence(Outcome::Silent, $nobody, $log);
+            return new Evidence(Outcome::Silent, $silence, $log);
         }
         [$device, $priority] = $planned->senders[0] ?? [null, null];
         $same = array_filter($heard, static fn (array $one): bool => $one['packet']->priority === $first['packet']->priority);

@@ -22,7 +22,7 @@ final readonly class LightProbe implements Probe
         $universe = Patch::of($context->plan)->universes[(int) $test->called] ?? null;
 
         return null === $universe
-            ? Evidence::notAsked(new Message('nobody sends this universe any more'))
+            ? Evidence::notAsked(new Message('this universe has no sender any more'))
             : (new LightListener($context->access))->hear($context->place, $universe);
     }
 }

@@ -77,6 +77,6 @@ final class NoAccess implements NetworkAccess
 
     private static function nowhere(): NoAnswer
     {
-        return NoAnswer::notAsked(new Message('the lab does not play this job, and this outpost stands on no site'));
+        return NoAnswer::notAsked(new Message('the lab is not running for this job, and this outpost is not on site'));
     }
 }

@@ -29,7 +29,7 @@ final class NoAnswer extends \RuntimeException implements OutpostError
     /** A router reported it (RFC 1812 §4.3.3.1), or the address did not answer in the own segment (RFC 826). */
     public static function unreachable(): self
     {
-        return new self(Outcome::Unreachable, new Message('the address cannot be reached: a router says so, or nobody answers to it here'));
+        return new self(Outcome::Unreachable, new Message('the address cannot be reached: a router reports it, or no device answers here'));
     }
 
     public static function brokenOff(): self
@@ -70,7 +70,7 @@ final class NoAnswer extends \RuntimeException implements OutpostError
     /** It signs its own certificate, and this is not the one from first contact. */
     public static function otherCertificate(): self
     {
-        return self::badCertificate('it is another one than at first sight');
+        return self::badCertificate('it is not the one from first contact');
     }
 
     /** Nothing was sent, so it says nothing of the far end. */

@@ -67,7 +67,7 @@ final readonly class PhoneCaller
                 self::hangUp($door, $request, $caller[2]);
             }
         } catch (ParseError $e) {
-            return new Evidence(Outcome::BrokenOff, new Message('{tag} says of its call what nobody can read: {why}', $at + [
+            return new Evidence(Outcome::BrokenOff, new Message('{tag} reports an unreadable state of its call: {why}', $at + [
                 'why' => Sanitizer::text($e->getMessage()),
             ]), $log);
         } catch (UnidentifiedDevice $e) {
@@ -108,7 +108,7 @@ final readonly class PhoneCaller
         $said = self::until($this->rings, $look, static fn (array $one): bool => '' !== $one['state'] && $request->waits !== $one['state']);
         $log[] = self::line($caller[0]->tag, $said);
         if (null === $said || $request->talks !== $said['state']) {
-            return new Evidence(Outcome::NotAnswered, new Message('{tag} calls {number}, and nobody answers: {state}', $at + [
+            return new Evidence(Outcome::NotAnswered, new Message('{tag} calls {number} without an answer: {state}', $at + [
                 'state' => Sanitizer::text($said['state'] ?? '-', 60),
             ]), $log);
         }

@@ -28,14 +28,14 @@ final readonly class RadiusProbe implements Probe, NeedsSecrets
         $at = ['tag' => $server->tag, 'address' => (string) $context->place->address];
         if (!RadiusTests::isClient($server, $context->place->address)) {
             return Evidence::notAsked(new Message(
-                '{tag} answers its clients alone: have {address} entered there as one, with our own secret',
+                '{tag} answers only its clients: enter {address} there as one, with our own secret',
                 $at,
             ));
         }
         $secret = $context->secretOf($server->record().'#radius') ?? '';
 
         return '' === $secret
-            ? Evidence::notAsked(new Message('nobody has written down the secret of our own entry at {tag}', $at))
+            ? Evidence::notAsked(new Message('the secret of our own entry at {tag} is not recorded', $at))
             : (new RadiusAsker($context->access))->status($context->place, $address, $test->port->number ?? 1812, $secret);
     }
 

@@ -76,7 +76,7 @@ final readonly class ReachProbe implements Probe
         } catch (NoAnswer $e) {
             return new Evidence($e->outcome, $e->message(), [$from, $e->getMessage()]);
         } catch (ParseError $e) {
-            return new Evidence(Outcome::Answers, new Message('something answers that is no web page'), [$from, $e->getMessage()]);
+            return new Evidence(Outcome::Answers, new Message('the answer is not a web page'), [$from, $e->getMessage()]);
         }
     }
 
@@ -99,7 +99,7 @@ final readonly class ReachProbe implements Probe
             $socket->setupTls(new TimeoutCancellation(self::ANSWER_SECONDS));
         } catch (TlsException $e) {
             if (str_contains($e->getMessage(), 'certificate verify failed')) {
-                throw NoAnswer::badCertificate('nobody whom this machine trusts has signed it');
+                throw NoAnswer::badCertificate('it is not signed by an authority that this machine trusts');
             }
 
             return new Evidence(Outcome::Answers, new Message('something answers that speaks no TLS'), [$from, $e->getMessage()]);

@@ -21,7 +21,7 @@ final readonly class RegisterProbe implements Probe, NeedsSecrets
     {
         $account = CallerAccount::of($context->plan, $test->caller);
         if (null === $account?->host || !$context->place->mayAsk($account->host)) {
-            return Evidence::notAsked(new Message('there is no account or no registrar to ask'));
+            return Evidence::notAsked(new Message('the account or the registrar is missing'));
         }
         $caller = $account->caller($context);
         try {

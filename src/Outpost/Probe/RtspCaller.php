@@ -49,7 +49,7 @@ final readonly class RtspCaller
             }
             $picture = PictureFormat::fromString($answer->body);
         } catch (ParseError $e) {
-            return new Evidence(Outcome::Answers, new Message('something answers that is no stream'), [...$log, $e->getMessage()]);
+            return new Evidence(Outcome::Answers, new Message('the answer is not RTSP'), [...$log, $e->getMessage()]);
         } catch (CancelledException|StreamException) {
             return new Evidence(Outcome::BrokenOff, new Message('it broke off before it said what it has'), $log);
         } finally {

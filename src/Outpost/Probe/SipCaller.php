@@ -129,14 +129,14 @@ final class SipCaller
 
         return new Evidence(
             Outcome::Registered,
-            new Message('{user} was accepted and taken back again', ['user' => $this->user]),
+            new Message('{user} was accepted and then unregistered', ['user' => $this->user]),
             $this->log,
         );
     }
 
     /**
      * @param string    $number  to dial at `$host`
-     * @param list<Ipv4> $wanted addresses of the devices, one of which should answer; empty if any may
+     * @param list<Ipv4> $wanted addresses of the devices that may answer; empty for any
      * @param Ipv4|null $pbx     the PBX, whose voicemail does not count as a pass
      */
     public function call(Ipv4 $host, string $number, array $wanted, ?Ipv4 $pbx, float $seconds): Evidence

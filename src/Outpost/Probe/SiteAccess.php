@@ -44,7 +44,7 @@ final class SiteAccess implements NetworkAccess
             }
         }
 
-        return $there[0] ?? throw NoAnswer::notAsked(new Message('no adapter of this machine stands on {network}', [
+        return $there[0] ?? throw NoAnswer::notAsked(new Message('no adapter of this machine is in {network}', [
             'network' => (string) $network,
         ]));
     }

@@ -50,10 +50,10 @@ final readonly class SrtCaller
         try {
             $listener = $this->exchange($socket, $to, $port, Handshake::induction($id, $place->address, $first), $log);
             if (null === $listener) {
-                return new Evidence(Outcome::Silent, new Message('nobody answers there by SRT'), $log);
+                return new Evidence(Outcome::Silent, new Message('no SRT answer from there'), $log);
             }
             if (!$listener->isListener()) {
-                return new Evidence(Outcome::Rejected, new Message('who answers there is no listener of SRT'), $log);
+                return new Evidence(Outcome::Rejected, new Message('the device that answers is not an SRT listener'), $log);
             }
             $answer = $this->exchange($socket, $to, $port, $listener->conclusion($id, $place->address, $first, [
                 Handshake::HSREQ => Handshake::terms($latency ?? self::LATENCY),

@@ -77,7 +77,7 @@ final readonly class StreamListener
     {
         $to = $planned->group->group->address.':'.$planned->port;
         if ([] === $heard) {
-            return new Evidence(Outcome::Silent, new Message('nobody was heard to send to {group} in {n} s', [
+            return new Evidence(Outcome::Silent, new Message('no sender to {group} was heard in {n} s', [
                 'group' => $to,
                 'n' => (int) ceil($seconds),
             ]));

@@ -23,7 +23,7 @@ final readonly class ConstantTimeLogin
         for ($e = $event->getException(); null !== $e; $e = $e->getPrevious()) {
             if ($e instanceof UserNotFoundException) {
                 // Making one costs what comparing with one costs.
-                $this->hashers->getPasswordHasher(User::class)->hash('nobody');
+                $this->hashers->getPasswordHasher(User::class)->hash('no such user');
 
                 return;
             }

@@ -68,7 +68,7 @@ final readonly class PeopleController
         if (1 !== preg_match(User::LOGIN, $typed['login'])) {
             $wrong['login'] = new Message('A login has 2 to 64 lower-case letters, digits, dots and hyphens.');
         } elseif (null !== $this->manager->getRepository(User::class)->findOneBy(['login' => $typed['login']])) {
-            $wrong['login'] = new Message('There is somebody of this name already.');
+            $wrong['login'] = new Message('This login is already in use.');
         }
         if (mb_strlen($typed['name']) > 120) {
             $wrong['name'] = new Message('At most {n} characters.', ['n' => 120]);
@@ -81,7 +81,7 @@ final readonly class PeopleController
         $user = new User($typed['login'], '' === $typed['name'] ? $typed['login'] : $typed['name'], $role);
         $this->manager->persist($user);
 
-        return $this->handOut($request, $user, new Message('{login} may come in as {role}.', ['login' => $user->login, 'role' => $role]));
+        return $this->handOut($request, $user, new Message('{login} can log in as {role}.', ['login' => $user->login, 'role' => $role]));
     }
 
     #[Route('/people/{login}', name: 'people_change', methods: ['POST'])]
@@ -89,13 +89,13 @@ final readonly class PeopleController
     {
         $this->pages->checkToken($request);
         $user = $this->manager->getRepository(User::class)->findOneBy(['login' => $login])
-            ?? throw new NotFoundHttpException('There is nobody of this name.');
+            ?? throw new NotFoundHttpException('User not found.');
         $do = $request->request->getString('do');
         if ('password' === $do) {
             return $this->handOut($request, $user, new Message('{login} got a new password.', ['login' => $login]));
         }
         if ($login === $this->pages->user()->login && \in_array($do, ['off', 'role'], true)) {
-            $this->feedback->tell(new Message('Nobody switches themselves off or makes themselves less: another lead does that.'));
+            $this->feedback->tell(new Message('You cannot disable yourself or reduce your own role: ask another lead engineer.'));
 
             return $this->pages->back($request, '/people');
         }
@@ -140,7 +140,7 @@ final readonly class PeopleController
 
     private function inJob(User $user, string $slug, string $role): ?Message
     {
-        $job = $this->jobs->find($slug) ?? throw new NotFoundHttpException('There is no such job.');
+        $job = $this->jobs->find($slug) ?? throw new NotFoundHttpException('Job not found.');
         $known = $this->manager->getRepository(JobAccess::class)->findOneBy(['job' => $job, 'user' => $user]);
         if ('' === $role) {
             if (null !== $known) {

@@ -67,7 +67,7 @@ final readonly class SecondFactor
             $this->trail->write(
                 $user->login,
                 (string) $this->requests->getCurrentRequest()?->getClientIp(),
-                new Message('The clock of this server has gone back since the last second factor; the new time counts from now on.'),
+                new Message('The clock of this server was set back since the last two-factor code; the new time is used now.'),
             );
         }
 

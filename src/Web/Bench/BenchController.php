@@ -123,7 +123,7 @@ final readonly class BenchController
         $form = $request->request;
         [$device, $step] = self::step($view->plan, $form);
         $mark = new StepMark(
-            MarkState::tryFrom($form->getString('state')) ?? throw new BadRequestHttpException('There is no such state.'),
+            MarkState::tryFrom($form->getString('state')) ?? throw new BadRequestHttpException('Unknown state.'),
             self::note($device, $form),
             self::texts($form, 'typed_', $step->records),
             self::texts($form, 'read_', $step->reads),
@@ -147,9 +147,9 @@ final readonly class BenchController
      */
     private static function step(Plan $plan, InputBag $form): array
     {
-        $device = $plan->devices[$form->getString('device')] ?? throw new NotFoundHttpException('There is no such device.');
+        $device = $plan->devices[$form->getString('device')] ?? throw new NotFoundHttpException('Device not found.');
 
-        return [$device, $device->kind->step($form->getString('step')) ?? throw new NotFoundHttpException('There is no such step.')];
+        return [$device, $device->kind->step($form->getString('step')) ?? throw new NotFoundHttpException('Step not found.')];
     }
 
     /**
@@ -176,7 +176,7 @@ final readonly class BenchController
         $this->pages->checkToken($request);
         $view = $this->pages->open($slug);
         $device = $view->plan->devices[$request->request->getString('device')]
-            ?? throw new NotFoundHttpException('There is no such device.');
+            ?? throw new NotFoundHttpException('Device not found.');
         $locals = array_values(array_filter($request->request->all('local'), is_string(...)));
         $change = RunSheet::of($view->plan, $device)->changes()->confirmValues($locals);
         try {
@@ -237,7 +237,7 @@ final readonly class BenchController
         $this->pages->checkToken($request);
         $view = $this->pages->open($slug);
         $device = $view->plan->devices[$request->request->getString('device')]
-            ?? throw new NotFoundHttpException('There is no such device.');
+            ?? throw new NotFoundHttpException('Device not found.');
         $secret = trim($request->request->getString('secret'));
         if ('' === $secret || mb_strlen($secret) > 120) {
             $this->feedback->keep('label:'.$device->key, [], [

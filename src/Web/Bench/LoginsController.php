@@ -29,7 +29,7 @@ final readonly class LoginsController
         $this->pages->checkToken($request);
         $view = $this->pages->open($slug);
         $form = $request->request;
-        $device = $view->plan->devices[$form->getString('device')] ?? throw new NotFoundHttpException('There is no such device.');
+        $device = $view->plan->devices[$form->getString('device')] ?? throw new NotFoundHttpException('Device not found.');
         $back = "/j/$slug/bench?sel=devices/".$device->key;
         if ('drop' === $form->getString('do')) {
             $this->vault->drop($view->job, $view->plan, $device->record(), $form->getString('purpose'), $this->pages->user());

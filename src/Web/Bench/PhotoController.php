@@ -42,8 +42,8 @@ final readonly class PhotoController
         $this->pages->checkToken($request);
         $view = $this->pages->open($slug);
         $device = $view->plan->devices[$request->request->getString('device')]
-            ?? throw new NotFoundHttpException('There is no such device.');
-        $step = $device->kind->step($request->request->getString('step')) ?? throw new NotFoundHttpException('There is no such step.');
+            ?? throw new NotFoundHttpException('Device not found.');
+        $step = $device->kind->step($request->request->getString('step')) ?? throw new NotFoundHttpException('Step not found.');
         $file = $request->files->get('photo');
         try {
             if (!$file instanceof UploadedFile) {
@@ -71,8 +71,8 @@ final readonly class PhotoController
     #[IsGranted('ROLE_VIEWER')]
     public function photo(string $slug, int $id): Response
     {
-        $job = $this->jobs->find($slug) ?? throw new NotFoundHttpException('There is no such job.');
-        $photo = $this->photos->find($job, $id) ?? throw new NotFoundHttpException('There is no such photo.');
+        $job = $this->jobs->find($slug) ?? throw new NotFoundHttpException('Job not found.');
+        $photo = $this->photos->find($job, $id) ?? throw new NotFoundHttpException('Photo not found.');
 
         return new Response($photo['bytes'], Response::HTTP_OK, [
             'Content-Type' => $photo['type'],
@@ -85,11 +85,11 @@ final readonly class PhotoController
     public function drop(Request $request, string $slug, int $id): Response
     {
         $this->pages->checkToken($request);
-        $job = $this->jobs->find($slug) ?? throw new NotFoundHttpException('There is no such job.');
+        $job = $this->jobs->find($slug) ?? throw new NotFoundHttpException('Job not found.');
         $photo = $this->photos->find($job, $id);
         $user = $this->pages->user();
         if (null !== $photo && $photo['login'] !== $user->login && !$this->may->isGranted('ROLE_LEAD')) {
-            throw new AccessDeniedHttpException('This photo was taken by somebody else.');
+            throw new AccessDeniedHttpException('This photo was taken by another user.');
         }
         $this->photos->drop($job, $id);
         $this->feedback->tell(new Message('The photo is gone.'));

@@ -78,7 +78,7 @@ final readonly class JobsController
     #[IsGranted('ROLE_VIEWER')]
     public function refreshCard(string $slug): Response
     {
-        $job = $this->jobs->find($slug) ?? throw new NotFoundHttpException('There is no such job.');
+        $job = $this->jobs->find($slug) ?? throw new NotFoundHttpException('Job not found.');
 
         return new Response($this->twig->render('brief/card.html.twig', ['card' => $this->card($job)]));
     }
@@ -140,7 +140,7 @@ final readonly class JobsController
                 : false;
             if (false === $stream) {
                 throw new BadDocument([['pointer' => '', 'message' => new Message(
-                    'Choose a job document of at most {n} MB; a larger one is taken in at the console.',
+                    'Choose a job document of at most {n} MB; import a larger one on the command line.',
                     ['n' => intdiv(self::LARGEST, 1_000_000)],
                 )]]);
             }
@@ -176,7 +176,7 @@ final readonly class JobsController
         $tell(new Message('It is looked at whether it fits together'), 0, 0);
         $figures = $this->pages->figures($job);
         $this->feedback->tell(new Message(
-            'Taken in: {d} devices on {s} segments. What does not fit together in it stands among the findings: {n} block.',
+            'Imported: {d} devices in {s} segments. Inconsistencies are listed as findings: {n} blocking.',
             ['d' => $figures->devices, 's' => $figures->segments, 'n' => $figures->blocks],
         ));
 

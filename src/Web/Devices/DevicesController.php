@@ -194,7 +194,7 @@ final readonly class DevicesController
             '' === trim($text) => ['table' => new Message('Paste some rows first.')],
             [] !== $paste->unknown => [
                 'table' => new Message(
-                    'Nobody knows yet what these columns hold: {columns}. Say it, or leave them out.',
+                    'Choose a meaning for these columns, or leave them out: {columns}.',
                     ['columns' => implode(', ', $paste->unknown)],
                 ),
             ],

@@ -182,7 +182,7 @@ final readonly class KindsController
     private function fromShelf(JobView $view, string $code, int $number): array
     {
         $shelf = $this->shelf->version($code, $number)
-            ?? throw Malformed::because('There is no version {n} of {code} on the shelf.', ['n' => $number, 'code' => $code]);
+            ?? throw Malformed::because('The company library has no version {n} of {code}.', ['n' => $number, 'code' => $code]);
 
         return [
             KindVersion::of($view->plan, $code, Catalogue::decode($shelf->source), $this->source->ships($code)),
@@ -199,7 +199,7 @@ final readonly class KindsController
         }
         $this->changes->write(
             $view->job,
-            new Change(new Message('Kind {code} is no longer one of this job\'s own.', ['code' => $code]), [
+            new Change(new Message('Kind {code} was removed from this job.', ['code' => $code]), [
                 Edit::remove('ownKinds', $row),
             ]),
             $this->pages->user(),

@@ -20,11 +20,11 @@ final readonly class NetworkMap
     private const TOP = 46;
 
     /**
-     * @param list<array{segment: Segment, y: int, devices: int, outside: bool, routed: bool}>   $wires
+     * @param list<array{segment: Segment, y: int, devices: int, outside: bool, routed: bool}>   $lines
      * @param list<array{key: string, tag: string, x: int, from: int, to: int, rules: int}>      $posts
      * @param list<array{router: string, x: int, y: int, label: string, title: string, odd: bool, outside: bool}> $clamps
      */
-    private function __construct(public array $wires, public array $posts, public array $clamps, public int $width, public int $height)
+    private function __construct(public array $lines, public array $posts, public array $clamps, public int $width, public int $height)
     {
     }
 
@@ -34,20 +34,20 @@ final readonly class NetworkMap
         foreach ($plan->translations as $rule) {
             $outside[$rule->router.' '.$rule->outside] = $outside[$rule->outside] = true;
         }
-        $wires = self::wiresOf($plan, $outside);
+        $lines = self::linesOf($plan, $outside);
         $heights = [];
-        foreach ($wires as $wire) {
-            $heights[$wire['segment']->key] = $wire['y'];
+        foreach ($lines as $line) {
+            $heights[$line['segment']->key] = $line['y'];
         }
         $places = self::placesOf($plan);
         $clamps = self::clampsOf($plan, $outside, $places, $heights);
 
         return new self(
-            $wires,
+            $lines,
             self::postsOf($plan, $places, $clamps),
             $clamps,
             self::LEFT + self::POST * max(3, \count($places)) + 60,
-            self::TOP + self::WIRE * max(1, \count($wires)),
+            self::TOP + self::WIRE * max(1, \count($lines)),
         );
     }
 
@@ -56,14 +56,14 @@ final readonly class NetworkMap
      *
      * @return list<array{segment: Segment, y: int, devices: int, outside: bool, routed: bool}>
      */
-    private static function wiresOf(Plan $plan, array $outside): array
+    private static function linesOf(Plan $plan, array $outside): array
     {
         $segments = array_values($plan->segments);
         usort($segments, static fn (Segment $a, Segment $b): int => [$a->network->address->number, $a->network->mask->prefix, $a->key]
             <=> [$b->network->address->number, $b->network->mask->prefix, $b->key]);
-        $wires = [];
+        $lines = [];
         foreach ($segments as $i => $segment) {
-            $wires[] = [
+            $lines[] = [
                 'segment' => $segment,
                 'y' => self::TOP + self::WIRE * $i,
                 'devices' => \count($plan->nicsOn($segment->key)),
@@ -72,7 +72,7 @@ final readonly class NetworkMap
             ];
         }
 
-        return $wires;
+        return $lines;
     }
 
     /** @return array<string, int> router → from the left, in roster order */

@@ -44,7 +44,7 @@ final class PickLists
             'groups' => self::groups($plan),
             'routerKinds' => self::routerKinds($plan),
             'licences' => self::licences($plan->devices[$device ?? ''] ?? null),
-            default => throw new \LogicException("There is no list \"$list\"."),
+            default => throw new \LogicException("Unknown list \"$list\"."),
         };
     }
 

@@ -58,7 +58,7 @@ final readonly class CureController
             ? $view->findings()->find($form->getString('finding'))?->cure
             : self::pick($view->plan, $form, $port);
         if (null === $cure) {
-            $this->feedback->tell(new Message('This fix is no longer needed.'));
+            $this->feedback->tell(new Message('This fix is not needed any more.'));
 
             return $this->pages->back($request, "/j/$slug/proof");
         }
@@ -102,7 +102,7 @@ final readonly class CureController
 
         return $this->pages->show($view, 'cure', $request, [
             'finding' => $finding,
-            'mends' => null === $after
+            'fixes' => null === $after
                 ? []
                 : array_filter($view->findings()->all, static fn (Finding $one): bool => !\in_array($one->key(), $keys($after), true)),
             'breaks' => null === $after

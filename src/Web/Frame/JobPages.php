@@ -65,7 +65,7 @@ final readonly class JobPages
     /** The job of an address, without its plan. */
     public function job(string $slug): Job
     {
-        return $this->jobs->find($slug) ?? throw new NotFoundHttpException('There is no such job.');
+        return $this->jobs->find($slug) ?? throw new NotFoundHttpException('Job not found.');
     }
 
     public function open(string $slug): JobView

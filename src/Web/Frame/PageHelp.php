@@ -58,7 +58,7 @@ final readonly class PageHelp
             ),
             'rules' => self::about(
                 new Message('The firewall rules that this job needs, with the reason for each.'),
-                new Message('Every rule is checked: with these rules alone, all required tests pass.'),
+                new Message('Every rule is checked: with only these rules, all required tests pass.'),
                 new Message('By address: rules for single hosts. Otherwise for whole segments.'),
                 new Message('Send the list to the administrator, or put the rules into the plan of the router.'),
             ),

@@ -34,7 +34,7 @@ final class PlainText
             && mb_check_encoding(rawurldecode($request->getPathInfo()), 'UTF-8');
         if (!$isText) {
             $event->setResponse(new Response(
-                "What was sent is not text (UTF-8). Nothing was changed.\n",
+                "The data sent is not text (UTF-8). Nothing was changed.\n",
                 Response::HTTP_BAD_REQUEST,
                 ['Content-Type' => 'text/plain; charset=UTF-8'],
             ));

@@ -43,7 +43,7 @@ final readonly class SearchController
 
             return new RedirectResponse(\sprintf('/j/%s/%s?sel=%s', $slug, $stage, rawurlencode($record)), Response::HTTP_SEE_OTHER);
         }
-        $this->feedback->keep('search', ['q' => $asked], [], ['answer' => self::reckon($view->plan, $asked)]);
+        $this->feedback->keep('search', ['q' => $asked], [], ['answer' => self::calculate($view->plan, $asked)]);
         $from = (string) parse_url((string) $request->headers->get('Referer'), \PHP_URL_PATH);
 
         return new RedirectResponse(
@@ -148,13 +148,13 @@ final readonly class SearchController
         $at = ['segment' => $segment->name ?? $found[1], 'address' => (string) $free];
 
         return match (true) {
-            null === $segment => new Message('There is no segment "{segment}".', $at),
+            null === $segment => new Message('This job has no segment "{segment}".', $at),
             null === $free => new Message('{segment} has no free address outside pools, blocks and reserved ranges.', $at),
             default => new Message('{address} is the next free one on {segment}', $at),
         };
     }
 
-    private static function reckon(Plan $plan, string $asked): Message
+    private static function calculate(Plan $plan, string $asked): Message
     {
         if ('' === $asked) {
             return new Message('');

@@ -100,7 +100,7 @@ final readonly class HandoverController
     public function directory(string $slug, string $device, string $form): Response
     {
         $plan = $this->pages->open($slug)->plan;
-        $directory = Directory::of($plan, $plan->devices[$device] ?? throw new NotFoundHttpException('There is no such device.'));
+        $directory = Directory::of($plan, $plan->devices[$device] ?? throw new NotFoundHttpException('Device not found.'));
         $name = $slug.'-directory-'.$device.'.'.$form;
 
         return match ($form) {

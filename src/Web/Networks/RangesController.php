@@ -81,12 +81,12 @@ final readonly class RangesController
     {
         $this->pages->checkToken($request);
         $view = $this->pages->open($slug);
-        $list = RangeList::find($view->plan, $key) ?? throw new NotFoundHttpException('There is no such list.');
+        $list = RangeList::find($view->plan, $key) ?? throw new NotFoundHttpException('List not found.');
         $n = $list->count();
         if (null === $list->from) {
-            $this->feedback->keep('ask:'.$key, [], ['' => new Message('Say from which segment it is to be asked.')]);
+            $this->feedback->keep('ask:'.$key, [], ['' => new Message('Choose the segment to scan from.')]);
         } elseif (0 === $n) {
-            $this->feedback->keep('ask:'.$key, [], ['' => new Message('There is no address on the list.')]);
+            $this->feedback->keep('ask:'.$key, [], ['' => new Message('The list has no addresses.')]);
         } elseif ($n > RangeList::MOST || ($n > RangeList::AT_ONCE && 'yes' !== $request->request->getString('all'))) {
             $this->feedback->keep('ask:'.$key, [], ['' => new Message(
                 $n > RangeList::MOST
@@ -108,7 +108,7 @@ final readonly class RangesController
     {
         $this->pages->checkToken($request);
         $view = $this->pages->open($slug);
-        $list = RangeList::find($view->plan, $key) ?? throw new NotFoundHttpException('There is no such list.');
+        $list = RangeList::find($view->plan, $key) ?? throw new NotFoundHttpException('List not found.');
         $sweep = Sweep::latest($view->plan, $list);
         if (null !== $sweep) {
             $before = $view->plan->row('rangeLists', $key)['ranges'] ?? null;
@@ -132,7 +132,7 @@ final readonly class RangesController
     public function csv(Request $request, string $slug, string $key): Response
     {
         $plan = $this->pages->open($slug)->plan;
-        $list = RangeList::find($plan, $key) ?? throw new NotFoundHttpException('There is no such list.');
+        $list = RangeList::find($plan, $key) ?? throw new NotFoundHttpException('List not found.');
         $sweep = Sweep::latest($plan, $list);
         $rows = 'found' === $request->query->getString('what')
             ? array_map(static fn (SweepLine $line): array => $line->jsonSerialize(), $sweep->lines ?? [])

@@ -48,7 +48,7 @@ final readonly class BoardController
         $mac = trim($form->getString('mac'));
         try {
             $fetch = $view->board()->strangerOf(Mac::fromString($mac))
-                ?? throw new Malformed('Nobody with this MAC stands at the door any more.');
+                ?? throw new Malformed('No phone with this MAC is waiting any more.');
             $change = Adoption::change($view->plan, Mac::fromString($mac), $form->getString('as'), $fetch->text('address'));
             $this->changes->write($view->job, $change, $this->pages->user());
             $this->vault->fill($view->job, $this->pages->open($slug)->plan, $this->pages->user());

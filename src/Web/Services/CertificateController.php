@@ -111,6 +111,6 @@ final readonly class CertificateController
         }
 
         return Port::tryFromString($text.'/tcp')->number
-            ?? throw Malformed::because('"{text}" is no port: 1 to 65535.', ['text' => mb_substr($text, 0, 20)]);
+            ?? throw Malformed::because('"{text}" is not a port: 1 to 65535.', ['text' => mb_substr($text, 0, 20)]);
     }
 }

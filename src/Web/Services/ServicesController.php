@@ -181,9 +181,9 @@ final readonly class ServicesController
         $number = $view->plan->extensionNumbered($typed['number']);
         $device = $view->plan->deviceTagged($typed['device']);
         $errors = array_filter([
-            'number' => null === $number ? new Message('There is no number {number} in this job.', $typed) : null,
+            'number' => null === $number ? new Message('This job has no number {number}.', $typed) : null,
             'device' => match (true) {
-                null === $device => new Message('There is no device "{device}" in the roster.', $typed),
+                null === $device => new Message('The roster has no device "{device}".', $typed),
                 null !== $number && \in_array($device->key, $view->plan->ringing($number), true) => new Message(
                     '{device} rings for {number} already.',
                     $typed,
@@ -271,7 +271,7 @@ final readonly class ServicesController
         $one = $view->plan->devices[$device] ?? null;
         $served = null === $one ? null : $this->files->file($view->job, $view->plan, $one);
 
-        $reason = null === $served ? new Message('There is no such device.') : ($served->reason ?? new Message('There is no file for it.'));
+        $reason = null === $served ? new Message('Device not found.') : ($served->reason ?? new Message('It has no file.'));
         $text = 200 === $served?->status
             ? FileShape::mask($served->body)
             : $reason->render(fn (string $text): string => $this->translator->trans($text));

@@ -371,7 +371,7 @@ final class RunSheetTest extends TestCase
         };
         self::assertStringContainsString('It may not be as the factory made it. Find its address by', $next('c', 'reach'));
         self::assertSame('Try it another way: On its web page.', $next('p', 'server'));
-        self::assertStringStartsWith('Do the step before it once more', $next('c', 'hook-up'));
+        self::assertStringStartsWith('Repeat the previous step', $next('c', 'hook-up'));
     }
 
     public function testAPhoneThatTurnsOutToHaveBeenUsedGetsTheStepsOfItsReset(): void

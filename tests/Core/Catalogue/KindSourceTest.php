@@ -60,6 +60,6 @@ final class KindSourceTest extends TestCase
     #[TestWith(["a: 1\n\nb: \xED\xA0\x80", 3, 4])]
     public function testWhatIsNoUtf8IsSaidWithItsPlace(string $yaml, int $line, int $octet): void
     {
-        self::assertSame("Line $line, octet $octet: this is no UTF-8.", self::said($yaml));
+        self::assertSame("Line $line, octet $octet: not valid UTF-8.", self::said($yaml));
     }
 }

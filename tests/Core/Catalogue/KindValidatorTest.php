@@ -140,7 +140,7 @@ final class KindValidatorTest extends TestCase
         );
         self::assertSame(['x: the end that gives way, "c", is none of its ends.'], $said(['a' => $a, 'b' => $a], 'c'));
         $this->expectException(Malformed::class);
-        $this->expectExceptionMessage('there is no role "king"');
+        $this->expectExceptionMessage('unknown role "king"');
         $said(['a' => $a + ['role' => 'king'], 'b' => $a]);
     }
 

@@ -118,25 +118,25 @@ final class RulesTest extends TestCase
                 ->row('trunks', ['key' => 't', 'name' => 'T', 'pbx' => 'pbx', 'address' => '10.64.30.31']),
             true,
         ];
-        yield '4 a gateway that no router holds' => [['gateway-nobody-holds'], $cam(['gateway' => '10.64.30.9']), true];
+        yield '4 a gateway that no router holds' => [['gateway-not-found'], $cam(['gateway' => '10.64.30.9']), true];
         $wired = static fn (string $here = '10.64.30.1/24', string $gateway = '10.64.30.1'): Jobs => (new Jobs())
             ->segment('s', '10.64.30.0/24', $gateway)
             ->segment('t', '10.64.31.0/24', '10.64.31.1')
             ->router('r', ['s' => $here, 't' => '10.64.31.1/24'])
             ->device('c', 'ptz-camera', 's', ['address' => '10.64.30.31'], ['controlledFrom' => 't']);
         yield 'nothing wrong with the wires' => [[], $wired(), false];
-        yield 'the router holds another address than the gateway' => [['gateway-nobody-holds'], $wired('10.64.30.4/24'), true];
+        yield 'the router holds another address than the gateway' => [['gateway-not-found'], $wired('10.64.30.4/24'), true];
         yield 'the segment names another gateway than the router holds' => [
-            ['gateway-nobody-holds'],
+            ['gateway-not-found'],
             $wired('10.64.30.1/24', '10.64.30.7'),
             true,
         ];
         yield 'the interface has another mask' => [['router-off-its-network'], $wired('10.64.30.1/28'), true];
         $route = static fn (string $to, string $via): Jobs => $wired()
             ->row('routes', ['key' => 'r-x', 'router' => 'r', 'destination' => $to, 'via' => $via]);
-        yield 'a route by nobody' => [['route-by-nobody'], $route('10.9.0.0/16', '10.64.31.9'), false];
-        yield 'a route by a network that is not there' => [['route-by-nobody'], $route('10.9.0.0/16', '192.0.2.9'), false];
-        yield 'a route by itself' => [['route-by-nobody'], $route('10.9.0.0/16', '10.64.31.1'), false];
+        yield 'a route by nobody' => [['route-without-router'], $route('10.9.0.0/16', '10.64.31.9'), false];
+        yield 'a route by a network that is not there' => [['route-without-router'], $route('10.9.0.0/16', '192.0.2.9'), false];
+        yield 'a route by itself' => [['route-without-router'], $route('10.9.0.0/16', '10.64.31.1'), false];
         yield 'a route out of the site' => [[], $route('0.0.0.0/0', '10.64.31.9'), false];
         $denied = ['key' => 'f', 'router' => 'r', 'position' => 1, 'from' => 't', 'to' => 's', 'transport' => 'tcp', 'action' => 'deny'];
         $voice = SwitchingTest::job(...);
@@ -271,7 +271,7 @@ final class RulesTest extends TestCase
             ->row('settings', ['key' => 'devices/p#speedKeys', 'planned' => $dial])
             ->row('extensions', ['key' => 'x2102', 'number' => '2102', 'pbx' => 'pbx', 'terminal' => 'none']);
         yield 'keys that dial numbers of the house' => [[], $keys('2102, 2101'), false];
-        yield 'a key that dials nobody' => [['key-dials-nobody'], $keys('2102, 2177'), false];
+        yield 'a key that dials nobody' => [['key-dials-unknown-number'], $keys('2102, 2177'), false];
         $light = static fn (string $there): Jobs => (new Jobs())
             ->segment('s', '10.0.0.0/24', '10.0.0.1')->segment('t', '10.0.1.0/24', '10.0.1.1')
             ->router('r', ['s' => '10.0.0.1/24', 't' => '10.0.1.1/24'])
@@ -504,7 +504,7 @@ final class RulesTest extends TestCase
             'extensions',
             ['key' => 'y', 'number' => '2150', 'name' => 'Y', 'terminal' => $terminal, 'forwardAlways' => $forward],
         );
-        yield 'a number of nobody' => [['number-of-nobody'], $nobody(), false];
+        yield 'a number of nobody' => [['unassigned-number'], $nobody(), false];
         yield 'one that leads on' => [[], $nobody('sip', '2160')->row(
             'extensions',
             ['key' => 'z', 'number' => '2160', 'terminal' => 'none'],

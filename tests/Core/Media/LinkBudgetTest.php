@@ -29,14 +29,14 @@ final class LinkBudgetTest extends TestCase
 
     public function testTheFirstWorkedExample(): void
     {
-        $link = LinkLoad::alone(1000, [...self::parts(4, 130), ...self::parts(6, 10)], Headroom::of(25));
+        $link = LinkLoad::ofSingleLink(1000, [...self::parts(4, 130), ...self::parts(6, 10)], Headroom::of(25));
         self::assertSame([750.0, 580.0, 1], [$link->usable, $link->sum, $link->more(130)]);
         self::assertFalse($link->with('one', 130)->isOver());
         self::assertSame(840.0, $link->with('one', 130)->with('two', 130)->sum);
         self::assertTrue($link->with('one', 130)->with('two', 130)->isOver());
         self::assertFalse($link->carriesStreams());
         self::assertTrue(
-            LinkLoad::alone(
+            LinkLoad::ofSingleLink(
                 1,
                 [['name' => 'x', 'mbps' => 0.1, 'ref' => 'streams/x'], ...self::parts(1, 0.5)],
                 Headroom::of(25),
@@ -49,9 +49,9 @@ final class LinkBudgetTest extends TestCase
     public function testTheSecondWhereHeadroomIsNotAddedToTheSum(): void
     {
         $parts = [...self::parts(5, 125), ...self::parts(5, 12)];
-        $link = LinkLoad::alone(1000, $parts, Headroom::of(25));
+        $link = LinkLoad::ofSingleLink(1000, $parts, Headroom::of(25));
         self::assertSame([685.0, 65.0, 5, 0], [$link->sum, $link->free(), $link->more(12), $link->more(125)]);
-        self::assertSame(-85.0, LinkLoad::alone(1000, $parts, Headroom::of(40))->free());
+        self::assertSame(-85.0, LinkLoad::ofSingleLink(1000, $parts, Headroom::of(40))->free());
     }
 
     public function testRates(): void

@@ -52,11 +52,11 @@ final class StreamUrlTest extends TestCase
     /** @return iterable<string, array{string, string}> */
     public static function broken(): iterable
     {
-        yield 'another scheme' => ['https://x.example/', 'is no srt'];
-        yield 'no host' => ['rtmp:///app', 'is no srt'];
+        yield 'another scheme' => ['https://x.example/', 'is not an srt'];
+        yield 'no host' => ['rtmp:///app', 'is not an srt'];
         yield 'SRT without a port' => ['srt://192.0.2.9', 'must name one'];
-        yield 'no port' => ['srt://:0', '0 is no port'];
-        yield 'nothing' => ['', 'is no srt'];
+        yield 'no port' => ['srt://:0', '0 is not a port'];
+        yield 'nothing' => ['', 'is not an srt'];
     }
 
     #[DataProvider('broken')]
@@ -74,12 +74,12 @@ final class StreamUrlTest extends TestCase
     public static function odd(): iterable
     {
         yield 'a unit' => ['srt://h:1?latency=200000', null, 'is 200 ms if µs are meant'];
-        yield 'too short' => ['srt://h:1?latency=119', null, '120 at least'];
+        yield 'too short' => ['srt://h:1?latency=119', null, 'at least 120'];
         yield 'for the way' => ['srt://h:1?latency=200', 51, 'four times the round trip of 51 ms: 204 at least'];
         yield 'a short passphrase' => ['srt://h:1?passphrase=123456789', null, '10 to 79 characters, this one 9'];
         yield 'a long one' => ['srt://h:1?passphrase='.str_repeat('x', 80), null, 'this one 80'];
         yield 'a key' => ['srt://h:1?pbkeylen=20', null, 'not 20'];
-        yield 'a mode' => ['srt://h:1?mode=both', null, 'no mode "both"'];
+        yield 'a mode' => ['srt://h:1?mode=both', null, 'mode "both"'];
         yield 'in the clear' => ['rtmp://h/app?key=abc', null, 'in the clear'];
     }
 
@@ -102,8 +102,8 @@ final class StreamUrlTest extends TestCase
     public static function pairs(): iterable
     {
         yield 'they meet' => ['srt://h:1?mode=caller', 'srt://:1', ''];
-        yield 'both call' => ['srt://h:1', 'srt://k:1', 'Both call, and nobody listens: one end must be the listener.'];
-        yield 'both listen' => ['srt://:1', 'srt://:1', 'Both listen, and nobody calls: one end must be the caller.'];
+        yield 'both call' => ['srt://h:1', 'srt://k:1', 'Both ends are callers: one must be the listener.'];
+        yield 'both listen' => ['srt://:1', 'srt://:1', 'Both ends are listeners: one must be the caller.'];
         yield 'half a rendezvous' => ['srt://h:1?mode=rendezvous', 'srt://:1', 'Rendezvous needs both ends to be set to it.'];
         yield 'a rendezvous' => ['srt://h:1?mode=rendezvous', 'srt://k:1?mode=rendezvous', ''];
         yield 'ports' => ['srt://h:1', 'srt://:2', 'One end has port 1, the other 2.'];

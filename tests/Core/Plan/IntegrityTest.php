@@ -73,8 +73,8 @@ final class IntegrityTest extends TestCase
     /** @return iterable<string, array{RowData, non-empty-string|null}> */
     public static function settings(): iterable
     {
-        yield 'of a device that is gone' => [['key' => 'devices/gone#gateway', 'planned' => 'x'], '"devices/gone#gateway" is no setting'];
-        yield 'of no record' => [['key' => 'gateway', 'planned' => 'x'], '"gateway" is no setting'];
+        yield 'of a removed device' => [['key' => 'devices/gone#gateway', 'planned' => 'x'], '"devices/gone#gateway" is not a setting'];
+        yield 'of no record' => [['key' => 'gateway', 'planned' => 'x'], '"gateway" is not a setting'];
         yield 'an address that is none' => [['key' => 'nics/cam.lan#address', 'planned' => '10.64.40'], 'Address: '];
         yield 'entered wrongly' => [['key' => 'nics/cam.lan#address', 'set' => '10.64.40'], 'Address: '];
         yield 'seen so' => [['key' => 'nics/cam.lan#address', 'seen' => '10.64.40'], null];

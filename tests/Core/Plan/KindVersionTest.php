@@ -86,7 +86,7 @@ final class KindVersionTest extends TestCase
         );
         $version = KindVersion::of(self::plan(), 'ptz-camera', $narrow, self::camera());
         self::assertCount(1, $version->wrong);
-        self::assertStringContainsString('C1 has something recorded under presets', (string) $version->wrong[0]);
+        self::assertStringContainsString('C1 has recorded values under presets', (string) $version->wrong[0]);
         $port = ['settings' => array_values(array_filter(
             (array) self::camera()['settings'],
             static fn (mixed $one): bool => 'ip' !== $one,
@@ -140,7 +140,7 @@ final class KindVersionTest extends TestCase
                 Jobs::catalogue()->read('x', ['admin' => $odd] + self::camera());
                 self::fail((string) json_encode($odd));
             } catch (Malformed $e) {
-                self::assertMatchesRegularExpression('/no path of a request|no way to ask/', $e->getMessage());
+                self::assertMatchesRegularExpression('/not a request path|not a supported HTTP method/', $e->getMessage());
             }
         }
     }

@@ -225,7 +225,7 @@ final class SettingsTest extends TestCase
             Edit::remove('devices', $plan->row('devices', 'p') ?? []),
         ]));
         self::assertTrue($after->devices['ra']->setting('listensTo')->isEmpty());
-        $this->expectExceptionMessage('There is no device "X9" in this job.');
+        $this->expectExceptionMessage('This job has no device "X9".');
         $plan->settings()->read($setting, 'X9');
     }
 

@@ -49,7 +49,7 @@ final class AnswerTest extends TestCase
         self::assertSame('1.5 dB was read: by the door', (string) Answer::of($level, '', '1,5', 'by the door')->detail);
         self::assertSame(Outcome::Affirmed, Answer::of(self::question(['unit' => 'lx', 'least' => 300]), '', '99999')->outcome);
         self::assertSame(Outcome::Affirmed, Answer::of(self::question(['unit' => 'lx', 'most' => 300]), '', '-5')->outcome);
-        $this->expectExceptionMessage('"loud" is no number.');
+        $this->expectExceptionMessage('"loud" is not a number.');
         Answer::of($level, 'yes', 'loud');
     }
 

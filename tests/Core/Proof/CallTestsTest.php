@@ -44,7 +44,7 @@ final class CallTestsTest extends TestCase
             (string) $tests['inbound-open']->title,
         );
         self::assertStringStartsWith('Called from outside when it is not Office hours', (string) $tests['inbound-shut']->title);
-        self::assertStringStartsWith('From P2101 a number is rung by To the fax server (29xx)', (string) $tests['route-fax']->title);
+        self::assertStringStartsWith('P2101 dials a number through To the fax server (29xx)', (string) $tests['route-fax']->title);
     }
 
     public function testWhatIsForeseenIsWhatTheNetworkLetsThrough(): void

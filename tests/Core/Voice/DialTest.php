@@ -57,7 +57,7 @@ final class DialTest extends TestCase
         $plan = self::job()->plan();
         self::assertSame(DialOutcome::Barred, self::dial($plan, '112')->outcome, 'never an emergency number');
         self::assertSame(DialOutcome::Barred, self::dial($plan, '0112')->outcome, 'nor behind the outside digit');
-        self::assertSame(DialOutcome::Nobody, self::dial($plan, '2177')->outcome);
+        self::assertSame(DialOutcome::NotReached, self::dial($plan, '2177')->outcome);
         self::assertSame(DialOutcome::Feature, self::dial($plan, '*97')->outcome);
         self::assertSame(DialOutcome::Refused, self::dial($plan, '2101')->outcome);
         self::assertStringContainsString('no trunk', (string) self::dial($plan, '022345')->steps[1]);
@@ -67,7 +67,7 @@ final class DialTest extends TestCase
     {
         $told = static fn (string $codecs): Plan => self::job()->row('settings', ['key' => 'devices/p2#codecs', 'set' => $codecs])->plan();
         $dial = self::dial($told('G.729, Opus'), '2102');
-        self::assertSame([DialOutcome::Nobody, false], [$dial->outcome, $dial->sound], 'who says no has answered: no voicemail takes it');
+        self::assertSame([DialOutcome::NotReached, false], [$dial->outcome, $dial->sound], 'a refusal is an answer: no voicemail');
         self::assertStringContainsString('2101 offers G.722, G.711, P2 takes G.729, Opus: it refuses (488)', implode(' ', $dial->steps));
         self::assertContains('devices/p2:codecs=G.729, Opus', $dial->facts->texts());
         self::assertSame(DialOutcome::Device, self::dial($told('G.729, G.711'), '2102')->outcome);
@@ -76,7 +76,7 @@ final class DialTest extends TestCase
         $extension = $plan->extensionNumbered('2101') ?? throw new \LogicException();
         $model = NetworkModel::of($plan, Face::Set);
         self::assertSame(DialOutcome::Device, Dial::of($model, $extension, '2102')->outcome);
-        self::assertSame(DialOutcome::Nobody, Dial::of($model, $extension, '2102', 'outposts/v')->outcome);
+        self::assertSame(DialOutcome::NotReached, Dial::of($model, $extension, '2102', 'outposts/v')->outcome);
         self::assertSame([], preg_grep('/codecs/', self::dial(self::job()->plan(), '2102')->facts->texts()), 'a default is no fact');
     }
 
@@ -110,7 +110,7 @@ final class DialTest extends TestCase
         self::assertSame(DialOutcome::Outside, $dialled('G.711')->outcome);
         self::assertSame(DialOutcome::Outside, $dialled()->outcome, 'where nobody said what it takes');
         $refused = $dialled('G.729', 'Opus');
-        self::assertSame(DialOutcome::Nobody, $refused->outcome);
+        self::assertSame(DialOutcome::NotReached, $refused->outcome);
         self::assertStringContainsString(
             '2101 offers G.722, G.711, Provider takes G.729, Opus: it refuses (488).',
             (string) $refused->steps[\count($refused->steps) - 1],

@@ -173,7 +173,7 @@ final class SwitchingTest extends TestCase
         }
         $said = self::said(self::course($jobs->plan(), '00493012345', '', '21'));
         self::assertStringStartsWith(
-            'A: 0x.T takes 00493012345. / - B: 00x.T takes it too, and stands behind A. / - C: 11x does not take',
+            'A: 0x.T takes 00493012345. / - B: 00x.T matches too, but comes after A. / - C: 11x does not take',
             $said,
         );
     }

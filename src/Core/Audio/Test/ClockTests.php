@@ -49,7 +49,7 @@ final readonly class ClockTests implements TestSource
                         'tag' => $meant->tag,
                     ]),
                 Outcome::Heard,
-                new Message('A lamp says that a device keeps step, and not with whom: with two leaders each keeps step with its own.'),
+                new Message('A lamp shows that a device is synchronised, but not with which leader, and there may be two.'),
                 $predictions,
                 static fn (): Prediction => self::predict($network),
                 Port::udp(Announce::PORT),

@@ -14,7 +14,7 @@ use Vorhut\Core\Finding\Severity;
 use Vorhut\Core\Finding\Stage;
 use Vorhut\Core\Text\Message;
 
-/** The record does not say which values were put into a device, by which person, with which firmware. */
+/** The record does not say which values were put into a device, by whom and with which firmware. */
 final class NotWrittenDown implements Rule
 {
     public function find(RuleContext $context): iterable

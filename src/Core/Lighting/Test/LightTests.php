@@ -52,7 +52,7 @@ final readonly class LightTests implements TestSource
                     $first[0]->key,
                     new Message('Universe {universe} is heard on {segment} from {tag}, with priority {priority}', $at),
                     Outcome::Heard,
-                    new Message('A lamp at a node says that somebody sends, and not who, nor whom it follows.'),
+                    new Message('A lamp at a node shows that it receives, but neither the sender nor which one it follows.'),
                     $predictions,
                     static fn (): Prediction => self::predict($plan, $universe, $receiver),
                     Port::udp(Universe::PORT),
@@ -95,7 +95,7 @@ final readonly class LightTests implements TestSource
         $facts->note('nics/'.($receiver->nic()->key ?? '').':segment', $receiver->nic()?->segment);
         $first = $heard[0] ?? null;
         if (null === $first) {
-            return new Prediction(Outcome::Silent, $hearing->why ?? new Message('Nobody who sends it has an address.'), $facts);
+            return new Prediction(Outcome::Silent, $hearing->why ?? new Message('No sender of it has an address.'), $facts);
         }
         $same = array_values(array_filter($heard, static fn (array $one): bool => $one[1] === $first[1]));
         $at = [
@@ -107,7 +107,7 @@ final readonly class LightTests implements TestSource
         return match (true) {
             \count($same) > 1 => new Prediction(
                 Outcome::OtherHeard,
-                new Message('{tags} send it with the same priority {priority}: each node follows whom it likes.', $at),
+                new Message('{tags} send it with the same priority {priority}: each node may follow a different one.', $at),
                 $facts,
             ),
             $first[0] !== $universe->senders[0][0] => new Prediction(

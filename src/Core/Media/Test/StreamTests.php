@@ -59,7 +59,7 @@ final readonly class StreamTests implements TestSource
                     $sender->key,
                     new Message('{stream}: {tag} has {picture}, asked from {segment}', $at),
                     Outcome::Pictures,
-                    new Message('A port that answers shows no picture; who sends it says which.'),
+                    new Message('An open port does not prove a picture: the sender\'s stream description does.'),
                     $predictions,
                     static function () use ($predictions, $from, $sender, $service, $plan, $stream): Prediction {
                         $walk = Walker::between($predictions->model(), $from, $sender->key, $service->port);
@@ -146,7 +146,7 @@ final readonly class StreamTests implements TestSource
                     'not' === $delivery->verdict => new Prediction(Outcome::Silent, $delivery->why, $facts),
                     null === $sent->sender->nic()?->setting('address')->effective(Face::Set) => new Prediction(
                         Outcome::Silent,
-                        new Message('Who sends it has no address yet.'),
+                        new Message('Its sender has no address yet.'),
                         $facts,
                     ),
                     default => new Prediction(Outcome::Heard, $delivery->why, $facts),

@@ -108,7 +108,7 @@ final readonly class AdminSheet
     private static function ofRouting(Plan $plan, Segment $segment): iterable
     {
         if (null === $segment->gateway && $segment->routed && !$segment->isSelfAssigned()) {
-            $text = new Message('What is the address of the router here? Write - if there is none, and why.');
+            $text = new Message('Which address does the router have here? Write - if it has none, and why.');
             yield ['gateway', $text, (string) $segment->network->firstHost()];
         }
         if (null === $segment->vlan) {
@@ -222,7 +222,7 @@ final readonly class AdminSheet
                 $two = $two || (true === $kind?->has(Role::FileClient) && \count($kind->ports) > 1);
             }
             $port = match (true) {
-                $two => 'voice VLAN by LLDP-MED, tagged; untagged for what is behind the phone; trusts the mark',
+                $two => 'voice VLAN by LLDP-MED, tagged; untagged for the device behind the phone; DSCP trusted',
                 $calls, $pictures => 'untagged; trusts the mark, or marks anew',
                 default => '',
             };

@@ -73,7 +73,7 @@ final readonly class Delivery
             $segment = $plan->segments[$key];
             if (true === $segment->snooping && false === $segment->querier) {
                 return new self('goes-dark', new Message(
-                    'On {segment} switches watch who listens and nobody asks: it works, and goes dark after {n} s.',
+                    '{segment} has IGMP snooping without a querier: it works at first, and stops after {n} s.',
                     ['segment' => $segment->name, 'n' => self::DARK_AFTER],
                 ), $mind, $hops);
             }

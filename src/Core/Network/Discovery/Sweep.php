@@ -97,7 +97,7 @@ final readonly class Sweep
             null !== $device => null === $expected ? SweepVerdict::Moved : SweepVerdict::Other,
             null === $expected => SweepVerdict::Stranger,
             null !== $one->mac && null !== $meant => SweepVerdict::Other,
-            default => SweepVerdict::Somebody,
+            default => SweepVerdict::Unidentified,
         };
 
         return new SweepLine($one->address, $verdict, $device, $expected, $one->mac);

@@ -9,7 +9,7 @@ enum SweepVerdict: string
     /** The planned device answered. */
     case Right = 'right';
     /** A device answered at a planned address, but this network does not tell which one it was. */
-    case Somebody = 'somebody';
+    case Unidentified = 'unidentified';
     /** A device of the job, elsewhere than planned. */
     case Moved = 'moved';
     /** Another than the one that is planned there. */
@@ -24,7 +24,7 @@ enum SweepVerdict: string
     {
         return match ($this) {
             self::Right => 'as planned',
-            self::Somebody => 'answers',
+            self::Unidentified => 'answers',
             self::Moved => 'right device, wrong address',
             self::Other => 'wrong device at this address',
             self::Stranger => 'unknown device',

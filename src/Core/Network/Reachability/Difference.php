@@ -44,12 +44,12 @@ final readonly class Difference implements \JsonSerializable
             'was' => new Message($this->before->fault?->label() ?? 'answers'),
             'is' => new Message($this->after->fault?->label() ?? 'answers'),
         ];
-        $at['whom'] = new Message(\count($tags) > 4 ? '{tags} and {n} more' : '{tags}', $at);
+        $at['devices'] = new Message(\count($tags) > 4 ? '{tags} and {n} more' : '{tags}', $at);
 
         return new Message(match (true) {
-            $this->begins() => 'From {place}, {whom} {port} begins to answer (was: {was}).',
-            $this->ceases() => 'From {place}, {whom} {port} ceases to answer: {is}.',
-            default => 'From {place}, {whom} {port} stays silent, by another cause: {was} becomes {is}.',
+            $this->begins() => 'From {place}, {devices} {port} begins to answer (before: {was}).',
+            $this->ceases() => 'From {place}, {devices} {port} stops answering: {is}.',
+            default => 'From {place}, {devices} {port} stays silent for another reason: {is} (before: {was}).',
         }, $at);
     }
 

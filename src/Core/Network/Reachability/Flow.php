@@ -77,7 +77,7 @@ final readonly class Flow
             return true;
         }
         // Who holds the address is not a device of the job that serves it, so the job can say no more.
-        $isOut = $this->leaves() && \in_array($fault, [Fault::LeftTheSite, Fault::NobodyHolds, Fault::AnotherHolds], true);
+        $isOut = $this->leaves() && \in_array($fault, [Fault::LeftTheSite, Fault::NoHolder, Fault::AnotherHolds], true);
 
         return $isOut || (!$this->isServed && Fault::NotServed === $fault);
     }

@@ -111,7 +111,7 @@ final class PortOffItsNetwork implements Rule
             'wanted' => (string) $segment->gateway,
         ];
         yield new Finding(
-            'gateway-nobody-holds',
+            'gateway-not-found',
             Severity::Blocks,
             Stage::Devices,
             [$device->record(), $nic->record()],

@@ -81,7 +81,7 @@ final class RouterOffItsNetwork implements Rule
         ];
 
         return new Finding(
-            'gateway-nobody-holds',
+            'gateway-not-found',
             Severity::Blocks,
             Stage::Networks,
             ['segments/'.$segment->key, ...array_map(static fn (RouterPort $port): string => 'routerPorts/'.$port->key, $ports)],
@@ -121,7 +121,7 @@ final class RouterOffItsNetwork implements Rule
             'via' => (string) $route->via,
         ];
         yield new Finding(
-            'route-by-nobody',
+            'route-without-router',
             Severity::Blocks,
             Stage::Networks,
             ['devices/'.$route->router, 'routes/'.$route->key],

@@ -121,7 +121,7 @@ final class Version6OffItsNetwork implements Rule
             return;
         }
         yield new Finding(
-            'ipv6-gateway-by-nobody',
+            'ipv6-gateway-not-found',
             Severity::Risk,
             Stage::Networks,
             ['devices/'.$nic->device, $nic->record()],

@@ -81,9 +81,9 @@ final class Cure
         [$plan, $face] = [$model->plan, $model->face];
         $edits = [];
         $remedies = [];
-        $mended = $plan;
+        $fixed = $plan;
         for ($hop = 0; $hop < self::STONES_AT_MOST; ++$hop) {
-            $model = 0 === $hop ? $model : NetworkModel::of($mended, $face);
+            $model = 0 === $hop ? $model : NetworkModel::of($fixed, $face);
             $walk = Walker::between($model, $from, $to, $port);
             if ($walk->holds()) {
                 break;
@@ -105,9 +105,9 @@ final class Cure
             }
             $remedies[] = $further;
             $edits = [...$edits, ...$further->edits];
-            $mended = $mended->with($further);
+            $fixed = $fixed->with($further);
         }
-        $model = $mended === $model->plan ? $model : NetworkModel::of($mended, $face);
+        $model = $fixed === $model->plan ? $model : NetworkModel::of($fixed, $face);
         if ([] === $remedies || !Walker::between($model, $from, $to, $port)->holds()) {
             return null;
         }

@@ -16,7 +16,7 @@ enum Fault: string
     case NextDoor = 'next-door';
     case Duplicate = 'duplicate';
     case AnotherHolds = 'another-holds';
-    case NobodyHolds = 'nobody-holds';
+    case NoHolder = 'no-holder';
     case Ambiguous = 'ambiguous';
     case NoGateway = 'no-gateway';
     case GatewayOutside = 'gateway-outside';
@@ -47,12 +47,12 @@ enum Fault: string
             self::NextDoor => 'mask too wide',
             self::Duplicate => 'address held twice',
             self::AnotherHolds => 'another holds its address',
-            self::NobodyHolds => 'nobody holds its address there',
+            self::NoHolder => 'no device has its address there',
             self::Ambiguous => 'two ways, by chance',
             self::NoGateway => 'no gateway',
             self::GatewayOutside => 'gateway outside its network',
             self::NoSuchGateway => 'no such gateway',
-            self::GatewayIsHost => 'its gateway is no router',
+            self::GatewayIsHost => 'its gateway is not a router',
             self::GatewayDuplicate => 'gateway held twice',
             self::GatewayIsSelf => 'is its own gateway',
             self::NoRoute => 'no route',

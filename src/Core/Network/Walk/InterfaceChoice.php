@@ -60,8 +60,8 @@ final class InterfaceChoice
         krsort($connected);
         ksort($gated);
         $nearest = reset($connected) ?: (reset($gated) ?: [$named]);
-        $wires = array_unique(array_map(static fn (Host $host): string => $host->segment, $nearest));
+        $segments = array_unique(array_map(static fn (Host $host): string => $host->segment, $nearest));
 
-        return 1 === \count($wires) ? $nearest[0] : null;
+        return 1 === \count($segments) ? $nearest[0] : null;
     }
 }

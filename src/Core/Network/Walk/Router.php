@@ -174,7 +174,7 @@ final class Router
         }
         $isThere = $target->segment === $egress->segment;
 
-        return $context->stop($at, Fault::NobodyHolds, $isThere
+        return $context->stop($at, Fault::NoHolder, $isThere
             ? new Message('{router} looks for {address} on {segment}, but no device there has it.', $values)
             : new Message(
                 '{router} brings it to {segment}, where {address} belongs, but {peer} is plugged into {there}.',

@@ -248,7 +248,7 @@ final class Walker
         $sender = null === $destination ? $named : InterfaceChoice::egress($own, $named, $destination, $context->facts);
         if (null === $sender) {
             $context->stop($named->spot, Fault::Ambiguous, new Message(
-                '{host} has two ways to {address}, on two wires: which of them it takes is chance.',
+                '{host} has routes to {address} on two segments: it may use either one.',
                 ['host' => $this->model->device($named->device)->tag ?? $named->label, 'address' => (string) $destination],
             ));
 

@@ -29,7 +29,7 @@ final readonly class OutsideNumber implements \Stringable
             $number = PhoneNumberUtil::getInstance()->parse(trim($text), '' === $country ? null : strtoupper($country));
         } catch (NumberParseException) {
             throw Malformed::because(
-                '"{text}" is no number of the public network: write it with its country code, as +47 21 00 00 00.',
+                '"{text}" is not a public telephone number: write it with its country code, as +47 21 00 00 00.',
                 ['text' => mb_substr(trim($text), 0, 40)],
             );
         }

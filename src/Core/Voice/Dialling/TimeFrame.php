@@ -155,7 +155,9 @@ final readonly class TimeFrame implements \Stringable
     {
         $form = '/^(?:([a-z]{3})(?:-([a-z]{3}))?|daily)\s+(\d{1,2}):([0-5]\d)-(\d{1,2}):([0-5]\d)$/D';
         if (1 !== preg_match($form, $part, $found, \PREG_UNMATCHED_AS_NULL)) {
-            throw Malformed::because('"{part}" is no time of a week: write it as mon-fri 8:00-17:00.', ['part' => mb_substr($part, 0, 60)]);
+            throw Malformed::because('"{part}" is not a weekly time frame: write it as mon-fri 8:00-17:00.', [
+                'part' => mb_substr($part, 0, 60),
+            ]);
         }
         $from = 60 * (int) $found[3] + (int) $found[4];
         $to = 60 * (int) $found[5] + (int) $found[6];

@@ -76,7 +76,7 @@ final readonly class CallTests implements TestSource
                             .' and sound goes both ways',
                         $at,
                     )
-                    : new Message('From {phone} a number is rung by {route} ({map}): what is meant answers', $at),
+                    : new Message('{phone} dials a number through {route} ({map}): the intended party answers', $at),
                 new Message('Every route carries a call: {route}, by {trunk}.', $at),
                 fn (): Dial => Dial::of($this->predictions->model(), $caller, $digits, null, self::open($this->plan, $route->timeFrame)),
                 fn (): CallTrial => new CallTrial(

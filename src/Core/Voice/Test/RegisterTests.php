@@ -50,7 +50,7 @@ final readonly class RegisterTests implements TestSource
             new Message('The account of {number} is accepted, asked from {segment}', $at),
             Outcome::Registered,
             new Message(
-                'Account and secret of {number}, beside the binding of its phone; whether the phone itself registers, it does not say.',
+                'Account and secret of {number}, without touching its phone. It does not prove that the phone itself registers.',
                 $at,
             ),
             $predictions,

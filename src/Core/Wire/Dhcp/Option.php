@@ -175,7 +175,7 @@ final readonly class Option
         $bytes = '';
         foreach (explode('.', trim($name, '.')) as $label) {
             if ('' === $label || \strlen($label) > self::LABEL || 1 !== preg_match('/^[A-Za-z0-9_-]+$/D', $label)) {
-                throw Malformed::because('"{name}" is no name of a domain.', ['name' => $name]);
+                throw Malformed::because('"{name}" is not a domain name.', ['name' => $name]);
             }
             $bytes .= \chr(\strlen($label)).$label;
         }

@@ -24,14 +24,14 @@ final readonly class FaxPacket implements \Stringable
     public static function fromString(string $bytes): self
     {
         if (\strlen($bytes) < 6 || \strlen($bytes) > 400) {
-            throw new ParseError('This is no UDPTL datagram.');
+            throw new ParseError('This is not a UDPTL datagram.');
         }
         $number = unpack('n', $bytes)[1] ?? 0;
         $at = 2;
         $says = self::field($bytes, $at);
         // The redundant ones (§9.1.2); the other way of mending, by parity, is not spoken here.
         if ("\0" !== ($bytes[$at] ?? '')) {
-            throw new ParseError('Nothing here mends by parity.');
+            throw new ParseError('Parity error recovery is not supported.');
         }
         $count = \ord($bytes[$at + 1] ?? "\0");
         $at += 2;
@@ -66,6 +66,6 @@ final readonly class FaxPacket implements \Stringable
             throw new ParseError('Nothing but indicators is read here.');
         }
 
-        return Indicator::tryFrom($first >> 1) ?? throw new ParseError('There is no such indicator.');
+        return Indicator::tryFrom($first >> 1) ?? throw new ParseError('Unknown indicator.');
     }
 }

@@ -72,7 +72,7 @@ final class Body
     {
         $fields = json_decode($body, true, 8);
 
-        return \is_array($fields) ? $fields : throw new ParseError('This is no JSON object.');
+        return \is_array($fields) ? $fields : throw new ParseError('This is not a JSON object.');
     }
 
     /** @return array<mixed> */
@@ -114,7 +114,7 @@ final class Body
         $before = libxml_use_internal_errors(true);
         try {
             if ('' === trim($body) || !$document->loadXML($body, \LIBXML_NONET) || null === $document->documentElement) {
-                throw new ParseError('This is no XML.');
+                throw new ParseError('This is not XML.');
             }
         } finally {
             libxml_clear_errors();

@@ -34,7 +34,7 @@ final readonly class Request implements \Stringable
         [$head, $body] = explode("\r\n\r\n", $bytes, 2) + [1 => ''];
         $lines = explode("\r\n", $head);
         if (1 !== preg_match('#^([A-Z]{3,7}) (/\S*) HTTP/1\.[01]$#D', $lines[0], $found)) {
-            throw new ParseError('The first line is no HTTP request.');
+            throw new ParseError('The first line is not an HTTP request.');
         }
 
         return new self($found[1], $found[2], self::headers(\array_slice($lines, 1)), $body);

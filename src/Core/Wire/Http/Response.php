@@ -30,7 +30,7 @@ final readonly class Response implements \Stringable
         $body = $parts[1] ?? null;
         $lines = explode("\r\n", $head);
         if (null === $body || 1 !== preg_match('#^HTTP/1\.[01] ([1-5][0-9]{2})#', $lines[0], $found)) {
-            throw new ParseError('What came back is no HTTP response.');
+            throw new ParseError('The answer is not an HTTP response.');
         }
 
         return new self((int) $found[1], Request::headers(\array_slice($lines, 1)), $body);

@@ -63,9 +63,9 @@ final readonly class RadiusPacket implements \Stringable
         $length = \strlen($bytes) < self::LEAST ? 0 : \ord($bytes[2]) << 8 | \ord($bytes[3]);
         // Data after the length is padding (§3); less than the length is not a packet.
         if ($length < self::LEAST || $length > self::MOST || $length > \strlen($bytes)) {
-            throw new ParseError('This is no packet of authentication.');
+            throw new ParseError('This is not a RADIUS packet.');
         }
-        $code = Code::tryFrom(\ord($bytes[0])) ?? throw new ParseError('Nobody speaks of that here.');
+        $code = Code::tryFrom(\ord($bytes[0])) ?? throw new ParseError('Unsupported packet code.');
         $attributes = [];
         for ($at = self::LEAST; $at < $length; $at += $size) {
             $size = $at + 1 < $length ? \ord($bytes[$at + 1]) : 0;

@@ -35,7 +35,7 @@ final readonly class TelephoneEvent implements \Stringable
         /** @var array{event: int, flags: int, duration: int} $found */
         $found = unpack('Cevent/Cflags/nduration', $payload);
         if ($found['event'] >= \strlen(self::KEYS)) {
-            throw new ParseError('This event is no key of a phone.');
+            throw new ParseError('This event is not a telephone key.');
         }
 
         return new self(self::KEYS[$found['event']], $found['duration'], 0 !== ($found['flags'] & 0x80), $found['flags'] & 0x3F);

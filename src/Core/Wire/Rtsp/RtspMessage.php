@@ -79,7 +79,7 @@ final readonly class RtspMessage implements \Stringable
         if (1 === preg_match('~^([A-Z_]{1,20}) (\S{1,500}) RTSP/1\.0$~D', $first, $found)) {
             return new self($found[1], $found[2], 0, $headers, $body);
         }
-        throw new ParseError('That is no RTSP.');
+        throw new ParseError('This is not RTSP.');
     }
 
     public function header(string $name): ?string

@@ -55,7 +55,7 @@ final readonly class SacnPacket implements \Stringable
         /** @var array{preamble: int, postamble: int} $root */
         $root = unpack('npreamble/npostamble', $bytes);
         if (0x0010 !== $root['preamble'] || 0 !== $root['postamble'] || self::IDENTIFIER !== substr($bytes, 4, 12)) {
-            throw new ParseError('This is no packet of light.');
+            throw new ParseError('This is not an sACN packet.');
         }
         $layers = [[16, 18, self::ROOT_DATA, 4], [38, 40, self::FRAME_DATA, 4], [115, 117, self::SET_PROPERTY, 1]];
         foreach ($layers as [$at, $vector, $wanted, $octets]) {
@@ -73,7 +73,7 @@ final readonly class SacnPacket implements \Stringable
         $priority = self::number($bytes, 108, 1);
         $universe = self::number($bytes, 113, 2);
         if ($priority > self::PRIORITY_MOST || 0 !== self::number($bytes, 125, 1)) {
-            throw new ParseError('It is no packet of levels that anybody could follow.');
+            throw new ParseError('This is not a packet of levels that a receiver could follow.');
         }
         $options = self::number($bytes, 112, 1);
 

@@ -145,7 +145,7 @@ final readonly class SipMessage implements \Stringable
         }
         foreach (self::ONCE as $once) {
             if (\count($message->headers($once)) > 1) {
-                throw ParseError::because('The header {name} stands there twice.', ['name' => $once]);
+                throw ParseError::because('The header {name} occurs twice.', ['name' => $once]);
             }
         }
         if (
@@ -157,7 +157,7 @@ final readonly class SipMessage implements \Stringable
         }
         foreach (['From', 'To'] as $end) {
             if (!self::isNameAddress((string) $message->header($end))) {
-                throw ParseError::because('{name} is no address.', ['name' => $end]);
+                throw ParseError::because('{name} is not an address.', ['name' => $end]);
             }
         }
         $length = $message->header('Content-Length');

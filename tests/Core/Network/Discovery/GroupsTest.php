@@ -63,8 +63,8 @@ final class GroupsTest extends TestCase
         yield 'a group of the wire' => [self::job('224.0.0.100', 64, [], self::ALL), 'arrives', 'not: 224.0.0.100 never leaves', 0];
         yield 'watched, and nobody asks, at the sender' => [
             self::job('239.192.1.1', 64, ['s1' => ['snooping' => 'yes', 'querier' => 'no']], self::ALL),
-            'goes-dark: On S1',
-            'goes-dark: On S1',
+            'goes-dark: S1',
+            'goes-dark: S1',
             0,
         ];
         yield 'watched, and asked' => [

@@ -59,7 +59,7 @@ final class SweepTest extends TestCase
             '10.64.30.32 other C B',
             '10.64.30.33 other - C',
             '10.64.30.34 missing - D',
-            '10.64.30.35 somebody - E',
+            '10.64.30.35 unidentified - E',
             '10.64.30.40 moved B -',
             '10.64.30.41 stranger - -',
             '10.64.30.60 double F F',

@@ -221,7 +221,7 @@ final class RequiredFirewallRulesTest extends TestCase
         yield 'taken away, with what hangs on it' => ['-segments/s1', '["-"]'];
         yield 'no such record' => ['routes/x via=10.0.0.1', 'There is no "x" in routes.'];
         yield 'no such field' => ['devices/r colour=red', 'devices has no field "colour".'];
-        yield 'no such section' => ['planets/x a=b', 'There is no section "planets" in a job.'];
+        yield 'no such section' => ['planets/x a=b', 'Unknown section "planets".'];
         yield 'nothing said' => ['devices/r', '"devices/r": say what becomes of it, as FIELD=VALUE.'];
         yield 'nobody there' => ['+routes router=R-9 destination=10.0.0.0/8 via=10.40.12.2', 'There is no "R-9" in devices.'];
         yield 'no notation' => ['allow everything', '"allow everything": write RECORD FIELD=VALUE, +SECTION FIELD=VALUE, or -RECORD.'];

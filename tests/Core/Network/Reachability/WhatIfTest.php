@@ -51,7 +51,7 @@ final class WhatIfTest extends TestCase
         foreach ($what->ceases() as $one) {
             $tags = array_map(static fn (Device $device): string => $device->tag, $one->devices);
             self::assertSame(['v', 'q', ['A']], [$one->place->key, $one->segment, $tags]);
-            self::assertMatchesRegularExpression('~^From V, A .*ceases to answer: ~', (string) $one->message());
+            self::assertMatchesRegularExpression('~^From V, A .*stops answering: ~', (string) $one->message());
         }
         self::assertSame(\count($what->ceases()), WhatIf::cells($what->ceases()), 'one device in each');
     }
@@ -63,7 +63,7 @@ final class WhatIfTest extends TestCase
         $begins = self::of($plan, $gateway);
         self::assertSame([[], true], [$begins->ceases(), [] !== $begins->begins()]);
         $both = self::of($plan, $gateway, Edit::setting('nics/b.lan#gateway', Face::Planned, '10.64.40.1', ''));
-        self::assertMatchesRegularExpression('~, B .*ceases~', self::texts($both)[0]);
+        self::assertMatchesRegularExpression('~, B .*stops~', self::texts($both)[0]);
         self::assertMatchesRegularExpression('~, A .*begins~', self::texts($both)[\count($both->differences) - 1]);
     }
 
@@ -71,6 +71,6 @@ final class WhatIfTest extends TestCase
     {
         $other = self::of(self::plan(''), Edit::setting('nics/a.lan#gateway', Face::Planned, '', '10.64.40.77'));
         self::assertSame([[], [], true], [$other->begins(), $other->ceases(), [] !== $other->otherwise()]);
-        self::assertStringContainsString('stays silent, by another cause', self::texts($other)[0]);
+        self::assertStringContainsString('stays silent for another reason', self::texts($other)[0]);
     }
 }

@@ -60,8 +60,8 @@ final class CureTest extends TestCase
             ['mask seen /16>-'],
         ];
         yield 'mask typed too wide' => [Face::Set, Fault::NextDoor, self::job(['mask.set' => '/22']), ['mask set /22>/24']];
-        yield 'another address of the same network' => [Face::Set, Fault::NobodyHolds, self::job(['address.set' => '10.40.13.2']), []];
-        yield 'plugged elsewhere' => [Face::Planned, Fault::NobodyHolds, self::job([], 's1'), ['b.lan segment s1>s2']];
+        yield 'another address of the same network' => [Face::Set, Fault::NoHolder, self::job(['address.set' => '10.40.13.2']), []];
+        yield 'plugged elsewhere' => [Face::Planned, Fault::NoHolder, self::job([], 's1'), ['b.lan segment s1>s2']];
         yield 'edge of its network' => [
             Face::Planned,
             Fault::UnusableAddress,

@@ -95,7 +95,7 @@ final class Version6Test extends TestCase
         yield 'too wide a network' => ['nics/a.lan', 'address6', '2001:db8:40::11/48', 'a>b', Fault::NextDoor];
         yield 'the same for the answer' => ['nics/b.lan', 'address6', '2001:db8:40:1::12/48', 'a>b', Fault::NextDoor];
         yield 'one address twice' => ['nics/d.lan', 'address6', '2001:db8:40::11/64', 'b>a', Fault::Duplicate];
-        yield 'plugged in elsewhere' => ['nics/b.lan', 'segment', 's0', 'c>b', Fault::NobodyHolds];
+        yield 'plugged in elsewhere' => ['nics/b.lan', 'segment', 's0', 'c>b', Fault::NoHolder];
         yield 'none on record' => ['nics/b.lan', 'address6', null, 'a>b', Fault::NotPlugged];
         yield 'only one for its own wire' => ['nics/a.lan', 'address6', 'fe80::11/64', 'a>b', Fault::LinkLocalOnly];
         yield 'a router without one there' => ['routerPorts/r0-s1', 'address6', null, 'a>b', Fault::NoRoute];
@@ -139,7 +139,7 @@ final class Version6Test extends TestCase
         self::assertSame(['ipv6-off-its-network'], self::found($change('nics', 'a.lan', 'address6', '2001:db8:40::11/48')));
         self::assertSame(['ipv6-off-its-network'], self::found($change('routerPorts', 'r0-s0', 'address6', '2001:db8:40:7::1/64')));
         self::assertSame(['ipv6-held-twice'], self::found($change('nics', 'a.lan', 'address6', '2001:db8:40::14/64')));
-        self::assertSame(['ipv6-gateway-by-nobody'], self::found($change('nics', 'a.lan', 'gateway6', 'fe80::2')));
+        self::assertSame(['ipv6-gateway-not-found'], self::found($change('nics', 'a.lan', 'gateway6', 'fe80::2')));
         self::assertSame([], self::found(
             $change('nics', 'a.lan', 'gateway6', 'fe80::2')->change('routerPorts', 'r0-s0', 'address6', null),
         ), 'where no router of ours is, the administrator\'s may be');

@@ -12,7 +12,7 @@ use Vorhut\Core\Finding\Stage;
 use Vorhut\Core\Text\Message;
 
 /** Devices in a segment wait for a lease without a DHCP server, or with a pool that is too small. */
-final class NobodyServesDhcp implements Rule
+final class NoDhcpServer implements Rule
 {
     public function find(RuleContext $context): iterable
     {

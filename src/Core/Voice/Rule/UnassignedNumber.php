@@ -12,7 +12,7 @@ use Vorhut\Core\Finding\Stage;
 use Vorhut\Core\Text\Message;
 
 /** A number without a device, forward or voicemail: callers hear that it is not available. */
-final class NumberOfNobody implements Rule
+final class UnassignedNumber implements Rule
 {
     public function find(RuleContext $context): iterable
     {
@@ -26,7 +26,7 @@ final class NumberOfNobody implements Rule
             }
             $at = ['number' => $extension->number, 'name' => $extension->name];
             yield new Finding(
-                'number-of-nobody',
+                'unassigned-number',
                 Severity::Note,
                 Stage::Services,
                 ['extensions/'.$extension->key],

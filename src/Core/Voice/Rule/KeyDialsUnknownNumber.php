@@ -16,7 +16,7 @@ use Vorhut\Core\Voice\CallRoutingEnd;
 use Vorhut\Core\Voice\Switching;
 
 /** A key next to the display of a phone dials a number that does not exist, or that this phone may not dial. */
-final class KeyDialsNobody implements Rule
+final class KeyDialsUnknownNumber implements Rule
 {
     private const NOWHERE = [CallRoutingEnd::Unknown, CallRoutingEnd::Incomplete, CallRoutingEnd::Denied, CallRoutingEnd::Loop];
 
@@ -35,7 +35,7 @@ final class KeyDialsNobody implements Rule
                 }
                 $at = ['tag' => $phone->tag, 'n' => $n + 1, 'digits' => $digits, 'why' => $routing->last()->text];
                 yield new Finding(
-                    'key-dials-nobody',
+                    'key-dials-unknown-number',
                     Severity::Risk,
                     Stage::Services,
                     [$phone->record(), 'extensions/'.$extension->key],
