@@ -25,9 +25,9 @@ test('a stop is worked without a connection, and nothing of it is lost', { timeo
         assert.equal(await page.locator('li.waits').count(), 1, 'a failure wants its reason');
         await step('hook-up').locator('input').fill('The cable is short.');
         await step('hook-up').locator('button[data-state=failed]').click();
-        assert.match(await page.textContent('#unsent'), /2 marks wait/);
+        assert.match(await page.textContent('#unsent'), /Marks to be sent: 2/);
         await page.reload();
-        assert.match(await page.textContent('#unsent'), /2 marks wait/, 'they outlive a reload');
+        assert.match(await page.textContent('#unsent'), /Marks to be sent: 2/, 'they outlive a reload');
 
         // Meanwhile the other technician marks one of them.
         await login(theirs.page, 'lead');
@@ -37,7 +37,7 @@ test('a stop is worked without a connection, and nothing of it is lost', { timeo
         await page.context().setOffline(false);
         await page.waitForSelector('li.contradicts');
         assert.match(await step('unpack').locator('.mine').textContent(), /marked it done at/);
-        assert.match(await page.textContent('#unsent'), /1 marks wait/);
+        assert.match(await page.textContent('#unsent'), /Marks to be sent: 1/);
         assert.equal(await step('unpack').locator('[data-decide=drop]').isVisible(), false);
         await step('unpack').locator('[data-decide=theirs]').click();
         await page.waitForSelector('#unsent:has-text("All marks are sent")');
@@ -80,10 +80,10 @@ test('who takes a shared tablet next finds nothing of who left', { timeout: 2400
         // The server is out of reach for marks while the technician leaves.
         await page.route('**/bench/along', (route) => (route.request().method() === 'POST' ? route.abort() : route.continue()));
         await step('unpack').locator('button[data-state=done]').click();
-        assert.match(await page.textContent('#unsent'), /1 marks wait/);
+        assert.match(await page.textContent('#unsent'), /Marks to be sent: 1/);
         await page.goto(`${base}/j/museum/bench`);
         await page.click('form[action="/logout"] button:has-text("log out")');
-        assert.match(await page.textContent('.leaving'), /1 marks are not sent yet/);
+        assert.match(await page.textContent('.leaving'), /Marks not sent yet: 1/);
         await page.click('.leaving button:has-text("keep them for me")');
         await page.waitForSelector('input[name=_username]');
         assert.deepEqual(await page.evaluate('caches.keys()'), []);

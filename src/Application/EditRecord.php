@@ -96,7 +96,7 @@ final readonly class EditRecord
             return $refused;
         }
         try {
-            $this->changes->write($job, new Change(new Message('{n} cells changed at once', ['n' => \count($edits)]), $edits), $by);
+            $this->changes->write($job, new Change(new Message('[n cell|cells] changed at once', ['n' => \count($edits)]), $edits), $by);
         } catch (Conflict|Refused $e) {
             return [['of' => '', 'value' => '', 'why' => $e->message()]];
         }

@@ -32,7 +32,7 @@ final readonly class CalcCommand
     ): int {
         $text = implode(' ', $sum);
         $found = Sum::tryOf($text) ?? throw Malformed::because(
-            'Cannot calculate "{text}": use a network, "ADDRESS in NETWORK", "NETWORK split /26", "join NETWORK NETWORK", a MAC, group or URL.',
+            'Cannot calculate "{text}": use NETWORK, "ADDRESS in NETWORK", "NETWORK split /26", "join NETWORK NETWORK", MAC, GROUP, URL.',
             ['text' => $text],
         );
         $this->input->answer($output, $format, array_map(

@@ -42,7 +42,7 @@ final readonly class GenerateCommand
             throw BadInput::because('{n} of a hundred devices: between 0 and 100.', ['n' => $staged]);
         }
         if ($faults < 0) {
-            throw BadInput::because('{n} mistakes cannot be planted.', ['n' => $faults]);
+            throw BadInput::because('[n mistake|mistakes] cannot be planted.', ['n' => $faults]);
         }
         $planted = PlantedFaults::into(SampleJob::of($this->catalogue, $devices, $segments, $below, $staged), $faults, $below);
         if ('' !== $truth) {

@@ -37,7 +37,7 @@ final readonly class Photos
         }
         $all = $connection->fetchOne('SELECT COUNT(*) FROM photo WHERE job_id = ?', [$job->id]);
         if (is_numeric($all) && $all >= self::MOST) {
-            throw Malformed::because('This job has {n} photos; take some away first.', ['n' => self::MOST]);
+            throw Malformed::because('This job has [n photo|photos]; delete some first.', ['n' => self::MOST]);
         }
         $connection->insert('photo', [
             'job_id' => $job->id,

@@ -67,7 +67,7 @@ final readonly class HistoryLine
             $run[0]->at,
             implode(', ', $by),
             true,
-            new Message('{n} entries', ['n' => \count($run)]),
+            new Message('[n entry|entries]', ['n' => \count($run)]),
             null,
             $run,
         );

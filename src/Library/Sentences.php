@@ -6,6 +6,7 @@ namespace Vorhut\Library;
 
 use Symfony\Component\Yaml\Yaml;
 use Vorhut\Core\Catalogue\Setting;
+use Vorhut\Core\Text\MessagePattern;
 
 /**
  * All sentences of Vorhut, gathered from their sources: the code, the pages, the library's data, and a list of words for codes. The English
@@ -16,7 +17,7 @@ final readonly class Sentences
     /** Whatever speaks takes the sentence as its first argument. */
     private const SPEAKING = ['Message', 'because', 'Malformed', 'BadInput', 'ParseError', 'NotOpened', 'tell'];
     /** What reads as one wherever it stands, handed on from place to place. */
-    private const SENTENCE = '/^(?!SELECT |UPDATE )[\p{Lu}{].* .*[.?!:]$|^[\p{Lu}{][^,]* .*\}$/u';
+    private const SENTENCE = '/^(?!SELECT |UPDATE )[\p{Lu}{[].* .*[.?!:]$|^[\p{Lu}{][^,]* .*\}$/u';
     private const STEP = ['do', 'see', 'caution', 'fails'];
 
     public function __construct(private string $projectDir)
@@ -29,7 +30,7 @@ final readonly class Sentences
         $all = [];
         foreach ([...$this->inCode(), ...$this->onPages(), ...$this->inData()] as $text) {
             if (1 === preg_match('/\p{L}/u', $text)) {
-                $all[$text] = $text;
+                $all[$text] = MessagePattern::of($text);
             }
         }
         $all = $this->words() + $all;

@@ -156,7 +156,7 @@ final readonly class PhoneFileCache
         if ([] !== $edits) {
             $why = 1 === \count($tags)
                 ? new Message('{tag} took its file.', ['tag' => $tags[0]])
-                : new Message('{n} phones took their files.', ['n' => \count($tags)]);
+                : new Message('[n phone|phones] fetched the file.', ['n' => \count($tags)]);
             $this->changes->write($job, new Change($why, $edits), Author::FILE_SERVER);
         }
     }

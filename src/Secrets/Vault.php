@@ -250,7 +250,7 @@ final readonly class Vault
         }
         if ([] !== $edits) {
             $count = \count(array_unique(array_map(static fn (Edit $edit): string => $edit->key, $edits)));
-            $this->changes->write($job, new Change(new Message('{n} secrets generated.', ['n' => $count]), $edits), $by);
+            $this->changes->write($job, new Change(new Message('[n secret|secrets] generated.', ['n' => $count]), $edits), $by);
         }
         foreach ($this->manager->getRepository(Credential::class)->findBy(['job' => $job]) as $credential) {
             if (self::canBeGenerated($credential)) {

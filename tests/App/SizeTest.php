@@ -57,7 +57,7 @@ final class SizeTest extends ApplicationTestCase
         $slug = $this->laidIn(520);
         $shelf = $this->browser->request('GET', '/');
         self::assertCount(1, $shelf->filter("[data-card='/j/$slug/card']"));
-        self::assertStringNotContainsString('520 devices on', $shelf->text());
+        self::assertStringNotContainsString('520 devices in', $shelf->text());
         $small = $this->jobOf('museum')->slug;
         self::assertCount(
             0,
@@ -65,9 +65,9 @@ final class SizeTest extends ApplicationTestCase
             'the small one beside it is there',
         );
         $card = $this->browser->request('GET', "/j/$slug/card");
-        self::assertStringContainsString('520 devices on', $card->text());
+        self::assertStringContainsString('520 devices in', $card->text());
         self::assertCount(0, $card->filter('[data-card]'));
-        self::assertStringContainsString('520 devices on', $this->browser->request('GET', '/')->text(), 'made once, it is there');
+        self::assertStringContainsString('520 devices in', $this->browser->request('GET', '/')->text(), 'made once, it is there');
     }
 
     public function testOneCellIsWrittenWithoutLookingAtTheRest(): void

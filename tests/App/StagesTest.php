@@ -218,7 +218,7 @@ final class StagesTest extends JobPagesTestCase
             return [$to[1], $lines];
         };
         [$to, $lines] = $said('look');
-        self::assertSame('{"said":"0 of 401 rows are read","done":0,"of":401}', $lines[0]);
+        self::assertSame('{"said":"0 of 401 rows read","done":0,"of":401}', $lines[0]);
         self::assertStringContainsString('No kind is called "toaster"', $this->browser->request('GET', $to)->text());
         self::assertArrayNotHasKey('x-1', $this->plan($this->fresh($this->job))->devices);
         [$to, $lines] = $said('take');

@@ -153,7 +153,7 @@ final class DeviceDoorTest extends TestCase
     public static function holders(): iterable
     {
         yield 'it is the device' => ['02-00-5E-00-00-07', '02-00-5E-00-00-07', 1, ''];
-        yield 'another holds the address' => ['02-00-5E-00-00-07', '02-00-5E-00-00-08', 0, 'is held by 02-00-5E-00-00-08'];
+        yield 'another holds the address' => ['02-00-5E-00-00-07', '02-00-5E-00-00-08', 0, 'belongs to 02-00-5E-00-00-08'];
         yield 'nobody can tell' => ['02-00-5E-00-00-07', null, 0, 'Nothing tells that it is X'];
         yield 'its MAC is not known' => [null, '02-00-5E-00-00-08', 0, 'Nothing tells that it is X'];
     }

@@ -205,7 +205,7 @@ final class FrontPanelTest extends TestCase
         };
         self::assertStringContainsString('href="/story/it"', $ask('GET', '/story'));
         self::assertStringContainsString('Scene store', $ask('GET', '/story/it'));
-        self::assertStringContainsString('"mode":"runs alone"', $ask('GET', '/story/it.json'));
+        self::assertStringContainsString('"mode":"standalone"', $ask('GET', '/story/it.json'));
         self::assertStringStartsWith('HTTP/1.1 303', $ask('POST', '/story/it', 'do=plug&with=desk'));
         self::assertSame('programming', $front->shows()['lamps']['mode']);
         self::assertStringStartsWith('HTTP/1.1 400', $ask('POST', '/story/it', 'do=pull', "Origin: https://elsewhere.example\r\n"));

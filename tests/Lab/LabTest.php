@@ -178,7 +178,7 @@ final class LabTest extends TestCase
         $bench->play(InjectedFault::LeaderMissing, 'rx');
         $bench->play(InjectedFault::NoQuerier, 'pbx');
         self::assertStringContainsString('no clock leader was heard', $said('clock:v')[1]);
-        self::assertStringContainsString('no sender to 239.192.1.2 was heard', $said('heard:two:v')[1]);
+        self::assertStringContainsString('no sender to 239.192.1.2:5004 was heard', $said('heard:two:v')[1]);
         $bench->close();
     }
 

@@ -144,7 +144,7 @@ final class ProbesTest extends TestCase
     public function testAGroupQuestionStaysOnItsSegment(): void
     {
         $evidence = $this->bench->prove('discover:v>cam');
-        self::assertSame('group question for _rtsp._tcp: nobody answered', $evidence->lines[0]);
+        self::assertSame('group question for _rtsp._tcp: no device answered', $evidence->lines[0]);
         $evidence = $this->bench->prove('discover:v>codec');
         self::assertStringContainsString("$this->net.20.12", $evidence->lines[0]);
     }
@@ -232,7 +232,7 @@ final class ProbesTest extends TestCase
         self::assertSame([Outcome::Answers, 'it knows this client, and its secret'], [$found->outcome, (string) $found->detail]);
         $stranger = $this->bench->prove('radius:au:q');
         self::assertSame(Outcome::NotAsked, $stranger->outcome);
-        self::assertStringContainsString("have 10.$net.40.254 entered there", (string) $stranger->detail);
+        self::assertStringContainsString("enter 10.$net.40.254 there", (string) $stranger->detail);
 
         // A user by his password, asked from the place of the outpost.
         $socket = new LoopbackDatagrams(Ipv4::fromString("10.$net.20.254"), 0);

@@ -77,7 +77,7 @@ final readonly class Allocation
     public function change(): Change
     {
         return new Change(
-            new Message('Addresses given to {n} interfaces.', ['n' => \count($this->given)]),
+            new Message('Addresses given to [n interface|interfaces].', ['n' => \count($this->given)]),
             array_map(
                 static fn (array $one): Edit => Edit::setting(
                     $one['nic']->record().'#address',

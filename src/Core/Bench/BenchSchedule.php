@@ -80,7 +80,7 @@ final class BenchSchedule
         }
         $messages = [];
         foreach ($waits as $other => $tags) {
-            $messages[] = new Message('{tags}: a step waits for {other}, which is done at bench {bench} after about {n} minutes.', [
+            $messages[] = new Message('{tags}: a step waits for {other}, which is done at bench {bench} after about [n minute|minutes].', [
                 'tags' => implode(', ', array_unique($tags)),
                 'other' => $this->tag($other),
                 'bench' => $this->stopOf[$other]->bench,

@@ -65,7 +65,7 @@ final readonly class NeedCheck
 
         return null !== $wants->ordered
             ? new Message('{what} of {tag}: ordered on {day}, not here yet.', $values + ['day' => $wants->ordered])
-            : new Message('{what} of {tag}: {n} more are wanted; the lead orders them, they take {days} days.', $values + [
+            : new Message('{what} of {tag}: [n more is|more are] needed; the lead engineer orders them, in [days day|days].', $values + [
                 'n' => $wants->missing(),
                 'days' => $wants->term->lead,
             ]);

@@ -88,7 +88,7 @@ final class StopBuilder
         foreach ($this->lanes as $i => $lane) {
             if (\count($lane) > 1 && $i !== $this->swaps) {
                 $this->note(new Message(
-                    '{n} devices come with {address}: power them one after the other, in the order of their lane.',
+                    '[n device comes|devices come] with {address}: power them one after the other, in the order of their lane.',
                     ['n' => \count($lane), 'address' => (string) $lane[0]->factory->address],
                 ));
             }

@@ -125,7 +125,7 @@ final readonly class Setting
             $value = implode(', ', array_map($this->parseChoice(...), $this->type->parts($value)));
         }
         if (mb_strlen($value) > self::LONGEST) {
-            throw Malformed::because('That is longer than {n} characters.', ['n' => self::LONGEST]);
+            throw Malformed::because('That is longer than [n character|characters].', ['n' => self::LONGEST]);
         }
 
         return $value;

@@ -45,7 +45,7 @@ final readonly class JournalCheck
                 $wrong('at', $e->message());
             }
             if (mb_strlen($row->text('by')) > self::LONGEST) {
-                $wrong('by', new Message('At most {n} characters.', ['n' => self::LONGEST]));
+                $wrong('by', new Message('At most [n character|characters].', ['n' => self::LONGEST]));
             }
             foreach ($row->list('edits') as $n => $edit) {
                 $why = self::whyNot(\is_array($edit) ? $edit : []);

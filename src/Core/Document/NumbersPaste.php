@@ -85,7 +85,7 @@ final readonly class NumbersPaste implements PastedTable
 
     public function change(): Change
     {
-        return new Change(new Message('{n} numbers pasted.', ['n' => $this->taken]), $this->edits);
+        return new Change(new Message('[n number|numbers] pasted.', ['n' => $this->taken]), $this->edits);
     }
 
     /** The rows that were not taken, as they were written, under their headings. */

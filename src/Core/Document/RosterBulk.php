@@ -89,7 +89,7 @@ final readonly class RosterBulk
     public function change(): Change
     {
         return new Change(
-            new Message('{field} of {n} devices changed at once', ['field' => $this->field, 'n' => \count($this->changes)]),
+            new Message('{field} of [n device|devices] changed at once', ['field' => $this->field, 'n' => \count($this->changes)]),
             array_column($this->changes, 'edit'),
         );
     }

@@ -121,7 +121,7 @@ final readonly class RosterPaste implements PastedTable
 
     public function change(): Change
     {
-        return new Change(new Message('{n} devices pasted.', ['n' => $this->taken]), [] === $this->unknown ? $this->edits : []);
+        return new Change(new Message('[n device|devices] pasted.', ['n' => $this->taken]), [] === $this->unknown ? $this->edits : []);
     }
 
     /** @return list<PastedRow> */

@@ -35,7 +35,7 @@ final readonly class Table
             $start = $at;
             [$cells, $at] = self::row($text, $at, $separator);
             if (\count($cells) > self::COLUMNS) {
-                throw Malformed::because('Line {n} has more than {most} columns. Nothing was taken.', [
+                throw Malformed::because('Line {n} has more than [most column|columns]. Nothing was taken.', [
                     'n' => $line,
                     'most' => self::COLUMNS,
                 ]);

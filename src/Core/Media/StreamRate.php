@@ -37,7 +37,7 @@ final readonly class StreamRate
 
             return new self(
                 PictureRate::sound($channels),
-                new Message('{n} channels of L24 in packets of 1 ms', ['n' => $channels]),
+                new Message('[n channel|channels] of L24 in packets of 1 ms', ['n' => $channels]),
                 'L24',
                 null,
                 null,

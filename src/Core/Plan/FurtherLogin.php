@@ -39,7 +39,7 @@ final readonly class FurtherLogin
         }
         foreach (['user' => $login->user, 'heldBy' => $login->heldBy, 'secret' => $login->secret] as $field => $text) {
             if (mb_strlen($text) > self::MOST) {
-                $wrong[$field] = new Message('At most {n} characters.', ['n' => self::MOST]);
+                $wrong[$field] = new Message('At most [n character|characters].', ['n' => self::MOST]);
             }
         }
         if ('' === $login->secret && '' === $login->heldBy) {

@@ -124,7 +124,7 @@ final readonly class KindVersion
 
         return [] === \array_slice($lost, self::TOLD)
             ? $lost
-            : [...\array_slice($lost, 0, self::TOLD), new Message('{n} more devices.', ['n' => \count($lost) - self::TOLD])];
+            : [...\array_slice($lost, 0, self::TOLD), new Message('[n more device|more devices].', ['n' => \count($lost) - self::TOLD])];
     }
 
     /** @return array<Device> */

@@ -25,7 +25,7 @@ final readonly class Answer
     {
         $note = trim($note);
         if (mb_strlen($note) > 500) {
-            throw Malformed::because('A note has at most {n} characters.', ['n' => 500]);
+            throw Malformed::because('A note has at most [n character|characters].', ['n' => 500]);
         }
         if ($question->wantsNumber()) {
             return self::ofMeasurement($question, str_replace(',', '.', trim($number)), $note);

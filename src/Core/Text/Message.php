@@ -5,8 +5,8 @@ declare(strict_types=1);
 namespace Vorhut\Core\Text;
 
 /**
- * A sentence for people: an English text with {placeholders} and their values, which may be sentences again. The text is its own
- * translation key, so that a page translates it when it is shown, and not when it is stored.
+ * A sentence for people: an English text with {placeholders}, counts (MessagePattern) and their values, which may be sentences again. The
+ * text is its own translation key, so that a page translates it when it is shown, and not when it is stored.
  */
 final readonly class Message implements \Stringable, \JsonSerializable
 {
@@ -45,17 +45,15 @@ final readonly class Message implements \Stringable, \JsonSerializable
      *
      * @param callable(string): string $translate
      */
-    public function render(callable $translate): string
+    public function render(callable $translate, string $locale = 'en'): string
     {
-        $places = [];
-        foreach ($this->with as $name => $value) {
-            $places['{'.$name.'}'] = $value instanceof self ? $value->render($translate) : (string) $value;
-        }
-
-        return strtr($translate($this->text), $places);
+        return MessagePattern::format($translate($this->text), array_map(
+            static fn (string|int|self $value): string|int => $value instanceof self ? $value->render($translate, $locale) : $value,
+            $this->with,
+        ), $locale);
     }
 
-    /** In English, as it was written. */
+    /** In English, with the plural forms of its counts. */
     public function __toString(): string
     {
         return $this->render(static fn (string $text): string => $text);

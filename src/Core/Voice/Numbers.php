@@ -68,7 +68,7 @@ final class Numbers
             throw new Malformed('Every phone of the roster has an extension already.');
         }
 
-        return new Change(new Message('{n} extensions from {start}.', ['n' => \count($without), 'start' => $start]), $edits);
+        return new Change(new Message('[n extension|extensions] from {start}.', ['n' => \count($without), 'start' => $start]), $edits);
     }
 
     /**

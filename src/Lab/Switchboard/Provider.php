@@ -40,7 +40,7 @@ final class Provider
     ) {
         $this->calls = new JoinedCalls();
         $name = SimulatedNetwork::outside($address);
-        $this->answerer = new Callee($network, $name, $address, 'outside party', self::AGENT, 0.3, 400, 20);
+        $this->answerer = new Callee($network, $name, $address, 'outside', self::AGENT, 0.3, 400, 20);
         $this->line = new SipLine(new GatedDatagrams($network, $name, $address, $port), $this->take(...), self::ALLOWED);
     }
 

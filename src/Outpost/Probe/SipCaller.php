@@ -182,7 +182,7 @@ final class SipCaller
             !\in_array($this->speaker, $trial->answers, true) => [Outcome::Denied, new Message('{speaker} speaks, and was not meant', $at)],
             null !== $this->fax => $this->fax->receivedCount() >= self::FAX_LEAST && Indicator::Called === $this->fax->says()
                 ? [Outcome::Affirmed, new Message('{speaker} takes the fax over T.38', $at)]
-                : [Outcome::Denied, new Message('{speaker} changed to T.38, and {n} datagrams came', $at)],
+                : [Outcome::Denied, new Message('{speaker} changed to T.38, and [n datagram|datagrams] arrived', $at)],
             $this->waitsForFax => [Outcome::Denied, new Message('{speaker} stays with sound, and T.38 was planned', $at)],
             Outcome::DeviceAnswers === $found->outcome => [Outcome::Affirmed, new Message('{speaker} speaks, sound both ways', $at)],
             default => [Outcome::Denied, new Message('{speaker} speaks; {answer}', $at)],

@@ -71,7 +71,7 @@ final readonly class PeopleController
             $wrong['login'] = new Message('This login is already in use.');
         }
         if (mb_strlen($typed['name']) > 120) {
-            $wrong['name'] = new Message('At most {n} characters.', ['n' => 120]);
+            $wrong['name'] = new Message('At most [n character|characters].', ['n' => 120]);
         }
         if ([] !== $wrong) {
             $this->feedback->keep('people', $typed + ['role' => $role], $wrong);

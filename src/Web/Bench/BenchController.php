@@ -241,7 +241,7 @@ final readonly class BenchController
         $secret = trim($request->request->getString('secret'));
         if ('' === $secret || mb_strlen($secret) > 120) {
             $this->feedback->keep('label:'.$device->key, [], [
-                'secret' => new Message('Type the password as it is printed, at most {n} characters.', ['n' => 120]),
+                'secret' => new Message('Type the password as it is printed, at most [n character|characters].', ['n' => 120]),
             ]);
         } else {
             $this->vault->keep(

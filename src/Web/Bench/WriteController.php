@@ -70,7 +70,7 @@ final readonly class WriteController
         $count = $this->writeDevice->order($view->job, $view->plan, $chosen, $by);
         $this->feedback->tell(0 === $count
             ? new Message('Nothing was chosen that is not under way already.')
-            : new Message('{n} devices are written to, one after the other.', ['n' => $count]));
+            : new Message('[n device is|devices are] written to, one after the other.', ['n' => $count]));
 
         return new RedirectResponse("/j/$slug/bench/write", Response::HTTP_SEE_OTHER);
     }

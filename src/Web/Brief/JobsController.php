@@ -111,7 +111,7 @@ final readonly class JobsController
             $this->feedback->keep('job', ['name' => $name], [
                 'name' => Field::isBlank($name)
                     ? new Message('A job needs a name.')
-                    : new Message('That is longer than {n} characters.', ['n' => 200]),
+                    : new Message('That is longer than [n character|characters].', ['n' => 200]),
             ]);
 
             return new RedirectResponse('/', Response::HTTP_SEE_OTHER);
@@ -158,7 +158,7 @@ final readonly class JobsController
                 null,
                 '' === $passphrase ? null : $passphrase,
                 static fn (int $done, int $of) => $tell(
-                    new Message('{n} of {all} records are written', ['n' => $done, 'all' => $of]),
+                    new Message('{n} of [all record is|records are] written', ['n' => $done, 'all' => $of]),
                     $done,
                     $of,
                 ),
@@ -176,7 +176,7 @@ final readonly class JobsController
         $tell(new Message('It is looked at whether it fits together'), 0, 0);
         $figures = $this->pages->figures($job);
         $this->feedback->tell(new Message(
-            'Imported: {d} devices in {s} segments. Inconsistencies are listed as findings: {n} blocking.',
+            'Imported: [d device|devices] in [s segment|segments]. Inconsistencies are listed as findings: {n} blocking.',
             ['d' => $figures->devices, 's' => $figures->segments, 'n' => $figures->blocks],
         ));
 

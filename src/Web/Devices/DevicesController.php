@@ -159,7 +159,7 @@ final readonly class DevicesController
             }
         }
         $means = $this->rememberHeadings($means);
-        $read = static fn (int $n, int $all) => $tell(new Message('{n} of {all} rows are read', ['n' => $n, 'all' => $all]), $n, $all);
+        $read = static fn (int $n, int $all) => $tell(new Message('{n} of [all row|rows] read', ['n' => $n, 'all' => $all]), $n, $all);
         $typed = ['table' => $text, 'means' => $means];
         $back = new RedirectResponse("/j/$slug/devices#paste", Response::HTTP_SEE_OTHER);
         try {
@@ -172,7 +172,7 @@ final readonly class DevicesController
         if ('take' === $request->request->getString('do') && !$paste->change()->isEmpty()) {
             try {
                 $good = \count($paste->change()->edits);
-                $tell(new Message('{n} values are written', ['n' => $good]), 0, 0);
+                $tell(new Message('[n value is|values are] written', ['n' => $good]), 0, 0);
                 // What could not be taken stays in the box, to be corrected.
                 $left = $this->pasteTable->store($view->job, $paste, $this->pages->user());
                 if ('' === $left) {

@@ -149,7 +149,7 @@ final readonly class KindsController
                 $this->feedback->keep('kind:'.$code, ['source' => $text], []);
             } else {
                 $this->changes->write($view->job, $version->change($from), $this->pages->user());
-                $this->feedback->tell(new Message('Version {n} is in force for {all} devices.', [
+                $this->feedback->tell(new Message('Version {n} is in use for [all device|devices].', [
                     'n' => $version->number,
                     'all' => $version->users,
                 ]));

@@ -94,7 +94,7 @@ final readonly class EditController
         $cells = json_decode($request->request->getString('cells'), true, 8);
         $cells = array_map(self::cell(...), array_values(\is_array($cells) ? $cells : []));
         $refused = \count($cells) > self::BLOCK
-            ? [['of' => '', 'value' => '', 'why' => new Message('A block has at most {n} cells.', ['n' => self::BLOCK])]]
+            ? [['of' => '', 'value' => '', 'why' => new Message('A block has at most [n cell|cells].', ['n' => self::BLOCK])]]
             : $this->editRecord->editAll($view->job, $view->plan, $cells, $this->pages->user());
         if ([] !== $refused) {
             $this->feedback->keep('block', [], [], ['wrong' => \array_slice($refused, 0, self::REFUSALS)]);

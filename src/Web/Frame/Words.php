@@ -176,7 +176,7 @@ final class Words extends AbstractExtension
         return match (true) {
             null === $message => '',
             \is_string($message) => $this->translator->trans($message),
-            default => $message->render(fn (string $text): string => $this->translator->trans($text)),
+            default => $message->render(fn (string $text): string => $this->translator->trans($text), $this->translator->getLocale()),
         };
     }
 }

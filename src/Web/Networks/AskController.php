@@ -160,7 +160,7 @@ final readonly class AskController
             }
         }
         if ([] === $wrong) {
-            $this->feedback->tell(new Message('{n} answers are kept, to be looked at.', ['n' => $taken]));
+            $this->feedback->tell(new Message('[n answer is|answers are] stored for review.', ['n' => $taken]));
         } else {
             $this->feedback->keep('paste', ['text' => $text], ['' => $wrong[0]], ['wrong' => \array_slice($wrong, 0, 20)]);
         }

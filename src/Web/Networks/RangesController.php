@@ -113,7 +113,7 @@ final readonly class RangesController
         if (null !== $sweep) {
             $before = $view->plan->row('rangeLists', $key)['ranges'] ?? null;
             $after = array_map(strval(...), $sweep->withoutSilent());
-            $why = new Message('{name}: silent addresses without a planned device removed, {n} addresses left.', [
+            $why = new Message('{name}: silent addresses without a planned device removed, [n address|addresses] left.', [
                 'name' => $list->name,
                 'n' => \count($sweep->lines),
             ]);

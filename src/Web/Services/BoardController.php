@@ -77,7 +77,7 @@ final readonly class BoardController
         $count = $this->orders->refetch($view->job, array_keys($this->freshness->of($view->job, $view->plan)->refetchable()), $by);
         $this->feedback->tell(0 === $count
             ? new Message('Nothing was chosen that is not under way already.')
-            : new Message('{n} phones are told to take their file again.', ['n' => $count]));
+            : new Message('[n phone is|phones are] told to fetch the file again.', ['n' => $count]));
 
         return new RedirectResponse("/j/$slug/services#files", Response::HTTP_SEE_OTHER);
     }
@@ -101,7 +101,7 @@ final readonly class BoardController
         $rows = PbxTable::rows($plan, $pbx, static fn (string $account): string => $secrets[$account] ?? '');
         foreach ($plan->accounts as $account) {
             if ($account->registrar === $pbx->key) {
-                $why = new Message('Secrets of {n} numbers shown: the table for {tag}.', ['n' => \count($rows), 'tag' => $pbx->tag]);
+                $why = new Message('Secrets of [n number|numbers] shown: the table for {tag}.', ['n' => \count($rows), 'tag' => $pbx->tag]);
                 $this->vault->recordDisclosure($view->job, $plan, 'accounts/'.$account->key, 'sip', $why, $this->pages->user());
                 break;
             }

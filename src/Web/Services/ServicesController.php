@@ -233,7 +233,7 @@ final readonly class ServicesController
 
             return $back;
         }
-        $read = static fn (int $n, int $all) => $tell(new Message('{n} of {all} rows are read', ['n' => $n, 'all' => $all]), $n, $all);
+        $read = static fn (int $n, int $all) => $tell(new Message('{n} of [all row|rows] read', ['n' => $n, 'all' => $all]), $n, $all);
         $typed = ['table' => $text, 'pbx' => $pbx->key ?? ''];
         try {
             $paste = NumbersPaste::of($view->plan, $text, $pbx->key ?? '', $read);
@@ -244,7 +244,7 @@ final readonly class ServicesController
         }
         if ('take' === $request->request->getString('do') && !$paste->change()->isEmpty()) {
             try {
-                $tell(new Message('{n} values are written', ['n' => \count($paste->change()->edits)]), 0, 0);
+                $tell(new Message('[n value is|values are] written', ['n' => \count($paste->change()->edits)]), 0, 0);
                 $text = $this->pasteTable->store($view->job, $paste, $this->pages->user());
                 $this->feedback->tell($paste->change()->why);
                 $typed['table'] = $text;
@@ -274,7 +274,7 @@ final readonly class ServicesController
         $reason = null === $served ? new Message('Device not found.') : ($served->reason ?? new Message('It has no file.'));
         $text = 200 === $served?->status
             ? FileShape::mask($served->body)
-            : $reason->render(fn (string $text): string => $this->translator->trans($text));
+            : $reason->render($this->translator->trans(...), $this->translator->getLocale());
 
         return new Response(
             $text.$this->sinceItWasTaken($view, $one).(200 === $served?->status ? $this->values($view, $one) : ''),
@@ -309,7 +309,7 @@ final readonly class ServicesController
         $lines = null === $then
             ? [new Message('Very much was changed since it was taken, at {at}: let it be taken anew.', $at)]
             : ProvisioningFile::changedSince($then, $view->plan, $device);
-        $said = array_map(fn (Message $one): string => $one->render(fn (string $text): string => $this->translator->trans($text)), [
+        $said = array_map(fn (Message $one): string => $one->render($this->translator->trans(...), $this->translator->getLocale()), [
             [] === $lines
                 ? new Message('It was taken at {at}, and says the same since.', $at)
                 : new Message('It was taken at {at}. Since then:', $at),

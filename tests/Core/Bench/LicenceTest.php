@@ -55,7 +55,7 @@ final class LicenceTest extends TestCase
         $need = LicenceNeed::all($short)[0];
         self::assertSame([6, 2, 4], [$need->wanted, $need->there, $need->missing()]);
         self::assertSame('Order 4 more by 2026-03-04: it takes 5 days.', (string) self::found($short, 'licence-short')?->todo);
-        self::assertStringContainsString('4 more are wanted; the lead orders them', self::waitsFor($short));
+        self::assertStringContainsString('4 more are needed; the lead engineer orders them', self::waitsFor($short));
         $row = ['key' => 'l', 'device' => 'f', 'feature' => 'fax-channels', 'quantity' => 4, 'orderedOn' => '2026-03-02'];
         $ordered = self::fax('6')->row('licences', $row)->plan();
         self::assertSame('note', self::found($ordered, 'licence-short')?->severity->value);

@@ -25,6 +25,27 @@ final class MessageTest extends TestCase
         self::assertSame('plain', (new Message('plain'))->toStored());
     }
 
+    #[TestWith([0, '0 devices in 1 segment'])]
+    #[TestWith([1, '1 device in 1 segment'])]
+    #[TestWith(['2000', '2000 devices in 1 segment'])]
+    public function testACountHasItsPlural(int|string $count, string $text): void
+    {
+        self::assertSame($text, (string) new Message('[d device|devices] in [s segment|segments]', ['d' => $count, 's' => 1]));
+    }
+
+    public function testBracesAndApostrophesInValuesMeanThemselves(): void
+    {
+        $message = new Message('{field} of [n device|devices] changed at once', ['field' => "{n} 'quoted'", 'n' => 1]);
+        self::assertSame("{n} 'quoted' of 1 device changed at once", (string) $message);
+    }
+
+    public function testATranslationHasThePluralsOfItsLanguage(): void
+    {
+        $polish = '{n, plural, one {# wiersz} few {# wiersze} other {# wierszy}}';
+        $rows = static fn (int $n): string => (new Message('[n row|rows]', ['n' => $n]))->render(static fn (): string => $polish, 'pl');
+        self::assertSame(['1 wiersz', '2 wiersze', '5 wierszy'], [$rows(1), $rows(2), $rows(5)]);
+    }
+
     #[TestWith([null, ''])]
     #[TestWith(['as it was', 'as it was'])]
     #[TestWith([[], ''])]

@@ -34,7 +34,7 @@ final class SoundOutOfStep implements Rule
                     Severity::Blocks,
                     Stage::Services,
                     ['devices/'.$device->key],
-                    new Message('The streams of {tag} carry {n} channels, and it has {has}.', $at),
+                    new Message('The streams of {tag} carry [n channel|channels], and it has {has}.', $at),
                     new Message('The last ones are silent, and the mixer shows them as if they were there.'),
                     new Message('Send fewer, or fit a card with more channels.'),
                 );

@@ -39,8 +39,8 @@ final class LicenceShort implements Rule
                 new Message('The feature stays off until it is licensed.'),
                 match (true) {
                     null !== $need->ordered => new Message('Ordered on {day}: enter the day on which it arrives.', $at),
-                    null !== $need->orderBy => new Message('Order {missing} more by {day}: it takes {days} days.', $at),
-                    default => new Message('Order {missing} more: it takes {days} days.', $at),
+                    null !== $need->orderBy => new Message('Order {missing} more by {day}: it takes [days day|days].', $at),
+                    default => new Message('Order {missing} more: it takes [days day|days].', $at),
                 },
                 null,
                 $need->term->code,

@@ -48,10 +48,10 @@ final class UnlockEnds implements Rule
             Stage::Devices,
             [$device->record()],
             null === $until
-                ? new Message('{tag} is unlocked for only {n} days.', $at)
+                ? new Message('{tag} is unlocked for only [n day|days].', $at)
                 : new Message('{tag} is unlocked until {until}.', $at),
             new Message('After that, its settings are locked and cannot be changed on site.'),
-            new Message('Apply for the {what} now ({days} days), and unlock it with them.', $at),
+            new Message('Apply for the {what} now ([days day|days]), and unlock it with them.', $at),
             null,
             $term->code,
         );

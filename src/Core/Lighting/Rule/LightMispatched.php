@@ -115,7 +115,7 @@ final class LightMispatched implements Rule
                 Severity::Risk,
                 Stage::Services,
                 $devices,
-                new Message('Universe {universe} of {first} has no sender ({n} fixtures).', $at),
+                new Message('Universe {universe} of {first} has no sender ([n fixture|fixtures]).', $at),
                 new Message('They stay dark whatever is done at the desk.'),
                 new Message('Let a desk or a scene store send it, or move the fixtures into a universe that is sent.'),
             );
@@ -126,7 +126,7 @@ final class LightMispatched implements Rule
                 Severity::Risk,
                 Stage::Services,
                 $devices,
-                new Message('No node outputs universe {universe} of {first} ({n} fixtures).', $at),
+                new Message('No node outputs universe {universe} of {first} ([n fixture|fixtures]).', $at),
                 new Message('It is on the network, and no light data cable carries it.'),
                 new Message('Set a port of a node to it.'),
             );

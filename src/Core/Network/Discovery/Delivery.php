@@ -81,7 +81,7 @@ final readonly class Delivery
 
         return new self('arrives', 0 === $hops
             ? new Message('Both are on {here}.', $at)
-            : new Message('Routed as a group by {hops} routers.', ['hops' => $hops]), $mind, $hops);
+            : new Message('Routed as a group by [hops router|routers].', ['hops' => $hops]), $mind, $hops);
     }
 
     /** Over how many routers groups come from one segment to another; null where none routes them. */

@@ -122,7 +122,7 @@ final readonly class Findable implements \JsonSerializable
 
         return match (true) {
             null === $hops => [false, new Message('No router routes groups from {place} to {segment}.', $at)],
-            $method->ttl <= $hops => [false, new Message('Sent with a time to live of {ttl}, and {hops} routers are on the way.', [
+            $method->ttl <= $hops => [false, new Message('Sent with a TTL of {ttl}, and [hops router is|routers are] on the way.', [
                 'ttl' => $method->ttl,
                 'hops' => $hops,
             ])],

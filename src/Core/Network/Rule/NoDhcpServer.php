@@ -54,7 +54,7 @@ final class NoDhcpServer implements Rule
                     Severity::Blocks,
                     Stage::Networks,
                     ['segments/'.$key],
-                    new Message('{n} devices on {segment} take an address from its pools, which hold {room}.', $at),
+                    new Message('[n device takes|devices take] an address on {segment} from its pools, which hold {room}.', $at),
                     new Message('The last device to start gets no address, and that can be a different one each day.'),
                     new Message('Widen the pools of {segment}, or make addresses static.', $at),
                 );

@@ -35,7 +35,7 @@ final readonly class DigitMap implements \Stringable
     public static function fromString(string $text): self
     {
         if (\strlen($text) > self::LONGEST) {
-            throw Malformed::because('A digit map has at most {n} letters; this one has more.', ['n' => self::LONGEST]);
+            throw Malformed::because('A digit map has at most [n letter|letters]; this one has more.', ['n' => self::LONGEST]);
         }
         $alternatives = [];
         // Parentheses stand around all of it or not at all (RFC 3435 §2.1.5): they say nothing, and are not kept.

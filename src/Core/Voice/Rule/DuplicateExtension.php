@@ -32,7 +32,7 @@ final class DuplicateExtension implements Rule
                 Severity::Blocks,
                 Stage::Services,
                 array_map(Numbering::recordOf(...), $same),
-                new Message('{number} is given {n} times.', ['number' => (string) $number, 'n' => \count($same)]),
+                new Message('{number} is used [n time|times].', ['number' => (string) $number, 'n' => \count($same)]),
                 new Message('The PBX takes one of them, and the other phone never rings.'),
                 new Message('Give each its own number.'),
             );

@@ -34,7 +34,7 @@ final class NoCallbackNumber implements Rule
                 Severity::Risk,
                 Stage::Services,
                 ['trunks/'.$trunk->key, 'extensions/'.$without[0]->key],
-                new Message('Emergency calls by {trunk} carry no number to ring back: {n} phones have none, nor has the trunk.', [
+                new Message('Emergency calls by {trunk} carry no number to ring back: [n phone has|phones have] none, nor has the trunk.', [
                     'trunk' => $trunk->name,
                     'n' => \count($without),
                 ]),

@@ -30,7 +30,7 @@ final class NoTimeZone implements Rule
             Severity::Blocks,
             Stage::Brief,
             array_map(static fn (Device $phone): string => $phone->record(), $phones),
-            new Message('The job has no time zone, and {n} phones are to get theirs by file.', ['n' => \count($phones)]),
+            new Message('The job has no time zone, and [n phone gets its|phones get theirs] by file.', ['n' => \count($phones)]),
             new Message('No file is served before it is known: the phones would show the wrong hour.'),
             new Message('Write the time zone of the site into the Brief.'),
         );

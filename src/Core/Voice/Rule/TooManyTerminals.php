@@ -44,7 +44,7 @@ final class TooManyTerminals implements Rule
                 Severity::Blocks,
                 Stage::Services,
                 ['extensions/'.$extension->key, $registrar->record(), ...array_map(static fn ($one): string => $one->record(), $further)],
-                new Message('{number} has {n} terminals, and {registrar} keeps {most} for a number.', $at),
+                new Message('{number} has [n terminal|terminals], and {registrar} keeps {most} for a number.', $at),
                 new Message('The one that registers last throws out another, or is refused: by turns they ring or do not.'),
                 new Message('Take {tag} off {number} and give it a number of its own in a group with it.', $at),
                 new Change(new Message('{tag} taken off {number}.', $at), [

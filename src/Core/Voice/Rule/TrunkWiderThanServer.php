@@ -34,10 +34,10 @@ final class TrunkWiderThanServer implements Rule
                 Severity::Risk,
                 Stage::Services,
                 ['trunks/'.$trunk->key, $far->record()],
-                new Message('The trunk {trunk} has {n} channels, and {tag} has {channels}.', $at),
+                new Message('The trunk {trunk} has [n channel|channels], and {tag} has {channels}.', $at),
                 new Message('Calls above what {tag} takes are refused as busy.', $at),
-                new Message('Plan the trunk with {channels} channels, or more channels at {tag}.', $at),
-                new Change(new Message('The trunk {trunk} has {channels} channels.', $at), [
+                new Message('Plan the trunk with [channels channel|channels], or more channels at {tag}.', $at),
+                new Change(new Message('The trunk {trunk} has [channels channel|channels].', $at), [
                     Edit::put('trunks', $trunk->key, 'channels', $trunk->channels, $channels),
                 ]),
             );

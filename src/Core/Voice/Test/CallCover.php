@@ -60,8 +60,8 @@ final readonly class CallCover
         return 0 === $this->planned
             ? new Message('No call between phones is planned yet: it takes two that have a number.')
             : new Message(
-                '{n} calls: each of {phones} phones calls once and is called once, each pair of {segments} segments is crossed. '
-                    .'No plan has fewer than {least}.',
+                '[n call|calls]: each of {phones} phones calls and is called once, over each pair of {segments} segments. '
+                    .'The minimum is {least}.',
                 $at,
             );
     }
