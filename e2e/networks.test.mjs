@@ -40,7 +40,7 @@ test('the rules that the job needs, asked first, put into the plan, and taken ba
     try {
         await login(page, 'lead');
         await page.goto(`${job}/networks/rules`);
-        assert.match(await page.textContent('main'), /With only these \d+ rules, all required flows work\. None is redundant/);
+        assert.match(await page.textContent('main'), /With only \d+ rules, all required flows work\. None is redundant/);
         assert.match(await page.textContent('main'), /Source of MR-01 is ENC-01/);
         await page.click('a:has-text("Preview")');
         await page.waitForURL(/ask=1/);
