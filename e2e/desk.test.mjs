@@ -62,7 +62,7 @@ test('a change is taken back unless somebody built on it', { timeout: 240000 }, 
     });
 });
 
-test('a test of one\'s own is checked where it is typed, and stale when its ground moves', { timeout: 400000 }, async () => {
+test('a test of one\'s own is checked where it is typed, and outdated when its ground moves', { timeout: 400000 }, async () => {
     const { browser, page, complaints } = await open();
     try {
         await login(page, 'lead');

@@ -62,11 +62,11 @@ test('kill -9 of lab and worker in the middle of a proof', { timeout: 600000 }, 
         startAgain('lab');
         await page.waitForTimeout(6000);
         startAgain('worker');
-        await until(page, url, async () => await page.locator('table.book tr.not-yet:not(:has-text("not connected")):not(:has-text("cannot be tested from here")):not(:has(form.answer))').count() === 0 && await page.locator('.said:has-text("Running")').count() === 0, 400);
+        await until(page, url, async () => await page.locator('table.book tr.not-run:not(:has-text("not connected")):not(:has-text("cannot be tested from here")):not(:has(form.answer))').count() === 0 && await page.locator('.said:has-text("Running")').count() === 0, 400);
         consistent('nordmole');
         // The lab kept what was put into its stand-ins, the fault too.
-        assert.ok(await page.locator('tr.contrary:has-text("VC-02 answers")').count() === 1);
-        assert.ok(await page.locator('tr.as-planned:has-text("SW-01 answers")').count() === 1);
+        assert.ok(await page.locator('tr.failed:has-text("VC-02 answers")').count() === 1);
+        assert.ok(await page.locator('tr.passed:has-text("SW-01 answers")').count() === 1);
     } finally {
         await browser.close();
     }

@@ -55,14 +55,14 @@ final readonly class ProveCommand
             $result->test->title,
             $result->observedOutcome()?->label() ?? '',
             match (true) {
-                Verdict::Contrary === $result->verdict => ', wanted: '.$result->test->wanted->label(),
-                null !== $result->missing => ', '.$result->missing.' is not plugged in yet',
-                null !== $result->unasked => ', not asked from here: '.$result->unasked->detail,
+                Verdict::Failed === $result->verdict => ', required: '.$result->test->wanted->label(),
+                null !== $result->missing => ', '.$result->missing.' is not connected yet',
+                null !== $result->unasked => ', cannot be tested from here: '.$result->unasked->detail,
                 null !== $result->rehearsal => ', rehearsed: '.$result->rehearsal->verdict->label(),
                 default => '',
             },
         ), $proof->results));
 
-        return [] === $proof->with(Verdict::Contrary) ? CommandInput::DONE : CommandInput::FOUND;
+        return [] === $proof->with(Verdict::Failed) ? CommandInput::DONE : CommandInput::FOUND;
     }
 }

@@ -58,7 +58,7 @@ final readonly class ReachabilityCommand
                     $crossing->holds,
                     $crossing->all(),
                     null === $here ? '' : \sprintf('  proved %d of %d', $here->held, $here->tests)
-                        .(0 === $here->contrary ? '' : ", $here->contrary contrary"),
+                        .(0 === $here->failed ? '' : ", $here->failed failed"),
                     [] === $crossing->faults ? '' : '  '.implode(', ', array_map(
                         static fn (string $fault, int $times): string => "$times $fault",
                         array_keys($crossing->faults),

@@ -77,16 +77,16 @@ final readonly class RehearseCommand
         foreach ($result->findings as $finding) {
             $lines[] = \sprintf('%-6s %s', $finding->severity->value, $finding->what);
         }
-        foreach ($result->contrary() as [$test, $evidence]) {
-            $lines[] = \sprintf('contrary  %s: %s', $test->title, $evidence->detail);
+        foreach ($result->failed() as [$test, $evidence]) {
+            $lines[] = \sprintf('failed  %s: %s', $test->title, $evidence->detail);
         }
         $lines[] = \sprintf(
-            '%d devices, %d not done; %d settings not seen as planned; %d findings; %d of %d probes as the job wants it; %.0f s.',
+            '%d devices, %d not done; %d settings not seen as planned; %d findings; %d of %d tests passed; %.0f s.',
             \count($result->plan->devices),
             \count($result->unfinished),
             \count($result->unseen),
             \count($result->findings),
-            \count($result->probes) - \count($result->contrary()),
+            \count($result->probes) - \count($result->failed()),
             \count($result->probes),
             $result->seconds,
         );
@@ -102,7 +102,7 @@ final readonly class RehearseCommand
             'notSeen' => array_map(static fn ($slot): string => (string) $slot->ref, $result->unseen),
             'findings' => $result->findings,
             'found' => array_map(static fn (Finding $finding): string => $finding->key(), $result->findings),
-            'contrary' => array_map(static fn (array $one): string => $one[0]->key, $result->contrary()),
+            'failed' => array_map(static fn (array $one): string => $one[0]->key, $result->failed()),
             'probes' => \count($result->probes),
             'seconds' => round($result->seconds, 1),
         ];

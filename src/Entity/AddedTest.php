@@ -24,6 +24,9 @@ class AddedTest extends Record
     #[ORM\Column(name: 'port', type: 'string', length: 255, nullable: true)]
     public ?string $port = null;
 
+    #[ORM\Column(name: 'requires', type: 'string', length: 190, nullable: true)]
+    public ?string $requires = null;
+
     #[ORM\Column(name: 'note', type: 'text', nullable: true)]
     public ?string $note = null;
 }

@@ -38,8 +38,8 @@ final readonly class DayResult
     }
 
     /** @return list<array{ProofTest, Evidence}> what did not come out as the job wants it */
-    public function contrary(): array
+    public function failed(): array
     {
-        return array_values(array_filter($this->probes, static fn (array $one): bool => $one[1]->outcome !== $one[0]->wanted));
+        return array_values(array_filter($this->probes, static fn (array $one): bool => !$one[0]->isMetBy($one[1]->outcome)));
     }
 }

@@ -44,7 +44,7 @@ final class EvidenceTest extends ApplicationTestCase
             $this->rehearse($job);
             $this->prove($job, 9, 'lab');
             self::assertSame(['not-asked', 'the lab is not open', false, ''], self::said($this->last($job)));
-            self::assertSame(Verdict::NotYet, Proof::of($this->plan($job))->find(self::REACH)?->verdict, 'and that is not contrary');
+            self::assertSame(Verdict::NotRun, Proof::of($this->plan($job))->find(self::REACH)?->verdict, 'and that is not failed');
         } finally {
             $bench->close();
         }
@@ -64,7 +64,7 @@ final class EvidenceTest extends ApplicationTestCase
                 ]);
                 $result = Proof::of($this->plan($job))->find(self::REACH);
                 self::assertSame(
-                    $practice ? [Verdict::AsPlanned, null] : [Verdict::NotYet, Verdict::AsPlanned],
+                    $practice ? [Verdict::Passed, null] : [Verdict::NotRun, Verdict::Passed],
                     [$result?->verdict, $result?->rehearsal?->verdict],
                 );
                 $gateway = fn (): array => [
@@ -92,7 +92,7 @@ final class EvidenceTest extends ApplicationTestCase
         $key = 'hand:vc-01:picture-both-ways';
         /** @var \Closure(): TestResult $result */
         $result = fn (): TestResult => Proof::of($this->plan($this->again($job)))->find($key) ?? self::fail('nobody is asked');
-        self::assertSame(Verdict::NotYet, self::now($result)->verdict);
+        self::assertSame(Verdict::NotRun, self::now($result)->verdict);
         foreach ([['maybe', ''], ['no', ' ']] as [$word, $note]) {
             try {
                 $answers->take($this->again($job), $this->plan($job), $key, $word, '', $note, 'Jo');
@@ -103,16 +103,16 @@ final class EvidenceTest extends ApplicationTestCase
         }
         $answers->take($this->again($job), $this->plan($job), $key, 'no', '', 'Black at the far end.', 'Jo');
         self::assertSame(
-            [Verdict::Contrary, 'Jo', 'no: Black at the far end.'],
+            [Verdict::Failed, 'Jo', 'no: Black at the far end.'],
             [self::now($result)->verdict, self::now($result)->observation?->by, (string) self::now($result)->observation?->detail],
         );
         $answers->take($this->again($job), $this->plan($job), $key, 'yes', '', '', 'Mara');
-        self::assertSame([Verdict::AsPlanned, true], [self::now($result)->verdict, self::now($result)->observation?->onSite]);
+        self::assertSame([Verdict::Passed, true], [self::now($result)->verdict, self::now($result)->observation?->onSite]);
         $address = $this->plan($job)->devices['vc-01']->nic()?->setting('address');
         $this->changes()->write($this->again($job), new Change(new Message('x'), [
             Edit::setting('nics/vc-01.lan#address', \Vorhut\Core\Plan\Face::Set, $address?->set, '10.64.20.77'),
         ]), 'Jo');
-        self::assertSame(Verdict::Stale, self::now($result)->verdict);
+        self::assertSame(Verdict::Outdated, self::now($result)->verdict);
     }
 
     private function taken(LabBench $bench, bool $practice): Job

@@ -245,7 +245,7 @@ final class OutpostsTest extends JobPagesTestCase
         self::assertResponseStatusCodeSame(403);
         // While the lab plays a job, everything is asked in the lab.
         $this->write(Edit::put('segments', 'quay', 'note', null, 'x'));
-        self::assertSame('dismissed', trim($this->browser->request('GET', "/j/$slug/networks/outposts")->filter('.sign.stale')->text()));
+        self::assertSame('dismissed', trim($this->browser->request('GET', "/j/$slug/networks/outposts")->filter('.sign.outdated')->text()));
     }
 
     public function testOrderingManyTestsAsksTheDatabaseAsOftenAsOrderingOne(): void

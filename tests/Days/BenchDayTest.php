@@ -35,7 +35,7 @@ final class BenchDayTest extends TestCase
         self::assertSame([], array_map(strval(...), $day->why));
         self::assertSame([], array_map(static fn (SettingSlot $slot): string => (string) $slot->ref, $day->unseen));
         self::assertSame([], array_map(static fn (Finding $finding): string => (string) $finding->what, $day->findings));
-        self::assertSame([], array_map(static fn (array $one): string => $one[0]->key.': '.$one[1]->outcome->value, $day->contrary()));
+        self::assertSame([], array_map(static fn (array $one): string => $one[0]->key.': '.$one[1]->outcome->value, $day->failed()));
         self::assertGreaterThan(60, \count($day->probes));
         $agreements = (new Analysis($day->plan))->agreements()->all;
         self::assertSame([], array_filter($agreements, static fn (Agreed $one): bool => Standing::Broken === $one->standing));

@@ -70,7 +70,7 @@ final class StoriesTest extends TestCase
         self::assertSame([], array_map(strval(...), $day->why));
         self::assertSame([], array_map(static fn (SettingSlot $slot): string => (string) $slot->ref, $day->unseen));
         self::assertSame([], array_map(static fn (Finding $finding): string => (string) $finding->what, $day->findings));
-        self::assertSame([], array_map(static fn (array $one): string => $one[0]->key.': '.$one[1]->outcome->value, $day->contrary()));
+        self::assertSame([], array_map(static fn (array $one): string => $one[0]->key.': '.$one[1]->outcome->value, $day->failed()));
         foreach ($day->lamps as $device => $lamps) {
             foreach (array_intersect_key($lamps, ['pairedWith' => 1, 'projector' => 1, 'card' => 1]) as $what => $how) {
                 self::assertSame('linked', $how, "$device, $what");

@@ -151,9 +151,9 @@ final class DrawingTest extends TestCase
         $key = 'reach:s>d:80/tcp';
         $basis = TestPlan::of(self::job()->plan())->test($key)?->facts()->texts() ?? [];
         foreach ([
-            'answers' => ['rehearsed', 'rehearsed as planned'],
-            'refuses' => ['rehearsed-contrary', 'rehearsed contrary'],
-            'silent' => ['open', 'rehearsed not yet'],
+            'answers' => ['rehearsed', 'rehearsed, passed'],
+            'refuses' => ['rehearsed-failed', 'rehearsed, failed'],
+            'silent' => ['open', 'rehearsed, not run'],
         ] as $outcome => [$fill, $said]) {
             $plan = self::job()->row('observations', [
                 'key' => 'o', 'test' => $key, 'at' => '2026-03-01T09:00:00Z', 'by' => 'Jo', 'outcome' => $outcome, 'basis' => $basis,
@@ -187,7 +187,7 @@ final class DrawingTest extends TestCase
             [$cells['reach:q>c:80/tcp']['shape'], $cells['reach:q>c:80/tcp']['fill']],
             'foreseen to fail, not observed',
         );
-        self::assertSame('stale', $cells['reach:s>d:80/tcp']['fill'], 'it stood on nothing');
+        self::assertSame('outdated', $cells['reach:s>d:80/tcp']['fill'], 'it stood on nothing');
         foreach ($matrix->cells as $cell) {
             self::assertContains($cell['y'], array_column($matrix->rows, 'y'));
             self::assertLessThan($matrix->width, $cell['x']);

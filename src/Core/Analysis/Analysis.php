@@ -146,7 +146,7 @@ final class Analysis
         $tests = $this->proof()->at($device);
 
         return [] !== $tests
-            && [] === array_filter($tests, static fn (TestResult $result): bool => Verdict::AsPlanned !== $result->verdict);
+            && [] === array_filter($tests, static fn (TestResult $result): bool => Verdict::Passed !== $result->verdict);
     }
 
     public function stateOf(string $device): DeviceState
@@ -159,8 +159,8 @@ final class Analysis
     private function state(Device $device): DeviceState
     {
         foreach ($this->proof()->at($device->key) as $result) {
-            if (Verdict::Contrary === $result->verdict) {
-                return DeviceState::Contrary;
+            if (Verdict::Failed === $result->verdict) {
+                return DeviceState::Failed;
             }
         }
         $sheet = RunSheet::of($this->plan, $device);
@@ -180,8 +180,8 @@ final class Analysis
             \count($this->plan->segments),
             \count(array_filter($this->findings()->all, static fn (Finding $one): bool => Severity::Blocks === $one->severity)),
             \count($this->proof()->results),
-            $this->proof()->count(Verdict::AsPlanned),
-            $this->proof()->count(Verdict::Contrary),
+            $this->proof()->count(Verdict::Passed),
+            $this->proof()->count(Verdict::Failed),
             $this->proof()->rehearsalCount(),
             $this->plan->isPractice(),
         );
@@ -202,7 +202,7 @@ final class Analysis
             ),
             Stage::Proof => self::part(
                 $this->proof()->results,
-                static fn (TestResult $result): bool => Verdict::AsPlanned === $result->verdict,
+                static fn (TestResult $result): bool => Verdict::Passed === $result->verdict,
             ),
             Stage::Handover => self::part($this->plan->devices, fn (Device $device): bool => $this->isProved($device->key)),
         };
@@ -214,7 +214,7 @@ final class Analysis
         $state = $this->board()->stateOf((string) $extension->phone);
 
         return null === $state
-            ? Verdict::AsPlanned === $this->proof()->find('register:'.$extension->number)?->verdict
+            ? Verdict::Passed === $this->proof()->find('register:'.$extension->number)?->verdict
             : \in_array($state, ['registered', 'called'], true);
     }
 

@@ -84,7 +84,7 @@ final readonly class Board
             }
             $extension = $plan->extensionsOf($device->key)[0] ?? null;
             [$call, $spoke] = self::calls($proof, $device);
-            $rang = Verdict::Stale !== $call?->verdict
+            $rang = Verdict::Outdated !== $call?->verdict
                 && \in_array($call?->observedOutcome(), [Outcome::DeviceAnswers, Outcome::OneWaySound], true);
             $registration = $device->setting('registration');
             $says = self::REGISTERED === $registration->seen;
@@ -96,7 +96,7 @@ final readonly class Board
                 'state' => match (true) {
                     // Another device answered that call, or this phone with other settings.
                     !$fetched && null === $provider => 'waiting',
-                    Verdict::AsPlanned === $call?->verdict, $spoke => 'called',
+                    Verdict::Passed === $call?->verdict, $spoke => 'called',
                     $rang, $says => 'registered',
                     // A provider's server does not report which phones fetched.
                     null !== $provider => 'waiting',
@@ -159,7 +159,7 @@ final readonly class Board
             if (TestKind::Call === $result->test->kind && (null !== $result->observation || null !== $result->rehearsal)) {
                 $call = $result;
             }
-            $spoke = $spoke || ('called' === $result->test->question?->says && Verdict::AsPlanned === $result->verdict);
+            $spoke = $spoke || ('called' === $result->test->question?->says && Verdict::Passed === $result->verdict);
         }
 
         return [$call, $spoke];

@@ -13,8 +13,8 @@ enum DeviceState: string
     case Bench = 'bench';
     /** Its run sheet is finished. */
     case Staged = 'staged';
-    /** All its tests gave the predicted result. */
+    /** All its tests passed. */
     case Proved = 'proved';
-    /** One of its tests gave something else. */
-    case Contrary = 'contrary';
+    /** One of its tests failed. */
+    case Failed = 'failed';
 }

@@ -10,8 +10,8 @@ final readonly class Figures
     /**
      * @param int  $blocks    findings that block
      * @param int  $tests     all of them
-     * @param int  $asPlanned tests whose verdict is as planned
-     * @param int  $contrary  tests whose verdict is contrary
+     * @param int  $passed tests that passed
+     * @param int  $failed  tests that failed
      * @param int  $rehearsed tests that went as planned in the lab, and prove nothing of the site
      * @param bool $practice  the lab is the site of this job
      */
@@ -20,8 +20,8 @@ final readonly class Figures
         public int $segments,
         public int $blocks,
         public int $tests,
-        public int $asPlanned,
-        public int $contrary,
+        public int $passed,
+        public int $failed,
         public int $rehearsed,
         public bool $practice,
     ) {

@@ -18,8 +18,8 @@ use Vorhut\Core\Proof\TestResult;
 use Vorhut\Core\Proof\Verdict;
 
 /**
- * Every test with its verdict: as planned when the observation meets the need of the job. A test that was predicted to fail, and did, is
- * not as planned, with its reason known. Only fresh evidence counts: an observation is outdated when one of *its* facts has another value
+ * Every test with its verdict: passed when the observation meets the requirement of the job. A test that was predicted to fail, and did,
+ * has failed, with its reason known. Only fresh evidence counts: an observation is outdated when one of *its* facts has another value
  * now, and not when anything else changed. A test without an answer is not yet proved, and not failed, where a device is not plugged in yet
  * or the test could not be sent from its place. Results from the lab are a rehearsal, with a verdict of their own next to that of the site.
  */
@@ -84,7 +84,7 @@ final readonly class Proof
         $latest = [] === $asked ? null : $asked[array_key_last($asked)];
         $unasked = $last === $latest ? null : $last;
         if (null === $latest) {
-            return new TestResult($test, Verdict::NotYet, null, [], null, $unasked);
+            return new TestResult($test, Verdict::NotRun, null, [], null, $unasked);
         }
         $wasThere = [] !== array_filter(
             $asked,
@@ -94,13 +94,13 @@ final readonly class Proof
             foreach (self::neededDevices($plan, $test) as $device) {
                 $since = RunSheet::of($plan, $device)->hookedUpSince();
                 if (null === $since) {
-                    return new TestResult($test, Verdict::NotYet, $latest, [], $device->tag, $unasked);
+                    return new TestResult($test, Verdict::NotRun, $latest, [], $device->tag, $unasked);
                 }
                 if ($latest->at < $since) {
                     // It was plugged in only after that look: the look says nothing about it any more.
                     $moved = [new Fact('devices/'.$device->key.':pluggedIn', $since)];
 
-                    return new TestResult($test, Verdict::Stale, $latest, $moved, null, $unasked);
+                    return new TestResult($test, Verdict::Outdated, $latest, $moved, null, $unasked);
                 }
             }
         }
@@ -109,9 +109,9 @@ final readonly class Proof
         $gone = array_diff($latest->basis, $facts);
 
         return new TestResult($test, match (true) {
-            [] !== $moved, [] !== $gone => Verdict::Stale,
-            $latest->outcome === $test->wanted->value => Verdict::AsPlanned,
-            default => Verdict::Contrary,
+            [] !== $moved, [] !== $gone => Verdict::Outdated,
+            $test->isMetBy(Outcome::tryFrom($latest->outcome)) => Verdict::Passed,
+            default => Verdict::Failed,
         }, $latest, $moved, null, $unasked);
     }
 
@@ -147,14 +147,14 @@ final readonly class Proof
         return $this->byKey[$key] ?? null;
     }
 
-    /** How many tests went as planned in the lab, whatever the site says. */
+    /** How many tests passed in the lab, whatever the site says. */
     public function rehearsalCount(): int
     {
         return \count(array_filter($this->results, static fn (TestResult $result): bool => $result->isRehearsed()));
     }
 
     /**
-     * What an outpost has still to find out: automatic tests that are contrary, stale or not yet observed where it stands.
+     * What an outpost has still to find out: automatic tests that failed, are outdated or were not run in its place.
      *
      * @param bool $rehearsing the test ran in the lab, and its result proves nothing about the site
      * @param bool $inTheLab   the outside is simulated too, and may be called
@@ -164,17 +164,17 @@ final readonly class Proof
     public function open(bool $rehearsing = false, bool $inTheLab = false): array
     {
         return array_values(array_filter($this->results, static fn (TestResult $result): bool => $result->test->canBeAsked($inTheLab)
-            && Verdict::AsPlanned !== ($rehearsing ? $result->rehearsal?->verdict : $result->verdict)));
+            && Verdict::Passed !== ($rehearsing ? $result->rehearsal?->verdict : $result->verdict)));
     }
 
-    /** @return list<string> keys of the contrary and stale tests that end at a device: what to ask anew once it was written to */
+    /** @return list<string> keys of the failed and outdated tests that end at a device: what to ask anew once it was written to */
     public function toAskAnewAt(string $device, bool $rehearsing = false): array
     {
         return array_values(array_map(
             static fn (TestResult $result): string => $result->test->key,
             array_filter($this->at($device), static fn (TestResult $result): bool => !$result->test->isByHand() && \in_array(
                 $rehearsing ? $result->rehearsal?->verdict : $result->verdict,
-                [Verdict::Contrary, Verdict::Stale],
+                [Verdict::Failed, Verdict::Outdated],
                 true,
             )),
         ));

@@ -11,7 +11,7 @@ use Vorhut\Core\Proof\Verdict;
 /** Observations of the tests from one segment to the devices of another: on site, and in rehearsal only. */
 final readonly class Seen
 {
-    private function __construct(public int $tests, public int $held, public int $contrary, public int $rehearsed)
+    private function __construct(public int $tests, public int $held, public int $failed, public int $rehearsed)
     {
     }
 
@@ -29,8 +29,8 @@ final readonly class Seen
             $before = $seen[$pair] ?? new self(0, 0, 0, 0);
             $seen[$pair] = new self(
                 $before->tests + 1,
-                $before->held + (int) (Verdict::AsPlanned === $result->verdict),
-                $before->contrary + (int) (Verdict::Contrary === $result->verdict),
+                $before->held + (int) (Verdict::Passed === $result->verdict),
+                $before->failed + (int) (Verdict::Failed === $result->verdict),
                 $before->rehearsed + (int) ($result->isOnlyRehearsed() && $result->isRehearsed()),
             );
         }
@@ -47,6 +47,6 @@ final readonly class Seen
     /** No result from the site yet, but one from the lab. */
     public function isOnlyRehearsed(): bool
     {
-        return 0 === $this->held + $this->contrary && $this->rehearsed > 0;
+        return 0 === $this->held + $this->failed && $this->rehearsed > 0;
     }
 }

@@ -13,6 +13,7 @@ final readonly class AddedTest
         public string $from,
         public string $to,
         public string $port,
+        public bool $mustAnswer,
         public string $note,
     ) {
     }
@@ -25,6 +26,7 @@ final readonly class AddedTest
             $row->text('from'),
             $row->text('to'),
             $row->text('port'),
+            'no-answer' !== $row->text('requires'),
             $row->text('note'),
         );
     }

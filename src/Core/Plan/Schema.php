@@ -324,6 +324,7 @@ final class Schema
                 Field::pointer('from', 'segments', true),
                 Field::pointer('to', 'devices', true),
                 Field::of('port', FieldType::AskedPort),
+                Field::maybe('requires', ['answer', 'no-answer']),
                 Field::of('note', FieldType::Text),
             ],
             'fetches' => [

@@ -95,10 +95,16 @@ final readonly class ProofTest implements \JsonSerializable
         return null === $this->trial ? null : ($this->trial)();
     }
 
-    /** The computation already says that it will not be as wanted. */
+    /** Whether an outcome meets the requirement. For "no answer" a router's refusal is as good as silence. */
+    public function isMetBy(?Outcome $outcome): bool
+    {
+        return $outcome === $this->wanted || (Outcome::Silent === $this->wanted && Outcome::Unreachable === $outcome);
+    }
+
+    /** The requirement is predicted not to be met. */
     public function isForeseenToFail(): bool
     {
-        return $this->wanted !== $this->expectedOutcome();
+        return !$this->isMetBy($this->expectedOutcome());
     }
 
     /** @return array<string, mixed> */

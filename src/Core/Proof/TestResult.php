@@ -11,7 +11,7 @@ use Vorhut\Core\Plan\Observation;
 final readonly class TestResult implements \JsonSerializable
 {
     /**
-     * @param list<Fact>       $moved     facts that differ from the basis of the observation: why it is stale
+     * @param list<Fact>       $moved     facts that differ from the basis of the observation: why it is outdated
      * @param string|null      $missing   tag of the device that is not plugged in yet: why nothing answered
      * @param Observation|null $unasked   a later try that could not be sent from its place
      * @param self|null        $rehearsal how the same test went in the lab; it proves nothing of the site
@@ -32,7 +32,13 @@ final readonly class TestResult implements \JsonSerializable
         return Outcome::tryFrom($this->observation->outcome ?? '');
     }
 
-    /** Shown where the site has no word yet. */
+    /** Whether fresh evidence contradicts the prediction: the plan or the network differs from the model. */
+    public function isUnpredicted(Outcome $predicted): bool
+    {
+        return \in_array($this->verdict, [Verdict::Passed, Verdict::Failed], true) && $this->observedOutcome() !== $predicted;
+    }
+
+    /** Shown if the site has no result yet. */
     public function isOnlyRehearsed(): bool
     {
         return null === $this->observation && null !== $this->rehearsal;
@@ -40,7 +46,7 @@ final readonly class TestResult implements \JsonSerializable
 
     public function isRehearsed(): bool
     {
-        return Verdict::AsPlanned === $this->rehearsal?->verdict;
+        return Verdict::Passed === $this->rehearsal?->verdict;
     }
 
     public function withRehearsal(?self $rehearsal): self

@@ -4,21 +4,23 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Proof;
 
-/** Prediction held against observation. */
+/** Whether the requirement of a test is met, by fresh evidence. Whether the result was predicted is a separate question (TestResult). */
 enum Verdict: string
 {
-    case AsPlanned = 'as-planned';
-    case Contrary = 'contrary';
-    case NotYet = 'not-yet';
-    case Stale = 'stale';
+    case Passed = 'passed';
+    case Failed = 'failed';
+    /** Not run, or without an answer because a device is not connected yet. */
+    case NotRun = 'not-run';
+    /** A fact of the test has changed since. */
+    case Outdated = 'outdated';
 
     public function label(): string
     {
         return match ($this) {
-            self::AsPlanned => 'as planned',
-            self::Contrary => 'contrary',
-            self::NotYet => 'not yet',
-            self::Stale => 'stale',
+            self::Passed => 'passed',
+            self::Failed => 'failed',
+            self::NotRun => 'not run',
+            self::Outdated => 'outdated',
         };
     }
 }

@@ -77,7 +77,7 @@ final readonly class ProbeRun
                     return false;
                 }
                 // A device with an unexpected result is read; one that answered is read too, once.
-                if (Outcome::NotAsked !== $evidence->outcome && ($evidence->outcome !== $test->wanted || TestKind::Reach === $test->kind)) {
+                if (Outcome::NotAsked !== $evidence->outcome && (!$test->isMetBy($evidence->outcome) || TestKind::Reach === $test->kind)) {
                     $look[$test->to] = true;
                 }
 

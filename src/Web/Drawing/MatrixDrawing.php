@@ -108,10 +108,10 @@ final readonly class MatrixDrawing
             $cells[] = [
                 'x' => $columns[$result->test->from]['x'] + self::CELL * $side,
                 'y' => $rows[$result->test->to]['y'],
-                'shape' => $result->test->wanted !== ($foreseen[$result->test->key] ?? null) ? 'gap' : 'loop',
+                'shape' => $result->test->isMetBy($foreseen[$result->test->key] ?? null) ? 'loop' : 'gap',
                 'fill' => self::fill($result),
                 'key' => $result->test->key,
-                'title' => $say(new Message($result->isOnlyRehearsed() ? '{test}: rehearsed {verdict}' : '{test}: {verdict}', [
+                'title' => $say(new Message($result->isOnlyRehearsed() ? '{test}: rehearsed, {verdict}' : '{test}: {verdict}', [
                     'test' => $result->test->title,
                     'verdict' => new Message(($result->isOnlyRehearsed() ? $result->rehearsal : $result)?->verdict->label() ?? ''),
                 ])),
@@ -125,17 +125,17 @@ final readonly class MatrixDrawing
     {
         if ($result->isOnlyRehearsed()) {
             return match ($result->rehearsal?->verdict) {
-                Verdict::AsPlanned => 'rehearsed',
-                Verdict::Contrary => 'rehearsed-contrary',
+                Verdict::Passed => 'rehearsed',
+                Verdict::Failed => 'rehearsed-failed',
                 default => 'open',
             };
         }
 
         return match ($result->verdict) {
-            Verdict::AsPlanned => 'held',
-            Verdict::Contrary => 'contrary',
-            Verdict::Stale => 'stale',
-            Verdict::NotYet => 'open',
+            Verdict::Passed => 'held',
+            Verdict::Failed => 'failed',
+            Verdict::Outdated => 'outdated',
+            Verdict::NotRun => 'open',
         };
     }
 }

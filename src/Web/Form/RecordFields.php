@@ -149,8 +149,12 @@ final class RecordFields
     {
         return [
             FormField::pick('from', new Message('From'), 'segments'),
-            FormField::pick('to', new Message('must reach'), 'plugged'),
+            FormField::pick('to', new Message('To'), 'plugged'),
             FormField::text('port', new Message('Port'), 9, '80/tcp'),
+            FormField::choice('requires', new Message('Requirement'), [
+                'answer' => new Message('must answer'),
+                'no-answer' => new Message('must not be reachable'),
+            ], default: 'answer'),
             FormField::text('note', new Message('Reason'), 24),
         ];
     }

@@ -69,8 +69,8 @@ final readonly class HandoverController
             'whole' => $whole,
             'numbers' => $whole ? Schedules::numbers($view->plan) : [],
             'proof' => $proof,
-            'results' => $whole ? $proof->results : \array_slice($proof->with(Verdict::Contrary, Verdict::Stale), 0, self::LEFT),
-            'tally' => ['held' => $proof->count(Verdict::AsPlanned), 'contrary' => $proof->count(Verdict::Contrary)],
+            'results' => $whole ? $proof->results : \array_slice($proof->with(Verdict::Failed, Verdict::Outdated), 0, self::LEFT),
+            'tally' => ['held' => $proof->count(Verdict::Passed), 'failed' => $proof->count(Verdict::Failed)],
             'findings' => $whole ? $view->findings()->all : \array_slice($view->findings()->all, 0, self::LEFT),
         ]);
     }

@@ -84,11 +84,14 @@ final readonly class ProofController
         ));
 
         $foreseen = $view->foreseen($results);
+        // Unpredicted results come first: there the network differs from the plan.
+        $isUnpredicted = static fn (TestResult $one): bool => $one->isUnpredicted($foreseen[$one->test->key]);
+        usort($results, static fn (TestResult $one, TestResult $other): int => $isUnpredicted($other) <=> $isUnpredicted($one));
 
         return $this->pages->show($view, 'proof', $request, [
             'proof' => $proof,
             'results' => $results,
-            'tally' => [Verdict::AsPlanned, Verdict::Contrary, Verdict::Stale, Verdict::NotYet],
+            'tally' => [Verdict::Passed, Verdict::Failed, Verdict::Outdated, Verdict::NotRun],
             'window' => $window,
             'keep' => [],
             'path' => "/j/$slug/proof",
@@ -221,7 +224,7 @@ final readonly class ProofController
         if (!isset($view->plan->devices[$to]) || $result->test->isByHand()) {
             return null;
         }
-        $face = Verdict::Contrary === $result->verdict ? Face::Seen : Face::Set;
+        $face = Verdict::Failed === $result->verdict ? Face::Seen : Face::Set;
         $walk = Walker::between($view->networkModel($face), $from, $to, $port);
         // A call runs over several ways; where its own broke, that one is shown.
         $computed = $result->test->walk();

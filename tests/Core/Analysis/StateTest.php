@@ -45,7 +45,7 @@ final class StateTest extends TestCase
         );
         self::assertSame('proved', self::stateWith(self::job(), $all));
         self::assertSame('staged', self::stateWith(self::job(), \array_slice($all, 0, 1)), 'the others were not asked yet');
-        self::assertSame('contrary', self::stateWith(self::job(), array_replace($all, [array_key_first($all) => 'silent'])));
+        self::assertSame('failed', self::stateWith(self::job(), array_replace($all, [array_key_first($all) => 'silent'])));
         self::assertSame('staged', self::stateWith(self::job(), []));
     }
 

@@ -129,7 +129,7 @@ final class BoardTest extends TestCase
         self::assertSame(
             'fetched',
             self::state(self::observed($fetched, Outcome::DeviceAnswers, basis: ['old=ground'])),
-            'a stale call counts no longer',
+            'an outdated call does not count',
         );
     }
 
@@ -148,7 +148,7 @@ final class BoardTest extends TestCase
             'key' => 'f', 'device' => 'a', 'mac' => '00-00-5E-00-53-01', 'at' => '2026-03-01T09:00:00Z', 'status' => 200, 'onSite' => true,
         ]);
         $account = self::observed($fetched, Outcome::Registered, test: 'register:2101');
-        self::assertSame(Verdict::AsPlanned, Proof::of($account)->find('register:2101')?->verdict);
+        self::assertSame(Verdict::Passed, Proof::of($account)->find('register:2101')?->verdict);
         self::assertSame('fetched', self::state($account), 'the outpost asked, not the phone');
         $says = static fn (string $word): Plan => $fetched->with(new Change(new Message('x'), [
             Edit::setting('devices/a#registration', \Vorhut\Core\Plan\Face::Seen, null, $word),
@@ -185,7 +185,7 @@ final class BoardTest extends TestCase
     {
         $plan = self::observed(self::observed(self::plan(), Outcome::DeviceAnswers), Outcome::NotAnswered, 'o0', '2026-03-01T11:00:00Z');
 
-        self::assertSame([Verdict::Contrary, Outcome::NotAnswered], [
+        self::assertSame([Verdict::Failed, Outcome::NotAnswered], [
             Proof::of($plan)->find(self::LINE)?->verdict,
             Proof::of($plan)->find(self::LINE)?->observedOutcome(),
         ]);
@@ -211,7 +211,7 @@ final class BoardTest extends TestCase
         );
         $proof = Schedules::proof(Proof::of(self::observed($plan, Outcome::DeviceAnswers)));
         self::assertContains(
-            ['device answers, sound both ways', 'as planned', 'Jo'],
+            ['device answers, sound both ways', 'passed', 'Jo'],
             array_map(static fn (array $row): array => [$row['observed'], $row['verdict'], $row['by']], $proof),
         );
     }

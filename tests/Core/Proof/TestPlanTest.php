@@ -7,6 +7,8 @@ namespace Vorhut\Tests\Core\Proof;
 use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Analysis\TestBatches;
 use Vorhut\Core\Analysis\TestPlan;
+use Vorhut\Core\Network\Reachability\Flow;
+use Vorhut\Core\Network\Reachability\RequiredFlows;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
@@ -203,6 +205,25 @@ final class TestPlanTest extends TestCase
         $test = TestPlan::of($jobs->plan())->test('reach:s0>c:554/tcp');
 
         self::assertSame([Outcome::Answers, 'Added by hand. The recorder pulls it.'], [$test?->expectedOutcome(), (string) $test?->covers]);
+    }
+
+    public function testADeviceThatMustNotBeReachablePassesBySilenceAndNeedsNoRule(): void
+    {
+        $plan = self::job()
+            ->device('c', 'ptz-camera', 's1', ['address' => '10.64.1.31'])
+            ->row('tests', ['key' => 'l', 'what' => 'reach', 'from' => 's0', 'to' => 'C', 'requires' => 'no-answer'])
+            ->plan();
+        $test = TestPlan::of($plan)->test('blocked:s0>c:80/tcp') ?? self::fail('it is in the plan');
+
+        self::assertTrue($test->isForeseenToFail(), 'nothing stops it yet');
+        self::assertSame([true, true, false, false], array_map(
+            $test->isMetBy(...),
+            [Outcome::Silent, Outcome::Unreachable, Outcome::Refuses, Outcome::Answers],
+        ));
+        self::assertSame([], array_filter(
+            RequiredFlows::of($plan),
+            static fn (Flow $flow): bool => 'outposts/s0' === $flow->from && 'c' === $flow->to,
+        ));
     }
 
     public function testPredictionFollowsWhatWasSetAndNotWhatWasSeen(): void

@@ -84,7 +84,7 @@ final class VerdictsTest extends TestCase
         $look = static fn (string $test, string $outcome): array => ['key' => $test.$outcome]
             + self::look($test, $outcome, self::job()->plan());
         $none = $there($jobs);
-        self::assertSame([0, 0, 0, 0], [$none->held, $none->contrary, $none->rehearsed, $none->share()]);
+        self::assertSame([0, 0, 0, 0], [$none->held, $none->failed, $none->rehearsed, $none->share()]);
         self::assertGreaterThan(2, $none->tests);
         $rehearsed = $there($jobs->row('observations', ['key' => 'l', 'onSite' => false] + $look('reach:v>cam:80/tcp', 'answers')));
         self::assertSame([0, 1, true], [$rehearsed->held, $rehearsed->rehearsed, $rehearsed->isOnlyRehearsed()]);
@@ -94,7 +94,7 @@ final class VerdictsTest extends TestCase
             [$held->held, $held->rehearsed, $held->isOnlyRehearsed(), $held->share(), $held->tests],
         );
         $both = $there($jobs->row('observations', ['key' => 'd', 'at' => '2099-01-01T00:00:00Z'] + $look('discover:v>cam', 'refuses')));
-        self::assertSame(1, $both->contrary);
+        self::assertSame(1, $both->failed);
         self::assertArrayNotHasKey('q>nowhere', Seen::of(Proof::of($jobs->plan()), $jobs->plan()));
     }
 
@@ -103,18 +103,18 @@ final class VerdictsTest extends TestCase
         $jobs = self::job()->row('settings', ['key' => 'nics/cam.lan#gateway', 'set' => '']);
         $test = TestPlan::of($jobs->plan())->test('reach:v>cam:80/tcp');
         self::assertTrue($test?->isForeseenToFail());
-        self::assertSame(Verdict::Contrary, self::proved($jobs->plan(), 'reach:v>cam:80/tcp', Outcome::Silent));
+        self::assertSame(Verdict::Failed, self::proved($jobs->plan(), 'reach:v>cam:80/tcp', Outcome::Silent));
     }
 
     public function testSilenceOfWhatIsNotPluggedInYetIsNoFailure(): void
     {
         $jobs = self::job();
-        self::assertSame([Verdict::NotYet, Verdict::NotYet], [
+        self::assertSame([Verdict::NotRun, Verdict::NotRun], [
             self::proved($jobs->plan(), 'reach:v>cam:80/tcp', Outcome::Silent),
             self::proved($jobs->plan(), 'register:2101', Outcome::Silent),
         ]);
         self::assertSame(
-            Verdict::Contrary,
+            Verdict::Failed,
             self::proved($jobs->plan(), 'reach:v>cam:80/tcp', Outcome::Refuses),
             'something is there and answers otherwise',
         );
@@ -128,19 +128,19 @@ final class VerdictsTest extends TestCase
         ];
         $later = self::job()->row('marks', $plugged('cam', '2026-03-01T10:00:00Z'))->plan();
         self::assertSame(
-            Verdict::Stale,
+            Verdict::Outdated,
             self::proved($later, 'reach:v>cam:80/tcp', Outcome::Silent),
             'it was looked for before it was plugged in',
         );
         $jobs->row('marks', $plugged('cam'))->row('marks', $plugged('b'));
-        self::assertSame(Verdict::Contrary, self::proved($jobs->plan(), 'reach:v>cam:80/tcp', Outcome::Silent));
+        self::assertSame(Verdict::Failed, self::proved($jobs->plan(), 'reach:v>cam:80/tcp', Outcome::Silent));
         self::assertSame(
-            Verdict::NotYet,
+            Verdict::NotRun,
             self::proved($jobs->plan(), 'call:2103>2102', Outcome::NotAnswered),
             'the phone is, its PBX is not',
         );
         $jobs->row('marks', $plugged('pbx'));
-        self::assertSame(Verdict::Contrary, self::proved($jobs->plan(), 'call:2103>2102', Outcome::NotAnswered));
+        self::assertSame(Verdict::Failed, self::proved($jobs->plan(), 'call:2103>2102', Outcome::NotAnswered));
     }
 
     public function testEvidenceIsStaleWhenOneOfItsOwnFactsMovedAndNotWhenAnythingDid(): void
@@ -163,16 +163,16 @@ final class VerdictsTest extends TestCase
             $seen->with(new Change(new Message(''), array_values($edits))),
         )->find($key)?->verdict;
 
-        self::assertSame(Verdict::AsPlanned, $verdict());
+        self::assertSame(Verdict::Passed, $verdict());
         self::assertSame(
-            Verdict::AsPlanned,
+            Verdict::Passed,
             $verdict(Edit::setting('nics/a.lan#gateway', Face::Set, null, '10.64.20.9')),
             'another device',
         );
-        self::assertSame(Verdict::AsPlanned, $verdict(Edit::put('devices', 'cam', 'room', null, 'Quay')), 'a fact it never read');
-        self::assertSame(Verdict::Stale, $verdict(Edit::setting('nics/cam.lan#gateway', Face::Set, null, '10.64.40.9')));
+        self::assertSame(Verdict::Passed, $verdict(Edit::put('devices', 'cam', 'room', null, 'Quay')), 'a fact it never read');
+        self::assertSame(Verdict::Outdated, $verdict(Edit::setting('nics/cam.lan#gateway', Face::Set, null, '10.64.40.9')));
         self::assertSame(
-            Verdict::Stale,
+            Verdict::Outdated,
             $verdict(Edit::add('filters', [
                 'key' => 'f',
                 'router' => 'r',
@@ -185,7 +185,7 @@ final class VerdictsTest extends TestCase
             'a rule that came in before',
         );
         self::assertSame(
-            Verdict::AsPlanned,
+            Verdict::Passed,
             $verdict(Edit::setting('nics/cam.lan#gateway', Face::Set, null, '10.64.40.1')),
             'set as it was planned: the same value',
         );
@@ -214,11 +214,11 @@ final class VerdictsTest extends TestCase
         $key = 'reach:v>cam:80/tcp';
         $jobs->row('observations', ['key' => 'lab', 'onSite' => false] + self::look($key, 'answers', $jobs->plan()));
         $result = Proof::of($jobs->plan())->find($key);
-        self::assertSame([Verdict::NotYet, null, Verdict::AsPlanned, true], [
+        self::assertSame([Verdict::NotRun, null, Verdict::Passed, true], [
             $result?->verdict, $result?->observedOutcome(), $result?->rehearsal?->verdict, $result?->isOnlyRehearsed(),
         ]);
         $proof = Proof::of($jobs->plan());
-        self::assertSame([1, 0], [$proof->rehearsalCount(), \count($proof->with(Verdict::AsPlanned))]);
+        self::assertSame([1, 0], [$proof->rehearsalCount(), \count($proof->with(Verdict::Passed))]);
         [$onSite, $inTheLab] = array_map(
             static fn (bool $rehearsing): array => array_map(
                 static fn (TestResult $one): string => $one->test->key,
@@ -232,7 +232,7 @@ final class VerdictsTest extends TestCase
 
         $jobs->row('observations', ['key' => 'site', 'at' => '2026-03-01T08:00:00Z'] + self::look($key, 'refuses', $jobs->plan()));
         $result = Proof::of($jobs->plan())->find($key);
-        self::assertSame([Verdict::Contrary, Verdict::AsPlanned], [$result?->verdict, $result?->rehearsal?->verdict]);
+        self::assertSame([Verdict::Failed, Verdict::Passed], [$result?->verdict, $result?->rehearsal?->verdict]);
         self::assertFalse($result?->isOnlyRehearsed());
         self::assertFalse(Proof::of(self::job()->plan())->find($key)?->isOnlyRehearsed());
 
@@ -240,7 +240,7 @@ final class VerdictsTest extends TestCase
         $practice->job += ['practice' => true];
         $practice->row('observations', ['key' => 'lab', 'onSite' => false] + self::look($key, 'answers', $practice->plan()));
         $result = Proof::of($practice->plan())->find($key);
-        self::assertSame([Verdict::AsPlanned, null], [$result?->verdict, $result?->rehearsal], 'of a practice job the lab is the site');
+        self::assertSame([Verdict::Passed, null], [$result?->verdict, $result?->rehearsal], 'of a practice job the lab is the site');
     }
 
     public function testAnObservationSaysWhereItStood(): void
@@ -260,7 +260,7 @@ final class VerdictsTest extends TestCase
             ->row('observations', ['key' => 'b', 'arrived' => 2] + $look('answers'))
             ->row('observations', ['key' => '0', 'at' => '2098-01-01T00:00:00Z'] + $look('silent'));
 
-        self::assertSame(Verdict::AsPlanned, Proof::of($jobs->plan())->find($key)?->verdict);
+        self::assertSame(Verdict::Passed, Proof::of($jobs->plan())->find($key)?->verdict);
     }
 
     public function testWhatCouldNotBeAskedIsNotContraryAndTakesNothingAway(): void
@@ -270,15 +270,15 @@ final class VerdictsTest extends TestCase
         $jobs->done('cam', 'hook-up')
             ->row('observations', ['key' => 'a', 'arrived' => 1] + self::look($key, 'not-asked', $jobs->plan()));
         $result = Proof::of($jobs->plan())->find($key);
-        self::assertSame([Verdict::NotYet, null, 'a'], [$result?->verdict, $result?->observedOutcome(), $result?->unasked?->key]);
+        self::assertSame([Verdict::NotRun, null, 'a'], [$result?->verdict, $result?->observedOutcome(), $result?->unasked?->key]);
 
         $jobs->row('observations', ['key' => 'b', 'arrived' => 2] + self::look($key, 'answers', $jobs->plan()));
         $result = Proof::of($jobs->plan())->find($key);
-        self::assertSame([Verdict::AsPlanned, null], [$result?->verdict, $result?->unasked], 'it was asked since');
+        self::assertSame([Verdict::Passed, null], [$result?->verdict, $result?->unasked], 'it was asked since');
 
         $jobs->row('observations', ['key' => 'c', 'arrived' => 3] + self::look($key, 'not-asked', $jobs->plan()));
         $result = Proof::of($jobs->plan())->find($key);
-        self::assertSame([Verdict::AsPlanned, 'c'], [$result?->verdict, $result?->unasked?->key]);
+        self::assertSame([Verdict::Passed, 'c'], [$result?->verdict, $result?->unasked?->key]);
     }
 
     public function testAPersonsAnswerIsATestThatGoesStaleWithWhatItStandsOn(): void
@@ -289,11 +289,11 @@ final class VerdictsTest extends TestCase
         $test = TestPlan::of($jobs->plan())->test($key);
         self::assertTrue($test?->isByHand());
         self::assertContains('job:emergencyNumbers=112, 113', $test->facts()->texts());
-        self::assertSame(Verdict::AsPlanned, self::proved($jobs->plan(), $key, Outcome::Affirmed));
-        self::assertSame(Verdict::Contrary, self::proved($jobs->plan(), $key, Outcome::Denied));
+        self::assertSame(Verdict::Passed, self::proved($jobs->plan(), $key, Outcome::Affirmed));
+        self::assertSame(Verdict::Failed, self::proved($jobs->plan(), $key, Outcome::Denied));
         $jobs->row('observations', self::look($key, 'affirmed', $jobs->plan()));
         $moved = $jobs->plan()->with(new Change(new Message('x'), [Edit::put('job', '', 'emergencyNumbers', ['112', '113'], ['112'])]));
-        self::assertSame(Verdict::Stale, Proof::of($moved)->find($key)?->verdict);
+        self::assertSame(Verdict::Outdated, Proof::of($moved)->find($key)?->verdict);
         $jobs->job['emergencyNumbers'] = [];
         $jobs->job['country'] = '';
         self::assertNotNull(TestPlan::of($jobs->plan())->test($key), 'an open question does not remove the test');

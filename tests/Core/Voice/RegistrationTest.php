@@ -81,7 +81,7 @@ final class RegistrationTest extends TestCase
 
         self::assertFalse($result->holds);
         self::assertStringContainsString($why, (string) $result->why);
-        self::assertNotSame($before->facts->texts(), $result->facts->texts(), 'so that what stood on it becomes stale');
+        self::assertNotSame($before->facts->texts(), $result->facts->texts(), 'so that what stood on it becomes outdated');
     }
 
     public function testAnOutpostTriesTheEntryNotThePhone(): void

@@ -24,14 +24,14 @@ final readonly class TestFlows implements FlowSource
         $this->addProbes();
     }
 
-    /** Tests that a user added: their target must be allowed through. */
+    /** Tests that a user added: a target that must answer has to be allowed through. */
     private function addAddedTests(): void
     {
         foreach ($this->flows->plan->tests as $test) {
             $device = $this->flows->plan->deviceTagged($test->to);
             $port = Port::tryFromString('' === $test->port ? '80/tcp' : $test->port);
             $service = null === $port ? null : $device?->service($port);
-            if (null !== $device && null !== $service && isset($this->flows->plan->segments[$test->from])) {
+            if ($test->mustAnswer && null !== $device && null !== $service && isset($this->flows->plan->segments[$test->from])) {
                 $why = new Message('A test of its own asks {tag} from {segment}.', [
                     'tag' => $device->tag,
                     'segment' => $this->flows->plan->segments[$test->from]->name,

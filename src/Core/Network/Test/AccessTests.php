@@ -59,19 +59,50 @@ final readonly class AccessTests implements TestSource
         Port $port,
         Message $covers,
     ): ProofTest {
+        $title = new Message('{tag} answers on {port}, asked from {segment}', self::ends($plan, $device, $segment, $port));
+
+        return self::access($predictions, $device, $segment, $port, ['reach', $title, Outcome::Answers], $covers);
+    }
+
+    /** The opposite: the device must not be reachable there. Only silence or a router's refusal passes, not a closed port. */
+    public static function blocked(
+        PredictionCache $predictions,
+        Plan $plan,
+        Device $device,
+        string $segment,
+        Port $port,
+        Message $covers,
+    ): ProofTest {
+        $title = new Message('{tag} cannot be reached on {port} from {segment}', self::ends($plan, $device, $segment, $port));
+
+        return self::access($predictions, $device, $segment, $port, ['blocked', $title, Outcome::Silent], $covers);
+    }
+
+    /** @return array<string, string> */
+    private static function ends(Plan $plan, Device $device, string $segment, Port $port): array
+    {
+        return ['tag' => $device->tag, 'port' => (string) $port, 'segment' => $plan->segmentName($segment)];
+    }
+
+    /** @param array{string, Message, Outcome} $requirement first part of the key, title, required outcome */
+    private static function access(
+        PredictionCache $predictions,
+        Device $device,
+        string $segment,
+        Port $port,
+        array $requirement,
+        Message $covers,
+    ): ProofTest {
+        [$name, $title, $wanted] = $requirement;
         $from = OutpostKey::on($segment);
 
         return new ProofTest(
-            "reach:$segment>{$device->key}:$port",
+            "$name:$segment>{$device->key}:$port",
             TestKind::Reach,
             $from,
             $device->key,
-            new Message('{tag} answers on {port}, asked from {segment}', [
-                'tag' => $device->tag,
-                'port' => (string) $port,
-                'segment' => $plan->segmentName($segment),
-            ]),
-            Outcome::Answers,
+            $title,
+            $wanted,
             $covers,
             $predictions,
             static fn (): Prediction => Prediction::ofWalk(
