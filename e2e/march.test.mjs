@@ -63,7 +63,7 @@ test('the whole march', { timeout: 900000 }, async () => {
         assert.match(await page.inputValue('#table'), /^ENC-1/, 'the bad row waits to be mended');
         await page.fill('#table', (await page.inputValue('#table')).replace('01-00', '00-00'));
         await page.click('form:has(#table) button:has-text("Preview")');
-        await page.click('button:has-text("Add 1 rows")');
+        await page.click('button:has-text("Add 1 row")');
         await page.waitForSelector('#row-enc-1');
         await page.click('button:has-text("Assign addresses")');
         await page.waitForSelector('text=All devices have an address');

@@ -51,9 +51,9 @@ test('the lab makes the calls of the plan, and a mistake in them is explained', 
         await page.goto(`${services}/calls`);
         await send(page, page.locator('button:has-text("Make the calls in the lab")'));
         const line = (text) => page.locator(`tr:has-text("${text}")`);
-        await until(page, `${services}/calls`, async () => /failed/.test(await line('is rung by At home').textContent())
+        await until(page, `${services}/calls`, async () => /failed/.test(await line('through At home').textContent())
             && /passed/.test(await line('the key 1 leads to 2300').textContent()), 200);
-        const home = await line('is rung by At home').textContent();
+        const home = await line('through At home').textContent();
         assert.match(home, /PBX-01 announces 10\.64\.20\.10 for sound/, 'foreseen');
         assert.match(home, /20000000 speaks; .*nothing heard here/s, 'and so it was');
         assert.match(await line('the key 3 leads to 2901').textContent(), /not run/, 'what is not plugged in is no fault');

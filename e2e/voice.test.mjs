@@ -122,7 +122,7 @@ test('from the first number to calls that are really made', { timeout: 900000 },
         for (const [caller, called] of [['VC-1', 'VC-2'], ['VC-2', 'VC-1']]) { assert.ok(all.includes(caller) && all.includes(called)); }
         await page.goto(`${job}/services/calls`);
         await send(page, page.locator('button:has-text("Make the calls in the lab")'));
-        await until(page, `${job}/services/calls`, async () => await planned('is rung by At home') && await planned('is rung by To the fax server')
+        await until(page, `${job}/services/calls`, async () => await planned('through At home') && await planned('through To the fax server')
             && await planned('the key 1 leads to 2101') && await planned('the key 2 leads to 2300'), 240);
         assert.match(await page.textContent('main'), /takes the fax over T\.38/);
 

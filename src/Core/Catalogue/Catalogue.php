@@ -122,12 +122,22 @@ final readonly class Catalogue
         return $this->kinds->codes();
     }
 
-    /** Finds a kind by its code or its name, as a person writes it in a pasted table. */
+    /** @return list<string> the names of kinds and other words for them, in alphabetical order */
+    public function words(): array
+    {
+        $ofKind = static fn (Kind $kind): array => [$kind->name, ...$kind->words];
+        $words = array_merge(...array_map($ofKind, array_values($this->kinds->all())));
+        natcasesort($words);
+
+        return array_values($words);
+    }
+
+    /** Finds a kind by its code, its name or another word for it, as a person writes it. */
     public function kindNamed(string $text): ?Kind
     {
         $wanted = mb_strtolower(trim($text));
         foreach ($this->kinds->all() as $kind) {
-            if ($kind->code === $wanted || mb_strtolower($kind->name) === $wanted) {
+            if (\in_array($wanted, array_map(mb_strtolower(...), [$kind->code, $kind->name, ...$kind->words]), true)) {
                 return $kind;
             }
         }

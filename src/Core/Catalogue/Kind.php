@@ -24,6 +24,10 @@ final readonly class Kind
 
     public string $code;
     public string $name;
+    /** @var list<string> other words for it, as people write them in lists */
+    public array $words;
+    /** The letters of a proposed tag. */
+    public string $tagPrefix;
     /** @var list<Role> */
     public array $roles;
     /** @var non-empty-list<FactoryState> the first is how it comes out of a new box */
@@ -85,6 +89,8 @@ final readonly class Kind
         }
         $this->code = $code;
         $this->name = $read->requireText('name');
+        $this->words = $read->texts('words');
+        $this->tagPrefix = $read->text('tag', 'D');
         $this->roles = array_map(static fn (string $role): Role => self::readRole($read, $role), $read->texts('roles'));
         $this->factoryStates = $states;
         $this->login = self::readLogin(new Reading((array) ($data['login'] ?? []), $read->of().', login'), $read->has('login'));

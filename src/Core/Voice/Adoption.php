@@ -16,6 +16,7 @@ use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\FileAddress;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\TagProposal;
 use Vorhut\Core\Text\Message;
 
 /** A phone with an unknown MAC requested a file: it is one of the roster whose label was not read yet, or an extra one. */
@@ -72,7 +73,7 @@ final class Adoption
             ]);
         }
         $from = Ipv4::tryFromString($address);
-        $tag = self::freeTag($plan, $chosen);
+        $tag = TagProposal::next($plan, $chosen);
         $device = ['key' => $plan->freeKey('devices', strtolower($tag)), 'tag' => $tag, 'kind' => $chosen->code];
         $segment = null === $from ? null : $plan->segmentAround($from)?->key;
 
@@ -84,21 +85,5 @@ final class Adoption
             ),
             Edit::setting('devices/'.$device['key'].'#provisioning', Face::Planned, null, FileAddress::HERE),
         ]);
-    }
-
-    /** The next number behind the tags of its kind. */
-    private static function freeTag(Plan $plan, Kind $kind): string
-    {
-        $last = ['PH-', 0, 2];
-        foreach ($plan->devices as $device) {
-            if ($device->kind->code === $kind->code && 1 === preg_match('/^(.*?)(\d{1,6})$/D', $device->tag, $found)) {
-                $last = (int) $found[2] >= $last[1] ? [$found[1], (int) $found[2], \strlen($found[2])] : $last;
-            }
-        }
-        do {
-            $tag = $last[0].str_pad((string) ++$last[1], $last[2], '0', \STR_PAD_LEFT);
-        } while (null !== $plan->deviceTagged($tag));
-
-        return $tag;
     }
 }

@@ -70,7 +70,11 @@ final readonly class JobsController
             $cards[] = $this->card($job);
         }
 
-        return new Response($this->twig->render('brief/jobs.html.twig', ['cards' => $cards, 'feedback' => $this->feedback->of($request)]));
+        return new Response($this->twig->render('brief/jobs.html.twig', [
+            'cards' => $cards,
+            'words' => $this->catalogue->words(),
+            'feedback' => $this->feedback->of($request),
+        ]));
     }
 
     /** One card of the shelf, by itself. */

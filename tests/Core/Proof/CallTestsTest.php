@@ -91,7 +91,7 @@ final class CallTestsTest extends TestCase
         foreach (['2101', '2102', '2103'] as $number) {
             $jobs->change('extensions', 'x'.$number, 'permission', '2103' === $number ? 'international' : 'national');
         }
-        self::assertStringStartsWith('From P2103', (string) self::tests($jobs)['route-abroad']->title);
+        self::assertStringStartsWith('P2103 calls', (string) self::tests($jobs)['route-abroad']->title);
         $jobs->change('extensions', 'x2103', 'permission', 'national');
         self::assertArrayNotHasKey('route-abroad', self::tests($jobs), 'nobody may');
     }

@@ -72,8 +72,8 @@ final readonly class CallTests implements TestSource
                 $route->pbx,
                 null === $trunk?->far
                     ? new Message(
-                        'From {phone} a number of your own is rung by {route} ({map}): it rings, with the caller id that was planned,'
-                            .' and sound goes both ways',
+                        '{phone} calls a number of yours through {route} ({map}): it rings with the planned caller ID, with audio '
+                            .'both ways',
                         $at,
                     )
                     : new Message('{phone} dials a number through {route} ({map}): the intended party answers', $at),
