@@ -12,5 +12,6 @@ import './behaviour/refresh.js';
 import './behaviour/scanner.js';
 import './behaviour/spreadsheet.js';
 import './behaviour/stage-bar.js';
+import './behaviour/steps.js';
 import './behaviour/theme.js';
 import './behaviour/timers.js';

@@ -1,6 +1,9 @@
 import { isTyping } from './typing.js';
 
-/* Keys of every page: 1 to 7 the stages, / search, ? help, Ctrl Z and Ctrl Shift Z undo and redo, Escape leaves a field. */
+/*
+ * Keys of every page: 1 to 7 the stages, / search, ? help, Ctrl Z and Ctrl Shift Z undo and redo, Escape leaves a field. An element with
+ * data-press has a key of its own.
+ */
 const toggleHelp = () => {
     const help = document.getElementById('help');
     if (help) { help.hidden = !help.hidden; }
@@ -29,6 +32,8 @@ document.addEventListener('keydown', (event) => {
         if (search) { event.preventDefault(); search.focus(); }
     } else if (event.key === '?') {
         toggleHelp();
+    } else if (/^[a-z]$/.test(event.key)) {
+        document.querySelector(`[data-press="${event.key}"]`)?.click();
     }
 });
 

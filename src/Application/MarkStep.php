@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Application;
 
 use Vorhut\Core\Bench\MarkRefused;
+use Vorhut\Core\Bench\RunSheet;
 use Vorhut\Core\Bench\StepMark;
 use Vorhut\Core\Bench\StepReport;
 use Vorhut\Core\Catalogue\Effect;
@@ -12,6 +13,7 @@ use Vorhut\Core\Catalogue\Step;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\MarkState;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Text\Message;
 use Vorhut\Entity\Job;
 use Vorhut\Entity\User;
 use Vorhut\Journal\ChangeWriter;
@@ -51,5 +53,39 @@ final readonly class MarkStep
         $this->changes->write($job, $change, $by);
 
         return $plan->with($change);
+    }
+
+    /**
+     * Marks all open steps as done, from the first one to this one. It ends at the first step that was marked as failed or
+     * blocked, or that the run sheet refuses. The sheet shows the cautions of all steps before they are marked.
+     *
+     * @return StepNotMarked|null where it ended early; null if all steps are marked
+     *
+     * @throws Conflict
+     * @throws Refused
+     */
+    public function markUpTo(Job $job, Plan $plan, Device $device, Step $last, User|string $by): ?StepNotMarked
+    {
+        foreach ($device->steps as $step) {
+            $present = $plan->devices[$device->key] ?? $device;
+            $state = RunSheet::of($plan, $present)->mark($step)?->state;
+            if (\in_array($state, [MarkState::Failed, MarkState::Blocked], true)) {
+                return new StepNotMarked($step, ['note' => new Message('This step is marked as {state}. Settle it first.', [
+                    'state' => new Message($state->value),
+                ])]);
+            }
+            if (null === $state) {
+                try {
+                    $plan = $this->mark($job, $plan, $present, $step, new StepMark(MarkState::Done), $by);
+                } catch (MarkRefused $e) {
+                    return new StepNotMarked($step, $e->errors);
+                }
+            }
+            if ($step === $last) {
+                return null;
+            }
+        }
+
+        return null;
     }
 }

@@ -12,8 +12,12 @@ use Vorhut\Application\MarkStep;
 use Vorhut\Core\Bench\MarkRefused;
 use Vorhut\Core\Bench\RunSheet;
 use Vorhut\Core\Bench\StepMark;
+use Vorhut\Core\Catalogue\Step;
+use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\MarkState;
+use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
+use Vorhut\Entity\Job;
 use Vorhut\Journal\Records;
 
 #[AsCommand('vorhut:mark', 'Marks a run-sheet step as done, skipped, failed, blocked or open')]
@@ -43,6 +47,8 @@ final readonly class MarkCommand
         array $typed = [],
         #[Option('a value that was read from the device: serial=A4471')]
         array $read = [],
+        #[Option('also mark all open steps before it')]
+        bool $upTo = false,
         #[Option('the method that was used')]
         string $way = '',
         #[Option('name for the history')]
@@ -55,6 +61,9 @@ final readonly class MarkCommand
         $one = '' === $step ? $sheet->next() : $device->kind->step($step);
         if (null === $one) {
             throw BadInput::because('The run sheet of {tag} has no open step "{step}".', ['tag' => $tag, 'step' => $step]);
+        }
+        if ($upTo) {
+            return $this->markUpTo($output, $stored, $plan, $device, $one, $by);
         }
         $mark = new StepMark(
             MarkState::tryFrom($state) ?? throw BadInput::because('"{state}" is not a state of a step.', ['state' => $state]),
@@ -71,6 +80,20 @@ final readonly class MarkCommand
         $after = RunSheet::of($plan, $plan->devices[$device->key])->next();
         $output->writeln(\sprintf('%s, %s: %s', $tag, $state, $one->do), OutputInterface::OUTPUT_RAW);
         $output->writeln(null === $after ? 'The run sheet is finished.' : 'Next: '.$after->do, OutputInterface::OUTPUT_RAW);
+
+        return CommandInput::DONE;
+    }
+
+    private function markUpTo(OutputInterface $output, Job $job, Plan $plan, Device $device, Step $step, string $by): int
+    {
+        $ended = $this->markStep->markUpTo($job, $plan, $device, $step, $by);
+        if (null !== $ended) {
+            throw BadInput::because('{step} {why}', [
+                'step' => new Message($ended->step->do),
+                'why' => Message::join(array_values($ended->errors)),
+            ]);
+        }
+        $output->writeln(\sprintf('%s, done up to: %s', $device->tag, $step->do), OutputInterface::OUTPUT_RAW);
 
         return CommandInput::DONE;
     }

@@ -27,6 +27,7 @@ final class PrepareDeviceTest extends JobPagesTestCase
         self::assertCount(1, $plan->segments);
     }
 
+    /** @param array<string, string> $typed */
     #[TestWith([['kind' => 'toaster', 'label' => 'NM-77', 'network' => ''], 'No kind is called "toaster"'])]
     #[TestWith([['kind' => '', 'label' => 'NM-77', 'network' => ''], 'Choose the kind'])]
     #[TestWith([['kind' => 'PTZ', 'label' => 'NM-77', 'network' => '10.20.3.23'], 'Add the mask'])]

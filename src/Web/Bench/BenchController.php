@@ -122,6 +122,11 @@ final readonly class BenchController
         $view = $this->pages->open($slug);
         $form = $request->request;
         [$device, $step] = self::step($view->plan, $form);
+        if ('up-to' === $form->getString('state')) {
+            $this->markUpTo($view, $device, $step);
+
+            return $this->pages->back($request, "/j/$slug/bench?sel=devices/".$device->key);
+        }
         $mark = new StepMark(
             MarkState::tryFrom($form->getString('state')) ?? throw new BadRequestHttpException('Unknown state.'),
             self::note($device, $form),
@@ -138,6 +143,19 @@ final readonly class BenchController
         }
 
         return $this->pages->back($request, "/j/$slug/bench?sel=devices/".$device->key);
+    }
+
+    /** Marks all open steps up to one; where it ends early, the step shows why. */
+    private function markUpTo(JobView $view, Device $device, Step $step): void
+    {
+        try {
+            $ended = $this->markStep->markUpTo($view->job, $view->plan, $device, $step, $this->pages->user());
+            if (null !== $ended) {
+                $this->feedback->keep('mark:'.$device->key.'.'.$ended->step->code, [], $ended->errors);
+            }
+        } catch (Conflict|Refused $e) {
+            $this->feedback->keep('mark:'.$device->key.'.'.$step->code, [], ['note' => $e->message()]);
+        }
     }
 
     /**

@@ -63,8 +63,8 @@ final class LooseDeviceTest extends TestCase
         $other = $second->deviceTagged('CAM-02') ?? self::fail('CAM-02');
         self::assertSame('NM-1001', $one->serial);
         self::assertCount(1, $second->segments);
-        self::assertNotNull($other->nic()?->plannedAddress());
-        self::assertNotEquals($one->nic()?->plannedAddress(), $other->nic()->plannedAddress());
+        $addresses = [(string) $one->nic()?->plannedAddress(), (string) $other->nic()?->plannedAddress()];
+        self::assertCount(2, array_unique(array_filter($addresses)));
     }
 
     public function testAnIsolatedNetworkHasNoGatewayToAskFor(): void
