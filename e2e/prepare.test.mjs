@@ -22,7 +22,7 @@ test('one device gets its run sheet with three fields and one press, and is mark
         await page.waitForSelector(`#${codes[0]}.is-done`);
         await page.waitForSelector(`#${codes[1]}.next`);
         await page.waitForFunction((id) => document.activeElement?.closest('li')?.id === id, codes[1]);
-        assert.ok(await page.locator(`#${codes[1]}`).evaluate((one) => one.getBoundingClientRect().top < innerHeight), 'it is in view');
+        assert.ok(await page.locator(`#${codes[1]}`).evaluate((one) => one.getBoundingClientRect().top < document.documentElement.clientHeight), 'it is in view');
         /* Several steps at once. */
         await page.click(`#${codes[2]} button:has-text("Done up to here")`);
         await page.waitForSelector(`#${codes[2]}.is-done`);

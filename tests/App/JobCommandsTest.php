@@ -30,7 +30,7 @@ final class JobCommandsTest extends ApplicationTestCase
     public function testATableIsCheckedAndStoredOnlyWhenAsked(): void
     {
         $job = $this->jobOf('port');
-        file_put_contents($this->file, "tag,kind,room\nCAM-90,PTZ camera,Annex\nCAM-01,PTZ camera,Annex\n");
+        file_put_contents($this->file, "tag,kind,room\nCAM-90,PTZ camera,Annex\nCAM-01,Router,Annex\n");
         $tester = $this->command('vorhut:paste');
         self::assertSame(1, $tester->execute(['job' => $job->slug, 'file' => $this->file]));
         self::assertMatchesRegularExpression('/CAM-90 +new.*CAM-01 +refused/s', $tester->getDisplay());

@@ -143,13 +143,13 @@ final class SettingsPagesTest extends JobPagesTestCase
     {
         $this->enter();
         $this->page('devices');
-        $table = "tag,kind,segment,Gain [dB],comment\nCAM-8,PTZ camera,Quay,cam-eight,\"on the\nmast\"";
+        $table = "tag,kind,segment,Gain [dB],colour\nCAM-8,PTZ camera,Quay,cam-eight,\"on the\nmast\"";
         $this->send('/devices/paste', [], ['table' => $table, 'do' => 'take']);
         $page = $this->browser->followRedirect();
-        self::assertStringContainsString('Gain [dB], comment', $page->filter('#table ~ .wrong')->text());
+        self::assertStringContainsString('Gain [dB], colour', $page->filter('#table ~ .wrong')->text());
         self::assertSame($table, $page->filter('#table')->text(null, false));
         self::assertArrayNotHasKey('cam-8', $this->plan($this->job)->devices);
-        $this->send('/devices/paste', [], ['do' => 'look', 'means' => ['Gain%20%5BdB%5D' => 'hostName', 'comment' => '-']]);
+        $this->send('/devices/paste', [], ['do' => 'look', 'means' => ['Gain%20%5BdB%5D' => 'hostName', 'colour' => '-']]);
         self::assertStringContainsString('will be added', $this->browser->followRedirect()->text());
         $this->send('/devices/paste', [], ['do' => 'take']);
         self::assertSame('cam-eight', $this->plan($this->job)->devices['cam-8']->setting('hostName')->planned);
@@ -160,7 +160,7 @@ final class SettingsPagesTest extends JobPagesTestCase
         $this->send('/devices/paste', [], ['table' => str_replace(['CAM-8', 'Quay'], ['CAM-9', ''], $table), 'do' => 'look']);
         $page = $this->browser->followRedirect();
         self::assertCount(0, $page->filter('#table ~ .wrong'));
-        self::assertStringContainsString('“Gain [dB]” = hostName, “comment” ignored', $page->text());
+        self::assertStringContainsString('“Gain [dB]” = hostName, “colour” ignored', $page->text());
     }
 
     public function testATableThatIsTooLongIsRefusedAndNotCut(): void

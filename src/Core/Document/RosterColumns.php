@@ -11,6 +11,24 @@ use Vorhut\Core\Plan\Plan;
 final readonly class RosterColumns
 {
     public const FIELDS = ['tag', 'kind', 'room', 'segment', 'mac', 'serial'];
+    /** Known by its heading only. */
+    public const NOTE = 'note';
+    /** Usual headings of lists, in small letters. */
+    private const HEADINGS = [
+        'tag' => ['tag', 'name', 'device', 'device name', 'device tag', 'id', 'asset tag', 'label', 'ref', 'reference'],
+        'kind' => ['kind', 'type', 'device type', 'kind of device', 'category', 'model', 'product', 'equipment'],
+        'room' => ['room', 'location', 'area', 'place', 'position', 'room name', 'site location'],
+        'segment' => ['segment', 'vlan', 'vlan id', 'vlan name', 'network', 'subnet', 'network name'],
+        'mac' => ['mac', 'mac address', 'ethernet address', 'hardware address', 'hw address', 'physical address', 'mac-address'],
+        'serial' => ['serial', 's/n', 'sn', 'serial number', 'serial no', 'serial no.', 'serial-number'],
+        self::NOTE => ['note', 'notes', 'comment', 'comments', 'remark', 'remarks', 'description'],
+        'address' => ['address', 'ip', 'ip address', 'ipv4', 'ipv4 address', 'ip-address', 'static ip', 'ip addr'],
+        'mask' => ['mask', 'subnet mask', 'netmask', 'network mask'],
+        'gateway' => ['gateway', 'default gateway', 'gw', 'router'],
+        'dns' => ['dns', 'dns server', 'dns servers', 'name server'],
+        'hostName' => ['hostname', 'host name', 'host', 'dns name'],
+        'firmware' => ['firmware', 'firmware version', 'fw', 'software version'],
+    ];
 
     /** @param array<string, string> $meanings heading in small letters → field, or name of a setting */
     private function __construct(private array $meanings)
@@ -19,7 +37,10 @@ final readonly class RosterColumns
 
     public static function of(Plan $plan): self
     {
-        $meanings = array_combine(self::FIELDS, self::FIELDS);
+        $meanings = [];
+        foreach (self::HEADINGS as $meaning => $headings) {
+            $meanings += array_fill_keys($headings, $meaning);
+        }
         foreach ($plan->catalogue->kinds() as $kind) {
             foreach ($kind->settings as $setting) {
                 if (null !== $setting->secret || SettingScope::Account === $setting->scope) {

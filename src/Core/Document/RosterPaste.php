@@ -20,9 +20,11 @@ use Vorhut\Core\Text\Message;
 final readonly class RosterPaste implements PastedTable
 {
     private const IGNORED = '-';
+    /** Rows among which the headings are looked for. */
+    private const TITLES = 10;
 
     /**
-     * @param list<PastedRow> $rows    fate: new or refused
+     * @param list<PastedRow> $rows    fate: new, changed, same, ignored or refused
      * @param list<string>    $unknown headings that mean nothing so far
      * @param list<Edit>      $edits
      * @param string          $heading the first row as it was written, where it names the columns
@@ -33,7 +35,25 @@ final readonly class RosterPaste implements PastedTable
         private array $edits,
         private int $taken,
         private string $heading,
+        public int $changed,
     ) {
+    }
+
+    /**
+     * @param list<array{line: int, text: string, cells: list<string>}> $table
+     *
+     * @return int|null rows above the headings, such as a title; null without headings
+     */
+    private static function titleRows(array $table, RosterColumns $known): ?int
+    {
+        foreach (\array_slice($table, 0, self::TITLES) as $i => $row) {
+            $meanings = array_filter(array_map($known->meaning(...), $row['cells']), is_string(...));
+            if (\in_array('tag', $meanings, true) && (\count($meanings) > 1 || 1 === \count($row['cells']))) {
+                return $i;
+            }
+        }
+
+        return null;
     }
 
     /**
@@ -46,12 +66,17 @@ final readonly class RosterPaste implements PastedTable
         $columns = RosterColumns::FIELDS;
         $heading = '';
         $unknown = [];
-        if (\in_array('tag', array_map(mb_strtolower(...), $table[0]['cells'] ?? []), true)) {
-            $known = RosterColumns::of($plan);
+        $known = RosterColumns::of($plan);
+        $titles = self::titleRows($table, $known);
+        if (null !== $titles) {
+            $table = \array_slice($table, $titles);
             $heading = $table[0]['text'];
             $columns = [];
             foreach ($table[0]['cells'] as $c => $name) {
-                $columns[$c] = $known->meaning($name) ?? $known->meaning($means[$name] ?? '') ?? self::IGNORED;
+                $chosen = $means[$name] ?? null;
+                $columns[$c] = self::IGNORED === $chosen
+                    ? self::IGNORED
+                    : $known->meaning($chosen ?? '') ?? $known->meaning($name) ?? self::IGNORED;
                 if (self::IGNORED === $columns[$c] && '' !== $name && self::IGNORED !== ($means[$name] ?? null)) {
                     $unknown[] = $name;
                 }
@@ -78,9 +103,12 @@ final readonly class RosterPaste implements PastedTable
                 $cells[$column] = $one['cells'][$c] ?? '';
             }
             unset($cells[self::IGNORED]);
+            $cells = RosterCells::read($cells);
             $row = ['n' => $one['line'], 'text' => $one['text'], 'cells' => $cells, 'fate' => 'new', 'why' => null];
             try {
-                $taker->take($cells);
+                [$row['fate'], $row['why']] = null !== $titles && RosterCells::isHeadingOrTotal($one['cells'])
+                    ? ['ignored', new Message('A title or a total.')]
+                    : $taker->take($cells);
             } catch (Malformed $e) {
                 $row['fate'] = 'refused';
                 $row['why'] = $e->message();
@@ -88,13 +116,13 @@ final readonly class RosterPaste implements PastedTable
             $rows[] = $row;
         }
 
-        return new self($rows, array_values(array_unique($unknown)), $taker->edits(), $taker->count(), $heading);
+        return new self($rows, array_values(array_unique($unknown)), $taker->edits(), $taker->count(), $heading, $taker->changedCount());
     }
 
-    /** @return int how many rows will be taken */
+    /** @return int how many rows add or change a device */
     public function good(): int
     {
-        return \count($this->rows) - \count($this->refusedRows());
+        return $this->taken + $this->changed;
     }
 
     /**
@@ -106,7 +134,7 @@ final readonly class RosterPaste implements PastedTable
      */
     public function worthALook(int $most): array
     {
-        $left = ['new' => $most, 'refused' => $most];
+        $left = array_fill_keys(['new', 'changed', 'same', 'ignored', 'refused'], $most);
 
         return array_values(array_filter($this->rows, static function (array $row) use (&$left): bool {
             return $left[$row['fate']]-- > 0;
@@ -121,7 +149,16 @@ final readonly class RosterPaste implements PastedTable
 
     public function change(): Change
     {
-        return new Change(new Message('[n device|devices] pasted.', ['n' => $this->taken]), [] === $this->unknown ? $this->edits : []);
+        $why = 0 === $this->changed
+            ? new Message('[n device|devices] pasted.', ['n' => $this->taken])
+            : new Message('[n device|devices] pasted, {m} changed.', ['n' => $this->taken, 'm' => $this->changed]);
+
+        return new Change($why, [] === $this->unknown ? $this->edits : []);
+    }
+
+    public function refused(): int
+    {
+        return \count($this->refusedRows());
     }
 
     /** @return list<PastedRow> */

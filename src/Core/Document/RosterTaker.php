@@ -8,11 +8,13 @@ use Vorhut\Core\Catalogue\Kind;
 use Vorhut\Core\Catalogue\SettingScope;
 use Vorhut\Core\Net\Mac;
 use Vorhut\Core\Net\Malformed;
+use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\DeviceDefaults;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\SettingRef;
+use Vorhut\Core\Text\Message;
 
 /** Turns rows of a pasted roster into new devices, one after the other, each seeing what the ones before it took. */
 final class RosterTaker
@@ -23,6 +25,8 @@ final class RosterTaker
     private array $tags = [];
     /** @var array<string, string> MAC → tag */
     private array $macs = [];
+    /** @var array<string, true> devices that a row has changed */
+    private array $updated = [];
     /** @var array<string, Kind> as it was written → kind */
     private array $kinds = [];
     /** @var array<string, true> */
@@ -31,6 +35,7 @@ final class RosterTaker
     private array $edits = [];
     private int $position = 0;
     private int $taken = 0;
+    private int $changed = 0;
 
     public function __construct(private readonly Plan $plan)
     {
@@ -48,9 +53,11 @@ final class RosterTaker
     /**
      * @param array<string, string> $cells field or setting → text
      *
+     * @return array{string, Message|null} new, changed or same; and what changes
+     *
      * @throws Malformed why the row cannot be taken; then nothing of it is
      */
-    public function take(array $cells): void
+    public function take(array $cells): array
     {
         $tag = $cells['tag'] ?? '';
         if ('' === $tag) {
@@ -58,6 +65,10 @@ final class RosterTaker
         }
         if (mb_strlen($tag) > self::LONGEST_TAG) {
             throw new Malformed('A tag has at most 40 characters.');
+        }
+        $known = $this->plan->deviceTagged($tag);
+        if (null !== $known && !isset($this->updated[$known->key])) {
+            return $this->update($known, $cells);
         }
         if (isset($this->tags[mb_strtolower($tag)])) {
             throw Malformed::because('{tag} is in the roster already.', ['tag' => $tag]);
@@ -79,9 +90,11 @@ final class RosterTaker
             'kind' => $kind->code,
             'room' => self::orNull($cells['room'] ?? ''),
             'serial' => self::orNull($cells['serial'] ?? ''),
+            'note' => self::orNull($cells[RosterColumns::NOTE] ?? ''),
             'position' => $this->position + 10,
         ];
-        $settings = $this->settings($kind, $key, array_diff_key($cells, array_flip(RosterColumns::FIELDS)));
+        $fields = [...RosterColumns::FIELDS, RosterColumns::NOTE, 'mode'];
+        $settings = $this->settings($kind, $key, array_diff_key($cells, array_flip($fields)));
         $this->position += 10;
         ++$this->taken;
         $this->keys[$key] = true;
@@ -91,9 +104,35 @@ final class RosterTaker
         }
         $this->edits[] = Edit::add('devices', $device);
         foreach (DeviceDefaults::nics($this->plan, $device, null === $mac ? null : (string) $mac, $segment) as $nic) {
-            $this->edits[] = Edit::add('nics', $nic);
+            $isPooled = 'dhcp' === ($cells['mode'] ?? '') && 'static' === $nic['mode'];
+            $this->edits[] = Edit::add('nics', $isPooled ? ['mode' => 'dhcp'] + $nic : $nic);
         }
         array_push($this->edits, ...$settings);
+
+        return ['new', null];
+    }
+
+    /**
+     * @param array<string, string> $cells
+     *
+     * @return array{string, Message|null}
+     */
+    private function update(Device $device, array $cells): array
+    {
+        $mac = '' === ($cells['mac'] ?? '') ? null : Mac::fromString($cells['mac']);
+        $owner = null === $mac ? null : $this->macs[(string) $mac] ?? null;
+        if (null !== $owner && $owner !== $device->tag) {
+            throw Malformed::because('{mac} is the MAC of {tag} already.', ['mac' => $mac, 'tag' => $owner]);
+        }
+        $update = RosterUpdate::of($this->plan, $device, $cells, $mac, $this->segment($cells['segment'] ?? ''));
+        $this->updated[$device->key] = true;
+        if (null !== $mac) {
+            $this->macs[(string) $mac] = $device->tag;
+        }
+        array_push($this->edits, ...$update->edits());
+        $this->changed += [] === $update->edits() ? 0 : 1;
+
+        return [[] === $update->edits() ? 'same' : 'changed', $update->message()];
     }
 
     /** @return list<Edit> */
@@ -105,6 +144,12 @@ final class RosterTaker
     public function count(): int
     {
         return $this->taken;
+    }
+
+    /** How many devices of the roster change. */
+    public function changedCount(): int
+    {
+        return $this->changed;
     }
 
     /**

@@ -214,6 +214,8 @@ final readonly class DevicesController
             'rows' => $rows,
             'good' => $paste->good(),
             'all' => \count($paste->rows),
+            'refused' => $paste->refused(),
+            'changed' => $paste->changed,
             'unknown' => $paste->unknown,
         ];
     }

@@ -50,7 +50,7 @@ final class LooseDeviceTest extends TestCase
         $phone = $plan->deviceTagged('PH-01') ?? self::fail('it has the proposed tag');
         self::assertSame('desk-phone-poe', $phone->kind->code);
         self::assertSame('02-00-5E-00-00-07', (string) $phone->nic()?->mac);
-        self::assertSame('10.20.3.23', (string) $phone->nic()->plannedAddress());
+        self::assertSame('10.20.3.23', (string) $phone->nic()?->plannedAddress());
         self::assertSame('10.20.3.0/24', (string) $plan->segmentOf($phone)?->network);
         self::assertNotNull(RunSheet::of($plan, $phone)->next());
     }
@@ -64,7 +64,7 @@ final class LooseDeviceTest extends TestCase
         self::assertSame('NM-1001', $one->serial);
         self::assertCount(1, $second->segments);
         $addresses = [(string) $one->nic()?->plannedAddress(), (string) $other->nic()?->plannedAddress()];
-        self::assertCount(2, array_unique(array_filter($addresses)));
+        self::assertCount(2, array_unique(array_diff($addresses, [''])));
     }
 
     public function testAnIsolatedNetworkHasNoGatewayToAskFor(): void

@@ -121,7 +121,7 @@ final class JobDocumentTest extends TestCase
         self::assertSame(
             [
                 '',
-                'CAM-1 is in the roster already.',
+                '',
                 'No kind is called "toaster".',
                 '00-00-5E-00-53-01 is the MAC of CAM-1 already.',
                 '"zz" is not a MAC: it needs twelve digits 0-9 a-f, bare or parted by : or - in pairs or by . in fours.',
@@ -129,6 +129,7 @@ final class JobDocumentTest extends TestCase
             ],
             array_map(strval(...), array_column($paste->rows, 'why')),
         );
+        self::assertSame(['new', 'same', 'refused', 'refused', 'refused', 'refused'], array_column($paste->rows, 'fate'));
         $after = $jobs->plan()->with($paste->change());
         self::assertSame(['00-00-5E-00-53-02', 'q', 'S2'], [
             (string) $after->deviceTagged('CAM-2')?->nic()?->mac,
@@ -136,7 +137,7 @@ final class JobDocumentTest extends TestCase
             $after->deviceTagged('CAM-2')?->serial,
         ]);
         self::assertCount(2, $after->devices);
-        self::assertStringStartsWith("tag\tkind\tmac\tsegment\tserial\nCAM-1", $paste->refusedText(), 'under the same headings');
+        self::assertStringStartsWith("tag\tkind\tmac\tsegment\tserial\nX\ttoaster", $paste->refusedText(), 'under the same headings');
     }
 
     public function testTheQuickLookAtTheShapeLetsNothingPassThatTheSchemaRefuses(): void

@@ -65,6 +65,46 @@ final class PasteTest extends TestCase
         self::assertSame('2 devices pasted.', (string) $paste->change()->why);
     }
 
+    public function testAListAsPeopleKeepItIsReadWithItsTitleSectionsAndTotals(): void
+    {
+        $paste = self::paste(<<<LIST
+            AV equipment list\t\t\t\t\t\t
+            Device Name\tModel\tLocation\tVLAN\tMAC Address\tIP Address\tNotes
+            Ground floor\t\t\t\t\t\t
+            CAM-1\tPTZ\tHall\t40\t00:00:5e:00:53:71\t10.64.40.31/24\tfacing the quay
+            CAM-2\tPTZ\tHall\t40\tTBC\tTBC\t
+            CAM-3\tPTZ\tHall\t40\t\tDHCP\t
+            Total\t3\t\t\t\t\t
+            LIST);
+        self::assertSame(['ignored', 'new', 'new', 'new', 'ignored'], array_column($paste->rows, 'fate'));
+        self::assertSame([3, 0], [$paste->good(), $paste->refused()]);
+        $plan = (new Jobs())->segment('quay', '10.64.40.0/24')->plan()->with($paste->change());
+        $one = $plan->deviceTagged('CAM-1')?->nic() ?? self::fail('CAM-1');
+        self::assertSame(['10.64.40.31', '00-00-5E-00-53-71'], [$one->setting('address')->planned, (string) $one->mac]);
+        self::assertSame('facing the quay', $plan->row('devices', 'cam-1')['note'] ?? null);
+        self::assertNull($plan->deviceTagged('CAM-2')?->nic()?->mac);
+        self::assertTrue($plan->deviceTagged('CAM-3')?->nic()?->pooled);
+    }
+
+    public function testADeviceOfTheRosterIsUpdatedAndEmptyCellsChangeNothing(): void
+    {
+        $plan = (new Jobs())
+            ->segment('quay', '10.64.40.0/24', null, ['vlan' => 40])->segment('hall', '10.64.41.0/24')
+            ->device('old', 'ptz-camera', 'quay', ['address' => '10.64.40.9'], ['room' => 'Hall', 'serial' => 'S1'])->plan();
+        $paste = RosterPaste::of($plan, "tag\tkind\troom\tsegment\tMAC\tserial\tIP\nOLD\t\tTower\thall\t00005e005371\t\t10.64.41.9");
+        self::assertSame(['changed'], array_column($paste->rows, 'fate'));
+        self::assertSame(
+            'room: Hall → Tower. MAC: – → 00-00-5E-00-53-71. segment: QUAY → HALL. Address: 10.64.40.9 → 10.64.41.9.',
+            (string) $paste->rows[0]['why'],
+        );
+        $after = $plan->with($paste->change());
+        $device = $after->devices['old'];
+        self::assertSame(['Tower', 'S1', 'hall'], [$device->room, $device->serial, $device->nic()?->segment]);
+        $again = RosterPaste::of($after, "tag\tkind\troom\nOLD\tPTZ\tTower\nOLD\tPTZ\tHall\nold\tRouter\tHall");
+        self::assertSame(['same', 'refused', 'refused'], array_column($again->rows, 'fate'), 'once in a table');
+        self::assertSame('OLD is a PTZ camera in the roster.', (string) RosterPaste::of($after, "tag\tkind\nOLD\tRouter")->rows[0]['why']);
+    }
+
     public function testAColumnThatMeansNothingIsAskedAboutAndNeverDropped(): void
     {
         $text = "tag\tkind\tcolour\tGain\nA\tPTZ camera\tred\t4";

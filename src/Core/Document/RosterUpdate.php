@@ -1,0 +1,112 @@
+<?php
+
+declare(strict_types=1);
+
+namespace Vorhut\Core\Document;
+
+use Vorhut\Core\Net\Mac;
+use Vorhut\Core\Net\Malformed;
+use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\Edit;
+use Vorhut\Core\Plan\Face;
+use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\Row;
+use Vorhut\Core\Text\Message;
+
+/** What a row of a pasted roster changes at a device that the roster has already. Empty cells change nothing. */
+final class RosterUpdate
+{
+    /** @var list<Edit> */
+    private array $edits = [];
+    /** @var list<Message> */
+    private array $changes = [];
+
+    private function __construct(private readonly Plan $plan, private readonly Device $device)
+    {
+    }
+
+    /**
+     * @param array<string, string> $cells   field or setting → text
+     * @param string|null           $segment its key; null where the row names none
+     *
+     * @throws Malformed why the row is refused
+     */
+    public static function of(Plan $plan, Device $device, array $cells, ?Mac $mac, ?string $segment): self
+    {
+        $update = new self($plan, $device);
+        $kind = $plan->catalogue->kindNamed($cells['kind'] ?? '');
+        if (null !== $kind && $kind->code !== $device->kind->code) {
+            throw Malformed::because('{tag} is a {kind} in the roster.', [
+                'tag' => $device->tag,
+                'kind' => new Message($device->kind->name),
+            ]);
+        }
+        $update->put('room', new Message('room'), $device->room, $cells['room'] ?? '');
+        $update->put('serial', new Message('serial'), $device->serial, $cells['serial'] ?? '');
+        $note = (new Row($plan->row('devices', $device->key) ?? []))->text('note');
+        $update->put(RosterColumns::NOTE, new Message('note'), $note, $cells[RosterColumns::NOTE] ?? '');
+        $update->port($mac, $segment);
+        $update->settings(array_diff_key($cells, array_flip([...RosterColumns::FIELDS, RosterColumns::NOTE, 'mode'])));
+
+        return $update;
+    }
+
+    /** @return list<Edit> */
+    public function edits(): array
+    {
+        return $this->edits;
+    }
+
+    /** Before and after, for the preview; null if the row changes nothing. */
+    public function message(): ?Message
+    {
+        return [] === $this->changes ? null : Message::join($this->changes);
+    }
+
+    private function put(string $field, Message $label, string $before, string $after): void
+    {
+        $after = mb_substr($after, 0, 250);
+        if ('' !== $after && $before !== $after) {
+            $this->edits[] = Edit::put('devices', $this->device->key, $field, '' === $before ? null : $before, $after);
+            $this->note($label, $before, $after);
+        }
+    }
+
+    private function port(?Mac $mac, ?string $segment): void
+    {
+        $nic = $this->device->nic();
+        if (null !== $nic && null !== $mac && true !== $nic->mac?->equals($mac)) {
+            $this->edits[] = Edit::put('nics', $nic->key, 'mac', null === $nic->mac ? null : (string) $nic->mac, (string) $mac);
+            $this->note(new Message('MAC'), (string) $nic->mac, (string) $mac);
+        }
+        if (null !== $nic && null !== $segment && $nic->segment !== $segment) {
+            $this->edits[] = Edit::put('nics', $nic->key, 'segment', $nic->segment, $segment);
+            $this->note(new Message('segment'), $this->plan->segments[$nic->segment ?? '']->name ?? '', $this->plan->segmentName($segment));
+        }
+    }
+
+    /** @param array<string, string> $cells */
+    private function settings(array $cells): void
+    {
+        foreach (array_filter($cells, static fn (string $text): bool => '' !== $text) as $local => $text) {
+            $slot = $this->plan->settings()->slot($this->device, $local) ?? throw Malformed::because('A {kind} has no setting "{name}".', [
+                'kind' => $this->device->kind->name,
+                'name' => $local,
+            ]);
+            $value = '-' === $text ? '' : $this->plan->settings()->read($slot->setting, $text);
+            if ($slot->value->planned !== $value) {
+                $this->edits[] = Edit::setting($slot->ref, Face::Planned, $slot->value->own(Face::Planned), $value);
+                $this->note(new Message($slot->setting->label), $slot->value->planned ?? '', $value);
+            }
+        }
+    }
+
+    private function note(Message $label, string $before, string $after): void
+    {
+        $this->changes[] = new Message('{label}: {before} → {after}.', [
+            'label' => $label,
+            'before' => '' === $before ? '–' : $before,
+            'after' => '' === $after ? '–' : $after,
+        ]);
+    }
+}
