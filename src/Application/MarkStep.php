@@ -66,7 +66,12 @@ final readonly class MarkStep
      */
     public function markUpTo(Job $job, Plan $plan, Device $device, Step $last, User|string $by): ?StepNotMarked
     {
-        foreach ($device->steps as $step) {
+        $codes = array_map(static fn (Step $step): string => $step->code, $device->steps);
+        $count = array_search($last->code, $codes, true);
+        if (false === $count) {
+            return new StepNotMarked($last, ['note' => new Message('This step is not on the run sheet.')]);
+        }
+        foreach (\array_slice($device->steps, 0, $count + 1) as $step) {
             $present = $plan->devices[$device->key] ?? $device;
             $state = RunSheet::of($plan, $present)->mark($step)?->state;
             if (\in_array($state, [MarkState::Failed, MarkState::Blocked], true)) {
@@ -80,9 +85,6 @@ final readonly class MarkStep
                 } catch (MarkRefused $e) {
                     return new StepNotMarked($step, $e->errors);
                 }
-            }
-            if ($step === $last) {
-                return null;
             }
         }
 

@@ -8,6 +8,7 @@ use Vorhut\Application\MarkStep;
 use Vorhut\Application\PrepareDevice;
 use Vorhut\Core\Bench\RunSheet;
 use Vorhut\Core\Bench\StepMark;
+use Vorhut\Core\Catalogue\Step;
 use Vorhut\Core\Plan\MarkState;
 use Vorhut\Entity\Job;
 use Vorhut\Tests\Support\JobPagesTestCase;
@@ -50,6 +51,17 @@ final class MarkUpToTest extends JobPagesTestCase
         self::service(MarkStep::class)->mark($this->fresh($job), $this->plan($job), $device, $first, $failed, 'Jo');
         $ended = self::service(MarkStep::class)->markUpTo($job, $this->plan($job), $device, $second, 'Jo');
         self::assertSame($first->code, $ended?->step->code);
+        self::assertSame(0, $this->sheet($job)->doneCount());
+    }
+
+    public function testAStepThatIsNotOnTheSheetMarksNothing(): void
+    {
+        $job = $this->phone();
+        $device = $this->sheet($job)->device;
+        $other = $this->plan($job)->catalogue->kind('ptz-camera')->steps ?? [];
+        $stray = array_values(array_filter($other, static fn (Step $step): bool => null === $device->kind->step($step->code)))[0];
+        $ended = self::service(MarkStep::class)->markUpTo($job, $this->plan($job), $device, $stray, 'Jo');
+        self::assertSame($stray, $ended?->step);
         self::assertSame(0, $this->sheet($job)->doneCount());
     }
 
