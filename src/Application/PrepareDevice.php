@@ -24,7 +24,7 @@ use Vorhut\Journal\Refused;
 final readonly class PrepareDevice
 {
     private const NAME = 'Loose work';
-    private const SLUG = 'loose-work';
+    public const SLUG = 'loose-work';
     /** Taken over from the newest job that has them. */
     private const INHERITED = ['country', 'language', 'timeZone'];
 

@@ -32,7 +32,7 @@ final readonly class PrepareCommand
         try {
             [$job, $device] = $this->prepareDevice->prepare($kind, $label, $network, $by);
         } catch (FieldErrors $e) {
-            throw BadInput::because('{why}', ['why' => array_values($e->errors)[0]]);
+            throw BadInput::saying($e->message());
         }
         $output->writeln("$device->tag added. Its run sheet: vorhut:sheet $job->slug --of=$device->tag", OutputInterface::OUTPUT_RAW);
 

@@ -4,8 +4,12 @@ declare(strict_types=1);
 
 namespace Vorhut\Tests\App;
 
+use Doctrine\ORM\EntityManagerInterface;
 use PHPUnit\Framework\Attributes\TestWith;
+use Vorhut\Application\PrepareDevice;
 use Vorhut\Entity\Job;
+use Vorhut\Entity\JobAccess;
+use Vorhut\Entity\User;
 use Vorhut\Exchange\Jobs;
 use Vorhut\Tests\Support\JobPagesTestCase;
 
@@ -45,6 +49,19 @@ final class PrepareDeviceTest extends JobPagesTestCase
         $this->enter('technician');
         self::assertCount(0, $this->browser->request('GET', '/')->filter('#prepare'));
         $this->browser->request('POST', '/prepare');
+        self::assertResponseStatusCodeSame(403);
+    }
+
+    public function testTheRoleInTheJobCounts(): void
+    {
+        $lead = $this->user('lead');
+        self::service(PrepareDevice::class)->prepare('PTZ', '', '', 'Jo');
+        $manager = self::service(EntityManagerInterface::class);
+        $stored = $manager->getRepository(User::class)->findOneBy(['login' => $lead->login]) ?? self::fail('the lead is there');
+        $manager->persist(new JobAccess($this->loose(), $stored, 'viewer'));
+        $manager->flush();
+        $this->browser->loginUser($lead);
+        $this->browser->submit($this->browser->request('GET', '/')->filter('#prepare form')->form(['kind' => 'PTZ']));
         self::assertResponseStatusCodeSame(403);
     }
 

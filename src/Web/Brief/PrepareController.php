@@ -23,7 +23,8 @@ final readonly class PrepareController
     {
     }
 
-    #[Route('/prepare', name: 'prepare', methods: ['POST'])]
+    /** The role that counts is that in the job which the device goes into. */
+    #[Route('/prepare', name: 'prepare', defaults: ['slug' => PrepareDevice::SLUG], methods: ['POST'])]
     #[IsGranted('ROLE_LEAD')]
     public function prepare(Request $request): Response
     {
