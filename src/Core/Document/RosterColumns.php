@@ -13,6 +13,8 @@ final readonly class RosterColumns
     public const FIELDS = ['tag', 'kind', 'room', 'segment', 'mac', 'serial'];
     /** Known by its heading only. */
     public const NOTE = 'note';
+    /** All that is not the name of a setting; `mode` and `network` come with an address (RosterCells). */
+    public const NO_SETTINGS = [...self::FIELDS, self::NOTE, 'mode', 'network'];
     /** Usual headings of lists, in small letters. */
     private const HEADINGS = [
         'tag' => ['tag', 'name', 'device', 'device name', 'device tag', 'id', 'asset tag', 'label', 'ref', 'reference'],

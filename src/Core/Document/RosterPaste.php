@@ -77,6 +77,10 @@ final readonly class RosterPaste implements PastedTable
                 $columns[$c] = self::IGNORED === $chosen
                     ? self::IGNORED
                     : $known->meaning($chosen ?? '') ?? $known->meaning($name) ?? self::IGNORED;
+                if (self::IGNORED !== $columns[$c] && \in_array($columns[$c], \array_slice($columns, 0, $c), true)) {
+                    // Of two columns with one meaning the second has to be told apart, or left out.
+                    $columns[$c] = self::IGNORED;
+                }
                 if (self::IGNORED === $columns[$c] && '' !== $name && self::IGNORED !== ($means[$name] ?? null)) {
                     $unknown[] = $name;
                 }

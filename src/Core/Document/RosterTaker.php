@@ -75,7 +75,7 @@ final class RosterTaker
         }
         $kind = $this->kinds[$cells['kind'] ?? ''] ??= $this->plan->catalogue->kindNamed($cells['kind'] ?? '')
             ?? throw Malformed::because('No kind is called "{kind}".', ['kind' => $cells['kind'] ?? '']);
-        $segment = $this->segment($cells['segment'] ?? '');
+        $segment = $this->segment($cells);
         $mac = '' === ($cells['mac'] ?? '') ? null : Mac::fromString($cells['mac']);
         if (null !== $mac && isset($this->macs[(string) $mac])) {
             throw Malformed::because('{mac} is the MAC of {tag} already.', ['mac' => $mac, 'tag' => $this->macs[(string) $mac]]);
@@ -90,11 +90,10 @@ final class RosterTaker
             'kind' => $kind->code,
             'room' => self::orNull($cells['room'] ?? ''),
             'serial' => self::orNull($cells['serial'] ?? ''),
-            'note' => self::orNull($cells[RosterColumns::NOTE] ?? ''),
+            'note' => '' === ($cells[RosterColumns::NOTE] ?? '') ? null : $cells[RosterColumns::NOTE],
             'position' => $this->position + 10,
         ];
-        $fields = [...RosterColumns::FIELDS, RosterColumns::NOTE, 'mode'];
-        $settings = $this->settings($kind, $key, array_diff_key($cells, array_flip($fields)));
+        $settings = $this->settings($kind, $key, array_diff_key($cells, array_flip(RosterColumns::NO_SETTINGS)));
         $this->position += 10;
         ++$this->taken;
         $this->keys[$key] = true;
@@ -103,8 +102,9 @@ final class RosterTaker
             $this->macs[(string) $mac] = $tag;
         }
         $this->edits[] = Edit::add('devices', $device);
+        $first = ($kind->activePorts()[0] ?? null)?->name;
         foreach (DeviceDefaults::nics($this->plan, $device, null === $mac ? null : (string) $mac, $segment) as $nic) {
-            $isPooled = 'dhcp' === ($cells['mode'] ?? '') && 'static' === $nic['mode'];
+            $isPooled = 'dhcp' === ($cells['mode'] ?? '') && 'static' === $nic['mode'] && $nic['name'] === $first;
             $this->edits[] = Edit::add('nics', $isPooled ? ['mode' => 'dhcp'] + $nic : $nic);
         }
         array_push($this->edits, ...$settings);
@@ -124,7 +124,7 @@ final class RosterTaker
         if (null !== $owner && $owner !== $device->tag) {
             throw Malformed::because('{mac} is the MAC of {tag} already.', ['mac' => $mac, 'tag' => $owner]);
         }
-        $update = RosterUpdate::of($this->plan, $device, $cells, $mac, $this->segment($cells['segment'] ?? ''));
+        $update = RosterUpdate::of($this->plan, $device, $cells, $mac, $this->segment($cells));
         $this->updated[$device->key] = true;
         if (null !== $mac) {
             $this->macs[(string) $mac] = $device->tag;
@@ -187,7 +187,36 @@ final class RosterTaker
         return $edits;
     }
 
-    private function segment(string $text): ?string
+    /**
+     * @param array<string, string> $cells
+     *
+     * @throws Malformed for an unknown segment, and for an address with another mask than that of its segment
+     */
+    private function segment(array $cells): ?string
+    {
+        $network = $cells['network'] ?? '';
+        $key = $this->segmentNamed($cells['segment'] ?? '');
+        if ('' === $network) {
+            return $key;
+        }
+        foreach ($this->plan->segments as $segment) {
+            if ($segment->key === $key && (string) $segment->network !== $network) {
+                throw Malformed::because('{address} is in {network}, but {segment} is {other}.', [
+                    'address' => $cells['address'],
+                    'network' => $network,
+                    'segment' => $segment->name,
+                    'other' => (string) $segment->network,
+                ]);
+            }
+            if (null === $key && (string) $segment->network === $network) {
+                return $segment->key;
+            }
+        }
+
+        return $key;
+    }
+
+    private function segmentNamed(string $text): ?string
     {
         if ('' === $text) {
             return null;

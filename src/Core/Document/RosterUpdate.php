@@ -16,6 +16,9 @@ use Vorhut\Core\Text\Message;
 /** What a row of a pasted roster changes at a device that the roster has already. Empty cells change nothing. */
 final class RosterUpdate
 {
+    /** Characters of a room or a serial number, as for a new device. */
+    private const LONGEST = 250;
+
     /** @var list<Edit> */
     private array $edits = [];
     /** @var list<Message> */
@@ -41,12 +44,12 @@ final class RosterUpdate
                 'kind' => new Message($device->kind->name),
             ]);
         }
-        $update->put('room', new Message('room'), $device->room, $cells['room'] ?? '');
-        $update->put('serial', new Message('serial'), $device->serial, $cells['serial'] ?? '');
+        $update->put('room', new Message('room'), $device->room, mb_substr($cells['room'] ?? '', 0, self::LONGEST));
+        $update->put('serial', new Message('serial'), $device->serial, mb_substr($cells['serial'] ?? '', 0, self::LONGEST));
         $note = (new Row($plan->row('devices', $device->key) ?? []))->text('note');
         $update->put(RosterColumns::NOTE, new Message('note'), $note, $cells[RosterColumns::NOTE] ?? '');
-        $update->port($mac, $segment);
-        $update->settings(array_diff_key($cells, array_flip([...RosterColumns::FIELDS, RosterColumns::NOTE, 'mode'])));
+        $update->port($mac, $segment, 'dhcp' === ($cells['mode'] ?? ''));
+        $update->settings(array_diff_key($cells, array_flip(RosterColumns::NO_SETTINGS)));
 
         return $update;
     }
@@ -65,23 +68,29 @@ final class RosterUpdate
 
     private function put(string $field, Message $label, string $before, string $after): void
     {
-        $after = mb_substr($after, 0, 250);
         if ('' !== $after && $before !== $after) {
             $this->edits[] = Edit::put('devices', $this->device->key, $field, '' === $before ? null : $before, $after);
             $this->note($label, $before, $after);
         }
     }
 
-    private function port(?Mac $mac, ?string $segment): void
+    private function port(?Mac $mac, ?string $segment, bool $pooled): void
     {
         $nic = $this->device->nic();
-        if (null !== $nic && null !== $mac && true !== $nic->mac?->equals($mac)) {
+        if (null === $nic) {
+            return;
+        }
+        if (null !== $mac && true !== $nic->mac?->equals($mac)) {
             $this->edits[] = Edit::put('nics', $nic->key, 'mac', null === $nic->mac ? null : (string) $nic->mac, (string) $mac);
             $this->note(new Message('MAC'), (string) $nic->mac, (string) $mac);
         }
-        if (null !== $nic && null !== $segment && $nic->segment !== $segment) {
+        if (null !== $segment && $nic->segment !== $segment) {
             $this->edits[] = Edit::put('nics', $nic->key, 'segment', $nic->segment, $segment);
             $this->note(new Message('segment'), $this->plan->segments[$nic->segment ?? '']->name ?? '', $this->plan->segmentName($segment));
+        }
+        if ($pooled && !$nic->pooled && !$nic->reserved) {
+            $this->edits[] = Edit::put('nics', $nic->key, 'mode', 'static', 'dhcp');
+            $this->note(new Message('address assignment'), 'static', 'DHCP');
         }
     }
 

@@ -105,6 +105,41 @@ final class PasteTest extends TestCase
         self::assertSame('OLD is a PTZ camera in the roster.', (string) RosterPaste::of($after, "tag\tkind\nOLD\tRouter")->rows[0]['why']);
     }
 
+    public function testOfTwoColumnsWithOneMeaningTheSecondIsAskedAbout(): void
+    {
+        $paste = self::paste("Tag\tType\tModel\nA\tPTZ\tXY-200");
+        self::assertSame(['Model'], $paste->unknown);
+        self::assertTrue($paste->change()->isEmpty(), 'nothing is dropped');
+    }
+
+    public function testAnAddressWithAMaskNamesItsSegmentAndMustFitIt(): void
+    {
+        $paste = self::paste("Tag\tKind\tVLAN\tIP\nA\tPTZ\t\t10.64.40.31/24\nB\tPTZ\t40\t10.64.40.32/25\nC\tPTZ\t\t10.9.0.1/24");
+        self::assertSame(
+            ['', '10.64.40.32 is in 10.64.40.0/25, but QUAY is 10.64.40.0/24.', ''],
+            array_map(strval(...), array_column($paste->rows, 'why')),
+        );
+        $plan = (new Jobs())->segment('quay', '10.64.40.0/24')->plan()->with($paste->change());
+        self::assertSame('quay', $plan->deviceTagged('A')?->nic()?->segment);
+        self::assertNull($plan->deviceTagged('C')?->nic()?->segment);
+    }
+
+    public function testAWordThatIsAValueAndATagLikeATotalStay(): void
+    {
+        $paste = self::paste("Tag\tKind\tRoom\tNotes\nSUM-1\tPTZ\tTBC\tunknown\nTotal:\t1\t\t");
+        self::assertSame(['new', 'ignored'], array_column($paste->rows, 'fate'));
+        $plan = (new Jobs())->plan()->with($paste->change());
+        self::assertSame(['TBC', 'unknown'], [$plan->devices['sum-1']->room, $plan->row('devices', 'sum-1')['note'] ?? null]);
+    }
+
+    public function testDhcpIsSetAtAKnownDeviceToo(): void
+    {
+        $plan = (new Jobs())->segment('quay', '10.64.40.0/24')->device('old', 'ptz-camera', 'quay')->plan();
+        $paste = RosterPaste::of($plan, "Tag\tKind\tIP\nOLD\t\tdhcp");
+        self::assertSame(['changed'], array_column($paste->rows, 'fate'));
+        self::assertTrue($plan->with($paste->change())->devices['old']->nic()?->pooled);
+    }
+
     public function testAColumnThatMeansNothingIsAskedAboutAndNeverDropped(): void
     {
         $text = "tag\tkind\tcolour\tGain\nA\tPTZ camera\tred\t4";
