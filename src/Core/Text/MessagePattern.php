@@ -13,20 +13,29 @@ final class MessagePattern
 {
     private const COUNT = '/\[(\w+) ([^|\]]+)\|([^\]]+)\]/';
 
-    /** The ICU pattern of an English sentence; the sentence itself if it has no count. */
-    public static function of(string $text): string
+    /**
+     * The ICU pattern of an English sentence; the sentence itself if it has no count.
+     *
+     * @param array<string, string|int>|null $values only these are counts: brackets in a text from a device or a user mean themselves
+     */
+    public static function of(string $text, ?array $values = null): string
     {
-        return str_contains($text, '|') ? (string) preg_replace(
-            self::COUNT,
-            '{$1, plural, one {{$1, number, ::group-off} $2} other {{$1, number, ::group-off} $3}}',
-            $text,
-        ) : $text;
+        if (!str_contains($text, '|')) {
+            return $text;
+        }
+
+        return (string) preg_replace_callback(self::COUNT, static function (array $found) use ($values): string {
+            [$whole, $name, $one, $other] = $found;
+            $number = '{'.$name.', number, ::group-off}';
+
+            return null === $values || isset($values[$name]) ? "{{$name}, plural, one {{$number} $one} other {{$number} $other}}" : $whole;
+        }, $text);
     }
 
     /** @param array<string, string|int> $values by name */
     public static function format(string $pattern, array $values, string $locale = 'en'): string
     {
-        $pattern = self::of($pattern);
+        $pattern = self::of($pattern, $values);
         $formatted = str_contains($pattern, ', plural,') ? \MessageFormatter::formatMessage($locale, $pattern, $values) : false;
         if (false !== $formatted) {
             return $formatted;

@@ -39,6 +39,13 @@ final class MessageTest extends TestCase
         self::assertSame("{n} 'quoted' of 1 device changed at once", (string) $message);
     }
 
+    public function testBracketsInATextOfADeviceOrAUserMeanThemselves(): void
+    {
+        self::assertSame('Press [menu a|b]', (string) new Message('Press [menu a|b]'));
+        self::assertSame('key 2: [menu a|b]', (string) new Message('key {n}: [menu a|b]', ['n' => 2]));
+        self::assertSame('x, plural, y', (string) new Message('x, plural, y'));
+    }
+
     public function testATranslationHasThePluralsOfItsLanguage(): void
     {
         $polish = '{n, plural, one {# wiersz} few {# wiersze} other {# wierszy}}';
