@@ -71,6 +71,16 @@ final class StagesTest extends JobPagesTestCase
         @unlink($file);
     }
 
+    public function testNoFixIsOfferedForADeviceThatMustNotBeReachable(): void
+    {
+        $this->enter();
+        $this->write(Edit::add('tests', ['key' => 't', 'what' => 'reach', 'from' => 'tech', 'to' => 'ra-01', 'requires' => 'no-answer']));
+        self::assertCount(0, $this->page('proof?sel=tests/'.rawurlencode('blocked:tech>ra-01:80/tcp'))->filter('#walk .curebox'));
+        $this->write(Edit::put('tests', 't', 'requires', 'no-answer', null));
+        $opposite = $this->page('proof?sel=tests/'.rawurlencode('reach:tech>ra-01:80/tcp'));
+        self::assertCount(1, $opposite->filter('#walk .curebox'), 'its walk is broken');
+    }
+
     public function testSegmentsComeAndGoWithWhatLeansOnThem(): void
     {
         $this->enter();

@@ -46,6 +46,12 @@ enum Outcome: string
     /** Nothing was sent: no adapter in the segment, no bind, no route. Says nothing of the far end. */
     case NotAsked = 'not-asked';
 
+    /** Whether an observation is the same answer: for silence a router's refusal is as good. */
+    public function isSameAs(?self $observed): bool
+    {
+        return $this === $observed || (self::Silent === $this && self::Unreachable === $observed);
+    }
+
     /** Nothing came back that could have come from anybody. */
     public function isAbsence(): bool
     {

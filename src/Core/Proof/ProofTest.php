@@ -78,6 +78,12 @@ final readonly class ProofTest implements \JsonSerializable
         return null !== $this->question;
     }
 
+    /** That the device does not answer is what the job requires. */
+    public function mustNotAnswer(): bool
+    {
+        return Outcome::Silent === $this->wanted;
+    }
+
     /** Whether a probe can make it: on the site, or where everybody is a stand-in. */
     public function canBeAsked(bool $inTheLab): bool
     {
@@ -95,10 +101,10 @@ final readonly class ProofTest implements \JsonSerializable
         return null === $this->trial ? null : ($this->trial)();
     }
 
-    /** Whether an outcome meets the requirement. For "no answer" a router's refusal is as good as silence. */
+    /** Whether an outcome meets the requirement. */
     public function isMetBy(?Outcome $outcome): bool
     {
-        return $outcome === $this->wanted || (Outcome::Silent === $this->wanted && Outcome::Unreachable === $outcome);
+        return $this->wanted->isSameAs($outcome);
     }
 
     /** The requirement is predicted not to be met. */

@@ -35,7 +35,7 @@ final readonly class TestResult implements \JsonSerializable
     /** Whether fresh evidence contradicts the prediction: the plan or the network differs from the model. */
     public function isUnpredicted(Outcome $predicted): bool
     {
-        return \in_array($this->verdict, [Verdict::Passed, Verdict::Failed], true) && $this->observedOutcome() !== $predicted;
+        return \in_array($this->verdict, [Verdict::Passed, Verdict::Failed], true) && !$predicted->isSameAs($this->observedOutcome());
     }
 
     /** Shown if the site has no result yet. */

@@ -101,7 +101,8 @@ final readonly class ProofController
             'walk' => $walk['walk'] ?? null,
             'face' => $walk['face'] ?? null,
             'hops' => null === $walk ? null : WalkDrawing::of($walk['walk'], $this->words->say(...)),
-            'cure' => null === $walk
+            // Where the device must not answer, a broken walk is what is required.
+            'cure' => null === $walk || $open->test->mustNotAnswer()
                 || $walk['walk']->holds() ? null : Cure::of($view->plan, $walk['face'], $walk['from'], $walk['to'], $walk['walk']->port),
             'ends' => $walk,
             'faults' => InjectedFault::cases(),

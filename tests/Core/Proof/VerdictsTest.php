@@ -299,6 +299,30 @@ final class VerdictsTest extends TestCase
         self::assertNotNull(TestPlan::of($jobs->plan())->test($key), 'an open question does not remove the test');
     }
 
+    public function testAResultIsHeldAgainstThePredictionToo(): void
+    {
+        $plan = (new Jobs())->segment('v', '10.64.20.0/24', '10.64.20.1')->segment('a', '10.64.30.0/24', '10.64.30.1')
+            ->router('r', ['v' => '10.64.20.1/24', 'a' => '10.64.30.1/24'])
+            ->device('cam', 'ptz-camera', 'a', ['address' => '10.64.30.9'], ['controlledFrom' => 'v'])
+            ->row('marks', [
+                'key' => 'cam.hook-up', 'device' => 'cam', 'step' => 'hook-up', 'state' => 'done',
+                'by' => 'Jo', 'at' => '2026-02-01T09:00:00Z',
+            ])
+            ->plan();
+        $key = 'reach:v>cam:80/tcp';
+        $isUnpredicted = static function (Outcome $observed, Outcome $predicted) use ($plan, $key): ?bool {
+            $row = self::look($key, $observed->value, $plan);
+            $with = $plan->with(new Change(new Message(''), [Edit::add('observations', $row)]));
+
+            return Proof::of($with)->find($key)?->isUnpredicted($predicted);
+        };
+        self::assertFalse($isUnpredicted(Outcome::Answers, Outcome::Answers));
+        self::assertTrue($isUnpredicted(Outcome::Silent, Outcome::Answers));
+        self::assertTrue($isUnpredicted(Outcome::Answers, Outcome::Silent));
+        self::assertFalse($isUnpredicted(Outcome::Unreachable, Outcome::Silent), 'a router says what silence says');
+        self::assertFalse(Proof::of($plan)->find($key)?->isUnpredicted(Outcome::Silent), 'not run');
+    }
+
     private static function proved(Plan $plan, string $key, Outcome $observed): ?Verdict
     {
         $row = self::look($key, $observed->value, $plan);

@@ -51,6 +51,7 @@ final readonly class AccessTests implements TestSource
         return $tests;
     }
 
+    /** @param bool $mustAnswer false for a device that must not be reachable there: only silence passes then, not a closed port */
     public static function reach(
         PredictionCache $predictions,
         Plan $plan,
@@ -58,51 +59,20 @@ final readonly class AccessTests implements TestSource
         string $segment,
         Port $port,
         Message $covers,
+        bool $mustAnswer = true,
     ): ProofTest {
-        $title = new Message('{tag} answers on {port}, asked from {segment}', self::ends($plan, $device, $segment, $port));
-
-        return self::access($predictions, $device, $segment, $port, ['reach', $title, Outcome::Answers], $covers);
-    }
-
-    /** The opposite: the device must not be reachable there. Only silence or a router's refusal passes, not a closed port. */
-    public static function blocked(
-        PredictionCache $predictions,
-        Plan $plan,
-        Device $device,
-        string $segment,
-        Port $port,
-        Message $covers,
-    ): ProofTest {
-        $title = new Message('{tag} cannot be reached on {port} from {segment}', self::ends($plan, $device, $segment, $port));
-
-        return self::access($predictions, $device, $segment, $port, ['blocked', $title, Outcome::Silent], $covers);
-    }
-
-    /** @return array<string, string> */
-    private static function ends(Plan $plan, Device $device, string $segment, Port $port): array
-    {
-        return ['tag' => $device->tag, 'port' => (string) $port, 'segment' => $plan->segmentName($segment)];
-    }
-
-    /** @param array{string, Message, Outcome} $requirement first part of the key, title, required outcome */
-    private static function access(
-        PredictionCache $predictions,
-        Device $device,
-        string $segment,
-        Port $port,
-        array $requirement,
-        Message $covers,
-    ): ProofTest {
-        [$name, $title, $wanted] = $requirement;
         $from = OutpostKey::on($segment);
+        $at = ['tag' => $device->tag, 'port' => (string) $port, 'segment' => $plan->segmentName($segment)];
 
         return new ProofTest(
-            "$name:$segment>{$device->key}:$port",
+            ($mustAnswer ? 'reach' : 'blocked').":$segment>{$device->key}:$port",
             TestKind::Reach,
             $from,
             $device->key,
-            $title,
-            $wanted,
+            $mustAnswer
+                ? new Message('{tag} answers on {port}, asked from {segment}', $at)
+                : new Message('{tag} cannot be reached on {port} from {segment}', $at),
+            $mustAnswer ? Outcome::Answers : Outcome::Silent,
             $covers,
             $predictions,
             static fn (): Prediction => Prediction::ofWalk(

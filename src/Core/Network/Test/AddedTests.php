@@ -27,9 +27,7 @@ final readonly class AddedTests implements TestSource
             if (TestKind::Reach->value === $added->what && null !== $to && isset($plan->segments[$added->from])) {
                 $port = Port::fromString('' === $added->port ? '80/tcp' : $added->port);
                 $covers = new Message('Added by hand. {note}', ['note' => $added->note]);
-                $tests[] = $added->mustAnswer
-                    ? AccessTests::reach($predictions, $plan, $to, $added->from, $port, $covers)
-                    : AccessTests::blocked($predictions, $plan, $to, $added->from, $port, $covers);
+                $tests[] = AccessTests::reach($predictions, $plan, $to, $added->from, $port, $covers, $added->mustAnswer);
             }
         }
 
