@@ -19,10 +19,6 @@ use Vorhut\Core\Text\Message;
  */
 final readonly class RosterPaste implements PastedTable
 {
-    private const IGNORED = '-';
-    /** Rows among which the headings are looked for. */
-    private const TITLES = 10;
-
     /**
      * @param list<PastedRow> $rows    fate: new, changed, same, ignored or refused
      * @param list<string>    $unknown headings that mean nothing so far
@@ -40,77 +36,22 @@ final readonly class RosterPaste implements PastedTable
     }
 
     /**
-     * @param list<array{line: int, text: string, cells: list<string>}> $table
-     *
-     * @return int|null rows above the headings, such as a title; null without headings
-     */
-    private static function titleRows(array $table, RosterColumns $known): ?int
-    {
-        foreach (\array_slice($table, 0, self::TITLES) as $i => $row) {
-            $meanings = array_filter(array_map($known->meaning(...), $row['cells']), is_string(...));
-            if (\in_array('tag', $meanings, true) && (\count($meanings) > 1 || 1 === \count($row['cells']))) {
-                return $i;
-            }
-        }
-
-        return null;
-    }
-
-    /**
      * @param array<string, string>          $means heading → the meaning that the user chose; `-` for a column to leave out
      * @param (\Closure(int, int): void)|null $tell  hears how many rows were read, and of how many
      */
     public static function of(Plan $plan, string $text, array $means = [], ?\Closure $tell = null): self
     {
-        $table = Table::fromText($text)->rows;
-        $columns = RosterColumns::FIELDS;
-        $heading = '';
-        $unknown = [];
-        $known = RosterColumns::of($plan);
-        $titles = self::titleRows($table, $known);
-        if (null !== $titles) {
-            $table = \array_slice($table, $titles);
-            $heading = $table[0]['text'];
-            $columns = [];
-            foreach ($table[0]['cells'] as $c => $name) {
-                $chosen = $means[$name] ?? null;
-                $columns[$c] = self::IGNORED === $chosen
-                    ? self::IGNORED
-                    : $known->meaning($chosen ?? '') ?? $known->meaning($name) ?? self::IGNORED;
-                if (self::IGNORED !== $columns[$c] && \in_array($columns[$c], \array_slice($columns, 0, $c), true)) {
-                    // Of two columns with one meaning the second has to be told apart, or left out.
-                    $columns[$c] = self::IGNORED;
-                }
-                if (self::IGNORED === $columns[$c] && '' !== $name && self::IGNORED !== ($means[$name] ?? null)) {
-                    $unknown[] = $name;
-                }
-            }
-            $table = \array_slice($table, 1);
-        } else {
-            foreach ($table as $row) {
-                for ($c = \count($columns); $c < \count($row['cells']); ++$c) {
-                    // More cells than columns: the extra ones have no meaning.
-                    if ('' !== $row['cells'][$c]) {
-                        $unknown[] = (string) ($c + 1);
-                    }
-                }
-            }
-        }
+        $order = ColumnOrder::of(Table::fromText($text)->rows, RosterColumns::of($plan), $means);
         $taker = new RosterTaker($plan);
         $rows = [];
-        foreach ($table as $i => $one) {
+        foreach ($order->rows as $i => $one) {
             if (null !== $tell) {
-                $tell($i, \count($table));
+                $tell($i, \count($order->rows));
             }
-            $cells = [];
-            foreach ($columns as $c => $column) {
-                $cells[$column] = $one['cells'][$c] ?? '';
-            }
-            unset($cells[self::IGNORED]);
-            $cells = RosterCells::read($cells);
+            $cells = RosterCells::read($order->read($one['cells']));
             $row = ['n' => $one['line'], 'text' => $one['text'], 'cells' => $cells, 'fate' => 'new', 'why' => null];
             try {
-                [$row['fate'], $row['why']] = null !== $titles && RosterCells::isHeadingOrTotal($one['cells'])
+                [$row['fate'], $row['why']] = $order->hasHeadings() && RosterCells::isHeadingOrTotal($one['cells'])
                     ? ['ignored', new Message('A title or a total.')]
                     : $taker->take($cells);
             } catch (Malformed $e) {
@@ -120,7 +61,7 @@ final readonly class RosterPaste implements PastedTable
             $rows[] = $row;
         }
 
-        return new self($rows, array_values(array_unique($unknown)), $taker->edits(), $taker->count(), $heading, $taker->changedCount());
+        return new self($rows, $order->unknown, $taker->edits(), $taker->count(), $order->heading, $taker->changedCount());
     }
 
     /** @return int how many rows add or change a device */
