@@ -23,32 +23,33 @@ const show = (why, text = null) => {
     bar.querySelector('a').hidden = why !== 'expired';
 };
 
-const isLogin = (response) => response.redirected && new URL(response.url).pathname === '/login';
+/** The server tells scripts that nobody is logged in; it starts no session for them, so a login in another tab is safe. */
+const isLogin = (response) => response.status === 401;
+const SCRIPT = { 'HX-Request': 'true' };
 const pageOf = (text) => new DOMParser().parseFromString(text, 'text/html');
 const loginOf = (page) => page.querySelector('[data-login]')?.dataset.login;
 
 /*
  * A new session has new tokens. They are taken from this page as the server shows it now; what was typed here stays. Entries of one user
- * are never sent as those of another.
+ * are never sent as those of another. Returns why nothing may be sent, or null.
  */
 const renewTokens = async () => {
-    const page = pageOf(await (await fetch(location.href)).text());
-    if (loginOf(page) !== loginOf(document)) { return false; }
+    const response = await fetch(location.href, { headers: SCRIPT });
+    if (isLogin(response)) { return 'expired'; }
+    const page = pageOf(await response.text());
+    if (loginOf(page) !== loginOf(document)) { return 'other'; }
     for (const name of ['_token', '_csrf_token']) {
         const token = page.querySelector(`input[name="${name}"]`)?.value;
         document.querySelectorAll(`input[name="${name}"]`).forEach((input) => { input.value = token ?? input.value; });
     }
-    return true;
+    return null;
 };
 
 const resume = async () => {
-    if (reason === 'expired' && !await renewTokens()) {
-        waiting.clear();
-        show('other');
-        return;
-    }
-    show(null);
-    const forms = [...waiting];
+    const why = reason === 'expired' ? await renewTokens() : null;
+    show(why);
+    if (why === 'expired') { return; }
+    const forms = why === null ? [...waiting] : [];
     waiting.clear();
     for (const [form, button] of forms) {
         if (form.isConnected) { form.requestSubmit(button?.isConnected ? button : null); }
@@ -59,7 +60,7 @@ async function look() {
     try {
         const pulse = document.getElementById('pulse');
         const headers = pulse ? JSON.parse(pulse.getAttribute('hx-headers')) : {};
-        const response = await fetch(pulse?.getAttribute('hx-get') ?? location.href, { headers });
+        const response = await fetch(pulse?.getAttribute('hx-get') ?? location.href, { headers: { ...headers, ...SCRIPT } });
         if (isLogin(response)) { show('expired'); return; }
         if (response.ok) { await resume(); return; }
     } catch { /* still away */ }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Tests\App;
 
 use Doctrine\ORM\EntityManagerInterface;
+use Symfony\Component\BrowserKit\Cookie;
 use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\PasswordHasher\Hasher\PasswordHasherFactoryInterface;
 use Symfony\Component\PasswordHasher\PasswordHasherInterface;
@@ -40,6 +41,23 @@ final class LoginTest extends ApplicationTestCase
         }
         self::assertStringContainsString('Too many', $this->browser->followRedirect()->filter('main, body')->text());
         self::assertStringEndsNotWith('/login', $this->knock($user->login, 'right'));
+    }
+
+    public function testAScriptWithoutALoginGetsNoSessionThatCouldOverwriteALogin(): void
+    {
+        foreach (['/', '/me'] as $path) {
+            foreach ([null, 'a-session-that-has-expired'] as $cookie) {
+                $this->browser->restart();
+                if (null !== $cookie) {
+                    $this->browser->getCookieJar()->set(new Cookie('MOCKSESSID', $cookie));
+                }
+                $this->browser->request('GET', $path, server: ['HTTP_HX_REQUEST' => 'true']);
+                $response = $this->browser->getResponse();
+                self::assertSame([401, []], [$response->getStatusCode(), $response->headers->getCookies()], $path);
+            }
+        }
+        $this->browser->request('GET', '/');
+        self::assertStringEndsWith('/login', (string) $this->browser->getResponse()->headers->get('Location'));
     }
 
     public function testANameThatNobodyHasCostsWhatAWrongPasswordCosts(): void
