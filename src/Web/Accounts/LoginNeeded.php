@@ -38,10 +38,10 @@ final readonly class LoginNeeded
     public function withoutCookie(ResponseEvent $event): void
     {
         $request = $event->getRequest();
-        if (Response::HTTP_UNAUTHORIZED !== $event->getResponse()->getStatusCode() || !$this->isNeeded($request) || !$request->hasSession(true)) {
-            return;
+        $isRefused = Response::HTTP_UNAUTHORIZED === $event->getResponse()->getStatusCode() && $this->isNeeded($request);
+        if ($isRefused && $request->hasSession(true)) {
+            $event->getResponse()->headers->removeCookie($request->getSession()->getName());
         }
-        $event->getResponse()->headers->removeCookie($request->getSession()->getName());
     }
 
     private function isNeeded(Request $request): bool
