@@ -10,6 +10,7 @@ use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Core\Analysis\Findings;
 use Vorhut\Core\Analysis\ShippedRules;
 use Vorhut\Core\Finding\Finding;
+use Vorhut\Core\Finding\FindingGroup;
 
 #[AsCommand('vorhut:check', 'Lists the findings of a job; exit code 1 if one is blocking')]
 final readonly class CheckCommand
@@ -28,13 +29,25 @@ final readonly class CheckCommand
             $output,
             $document->format,
             ['findings' => $findings->all],
-            [] === $findings->all ? ['No findings.'] : array_merge(...array_map(static fn (Finding $finding): array => [
-                \sprintf('%-6s %s', $finding->severity->value, $finding->what),
-                '       '.$finding->why,
-                '       '.$finding->todo,
-            ], $findings->all)),
+            [] === $findings->all ? ['No findings.'] : array_merge(...array_map(self::lines(...), FindingGroup::all($findings->all))),
         );
 
         return $findings->block() ? CommandInput::FOUND : CommandInput::DONE;
+    }
+
+    /** @return list<string> */
+    private static function lines(FindingGroup $group): array
+    {
+        $first = $group->first();
+        $todos = array_unique(array_map(static fn (Finding $one): string => (string) $one->todo, $group->findings));
+
+        return [
+            ...array_map(
+                static fn (Finding $one): string => \sprintf('%-6s %s', $one === $first ? $one->severity->value : '', $one->what),
+                $group->findings,
+            ),
+            '       '.$first->why,
+            ...array_map(static fn (string $todo): string => '       '.$todo, array_values($todos)),
+        ];
     }
 }

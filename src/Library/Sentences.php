@@ -169,7 +169,7 @@ final readonly class Sentences
         $files = new CatalogueFiles($this->projectDir);
         $found = [];
         foreach ($files->files('agreements') as $agreement) {
-            foreach (['name', 'broken', 'why', 'todo'] as $field) {
+            foreach (['name', 'broken', 'why', 'todo', 'button'] as $field) {
                 $found[] = $agreement[$field] ?? '';
             }
         }

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Core\Analysis;
 
 use Vorhut\Core\Finding\Finding;
+use Vorhut\Core\Finding\FindingGroup;
 use Vorhut\Core\Finding\Rule;
 use Vorhut\Core\Finding\RuleContext;
 use Vorhut\Core\Finding\Severity;
@@ -62,6 +63,19 @@ final readonly class Findings
         foreach ($this->all as $finding) {
             if ($finding->key() === $key) {
                 return $finding;
+            }
+        }
+
+        return null;
+    }
+
+    /** The group of findings with this key, or the one finding as a group. */
+    public function group(string $key): ?FindingGroup
+    {
+        $finding = $this->find($key);
+        foreach (FindingGroup::all(null === $finding ? $this->all : [$finding]) as $group) {
+            if ($group->key() === $key || null !== $finding) {
+                return $group;
             }
         }
 

@@ -24,12 +24,14 @@ final readonly class Agreement
     public array $pairs;
     /** @var string|null name of the end that is changed to fix it */
     public ?string $gives;
-    /** , $severity as findings name them. */
+    /** One of Finding\Stage, and one of Finding\Severity. */
     public string $stage;
     public string $severity;
     public string $broken;
     public string $why;
     public string $todo;
+    /** @var string|null what the computed fix does, where `todo` names an alternative to it as well */
+    public ?string $button;
 
     /** @param array<mixed> $data */
     private function __construct(string $code, array $data)
@@ -78,6 +80,7 @@ final readonly class Agreement
         $this->broken = $read->requireText('broken');
         $this->why = $read->requireText('why');
         $this->todo = $read->requireText('todo');
+        $this->button = $read->textOrNull('button');
     }
 
     /** Whether a device of a kind can have a part in it. */

@@ -29,6 +29,7 @@ final readonly class Agreed implements \JsonSerializable
         public Message $why,
         public Message $todo,
         public ?Change $cure = null,
+        public ?Message $button = null,
     ) {
     }
 

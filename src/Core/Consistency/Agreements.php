@@ -136,6 +136,7 @@ final readonly class Agreements
                 new Message($agreement->why, $at),
                 new Message($agreement->todo, $at),
                 $broken && null !== $agreement->gives ? self::cure($plan, $agreement, $gives, $gives === $left ? $right[0] : $left) : null,
+                null === $agreement->button ? null : new Message($agreement->button, $at),
             );
         }
 

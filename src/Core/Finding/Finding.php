@@ -14,6 +14,7 @@ final readonly class Finding implements \JsonSerializable
      * @param string       $code    of the rule, e.g. `pool-address`
      * @param list<string> $records `section/key` it is about; the first is the one to open
      * @param string       $about   which of several things of these records, where one rule finds more than one
+     * @param Message|null $button  what the cure does, where `todo` says more than that
      */
     public function __construct(
         public string $code,
@@ -25,6 +26,7 @@ final readonly class Finding implements \JsonSerializable
         public Message $todo,
         public ?Change $cure = null,
         public string $about = '',
+        public ?Message $button = null,
     ) {
     }
 
@@ -32,6 +34,18 @@ final readonly class Finding implements \JsonSerializable
     public function key(): string
     {
         return $this->code.':'.implode('+', $this->records).('' === $this->about ? '' : '#'.$this->about);
+    }
+
+    /** What the button of the fix says: verb and object. */
+    public function label(): Message
+    {
+        return $this->button ?? $this->todo;
+    }
+
+    /** Whether the advice says more than the button, and is shown beside it. */
+    public function advisesMore(): bool
+    {
+        return null === $this->cure || null !== $this->button;
     }
 
     public function isAbout(string $record): bool

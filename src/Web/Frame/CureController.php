@@ -55,7 +55,7 @@ final readonly class CureController
             return $this->pages->back($request, "/j/$slug/proof");
         }
         $cure = '' !== $form->getString('finding')
-            ? $view->findings()->find($form->getString('finding'))?->cure
+            ? $view->findings()->group($form->getString('finding'))?->cure()
             : self::pick($view->plan, $form, $port);
         if (null === $cure) {
             $this->feedback->tell(new Message('This fix is not needed any more.'));
@@ -96,12 +96,16 @@ final readonly class CureController
     public function preview(Request $request, string $slug): Response
     {
         $view = $this->pages->open($slug);
-        $finding = $view->findings()->find($request->query->getString('finding'));
-        $after = null === $finding?->cure ? null : Findings::of($view->plan->with($finding->cure), ShippedRules::all());
+        $key = $request->query->getString('finding');
+        $group = $view->findings()->group($key);
+        $cure = $group?->cure();
+        $after = null === $cure ? null : Findings::of($view->plan->with($cure), ShippedRules::all());
         $keys = static fn (Findings $findings): array => array_map(static fn (Finding $one): string => $one->key(), $findings->all);
 
         return $this->pages->show($view, 'cure', $request, [
-            'finding' => $finding,
+            'key' => $key,
+            'group' => $group,
+            'cure' => $cure,
             'fixes' => null === $after
                 ? []
                 : array_filter($view->findings()->all, static fn (Finding $one): bool => !\in_array($one->key(), $keys($after), true)),

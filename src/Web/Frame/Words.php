@@ -12,6 +12,7 @@ use Vorhut\Core\Catalogue\Kind;
 use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Catalogue\Setting;
 use Vorhut\Core\Catalogue\SettingScope;
+use Vorhut\Core\Finding\FindingGroup;
 use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Plan\AtDevices;
 use Vorhut\Core\Plan\Device;
@@ -85,6 +86,7 @@ final class Words extends AbstractExtension
                 : explode('.', $local, 2)[0]),
             // Where a cure has to arrive before it is true.
             new TwigFunction('at_devices', AtDevices::of(...)),
+            new TwigFunction('finding_groups', FindingGroup::all(...)),
             new TwigFunction('language', fn (): string => $this->translator->getLocale()),
             // Which segment an address belongs to: whose pennant it wears.
             new TwigFunction(

@@ -5,9 +5,8 @@ declare(strict_types=1);
 namespace Vorhut\Tests\Core\Audio;
 
 use PHPUnit\Framework\TestCase;
-use Vorhut\Core\Analysis\Findings;
-use Vorhut\Core\Analysis\ShippedRules;
 use Vorhut\Core\Audio\SoundNetwork;
+use Vorhut\Tests\Support\Facts;
 use Vorhut\Tests\Support\Jobs;
 
 /** Sound over a network: one rate, one clock, no more channels than there are. */
@@ -71,26 +70,21 @@ final class SoundNetworkTest extends TestCase
         self::assertSame(['sends' => 32, 'has' => 32], SoundNetwork::all($jobs->plan())[0]->channels['a'], 'each once, none past the end');
     }
 
-    /** @return array<string, string> code → what it says */
+    /** @return array<string, string> */
     private static function found(Jobs $jobs): array
     {
-        $found = [];
-        foreach (Findings::of($jobs->plan(), ShippedRules::all())->all as $one) {
-            $found[$one->code] = (string) $one->what;
-        }
-
-        return array_intersect_key($found, ['clock-without-one-leader' => 1, 'more-channels-than-the-card' => 1]);
+        return Facts::of($jobs->plan(), 'clock-without-one-leader', 'more-channels-than-the-card');
     }
 
     public function testFindings(): void
     {
         self::assertSame([], self::found(self::job()));
         self::assertSame(
-            ['clock-without-one-leader' => 'A, B all lead the clock of S.'],
+            ['clock-without-one-leader' => 'blocks segment=S leaders=A, B'],
             self::found(self::job(array_fill_keys(['a', 'b'], ['clockRole' => 'leader']))),
         );
         self::assertSame(
-            ['clock-without-one-leader' => 'S has no clock leader: A, B, C only follow.'],
+            ['clock-without-one-leader' => 'blocks segment=S devices=A, B, C'],
             self::found(self::job(array_fill_keys(['a', 'b', 'c'], ['clockRole' => 'follower']))),
         );
         $sends = self::job(['a' => ['channels' => '8']])
@@ -100,7 +94,7 @@ final class SoundNetworkTest extends TestCase
             );
         self::assertSame([], self::found($sends));
         self::assertSame(
-            ['more-channels-than-the-card' => 'The streams of A carry 10 channels, and it has 8.'],
+            ['more-channels-than-the-card' => 'blocks tag=A n=10 has=8'],
             self::found(
                 $sends->row('streams', ['key' => 'y', 'name' => 'Y', 'sender' => 'a', 'transport' => 'AES67', 'cast' => 'multicast']),
             ),

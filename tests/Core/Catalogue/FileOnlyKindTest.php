@@ -23,6 +23,7 @@ use Vorhut\Core\Plan\MarkState;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
 use Vorhut\Library\CatalogueFiles;
+use Vorhut\Tests\Support\Facts;
 
 /** A kind, its settings and an agreement between two of them come from files alone: no line of code knows them. */
 final class FileOnlyKindTest extends TestCase
@@ -203,10 +204,7 @@ final class FileOnlyKindTest extends TestCase
 
     public function testWhatWasChangedForTheBenchIsPutBackOrFound(): void
     {
-        $found = static fn (Plan $plan): array => array_map(strval(...), array_column(array_filter(
-            Findings::of($plan, ShippedRules::all())->all,
-            static fn (Finding $one): bool => 'not-put-back' === $one->code,
-        ), 'what'));
+        $found = static fn (Plan $plan): array => Facts::of($plan, 'not-put-back');
         $mark = static function (Plan $plan, string $step, string $state): Plan {
             $sheet = RunSheet::of($plan, $plan->devices['tg-1']);
             $step = $sheet->device->kind->step($step) ?? self::fail();
@@ -216,7 +214,7 @@ final class FileOnlyKindTest extends TestCase
         self::assertSame([], $found(self::plan()));
         self::assertSame([], $found($mark(self::plan(), 'hold', 'failed')));
         $held = $mark(self::plan(), 'hold', 'done');
-        $said = ['TG-1: a temporary change was not restored yet: Let the float go.'];
+        $said = ['not-put-back' => 'blocks tag=TG-1 do=Let the float go.'];
         self::assertSame($said, $found($held));
         self::assertSame($said, $found($mark($held, 'release', 'skipped')));
         self::assertSame([], $found($mark($held, 'release', 'done')));

@@ -13,6 +13,7 @@ use Vorhut\Core\Lighting\LookTimeline;
 use Vorhut\Core\Lighting\Patch;
 use Vorhut\Core\Lighting\Universe;
 use Vorhut\Core\Net\Malformed;
+use Vorhut\Tests\Support\Facts;
 use Vorhut\Tests\Support\Jobs;
 
 /** Light: universes on the network, slots in a universe, and which look is on when. */
@@ -65,24 +66,24 @@ final class LightTest extends TestCase
         self::assertSame([['NODE', [1]], ['STORE', []]], array_map(static fn (array $of): array => [$of[0]->tag, $of[1]], $one->receivers));
     }
 
-    /** @return array<string, string> code → what it says */
+    /** @return array<string, string> */
     private static function found(Jobs $jobs): array
     {
-        $found = [];
-        foreach (Findings::of($jobs->plan(), ShippedRules::all())->all as $one) {
-            $found[$one->code] = (string) $one->what;
-        }
-
-        return array_intersect_key($found, array_fill_keys([
-            'patch-overlap', 'patch-past-the-end', 'senders-fight', 'universe-without-sender', 'universe-without-node',
-        ], 1));
+        return Facts::of(
+            $jobs->plan(),
+            'patch-overlap',
+            'patch-past-the-end',
+            'senders-fight',
+            'universe-without-sender',
+            'universe-without-node',
+        );
     }
 
     public function testFindingsAndTheirCure(): void
     {
         self::assertSame([], self::found(self::job(['a' => [1, 8], 'b' => [9, 8]])));
         $over = self::job(['a' => [1, 8], 'b' => [8, 8], 'c' => [20, 4]]);
-        self::assertSame(['patch-overlap' => 'A and B both take slots 8 to 8 of universe 1.'], self::found($over));
+        self::assertSame(['patch-overlap' => 'blocks other=A fixture=B from=8 to=8 universe=1'], self::found($over));
         $cure = Findings::of($over->plan(), ShippedRules::all())->find('patch-overlap:devices/a+devices/b')?->cure;
         self::assertNotNull($cure);
         self::assertSame([[1, 8], [20, 23], [24, 31]], array_map(
@@ -90,7 +91,7 @@ final class LightTest extends TestCase
             Patch::of($over->plan()->with($cure))->universes[1]->fixtures,
         ), 'where there is room, and nothing else moves');
         self::assertSame(
-            ['patch-past-the-end' => 'A takes slots 510 to 517 of universe 1, which ends at 512.'],
+            ['patch-past-the-end' => 'blocks fixture=A start=510 end=517 universe=1'],
             self::found(self::job(['a' => [510, 8]])),
         );
         self::assertSame(['universe-without-node', 'universe-without-sender'], array_keys(self::found(
@@ -99,10 +100,10 @@ final class LightTest extends TestCase
         $desk = self::job(['a' => [1, 8]])->change('settings', 'devices/desk#priority', 'planned', '90');
         self::assertSame([], self::found($desk), 'the store gives way to what comes over the network');
         $two = $desk->device('second', 'lighting-console', 's', ['universesSent' => '1', 'priority' => '90']);
-        self::assertSame(['senders-fight' => 'DESK, SECOND send universe 1 with the same priority 90.'], self::found($two));
+        self::assertSame(['senders-fight' => 'risk senders=DESK, SECOND universe=1 priority=90'], self::found($two));
         $stores = self::job(['a' => [1, 8]])->change('settings', 'devices/desk#priority', 'planned', '80')
             ->device('other', 'scene-store', 's', ['universe' => '1', 'priority' => '90']);
-        self::assertSame(['senders-fight' => 'OTHER, STORE send universe 1 with the same priority 90.'], self::found($stores));
+        self::assertSame(['senders-fight' => 'risk senders=OTHER, STORE universe=1 priority=90'], self::found($stores));
     }
 
     /** @return iterable<string, array{list<string>, list<array{float, string}>}> events → from when which look */

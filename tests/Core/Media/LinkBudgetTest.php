@@ -16,6 +16,7 @@ use Vorhut\Core\Media\LinkHop;
 use Vorhut\Core\Media\LinkLoad;
 use Vorhut\Core\Media\PictureRate;
 use Vorhut\Core\Media\Uplink;
+use Vorhut\Tests\Support\Facts;
 use Vorhut\Tests\Support\Jobs;
 
 /** Links, and what streams take of them: the worked examples of the trade are vectors. */
@@ -216,46 +217,38 @@ final class LinkBudgetTest extends TestCase
         self::assertSame([], $cabling->way('cam', 'cam'));
     }
 
-    /** @return array<string, string> code → what it says */
+    /** @return array<string, string> */
     private static function found(Jobs $jobs): array
     {
-        $found = [];
-        foreach (Findings::of($jobs->plan(), ShippedRules::all())->all as $one) {
-            $found[$one->code] = $one->severity->value.': '.$one->what;
-        }
-
-        return array_intersect_key(
-            $found,
-            ['link-too-full' => 1, 'stream-without-cable' => 1, 'rate-unusual' => 1, 'uplink-too-small' => 1],
-        );
+        return Facts::of($jobs->plan(), 'link-too-full', 'stream-without-cable', 'rate-unusual', 'uplink-too-small');
     }
 
     public function testFindings(): void
     {
         self::assertSame([], self::found(self::job()));
         self::assertSame(
-            ['link-too-full' => 'risk: From CAM to HALL go 86 Mbit/s; with 25 % kept free 75 of 100 may be used, 11 less.'],
+            ['link-too-full' => 'risk from=CAM to=HALL sum=86 keep=25 usable=75 mbps=100 over=11'],
             self::found(self::job()->change('streams', 'st', 'kbit', 42500)->change('streams', 'st', 'codec', 'MJPEG')),
         );
         self::assertStringStartsWith(
-            'blocks: From CAM to HALL go 101 Mbit/s',
+            'blocks from=CAM to=HALL sum=101 ',
             self::found(
                 self::job()->change('streams', 'st', 'kbit', 50000)->change('streams', 'st', 'codec', 'MJPEG'),
             )['link-too-full'] ?? '',
         );
         self::assertSame(
-            ['rate-unusual' => 'note: Hall has 1000 kbit/s; H.264 of 1920×1080 at 25 fps usually takes 3110 to 6221.'],
+            ['rate-unusual' => 'note stream=Hall kbit=1000 codec=H.264 size=1920×1080 fps=25 least=3110 most=6221'],
             self::found(self::job()->change('streams', 'st', 'kbit', 1000)),
         );
         $cut = self::found(self::job()->change('cables', 'up', 'spare', true));
         self::assertSame(
-            ['stream-without-cable' => 'note: Hall is to go from CAM to M2, and the plan has no cables that join them.'],
+            ['stream-without-cable' => 'note stream=Hall sender=CAM receiver=M2'],
             $cut,
         );
         $out = self::job()->change('streams', 'st', 'outside', true);
         $out->job['uplinkKbit'] = 9000;
         self::assertSame(
-            ['uplink-too-small' => 'blocks: 6.13 Mbit/s are pushed out and ask for 7.66; of 9 measured 6.75 may be used.'],
+            ['uplink-too-small' => 'blocks pushed=6.13 asked=7.66 usable=6.75 measured=9'],
             self::found($out),
         );
     }
@@ -312,7 +305,7 @@ final class LinkBudgetTest extends TestCase
     public function testAStreamOfAnotherPictureThanItsSenderIsFound(): void
     {
         $found = static fn (?int $fps, ?int $height): array => array_values(array_map(
-            static fn (Finding $one): string => (string) $one->what,
+            static fn (Finding $one): string => $one->what->with['planned'].' '.$one->what->with['set'],
             array_filter(Findings::of((new Jobs())->segment('s', '10.0.0.0/24', '10.0.0.1')
                 ->device('cam', 'ptz-camera', 's', ['address' => '10.0.0.20', 'size' => '1920x1080', 'frameRate' => '25'])
                 ->row('streams', ['key' => 'st', 'name' => 'Hall', 'sender' => 'cam', 'transport' => 'RTP', 'frameRate' => $fps,
@@ -320,8 +313,8 @@ final class LinkBudgetTest extends TestCase
                         Finding $one,
                     ): bool => 'stream-unlike-sender' === $one->code),
         ));
-        self::assertSame(['Hall is planned with 60 fps, and CAM sends 25 fps.'], $found(60, 1080));
-        self::assertSame(['Hall is planned with 1920x720, and CAM sends 1920x1080.'], $found(25, 720));
+        self::assertSame(['60 fps 25 fps'], $found(60, 1080));
+        self::assertSame(['1920x720 1920x1080'], $found(25, 720));
         self::assertSame([], $found(null, null));
         self::assertSame([], $found(25, 1080));
     }

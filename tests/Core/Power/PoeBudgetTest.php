@@ -6,13 +6,12 @@ namespace Vorhut\Tests\Core\Power;
 
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
-use Vorhut\Core\Analysis\Findings;
-use Vorhut\Core\Analysis\ShippedRules;
 use Vorhut\Core\Catalogue\PoeClass;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Power\PoeBudget;
 use Vorhut\Core\Power\PoeDraw;
 use Vorhut\Core\Power\PoeLoad;
+use Vorhut\Tests\Support\Facts;
 use Vorhut\Tests\Support\Jobs;
 
 /** Power over data cables: what a cable eats, what a switch has. */
@@ -89,31 +88,26 @@ final class PoeBudgetTest extends TestCase
         self::assertSame([], PoeBudget::all(self::job(0)->change('cables', 'ph', 'spare', true)->plan()));
     }
 
-    /** @return array<string, string> code → what it says */
+    /** @return array<string, string> */
     private static function found(Jobs $jobs): array
     {
-        $found = [];
-        foreach (Findings::of($jobs->plan(), ShippedRules::all())->all as $one) {
-            $found[$one->code] = $one->severity->value.': '.$one->what;
-        }
-
-        return array_intersect_key($found, ['poe-over-budget' => 1, 'poe-too-far' => 1, 'port-taken-twice' => 1]);
+        return Facts::of($jobs->plan(), 'poe-over-budget', 'poe-too-far', 'port-taken-twice');
     }
 
     public function testFindings(): void
     {
         self::assertSame([], self::found(self::job(2)));
         self::assertSame(
-            ['poe-over-budget' => 'blocks: SW is to feed 68.6 W by class, and has 66: dark stay C4.'],
+            ['poe-over-budget' => 'blocks switch=SW sum=68.6 by=class has=66 shed=C4'],
             self::found(self::job(4)),
         );
-        self::assertStringStartsWith('risk: ', self::found(self::job(3, 'class', 60))['poe-over-budget'] ?? '');
+        self::assertStringStartsWith('risk ', self::found(self::job(3, 'class', 60))['poe-over-budget'] ?? '');
         $far = self::job(1)->change('cables', 'c1', 'metres', 260);
-        self::assertSame(['poe-too-far' => 'blocks: C1 takes 12.5 W, and over 260 m SW cannot feed it.'], self::found($far));
+        self::assertSame(['poe-too-far' => 'blocks device=C1 watts=12.5 switch=SW metres=260'], self::found($far));
         $guessed = self::found(self::job(1)->change('cables', 'c1', 'metres', null));
         self::assertSame([], $guessed, 'as long as a cable may be it is fed');
         self::assertSame(
-            ['port-taken-twice' => 'blocks: Port 1 of SW is planned for C1, C2.'],
+            ['port-taken-twice' => 'blocks port=1 switch=SW devices=C1, C2'],
             self::found(self::job(2)->change('cables', 'c2', 'port', '1')),
         );
     }

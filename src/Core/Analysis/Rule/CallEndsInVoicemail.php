@@ -52,7 +52,7 @@ final class CallEndsInVoicemail implements Rule
                     'why' => (string) $registration->why,
                 ]),
                 new Message('The call is answered, so it looks like a pass, but the phone never rings.'),
-                new Message('Fix the registration. A test call passes only if the device answers.'),
+                new Message('Fix the registration of the phone. A test call passes only if the phone itself answers.'),
             );
         }
         foreach (Proof::inContext($context)->results as $result) {
@@ -62,9 +62,9 @@ final class CallEndsInVoicemail implements Rule
                     Severity::Blocks,
                     Stage::Proof,
                     ['devices/'.$result->test->to, 'tests/'.$result->test->key],
-                    new Message('{called} was called and voicemail answered.', ['called' => (string) $result->test->called]),
+                    new Message('A test call to {called} was answered by voicemail.', ['called' => (string) $result->test->called]),
                     new Message('The call is answered, so it looks like a pass, but the phone never rings.'),
-                    new Message('Look whether the phone is registered, then call again.'),
+                    new Message('Check that the phone is registered, then call again.'),
                 );
             }
         }

@@ -34,9 +34,9 @@ final class SoundOutOfStep implements Rule
                     Severity::Blocks,
                     Stage::Services,
                     ['devices/'.$device->key],
-                    new Message('The streams of {tag} carry [n channel|channels], and it has {has}.', $at),
-                    new Message('The last ones are silent, and the mixer shows them as if they were there.'),
-                    new Message('Send fewer, or fit a card with more channels.'),
+                    new Message('The streams of {tag} carry [n channel|channels], but it has only {has}.', $at),
+                    new Message('The channels beyond that are silent, although the mixer shows them.'),
+                    new Message('Send fewer channels from {tag}, or fit a card with more channels.', $at),
                 );
             }
         }
@@ -59,10 +59,10 @@ final class SoundOutOfStep implements Rule
                 [] === $network->leaders ? $network->devices : $network->leaders,
             )],
             [] === $network->leaders
-                ? new Message('{segment} has no clock leader: {devices} only follow.', $at)
-                : new Message('{leaders} all lead the clock of {segment}.', $at),
-            new Message('Sound drifts apart: it clicks every few seconds, more often as it warms.'),
-            new Message('Let exactly one lead; the others follow, or choose by themselves.'),
+                ? new Message('{segment} has no clock leader: {devices} are all followers.', $at)
+                : new Message('{segment} has more than one clock leader: {leaders}.', $at),
+            new Message('The clocks drift apart, and the sound clicks every few seconds.'),
+            new Message('Set exactly one device as clock leader, and the others to follow or to automatic.'),
         );
     }
 

@@ -32,8 +32,8 @@ final class SoundPatchedNowhere implements Rule
                 new Message('The audio of {tags} runs in a loop.', [
                     'tags' => implode(', ', array_map(static fn (Device $one): string => $one->tag, $devices)),
                 ]),
-                new Message('It whistles, louder with each round, or is silent.'),
-                new Message('Take one of these patches out, speakers off while you do.'),
+                new Message('The loop can howl at full level.'),
+                new Message('Turn the speakers off, then remove one of these patches.'),
             );
         }
         foreach ($bay->apart ?? [] as $patch) {
@@ -43,9 +43,9 @@ final class SoundPatchedNowhere implements Rule
                 Severity::Blocks,
                 Stage::Services,
                 [$patch->record(), 'devices/'.$patch->from, 'devices/'.$patch->to],
-                new Message('{from} sends to {to}, but they are on different networks.', $at),
-                new Message('Sound over a network follows one clock, and that ends at the router.'),
-                new Message('Put both on the same network for sound.'),
+                new Message('{from} sends audio to {to}, but they are in different segments.', $at),
+                new Message('Networked audio needs one clock, and clock messages do not cross a router.'),
+                new Message('Put both audio ports in the same segment.'),
             );
         }
     }
@@ -70,7 +70,7 @@ final class SoundPatchedNowhere implements Rule
                     ? 'The audio is processed but never heard, although all meters before it show a signal.'
                     : 'Where it goes there is a channel with a name and without a sound.',
             ),
-            new Message('Patch its other side, or take this one out.'),
+            new Message('Patch its other end, or remove this patch.'),
             about: $channels,
         );
     }

@@ -35,8 +35,8 @@ final class SoundPatchedPastTheEnd implements Rule
                         : 'Channels {channels} of {tag} are sent to, and it has {has}.',
                     $at,
                 ),
-                new Message('The last ones are silent, and the table shows them as if they were there.'),
-                new Message('Patch fewer, or to lower channels; or give it as many as it needs.'),
+                new Message('The channels beyond that are silent, although the table shows them.'),
+                new Message('Patch fewer channels, use lower channel numbers, or plan a device with more channels.'),
                 about: $past['sends'] ? 'sent' : 'received',
             );
         }

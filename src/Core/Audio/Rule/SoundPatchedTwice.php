@@ -37,9 +37,9 @@ final class SoundPatchedTwice implements Rule
                     ...array_map(static fn (SoundPatch $one): string => $one->record(), $twice['patches']),
                     'devices/'.$twice['device']->key,
                 ],
-                new Message('Channel {channels} of {tag} is sent to by several: {senders}.', $at),
-                new Message('A channel has one source. The last patch is heard, the other is lost.'),
-                new Message('Give one of them a channel that is free.'),
+                new Message('Channel {channels} of {tag} has more than one source: {senders}.', $at),
+                new Message('A channel takes one source: only the last patch is heard.'),
+                new Message('Move one of them to a free channel.'),
                 about: (string) $twice['channel'],
             );
         }

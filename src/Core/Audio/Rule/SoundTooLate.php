@@ -45,10 +45,10 @@ final class SoundTooLate implements Rule
                 ...array_map(static fn (SoundPatch $one): string => $one->record(), $way->patches),
                 ...array_map(static fn (array $one): string => 'devices/'.$one['device'], $way->stations),
             ])),
-            new Message('{way} takes {ms} ms ({samples} samples), and {most} are allowed.', $at),
+            new Message('{way} takes {ms} ms ({samples} samples); the limit is {most} ms.', $at),
             new Message('Performers hear themselves with a delay. Together with a second path, the sound is hollow.'),
             new Message(
-                'Take plug-ins out of the longest rack, or lower the network buffer as far as no lamp says that packets come late.',
+                'Remove plug-ins from the longest rack, or lower the network buffer until just before packets arrive late.',
             ),
             about: (string) $way->stations[0]['first'],
         );

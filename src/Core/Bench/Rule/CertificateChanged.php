@@ -41,14 +41,17 @@ final class CertificateChanged implements Rule
                 Severity::Risk,
                 Stage::Proof,
                 [$device->record()],
-                new Message('{tag} has a different certificate than at first contact: {now}… instead of {first}….', $at),
-                new Message('It was reset or replaced, or another device answers at its address. No password was sent to it since then.'),
-                new Message('Look at {tag}: if it is the same device and was set back, take the new one as known.', $at),
+                new Message('{tag} shows a different certificate than at first contact: {now}… instead of {first}….', $at),
+                new Message(
+                    'The device was reset or replaced, or another device answers at its address. No password has been sent to it since.',
+                ),
+                new Message('Check {tag} on site. If it is the same device after a reset, accept the new certificate.', $at),
                 new Change(new Message('{tag}: the new certificate was accepted.', $at), [
                     Edit::setting($slot->ref, Face::Seen, $slot->value->seen, $other),
                     Edit::put('settings', (string) $slot->ref, 'odd', $other, null),
                 ]),
                 $slot->local,
+                button: new Message('Accept the new certificate of {tag}.', $at),
             );
         }
     }

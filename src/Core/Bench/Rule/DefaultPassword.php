@@ -34,9 +34,9 @@ final class DefaultPassword implements Rule
                     Severity::Risk,
                     Stage::Bench,
                     ['devices/'.$device->key],
-                    new Message('{tag} is in service with the password it came with.', ['tag' => $device->tag]),
-                    new Message('Everybody who can reach it can look up the default.'),
-                    new Message('Change it at {tag} and mark the step.', ['tag' => $device->tag]),
+                    new Message('{tag} is in service with its factory password.', ['tag' => $device->tag]),
+                    new Message('Anyone who can reach it can look up the factory password.'),
+                    new Message('Change the password of {tag} and mark the step.', ['tag' => $device->tag]),
                 );
             }
         }

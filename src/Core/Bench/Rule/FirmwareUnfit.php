@@ -38,11 +38,11 @@ final class FirmwareUnfit implements Rule
                 null === $against ? Severity::Risk : Severity::Blocks,
                 Stage::Devices,
                 ['devices/'.$device->key],
-                new Message('{tag} has the firmware {version}.', $at),
+                new Message('{tag} has firmware {version}.', $at),
                 null === $against
-                    ? new Message('Its kind wants {least} or newer.', $at)
-                    : new Message('Known of that version: {feature}.', $at),
-                new Message('Load another version, restart, and read it off again.'),
+                    ? new Message('This kind of device needs {least} or later.', $at)
+                    : new Message('Known problem of that version: {feature}.', $at),
+                new Message('Install another version, restart {tag}, and read the version again.', $at),
             );
         }
     }

@@ -48,15 +48,18 @@ final class LaptopOutsideFactorySubnet implements Rule
                 Severity::Blocks,
                 Stage::Bench,
                 ['devices/'.$laptop->key, 'devices/'.$device->key],
-                new Message('{laptop} holds {held}, and {tag} waits at {factory}.', [
+                new Message('{laptop} has the address {held}, but {tag} waits at {factory}.', [
                     'laptop' => $laptop->tag,
                     'held' => $held.$mask,
                     'tag' => $device->tag,
                     'factory' => (string) $factory,
                 ]),
-                new Message('Outside its factory subnet the admin page never opens, and the device is thought dead.'),
+                new Message('From another subnet the admin page does not open, and the device looks faulty.'),
                 new Message('Set the laptop to {address} for stop {n}.', ['address' => $stop->laptop.$stop->mask, 'n' => $stop->number]),
-                new Change(new Message('{laptop} set to {address}.', ['laptop' => $laptop->tag, 'address' => (string) $stop->laptop]), [
+                new Change(new Message('Address of {laptop} set to {address}.', [
+                    'laptop' => $laptop->tag,
+                    'address' => (string) $stop->laptop,
+                ]), [
                     Edit::setting($nic->record().'#address', Face::Set, $nic->setting('address')->set, (string) $stop->laptop),
                     Edit::setting($nic->record().'#mask', Face::Set, $nic->setting('mask')->set, (string) $stop->mask),
                 ]),

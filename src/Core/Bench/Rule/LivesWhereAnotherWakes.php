@@ -52,12 +52,12 @@ final class LivesWhereAnotherWakes implements Rule
                 Stage::Bench,
                 ['devices/'.$device->key, 'devices/'.$others[0]->key],
                 $isThere
-                    ? new Message('{tag} is at {address} by now, and {others} wake up there.', $at)
-                    : new Message('{tag} is to live at {address}, where {others} wake up.', $at),
+                    ? new Message('{tag} already uses {address}, the factory address of {others}.', $at)
+                    : new Message('{tag} is planned with {address}, the factory address of {others}.', $at),
                 new Message('Two devices have the address {address}, so you cannot tell which one you are configuring.', $at),
                 $isThere
-                    ? new Message('Unplug {tag} until {others} hold addresses of their own.', $at)
-                    : new Message('Set {others} first; the bench has them in that order.', $at),
+                    ? new Message('Unplug {tag} until {others} have their planned addresses.', $at)
+                    : new Message('Set up {others} first: the bench schedule has them in this order.', $at),
             );
         }
     }

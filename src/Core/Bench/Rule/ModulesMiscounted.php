@@ -45,13 +45,14 @@ final class ModulesMiscounted implements Rule
                     Severity::Risk,
                     Stage::Devices,
                     [$device->record()],
-                    new Message('{tag}: {setting} is planned as {planned}, its modules give {given}.', $at),
-                    new Message('What a socket is follows from the module in its slot.'),
-                    new Message('Plan {given}, or order another module.', $at),
-                    new Change(new Message('{tag}: {setting} {given}.', $at), [
+                    new Message('{tag}: {setting} is planned as {planned}, but its modules provide {given}.', $at),
+                    new Message('The module in a slot decides what its sockets are.'),
+                    new Message('Plan {given} as {setting} of {tag}, or order another module.', $at),
+                    new Change(new Message('{tag}: {setting} set to {given}.', $at), [
                         Edit::setting($slot->ref, Face::Planned, $slot->value->inherited ? null : $slot->value->planned, $given),
                     ]),
                     $name,
+                    button: new Message('Set {setting} of {tag} to {given}.', $at),
                 );
             }
         }

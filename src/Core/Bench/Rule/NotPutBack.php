@@ -25,11 +25,11 @@ final class NotPutBack implements Rule
                     Stage::Handover,
                     [$device->record()],
                     new Message(
-                        '{tag}: a temporary change was not restored yet: {do}',
+                        '{tag}: a temporary change has not been undone yet: {do}',
                         ['tag' => $device->tag, 'do' => new Message($step->do)],
                     ),
-                    new Message('Others were there before; what they had stops working, or works by chance.'),
-                    new Message('Put it back, and mark the step.'),
+                    new Message('Other devices depend on the original setting and may stop working.'),
+                    new Message('Restore the original setting, and mark the step.'),
                     null,
                     $step->code,
                 );

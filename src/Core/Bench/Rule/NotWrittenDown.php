@@ -43,9 +43,15 @@ final class NotWrittenDown implements Rule
                     Severity::Note,
                     Stage::Handover,
                     ['devices/'.$device->key],
-                    new Message('Of {tag} is not written down: {missing}.', ['tag' => $device->tag, 'missing' => implode(', ', $missing)]),
-                    new Message('The next visit starts again from nothing.'),
-                    new Message('Read it from the status page and write it down.'),
+                    new Message(
+                        'Values of {tag} that were not recorded: {missing}.',
+                        ['tag' => $device->tag, 'missing' => implode(
+                            ', ',
+                            $missing,
+                        )]
+                    ),
+                    new Message('The next visit has to find them out again.'),
+                    new Message('Read them from the status page and enter them.'),
                 );
             }
         }

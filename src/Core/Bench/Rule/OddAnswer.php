@@ -30,11 +30,12 @@ final class OddAnswer implements Rule
                 Severity::Risk,
                 Stage::Proof,
                 array_values(array_unique([$device->record(), $slot->ref->record()])),
-                new Message('{tag} says of its {field} "{odd}", and that is none.', $at),
+                new Message('{tag} reports "{odd}" for {field}, which is not a valid value.', $at),
                 new Message(
-                    'Another device holds the address, another firmware speaks otherwise, or it was misread: what it holds is not known.',
+                    'Another device may have this address, or the firmware reports the value in another form. The '
+                    .'actual value is not known.',
                 ),
-                new Message('Open the page of {tag} and look; compare serial and firmware with the roster.', $at),
+                new Message('Open the admin page of {tag}, and compare serial number and firmware with the roster.', $at),
                 null,
                 $slot->local,
             );

@@ -32,7 +32,7 @@ final class SameFactoryAddressPowered implements Rule
                 Severity::Blocks,
                 Stage::Bench,
                 array_map(static fn (Device $device): string => 'devices/'.$device->key, $devices),
-                new Message('{tags} are powered together and both wake at {address}.', [
+                new Message('{tags} are powered at the same time and share the factory address {address}.', [
                     'tags' => implode(', ', array_map(static fn (Device $device): string => $device->tag, $devices)),
                     'address' => (string) $address,
                 ]),
@@ -40,7 +40,7 @@ final class SameFactoryAddressPowered implements Rule
                     'Both devices use {address}, so you cannot tell which one you are configuring.',
                     ['address' => (string) $address],
                 ),
-                new Message('Switch all but {tag} off, give it its address, then the next.', ['tag' => $devices[0]->tag]),
+                new Message('Switch off all but {tag}, set its address, then go on with the next.', ['tag' => $devices[0]->tag]),
             );
         }
     }

@@ -32,11 +32,11 @@ final class SavedNotApplied implements Rule
                 Severity::Blocks,
                 Stage::Proof,
                 array_values(array_unique([$device->record(), $slot->ref->record()])),
-                new Message('{tag} was told {field} {set}, and says it has {seen}.', $at),
+                new Message('{tag}: {field} was set to {set}, but the device reports {seen}.', $at),
                 new Message(
-                    'A saved value that was not applied is lost at the next power cut. A value without the required restart is not active.',
+                    'A value that was saved but not applied is lost at the next power cut. A value that needs a restart is not active yet.',
                 ),
-                new Message('Apply, restart {tag}, wait, and look again.', $at),
+                new Message('Apply the settings, restart {tag}, wait until it is up, and read the value again.', $at),
                 null,
                 $slot->local,
             );

@@ -31,7 +31,7 @@ final class StepFailed implements Rule
                     Stage::Bench,
                     [$device->record(), 'marks/'.$mark->key],
                     new Message('{tag}: a step failed ({by}: {note}): {step}', $at),
-                    new Message('Later steps depend on it. The device can fail after installation.'),
+                    new Message('Later steps depend on it, so the device may not work after installation.'),
                     RunSheet::nextWay($step, $device),
                     about: $code,
                 );

@@ -50,11 +50,11 @@ final class StepSkipped implements Rule
             Stage::Bench,
             [$device->record(), 'marks/'.$mark->key],
             $step->does(Effect::Powers)
-                ? new Message('{tag}: hooking up was skipped ({by}), and later steps are marked as done: {step}', $at)
-                : new Message('{tag}: a restart was skipped ({by}), and later steps are marked as done: {step}', $at),
+                ? new Message('{tag}: connecting the device was skipped ({by}), but later steps are marked as done: {step}', $at)
+                : new Message('{tag}: a restart was skipped ({by}), but later steps are marked as done: {step}', $at),
             $step->does(Effect::Powers)
-                ? new Message('The later steps cannot have been done on a device that was not hooked up.')
-                : new Message('Until it restarts, the device may still hold what it had before.'),
+                ? new Message('The later steps cannot have been done on a device that was not connected.')
+                : new Message('Until it restarts, the device may still use the old values.'),
             new Message('Do the step now and mark it as done.'),
             about: $step->code,
         );

@@ -30,14 +30,15 @@ final class StrayMark implements Rule
                     Severity::Note,
                     Stage::Bench,
                     [$device->record()],
-                    new Message('{tag} has a mark of "{step}", and a {kind} has no such step.', $at),
-                    new Message('It is on no sheet and counts for nothing.'),
-                    new Message('Take it out, or give the kind this step.'),
+                    new Message('{tag} has a mark for the step "{step}", which the kind {kind} does not have.', $at),
+                    new Message('The mark is not on any run sheet and is not counted.'),
+                    new Message('Remove the mark, or add the step to the kind.'),
                     null === $row ? null : new Change(
-                        new Message('{tag}: the mark of "{step}" taken out.', $at),
+                        new Message('{tag}: mark for the step "{step}" removed.', $at),
                         [Edit::remove('marks', $row)],
                     ),
                     (string) $code,
+                    button: new Message('Remove the mark.'),
                 );
             }
         }

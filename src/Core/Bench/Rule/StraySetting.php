@@ -27,11 +27,15 @@ final class StraySetting implements Rule
                     Severity::Note,
                     Stage::Devices,
                     array_values(array_unique([$device->record(), $ref->record()])),
-                    new Message('{tag} holds a value for "{setting}", and a {kind} has no such setting.', $at),
-                    new Message('It is on no sheet, in no file and in no comparison.'),
-                    new Message('Take it out, or give the kind this setting.'),
-                    null === $row ? null : new Change(new Message('{tag}: "{setting}" taken out.', $at), [Edit::remove('settings', $row)]),
+                    new Message('{tag} has a value for "{setting}", a setting that the kind {kind} does not have.', $at),
+                    new Message('The value is not on any run sheet, in any file or in any comparison.'),
+                    new Message('Remove the value, or add the setting to the kind.'),
+                    null === $row ? null : new Change(new Message(
+                        '{tag}: value for "{setting}" removed.',
+                        $at,
+                    ), [Edit::remove('settings', $row)]),
                     $ref->slot,
+                    button: new Message('Remove the value.'),
                 );
             }
         }

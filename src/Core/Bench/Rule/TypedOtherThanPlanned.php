@@ -62,14 +62,14 @@ final class TypedOtherThanPlanned implements Rule
             Stage::Bench,
             array_values(array_unique([$device->record(), $slot->ref->record()])),
             null === $near
-                ? new Message('{tag}: {field} was set to {set}, planned is {planned}.', $at)
-                : new Message('{tag}: {field} was set to {set}, planned is {planned}: {near}', $at + [
+                ? new Message('{tag}: {field} was set to {set}, but {planned} is planned.', $at)
+                : new Message('{tag}: {field} was set to {set}, but {planned} is planned: {near}', $at + [
                     'near' => new Message($near->label()),
                 ]),
             SettingScope::Port === $slot->setting->scope
                 ? new Message('The device accepts the wrong value and then does not answer at the planned address.')
-                : new Message('The device takes a wrong value without a word; it shows only when something else counts on it.'),
-            new Message('Type {planned} into {tag} and mark it again.', $at),
+                : new Message('The device accepts the wrong value, and the fault shows only when something depends on it.'),
+            new Message('Set {field} of {tag} to {planned}, and mark the step again.', $at),
             new Change(new Message('{tag}: {field} set to {planned}.', $at), SettingChange::toBeSet($slot->ref, $value, $planned)),
             $slot->local,
         );

@@ -51,7 +51,7 @@ final class UnlockEnds implements Rule
                 ? new Message('{tag} is unlocked for only [n day|days].', $at)
                 : new Message('{tag} is unlocked until {until}.', $at),
             new Message('After that, its settings are locked and cannot be changed on site.'),
-            new Message('Apply for the {what} now ([days day|days]), and unlock it with them.', $at),
+            new Message('Order the {what} now (delivery takes [days day|days]), and unlock the device with it.', $at),
             null,
             $term->code,
         );

@@ -33,6 +33,7 @@ final class BrokenAgreement implements Rule
                 $agreed->why,
                 $agreed->todo,
                 $agreed->cure,
+                button: $agreed->button,
             );
         }
     }

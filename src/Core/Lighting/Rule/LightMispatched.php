@@ -57,10 +57,11 @@ final class LightMispatched implements Rule
             Severity::Blocks,
             Stage::Services,
             ['devices/'.$first->device->key, 'devices/'.$second->device->key],
-            new Message('{other} and {fixture} both take slots {from} to {to} of universe {universe}.', $at),
-            new Message('Each fader controls both fixtures.'),
-            new Message('Give one of them another start address, in its menu and at the desk.'),
+            new Message('{other} and {fixture} both use slots {from} to {to} of universe {universe}.', $at),
+            new Message('The faders of these slots control both fixtures.'),
+            new Message('Give one of them another start address, in its menu and on the lighting console.'),
             $this->moveToFreeSlots($universe, $second),
+            button: $this->moveButton($universe, $second),
         );
     }
 
@@ -72,12 +73,13 @@ final class LightMispatched implements Rule
             Stage::Services,
             ['devices/'.$fixture->device->key],
             new Message(
-                '{fixture} takes slots {start} to {end} of universe {universe}, which ends at 512.',
+                '{fixture} uses slots {start} to {end} of universe {universe}, but a universe ends at 512.',
                 $this->at($universe, $fixture),
             ),
             new Message('Its last channels get no data.'),
-            new Message('Start it lower, or put it into the next universe.'),
+            new Message('Use a lower start address, or put {fixture} in the next universe.', $this->at($universe, $fixture)),
             $this->moveToFreeSlots($universe, $fixture),
+            button: $this->moveButton($universe, $fixture),
         );
     }
 
@@ -97,7 +99,7 @@ final class LightMispatched implements Rule
             array_map(static fn (array $one): string => 'devices/'.$one[0]->key, $fighting),
             new Message('{senders} send universe {universe} with the same priority {priority}.', $at),
             new Message('Each receiver chooses a sender. Light flickers between two scenes, or the brighter one wins.'),
-            new Message('Give them different priorities: the desk above what runs by itself.'),
+            new Message('Give them different priorities, the console a higher one than automatic senders.'),
         );
     }
 
@@ -116,8 +118,8 @@ final class LightMispatched implements Rule
                 Stage::Services,
                 $devices,
                 new Message('Universe {universe} of {first} has no sender ([n fixture|fixtures]).', $at),
-                new Message('They stay dark whatever is done at the desk.'),
-                new Message('Let a desk or a scene store send it, or move the fixtures into a universe that is sent.'),
+                new Message('These fixtures stay dark.'),
+                new Message('Have a console or a scene store send this universe, or move the fixtures to a universe that is sent.'),
             );
         }
         if ([] === $universe->receivers) {
@@ -127,10 +129,18 @@ final class LightMispatched implements Rule
                 Stage::Services,
                 $devices,
                 new Message('No node outputs universe {universe} of {first} ([n fixture|fixtures]).', $at),
-                new Message('It is on the network, and no light data cable carries it.'),
-                new Message('Set a port of a node to it.'),
+                new Message('The universe is on the network, but no DMX cable carries it to the fixtures.'),
+                new Message('Assign this universe to a port of a node.'),
             );
         }
+    }
+
+    private function moveButton(UniversePatch $universe, Fixture $fixture): Message
+    {
+        return new Message('Set the start address of {fixture} to {to}.', [
+            'fixture' => $fixture->device->tag,
+            'to' => $universe->free($fixture->footprint) ?? 0,
+        ]);
     }
 
     /** To where there is room; a start address is typed at the fixture, so only the plan changes. */
@@ -143,7 +153,7 @@ final class LightMispatched implements Rule
         }
 
         return new Change(
-            new Message('{fixture} starts at {to}.', ['fixture' => $fixture->device->tag, 'to' => $to]),
+            new Message('Start address of {fixture} set to {to}.', ['fixture' => $fixture->device->tag, 'to' => $to]),
             [Edit::setting($fixture->device->record().'#startAddress', Face::Planned, $planned, (string) $to)],
         );
     }

@@ -41,9 +41,9 @@ final class LightNotHeard implements Rule
                         Severity::Blocks,
                         Stage::Services,
                         [$node->record(), ...array_map(static fn ($one): string => $one->record(), $others)],
-                        new Message('{node} outputs universe {universe} but does not receive it from {senders}.', $at),
+                        new Message('{node} outputs universe {universe}, but does not receive it from {senders}.', $at),
                         $hearing->why,
-                        new Message('Connect {node} to the segment of its sender, or assign a universe that is sent in its segment.', $at),
+                        new Message('Connect {node} to the segment of the sender, or assign a universe that is sent in its segment.', $at),
                         null,
                         (string) $number,
                     );

@@ -44,11 +44,16 @@ final class GroupsShareAMac implements Rule
                 Stage::Networks,
                 array_map(static fn (MulticastGroup $one): string => 'groups/'.$one->key, $groups),
                 \count($groups) > 1
-                    ? new Message('{names} go to one MAC, {mac}.', $at)
-                    : new Message('{names} goes to {mac}, as {twin} does, which every host or switch takes for its own.', $at),
+                    ? new Message('{names} use the same multicast MAC address, {mac}.', $at)
+                    : new Message(
+                        '{names} uses the multicast MAC address {mac}, as does {twin}, which every host or switch receives.',
+                        $at,
+                    ),
                 new Message('Both groups share a MAC address (low 23 bits), so receivers of one group also get the other at full rate.'),
-                new Message('Give {name} another group, for example {free}.', $at),
-                null === $free ? null : new Change(new Message('{name} gets the group {free}.', $at), [
+                null === $free
+                    ? new Message('Give {name} another multicast group.', $at)
+                    : new Message('Set the multicast group of {name} to {free}.', $at),
+                null === $free ? null : new Change(new Message('Multicast group of {name} set to {free}.', $at), [
                     Edit::put('groups', $last->key, 'address', (string) $last->group, (string) $free),
                 ]),
             );

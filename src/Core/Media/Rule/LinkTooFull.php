@@ -48,9 +48,9 @@ final class LinkTooFull implements Rule
                 Severity::Note,
                 Stage::Services,
                 [PlannedStreams::recordOf($plan, $streams[$stream]), 'devices/'.$receiver],
-                new Message('{stream} is to go from {sender} to {receiver}, and the plan has no cables that join them.', $at),
+                new Message('{stream} goes from {sender} to {receiver}, but no planned cables connect them.', $at),
                 new Message('Its load cannot be assigned to a link.'),
-                new Message('Add the cables of both devices with switch and port.'),
+                new Message('Add the cables of both devices, with switch and port.'),
             );
         }
         foreach ($plan->streams as $stream) {
@@ -75,9 +75,13 @@ final class LinkTooFull implements Rule
                     static fn (Stream $one): string => PlannedStreams::recordOf($plan, $one),
                     array_values(array_filter($streams, static fn (Stream $one): bool => $one->outside)),
                 )],
-                new Message('{pushed} Mbit/s are pushed out and ask for {asked}; of {measured} measured {usable} may be used.', $at),
-                new Message('A stream that its line cannot carry breaks up when everybody looks.'),
-                new Message('Push less, lower the rates, or get another line; measure again at the hour of the event.'),
+                new Message(
+                    'Streams to the internet use {pushed} Mbit/s and need {asked} with headroom; {usable} of the '
+                    .'measured {measured} Mbit/s may be used.',
+                    $at,
+                ),
+                new Message('The streams break up during the event.'),
+                new Message('Send fewer streams, lower the bit rates, or get another line. Measure again at the time of day of the event.'),
             );
         }
     }
@@ -101,13 +105,14 @@ final class LinkTooFull implements Rule
             Stage::Services,
             ['cables/'.$link->cable, ...$link->streams()],
             $link->isFull()
-                ? new Message('From {from} to {to} go {sum} Mbit/s, and the link has {mbps}.', $at)
+                ? new Message('The link from {from} to {to} carries {sum} Mbit/s, but its capacity is {mbps} Mbit/s.', $at)
                 : new Message(
-                    'From {from} to {to} go {sum} Mbit/s; with {keep} % kept free {usable} of {mbps} may be used, {over} less.',
+                    'The link from {from} to {to} carries {sum} Mbit/s. With {keep} % headroom, {usable} of {mbps} '
+                    .'Mbit/s may be used: {over} too much.',
                     $at,
                 ),
-            new Message('Packets are thrown away there, of all that goes over it: pictures freeze, calls stutter.'),
-            new Message('Lower a rate, send a group once, or use a faster link; the first that does not fit is {first}.', $at),
+            new Message('The switch drops packets of everything on this link: pictures freeze and calls stutter.'),
+            new Message('Lower a bit rate, use multicast, or use a faster link. The first stream that does not fit is {first}.', $at),
         );
     }
 
@@ -129,11 +134,11 @@ final class LinkTooFull implements Rule
             Severity::Note,
             Stage::Services,
             ['streams/'.$key],
-            new Message('{stream} has {kbit} kbit/s; {codec} of {size} at {fps} fps usually takes {least} to {most}.', $at),
+            new Message('{stream} has {kbit} kbit/s; {codec} at {size} and {fps} fps usually needs {least} to {most}.', $at),
             $rate->kbit < $usual[0]
-                ? new Message('It will look soft, and fall to blocks when much moves.')
-                : new Message('It uses link capacity without benefit.'),
-            new Message('Compare size, frame rate and rate on the page of the sender.'),
+                ? new Message('The picture will look soft, and break into blocks in motion.')
+                : new Message('The stream uses link capacity without benefit.'),
+            new Message('Compare size, frame rate and bit rate on the admin page of the sender.'),
         );
     }
 

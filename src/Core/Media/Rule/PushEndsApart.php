@@ -29,7 +29,7 @@ final class PushEndsApart implements Rule
             $taker = $target->taker;
             $port = $target->missedPort();
             $what = null === $taker
-                ? new Message('{tag} pushes to {host}, which is not a device of this job.', [
+                ? new Message('{tag} sends its stream to {host}, which is not a device of this job.', [
                     'tag' => $target->from->tag,
                     'host' => $target->url->host,
                 ])
@@ -41,9 +41,13 @@ final class PushEndsApart implements Rule
                     Stage::Services,
                     null === $taker ? [$target->from->record()] : [$target->from->record(), $taker->record()],
                     $what,
-                    new Message('The one tries for ever and the other shows black: neither says why.'),
-                    new Message('Set both ends alike: one calls and one listens, at one port, with one passphrase or none.'),
+                    new Message('The sender keeps trying and the receiver shows black. Neither gives a reason.'),
+                    new Message('Match both ends: one caller and one listener, the same port, and the same passphrase or none.'),
                     null === $port ? null : $this->changePort($target, $port),
+                    button: new Message('Set the destination port of {tag} to {port}.', [
+                        'tag' => $target->from->tag,
+                        'port' => $port->number ?? 0,
+                    ]),
                 );
             }
         }
@@ -59,7 +63,7 @@ final class PushEndsApart implements Rule
         $url = StreamUrl::of('srt', $target->url->host, $taken->number, $target->url->path, $target->url->query);
 
         return new Change(
-            new Message('{tag} pushes to port {port}.', ['tag' => $target->from->tag, 'port' => $taken->number]),
+            new Message('Destination port of {tag} set to {port}.', ['tag' => $target->from->tag, 'port' => $taken->number]),
             [Edit::setting($target->from->record().'#pushUrl', Face::Planned, $value->planned, $url->whole())],
         );
     }

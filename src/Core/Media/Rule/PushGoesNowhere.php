@@ -35,7 +35,7 @@ final class PushGoesNowhere implements Rule
                     $device,
                     'push-nowhere',
                     Severity::Risk,
-                    new Message('{tag} pushes by {protocol}, and to nowhere.', $at),
+                    new Message('{tag} sends by {protocol}, but has no destination.', $at),
                 );
                 continue;
             }
@@ -46,7 +46,7 @@ final class PushGoesNowhere implements Rule
                     $device,
                     'push-unreadable',
                     Severity::Blocks,
-                    new Message('{tag} pushes by {protocol}: {reason}', $at + ['reason' => $e->message()]),
+                    new Message('{tag} sends by {protocol}: {reason}', $at + ['reason' => $e->message()]),
                 );
                 continue;
             }
@@ -56,7 +56,7 @@ final class PushGoesNowhere implements Rule
                     'push-other-protocol',
                     Severity::Blocks,
                     new Message(
-                        '{tag} pushes by {protocol}, and its address begins with {scheme}.',
+                        '{tag} sends by {protocol}, but its URL begins with {scheme}.',
                         $at + ['scheme' => $url->scheme.'://'],
                     ),
                 );
@@ -66,7 +66,7 @@ final class PushGoesNowhere implements Rule
                     $device,
                     'push-odd',
                     Severity::Risk,
-                    new Message('{tag} pushes to {url}: {reason}', $at + ['url' => (string) $url, 'reason' => $odd]),
+                    new Message('{tag} sends to {url}: {reason}', $at + ['url' => (string) $url, 'reason' => $odd]),
                     (string) $i,
                 );
             }
@@ -75,7 +75,7 @@ final class PushGoesNowhere implements Rule
                     $device,
                     'push-key-shown',
                     Severity::Risk,
-                    new Message('The address that {tag} pushes to carries its key, and everybody who reads this job reads it.', $at),
+                    new Message('The URL of {tag} contains the stream key, which everyone with access to this job can read.', $at),
                 );
             }
         }
@@ -90,11 +90,11 @@ final class PushGoesNowhere implements Rule
             [$device->record()],
             $what,
             'push-key-shown' === $code
-                ? new Message('Anyone with the key can stream to that channel.')
+                ? new Message('Anyone with the key can stream to this channel.')
                 : new Message('Viewers get no picture, although the sender reports that it is live.'),
             'push-key-shown' === $code
-                ? new Message('Write it without the key, and keep that where passwords are kept.')
-                : new Message('Compare it with what the platform gave, letter for letter, and on the page of the sender.'),
+                ? new Message('Enter the URL without the key, and store the key as a password.')
+                : new Message('Compare the URL with that of the platform, letter by letter, also on the admin page of the sender.'),
             null,
             $more,
         );

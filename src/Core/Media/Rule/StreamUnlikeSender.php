@@ -44,7 +44,7 @@ final class StreamUnlikeSender implements Rule
             Severity::Risk,
             Stage::Services,
             ['streams/'.$stream->key, $sender->record()],
-            new Message('{stream} is planned with {planned}, and {tag} sends {set}.', $at),
+            new Message('{stream} is planned with {planned}, but {tag} sends {set}.', $at),
             new Message('Receivers and links are planned for a different picture.'),
             new Message('Set {tag} to {planned}, or plan {stream} with {set}.', $at),
             null,

@@ -55,8 +55,8 @@ final class AddressInUse implements Rule
             [$device->record()],
             new Message('{tag} is planned with {address}, which is {use}.', $at),
             new Message('Two devices use one address: connections to both drop, and you cannot tell which one answers.'),
-            null === $free ? new Message('Give {tag} another address.', $at) : new Message('Give {tag} {free}.', $at),
-            null === $free ? null : new Change(new Message('{tag} moves to {free}.', $at), [Edit::setting(
+            null === $free ? new Message('Give {tag} another address.', $at) : new Message('Change the address of {tag} to {free}.', $at),
+            null === $free ? null : new Change(new Message('Address of {tag} set to {free}.', $at), [Edit::setting(
                 $nic->record().'#address',
                 Face::Planned,
                 $nic->setting('address')->own(Face::Planned),

@@ -135,10 +135,10 @@ final class AdminPageOpened implements Rule
             Severity::Risk,
             Stage::Networks,
             ['filters/'.$rule->key, 'devices/'.$rule->router, ...array_map(static fn (Device $one): string => $one->record(), $opened)],
-            new Message('Rule {n} of {router} opens the admin pages of {tags} to {from}, which does not manage them.', $at),
+            new Message('Rule {n} of {router} lets {from} reach the admin pages of {tags}, which it does not manage.', $at),
             new Message('Anyone in {from} can try passwords there.', $at),
             [] === $needed
-                ? new Message('Remove rule {n} of {router}: nothing needs it.', $at)
+                ? new Message('Remove rule {n} of {router}, which nothing needs.', $at)
                 : new Message('Limit rule {n} of {router} to {addresses}.', $at + [
                     'addresses' => implode(', ', self::addresses($plan, $needed)),
                 ]),
@@ -155,12 +155,12 @@ final class AdminPageOpened implements Rule
     {
         $row = $plan->row('filters', $rule->key) ?? [];
         if ([] === $needed) {
-            return new Change(new Message('Rule {n} of {router} is removed.', $at), [Edit::remove('filters', $row)]);
+            return new Change(new Message('Rule {n} of {router} removed.', $at), [Edit::remove('filters', $row)]);
         }
         $addresses = self::addresses($plan, $needed);
 
         return new Change(
-            new Message('Rule {n} of {router} is limited to {addresses}.', $at + ['addresses' => implode(', ', $addresses)]),
+            new Message('Rule {n} of {router} limited to {addresses}.', $at + ['addresses' => implode(', ', $addresses)]),
             [Edit::put('filters', $rule->key, 'toAddresses', $row['toAddresses'] ?? null, $addresses)],
         );
     }

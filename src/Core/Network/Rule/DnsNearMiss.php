@@ -39,15 +39,15 @@ final class DnsNearMiss implements Rule
                     NearMiss::Swapped === $near ? Severity::Risk : Severity::Note,
                     Stage::Networks,
                     [$named[$other][0], $named[$one][0]],
-                    new Message('{a} is the DNS server of {one}, {b} that of {other}: {near}', [
+                    new Message('The DNS server of {one} is {a}, that of {other} is {b}: {near}', [
                         'a' => $one,
                         'one' => $named[$one][1],
                         'b' => $other,
                         'other' => $named[$other][1],
                         'near' => new Message($near->label()),
                     ]),
-                    new Message('A device takes a wrong server without a word; names fail, and it looks like a broken network.'),
-                    new Message('Ask the administrator whether there are two servers; else correct the wrong one.'),
+                    new Message('A device accepts a wrong DNS server. Names then do not resolve, and the network looks broken.'),
+                    new Message('Ask the administrator whether there are two servers. If not, correct the wrong one.'),
                 );
             }
         }

@@ -54,13 +54,13 @@ final class DuplicateAddress implements Rule
                     Severity::Blocks,
                     Stage::Devices,
                     array_values(array_unique(array_map(static fn (array $holder): string => 'devices/'.$holder[0]->key, $holders))),
-                    new Message('{tags} are to hold {address}.', $at),
-                    new Message('Who answers changes from minute to minute; both seem to come and go.'),
-                    new Message(null === $free ? 'Give {tag} another address.' : 'Give {tag} {free}.', $at),
+                    new Message('{tags} have the same address, {address}.', $at),
+                    new Message('Connections to both drop, and you cannot tell which device answers.'),
+                    new Message(null === $free ? 'Give {tag} another address.' : 'Change the address of {tag} to {free}.', $at),
                     null === $free
                         || $last[1]->isApplied()
                             ? null
-                            : new Change(new Message('{tag} moves to {free}.', $at), [
+                            : new Change(new Message('Address of {tag} set to {free}.', $at), [
                                 Edit::setting(
                                     $last[1]->record().'#address',
                                     Face::Planned,

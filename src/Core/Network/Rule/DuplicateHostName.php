@@ -31,7 +31,7 @@ final class DuplicateHostName implements Rule
                     'tags' => implode(', ', array_map(static fn ($device): string => $device->tag, $devices)),
                 ]),
                 new Message('The name resolves to only one of them, and you cannot tell which.'),
-                new Message('Rename one.'),
+                new Message('Rename one of them.'),
             );
         }
     }

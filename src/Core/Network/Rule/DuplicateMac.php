@@ -29,9 +29,12 @@ final class DuplicateMac implements Rule
                 Severity::Blocks,
                 Stage::Devices,
                 array_values(array_unique(array_map(static fn ($device): string => 'devices/'.$device->key, $devices))),
-                new Message('{mac} stands at {tags}.', $at),
-                new Message("Reservation, registrar entry and provisioning file go by the MAC: one of the two gets the other's."),
-                new Message('Read both labels again.'),
+                new Message('{tags} have the same MAC address, {mac}.', $at),
+                new Message(
+                    'DHCP reservation, registrar entry and provisioning file depend on the MAC address: one device gets '
+                    .'those of the other.',
+                ),
+                new Message('Read the MAC address on both labels again.'),
             );
         }
     }

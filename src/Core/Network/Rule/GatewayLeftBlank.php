@@ -40,10 +40,10 @@ final class GatewayLeftBlank implements Rule
                 Severity::Blocks,
                 Stage::Networks,
                 ['segments/'.$segment->key],
-                new Message('{segment} has no gateway in the plan, and {router} is on it at {gateway}.', $at),
-                new Message('Its devices get none either, and are deaf to other subnets: requests arrive, answers cannot leave.'),
-                new Message('Plan {gateway} as gateway of {segment}.', $at),
-                new Change(new Message('{segment} gets the gateway {gateway}.', $at), [
+                new Message('{segment} has no gateway in the plan, although {router} is there at {gateway}.', $at),
+                new Message('Its devices get no gateway either: requests from other subnets arrive, but replies are lost.'),
+                new Message('Set the gateway of {segment} to {gateway}.', $at),
+                new Change(new Message('Gateway of {segment} set to {gateway}.', $at), [
                     Edit::put('segments', $segment->key, 'gateway', null, (string) $port->address),
                 ]),
             );
@@ -71,10 +71,10 @@ final class GatewayLeftBlank implements Rule
                 Severity::Blocks,
                 Face::Set === $face ? Stage::Bench : Stage::Networks,
                 ['devices/'.$device->key, 'nics/'.$nic->key],
-                new Message('{tag} has no gateway, and its segment has one: {gateway}.', $at),
-                new Message('It is deaf to other subnets: requests arrive, answers cannot leave.'),
-                new Message('Give {tag} the gateway {gateway}.', $at),
-                new Change(new Message('{tag} gets the gateway {gateway}.', $at), [
+                new Message('{tag} has no gateway; that of its segment is {gateway}.', $at),
+                new Message('Requests from other subnets arrive, but replies are lost.'),
+                new Message('Set the gateway of {tag} to {gateway}.', $at),
+                new Change(new Message('Gateway of {tag} set to {gateway}.', $at), [
                     ...('' === $nic->setting('gateway')->planned ? [
                         Edit::setting($nic->record().'#gateway', Face::Planned, '', (string) $gateway),
                     ] : []),

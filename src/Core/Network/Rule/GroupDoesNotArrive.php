@@ -38,11 +38,11 @@ final class GroupDoesNotArrive implements Rule
                     Severity::Blocks,
                     Stage::Networks,
                     ['groups/'.$group->key, ...array_map(static fn (array $one): string => $one[0]->record(), $some)],
-                    new Message($dark ? '{name} goes dark at {tags}.' : '{name} is not heard at {tags}.', $at),
+                    new Message($dark ? '{name} stops after a few minutes at {tags}.' : '{name} does not reach {tags}.', $at),
                     $some[0][1]->why,
                     new Message($dark
-                        ? 'Ask for a querier on the segment: a router or a switch that asks every 125 s who still listens (RFC 3376 §8.2).'
-                        : 'Ask for multicast routing on both interfaces and a time to live above the hops, or bring them to one segment.'),
+                        ? 'Ask for an IGMP querier on the segment: a router or a switch that queries receivers every 125 s (RFC 3376 §8.2).'
+                        : 'Ask for multicast routing on both interfaces and a TTL above the number of hops, or use one segment.'),
                 );
             }
         }

@@ -196,11 +196,11 @@ final class NeededWayBroken implements Rule
             array_map(strval(...), array_keys($records)),
             1 === $at['n']
                 ? new Message('{from} does not reach {to} on {port}: {hop}', $at)
-                : new Message('{from} does not reach {to} on {port}, one of {n} ways that break there: {hop}', $at),
+                : new Message('{from} does not reach {to} on {port}, one of {n} connections that fail there: {hop}', $at),
             new Message('{why}', $at),
             $change->why ?? (null === $flow->outside
-                ? new Message('No single change fixes this. Check the packet walk and ask the administrator.')
-                : new Message('Add the filter rule that is missing: the page Rules lists it.')),
+                ? new Message('No single change fixes this. Check the packet walk, and ask the administrator.')
+                : new Message('Add the missing filter rule: it is listed on the page Rules.')),
             $change,
             $place,
         );

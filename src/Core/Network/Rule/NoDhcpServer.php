@@ -44,9 +44,9 @@ final class NoDhcpServer implements Rule
                     Severity::Blocks,
                     Stage::Networks,
                     ['segments/'.$key],
-                    new Message('No DHCP server on {segment}, but {tags} wait for an address there.', $at),
+                    new Message('{segment} has no DHCP server, but {tags} need an address from one.', $at),
                     new Message('They assign themselves an address in 169.254.0.0/16 and cannot be reached from other segments.'),
-                    new Message('Ask for a server or a relay on {segment}, or make their addresses static.', $at),
+                    new Message('Ask for a DHCP server or a relay on {segment}, or plan static addresses.', $at),
                 );
             } elseif ($pooled[$key] > $room) {
                 yield new Finding(
@@ -54,9 +54,9 @@ final class NoDhcpServer implements Rule
                     Severity::Blocks,
                     Stage::Networks,
                     ['segments/'.$key],
-                    new Message('[n device takes|devices take] an address on {segment} from its pools, which hold {room}.', $at),
+                    new Message('[n device|devices] on {segment} need an address from its DHCP pools, which have only {room}.', $at),
                     new Message('The last device to start gets no address, and that can be a different one each day.'),
-                    new Message('Widen the pools of {segment}, or make addresses static.', $at),
+                    new Message('Extend the DHCP pools of {segment}, or plan static addresses.', $at),
                 );
             }
         }

@@ -53,8 +53,8 @@ final class PortOffItsNetwork implements Rule
             $segment->network->contains($address)
                 ? new Message('{tag} is planned with {address}, the first or last address of {network}.', $at)
                 : new Message('{tag} is planned with {address} on {segment}, which is {network}.', $at),
-            new Message('Its neighbours cannot reach it, and it sends to them through a gateway that it cannot reach.'),
-            new Message('Give {tag} an address of {network}, or plug it where it belongs.', $at),
+            new Message('Other devices of the segment cannot reach it, and it cannot reach its gateway.'),
+            new Message('Give {tag} an address of {network}, or move it to the right segment.', $at),
         );
     }
 
@@ -73,13 +73,13 @@ final class PortOffItsNetwork implements Rule
             Severity::Blocks,
             Stage::Devices,
             [$device->record(), $nic->record()],
-            new Message('{tag} is planned with the mask {mask}; {segment} has {wanted}.', $at),
+            new Message('{tag} is planned with the mask {mask}, but {segment} has {wanted}.', $at),
             $mask->prefix < $segment->network->mask->prefix
-                ? new Message('It takes devices of other segments for neighbours, calls for them on its own wire and hears nothing.')
-                : new Message('It takes neighbours for strangers: what it says to them goes to the gateway, or nowhere.'),
-            new Message('Give {tag} the mask {wanted}.', $at),
+                ? new Message('It treats devices of other segments as local, so its packets to them never reach the router.')
+                : new Message('It treats devices of its own segment as remote, so its packets to them go to the gateway or are lost.'),
+            new Message('Set the mask of {tag} to {wanted}.', $at),
             new Change(
-                new Message('{tag} gets the mask {wanted}.', $at),
+                new Message('Mask of {tag} set to {wanted}.', $at),
                 SettingChange::toHold($nic->record().'#mask', $nic->setting('mask'), $wanted, Face::Set),
             ),
         );
@@ -116,10 +116,10 @@ final class PortOffItsNetwork implements Rule
             Stage::Devices,
             [$device->record(), $nic->record()],
             new Message('{tag} is planned with the gateway {gateway}, but no router on {segment} has this address.', $at),
-            new Message('It is deaf to other subnets: requests arrive, answers cannot leave.'),
-            new Message('Give {tag} the gateway {wanted}.', $at),
+            new Message('Requests from other subnets arrive, but replies are lost.'),
+            new Message('Set the gateway of {tag} to {wanted}.', $at),
             new Change(
-                new Message('{tag} gets the gateway {wanted}.', $at),
+                new Message('Gateway of {tag} set to {wanted}.', $at),
                 SettingChange::toHold($nic->record().'#gateway', $nic->setting('gateway'), (string) $segment->gateway, Face::Set),
             ),
         );

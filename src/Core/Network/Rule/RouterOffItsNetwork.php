@@ -61,12 +61,13 @@ final class RouterOffItsNetwork implements Rule
             Stage::Networks,
             ['devices/'.$port->router, 'routerPorts/'.$port->key, 'segments/'.$segment->key],
             new Message('{router} is planned with {address} on {segment}, which is {network}.', $at),
-            new Message('Devices there and their router do not see the same neighbours: some are reached, some are not.'),
-            new Message('Compare it with what the administrator gave, and correct the interface.'),
+            new Message('The router and the devices use different network ranges: some devices are reached, others are not.'),
+            new Message('Compare with the administrator\'s values, and correct the interface.'),
             $segment->network->contains($port->address) ? new Change(
-                new Message('{router} gets the mask of {segment}.', $at),
+                new Message('Mask of {router} set to that of {segment}.', $at),
                 [Edit::put('routerPorts', $port->key, 'mask', (string) $port->mask, (string) $segment->network->mask)],
             ) : null,
+            button: new Message('Set the mask of {router} to that of {segment}.', $at),
         );
     }
 
@@ -85,13 +86,14 @@ final class RouterOffItsNetwork implements Rule
             Severity::Blocks,
             Stage::Networks,
             ['segments/'.$segment->key, ...array_map(static fn (RouterPort $port): string => 'routerPorts/'.$port->key, $ports)],
-            new Message('The gateway of {segment} is {gateway}, but no router has this address: {router} has {address}.', $at),
-            new Message('Every device here is told a gateway that does not answer, and is deaf to other subnets.'),
+            new Message('The gateway of {segment} is {gateway}, but no router has this address; {router} has {address}.', $at),
+            new Message('The devices of this segment use a gateway that does not answer, so they reach no other subnet.'),
             new Message('Ask the administrator which of the two is right.'),
             1 === \count($ports) && $segment->network->contains($ports[0]->address) ? new Change(
-                new Message('{segment} gets the gateway {address}.', $at),
+                new Message('Gateway of {segment} set to {address}.', $at),
                 [Edit::put('segments', $segment->key, 'gateway', (string) $segment->gateway, (string) $ports[0]->address)],
             ) : null,
+            button: new Message('Set the gateway of {segment} to {address}.', $at),
         );
     }
 
@@ -127,9 +129,9 @@ final class RouterOffItsNetwork implements Rule
             ['devices/'.$route->router, 'routes/'.$route->key],
             $reached
                 ? new Message('{router} routes {destination} to {via}, but no device has this address.', $at)
-                : new Message('{router} sends {destination} by {via}, and has no interface in that network.', $at),
-            new Message('{router} drops packets for that network.', $at),
-            new Message('Name the address that the next router holds on a wire of {router}, or take the route out.', $at),
+                : new Message('{router} routes {destination} to {via}, but has no interface in that network.', $at),
+            new Message('{router} drops packets to {destination}.', $at),
+            new Message('Enter the address of the next router in a segment of {router}, or remove the route.', $at),
         );
     }
 }

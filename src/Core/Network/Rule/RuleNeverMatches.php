@@ -32,10 +32,11 @@ final class RuleNeverMatches implements Rule
                 $rule->allows ? Severity::Note : Severity::Risk,
                 Stage::Networks,
                 ['devices/'.$rule->router, 'filters/'.$rule->key],
-                new Message('No packet ever comes to rule {n} of {router} ({action}).', $at),
-                new Message('Those before it decide about all that it names, or the router has no interface there.'),
-                new Message('Put it before the rule that covers it, or take it out.'),
-                new Change(new Message('Rule {n} of {router} is taken out.', $at), [Edit::remove('filters', $row)]),
+                new Message('Rule {n} of {router} ({action}) never matches.', $at),
+                new Message('Earlier rules decide all its packets, or the router has no interface there.'),
+                new Message('Move rule {n} of {router} before the rule that covers it, or remove it.', $at),
+                new Change(new Message('Rule {n} of {router} removed.', $at), [Edit::remove('filters', $row)]),
+                button: new Message('Remove rule {n} of {router}.', $at),
             );
         }
     }

@@ -32,9 +32,9 @@ final class SegmentContradictsItself implements Rule
                     ['segments/'.$segment->key],
                     new Message('{segment}: {what}', ['segment' => $segment->name, 'what' => $what]),
                     'gateway' === $field
-                        ? new Message('The sheets would say to type it, and every device here would be deaf to other subnets.')
-                        : new Message('The allocator would give addresses that cannot be used, or give none where some are free.'),
-                    new Message('Compare it with what the administrator gave, and correct it in Networks.'),
+                        ? new Message('The run sheets would give every device here a wrong value, and none would reach other subnets.')
+                        : new Message('Devices would get addresses that cannot be used, or none although some are free.'),
+                    new Message('Compare with the administrator\'s values, and correct it on the page Networks.'),
                     about: $field.':'.\count($said),
                 );
             }

@@ -29,7 +29,7 @@ final class SegmentsOverlap implements Rule
                     Stage::Networks,
                     ['segments/'.$one->key, 'segments/'.$other->key],
                     new Message('{one} ({a}) and {other} ({b}) overlap.', $at),
-                    new Message('An address that lies in both is reached on one of them only, and no router can tell which was meant.'),
+                    new Message('An address in both networks is reached in only one of them.'),
                     new Message('Ask the administrator which of the two networks is wrong.'),
                 );
             }

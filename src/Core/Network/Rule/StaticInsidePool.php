@@ -35,11 +35,11 @@ final class StaticInsidePool implements Rule
                 Stage::Devices,
                 ['devices/'.$device->key, 'nics/'.$nic->key],
                 new Message('{tag} is planned with {address}, which is in the DHCP pool {pool}.', $at),
-                new Message('Some day another device gets the same address by DHCP, and both come and go.'),
+                new Message('The DHCP server can lease the address to another device. Then connections to both drop.'),
                 null === $free
-                    ? new Message('Widen the block, or take {address} out of the pool.', $at)
-                    : new Message('Give {tag} {free}.', $at),
-                null === $free ? null : new Change(new Message('{tag} moves from {address} to {free}.', $at), [
+                    ? new Message('Extend the address range for this device type, or take {address} out of the pool.', $at)
+                    : new Message('Change the address of {tag} to {free}.', $at),
+                null === $free ? null : new Change(new Message('Address of {tag} changed from {address} to {free}.', $at), [
                     Edit::setting($nic->record().'#address', Face::Planned, (string) $address, (string) $free),
                 ]),
             );

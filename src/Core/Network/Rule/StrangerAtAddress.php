@@ -36,10 +36,10 @@ final class StrangerAtAddress implements Rule
                 Stage::Proof,
                 [$device->record(), $nic->record()],
                 isset($at['other'])
-                    ? new Message('{other} ({mac}) holds the address of {tag}.', $at)
-                    : new Message('{mac}, which is in no roster, holds the address of {tag}.', $at),
+                    ? new Message('{other} ({mac}) has the address of {tag}.', $at)
+                    : new Message('An unknown device, {mac}, has the address of {tag}.', $at),
                 new Message('Tests at that address do not reach {tag}. No password was sent.', $at),
-                new Message('Find what {mac} is, take it off the address, and read {tag} again.', $at),
+                new Message('Find the device with MAC {mac}, change its address, and read {tag} again.', $at),
             );
         }
     }

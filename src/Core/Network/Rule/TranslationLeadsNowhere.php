@@ -28,8 +28,8 @@ final class TranslationLeadsNowhere implements Rule
                     Stage::Networks,
                     ['devices/'.$rule->router, 'translations/'.$rule->key],
                     $why,
-                    new Message('From outside nothing arrives, or the sound goes one way only.'),
-                    new Message('Ask the administrator for the right address, or take it out.'),
+                    new Message('Nothing arrives from outside, or audio goes one way only.'),
+                    new Message('Ask the administrator for the right address, or remove the translation.'),
                 );
             }
         }
@@ -48,16 +48,16 @@ final class TranslationLeadsNowhere implements Rule
         ];
         $ports = array_filter($model->ports($rule->router), static fn ($port): bool => $port->segment === $rule->outside);
         if ([] === $ports) {
-            return new Message('{router} translates towards {segment} ({n}), and has no interface there.', $at);
+            return new Message('{router} translates to {segment} ({n}), but has no interface there.', $at);
         }
         if (TranslationKind::Source !== $rule->what && null === $rule->inside) {
             return new Message('{router} has a translation ({n}) without an inside address.', $at);
         }
         if (null !== $rule->inside && [] === $model->allHolders($rule->inside)) {
-            return new Message('{router} translates ({n}) for {inside}, which no device of this job holds.', $at);
+            return new Message('{router} translates ({n}) for {inside}, but no device of this job has this address.', $at);
         }
         if (null !== $rule->address && null !== $segment && !$segment->network->contains($rule->address)) {
-            return new Message('{router} translates ({n}) by {address}, which is not in the network of {segment}.', $at);
+            return new Message('{router} translates ({n}) to {address}, which is not in the network of {segment}.', $at);
         }
 
         return null;

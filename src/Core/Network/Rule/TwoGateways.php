@@ -44,10 +44,10 @@ final class TwoGateways implements Rule
                 Severity::Blocks,
                 Stage::Networks,
                 [$device->record(), ...array_map(static fn (Nic $nic): string => $nic->record(), $with)],
-                new Message('{tag} has a gateway on {ports}: a host has one way out.', $at),
-                new Message('Which of them it takes changes with every restart; half of the time its answers leave by the wrong port.'),
-                new Message('Leave the gateway of {rest} blank, and keep that of {first}.', $at),
-                new Change(new Message('{tag}: gateway of {rest} left blank.', $at), $edits),
+                new Message('{tag} has gateways on {ports}, but a host uses only one.', $at),
+                new Message('After a restart it may use the other one, and its replies leave by the wrong port.'),
+                new Message('Leave the gateway of {rest} blank on {tag}, and keep that of {first}.', $at),
+                new Change(new Message('{tag}: gateway of {rest} set to blank.', $at), $edits),
             );
         }
     }

@@ -76,15 +76,15 @@ final class Version6OffItsNetwork implements Rule
             Severity::Risk,
             Stage::Networks,
             [...$records, 'segments/'.$segment->key],
-            new Message('{name} holds {address} in {own}, and {segment} is {network}.', [
+            new Message('{name} has {address} in {own}, but {segment} is {network}.', [
                 'name' => $name,
                 'address' => (string) $address,
                 'own' => (string) $own,
                 'segment' => $segment->name,
                 'network' => (string) $segment->network6,
             ]),
-            new Message('Devices with both addresses are tried over IPv6 first, and each attempt runs into a time-out.'),
-            new Message('Compare it with what the administrator gave, and correct one of the two.'),
+            new Message('Devices with both addresses are tried over IPv6 first, and each attempt times out.'),
+            new Message('Compare with the administrator\'s values, and correct one of the two.'),
         );
     }
 
@@ -97,11 +97,11 @@ final class Version6OffItsNetwork implements Rule
             Stage::Networks,
             array_values(array_unique(array_column($holders, 0))),
             new Message(
-                '{names} hold {address} on one wire.',
+                '{names} have the same address, {address}, in one segment.',
                 ['names' => implode(', ', array_column($holders, 1)), 'address' => $address],
             ),
             new Message('The second device detects the duplicate and gets no address (RFC 4862 §5.4).'),
-            new Message('Give one of them another.'),
+            new Message('Give one of them another address.'),
         );
     }
 
@@ -125,12 +125,12 @@ final class Version6OffItsNetwork implements Rule
             Severity::Risk,
             Stage::Networks,
             ['devices/'.$nic->device, $nic->record()],
-            new Message('{name} has {gateway} for its gateway of IPv6, which no router on its segment holds.', [
+            new Message('{name} has the IPv6 gateway {gateway}, but no router in its segment has this address.', [
                 'name' => $plan->devices[$nic->device]->tag ?? $nic->device,
                 'gateway' => (string) $nic->gateway6,
             ]),
-            new Message('What it sends beyond its own wire is lost.'),
-            new Message('Compare it with what the router says.'),
+            new Message('Its packets to other segments are lost.'),
+            new Message('Compare with the router\'s own address.'),
         );
     }
 }

@@ -57,9 +57,9 @@ final class WirelessWithoutSnooping implements Rule
             Severity::Risk,
             Stage::Networks,
             ['segments/'.$segment->key, $device->record()],
-            new Message('{tag} on {segment} uses the multicast address {group}, and {segment} has no IGMP snooping.', $at),
-            new Message('Every packet for that address goes out by every access point, at the lowest rate, and takes air time from calls.'),
-            new Message('Turn IGMP snooping on for {segment}.', $at),
+            new Message('{tag} on {segment} uses the multicast address {group}, but {segment} has no IGMP snooping.', $at),
+            new Message('Every access point transmits each of these packets at the lowest rate, and takes air time from calls.'),
+            new Message('Turn on IGMP snooping for {segment}.', $at),
         );
     }
 }

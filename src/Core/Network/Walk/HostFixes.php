@@ -155,7 +155,7 @@ final readonly class HostFixes
             );
         }
         $this->search->add(FixRank::SEGMENT, new Change(
-            new Message('Plan {gateway} as gateway of {segment}.', ['gateway' => (string) $port->address, 'segment' => $segment->name]),
+            new Message('Set the gateway of {segment} to {gateway}.', ['gateway' => (string) $port->address, 'segment' => $segment->name]),
             [Edit::put('segments', $segment->key, 'gateway', (string) $gateway, (string) $port->address)],
         ));
     }

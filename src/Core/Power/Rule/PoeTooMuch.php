@@ -50,9 +50,9 @@ final class PoeTooMuch implements Rule
                     Severity::Blocks,
                     Stage::Services,
                     ['devices/'.$cables[0]->switch, ...array_map(static fn ($one): string => 'cables/'.$one->key, $cables)],
-                    new Message('Port {port} of {switch} is planned for {devices}.', $at),
-                    new Message('One of them will be plugged somewhere else, with another VLAN and no record of it.'),
-                    new Message('Give each a port of its own.'),
+                    new Message('Port {port} of {switch} is planned for more than one device: {devices}.', $at),
+                    new Message('One of them will be plugged into another port, possibly with another VLAN, without a record.'),
+                    new Message('Plan a separate port for each.'),
                 );
             }
         }
@@ -75,15 +75,15 @@ final class PoeTooMuch implements Rule
             Stage::Services,
             ['devices/'.$load->device->key, 'cables/'.$load->cable->key],
             $load->assumed
-                ? new Message('{device} takes {watts} W; over {metres} m of cable (assumed), {switch} cannot power it.', $at)
-                : new Message('{device} takes {watts} W, and over {metres} m {switch} cannot feed it.', $at),
-            new Message('Power is lost in the cable. The device starts but fails under load.'),
+                ? new Message('{device} draws {watts} W, which {switch} cannot supply over {metres} m of cable (assumed).', $at)
+                : new Message('{device} draws {watts} W, which {switch} cannot supply over {metres} m of cable.', $at),
+            new Message('The cable loses power, so the device starts but fails under load.'),
             0 === $load->longest
                 ? new Message(
-                    'No cable is short enough for class {class}: feed it by an injector of a higher class, or by its own supply.',
+                    'No cable is short enough for class {class}: use an injector of a higher class, or the device\'s own power supply.',
                     $at,
                 )
-                : new Message('It could be fed up to {longest} m. Put a switch nearer, or an injector, or feed four pairs.', $at),
+                : new Message('The limit is {longest} m. Use a switch that is nearer, an injector, or power over four pairs.', $at),
         );
     }
 
@@ -104,10 +104,10 @@ final class PoeTooMuch implements Rule
             Stage::Services,
             ['devices/'.$budget->switch->key],
             $budget->isOver()
-                ? new Message('{switch} is to feed {sum} W by {by}, and has {has}: dark stay {shed}.', $at)
-                : new Message('{switch} is to feed {sum} W by {by} of {has}: less than {reserve} % stays free.', $at),
+                ? new Message('{switch} needs {sum} W by {by}, but has {has}: {shed} will not power up.', $at)
+                : new Message('{switch} needs {sum} W of {has} by {by}: less than {reserve} % headroom.', $at),
             new Message('After a power cut, the last device to start does not power up, and that can be a different one each time.'),
-            new Message('Move devices to another switch, feed some by injectors, or give by draw where the switch can.'),
+            new Message('Move devices to another switch, use injectors for some, or allocate by actual draw where the switch can.'),
         );
     }
 }

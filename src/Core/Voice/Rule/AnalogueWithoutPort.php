@@ -43,8 +43,11 @@ final class AnalogueWithoutPort implements Rule
                     ),
                     ...(null === $pbx ? [] : ['devices/'.$pbx->key]),
                 ],
-                new Message('{numbers}: planned as analogue ({n}), and {pbx} has analogue ports: {ports}.', $at),
-                new Message('There is nothing to plug them into, and the module takes days to come.'),
+                new Message(
+                    '{pbx} has [ports analogue port|analogue ports] for [n analogue number|analogue numbers]. Without a port: {numbers}.',
+                    $at,
+                ),
+                new Message('The phones cannot be connected, and delivery of a module takes days.'),
                 new Message('Order a module for {pbx}, or plan them as SIP.', $at),
             );
         }

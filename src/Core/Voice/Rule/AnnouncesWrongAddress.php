@@ -84,10 +84,10 @@ final class AnnouncesWrongAddress implements Rule
             Stage::Services,
             [$system->record()],
             new Message('{tag} announces {announced} for media, but callers on {segment} reach it at {dialled}.', $at),
-            new Message('The call connects, and the caller\'s picture and sound do not arrive.'),
+            new Message('The call connects, but the caller\'s picture and sound do not arrive.'),
             new Message('Set the announced address of {tag} to {dialled}.', $at),
             null === $setting ? null : new Change(
-                new Message('{tag} announces {dialled}.', $at),
+                new Message('Announced address of {tag} set to {dialled}.', $at),
                 SettingChange::toHold($system->record().'#announcedAddress', $setting, (string) $call->dialled, Face::Planned),
             ),
         );

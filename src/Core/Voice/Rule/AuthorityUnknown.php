@@ -49,9 +49,12 @@ final class AuthorityUnknown implements Rule
                 [$device->record()],
                 '' === $at['known']
                     ? new Message('{tag} does not trust the certificate of {host} yet.', $at)
-                    : new Message('{tag} trusts {known}… for its file, and {host} is vouched for by {wanted}….', $at),
-                new Message('It refuses what the file server shows, takes no file and does not say why.'),
-                new Message('Load the authority {wanted}… into {tag}, at its step.', $at),
+                    : new Message(
+                        '{tag} trusts the authority {known}… for its file, but the certificate of {host} was issued by {wanted}….',
+                        $at,
+                    ),
+                new Message('It rejects the certificate of the file server and gets no file, without giving a reason.'),
+                new Message('Load the authority {wanted}… into {tag}: the run sheet has the step.', $at),
             );
         }
     }

@@ -24,9 +24,12 @@ final class CallLedNowhere implements Rule
                 Severity::Risk,
                 Stage::Services,
                 [$one['record']],
-                new Message('{from} leads to {digits}: {why}', ['from' => $one['from'], 'digits' => $one['digits'], 'why' => $one['why']]),
+                new Message(
+                    '{from} forwards to {digits}: {why}',
+                    ['from' => $one['from'], 'digits' => $one['digits'], 'why' => $one['why']],
+                ),
                 new Message('The caller is forwarded but gets no answer.'),
-                new Message('Enter a number that is answered.'),
+                new Message('Enter a number that is answered by a phone.'),
                 null,
                 $one['digits'],
             );
@@ -37,11 +40,11 @@ final class CallLedNowhere implements Rule
                 Severity::Risk,
                 Stage::Services,
                 array_values(array_unique($circle['records'])),
-                new Message('A call goes in a circle: {way}.', ['way' => implode(' → ', $circle['way'])]),
+                new Message('Calls go in a circle: {way}.', ['way' => implode(' → ', $circle['way'])]),
                 $circle['outside']
-                    ? new Message('Each round goes out by a trunk and in again: it takes two lines, and costs money.')
+                    ? new Message('Each round goes out by a trunk and in again: it uses two lines and costs money.')
                     : new Message('The call is never answered by a person.'),
-                new Message('Let one of them end at a phone that is answered.'),
+                new Message('Forward one of them to a phone that is answered.'),
             );
         }
     }

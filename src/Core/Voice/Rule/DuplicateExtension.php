@@ -33,8 +33,8 @@ final class DuplicateExtension implements Rule
                 Stage::Services,
                 array_map(Numbering::recordOf(...), $same),
                 new Message('{number} is used [n time|times].', ['number' => (string) $number, 'n' => \count($same)]),
-                new Message('The PBX takes one of them, and the other phone never rings.'),
-                new Message('Give each its own number.'),
+                new Message('The PBX uses only one of them, and the other phone never rings.'),
+                new Message('Give each a number of its own.'),
             );
         }
         foreach ($all as $extension) {
@@ -54,11 +54,11 @@ final class DuplicateExtension implements Rule
                     Stage::Services,
                     [Numbering::recordOf($extension)],
                     $isBeginning
-                        ? new Message('{number} is {code}, or the beginning of it.', $at)
+                        ? new Message('{number} equals {code}, or is the beginning of it.', $at)
                         : new Message('{number} begins with {code}.', $at),
                     $isBeginning
-                        ? new Message('Who dials {code} gets the extension instead.', $at)
-                        : new Message('Digit by digit, {code} is taken before the last digit is pressed.', $at),
+                        ? new Message('A caller who dials {code} gets the extension instead.', $at)
+                        : new Message('With digit-by-digit dialling, {code} is recognised before the last digit is pressed.', $at),
                     new Message('Renumber the extension.'),
                 );
             }

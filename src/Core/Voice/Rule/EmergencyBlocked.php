@@ -118,21 +118,27 @@ final class EmergencyBlocked implements Rule
             ['extensions/'.$caller->key, ...(null === $routing->route ? [] : ['callRoutes/'.$routing->route->key])],
             match (true) {
                 $altered => new Message(
-                    '{digits}, dialled by {caller} and those like it, goes out as {sent}: the centre is not rung.',
+                    '{digits}, dialled by {caller} and phones like it, goes out as {sent} and does not reach the emergency centre.',
                     $at,
                 ),
-                '' === $hour => new Message('{digits}, dialled by {caller} and those like it, does not go out: {why}', $at),
-                default => new Message('{digits}, dialled by {caller} and those like it at {hour}, does not go out: {why}', $at),
+                '' === $hour => new Message(
+                    '{digits}, dialled by {caller} and phones like it, does not reach the emergency centre: {why}',
+                    $at,
+                ),
+                default => new Message(
+                    '{digits}, dialled by {caller} and phones like it at {hour}, does not reach the emergency centre: {why}',
+                    $at,
+                ),
             },
             new Message('People in an emergency dial the number they know, with or without the outside-line prefix, at any hour.'),
             '' === $hour || $altered
                 ? new Message(
-                    'Add a route before all others that sends {number} by a trunk that takes emergency calls. '
-                        .'Local rules and the provider have the last word.',
+                    'Add a route before all others that sends {number} to a trunk for emergency calls. '
+                        .'Local rules and the provider decide.',
                     $at,
                 )
                 : new Message(
-                    'Remove the time frame from the emergency route. Local rules and the provider have the last word.',
+                    'Remove the time frame from the emergency route. Local rules and the provider decide.',
                     $at,
                 ),
             null,
@@ -164,7 +170,7 @@ final class EmergencyBlocked implements Rule
             ['job'],
             new Message('{number} is not an emergency number in {country}.', $at),
             new Message('Users rely on an emergency number that does not work.'),
-            new Message('Ask the provider which numbers ring the centre at this site.'),
+            new Message('Ask the provider which numbers reach the emergency centre from this site.'),
             null,
             $number,
         );

@@ -36,9 +36,9 @@ final class EmergencyLocationElsewhere implements Rule
                 Severity::Blocks,
                 Stage::Services,
                 ['extensions/'.$extension->key, $phone->record()],
-                new Message('{tag} is in {room}, and the emergency location of {number} names {other}.', $at),
-                new Message('Help is sent to the wrong door. Local codes decide what the location must say.'),
-                new Message('Write the location where {tag} is now, or correct its room.', $at),
+                new Message('{tag} is in {room}, but the emergency location of {number} is {other}.', $at),
+                new Message('Help is sent to the wrong place. Local codes define what the location must contain.'),
+                new Message('Correct the emergency location of {number}, or the room of {tag}.', $at),
             );
         }
     }

@@ -66,9 +66,9 @@ final class EmergencyReachedByForward implements Rule
             Stage::Services,
             [$record],
             $digits === $number
-                ? new Message('{from} leads to the emergency number {number}.', $at)
-                : new Message('{from} leads to {digits}, which rings the emergency centre as {number}.', $at),
-            new Message('An ordinary call, or a test call, would ring the emergency centre.'),
+                ? new Message('{from} forwards to the emergency number {number}.', $at)
+                : new Message('{from} forwards to {digits}, which reaches the emergency centre as {number}.', $at),
+            new Message('An ordinary call, or a test call, would reach the emergency centre.'),
             new Message('Choose another destination. Emergency calls are dialled by the person who needs help.'),
             null,
             $digits,

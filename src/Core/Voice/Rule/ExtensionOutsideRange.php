@@ -37,10 +37,10 @@ final class ExtensionOutsideRange implements Rule
                 Stage::Services,
                 ['extensions/'.$extension->key],
                 $extension->factoryMade
-                    ? new Message('{number} came with the PBX and was left lying.', $at)
-                    : new Message('{number} lies outside the range {first}-{last}.', $at),
-                new Message('Left-over numbers ring nowhere, clash with new ones, and are a way in for strangers.'),
-                $removable ? new Message('Delete {number}.', $at) : new Message('Renumber {number} into {first}-{last}.', $at),
+                    ? new Message('{number} is a default extension of the PBX that was not deleted.', $at)
+                    : new Message('{number} is outside the range {first}-{last}.', $at),
+                new Message('Unused numbers ring nowhere, conflict with new ones, and can be misused.'),
+                $removable ? new Message('Delete {number}.', $at) : new Message('Change {number} to a number in {first}-{last}.', $at),
                 $removable ? new Change(new Message('{number} deleted.', $at), [
                     ...Removal::dependents($context->plan, 'extensions', $extension->key),
                     Edit::remove('extensions', $context->plan->row('extensions', $extension->key) ?? []),

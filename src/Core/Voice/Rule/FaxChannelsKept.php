@@ -36,10 +36,10 @@ final class FaxChannelsKept implements Rule
                         Stage::Services,
                         [$device->record()],
                         $sends
-                            ? new Message('{tag} keeps {kept} of {n} channels for sending: none is left for a fax that comes in.', $at)
-                            : new Message('{tag} keeps {kept} of {n} channels for receiving: none is left for one that goes out.', $at),
-                        new Message('The far end hears busy, at any hour.'),
-                        new Message('Keep fewer than there are channels.'),
+                            ? new Message('{tag} reserves {kept} of {n} channels for sending: none is left for incoming faxes.', $at)
+                            : new Message('{tag} reserves {kept} of {n} channels for receiving: none is left for outgoing faxes.', $at),
+                        new Message('Faxes in this direction always get a busy tone.'),
+                        new Message('Reserve fewer channels than {tag} has.', $at),
                         null,
                         $name,
                     );

@@ -29,8 +29,8 @@ final class FaxServerRegisters implements Rule
                 Severity::Blocks,
                 Stage::Services,
                 [$far->record(), 'trunks/'.$trunk->key],
-                new Message('{tag} is set to registration, and {trunk} is a trunk to it.', $at),
-                new Message('The PBX sends calls by the trunk, and the server takes none that it did not register for.'),
+                new Message('{tag} is set to registration, but the PBX uses the trunk {trunk} to it.', $at),
+                new Message('The PBX sends calls over the trunk, and {tag} rejects calls without a registration.', $at),
                 new Message('Set {tag} to trunk mode.', $at),
             );
         }

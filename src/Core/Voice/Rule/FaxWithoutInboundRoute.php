@@ -30,9 +30,9 @@ final class FaxWithoutInboundRoute implements Rule
                 Severity::Risk,
                 Stage::Services,
                 [$far->record(), 'trunks/'.$trunk->key],
-                new Message('No inbound route leads to {tag}.', ['tag' => $far->tag]),
+                new Message('No inbound route goes to {tag}.', ['tag' => $far->tag]),
                 new Message('Outside callers cannot send a fax to this site.'),
-                new Message('Add an inbound route for each fax number that leads to {tag}.', ['tag' => $far->tag]),
+                new Message('Add an inbound route to {tag} for each fax number.', ['tag' => $far->tag]),
             );
         }
     }

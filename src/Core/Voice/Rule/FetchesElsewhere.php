@@ -42,14 +42,17 @@ final class FetchesElsewhere implements Rule
                 Stage::Services,
                 [$device->record()],
                 $here
-                    ? new Message('{tag} is to fetch its file here, and its number lives at a provider.', $at)
-                    : new Message('{tag} is to fetch its file from {planned}, which is not what its registrar gives.', $at),
-                new Message('It asks, gets nothing that fits, and shows no service.'),
+                    ? new Message('{tag} is planned to fetch its file here, but its number is at a provider.', $at)
+                    : new Message(
+                        '{tag} is planned to fetch its file from {planned}, which is not the provisioning address of its registrar.',
+                        $at,
+                    ),
+                new Message('It gets no suitable file and shows no service.'),
                 null === $source
-                    ? new Message('Write down the provisioning string of the provider first, then plan it for {tag}.', $at)
-                    : new Message('Plan {source} for {tag}.', $at),
+                    ? new Message('Enter the provisioning string of the provider, then plan it for {tag}.', $at)
+                    : new Message('Set the provisioning address of {tag} to {source}.', $at),
                 null === $source ? null : new Change(
-                    new Message('{tag} fetches from {source}.', $at),
+                    new Message('Provisioning address of {tag} set to {source}.', $at),
                     [
                         ...SettingChange::toHold($device->record().'#provisioning', $value, $source, Face::Planned),
                         // A phone that fetches from a provider trusts the provider's authority.

@@ -40,11 +40,11 @@ final class FileServerNotFound implements Rule
                     Stage::Services,
                     [$device->record()],
                     new Message(
-                        '{tag} is to fetch its file from {host} and has no DNS server to ask where that is.',
+                        '{tag} is planned to fetch its file from {host}, but has no DNS server.',
                         $at + ['tag' => $device->tag],
                     ),
-                    new Message('It cannot resolve the name of the file server, so it gets no file.'),
-                    new Message('Plan a DNS server for its segment, or let the phones ask for an address.'),
+                    new Message('It cannot resolve this name, so it gets no file.'),
+                    new Message('Plan a DNS server for its segment, or use an IP address as file server.'),
                 );
             }
         }

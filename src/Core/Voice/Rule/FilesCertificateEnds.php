@@ -28,8 +28,8 @@ final class FilesCertificateEnds implements Rule
             Stage::Services,
             ['job'],
             new Message('The certificate of {host} ends on {until}, before work on site begins ({begins}).', $at),
-            new Message('From that day on phones refuse it and take no file.'),
-            new Message('Renew it.'),
+            new Message('From that day on, phones reject it and get no file.'),
+            new Message('Renew the certificate of {host}.', $at),
         );
     }
 }

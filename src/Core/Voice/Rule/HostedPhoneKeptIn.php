@@ -37,8 +37,8 @@ final class HostedPhoneKeptIn implements Rule
                     Stage::Services,
                     ['devices/'.$device, 'extensions/'.$extension->key, $registrar->record()],
                     $registration->why,
-                    new Message('At the bench all is well, and on the site it never comes into service: the provider waits outside.'),
-                    new Message('Let it out: a rule for its port towards the uplink, and a translation to an address that is answered.'),
+                    new Message('It works at the bench, but cannot reach the provider from its segment on site.'),
+                    new Message('Add a filter rule for its port to the uplink, and NAT to a public address.'),
                 );
             }
         }

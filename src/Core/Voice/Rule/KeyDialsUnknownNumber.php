@@ -40,8 +40,8 @@ final class KeyDialsUnknownNumber implements Rule
                     Stage::Services,
                     [$phone->record(), 'extensions/'.$extension->key],
                     new Message('Key {n} of {tag} dials {digits}: {why}', $at),
-                    new Message('The key fails months later, when a user needs it.'),
-                    new Message('Give key {n} of {tag} a number that answers, or take it off.', $at),
+                    new Message('The key does not work, and nobody notices until a user needs it.'),
+                    new Message('Assign a number that is answered to key {n} of {tag}, or clear the key.', $at),
                     null,
                     (string) $n,
                 );

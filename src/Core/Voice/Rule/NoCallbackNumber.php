@@ -34,12 +34,12 @@ final class NoCallbackNumber implements Rule
                 Severity::Risk,
                 Stage::Services,
                 ['trunks/'.$trunk->key, 'extensions/'.$without[0]->key],
-                new Message('Emergency calls by {trunk} carry no number to ring back: [n phone has|phones have] none, nor has the trunk.', [
+                new Message('Emergency calls over {trunk} have no caller ID: [n phone has|phones have] none, and the trunk has none.', [
                     'trunk' => $trunk->name,
                     'n' => \count($without),
                 ]),
-                new Message('The emergency centre cannot call back if the call breaks off.'),
-                new Message('Set a caller ID on the trunk that is answered on site.'),
+                new Message('The emergency centre cannot call back if the call is cut off.'),
+                new Message('Set a caller ID on {trunk} that is answered on site.', ['trunk' => $trunk->name]),
             );
         }
     }

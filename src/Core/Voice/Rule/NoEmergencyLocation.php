@@ -28,9 +28,10 @@ final class NoEmergencyLocation implements Rule
                 Stage::Services,
                 ['extensions/'.$extension->key, 'devices/'.$device],
                 new Message('{number} ({tag}) has no location for emergency calls.', ['number' => $extension->number, 'tag' => $tag]),
-                new Message('Help is sent to the wrong door. Local codes decide what the location must say.'),
+                new Message('Help is sent to the wrong place. Local codes define what the location must contain.'),
                 new Message(
-                    'Write address, floor and room, before the phone goes live. Never test by calling the centre without arrangement.',
+                    'Enter address, floor and room before the phone goes live. Never make a test call to the emergency '
+                    .'centre without arrangement.',
                 ),
             );
         }

@@ -30,9 +30,9 @@ final class NoTimeZone implements Rule
             Severity::Blocks,
             Stage::Brief,
             array_map(static fn (Device $phone): string => $phone->record(), $phones),
-            new Message('The job has no time zone, and [n phone gets its|phones get theirs] by file.', ['n' => \count($phones)]),
-            new Message('No file is served before it is known: the phones would show the wrong hour.'),
-            new Message('Write the time zone of the site into the Brief.'),
+            new Message('The job has no time zone, but [n phone|phones] get it in the configuration file.', ['n' => \count($phones)]),
+            new Message('No configuration file is served until the time zone is set, because phones would show the wrong time.'),
+            new Message('Set the time zone of the site on the page Brief.'),
         );
     }
 }

@@ -42,8 +42,8 @@ final class OldProvisioning implements Rule
                 Severity::Blocks,
                 Stage::Services,
                 [$device->record()],
-                new Message('{tag}: {what} is still "{set}", wanted is {wanted}.', $at),
-                new Message('The new server refuses the old name, so the phone keeps its configuration.'),
+                new Message('{tag}: {what} is still "{set}" instead of {wanted}.', $at),
+                new Message('The new server rejects the old value, so the phone keeps its old configuration.'),
                 new Message('Set {what} of {tag} to {wanted}.', $at),
                 new Change(new Message('{tag}: {what} set to {wanted}.', $at), [
                     Edit::setting($slot->ref, Face::Set, $slot->value->set, $wanted),

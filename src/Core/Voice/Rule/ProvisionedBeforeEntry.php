@@ -38,7 +38,7 @@ final class ProvisionedBeforeEntry implements Rule
                     Severity::Blocks,
                     Stage::Services,
                     [$phone->record()],
-                    new Message('{tag} was provisioned, and no number is given to it.', ['tag' => $phone->tag]),
+                    new Message('{tag} was provisioned, but has no number.', ['tag' => $phone->tag]),
                     new Message('It requests its file but gets none, because the file would be empty.'),
                     new Message('Give {tag} a number, enter its MAC at the registrar, then restart it.', ['tag' => $phone->tag]),
                 );
@@ -67,21 +67,22 @@ final class ProvisionedBeforeEntry implements Rule
             Stage::Services,
             [$phone->record(), 'extensions/'.$extension->key, ...(null === $entry ? [] : [$entry->record()])],
             match (true) {
-                null === $account => new Message('{tag} was provisioned, and {number} has no account at a registrar.', $at),
-                !$byMac => new Message('{tag} was provisioned, and the account of {number} is not entered at the registrar.', $at),
-                default => new Message('{tag} was provisioned, and its MAC is not entered at the registrar for {number}.', $at),
+                null === $account => new Message('{tag} was provisioned, but {number} has no account at a registrar.', $at),
+                !$byMac => new Message('{tag} was provisioned, but the account of {number} is not entered at the registrar.', $at),
+                default => new Message('{tag} was provisioned, but its MAC address is not entered at the registrar for {number}.', $at),
             },
-            new Message('It boots, fetches its file, and shows no service.'),
+            new Message('It starts and fetches its file, but shows no service.'),
             match (true) {
                 !$byMac => new Message('Enter the account of {number} at the registrar and confirm it in Services.', $at),
-                null === $mac => new Message('Read the MAC of {tag} from its label and enter it.', $at),
+                null === $mac => new Message('Read the MAC address of {tag} from its label and enter it.', $at),
                 default => new Message('Enter {mac} at the registrar, then restart {tag}.', $at),
             },
             null === $mac || null === $entry || !$byMac
                 ? null
-                : new Change(new Message('{mac} entered for {number}.', $at), [
+                : new Change(new Message('MAC address {mac} entered at the registrar for {number}.', $at), [
                     Edit::put($section, $key, 'macEntered', null, (string) $mac),
                 ]),
+            button: new Message('Record {mac} as entered at the registrar.', $at),
         );
     }
 }

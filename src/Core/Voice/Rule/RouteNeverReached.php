@@ -91,10 +91,10 @@ final class RouteNeverReached implements Rule
             Severity::Risk,
             Stage::Services,
             [$key($later), $key($earlier)],
-            new Message('No call ever comes to {later} ({map}): {earlier} ({first}) stands before it and takes all of them.', $at),
-            new Message('A call to {digits} always uses {earlier}.', $at),
-            new Message('Put {later} before {earlier}.', $at),
-            new Change(new Message('{later} stands before {earlier}.', $at), $later->position === $earlier->position ? [
+            new Message('The route {later} ({map}) is never used: {earlier} ({first}) comes before it and matches the same calls.', $at),
+            new Message('A call to {digits}, for example, always uses {earlier}.', $at),
+            new Message('Move {later} before {earlier}.', $at),
+            new Change(new Message('{later} moved before {earlier}.', $at), $later->position === $earlier->position ? [
                 Edit::put('callRoutes', $later->key, 'position', $later->position, max(1, $earlier->position - 1)),
             ] : [
                 Edit::put('callRoutes', $later->key, 'position', $later->position, $earlier->position),
@@ -105,9 +105,9 @@ final class RouteNeverReached implements Rule
             Severity::Note,
             Stage::Services,
             [$key($later), $key($earlier)],
-            new Message('{digits} matches {earlier} ({first}) and {later} ({map}): only the order decides.', $at),
+            new Message('{digits} matches both {earlier} ({first}) and {later} ({map}): only their order decides.', $at),
             new Message('Changing the order changes the trunk that is used.'),
-            new Message('Make the maps exclude each other, or leave it as it is and know it.'),
+            new Message('Change the patterns so that only one matches, or keep the order.'),
         );
     }
 }

@@ -38,7 +38,7 @@ final class TerminalElsewhere implements Rule
                         ['extensions/'.$extension->key, $terminal->record(), $device->record()],
                         new Message('{tag} is in {room}, but an emergency call from it reports {location}.', $at),
                         new Message('The location belongs to the number, so help is sent to its first phone.'),
-                        new Message('Give {tag} a number and a location of its own, and let both ring as a group.', $at),
+                        new Message('Give {tag} a number and a location of its own, and put both numbers in a ring group.', $at),
                     );
                 }
             }

@@ -44,12 +44,13 @@ final class TooManyTerminals implements Rule
                 Severity::Blocks,
                 Stage::Services,
                 ['extensions/'.$extension->key, $registrar->record(), ...array_map(static fn ($one): string => $one->record(), $further)],
-                new Message('{number} has [n terminal|terminals], and {registrar} keeps {most} for a number.', $at),
-                new Message('The one that registers last throws out another, or is refused: by turns they ring or do not.'),
-                new Message('Take {tag} off {number} and give it a number of its own in a group with it.', $at),
-                new Change(new Message('{tag} taken off {number}.', $at), [
+                new Message('{number} has [n terminal|terminals], but {registrar} allows {most} for each number.', $at),
+                new Message('The last phone to register replaces another or is rejected, so not all of them ring.'),
+                new Message('Remove {tag} from {number}, and give it a number of its own in a ring group.', $at),
+                new Change(new Message('{tag} removed from {number}.', $at), [
                     Edit::remove('terminals', $plan->row('terminals', $last->key) ?? []),
                 ]),
+                button: new Message('Remove {tag} from {number}.', $at),
             );
         }
     }

@@ -35,14 +35,14 @@ final class TrunkNeedsMending implements Rule
             if (null !== $why) {
                 $code = null === $way->outward ? 'trunk-does-not-come-in' : 'trunk-does-not-go-out';
                 self::put($found, $code, null === $way->outward
-                    ? 'Nothing comes in by {trunks}: {why}'
-                    : 'Nothing goes out by {trunks}: {why}', $trunk, $why, null);
+                    ? 'No calls come in over {trunks}: {why}'
+                    : 'No calls go out over {trunks}: {why}', $trunk, $why, null);
             }
             if (null === $way->outward) {
                 foreach ($way->sound as $i => $deaf) {
                     $announce = 0 === $i ? $way->announce : null;
                     $cure = null === $announce ? null : self::announceAddress($context, $trunk, (string) $announce);
-                    self::put($found, 'trunk-without-sound', 'Calls by {trunks} have no sound both ways: {why}', $trunk, $deaf, $cure);
+                    self::put($found, 'trunk-without-sound', 'Calls over {trunks} have one-way audio: {why}', $trunk, $deaf, $cure);
                 }
             }
         }
@@ -58,7 +58,7 @@ final class TrunkNeedsMending implements Rule
                     'devices/'.$trunks[0]->pbx,
                 ])),
                 new Message($what->text, ['trunks' => $names, 'why' => $why]),
-                new Message('It shows with the first call, when everybody listens.'),
+                new Message('The fault shows only with the first outside call.'),
                 $cure->why ?? new Message('Fix the listed problems together with the provider and the administrator.'),
                 $cure,
                 hash('crc32b', (string) $key),
@@ -87,7 +87,7 @@ final class TrunkNeedsMending implements Rule
         }
 
         return new Change(
-            new Message('{pbx} is to announce {address}.', ['pbx' => $pbx->tag, 'address' => $address]),
+            new Message('Announced address of {pbx} set to {address}.', ['pbx' => $pbx->tag, 'address' => $address]),
             SettingChange::toHold($pbx->record().'#announcedAddress', $pbx->setting('announcedAddress'), $address, Face::Planned),
         );
     }

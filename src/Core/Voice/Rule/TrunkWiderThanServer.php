@@ -34,12 +34,13 @@ final class TrunkWiderThanServer implements Rule
                 Severity::Risk,
                 Stage::Services,
                 ['trunks/'.$trunk->key, $far->record()],
-                new Message('The trunk {trunk} has [n channel|channels], and {tag} has {channels}.', $at),
-                new Message('Calls above what {tag} takes are refused as busy.', $at),
+                new Message('The trunk {trunk} has [n channel|channels], but {tag} has only {channels}.', $at),
+                new Message('Further calls get a busy tone.', $at),
                 new Message('Plan the trunk with [channels channel|channels], or more channels at {tag}.', $at),
-                new Change(new Message('The trunk {trunk} has [channels channel|channels].', $at), [
+                new Change(new Message('Channels of the trunk {trunk} set to {channels}.', $at), [
                     Edit::put('trunks', $trunk->key, 'channels', $trunk->channels, $channels),
                 ]),
+                button: new Message('Set the trunk {trunk} to [channels channel|channels].', $at),
             );
         }
     }

@@ -30,9 +30,9 @@ final class UnassignedNumber implements Rule
                 Severity::Note,
                 Stage::Services,
                 ['extensions/'.$extension->key],
-                new Message('{number} ({name}) rings nowhere: no phone is given to it.', $at),
-                new Message('Callers get no answer, although the number is in every list.'),
-                new Message('Give it a phone, lead it on, or delete it.'),
+                new Message('{number} ({name}) has no phone.', $at),
+                new Message('Callers get no answer, although the number is in every directory.'),
+                new Message('Assign a phone to {number}, forward it, or delete it.', $at),
             );
         }
     }

@@ -26,8 +26,8 @@ final class WeakSipSecret implements Rule
                     Stage::Services,
                     [$credential->owner],
                     new Message('The SIP secret of {user} is weak: {why}.', ['user' => $credential->user, 'why' => $weakness]),
-                    new Message("Guessed accounts call abroad at the customer's cost."),
-                    new Message('Generate a new one, enter it at the registrar, and let the phone fetch its file again.'),
+                    new Message("An attacker who guesses it can make calls at the customer's cost."),
+                    new Message('Generate a new secret, enter it at the registrar, and have the phone fetch its file again.'),
                 );
             }
         }

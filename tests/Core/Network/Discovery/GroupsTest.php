@@ -111,7 +111,7 @@ final class GroupsTest extends TestCase
         ));
         self::assertCount(2, $found);
         self::assertStringContainsString('01:00:5E:48:01:01', (string) $found[0]->what);
-        self::assertStringContainsString('as 224.0.0.251 does', (string) $found[1]->what);
+        self::assertSame('224.0.0.251', $found[1]->what->with['twin']);
         foreach ($found as $one) {
             self::assertSame('239.192.1.1', $one->cure?->edits[0]->after);
         }
