@@ -58,7 +58,7 @@ final readonly class DeviceLoginCommand
                 '%-16s %-16s %-14s %s',
                 $one->purpose,
                 $one->credential->user ?? '',
-                isset($kept[$one->purpose]) ? 'in the vault' : 'not known yet',
+                isset($kept[$one->purpose]) ? 'stored encrypted' : 'not known yet',
                 $one->credential->heldBy ?? '',
             ), OutputInterface::OUTPUT_RAW);
         }

@@ -10,6 +10,7 @@ use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
 use Vorhut\Core\Bench\RunSheet;
 use Vorhut\Core\Bench\SheetValue;
+use Vorhut\Core\Text\Actions;
 
 #[AsCommand('vorhut:sheet', 'Shows the run sheet of a device: steps, values and open requirements')]
 final readonly class SheetCommand
@@ -47,14 +48,18 @@ final readonly class SheetCommand
                 ], $values),
                 'waitsFor' => $waits,
             ];
-            $lines[] = \sprintf('%2d  %-8s %s', $number + 1, $mark->state->value ?? 'open', $step->do);
+            foreach (Actions::in($step->do) as $n => $action) {
+                $lines[] = 0 === $n
+                    ? \sprintf('%2d  %-8s %s', $number + 1, $mark->state->value ?? 'open', $action)
+                    : '             '.$action;
+            }
             $lines[] = '              see: '.$step->see;
             if (null !== $step->caution) {
-                $lines[] = '              mind: '.$step->caution;
+                $lines[] = '              caution: '.$step->caution;
             }
             foreach ($values as $value) {
                 $text = match (true) {
-                    null !== $value->purpose => '(in the vault)',
+                    null !== $value->purpose => '(stored encrypted)',
                     $value->isServedHere => '(the file server)',
                     default => $value->text,
                 };

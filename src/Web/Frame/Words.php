@@ -21,6 +21,7 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Schema;
 use Vorhut\Core\Plan\Segment;
 use Vorhut\Core\Plan\SettingRef;
+use Vorhut\Core\Text\Actions;
 use Vorhut\Core\Text\Message;
 
 /** What templates need to speak: core messages through the translator, stored values as text, times, pennants. */
@@ -36,6 +37,7 @@ final class Words extends AbstractExtension
     {
         return [
             new TwigFilter('say', $this->say(...)),
+            new TwigFilter('actions', Actions::in(...)),
             new TwigFilter('in_fours', self::inFours(...)),
             // A sentence as it is kept.
             new TwigFilter('sentence', fn (mixed $stored): string => $this->say(Message::fromStored($stored))),
