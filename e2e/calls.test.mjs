@@ -57,13 +57,13 @@ test('a route is added, hides nothing and is hidden, is moved by the cure; the a
         await form.locator('input[name="row[map]"]').fill('021xxxxxx');
         await send(page, form.locator('button'));
         await page.goto(calls);
-        const aside = page.locator('.finding:has-text("No call ever comes to To the islands")');
-        assert.match(await aside.textContent(), /At home \(0\[2-9\]xxxxxxx\) stands before it/);
+        const aside = page.locator('.finding[data-code="route-never-reached"]:has-text("To the islands")');
+        assert.match(await aside.textContent(), /At home \(0\[2-9\]xxxxxxx\)/);
         await send(page, aside.locator('button').first());
         assert.match(await page.textContent('.ladder'), /40\s*To the islands/);
         for (let taken = 0; taken < 2; taken++) { await send(page, page.locator('#undo button').first()); }
 
-        const deaf = page.locator('.finding:has-text("Calls by Provider, Spare provider have no sound both ways")');
+        const deaf = page.locator('.finding[data-code="trunk-without-sound"]');
         await send(page, deaf.locator('button').first());
         await page.goto(`${calls}?from=2101&digits=021234567`);
         assert.match(await page.textContent('#asked'), /Sound goes both ways/);
