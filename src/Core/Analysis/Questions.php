@@ -44,8 +44,8 @@ final readonly class Questions
             'country' => 'In which country is the site? It decides the emergency numbers, mains frequency and mains voltage.',
             'timeZone' => 'Which time zone do the devices show?',
             'language' => 'Which language do phones and screens show?',
-            'ntp' => 'Which time server may the devices ask?',
-            'dns' => 'Which DNS server may the devices ask?',
+            'ntp' => 'Which time server do the devices use, or is there none?',
+            'dns' => 'Which DNS server do the devices use, or is there none?',
         ] as $field => $text) {
             $ask('' === $job->text($field), 'administrator', 'job/'.$field, $text);
         }
@@ -69,13 +69,13 @@ final readonly class Questions
                 null === $segment->gateway && $segment->routed && !$segment->isSelfAssigned(),
                 'administrator',
                 'segments/'.$segment->key,
-                new Message('Which gateway has {segment}, or is it not routed?', ['segment' => $segment->name]),
+                new Message('Which gateway does {segment} have, or is it not routed?', ['segment' => $segment->name]),
             );
             $ask(
-                null === $segment->vlan,
+                !$segment->isVlanKnown,
                 'administrator',
                 'segments/'.$segment->key,
-                new Message('Which VLAN carries {segment}?', ['segment' => $segment->name]),
+                new Message('Which VLAN does {segment} use, or is it untagged?', ['segment' => $segment->name]),
             );
         }
         foreach ($plan->devices as $device) {
@@ -108,7 +108,7 @@ final readonly class Questions
                 null === $device->nic()?->segment,
                 'administrator',
                 'devices/'.$device->key,
-                new Message('In which segment does {tag} live?', ['tag' => $device->tag]),
+                new Message('In which segment is {tag}?', ['tag' => $device->tag]),
             );
             $ask(
                 null === $device->nic()?->mac,

@@ -228,6 +228,7 @@ final class JsonSchema
     {
         return $field->type->isLines() ? self::isListOf($value, is_string(...)) : match ($field->type) {
             FieldType::Number => \is_int($value) && $value >= $field->least && $value <= $field->most,
+            FieldType::Vlan => \is_int($value) && $value >= 0 && $value <= 4094,
             FieldType::Flag => \is_bool($value),
             FieldType::LabelledRanges => self::isListOf($value, static fn (mixed $one): bool => \is_array($one) && 2 === \count($one)
                 && \is_string($one['range'] ?? null) && \is_string($one['for'] ?? null)),
@@ -304,6 +305,7 @@ final class JsonSchema
     {
         return $field->type->isLines() ? ['type' => 'array', 'items' => ['type' => 'string']] : match ($field->type) {
             FieldType::Number => ['type' => 'integer', 'minimum' => $field->least, 'maximum' => $field->most],
+            FieldType::Vlan => ['type' => 'integer', 'minimum' => 0, 'maximum' => 4094, 'description' => '0: untagged'],
             FieldType::Flag => ['type' => 'boolean'],
             FieldType::LabelledRanges => [
                 'type' => 'array',

@@ -33,8 +33,12 @@ enum FieldType: string
     /** `section/key` of a record. */
     case Record = 'record';
     case Address = 'address';
-    /** An address, or the word that no router is there. */
-    case Gateway = 'gateway';
+    /** An address, or the word that there is none. */
+    case AddressOrNone = 'address-or-none';
+    /** A host name or an address, or the word that there is none. */
+    case HostOrNone = 'host-or-none';
+    /** A VLAN ID (IEEE 802.1Q), or 0 for a network without tags. */
+    case Vlan = 'vlan';
     case Mask = 'mask';
     /** A group of 224.0.0.0/4. */
     case Group = 'group';
@@ -85,8 +89,10 @@ enum FieldType: string
     /** A message for people with its parameters: Message::stored(). */
     case Sentence = 'sentence';
 
-    /** Stored for a network without a router. */
-    public const NO_GATEWAY = 'none';
+    /** Stored where there is none, as the gateway of an isolated network. */
+    public const NONE = 'none';
+    private const NONE_WORDS = ['-', '–', 'none', 'no', 'no router', 'untagged'];
+    private const LAST_VLAN = 4094;
     public const KEY_FORM = '[a-z0-9][a-z0-9._-]{0,127}';
 
     /** A /8 is real: lighting is given one. */
@@ -110,9 +116,9 @@ enum FieldType: string
             self::Record => 1 === preg_match('~^[a-zA-Z]+/'.self::KEY_FORM.'$~D', $text)
                 ? $text
                 : throw Malformed::because('"{text}" names no record: write section/key.', ['text' => $text]),
-            self::Gateway => \in_array(strtolower($text), ['-', 'none', 'no router'], true)
-                ? self::NO_GATEWAY
-                : (string) Ipv4::fromString($text),
+            self::AddressOrNone => self::isNone($text) ? self::NONE : (string) Ipv4::fromString($text),
+            self::HostOrNone => self::isNone($text) ? self::NONE : (string) Host::fromString($text),
+            self::Vlan => self::isNone($text) ? 0 : self::parseVlan($text),
             self::Key => 1 === preg_match('~^'.self::KEY_FORM.'$~D', $text)
                 ? $text
                 : throw Malformed::because('"{text}" is not a key: lower-case letters, digits, dot and hyphen.', ['text' => $text]),
@@ -157,17 +163,17 @@ enum FieldType: string
                 : throw Malformed::because('"{text}" is not a day as 2026-03-01.', ['text' => $text]),
             self::Ranges => array_map(
                 static fn (string $line): string => (string) Range::fromString($line),
-                self::lines(str_replace(',', "\n", $text)),
+                self::lines(self::separated((string) preg_replace('/\s*[-–]\s*/u', '-', $text))),
             ),
             self::LabelledRanges => array_map(self::parseLabelledRange(...), self::lines($text)),
-            self::Interfaces => array_map(self::parseHostAddress(...), self::lines($text)),
+            self::Interfaces => array_map(self::parseHostAddress(...), self::lines(str_replace(',', "\n", $text))),
             self::Texts => self::lines($text),
             self::DigitMap => (string) DigitMap::fromString($text),
             self::TimeFrame => (string) TimeFrame::fromString($text),
             self::OutsideNumber => (string) OutsideNumber::fromString($text),
             self::DialledList => array_map(
                 static fn (string $line): string => (string) self::parseNumber($line),
-                self::lines(preg_replace('/[,\s]+/', "\n", $text) ?? ''),
+                self::lines(self::separated($text)),
             ),
             self::Choices => array_map(self::choice(...), self::lines(str_replace(',', "\n", $text))),
         };
@@ -196,6 +202,7 @@ enum FieldType: string
         }
 
         return match (true) {
+            self::Vlan === $this && 0 === $stored => '-',
             \is_bool($stored) => $stored ? 'yes' : 'no',
             \is_scalar($stored) => (string) $stored,
             default => '',
@@ -216,6 +223,26 @@ enum FieldType: string
             self::Sentence === $this && \is_array($stored) => self::storeMessage(Message::fromStored($stored)),
             default => $this->read(\is_string($stored) ? $stored : $this->show($stored)),
         };
+    }
+
+    private static function isNone(string $text): bool
+    {
+        return \in_array(mb_strtolower($text), self::NONE_WORDS, true);
+    }
+
+    /** Lists are separated by commas, semicolons or blanks. */
+    private static function separated(string $text): string
+    {
+        return (string) preg_replace('/[,;\s]+/', "\n", $text);
+    }
+
+    private static function parseVlan(string $text): int
+    {
+        $vlan = 1 === preg_match('/^[0-9]{1,4}$/D', $text) ? (int) $text : -1;
+
+        return $vlan >= 0 && $vlan <= self::LAST_VLAN
+            ? $vlan
+            : throw Malformed::because('"{text}" is not a VLAN ID: write 1 to 4094, or - for none.', ['text' => $text]);
     }
 
     private static function nextHop6(Ipv6 $address): Ipv6

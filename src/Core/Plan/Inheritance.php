@@ -99,19 +99,29 @@ final class Inheritance
         return $this->providers[$device] ?? null;
     }
 
+    /** @return string|null empty where there is none, null where it is not known */
+    private function ofJob(string $field): ?string
+    {
+        return match ($value = $this->job->textOrNull($field)) {
+            FieldType::NONE => '',
+            '' => null,
+            default => $value,
+        };
+    }
+
     /** The first source of a setting that knows a value, else the default of the kind. */
     public function ofSegment(Setting $setting, ?Segment $segment): ?string
     {
         foreach ($setting->inherits as [$of, $field]) {
             $value = match ($of) {
-                'job' => $this->job->textOrNull($field),
+                'job' => $this->ofJob($field),
                 'country' => $this->country()?->settingDefault($field),
                 // Of a registrar only a phone of a provider inherits anything.
                 'registrar' => null,
                 'peers' => (string) max(0, $this->having($field) - 1),
                 default => $segment?->dhcpValue($field),
             };
-            if (null !== $value && ('job' !== $of || '' !== $value)) {
+            if (null !== $value) {
                 return $value;
             }
         }

@@ -15,12 +15,17 @@ final readonly class Segment
 {
     public string $key;
     public string $name;
+    /** @var int|null null if it is not known, or the network is untagged */
     public ?int $vlan;
+    public bool $isVlanKnown;
     public Network $network;
     public ?Ipv4 $gateway;
     /** False where the administrator says that no router is on it. */
     public bool $routed;
+    /** @var Ipv4|null of its own, instead of that of the job */
     public ?Ipv4 $dns;
+    /** False if its devices use no DNS server at all. */
+    public bool $hasDns;
     /** @var list<Range> the pools that DHCP leases from */
     public array $pools;
     /** @var list<array{range: Range, for: string}> kept free, with a reason */
@@ -50,11 +55,14 @@ final readonly class Segment
         );
         $this->key = $row->text('key');
         $this->name = $row->text('name');
-        $this->vlan = $row->intOrNull('vlan');
+        $vlan = $row->intOrNull('vlan');
+        $this->vlan = 0 === $vlan ? null : $vlan;
+        $this->isVlanKnown = null !== $vlan;
         $this->network = Network::fromString($row->text('network'));
         $this->gateway = Ipv4::tryFromString($row->text('gateway'));
-        $this->routed = FieldType::NO_GATEWAY !== $row->text('gateway');
+        $this->routed = FieldType::NONE !== $row->text('gateway');
         $this->dns = Ipv4::tryFromString($row->text('dns'));
+        $this->hasDns = FieldType::NONE !== $row->text('dns');
         $this->pools = array_map(Range::fromString(...), $row->texts('pools'));
         $this->reserved = $labelled('reserved');
         $this->blocks = $labelled('blocks');
@@ -92,10 +100,16 @@ final readonly class Segment
         return match ($field) {
             'mask' => (string) $this->network->mask,
             'gateway' => $this->routed ? ($this->gateway?->__toString()) : '',
-            'dns' => $this->dns?->__toString(),
+            'dns' => $this->hasDns ? $this->dns?->__toString() : '',
             'vlan' => null === $this->vlan ? null : (string) $this->vlan,
             default => null,
         };
+    }
+
+    /** The DNS server of its devices: its own, or that of the job. */
+    public function dnsServer(Row $job): ?Ipv4
+    {
+        return $this->hasDns ? $this->dns ?? Ipv4::tryFromString($job->text('dns')) : null;
     }
 
     public function poolWith(Ipv4 $address): ?Range

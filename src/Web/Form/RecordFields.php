@@ -18,6 +18,7 @@ final class RecordFields
             'routerPorts' => self::routerPorts(),
             'routes', 'routes6' => self::routes($section),
             'filters' => self::filters(),
+            'translations' => self::translations(),
             'groups' => self::groups(),
             'joins' => self::joins(),
             'rangeLists' => self::rangeLists(),
@@ -41,7 +42,52 @@ final class RecordFields
     /** @return list<FormField> of a record that is open, each saved by itself */
     public static function open(string $section): array
     {
-        return 'extensions' === $section ? self::extensionDetails() : self::of($section);
+        return 'extensions' === $section ? self::extensionDetails() : [...self::of($section), ...self::details($section)];
+    }
+
+    /** @return list<FormField> what a new record seldom needs, and an open one shows after its other fields */
+    private static function details(string $section): array
+    {
+        $note = FormField::text('note', new Message('Note'), 24);
+
+        return match ($section) {
+            'routerPorts' => [
+                FormField::yesNo('multicast', new Message('Routes multicast')),
+                FormField::yesNo('proxyArp', new Message('Proxy ARP')),
+            ],
+            'filters' => [
+                FormField::text('fromAddresses', new Message('Source addresses'), 24, '10.64.20.10; 10.64.20.31-10.64.20.39'),
+                FormField::text('toAddresses', new Message('Destination addresses'), 24, '10.64.30.31'),
+                $note,
+            ],
+            'trunks' => [FormField::text('codecs', new Message('Codecs, the preferred first'), 20, 'G.722, G.711'), $note],
+            'translations', 'callRoutes', 'inboundRoutes' => [$note],
+            default => [],
+        };
+    }
+
+    /** @return list<FormField> */
+    private static function translations(): array
+    {
+        return [
+            FormField::text('position', new Message('Order'), 4),
+            FormField::choice('what', new Message('Kind of NAT'), [
+                'source' => new Message('source NAT (inside to outside)'),
+                'forward' => new Message('port forward (outside to inside)'),
+                'static' => new Message('one to one (both directions)'),
+            ]),
+            FormField::pick('outside', new Message('Outside segment'), 'segments'),
+            FormField::text('address', new Message('Outside address'), 14, 'blank: that of the router'),
+            FormField::text('inside', new Message('Inside address'), 14, 'blank: all'),
+            FormField::choice('transport', new Message('Transport'), [
+                'any' => new Message('any'),
+                'udp' => 'udp',
+                'tcp' => 'tcp',
+            ], default: 'any'),
+            FormField::text('portFirst', new Message('First outside port'), 5),
+            FormField::text('portLast', new Message('Last outside port'), 5),
+            FormField::text('insidePort', new Message('First inside port'), 5, 'blank: the same'),
+        ];
     }
 
     /** @return list<FormField> */
@@ -50,8 +96,8 @@ final class RecordFields
         return [
             FormField::text('name', new Message('Segment name'), 14),
             FormField::text('network', new Message('Network'), 16, '10.64.50.0/24'),
-            FormField::text('gateway', new Message('Gateway, - for none'), 14, '10.64.50.1'),
-            FormField::text('vlan', new Message('VLAN'), 4),
+            FormField::text('gateway', new Message('Gateway (- for none)'), 14, '10.64.50.1'),
+            FormField::text('vlan', new Message('VLAN (- for untagged)'), 4),
             FormField::yesNo('voice', new Message('Voice segment')),
         ];
     }
@@ -369,6 +415,7 @@ final class RecordFields
             FormField::text('hardwareId', new Message('Hardware ID'), 12),
             FormField::text('orderedOn', new Message('Ordered on'), 12, 'YYYY-MM-DD'),
             FormField::text('arrivedOn', new Message('Arrived on'), 12, 'YYYY-MM-DD'),
+            FormField::text('validFrom', new Message('Valid from'), 12, 'YYYY-MM-DD'),
             FormField::text('validUntil', new Message('Valid until'), 12, 'YYYY-MM-DD'),
             FormField::text('note', new Message('Note'), 12),
             FormField::yesNo('temporary', new Message('Temporary')),

@@ -175,12 +175,32 @@ final class SilenceTest extends TestCase
     {
         $jobs = self::job()->device('p', 'desk-phone-poe', null);
         $texts = array_map(static fn (array $one): string => $one['ask'].': '.$one['text'], Questions::of($jobs->plan())->open);
-        self::assertContains('administrator: Which gateway has ISLAND, or is it not routed?', $texts);
+        self::assertContains('administrator: Which gateway does ISLAND have, or is it not routed?', $texts);
         self::assertContains('bench: Which MAC is printed on the label of P?', $texts);
-        self::assertContains('administrator: In which segment does P live?', $texts);
+        self::assertContains('administrator: In which segment is P?', $texts);
         self::assertNotContains('customer: Which range do the extensions come from?', $texts);
         $jobs->job += ['language' => 'en'];
         self::assertCount(\count($texts) - 1, Questions::of($jobs->plan())->open);
         self::assertGreaterThan(0.1, Questions::of($jobs->plan())->answeredShare());
+    }
+
+    public function testThatThereIsNoneIsAnAnswer(): void
+    {
+        $jobs = (new Jobs())->segment('s', '10.64.30.0/24', '10.64.30.1')->device('c', 'ptz-camera', 's', ['address' => '10.64.30.31']);
+        $asked = static fn (): array => array_values(array_intersect(
+            ['job/ntp', 'job/dns', 'segments/s'],
+            array_column(Questions::of($jobs->plan())->open, 'record'),
+        ));
+        $value = static fn (string $name): ?string => $jobs->plan()->devices['c']->setting($name)->planned
+            ?? $jobs->plan()->nics['c.lan']->setting($name)->planned;
+        self::assertSame(['job/ntp', 'job/dns', 'segments/s'], $asked());
+        $jobs->fact('ntp', 'none')->fact('dns', 'none')->change('segments', 's', 'vlan', 0);
+        self::assertSame([], $asked());
+        self::assertSame(['', ''], [$value('timeServer'), $value('dns')], 'left blank on the run sheet');
+        $jobs->fact('dns', '10.64.30.5');
+        self::assertSame('10.64.30.5', $value('dns'));
+        $jobs->change('segments', 's', 'dns', 'none');
+        self::assertSame('', $value('dns'), 'a segment without one does not use that of the job');
+        self::assertNull($jobs->plan()->segments['s']->dnsServer($jobs->plan()->job));
     }
 }

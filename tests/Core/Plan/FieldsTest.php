@@ -49,6 +49,17 @@ final class FieldsTest extends TestCase
             '10.64.20.2-9 the administrator',
             [['range' => '10.64.20.2-10.64.20.9', 'for' => 'the administrator']],
         ];
+        yield 'ranges with blanks and commas' => [
+            FieldType::Ranges,
+            '10.64.20.5, 10.64.20.9 - 10.64.20.12  10.64.20.20',
+            ['10.64.20.5', '10.64.20.9-10.64.20.12', '10.64.20.20'],
+        ];
+        yield 'interfaces with commas' => [FieldType::Interfaces, '10.64.20.5/24, 10.64.21.5/24', ['10.64.20.5/24', '10.64.21.5/24']];
+        yield 'VLAN' => [FieldType::Vlan, '4094', 4094];
+        yield 'no VLAN' => [FieldType::Vlan, '-', 0];
+        yield 'no DNS server' => [FieldType::AddressOrNone, 'None', 'none'];
+        yield 'a time server' => [FieldType::HostOrNone, 'ntp.port.example', 'ntp.port.example'];
+        yield 'no time server' => [FieldType::HostOrNone, '-', 'none'];
         yield 'texts' => [FieldType::Texts, "112\n\n113; 110", ['112', '113', '110']];
         yield 'mail' => [FieldType::Mail, 'net@port.example', 'net@port.example'];
         yield 'time' => [FieldType::Time, '2026-03-01T09:30:00Z', '2026-03-01T09:30:00Z'];
@@ -69,6 +80,8 @@ final class FieldsTest extends TestCase
         yield 'negative' => [FieldType::Number, '-1'];
         yield 'a port that nobody can be asked at' => [FieldType::AskedPort, '5568/udp'];
         yield 'flag' => [FieldType::Flag, 'maybe'];
+        yield 'VLAN' => [FieldType::Vlan, '4095'];
+        yield 'VLAN by name' => [FieldType::Vlan, 'voice'];
         yield 'zone' => [FieldType::TimeZone, 'CET+1'];
         yield 'dialled' => [FieldType::Dialled, '+47 22'];
         yield 'label without a reason' => [FieldType::LabelledRanges, '10.64.20.2-9'];
@@ -98,8 +111,8 @@ final class FieldsTest extends TestCase
                 );
             }
         }
-        $this->expectExceptionMessage('outside 1 to 4094');
-        Schema::field('segments', 'vlan')?->read('4095');
+        $this->expectExceptionMessage('outside 1 to 255');
+        Schema::field('groups', 'ttl')?->read('256');
     }
 
     public function testALongTextIsRefusedBeforeTheDatabaseCutsIt(): void

@@ -111,11 +111,11 @@ final readonly class AdminSheet
             $text = new Message('Which address does the router have here? Write - if it has none, and why.');
             yield ['gateway', $text, (string) $segment->network->firstHost()];
         }
-        if (null === $segment->vlan) {
-            yield ['vlan', new Message('Which VLAN is it?'), '20'];
+        if (!$segment->isVlanKnown) {
+            yield ['vlan', new Message('Which VLAN is it? Write - if it is untagged.'), '20'];
         }
-        if (null === $segment->dns && '' === $plan->job->text('dns') && !$segment->isSelfAssigned()) {
-            yield ['dns', new Message('Which DNS server do devices here ask?'), '10.64.10.53'];
+        if (null === $segment->dns && $segment->hasDns && '' === $plan->job->text('dns') && !$segment->isSelfAssigned()) {
+            yield ['dns', new Message('Which DNS server do devices here use? Write - if there is none.'), '10.64.10.53'];
         }
     }
 
@@ -183,7 +183,7 @@ final readonly class AdminSheet
             $options = [];
             foreach ([
                 3 => (string) $segment->gateway,
-                6 => (string) ($segment->dns ?? Ipv4::tryFromString($plan->job->text('dns'))),
+                6 => (string) $segment->dnsServer($plan->job),
                 15 => $plan->job->text('domain'),
                 42 => (string) Ipv4::tryFromString($plan->job->text('ntp')),
                 66 => $segment->voice ? (string) $files : '',

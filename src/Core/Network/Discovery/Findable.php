@@ -152,7 +152,8 @@ final readonly class Findable implements \JsonSerializable
     {
         $name = $device->setting('hostName')->effective(Face::Set) ?? '';
         $segment = $model->segment($place);
-        $server = $segment->dns ?? Ipv4::tryFromString($model->plan->job->text('dns'));
+        $job = $model->plan->job;
+        $server = null === $segment ? Ipv4::tryFromString($job->text('dns')) : $segment->dnsServer($job);
         if ('' === $name || null === $server) {
             return [false, '' === $name
                 ? new Message('{tag} has no name in the plan.', $at)

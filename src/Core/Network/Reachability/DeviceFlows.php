@@ -86,7 +86,7 @@ final readonly class DeviceFlows implements FlowSource
         if (null === $segment || $device->kind->has(Role::Forwards)) {
             return;
         }
-        $dns = $segment->dns ?? Ipv4::tryFromString($this->flows->plan->job->text('dns'));
+        $dns = $segment->dnsServer($this->flows->plan->job);
         foreach ([
             [$dns, self::DNS, 'On {segment} names are asked of {other}.'],
             [Ipv4::tryFromString($this->flows->plan->job->text('ntp')), self::NTP, 'On {segment}, time comes from {other}.'],
@@ -124,7 +124,7 @@ final readonly class DeviceFlows implements FlowSource
         if (null === $segment || null === $held || null === $gateway || $gateway->equals($held) || $device->kind->has(Role::Forwards)) {
             return;
         }
-        $dns = $segment->dns ?? Ipv4::tryFromString($this->flows->plan->job->text('dns'));
+        $dns = $segment->dnsServer($this->flows->plan->job);
         foreach ([
             [$dns, self::DNS, '{segment} uses the DNS server {server}.'],
             [Ipv4::tryFromString($this->flows->plan->job->text('ntp')), self::NTP, '{segment} uses the time server {server}.'],

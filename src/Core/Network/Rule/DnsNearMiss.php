@@ -9,6 +9,7 @@ use Vorhut\Core\Finding\Rule;
 use Vorhut\Core\Finding\RuleContext;
 use Vorhut\Core\Finding\Severity;
 use Vorhut\Core\Finding\Stage;
+use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\NearMiss;
 use Vorhut\Core\Text\Message;
 
@@ -18,7 +19,7 @@ final class DnsNearMiss implements Rule
     public function find(RuleContext $context): iterable
     {
         $plan = $context->plan;
-        $job = $plan->job->text('dns');
+        $job = (string) Ipv4::tryFromString($plan->job->text('dns'));
         // Few servers however many segments: each once, with the first place that names it.
         $named = '' === $job ? [] : [$job => ['job/dns', new Message('the job')]];
         foreach ($plan->segments as $segment) {
