@@ -23,7 +23,7 @@ test('the whole march', { timeout: 900000 }, async () => {
         await page.click('button:has-text("Create job")');
         await page.waitForURL(/\/j\/lock-house[^/]*\/brief/);
         const job = page.url().replace(/\/brief.*/, '');
-        for (const [label, value] of [['Time zone', 'Europe/Oslo'], ['Time server', `${NET}.20.5`], ['First extension', '2100'], ['Last extension', '2199'], ['Emergency numbers', '112; 113'], ['Voicemail after (s)', '3'], ['Practice job', 'yes']]) {
+        for (const [label, value] of [['Time zone', 'Europe/Oslo'], ['Time server (- for none)', `${NET}.20.5`], ['First extension', '2100'], ['Last extension', '2199'], ['Emergency numbers', '112; 113'], ['Voicemail after (s)', '3'], ['Practice job', 'yes']]) {
             await cell(page, label, value);
         }
         assert.equal(await page.getByLabel('Emergency numbers', { exact: true }).inputValue(), '112; 113');

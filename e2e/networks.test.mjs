@@ -121,8 +121,8 @@ test('the administrator answers by a link, and the lead engineer takes it', { ti
     try {
         await login(page, 'lead');
         await page.goto(`${base}/j/museum/networks?sel=segments/house`);
-        const was = await page.getByLabel('Gateway (- where no router is)').inputValue();
-        await cell(page, 'Gateway (- where no router is)', '');
+        const was = await page.getByLabel('Gateway (- for none)').inputValue();
+        await cell(page, 'Gateway (- for none)', '');
         await page.goto(`${base}/j/museum/networks/ask`);
         await send(page, page.locator('button:has-text("Create link")'));
         const link = new URL(await page.textContent('#made-link'));
@@ -144,7 +144,7 @@ test('the administrator answers by a link, and the lead engineer takes it', { ti
         assert.match(await page.textContent('main'), /Ada of the harbour office/);
         await send(page, page.locator('button:has-text("Apply to the plan")'));
         await page.goto(`${base}/j/museum/networks?sel=segments/house`);
-        assert.equal(await page.getByLabel('Gateway (- where no router is)').inputValue(), was);
+        assert.equal(await page.getByLabel('Gateway (- for none)').inputValue(), was);
         assert.deepEqual(complaints, []);
     } finally {
         await browser.close();

@@ -61,29 +61,35 @@ final class LinkTooFull implements Rule
         }
         $uplink = Uplink::of($plan, $budget->pushed);
         if (false === $uplink->holds()) {
-            $at = [
-                'pushed' => self::number($uplink->pushed),
-                'asked' => self::number($uplink->demand()),
-                'measured' => self::number((float) $uplink->measured),
-                'usable' => self::number((float) $uplink->usable()),
-            ];
-            yield new Finding(
-                'uplink-too-small',
-                Severity::Blocks,
-                Stage::Services,
-                ['job', ...array_map(
-                    static fn (Stream $one): string => PlannedStreams::recordOf($plan, $one),
-                    array_values(array_filter($streams, static fn (Stream $one): bool => $one->outside)),
-                )],
-                new Message(
-                    'Streams to the internet use {pushed} Mbit/s and need {asked} with headroom; {usable} of the '
-                    .'measured {measured} Mbit/s may be used.',
-                    $at,
-                ),
-                new Message('The streams break up during the event.'),
-                new Message('Send fewer streams, lower the bit rates, or get another line. Measure again at the time of day of the event.'),
-            );
+            $outside = array_filter($streams, static fn (Stream $one): bool => $one->outside);
+            yield $this->tooSmall($uplink, array_map(
+                static fn (Stream $one): string => PlannedStreams::recordOf($plan, $one),
+                array_values($outside),
+            ));
         }
+    }
+
+    /** @param list<string> $records of the streams that leave the site */
+    private function tooSmall(Uplink $uplink, array $records): Finding
+    {
+        return new Finding(
+            'uplink-too-small',
+            Severity::Blocks,
+            Stage::Services,
+            ['job', ...$records],
+            new Message(
+                'Streams to the internet use {pushed} Mbit/s and need {asked} with headroom; {usable} of the '
+                .'measured {measured} Mbit/s may be used.',
+                [
+                    'pushed' => self::number($uplink->pushed),
+                    'asked' => self::number($uplink->demand()),
+                    'measured' => self::number((float) $uplink->measured),
+                    'usable' => self::number((float) $uplink->usable()),
+                ],
+            ),
+            new Message('The streams break up during the event.'),
+            new Message('Send fewer streams, lower the bit rates, or get another line. Measure again at the time of day of the event.'),
+        );
     }
 
     private function full(LinkLoad $link): Finding
