@@ -10,7 +10,8 @@ use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Catalogue\Setting;
 
 /**
- * What the plan takes where a setting is silent: from the job, the country, the segment, the provider or the number of its peers.
+ * The value of a setting that the plan leaves open: from the job, the country, the segment, the provider, the number of its peers, or from
+ * what other records say about the device.
  *
  * @phpstan-import-type RowData from Edit
  * @phpstan-import-type Rows from Plan
@@ -25,6 +26,7 @@ final class Inheritance
     /** @var array<string, string>|null phone → the hosted registrar of its number */
     private ?array $providers = null;
     private ?Country $country = null;
+    private readonly DeviceSources $sources;
 
     /**
      * @param Rows                                  $rows
@@ -36,6 +38,7 @@ final class Inheritance
         private readonly array $values,
         private readonly Catalogue $catalogue,
     ) {
+        $this->sources = new DeviceSources($rows, $values, $catalogue);
     }
 
     /** The country of the site; null where the job does not say, or names something that is not a country. */
@@ -64,7 +67,7 @@ final class Inheritance
     {
         $provider = $this->providerOf($device);
         if (null === $provider) {
-            return $this->ofSegment($setting, null);
+            return $this->ofSegment($setting, null, $device);
         }
         foreach ($setting->inherits as [$of, $field]) {
             if ('registrar' === $of) {
@@ -76,7 +79,7 @@ final class Inheritance
         }
         $isSupplied = ['file'] === $setting->written && !\in_array($setting->name, self::DECIDES_REGISTRATION, true);
 
-        return $isSupplied ? null : $this->ofSegment($setting, null);
+        return $isSupplied ? null : $this->ofSegment($setting, null, $device);
     }
 
     /** The hosted registrar of a phone's number; null where it has none. */
@@ -99,9 +102,22 @@ final class Inheritance
         return $this->providers[$device] ?? null;
     }
 
+    /** As menus of devices list it: in English. */
+    private function languageName(): ?string
+    {
+        $language = $this->job->text('language');
+        $name = '' === $language ? $language : (string) \Locale::getDisplayLanguage($language, 'en');
+
+        return '' === $name ? null : $name;
+    }
+
     /** @return string|null empty where there is none, null where it is not known */
     private function ofJob(string $field): ?string
     {
+        if ('languageName' === $field) {
+            return $this->languageName();
+        }
+
         return match ($value = $this->job->textOrNull($field)) {
             FieldType::NONE => '',
             '' => null,
@@ -110,7 +126,7 @@ final class Inheritance
     }
 
     /** The first source of a setting that knows a value, else the default of the kind. */
-    public function ofSegment(Setting $setting, ?Segment $segment): ?string
+    public function ofSegment(Setting $setting, ?Segment $segment, ?string $device = null): ?string
     {
         foreach ($setting->inherits as [$of, $field]) {
             $value = match ($of) {
@@ -119,7 +135,8 @@ final class Inheritance
                 // Of a registrar only a phone of a provider inherits anything.
                 'registrar' => null,
                 'peers' => (string) max(0, $this->having($field) - 1),
-                default => $segment?->dhcpValue($field),
+                'segment' => $segment?->dhcpValue($field),
+                default => null === $device ? null : $this->sources->value($device, $of, $field),
             };
             if (null !== $value) {
                 return $value;

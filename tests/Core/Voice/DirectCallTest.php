@@ -34,7 +34,7 @@ final class DirectCallTest extends TestCase
             ->router('isp', ['out' => '203.0.113.1/29', 'far' => '198.51.100.1/24'])
             ->row('routes', ['key' => 'default', 'router' => 'r', 'destination' => '0.0.0.0/0', 'via' => '203.0.113.1'])
             ->row('translations', 'static' === $what ? $rule : $rule + ['portFirst' => 5060, 'portLast' => 5060])
-            ->device('a', 'room-codec', 'in', ['address' => '10.40.12.20'] + ('' === $announced ? [] : ['announcedAddress' => $announced]))
+            ->device('a', 'room-codec', 'in', ['address' => '10.40.12.20', 'announcedAddress' => $announced])
             ->device('b', 'room-codec', 'far', ['address' => '198.51.100.20']);
 
         return $jobs;
