@@ -42,7 +42,7 @@ final class PagesTest extends ApplicationTestCase
         'people' => 'lead', 'people_new' => 'lead', 'people_change' => 'lead', 'me' => 'viewer', 'me_password' => 'viewer',
         'me_factor' => 'viewer',
         'fault' => 'technician', 'file_preview' => 'technician',
-        'job_new' => 'lead', 'prepare' => 'lead', 'job_import' => 'lead', 'job_card' => 'viewer',
+        'job_new' => 'lead', 'prepare' => 'lead', 'device_add' => 'lead', 'job_import' => 'lead', 'job_card' => 'viewer',
         'add' => 'lead', 'remove' => 'lead', 'paste' => 'lead', 'allocate' => 'lead',
         'reach' => 'viewer', 'rules' => 'viewer', 'rules_file' => 'viewer', 'rules_take' => 'lead', 'ranges' => 'viewer',
         'ranges_ask' => 'technician', 'ranges_clean' => 'lead', 'ranges_csv' => 'viewer', 'groups' => 'viewer',

@@ -251,7 +251,7 @@ final class SettingsPagesTest extends JobPagesTestCase
     public function testNoRouterHereCanBeSaidAndCloseItsQuestion(): void
     {
         $this->enter('lead');
-        $asked = fn (): bool => str_contains($this->page('brief')->text(), 'Which gateway has Island');
+        $asked = fn (): bool => str_contains($this->page('brief')->text(), 'Which gateway does Island have');
         $this->write(Edit::add('segments', ['key' => 'island', 'name' => 'Island', 'network' => '10.64.90.0/24']));
         self::assertTrue($asked());
         $this->page('networks?sel=segments/island');

@@ -11,6 +11,8 @@ use Symfony\Component\HttpFoundation\Request;
 use Symfony\Component\HttpFoundation\Response;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
+use Vorhut\Application\AddDevices;
+use Vorhut\Application\FieldErrors;
 use Vorhut\Application\PasteTable;
 use Vorhut\Core\Allocation\Allocation;
 use Vorhut\Core\Document\RosterBulk;
@@ -49,6 +51,7 @@ final readonly class DevicesController
         private EntityManagerInterface $manager,
         private ProgressResponse $long,
         private PasteTable $pasteTable,
+        private AddDevices $addDevices,
     ) {
     }
 
@@ -84,6 +87,7 @@ final readonly class DevicesController
             'sheets' => LabelFormat::cases(),
             'columns' => $columns,
             'shown' => $shown,
+            'words' => $view->plan->catalogue->words(),
             'meanings' => self::meanings($view->plan),
             'allocation' => Allocation::of($view->plan, $request->query->getBoolean('afresh')),
             'allocating' => $request->query->has('allocate'),
@@ -125,6 +129,29 @@ final readonly class DevicesController
         }
 
         return $orders;
+    }
+
+    /** The next device often is of the same kind, room and segment: the form keeps them. */
+    #[Route('/j/{slug}/devices/add', name: 'device_add', methods: ['POST'])]
+    #[IsGranted('ROLE_LEAD')]
+    public function add(Request $request, string $slug): Response
+    {
+        $this->pages->checkToken($request);
+        $view = $this->pages->open($slug);
+        $typed = ['kind' => '', 'tag' => '', 'room' => '', 'segment' => '', 'label' => '', 'count' => ''];
+        foreach ($typed as $field => $empty) {
+            $typed[$field] = trim($request->request->getString($field));
+        }
+        try {
+            $new = $this->addDevices->add($view->job, $view->plan, $typed, $this->pages->user());
+            $this->feedback->keep('device', ['tag' => '', 'label' => '', 'count' => ''] + $typed, ['' => $new->change->why]);
+        } catch (FieldErrors $e) {
+            $this->feedback->keep('device', $typed, $e->errors);
+        } catch (Conflict|Refused $e) {
+            $this->feedback->keep('device', $typed, ['tag' => $e->message()]);
+        }
+
+        return new RedirectResponse("/j/$slug/devices#add", Response::HTTP_SEE_OTHER);
     }
 
     /** Every row's fate first; nothing is written before the same text comes back with "take it". */
