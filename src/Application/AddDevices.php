@@ -46,9 +46,6 @@ final readonly class AddDevices
         if ([] !== $errors) {
             throw new FieldErrors($errors);
         }
-        if (null === $kind) {
-            throw new \LogicException('A missing kind has an error.');
-        }
         $new = self::devices($plan, $kind, $count, $typed);
         $this->changes->write($job, $new->change, $by);
 
