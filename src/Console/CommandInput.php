@@ -52,6 +52,14 @@ final readonly class CommandInput
         return $document->plan($this->kinds);
     }
 
+    /** The content of a text file. */
+    public function text(string $file): string
+    {
+        $text = is_file($file) ? file_get_contents($file) : false;
+
+        return false === $text ? throw BadInput::because('File "{file}" was not found.', ['file' => $file]) : $text;
+    }
+
     public function job(string $slug): Job
     {
         return $this->jobs->find($slug) ?? throw BadInput::because('Job "{slug}" was not found.', ['slug' => $slug]);

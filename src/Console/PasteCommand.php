@@ -36,10 +36,7 @@ final readonly class PasteCommand
         #[Option('name for the history')]
         string $by = 'console',
     ): int {
-        $text = is_file($file) ? file_get_contents($file) : false;
-        if (false === $text) {
-            throw BadInput::because('File "{file}" was not found.', ['file' => $file]);
-        }
+        $text = $this->input->text($file);
         $stored = $this->input->job($job);
         $plan = $this->records->plan($stored);
         $table = $numbers ? $this->numbers($plan, $text, $pbx) : RosterPaste::of($plan, $text);

@@ -14,18 +14,22 @@ use Symfony\Component\HttpKernel\Exception\NotFoundHttpException;
 use Symfony\Component\Routing\Attribute\Route;
 use Symfony\Component\Security\Http\Attribute\IsGranted;
 use Twig\Environment;
+use Vorhut\Application\CreateJob;
+use Vorhut\Application\FieldErrors;
 use Vorhut\Application\ImportJob;
 use Vorhut\Core\Analysis\Figures;
 use Vorhut\Core\Catalogue\Catalogue;
+use Vorhut\Core\Catalogue\Country;
 use Vorhut\Core\Document\BadDocument;
 use Vorhut\Core\Document\JobDocument;
-use Vorhut\Core\Plan\Field;
 use Vorhut\Core\Text\Message;
 use Vorhut\Core\Wire\Sanitizer;
 use Vorhut\Entity\Job;
 use Vorhut\Exchange\FileChunks;
 use Vorhut\Exchange\Jobs;
 use Vorhut\Exchange\NotOpened;
+use Vorhut\Journal\Conflict;
+use Vorhut\Journal\Refused;
 use Vorhut\Web\Accounts\JobRoles;
 use Vorhut\Web\Frame\FormFeedback;
 use Vorhut\Web\Frame\JobPages;
@@ -36,12 +40,14 @@ final readonly class JobsController
 {
     /** Bytes. A job of five thousand devices is 14 MB, without evidence of several years. */
     public const LARGEST = 64_000_000;
+    private const LARGEST_OUTLINE = 500_000;
     /** Devices of jobs without figures that are counted before the shelf is shown. */
     private const COUNTED = 500;
 
     public function __construct(
         private Jobs $jobs,
         private ImportJob $importJob,
+        private CreateJob $createJob,
         private JobPages $pages,
         private FormFeedback $feedback,
         private Environment $twig,
@@ -73,8 +79,23 @@ final readonly class JobsController
         return new Response($this->twig->render('brief/jobs.html.twig', [
             'cards' => $cards,
             'words' => $this->catalogue->words(),
+            'countries' => array_map(static fn (Country $one): string => $one->name, $this->catalogue->countries->all()),
+            'country' => $this->lastCountry(),
             'feedback' => $this->feedback->of($request),
         ]));
+    }
+
+    /** Most jobs of a company are in the country of its last one. */
+    private function lastCountry(): string
+    {
+        $user = $this->pages->user();
+        $jobs = array_filter(
+            $this->jobs->all(),
+            fn (Job $job): bool => '' !== (string) $job->country && $this->roles->mayLookAt($user, $job->slug),
+        );
+        usort($jobs, static fn (Job $one, Job $other): int => $other->id <=> $one->id);
+
+        return (string) ($jobs[0]->country ?? '');
     }
 
     /** One card of the shelf, by itself. */
@@ -110,18 +131,41 @@ final readonly class JobsController
     public function create(Request $request): Response
     {
         $this->pages->checkToken($request);
-        $name = trim($request->request->getString('name'));
-        if (Field::isBlank($name) || mb_strlen($name) > 200) {
-            $this->feedback->keep('job', ['name' => $name], [
-                'name' => Field::isBlank($name)
-                    ? new Message('A job needs a name.')
-                    : new Message('That is longer than [n character|characters].', ['n' => 200]),
-            ]);
-
-            return new RedirectResponse('/', Response::HTTP_SEE_OTHER);
+        $typed = [];
+        foreach (['name', 'country', 'customer', 'outline'] as $field) {
+            $typed[$field] = trim($request->request->getString($field));
         }
+        try {
+            if (\strlen($typed['outline']) > self::LARGEST_OUTLINE) {
+                throw new FieldErrors(['outline' => new Message('That is more than {n} kB: import a file.', [
+                    'n' => intdiv(self::LARGEST_OUTLINE, 1000),
+                ])]);
+            }
+            [$job, $left] = $this->createJob->create(
+                $typed['name'],
+                $typed['country'],
+                $typed['customer'],
+                $typed['outline'],
+                $this->pages->user(),
+            );
+        } catch (FieldErrors $e) {
+            $this->feedback->keep('job', $typed, $e->errors);
 
-        return new RedirectResponse('/j/'.$this->jobs->create($name)->slug.'/brief', Response::HTTP_SEE_OTHER);
+            return new RedirectResponse('/#new', Response::HTTP_SEE_OTHER);
+        } catch (Conflict|Refused $e) {
+            $this->feedback->keep('job', $typed, ['name' => $e->message()]);
+
+            return new RedirectResponse('/#new', Response::HTTP_SEE_OTHER);
+        }
+        if ('' === $left) {
+            return new RedirectResponse("/j/$job->slug/brief", Response::HTTP_SEE_OTHER);
+        }
+        // Columns whose meaning is not known, or refused rows: decided where rosters are pasted.
+        $this->feedback->keep('paste', ['table' => $left], [
+            'table' => new Message('The job was created without these rows. The preview shows what to decide.'),
+        ]);
+
+        return new RedirectResponse("/j/$job->slug/devices#paste", Response::HTTP_SEE_OTHER);
     }
 
     #[Route('/import', name: 'job_import', methods: ['POST'])]
