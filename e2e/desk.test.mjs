@@ -140,7 +140,7 @@ test('a bad document tells every error by its place and brings nothing in', { ti
         document.extensions[0].phone = 'nobody';
         writeFileSync(file, JSON.stringify(document));
         await page.setInputFiles('input[type=file]', file);
-        await page.click('button:has-text("Import")');
+        await page.click('button:has-text("Import job")');
         await page.waitForSelector('.wrong');
         const errors = await page.locator('.wrong').allTextContents();
         assert.deepEqual(errors.map((error) => error.trim().split(/\s/)[0]), ['/job/timeZone', '/segments/0/network', '/extensions/0/phone']);

@@ -8,6 +8,7 @@ use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\DeviceDefaults;
 use Vorhut\Core\Plan\Edit;
+use Vorhut\Core\Plan\KnownValues;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Row;
 use Vorhut\Core\Text\Message;
@@ -39,6 +40,7 @@ final readonly class AddRecord
         if ([] === $fields) {
             throw NotEditable::because('Unknown section "{section}".', ['section' => $section]);
         }
+        $typed = KnownValues::fill($plan, $section, $typed);
         $errors = [];
         $row = ['key' => ''];
         foreach ($fields as $name => $field) {
@@ -50,6 +52,9 @@ final readonly class AddRecord
         }
         if ('extensions' === $section && !isset($errors['number']) && null !== $plan->extensionNumbered($typed['number'] ?? '')) {
             $errors['number'] = new Message('The number {number} is taken.', ['number' => $typed['number'] ?? '']);
+        }
+        if ('devices' === $section && !isset($errors['tag']) && null !== $plan->deviceTagged($typed['tag'] ?? '')) {
+            $errors['tag'] = new Message('{tag} is in the roster already.', ['tag' => $typed['tag'] ?? '']);
         }
         if ([] !== $errors) {
             throw new FieldErrors($errors);

@@ -51,6 +51,17 @@ final class AddDevicesTest extends JobPagesTestCase
         self::assertCount($before, $this->plan($this->job)->devices);
     }
 
+    public function testADeviceIsRenamedToATagThatIsFree(): void
+    {
+        $this->enter();
+        foreach (['cam-02' => 'CAM-01', 'EAST' => 'EAST'] as $wish => $expected) {
+            $this->page('devices?sel=devices/cam-01');
+            $this->send('/edit', ['record' => 'devices/cam-01', 'field' => 'tag'], ['value' => $wish]);
+            self::assertSame($expected, $this->plan($this->job)->devices['cam-01']->tag);
+        }
+        self::assertSame('devices/cam-01', $this->plan($this->job)->deviceTagged('east')?->record());
+    }
+
     public function testTheCommandAddsTheSame(): void
     {
         $this->enter();

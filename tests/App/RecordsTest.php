@@ -40,6 +40,7 @@ final class RecordsTest extends ApplicationTestCase
     {
         return match ($field->type) {
             FieldType::Number => max(1, $field->least),
+            FieldType::Vlan => 20,
             FieldType::Flag => false,
             FieldType::Address => '10.64.20.31',
             FieldType::Mask => '/24',

@@ -107,7 +107,7 @@ final class RecordFields
     {
         return [
             FormField::pick('kind', new Message('Router kind'), 'routerKinds'),
-            FormField::text('tag', new Message('Tag'), 12),
+            FormField::text('tag', new Message('Tag'), 12, 'blank: proposed'),
         ];
     }
 
@@ -116,8 +116,8 @@ final class RecordFields
     {
         return [
             FormField::pick('segment', new Message('Segment'), 'segments'),
-            FormField::text('address', new Message('Address'), 14),
-            FormField::text('mask', new Message('Mask'), 5, default: '/24'),
+            FormField::text('address', new Message('Address'), 16, 'blank: the gateway'),
+            FormField::text('mask', new Message('Mask'), 14, 'blank: its mask'),
         ];
     }
 
