@@ -153,7 +153,7 @@ final class JournalTest extends ApplicationTestCase
     public static function unreadable(): iterable
     {
         yield 'a type' => [Edit::put('segments', 'quay', 'network', '10.64.40.0/24', '10.64.40.9/33'), 'segments/quay: network: '];
-        yield 'a range' => [Edit::put('segments', 'quay', 'vlan', 40, 5000), '5000 is outside 1 to 4094'];
+        yield 'a range' => [Edit::put('segments', 'quay', 'vlan', 40, 5000), '"5000" is not a VLAN ID'];
         yield 'a pointer' => [Edit::put('nics', 'cam-02.lan', 'segment', 'quay', 'nowhere'), 'There is no "nowhere" in segments any more.'];
         yield 'a kind' => [Edit::put('devices', 'cam-02', 'kind', 'ptz-camera', 'toaster'), 'There is no "toaster" in kinds any more.'];
         yield 'a value of a setting' => [Edit::setting('nics/cam-02.lan#gateway', Face::Set, null, '10.64.400.1'), '400 is more than 255'];

@@ -6,6 +6,7 @@ namespace Vorhut\Tests\Support;
 
 use Symfony\Contracts\Translation\LocaleAwareInterface;
 use Symfony\Contracts\Translation\TranslatorInterface;
+use Vorhut\Core\Text\Actions;
 
 /** A language of its own: every sentence that is put into it stands in ⟦ ⟧, so that one that is not shows. */
 final class PseudoTranslator implements TranslatorInterface, LocaleAwareInterface
@@ -23,10 +24,11 @@ final class PseudoTranslator implements TranslatorInterface, LocaleAwareInterfac
         }
         $this->asked[$id] = true;
 
-        return '⟦'.strtr(
+        // Sentence by sentence: the actions of a step are shown one by one.
+        return '⟦'.implode('⟧ ⟦', Actions::in(strtr(
             $id,
             array_map(static fn (mixed $one): string => \is_scalar($one) || $one instanceof \Stringable ? (string) $one : '', $parameters),
-        ).'⟧';
+        ))).'⟧';
     }
 
     public function getLocale(): string

@@ -31,9 +31,16 @@ final readonly class FormField
     ) {
     }
 
-    public static function text(string $name, Message $label, int $size, string $hint = '', string $default = ''): self
-    {
-        return new self($name, $label, $size, $hint, $default);
+    /** @param Message|null $empty what leaving it empty means */
+    public static function text(
+        string $name,
+        Message $label,
+        int $size,
+        string $hint = '',
+        string $default = '',
+        ?Message $empty = null,
+    ): self {
+        return new self($name, $label, $size, $hint, $default, empty: $empty);
     }
 
     public static function lines(string $name, Message $label, string $hint = ''): self

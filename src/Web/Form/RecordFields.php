@@ -77,8 +77,8 @@ final class RecordFields
                 'static' => new Message('one to one (both directions)'),
             ]),
             FormField::pick('outside', new Message('Outside segment'), 'segments'),
-            FormField::text('address', new Message('Outside address'), 14, 'blank: that of the router'),
-            FormField::text('inside', new Message('Inside address'), 14, 'blank: all'),
+            FormField::text('address', new Message('Outside address'), 14, empty: new Message('blank: that of the router')),
+            FormField::text('inside', new Message('Inside address'), 14, empty: new Message('blank: all')),
             FormField::choice('transport', new Message('Transport'), [
                 'any' => new Message('any'),
                 'udp' => 'udp',
@@ -86,7 +86,7 @@ final class RecordFields
             ], default: 'any'),
             FormField::text('portFirst', new Message('First outside port'), 5),
             FormField::text('portLast', new Message('Last outside port'), 5),
-            FormField::text('insidePort', new Message('First inside port'), 5, 'blank: the same'),
+            FormField::text('insidePort', new Message('First inside port'), 5, empty: new Message('blank: the same')),
         ];
     }
 
@@ -107,7 +107,7 @@ final class RecordFields
     {
         return [
             FormField::pick('kind', new Message('Router kind'), 'routerKinds'),
-            FormField::text('tag', new Message('Tag'), 12, 'blank: proposed'),
+            FormField::text('tag', new Message('Tag'), 12, empty: new Message('blank: proposed')),
         ];
     }
 
@@ -116,8 +116,8 @@ final class RecordFields
     {
         return [
             FormField::pick('segment', new Message('Segment'), 'segments'),
-            FormField::text('address', new Message('Address'), 16, 'blank: the gateway'),
-            FormField::text('mask', new Message('Mask'), 14, 'blank: its mask'),
+            FormField::text('address', new Message('Address'), 16, empty: new Message('blank: the gateway')),
+            FormField::text('mask', new Message('Mask'), 14, empty: new Message('blank: its mask')),
         ];
     }
 

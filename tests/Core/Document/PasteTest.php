@@ -93,6 +93,7 @@ final class PasteTest extends TestCase
             ->device('old', 'ptz-camera', 'quay', ['address' => '10.64.40.9'], ['room' => 'Hall', 'serial' => 'S1'])->plan();
         $paste = RosterPaste::of($plan, "tag\tkind\troom\tsegment\tMAC\tserial\tIP\nOLD\t\tTower\thall\t00005e005371\t\t10.64.41.9");
         self::assertSame(['changed'], array_column($paste->rows, 'fate'));
+        self::assertSame([1, 1, 0], [$paste->changed, $paste->good(), $paste->refused()]);
         self::assertSame(
             'room: Hall → Tower. MAC: – → 00-00-5E-00-53-71. segment: QUAY → HALL. Address: 10.64.40.9 → 10.64.41.9.',
             (string) $paste->rows[0]['why'],
@@ -213,6 +214,15 @@ final class PasteTest extends TestCase
     {
         self::assertSame([], self::paste("  \n\n\t\n")->rows);
         self::assertTrue(self::paste('tag;kind')->change()->isEmpty());
+    }
+
+    public function testHeadingsAreFoundInOneColumnAndBelowATitle(): void
+    {
+        self::assertSame(['CAM-7'], array_column(array_column(self::paste("Tag\nCAM-7")->rows, 'cells'), 'tag'));
+        $rows = self::paste("Weir, cameras\n\nTag,Type\nCAM-7,PTZ")->rows;
+        self::assertSame([['CAM-7', 'new']], array_map(static fn (array $row): array => [$row['cells']['tag'], $row['fate']], $rows));
+        self::assertSame(['new'], array_column(self::paste('CAM-7,PTZ,Tag of the hall')->rows, 'fate'), 'one word alone is no heading');
+        self::assertSame(['7', '8'], self::paste("CAM-7,PTZ,Hall,,,,one,two\nCAM-8,PTZ,Hall,,,,three,")->unknown);
     }
 
     public function testATableWithMoreColumnsThanAnyoneKeepsIsRefused(): void
