@@ -81,8 +81,8 @@ final class TranslationTest extends ApplicationTestCase
         $html = $crawler->getNode(0)?->ownerDocument;
         self::assertInstanceOf(\DOMDocument::class, $html);
         $texts = (new \DOMXPath($html))->query(
-            '//text()[not(ancestor::script) and not(ancestor::*[@translate="no"]) and not(parent::*[contains(@class, "reason")])] | //@aria-label | //@title | '
-                .'//@placeholder | //@alt',
+            '//text()[not(ancestor::script) and not(ancestor::*[@translate="no"]) and not(parent::*[contains(@class, "reason")])]'
+                .' | //@aria-label | //@title | //@placeholder | //@alt',
         );
         self::assertInstanceOf(\DOMNodeList::class, $texts);
         self::assertGreaterThan(40, $texts->length);
