@@ -31,6 +31,7 @@ final class CopyJobTest extends JobPagesTestCase
             self::assertNull($plan->nics[$key]->setting('address')->set);
         }
         self::assertSame([[], [], []], [$plan->rows('marks'), $plan->rows('observations'), $plan->rows('credentials')]);
+        self::assertSame([''], array_values(array_unique(array_map(static fn ($one): string => $one->location, $plan->extensions))));
         self::assertSame([''], array_values(array_unique(array_map(static fn ($one): string => $one->serial, $plan->devices))));
     }
 

@@ -9,8 +9,8 @@ use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\Row;
 
 /**
- * The plan of a job for another site: without what was done or found there, and without what belongs to single devices, as their MAC
- * addresses and serial numbers.
+ * The plan of a job for another site: without what was done or found there, without what belongs to single devices, as their MAC
+ * addresses and serial numbers, and without emergency locations and caller IDs, which would send help to the first site.
  *
  * @phpstan-import-type RowData from \Vorhut\Core\Plan\Edit
  */
@@ -22,6 +22,8 @@ final class JobCopy
     private const CLEARED = [
         'devices' => ['serial', 'labelAddress', 'labelMask', 'labelUser', 'labelHostName'],
         'nics' => ['mac'],
+        'extensions' => ['location', 'callerId'],
+        'trunks' => ['callerId'],
         'terminals' => ['macEntered', 'enteredAt'],
         'accounts' => ['macEntered', 'enteredAt'],
         'licences' => ['hardwareId', 'orderedOn', 'arrivedOn', 'validFrom', 'validUntil'],

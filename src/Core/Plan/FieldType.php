@@ -220,6 +220,8 @@ enum FieldType: string
     {
         return match (true) {
             self::Data === $this => \is_array($stored) ? array_values($stored) : [],
+            // Older documents may hold any text.
+            self::HostOrNone === $this => \is_string($stored) ? trim($stored) : '',
             self::Sentence === $this && \is_array($stored) => self::storeMessage(Message::fromStored($stored)),
             default => $this->read(\is_string($stored) ? $stored : $this->show($stored)),
         };

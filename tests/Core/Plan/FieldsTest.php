@@ -115,6 +115,13 @@ final class FieldsTest extends TestCase
         Schema::field('groups', 'ttl')?->read('256');
     }
 
+    public function testADocumentMayHoldATimeServerAsItWasOnceTyped(): void
+    {
+        self::assertSame('10.0.0.1 or 10.0.0.2', FieldType::HostOrNone->check('10.0.0.1 or 10.0.0.2'));
+        $this->expectException(Malformed::class);
+        FieldType::HostOrNone->read('10.0.0.1 or 10.0.0.2');
+    }
+
     public function testALongTextIsRefusedBeforeTheDatabaseCutsIt(): void
     {
         self::assertSame(str_repeat('ø', 250), Schema::field('devices', 'room')?->read(str_repeat('ø', 250)));
