@@ -248,6 +248,33 @@ final class SettingsPagesTest extends JobPagesTestCase
         self::assertNotNull(self::service(Vault::class)->secretOf($this->fresh($this->job), 'devices/cam-03', 'admin'));
     }
 
+    public function testEveryRefusedValueStaysUntilItIsCorrected(): void
+    {
+        $this->enter('lead');
+        $this->page('networks?sel=segments/quay');
+        $send = function (string $field, string $value): void {
+            $this->send('/edit', ['record' => 'segments/quay', 'field' => $field], ['value' => $value]);
+            $this->browser->followRedirect();
+        };
+        $refused = fn (): array => $this->browser->getCrawler()->filter('input[aria-invalid=true]')->each(
+            static fn (Crawler $input): string => $input->attr('aria-label').' '.$input->attr('value'),
+        );
+        $send('network', '10.64.300.0/24');
+        $send('vlan', '5000');
+        $send('outpost', '10.64.40.999');
+        self::assertCount(3, $refused());
+        $send('dns', '10.64.40.53');
+        self::assertSame(
+            ['Network 10.64.300.0/24', 'VLAN (- for untagged) 5000', 'Outpost address 10.64.40.999'],
+            $refused(),
+            'a field that is saved takes no other one away',
+        );
+        $send('vlan', '41');
+        self::assertSame(['Network 10.64.300.0/24', 'Outpost address 10.64.40.999'], $refused());
+        $this->page('networks?sel=segments/quay');
+        self::assertSame([], $refused(), 'a page that is opened anew begins anew');
+    }
+
     public function testNoRouterHereCanBeSaidAndCloseItsQuestion(): void
     {
         $this->enter('lead');

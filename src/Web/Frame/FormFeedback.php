@@ -24,6 +24,8 @@ final readonly class FormFeedback
 {
     private const NUMBER = 'told';
     private const SECONDS = 1800;
+    /** `section/key:field`, the name under which a field that is edited in place is kept. */
+    private const FIELD = '~^[a-zA-Z0-9]+/[^:]*:\w+$~D';
 
     public function __construct(
         private RequestStack $requests,
@@ -58,7 +60,12 @@ final readonly class FormFeedback
     /** @return array<string, array<string, mixed>> form → what belongs to this page */
     public function of(Request $request): array
     {
-        $number = $request->query->getString(self::NUMBER);
+        return $this->read($request->query->getString(self::NUMBER));
+    }
+
+    /** @return array<string, array<string, mixed>> */
+    private function read(string $number): array
+    {
         if (1 !== preg_match('/^[0-9a-f]{16}$/D', $number)) {
             return [];
         }
@@ -83,8 +90,36 @@ final readonly class FormFeedback
     {
         $response = $event->getResponse();
         if ($response instanceof RedirectResponse) {
+            $this->keepOthers($event->getRequest());
             $response->setTargetUrl(self::addTo($event->getRequest(), $response->getTargetUrl()));
         }
+    }
+
+    /** A field that was saved says nothing about the fields of the page that were refused before. */
+    private function keepOthers(Request $request): void
+    {
+        if ($request->isMethod('POST') && !$request->attributes->has('_told')) {
+            $refused = $this->refusedBefore($request);
+            if ([] !== $refused) {
+                $this->put($refused, self::SECONDS);
+            }
+        }
+    }
+
+    /** @return array<string, array<string, mixed>> the refused fields of the page that sent this form, without the field of the form itself */
+    private function refusedBefore(Request $request): array
+    {
+        parse_str((string) parse_url((string) $request->headers->get('Referer'), \PHP_URL_QUERY), $query);
+        $number = $query[self::NUMBER] ?? '';
+        ['record' => $record, 'field' => $field] = $request->request->all() + ['record' => '', 'field' => ''];
+        $own = \is_string($record) && \is_string($field) ? $record.':'.$field : '';
+
+        return array_filter(
+            $this->read(\is_string($number) ? $number : ''),
+            static fn (array $entry, string $form): bool => $form !== $own && [] !== [...(array) ($entry['errors'] ?? []), ...(array) ($entry['more'] ?? [])]
+                && 1 === preg_match(self::FIELD, $form),
+            \ARRAY_FILTER_USE_BOTH,
+        );
     }
 
     /** An address with the feedback of a request, where there is some. */
@@ -102,6 +137,8 @@ final readonly class FormFeedback
     /** @param array<string, array<string, mixed>> $forms */
     private function put(array $forms, int $seconds): void
     {
+        $request = $this->requests->getCurrentRequest();
+        $forms += null === $request ? [] : $this->refusedBefore($request);
         $connection = $this->manager->getConnection();
         $now = $this->clock->now()->getTimestamp();
         $number = bin2hex(random_bytes(8));
@@ -112,7 +149,7 @@ final readonly class FormFeedback
             'until_at' => $now + $seconds,
             'forms' => serialize($forms),
         ], ['forms' => ParameterType::LARGE_OBJECT]);
-        $this->requests->getCurrentRequest()?->attributes->set('_told', $number);
+        $request?->attributes->set('_told', $number);
     }
 
     private function login(): string
