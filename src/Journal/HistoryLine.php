@@ -6,9 +6,14 @@ namespace Vorhut\Journal;
 
 use Vorhut\Core\Text\Message;
 
-/** One line of the history: a change, or several automatic ones combined. */
+/** One line of the history: a change, or several that belong together. */
 final readonly class HistoryLine
 {
+    /** The sentence of a change of one field, by EditRecord. */
+    private const FIELD = '{field} of {record}';
+    private const FEWEST_BY_MACHINES = 3;
+    private const FEWEST_FIELDS = 2;
+
     /**
      * @param string                                 $by      who; of several, each once
      * @param bool                                   $machine made by a part of the program, without a login
@@ -27,7 +32,7 @@ final readonly class HistoryLine
     }
 
     /**
-     * Runs of what machines wrote become one line with a count.
+     * Runs of what machines wrote become one line with a count, and so do the fields of one record that a user changed one after the other.
      *
      * @param list<self> $lines the newest first
      *
@@ -38,38 +43,53 @@ final readonly class HistoryLine
         $folded = [];
         $run = [];
         foreach ([...$lines, null] as $line) {
-            if (true === $line?->machine) {
-                $run[] = $line;
-                continue;
+            if ([] !== $run && $run[0]->series() !== $line?->series()) {
+                array_push($folded, ...self::asOne($run));
+                $run = [];
             }
-            if (\count($run) > 2) {
-                $folded[] = self::of($run);
-            } else {
-                array_push($folded, ...$run);
-            }
-            $run = [];
-            if (null !== $line) {
+            if (null !== $line && null === $line->series()) {
                 $folded[] = $line;
+            } elseif (null !== $line) {
+                $run[] = $line;
             }
         }
 
         return $folded;
     }
 
-    /** @param non-empty-list<self> $run */
-    private static function of(array $run): self
+    /** Lines in a row with the same series belong together; null for a line that stands by itself. */
+    private function series(): ?string
     {
-        $last = $run[array_key_last($run)];
+        return match (true) {
+            $this->machine => '',
+            self::FIELD === $this->why->text => $this->by."\n".($this->why->with['record'] ?? ''),
+            default => null,
+        };
+    }
+
+    /**
+     * @param non-empty-list<self> $run
+     *
+     * @return list<self>
+     */
+    private static function asOne(array $run): array
+    {
+        $isMachine = $run[0]->machine;
+        if (\count($run) < ($isMachine ? self::FEWEST_BY_MACHINES : self::FEWEST_FIELDS)) {
+            return $run;
+        }
         $by = array_unique(array_map(static fn (self $one): string => $one->by, $run));
 
-        return new self(
-            $last->number,
+        return [new self(
+            $run[array_key_last($run)]->number,
             $run[0]->at,
             implode(', ', $by),
-            true,
-            new Message('[n entry|entries]', ['n' => \count($run)]),
+            $isMachine,
+            $isMachine
+                ? new Message('[n entry|entries]', ['n' => \count($run)])
+                : new Message('{record}: [n field|fields] changed', ['record' => $run[0]->why->with['record'] ?? '', 'n' => \count($run)]),
             null,
             $run,
-        );
+        )];
     }
 }

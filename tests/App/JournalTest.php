@@ -274,6 +274,28 @@ final class JournalTest extends ApplicationTestCase
         return $job;
     }
 
+    public function testFieldsOfOneRecordChangedInARowAreOneLine(): void
+    {
+        $number = 9;
+        $line = static function (string $by, string $field, string $record) use (&$number): HistoryLine {
+            $why = new Message('{field} of {record}', ['field' => $field, 'record' => $record]);
+
+            return new HistoryLine(--$number, '2026-03-01T09:00:00Z', $by, false, $why, ['before' => '', 'after' => 'x']);
+        };
+        $folded = HistoryLine::fold([
+            $line('Jo', 'Room', 'CAM-01'),
+            $line('Jo', 'Serial', 'CAM-01'),
+            $line('Mara', 'Room', 'CAM-01'),
+            $line('Jo', 'Room', 'CAM-02'),
+            new HistoryLine(1, '2026-03-01T09:00:00Z', 'Jo', false, new Message('CAM-03 added.')),
+        ]);
+        self::assertSame(
+            [['Jo', 7, 2], ['Mara', 6, 0], ['Jo', 5, 0], ['Jo', 1, 0]],
+            array_map(static fn (HistoryLine $one): array => [$one->by, $one->number, \count($one->folded)], $folded),
+        );
+        self::assertSame('CAM-01: 2 fields changed', (string) $folded[0]->why);
+    }
+
     public function testTheHistoryHasOneLineForARunOfMachinesAndItsPages(): void
     {
         $job = $this->jobOf();
