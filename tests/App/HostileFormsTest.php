@@ -50,7 +50,8 @@ final class HostileFormsTest extends JobPagesTestCase
             'services/streams?sel=streams/film', 'services/links?sel=cables/customs', 'services/power',
             'services/sound', 'services/light?events=1+key+1',
         ] as $path) {
-            $forms = $this->page($path)->filter('form:not([action$="/logout"])')->each(static fn ($form): Form => $form->form());
+            // The job is deleted by its name, and here every value is typed as its name as well.
+            $forms = $this->page($path)->filter('form:not([action$="/logout"]):not([action$="/delete"])')->each(static fn ($form): Form => $form->form());
             self::assertSame(200, $this->browser->getResponse()->getStatusCode(), $path);
             foreach ($forms as $form) {
                 foreach ($form->all() as $name => $field) {

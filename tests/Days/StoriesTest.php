@@ -107,8 +107,8 @@ final class StoriesTest extends TestCase
         $wrong = self::day($jobs, ['typed:PROC:sampleRate=96']);
         self::assertSame('no clock from its card', $wrong->lamps['proc']['card']);
         self::assertSame(['proc'], self::devicesFound($wrong));
-        self::assertSame(['PROC was told Sample rate 48 kHz, and says it has 96 kHz.'], array_map(
-            static fn (Finding $one): string => (string) $one->what,
+        self::assertSame([['saved-not-applied', '48 kHz', '96 kHz']], array_map(
+            static fn (Finding $one): array => [$one->code, (string) $one->what->with['set'], (string) $one->what->with['seen']],
             $wrong->findings,
         ));
     }

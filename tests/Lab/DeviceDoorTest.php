@@ -8,8 +8,6 @@ use Amp\Socket\ServerSocket;
 use PHPUnit\Framework\Attributes\DataProvider;
 use PHPUnit\Framework\TestCase;
 use Vorhut\Core\Analysis\Analysis;
-use Vorhut\Core\Analysis\Findings;
-use Vorhut\Core\Analysis\ShippedRules;
 use Vorhut\Core\Catalogue\Kind;
 use Vorhut\Core\Finding\Finding;
 use Vorhut\Core\Net\Ipv4;
@@ -31,6 +29,7 @@ use Vorhut\Outpost\Probe\VantagePoint;
 use Vorhut\Outpost\Probe\VantagePoints;
 use Vorhut\Socket\Loopback;
 use Vorhut\Tests\Support\ElsewhereAccess;
+use Vorhut\Tests\Support\Facts;
 use Vorhut\Tests\Support\Jobs;
 
 use function Amp\async;
@@ -190,16 +189,10 @@ final class DeviceDoorTest extends TestCase
         $this->play();
         $plan = (new Jobs())->segment('v', '10.33.20.0/24')->device('x', 'ring-alerter', 'v', [], ['mac' => '02-00-5E-00-00-07'])
             ->device('y', 'ring-alerter', 'v', [], ['mac' => '02-00-5E-00-00-09'])->plan();
-        $found = static fn (Plan $plan): array => array_values(array_map(
-            static fn (Finding $one): string => (string) $one->what,
-            array_filter(
-                Findings::of($plan, ShippedRules::all())->all,
-                static fn (Finding $one): bool => \in_array($one->code, ['stranger-at-address', 'odd-answer'], true),
-            ),
-        ));
+        $found = static fn (Plan $plan): array => array_values(Facts::of($plan, 'stranger-at-address', 'odd-answer'));
         foreach ([
-            '02-00-5E-00-00-08' => '02-00-5E-00-00-08, which is in no roster, holds the address of X.',
-            '02-00-5E-00-00-09' => 'Y (02-00-5E-00-00-09) holds the address of X.',
+            '02-00-5E-00-00-08' => 'blocks mac=02-00-5E-00-00-08 tag=X',
+            '02-00-5E-00-00-09' => 'blocks other=Y mac=02-00-5E-00-00-09 tag=X',
         ] as $mac => $what) {
             $plan = $plan->with(Reader::change($plan, $plan->devices['x'], new Readback([], '', Mac::fromString($mac))));
             self::assertSame([$what], $found($plan));
