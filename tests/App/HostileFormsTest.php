@@ -51,7 +51,8 @@ final class HostileFormsTest extends JobPagesTestCase
             'services/sound', 'services/light?events=1+key+1',
         ] as $path) {
             // The job is deleted by its name, and here every value is typed as its name as well.
-            $forms = $this->page($path)->filter('form:not([action$="/logout"]):not([action$="/delete"])')->each(static fn ($form): Form => $form->form());
+            $filter = 'form:not([action$="/logout"]):not([action$="/delete"])';
+            $forms = $this->page($path)->filter($filter)->each(static fn ($form): Form => $form->form());
             self::assertSame(200, $this->browser->getResponse()->getStatusCode(), $path);
             foreach ($forms as $form) {
                 foreach ($form->all() as $name => $field) {

@@ -106,7 +106,7 @@ final readonly class FormFeedback
         }
     }
 
-    /** @return array<string, array<string, mixed>> the refused fields of the page that sent this form, without the field of the form itself */
+    /** @return array<string, array<string, mixed>> the refused fields of the page that sent this form, except its own */
     private function refusedBefore(Request $request): array
     {
         parse_str((string) parse_url((string) $request->headers->get('Referer'), \PHP_URL_QUERY), $query);
@@ -116,8 +116,9 @@ final readonly class FormFeedback
 
         return array_filter(
             $this->read(\is_string($number) ? $number : ''),
-            static fn (array $entry, string $form): bool => $form !== $own && [] !== [...(array) ($entry['errors'] ?? []), ...(array) ($entry['more'] ?? [])]
-                && 1 === preg_match(self::FIELD, $form),
+            static fn (array $entry, string $form): bool => $form !== $own
+                && 1 === preg_match(self::FIELD, $form)
+                && ([] !== ($entry['errors'] ?? []) || [] !== ($entry['more'] ?? [])),
             \ARRAY_FILTER_USE_BOTH,
         );
     }
