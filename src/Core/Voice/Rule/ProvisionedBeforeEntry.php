@@ -82,7 +82,7 @@ final class ProvisionedBeforeEntry implements Rule
                 : new Change(new Message('MAC address {mac} entered at the registrar for {number}.', $at), [
                     Edit::put($section, $key, 'macEntered', null, (string) $mac),
                 ]),
-            button: new Message('Record {mac} as entered at the registrar.', $at),
+            button: new Message('Confirm the registrar entry {mac}.', $at),
         );
     }
 }
