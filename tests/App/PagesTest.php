@@ -243,6 +243,9 @@ final class PagesTest extends ApplicationTestCase
             'a form comes back to the page without it',
         );
         $this->send("/j/$job->slug/edit", ['record' => 'devices/cam-02', 'field' => 'room'], ['value' => 'Quay, roof']);
+        $page = $this->browser->followRedirect();
+        self::assertStringContainsString('"zz" is not a MAC', $page->filter('.wrong')->text(), 'another field was saved');
+        $this->send("/j/$job->slug/edit", ['record' => 'nics/cam-02.lan', 'field' => 'mac'], ['value' => '00-00-5E-00-53-F7']);
         self::assertStringNotContainsString('told=', (string) $this->browser->getResponse()->headers->get('Location'));
     }
 

@@ -96,8 +96,8 @@ final class RecordFields
         return [
             FormField::text('name', new Message('Segment name'), 14),
             FormField::text('network', new Message('Network'), 16, '10.64.50.0/24'),
-            FormField::text('gateway', new Message('Gateway'), 14, '10.64.50.1, or -'),
-            FormField::text('vlan', new Message('VLAN'), 4, '50, or -'),
+            FormField::text('gateway', new Message('Gateway'), 14, empty: new Message('10.64.50.1, or - for none')),
+            FormField::text('vlan', new Message('VLAN'), 4, empty: new Message('50, or -')),
             FormField::yesNo('voice', new Message('Voice segment')),
         ];
     }
