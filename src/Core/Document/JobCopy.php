@@ -16,7 +16,7 @@ use Vorhut\Core\Plan\Row;
  */
 final class JobCopy
 {
-    /** What was done, or found. */
+    /** Records of the work and its results. */
     private const LEFT_OUT = ['marks', 'waits', 'fetches', 'observations', 'credentials'];
     /** Section → fields of single devices, and of the work on the first site. */
     private const CLEARED = [

@@ -28,7 +28,7 @@ final readonly class NetworkLines
         'vlan' => 'vlan(?:\s+id)?',
         'pools' => 'dhcp(?:\s+pools?|\s+range)?|pools?',
     ];
-    /** Prefix from which on the last octet alone names a host. */
+    /** The shortest prefix with which the last octet identifies a host. */
     private const SHORT_FROM = 24;
 
     /**

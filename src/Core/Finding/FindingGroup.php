@@ -61,12 +61,12 @@ final readonly class FindingGroup
         return \count($this->findings);
     }
 
-    /** The advice, where it is the same for all and says more than the button; each finding has its own otherwise. */
+    /** The advice where it is the same for all; null where each finding has its own. */
     public function todo(): ?Message
     {
         $texts = array_unique(array_map(static fn (Finding $one): string => (string) $one->todo, $this->findings));
 
-        return 1 === \count($texts) && $this->first()->advisesMore() ? $this->first()->todo : null;
+        return 1 === \count($texts) ? $this->first()->todo : null;
     }
 
     /** All fixes as one change; null where one has none, or where two of them cannot both be made. */

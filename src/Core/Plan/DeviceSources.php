@@ -17,7 +17,7 @@ use Vorhut\Core\Catalogue\Role;
  */
 final class DeviceSources
 {
-    /** @var array<string, list<Row>>|null device → its ports, in the order of the kind */
+    /** @var array<string, list<Row>>|null device → its ports */
     private ?array $ports = null;
     /** @var array<string, list<Row>>|null device → the streams that it sends */
     private ?array $sent = null;
