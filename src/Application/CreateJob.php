@@ -9,7 +9,6 @@ use Vorhut\Core\Document\JobOutline;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
-use Vorhut\Core\Plan\Field;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Text\Message;
 use Vorhut\Entity\Job;
@@ -19,10 +18,10 @@ use Vorhut\Journal\ChangeWriter;
 use Vorhut\Journal\Conflict;
 use Vorhut\Journal\Refused;
 
-/** Creates a job with what is known of it: country, customer, networks and roster. */
+/** Creates a job from its name, country, customer, networks and roster. */
 final readonly class CreateJob
 {
-    private const LONGEST_NAME = 200;
+    private const LONGEST_CUSTOMER = 200;
 
     public function __construct(private Jobs $jobs, private ChangeWriter $changes, private Catalogue $catalogue)
     {
@@ -40,14 +39,10 @@ final readonly class CreateJob
      */
     public function create(string $name, string $country, string $customer, string $text, User|string $by): array
     {
-        $errors = [];
-        if (Field::isBlank($name) || mb_strlen($name) > self::LONGEST_NAME) {
-            $errors['name'] = Field::isBlank($name)
-                ? new Message('A job needs a name.')
-                : new Message('That is longer than [n character|characters].', ['n' => self::LONGEST_NAME]);
-        }
-        if (mb_strlen($customer) > self::LONGEST_NAME) {
-            $errors['customer'] = new Message('That is longer than [n character|characters].', ['n' => self::LONGEST_NAME]);
+        $why = JobName::whyNot($name);
+        $errors = null === $why ? [] : ['name' => $why];
+        if (mb_strlen($customer) > self::LONGEST_CUSTOMER) {
+            $errors['customer'] = new Message('That is longer than [n character|characters].', ['n' => self::LONGEST_CUSTOMER]);
         }
         $found = $this->catalogue->countries->find($country);
         if (null === $found && '' !== $country) {
