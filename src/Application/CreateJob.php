@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Application;
 
+use Doctrine\DBAL\Connection;
 use Vorhut\Core\Catalogue\Catalogue;
 use Vorhut\Core\Document\JobOutline;
 use Vorhut\Core\Net\Malformed;
@@ -23,8 +24,12 @@ final readonly class CreateJob
 {
     private const LONGEST_CUSTOMER = 200;
 
-    public function __construct(private Jobs $jobs, private ChangeWriter $changes, private Catalogue $catalogue)
-    {
+    public function __construct(
+        private Jobs $jobs,
+        private ChangeWriter $changes,
+        private Catalogue $catalogue,
+        private Connection $connection,
+    ) {
     }
 
     /**
@@ -62,10 +67,15 @@ final readonly class CreateJob
                 $edits[] = Edit::put('job', '', $field, null, $fact);
             }
         }
-        $job = $this->jobs->create($name);
-        if ([] !== $edits) {
-            $this->changes->write($job, new Change(new Message('Networks and devices of the new job.'), $edits), $by);
-        }
+        // A job whose content is refused must not stay behind empty.
+        $job = $this->connection->transactional(function () use ($name, $edits, $by): Job {
+            $job = $this->jobs->create($name);
+            if ([] !== $edits) {
+                $this->changes->write($job, new Change(new Message('Networks and devices of the new job.'), $edits), $by);
+            }
+
+            return $job;
+        });
 
         return [$job, $outline->left];
     }
