@@ -41,9 +41,6 @@ final readonly class EditRecord
         if ($edit->before === $edit->after) {
             return [];
         }
-        if ('devices' === $input->section && 'tag' === $input->field) {
-            self::checkTag($plan, $input->key, \is_string($edit->after) ? $edit->after : '');
-        }
         if ('segments' === $input->section) {
             self::checkSegment($plan->with(new Change(new Message(''), [$edit])), $input->key, $input->field);
         }
@@ -105,14 +102,6 @@ final readonly class EditRecord
         }
 
         return [];
-    }
-
-    /** @throws Malformed if another device has this tag */
-    private static function checkTag(Plan $plan, string $device, string $tag): void
-    {
-        if (($plan->deviceTagged($tag)->key ?? $device) !== $device) {
-            throw Malformed::because('{tag} is in the roster already.', ['tag' => $tag]);
-        }
     }
 
     /**

@@ -58,6 +58,9 @@ final readonly class FieldReader
             return self::settingEdit($plan, $input);
         }
         $field = Schema::field($input->section, $input->field) ?? throw NotEditable::because('Unknown field.');
+        if ('devices' === $input->section && 'tag' === $input->field) {
+            self::checkTag($plan, $input->key, trim($input->text));
+        }
         $row = 'job' === $input->section ? $plan->jobRow() : $plan->row($input->section, $input->key) ?? [];
 
         return Edit::put(
@@ -70,6 +73,14 @@ final readonly class FieldReader
                 ? $field->read($this->clock->now()->setTimezone(new \DateTimeZone('UTC'))->format('Y-m-d\TH:i:s\Z'))
                 : self::value($plan, $field, $input->text),
         );
+    }
+
+    /** @throws Malformed if another device has this tag */
+    private static function checkTag(Plan $plan, string $device, string $tag): void
+    {
+        if (($plan->deviceTagged($tag)->key ?? $device) !== $device) {
+            throw Malformed::because('{tag} is in the roster already.', ['tag' => $tag]);
+        }
     }
 
     /**
