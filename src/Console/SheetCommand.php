@@ -8,9 +8,11 @@ use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\MapInput;
 use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
+use Vorhut\Core\Bench\Obstacle;
 use Vorhut\Core\Bench\RunSheet;
 use Vorhut\Core\Bench\SheetValue;
 use Vorhut\Core\Text\Actions;
+use Vorhut\Core\Text\Message;
 
 #[AsCommand('vorhut:sheet', 'Shows the run sheet of a device: steps, values and open requirements')]
 final readonly class SheetCommand
@@ -33,7 +35,7 @@ final readonly class SheetCommand
         foreach ($device->steps as $number => $step) {
             $mark = $sheet->mark($step);
             $values = $sheet->values($step);
-            $waits = $sheet->obstacles($step);
+            $waits = array_map(static fn (Obstacle $one): Message => $one->message, $sheet->obstacles($step));
             $steps[] = [
                 'step' => $step->code,
                 'do' => $step->do,

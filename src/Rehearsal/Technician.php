@@ -64,7 +64,7 @@ final class Technician
             $this->day->lift($this->device());
             $obstacles = $this->sheet()->obstacles($step);
             if ([] !== $obstacles) {
-                return $obstacles[0];
+                return $obstacles[0]->message;
             }
             $read = [];
             $why = $this->does($step, $read);

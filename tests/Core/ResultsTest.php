@@ -133,7 +133,7 @@ final class ResultsTest extends TestCase
         $sheet = RunSheet::of($plan, $device);
         $steps = $short = [];
         foreach ($device->steps as $step) {
-            $steps[] = [$step->code, $sheet->obstacles($step), $sheet->values($step)];
+            $steps[] = [$step->code, array_map(strval(...), $sheet->obstacles($step)), $sheet->values($step)];
             $short[$step->code] = array_map(
                 static fn (SheetValue $value): string => $value->label.'='.($value->text ?? $value->reason ?? '?'),
                 $sheet->values($step),

@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Core\Bench;
 
 use Vorhut\Core\Catalogue\Need;
+use Vorhut\Core\Finding\Stage;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\RegistrarEntry;
@@ -13,12 +14,15 @@ use Vorhut\Core\Text\Message;
 /** Whether a step can be done yet, its prerequisites, and the person for each. */
 final readonly class NeedCheck
 {
+    /** Facts of the job that a step may need. */
+    private const QUESTIONS = ['adminName' => 'Who answers as administrator of the network?'];
+
     public function __construct(private Plan $plan, private Device $device)
     {
     }
 
-    /** @return Message|null why it is not met */
-    public function unmet(Need $need): ?Message
+    /** @return Obstacle|null why it is not met */
+    public function unmet(Need $need): ?Obstacle
     {
         return match ($need->word) {
             'extension' => $this->extension(),
@@ -30,31 +34,35 @@ final readonly class NeedCheck
         };
     }
 
-    private function extension(): ?Message
+    private function extension(): ?Obstacle
     {
         return [] !== $this->plan->extensionsOf($this->device->key)
             ? null
-            : new Message('{tag} has no number yet: the lead gives one in Services.', ['tag' => $this->device->tag]);
+            : new Obstacle(
+                new Message('{tag} has no number yet: the lead gives one in Services.', ['tag' => $this->device->tag]),
+                Stage::Services,
+                $this->device->record(),
+            );
     }
 
-    private function registrarEntry(): ?Message
+    private function registrarEntry(): ?Obstacle
     {
         foreach ($this->plan->extensionsOf($this->device->key) as $extension) {
             $entry = RegistrarEntry::of($this->plan, $extension, $this->device->key);
             if (true !== $entry?->isEntered()) {
-                return new Message(
+                return new Obstacle(new Message(
                     false === $entry?->needsMac()
                         ? 'The account of {number} is not entered at the registrar: enter it there first, then here.'
                         : 'The MAC of {tag} is not entered at the registrar for {number}: enter it there first, then here.',
                     ['tag' => $this->device->tag, 'number' => $extension->number],
-                );
+                ), Stage::Services, 'extensions/'.$extension->key);
             }
         }
 
         return null;
     }
 
-    private function licence(string $code): ?Message
+    private function licence(string $code): ?Obstacle
     {
         $term = $this->device->kind->licence($code);
         $wants = null === $term ? null : LicenceNeed::of($this->plan, $this->device, $term);
@@ -63,15 +71,17 @@ final readonly class NeedCheck
         }
         $values = ['tag' => $this->device->tag, 'what' => new Message($wants->term->name)];
 
-        return null !== $wants->ordered
+        $why = null !== $wants->ordered
             ? new Message('{what} of {tag}: ordered on {day}, not here yet.', $values + ['day' => $wants->ordered])
             : new Message('{what} of {tag}: [n more is|more are] needed; the lead engineer orders them, in [days day|days].', $values + [
                 'n' => $wants->missing(),
                 'days' => $wants->term->lead,
             ]);
+
+        return $this->atDevice($why);
     }
 
-    private function planned(string $local): ?Message
+    private function planned(string $local): ?Obstacle
     {
         $slot = $this->plan->settings()->slot($this->device, $local);
         if (null === $slot || null !== $slot->value->planned || RunSheet::of($this->plan, $this->device)->isOfUnusedPort($local)) {
@@ -81,7 +91,7 @@ final readonly class NeedCheck
         return $this->notPlanned($slot->label());
     }
 
-    private function staged(string $local): ?Message
+    private function staged(string $local): ?Obstacle
     {
         $slot = $this->plan->settings()->slot($this->device, $local);
         $other = $this->plan->devices[$slot?->value->planned ?? ''] ?? null;
@@ -91,18 +101,29 @@ final readonly class NeedCheck
 
         return RunSheet::of($this->plan, $other)->isDone()
             ? null
-            : new Message('{other} has to be staged first.', ['other' => $other->tag]);
+            : new Obstacle(new Message('{other} has to be staged first.', ['other' => $other->tag]), Stage::Bench, $other->record());
     }
 
-    private function notPlanned(string $setting): Message
+    private function notPlanned(string $setting): Obstacle
     {
-        return new Message('{setting} of {tag} is not planned yet.', ['tag' => $this->device->tag, 'setting' => new Message($setting)]);
+        return $this->atDevice(new Message('{setting} of {tag} is not planned yet.', [
+            'tag' => $this->device->tag,
+            'setting' => new Message($setting),
+        ]));
     }
 
-    private function known(string $field): ?Message
+    private function atDevice(Message $why): Obstacle
+    {
+        return new Obstacle($why, Stage::Devices, $this->device->record());
+    }
+
+    private function known(string $field): ?Obstacle
     {
         return '' !== $this->plan->job->text($field) || [] !== $this->plan->job->list($field)
             ? null
-            : new Message('The job does not say "{what}" yet: it belongs in the Brief.', ['what' => $field]);
+            : new Obstacle(
+                new Message('The Brief does not answer yet: {question}', ['question' => new Message(self::QUESTIONS[$field] ?? $field)]),
+                Stage::Brief,
+            );
     }
 }

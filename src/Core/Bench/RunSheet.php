@@ -168,7 +168,7 @@ final readonly class RunSheet
     /**
      * Everything that blocks a step, each with the person who can clear it; empty if the step can be done.
      *
-     * @return list<Message>
+     * @return list<Obstacle>
      */
     public function obstacles(Step $step): array
     {
@@ -178,7 +178,7 @@ final readonly class RunSheet
     /**
      * @param list<Need> $needs
      *
-     * @return list<Message> why each that is not met is not
+     * @return list<Obstacle> why each that is not met is not
      */
     public function unmet(array $needs): array
     {

@@ -130,7 +130,7 @@ final class StepReport
         // The step may have been done early all the same; then the record says why.
         $obstacle = $isDone ? $this->sheet->obstacles($this->step)[0] ?? null : null;
         if (null !== $obstacle) {
-            $this->errors['note'] = new Message('{obstacle} If the step was done anyway, write why.', ['obstacle' => $obstacle]);
+            $this->errors['note'] = new Message('{obstacle} If the step was done anyway, write why.', ['obstacle' => $obstacle->message]);
         }
     }
 }

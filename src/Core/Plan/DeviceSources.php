@@ -25,6 +25,7 @@ final class DeviceSources
     private ?array $received = null;
     /** @var array<string, array<array-key, string>> role → device → its address */
     private array $ofRole = [];
+    private readonly NearbyDevice $nearby;
 
     /**
      * @param Rows                                  $rows
@@ -32,10 +33,11 @@ final class DeviceSources
      */
     public function __construct(private readonly array $rows, private readonly array $values, private readonly Catalogue $catalogue)
     {
+        $this->nearby = new NearbyDevice($rows);
     }
 
     /**
-     * @param string $of `port`, `port:NAME`, `own`, `modules`, `stream`, `nat` or `role:ROLE`
+     * @param string $of `port`, `port:NAME`, `own`, `modules`, `stream`, `nat`, `role:ROLE`, `near:KINDS`, `only:KINDS` or `via:SETTING`
      *
      * @return string|null null where it is not known, or not unique
      */
@@ -50,8 +52,22 @@ final class DeviceSources
             'stream' => $this->ofStream($device, $field),
             'nat' => $this->outsideAddress($device),
             'role' => $this->ofOthers($device, $which, 'address' === $field),
+            'near' => $this->nearby->near($device, explode('+', $which)),
+            'only' => $this->nearby->only($device, explode('+', $which)),
+            'via' => $this->ofPartner($device, $which, $field),
             default => null,
         };
+    }
+
+    /** A setting of the device that another setting names. */
+    private function ofPartner(string $device, string $setting, string $field): ?string
+    {
+        $partner = $this->planned('devices/'.$device, $setting);
+        foreach ($this->kind($device)->settings[$setting]->inherits ?? [] as [$of, $name]) {
+            $partner ??= $this->value($device, $of, $name);
+        }
+
+        return null === $partner ? null : $this->planned('devices/'.$partner, $field);
     }
 
     private function planned(string $record, string $slot): ?string

@@ -17,6 +17,7 @@ final class KnownValues
         $known = match ($section) {
             'routerPorts' => self::ofRouterPort($plan, $typed['segment'] ?? ''),
             'devices' => self::ofDevice($plan, $typed['kind'] ?? ''),
+            'licences' => self::ofLicence($plan->devices[$typed['device'] ?? ''] ?? null),
             default => [],
         };
         foreach ($known as $field => $value) {
@@ -45,5 +46,13 @@ final class KnownValues
         $kind = $plan->catalogue->kind($kind);
 
         return null === $kind ? [] : ['tag' => TagProposal::next($plan, $kind)];
+    }
+
+    /** @return array<string, string> the licence, where only one is made for this kind */
+    private static function ofLicence(?Device $device): array
+    {
+        $terms = $device->kind->licences ?? [];
+
+        return 1 === \count($terms) ? ['feature' => $terms[0]->code, 'quantity' => '1'] : [];
     }
 }

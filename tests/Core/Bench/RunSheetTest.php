@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Tests\Core\Bench;
 
 use PHPUnit\Framework\TestCase;
+use Vorhut\Core\Bench\Obstacle;
 use Vorhut\Core\Bench\Queue;
 use Vorhut\Core\Bench\RunSheet;
 use Vorhut\Core\Bench\SheetValue;
@@ -125,11 +126,25 @@ final class RunSheetTest extends TestCase
         );
     }
 
+    public function testAnObstacleSaysWhereItIsCleared(): void
+    {
+        $plan = (new Jobs())->segment('a', '10.64.60.0/24')
+            ->device('str', 'multi-room-streamer', 'a')->device('ctl', 'multi-room-controller', 'a')
+            ->device('p', 'desk-phone-poe', 'a')->device('gw', 'presentation-gateway-internet', 'a', ['address' => '10.64.60.9'])->plan();
+        $where = static fn (string $device, string $step): array => array_map(
+            static fn (Obstacle $one): string => $one->stage->value.' '.$one->record,
+            RunSheet::of($plan, $plan->devices[$device])->obstacles(self::step($plan, $device, $step)),
+        );
+        self::assertSame(['bench devices/ctl'], $where('str', 'source'));
+        self::assertSame(['devices devices/ctl'], $where('ctl', 'unlock'));
+        self::assertSame(['services devices/p'], $where('p', 'server'));
+        self::assertSame(['brief '], $where('gw', 'address'));
+    }
+
     public function testAStepThatNeedsAnotherDeviceWaitsUntilThatIsStaged(): void
     {
         $jobs = (new Jobs())
             ->segment('a', '10.64.60.0/24')
-            ->device('ctl', 'multi-room-controller', 'a')
             ->device('str', 'multi-room-streamer', 'a');
         $waits = static function () use ($jobs): array {
             $plan = $jobs->plan();
@@ -137,7 +152,7 @@ final class RunSheetTest extends TestCase
             return array_map(strval(...), RunSheet::of($plan, $plan->devices['str'])->obstacles(self::step($plan, 'str', 'source')));
         };
         self::assertSame(['Controller of STR is not planned yet.'], $waits());
-        $jobs->row('settings', ['key' => 'devices/str#controller', 'planned' => 'ctl']);
+        $jobs->device('ctl', 'multi-room-controller', 'a'); // the only one: nobody has to say that it is meant
         self::assertSame(['CTL has to be staged first.'], $waits());
         foreach ($jobs->plan()->devices['ctl']->kind->steps as $step) {
             $jobs->row('marks', ['key' => 'ctl.'.$step->code, 'device' => 'ctl', 'step' => $step->code, 'state' => 'done']);

@@ -45,6 +45,19 @@ final class KindFilesTest extends TestCase
         }
     }
 
+    /** A mark records what the sheet shows: with a mask that is not on the sheet, the record of the device would have none. */
+    public function testAStepThatRecordsAMaskShowsIt(): void
+    {
+        foreach (Jobs::catalogue()->kinds() as $kind) {
+            foreach ($kind->steps as $step) {
+                $shown = array_merge($step->copies, ...array_map(static fn (Way $way): array => $way->copies, $step->ways));
+                if (\in_array('mask', $step->records, true)) {
+                    self::assertContains('mask', $shown, $kind->code.' '.$step->code);
+                }
+            }
+        }
+    }
+
     public function testWhatAKindDoesNotSayIsWhatMostHave(): void
     {
         $kind = Jobs::catalogue()->read('x', ['name' => 'X', 'factory' => [['state' => 'dhcp']], 'power' => ['by' => 'mains']]);

@@ -52,6 +52,22 @@ final class DeviceSourcesTest extends TestCase
         yield 'a streamer is the source of its input' => [
             self::at('multi-room-streamer', ['cabledInput' => '5']), 'd', 'sourceNumber', '5',
         ];
+        $bars = self::job()->device('d', 'touch-panel', 's', [], ['room' => 'Heron'])
+            ->device('b', 'video-bar', 's', ['roomAccount' => 'a@b.example']);
+        yield 'a panel belongs to the only bar' => [clone $bars, 'd', 'pairedWith', 'b'];
+        yield 'and has its account' => [clone $bars, 'd', 'roomAccount', 'a@b.example'];
+        $further = (clone $bars)->device('c', 'room-codec', 'out');
+        yield 'of two the one in its segment' => [clone $further, 'd', 'pairedWith', 'b'];
+        $further->device('e', 'room-codec', 'out', ['roomAccount' => 'e@b.example'], ['room' => 'heron']);
+        yield 'rather the one in its room' => [clone $further, 'd', 'roomAccount', 'e@b.example'];
+        yield 'two in its room' => [(clone $further)->device('f', 'video-bar', 's', [], ['room' => 'Heron']), 'd', 'pairedWith', null];
+        $elsewhere = self::job()->device('d', 'touch-panel', 's', [], ['room' => 'Heron'])
+            ->device('b', 'video-bar', 's', [], ['room' => 'Birch']);
+        yield 'one in another room is not near' => [$elsewhere, 'd', 'pairedWith', null];
+        $streamer = self::job()->device('d', 'multi-room-streamer', 's', [], ['room' => 'Bar'])
+            ->device('c', 'multi-room-controller', 's', [], ['room' => 'Rack']);
+        yield 'the only one serves all rooms' => [clone $streamer, 'd', 'controller', 'c'];
+        yield 'of two nobody knows' => [$streamer->device('e', 'multi-room-controller', 's'), 'd', 'controller', null];
         yield 'analogue ports come with modules' => [self::at('on-site-pbx', ['module.1' => 'two phones']), 'd', 'analoguePorts', '2'];
         yield 'no module, no ports' => [self::at('on-site-pbx', ['module.1' => 'empty']), 'd', 'analoguePorts', '0'];
 

@@ -22,6 +22,8 @@ final class KnownValuesTest extends TestCase
         self::assertSame('', KnownValues::fill($plan, 'routerPorts', ['segment' => 'i'])['address'], 'an isolated segment has no gateway');
         self::assertSame(['segment' => 'gone'], KnownValues::fill($plan, 'routerPorts', ['segment' => 'gone']));
         self::assertSame('R-2', KnownValues::fill($plan, 'devices', ['kind' => 'router', 'tag' => ''])['tag']);
+        $licensed = (new Jobs())->segment('s', '10.64.30.0/26')->device('c', 'multi-room-controller', 's')->plan();
+        self::assertSame('installer', KnownValues::fill($licensed, 'licences', ['device' => 'c'])['feature']);
         self::assertSame(['name' => ''], KnownValues::fill($plan, 'streams', ['name' => '']));
     }
 }
