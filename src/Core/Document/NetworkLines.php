@@ -4,16 +4,19 @@ declare(strict_types=1);
 
 namespace Vorhut\Core\Document;
 
-use Vorhut\Core\Net\Ipv4;
 use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Net\Network;
 use Vorhut\Core\Net\Range;
+use Vorhut\Core\Net\ShortHost;
+use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\FieldType;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Text\Message;
 
 /**
- * Networks as they are noted in a mail: one on a line, with name, network, and what else is known, in any order.
+ * Networks as they are noted in a mail: one on a line, with name, network, and what else is known, in any order. Devices on the lines
+ * directly below a network are in it (DeviceLine).
  *
  * `Voice 10.64.20.0/24, gateway .1, VLAN 20, DNS 10.64.10.5, DHCP .100-.179`. A dot and a number are the last octet in that network.
  *
@@ -28,12 +31,10 @@ final readonly class NetworkLines
         'vlan' => 'vlan(?:\s+id)?',
         'pools' => 'dhcp(?:\s+pools?|\s+range)?|pools?',
     ];
-    /** The shortest prefix with which the last octet identifies a host. */
-    private const SHORT_FROM = 24;
 
     /**
      * @param list<Edit> $edits a segment for each line
-     * @param string     $rest  the text below the networks: a roster
+     * @param string     $rest  the other lines: a roster
      */
     private function __construct(public array $edits, public string $rest)
     {
@@ -45,19 +46,30 @@ final readonly class NetworkLines
     public static function read(Plan $plan, string $text): self
     {
         $lines = explode("\n", str_replace(["\r\n", "\r"], "\n", $text));
-        $edits = [];
+        $columns = RosterColumns::of($plan);
+        $known = $plan;
+        $edits = $devices = [];
+        $segment = '';
         foreach ($lines as $i => $line) {
             if ('' === trim($line)) {
+                $segment = '';
                 continue;
             }
             $row = self::row($line);
-            if (null === $row) {
-                return new self($edits, trim(implode("\n", \array_slice($lines, $i)), "\n"));
+            if (null !== $row) {
+                $edits[] = Edit::add('segments', self::keyed($plan, $row, $edits));
+                $segment = \is_string($row['name']) ? $row['name'] : '';
+                $known = $plan->with(new Change(new Message(''), $edits));
+            } elseif (DeviceLine::isOne($plan, $line)) {
+                $devices[] = '' === $segment ? $line : DeviceLine::withSegment($known, $columns, $line, $segment);
+            } else {
+                // From here on it is a table: there a network is a cell.
+                $devices[] = trim(implode("\n", \array_slice($lines, $i)), "\n");
+                break;
             }
-            $edits[] = Edit::add('segments', self::keyed($plan, $row, $edits));
         }
 
-        return new self($edits, '');
+        return new self($edits, implode("\n", $devices));
     }
 
     /**
@@ -108,26 +120,14 @@ final readonly class NetworkLines
                 'vlan' => FieldType::Vlan->read($text),
                 'pools' => [(string) Range::fromString((string) preg_replace_callback(
                     '~(?<=^|-)\.(\d{1,3})(?=$|-)~',
-                    static fn (array $part): string => self::host($part[0], $network),
+                    static fn (array $part): string => (string) ShortHost::in($network, $part[0]),
                     (string) preg_replace('~\s*[-–]\s*~u', '-', $text),
                 ))],
-                default => FieldType::AddressOrNone->read(str_starts_with($text, '.') ? self::host($text, $network) : $text),
+                default => FieldType::AddressOrNone->read(str_starts_with($text, '.') ? (string) ShortHost::in($network, $text) : $text),
             };
         } catch (Malformed $e) {
             throw Malformed::because('"{line}": {why}', ['line' => mb_substr(trim($line), 0, 80), 'why' => $e->message()]);
         }
-    }
-
-    /** `.5` in 10.64.20.0/24 is 10.64.20.5. */
-    private static function host(string $text, Network $network): string
-    {
-        $base = (string) $network->address;
-        $host = Ipv4::tryFromString(substr($base, 0, (int) strrpos($base, '.')).$text);
-        if ($network->mask->prefix < self::SHORT_FROM || null === $host || !$network->contains($host)) {
-            throw Malformed::because('{text} is not a host of {network}.', ['text' => $text, 'network' => (string) $network]);
-        }
-
-        return (string) $host;
     }
 
     /**

@@ -68,28 +68,11 @@ final readonly class NewDevices
     public static function tags(Plan $plan, Kind $kind, string $tag, int $count): array
     {
         $first = '' === $tag ? TagProposal::next($plan, $kind) : $tag;
-        $tags = 1 === $count ? [$first] : self::countedUp($first, $count);
+        $tags = CountedUp::from($first, $count);
         foreach ($tags as $one) {
             if (null !== $plan->deviceTagged($one)) {
                 throw Malformed::because('{tag} is in the roster already.', ['tag' => $one]);
             }
-        }
-
-        return $tags;
-    }
-
-    /** @return non-empty-list<string> */
-    private static function countedUp(string $first, int $count): array
-    {
-        if (1 !== preg_match('/^(.*?)(\d{1,6})$/D', $first, $parts)) {
-            throw Malformed::because('"{tag}" does not end in a number: the tags of [n device|devices] are counted up from it.', [
-                'tag' => $first,
-                'n' => $count,
-            ]);
-        }
-        $tags = [$first];
-        for ($n = 1; $n < $count; ++$n) {
-            $tags[] = $parts[1].str_pad((string) ((int) $parts[2] + $n), \strlen($parts[2]), '0', \STR_PAD_LEFT);
         }
 
         return $tags;

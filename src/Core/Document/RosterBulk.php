@@ -100,7 +100,7 @@ final readonly class RosterBulk
             return null;
         }
 
-        return $plan->segmentNamed($text)->key ?? $plan->segments[$text]->key
+        return SegmentName::find($plan, $text)->key
             ?? throw Malformed::because('No segment is called "{text}".', ['text' => $text]);
     }
 }

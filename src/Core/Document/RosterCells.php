@@ -5,6 +5,7 @@ declare(strict_types=1);
 namespace Vorhut\Core\Document;
 
 use Vorhut\Core\Net\Ipv4;
+use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Net\Mask;
 use Vorhut\Core\Net\Network;
 
@@ -51,5 +52,23 @@ final class RosterCells
         $filled = array_values(array_filter($cells, static fn (string $text): bool => '' !== $text));
 
         return \count($cells) > 2 && (1 === \count($filled) || 1 === preg_match('/^(sub-?|grand )?totals?:?$|^sum:?$/i', $filled[0] ?? ''));
+    }
+
+    /**
+     * @param string $text an address, with or without its mask; empty for none
+     *
+     * @return array{labelAddress?: string, labelMask?: string}
+     *
+     * @throws Malformed
+     */
+    public static function labelAddress(string $text): array
+    {
+        if ('' === $text) {
+            return [];
+        }
+        [$address, $mask] = explode('/', $text, 2) + [1 => ''];
+
+        return ['labelAddress' => (string) Ipv4::fromString(trim($address))]
+            + ('' === $mask ? [] : ['labelMask' => (string) Mask::fromString('/'.trim($mask))]);
     }
 }

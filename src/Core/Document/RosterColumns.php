@@ -13,8 +13,12 @@ final readonly class RosterColumns
     public const FIELDS = ['tag', 'kind', 'room', 'segment', 'mac', 'serial'];
     /** Known by its heading only. */
     public const NOTE = 'note';
+    /** The number of a phone. */
+    public const EXTENSION = 'extension';
+    /** The factory address that is printed on the label. */
+    public const LABEL_ADDRESS = 'labelAddress';
     /** All that is not the name of a setting; `mode` and `network` come with an address (RosterCells). */
-    public const NO_SETTINGS = [...self::FIELDS, self::NOTE, 'mode', 'network'];
+    public const NO_SETTINGS = [...self::FIELDS, self::NOTE, self::EXTENSION, self::LABEL_ADDRESS, 'mode', 'network'];
     /** Usual headings of lists, in small letters. */
     private const HEADINGS = [
         'tag' => ['tag', 'name', 'device', 'device name', 'device tag', 'id', 'asset tag', 'label', 'ref', 'reference'],
@@ -24,6 +28,8 @@ final readonly class RosterColumns
         'mac' => ['mac', 'mac address', 'ethernet address', 'hardware address', 'hw address', 'physical address', 'mac-address'],
         'serial' => ['serial', 's/n', 'sn', 'serial number', 'serial no', 'serial no.', 'serial-number'],
         self::NOTE => ['note', 'notes', 'comment', 'comments', 'remark', 'remarks', 'description'],
+        self::EXTENSION => ['ext', 'ext.', 'extension', 'extension number', 'internal number', 'phone extension'],
+        self::LABEL_ADDRESS => ['label address', 'labeladdress', 'address on the label', 'factory address', 'default ip'],
         'address' => ['address', 'ip', 'ip address', 'ipv4', 'ipv4 address', 'ip-address', 'static ip', 'ip addr'],
         'mask' => ['mask', 'subnet mask', 'netmask', 'network mask'],
         'gateway' => ['gateway', 'default gateway', 'gw', 'router'],

@@ -15,6 +15,8 @@ use Vorhut\Core\Text\Message;
  * kind, room, segment, MAC, serial; a first row of headings may order them differently and add any setting. An unknown heading is never
  * dropped: the user chooses its meaning.
  *
+ * @phpstan-import-type TableRow from ColumnOrder
+ *
  * @phpstan-type PastedRow array{n: int, text: string, cells: array<string, string>, fate: string, why: Message|null}
  */
 final readonly class RosterPaste implements PastedTable
@@ -41,27 +43,71 @@ final readonly class RosterPaste implements PastedTable
      */
     public static function of(Plan $plan, string $text, array $means = [], ?\Closure $tell = null): self
     {
-        $order = ColumnOrder::of(Table::fromText($text)->rows, RosterColumns::of($plan), $means);
+        $known = RosterColumns::of($plan);
+        $order = ColumnOrder::of(Table::fromText($text)->rows, $known, $means);
         $taker = new RosterTaker($plan);
         $rows = [];
         foreach ($order->rows as $i => $one) {
             if (null !== $tell) {
                 $tell($i, \count($order->rows));
             }
-            $cells = RosterCells::read($order->read($one['cells']));
-            $row = ['n' => $one['line'], 'text' => $one['text'], 'cells' => $cells, 'fate' => 'new', 'why' => null];
+            $row = [
+                'n' => $one['line'],
+                'text' => $one['text'],
+                'cells' => $order->read($one['cells']),
+                'fate' => 'refused',
+                'why' => null,
+            ];
             try {
-                [$row['fate'], $row['why']] = $order->hasHeadings() && RosterCells::isHeadingOrTotal($one['cells'])
-                    ? ['ignored', new Message('A title or a total.')]
-                    : $taker->take($cells);
+                array_push($rows, ...self::take($taker, $row, self::devices($plan, $known, $order, $one)));
             } catch (Malformed $e) {
-                $row['fate'] = 'refused';
-                $row['why'] = $e->message();
+                $rows[] = ['why' => $e->message()] + $row;
             }
-            $rows[] = $row;
         }
 
         return new self($rows, $order->unknown, $taker->edits(), $taker->count(), $order->heading, $taker->changedCount());
+    }
+
+    /**
+     * @param TableRow $row
+     *
+     * @return list<array<string, string>> the devices of a row: one, or those of a DeviceLine; none for a title or a total
+     *
+     * @throws Malformed
+     */
+    private static function devices(Plan $plan, RosterColumns $known, ColumnOrder $order, array $row): array
+    {
+        if ($order->hasHeadings()) {
+            return RosterCells::isHeadingOrTotal($row['cells']) ? [] : [$order->read($row['cells'])];
+        }
+
+        return DeviceLine::tryFromText($plan, $known, $row['text'])?->rows() ?? [$order->read($row['cells'])];
+    }
+
+    /**
+     * @param PastedRow                   $row
+     * @param list<array<string, string>> $devices
+     *
+     * @return list<PastedRow> one for each device
+     */
+    private static function take(RosterTaker $taker, array $row, array $devices): array
+    {
+        if ([] === $devices) {
+            return [['fate' => 'ignored', 'why' => new Message('A title or a total.')] + $row];
+        }
+        $rows = [];
+        foreach ($devices as $cells) {
+            $cells = RosterCells::read($cells);
+            $taken = ['cells' => $cells] + $row;
+            try {
+                [$taken['fate'], $taken['why']] = $taker->take($cells);
+            } catch (Malformed $e) {
+                $taken['why'] = $e->message();
+            }
+            $rows[] = $taken;
+        }
+
+        return $rows;
     }
 
     /** @return int how many rows add or change a device */
@@ -115,10 +161,8 @@ final readonly class RosterPaste implements PastedTable
     /** The rows that were not taken, as they were written, under their headings. */
     public function refusedText(): string
     {
-        $left = array_map(
-            static fn (array $row): string => $row['text'],
-            $this->refusedRows(),
-        );
+        // A line of several devices is returned once.
+        $left = array_values(array_unique(array_column($this->refusedRows(), 'text', 'n')));
 
         return [] === $left ? '' : implode("\n", '' === $this->heading ? $left : [$this->heading, ...$left]);
     }

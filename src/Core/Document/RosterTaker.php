@@ -11,9 +11,12 @@ use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Plan\Device;
 use Vorhut\Core\Plan\DeviceDefaults;
 use Vorhut\Core\Plan\Edit;
+use Vorhut\Core\Plan\Extension;
 use Vorhut\Core\Plan\Face;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\Segment;
 use Vorhut\Core\Plan\SettingRef;
+use Vorhut\Core\Plan\TagProposal;
 use Vorhut\Core\Text\Message;
 
 /** Turns rows of a pasted roster into new devices, one after the other, each seeing what the ones before it took. */
@@ -34,11 +37,17 @@ final class RosterTaker
     /** @var list<Edit> */
     private array $edits = [];
     private int $position = 0;
-    private int $taken = 0;
+    /** @var array<array-key, string> tag → code of the kind, of the devices that the rows add */
+    private array $taken = [];
     private int $changed = 0;
+    private readonly RosterNumbers $numbers;
+    /** Where there is only one, a device without an address is in it. */
+    private readonly ?Segment $onlySegment;
 
     public function __construct(private readonly Plan $plan)
     {
+        $this->numbers = new RosterNumbers($plan);
+        $this->onlySegment = 1 === \count($plan->segments) ? array_values($plan->segments)[0] : null;
         foreach ($plan->devices as $device) {
             $this->tags[mb_strtolower($device->tag)] = true;
             $this->position = 9999 === $device->position ? $this->position : max($this->position, $device->position);
@@ -61,7 +70,7 @@ final class RosterTaker
     {
         $tag = $cells['tag'] ?? '';
         if ('' === $tag) {
-            throw new Malformed('The tag is missing.');
+            $tag = $this->proposedTag($cells['kind'] ?? '');
         }
         if (mb_strlen($tag) > self::LONGEST_TAG) {
             throw new Malformed('A tag has at most 40 characters.');
@@ -73,9 +82,9 @@ final class RosterTaker
         if (isset($this->tags[mb_strtolower($tag)])) {
             throw Malformed::because('{tag} is in the roster already.', ['tag' => $tag]);
         }
-        $kind = $this->kinds[$cells['kind'] ?? ''] ??= $this->plan->catalogue->kindNamed($cells['kind'] ?? '')
-            ?? throw Malformed::because('No kind is called "{kind}".', ['kind' => $cells['kind'] ?? '']);
-        $segment = $this->segment($cells);
+        $kind = $this->kind($cells['kind'] ?? '');
+        $place = RosterPlace::of($this->plan, $cells, $this->onlySegment);
+        $cells['address'] = $place->address;
         $mac = '' === ($cells['mac'] ?? '') ? null : Mac::fromString($cells['mac']);
         if (null !== $mac && isset($this->macs[(string) $mac])) {
             throw Malformed::because('{mac} is the MAC of {tag} already.', ['mac' => $mac, 'tag' => $this->macs[(string) $mac]]);
@@ -92,24 +101,45 @@ final class RosterTaker
             'serial' => self::orNull($cells['serial'] ?? ''),
             'note' => '' === ($cells[RosterColumns::NOTE] ?? '') ? null : $cells[RosterColumns::NOTE],
             'position' => $this->position + 10,
+            ...RosterCells::labelAddress($cells[RosterColumns::LABEL_ADDRESS] ?? ''),
         ];
         $settings = $this->settings($kind, $key, array_diff_key($cells, array_flip(RosterColumns::NO_SETTINGS)));
+        if ('' !== ($cells[RosterColumns::EXTENSION] ?? '')) {
+            $this->numbers->give($cells[RosterColumns::EXTENSION], $key);
+        }
         $this->position += 10;
-        ++$this->taken;
         $this->keys[$key] = true;
         $this->tags[mb_strtolower($tag)] = true;
+        $this->taken[$tag] = $kind->code;
         if (null !== $mac) {
             $this->macs[(string) $mac] = $tag;
         }
         $this->edits[] = Edit::add('devices', $device);
         $first = ($kind->activePorts()[0] ?? null)?->name;
-        foreach (DeviceDefaults::nics($this->plan, $device, null === $mac ? null : (string) $mac, $segment) as $nic) {
+        foreach (DeviceDefaults::nics($this->plan, $device, null === $mac ? null : (string) $mac, $place->segment) as $nic) {
             $isPooled = 'dhcp' === ($cells['mode'] ?? '') && 'static' === $nic['mode'] && $nic['name'] === $first;
             $this->edits[] = Edit::add('nics', $isPooled ? ['mode' => 'dhcp'] + $nic : $nic);
         }
         array_push($this->edits, ...$settings);
 
         return ['new', null];
+    }
+
+    /** @throws Malformed */
+    private function kind(string $text): Kind
+    {
+        return $this->kinds[$text] ??= $this->plan->catalogue->kindNamed($text)
+            ?? throw Malformed::because('No kind is called "{kind}".', ['kind' => $text]);
+    }
+
+    /** @throws Malformed where no kind is named either */
+    private function proposedTag(string $kind): string
+    {
+        if ('' === $kind) {
+            throw new Malformed('The tag is missing.');
+        }
+
+        return TagProposal::next($this->plan, $this->kind($kind), $this->taken);
     }
 
     /**
@@ -124,26 +154,44 @@ final class RosterTaker
         if (null !== $owner && $owner !== $device->tag) {
             throw Malformed::because('{mac} is the MAC of {tag} already.', ['mac' => $mac, 'tag' => $owner]);
         }
-        $update = RosterUpdate::of($this->plan, $device, $cells, $mac, $this->segment($cells));
+        $place = RosterPlace::of($this->plan, $cells, null);
+        $update = RosterUpdate::of($this->plan, $device, ['address' => $place->address] + $cells, $mac, $place->segment);
         $this->updated[$device->key] = true;
         if (null !== $mac) {
             $this->macs[(string) $mac] = $device->tag;
         }
         array_push($this->edits, ...$update->edits());
-        $this->changed += [] === $update->edits() ? 0 : 1;
+        $isChanged = $this->giveNumber($device, $cells[RosterColumns::EXTENSION] ?? '') || [] !== $update->edits();
+        $this->changed += $isChanged ? 1 : 0;
 
-        return [[] === $update->edits() ? 'same' : 'changed', $update->message()];
+        return [$isChanged ? 'changed' : 'same', $update->message()];
+    }
+
+    /**
+     * @return bool whether it is a further extension of the device
+     *
+     * @throws Malformed
+     */
+    private function giveNumber(Device $device, string $number): bool
+    {
+        $numbers = array_map(static fn (Extension $one): string => $one->number, $this->plan->extensionsOf($device->key));
+        if ('' === $number || \in_array($number, $numbers, true)) {
+            return false;
+        }
+        $this->numbers->give($number, $device->key);
+
+        return true;
     }
 
     /** @return list<Edit> */
     public function edits(): array
     {
-        return $this->edits;
+        return [...$this->edits, ...$this->numbers->edits($this->edits)];
     }
 
     public function count(): int
     {
-        return $this->taken;
+        return \count($this->taken);
     }
 
     /** How many devices of the roster change. */
@@ -185,49 +233,6 @@ final class RosterTaker
         }
 
         return $edits;
-    }
-
-    /**
-     * @param array<string, string> $cells
-     *
-     * @throws Malformed for an unknown segment, and for an address with another mask than that of its segment
-     */
-    private function segment(array $cells): ?string
-    {
-        $network = $cells['network'] ?? '';
-        $key = $this->segmentNamed($cells['segment'] ?? '');
-        if ('' === $network) {
-            return $key;
-        }
-        foreach ($this->plan->segments as $segment) {
-            if ($segment->key === $key && (string) $segment->network !== $network) {
-                throw Malformed::because('{address} is in {network}, but {segment} is {other}.', [
-                    'address' => $cells['address'],
-                    'network' => $network,
-                    'segment' => $segment->name,
-                    'other' => (string) $segment->network,
-                ]);
-            }
-            if (null === $key && (string) $segment->network === $network) {
-                return $segment->key;
-            }
-        }
-
-        return $key;
-    }
-
-    private function segmentNamed(string $text): ?string
-    {
-        if ('' === $text) {
-            return null;
-        }
-        foreach ($this->plan->segments as $segment) {
-            $names = [$segment->key, (string) $segment->network, null === $segment->vlan ? '' : (string) $segment->vlan];
-            if (\in_array($text, $names, true) || 0 === strcasecmp($segment->name, $text)) {
-                return $segment->key;
-            }
-        }
-        throw Malformed::because('No segment is called "{text}".', ['text' => $text]);
     }
 
     private static function orNull(string $text): ?string

@@ -44,10 +44,14 @@ final class RosterUpdate
                 'kind' => new Message($device->kind->name),
             ]);
         }
+        $row = new Row($plan->row('devices', $device->key) ?? []);
         $update->put('room', new Message('room'), $device->room, mb_substr($cells['room'] ?? '', 0, self::LONGEST));
         $update->put('serial', new Message('serial'), $device->serial, mb_substr($cells['serial'] ?? '', 0, self::LONGEST));
-        $note = (new Row($plan->row('devices', $device->key) ?? []))->text('note');
-        $update->put(RosterColumns::NOTE, new Message('note'), $note, $cells[RosterColumns::NOTE] ?? '');
+        $update->put(RosterColumns::NOTE, new Message('note'), $row->text('note'), $cells[RosterColumns::NOTE] ?? '');
+        foreach (RosterCells::labelAddress($cells[RosterColumns::LABEL_ADDRESS] ?? '') as $field => $text) {
+            $label = new Message('labelAddress' === $field ? 'address on the label' : 'mask on the label');
+            $update->put($field, $label, $row->text($field), $text);
+        }
         $update->port($mac, $segment, 'dhcp' === ($cells['mode'] ?? ''));
         $update->settings(array_diff_key($cells, array_flip(RosterColumns::NO_SETTINGS)));
 

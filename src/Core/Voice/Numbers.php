@@ -62,7 +62,7 @@ final class Numbers
                 );
             }
             $taken[] = $number;
-            $edits = [...$edits, ...self::addExtension($plan, $device, $number, $pbx, $voicemail)];
+            $edits = [...$edits, ...self::extension($plan, $device, $number, $pbx, $voicemail)];
         }
         if ([] === $edits) {
             throw new Malformed('Every phone of the roster has an extension already.');
@@ -111,9 +111,11 @@ final class Numbers
     /**
      * The entry at the registrar and the location for emergency calls stay open: neither was marked as done.
      *
+     * @param string|null $pbx its key; null where it is not known yet, then there is no account either
+     *
      * @return list<Edit>
      */
-    private static function addExtension(Plan $plan, Device $device, string $number, string $pbx, bool $voicemail): array
+    public static function extension(Plan $plan, Device $device, string $number, ?string $pbx, bool $voicemail = false): array
     {
         $key = $plan->freeKey('extensions', 'x'.$number);
 
@@ -129,7 +131,7 @@ final class Numbers
                 'location' => null,
                 'factoryMade' => false,
             ]),
-            self::account($plan, $number, $key, $pbx),
+            ...null === $pbx ? [] : [self::account($plan, $number, $key, $pbx)],
         ];
     }
 
