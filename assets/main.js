@@ -6,6 +6,7 @@ import './behaviour/copy.js';
 import './behaviour/keys.js';
 import './behaviour/leave.js';
 import './behaviour/matrix.js';
+import './behaviour/file.js';
 import './behaviour/photo.js';
 import './behaviour/progress.js';
 import './behaviour/refresh.js';

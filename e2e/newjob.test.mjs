@@ -4,6 +4,7 @@ import assert from 'node:assert/strict';
 import { base, console_, login, open } from './support.mjs';
 
 const OUTLINE = `Voice 10.64.120.0/24, gateway .1, VLAN 120
+2 IP phones, .101, ext 2101-2102
 Hall 10.64.130.0/24, gateway .1
 
 Tag\tType\tVLAN\tMAC
@@ -21,7 +22,7 @@ test('a job starts from one form, and a series of devices from another', { timeo
         await page.waitForURL(/\/j\/weir[^/]*\/brief/);
         const slug = new URL(page.url()).pathname.split('/')[2];
         const roster = () => JSON.parse(console_('vorhut:export', slug));
-        assert.deepEqual(roster().devices.map((one) => one.tag).sort(), ['CAM-1', 'PBX-1']);
+        assert.deepEqual(roster().devices.map((one) => one.tag).sort(), ['CAM-1', 'PBX-1', 'PH-01', 'PH-02']);
 
         await page.goto(`${base}/j/${slug}/devices`);
         const add = page.locator('form[action$="/devices/add"]');
@@ -32,7 +33,12 @@ test('a job starts from one form, and a series of devices from another', { timeo
         await page.getByText('3 devices added: CAM-2 to CAM-4.').first().waitFor();
         assert.equal(await add.locator('[name=kind]').inputValue(), 'ptz');
         const planned = roster().settings.filter((one) => one.key.endsWith('#address')).map((one) => one.planned);
-        assert.equal(new Set(planned).size, 5, 'each device has an address of its own');
+        assert.equal(new Set(planned).size, 7, 'each device has an address of its own');
+
+        /* A file is read into the field, in the code page of a spreadsheet; what it says is seen before it is sent. */
+        await page.setInputFiles('input[data-into=table]', { name: 'list.csv', mimeType: 'text/csv', buffer: Buffer.from('tag;kind;room\nCAM-9;PTZ;S\xe4l', 'latin1') });
+        await page.waitForFunction(() => document.querySelector('#table').value.includes('Säl'));
+        assert.equal(await page.locator('#table-told').textContent(), 'list.csv');
 
         await page.goto(`${base}/j/${slug}/brief`);
         await page.locator('#delete summary').click();

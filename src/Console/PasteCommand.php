@@ -8,17 +8,26 @@ use Symfony\Component\Console\Attribute\Argument;
 use Symfony\Component\Console\Attribute\AsCommand;
 use Symfony\Component\Console\Attribute\Option;
 use Symfony\Component\Console\Output\OutputInterface;
+use Vorhut\Application\AddRecord;
+use Vorhut\Application\NotEditable;
 use Vorhut\Application\PasteTable;
+use Vorhut\Application\RecordTable;
+use Vorhut\Application\TableColumns;
 use Vorhut\Core\Document\NumbersPaste;
 use Vorhut\Core\Document\RosterPaste;
+use Vorhut\Core\Net\Malformed;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Journal\Records;
 
-#[AsCommand('vorhut:paste', 'Adds devices or numbers from a table to a job; exit code 1 if rows are refused')]
+#[AsCommand('vorhut:paste', 'Adds devices, numbers or other records from a table to a job; exit code 1 if rows are refused')]
 final readonly class PasteCommand
 {
-    public function __construct(private CommandInput $input, private Records $records, private PasteTable $pasteTable)
-    {
+    public function __construct(
+        private CommandInput $input,
+        private Records $records,
+        private PasteTable $pasteTable,
+        private AddRecord $addRecord,
+    ) {
     }
 
     public function __invoke(
@@ -29,6 +38,8 @@ final readonly class PasteCommand
         string $file,
         #[Option('the table contains numbers, not devices')]
         bool $numbers = false,
+        #[Option('the table contains records of this section of the job document, such as cables; its first row names their fields')]
+        string $section = '',
         #[Option('tag of the PBX for new numbers')]
         string $pbx = '',
         #[Option('store the valid rows; without it, the rows are only checked')]
@@ -39,12 +50,16 @@ final readonly class PasteCommand
         $text = $this->input->text($file);
         $stored = $this->input->job($job);
         $plan = $this->records->plan($stored);
-        $table = $numbers ? $this->numbers($plan, $text, $pbx) : RosterPaste::of($plan, $text);
+        $table = match (true) {
+            '' !== $section => $this->records($plan, $section, $text),
+            $numbers => $this->numbers($plan, $text, $pbx),
+            default => RosterPaste::of($plan, $text),
+        };
         if ($table instanceof RosterPaste && [] !== $table->unknown) {
             throw BadInput::because('These columns are not known: {columns}.', ['columns' => implode(', ', $table->unknown)]);
         }
         foreach ($table->rows as $row) {
-            $name = $row['cells'][$numbers ? 'number' : 'tag'] ?? '';
+            $name = $row['cells']['tag'] ?? $row['cells']['number'] ?? $row['cells']['name'] ?? '';
             $line = \sprintf('%4d  %-12s %-8s %s', $row['n'], $name, $row['fate'], $row['why'] ?? '');
             $output->writeln($line, OutputInterface::OUTPUT_RAW);
         }
@@ -54,6 +69,15 @@ final readonly class PasteCommand
         }
 
         return '' === $table->refusedText() ? CommandInput::DONE : CommandInput::FOUND;
+    }
+
+    private function records(Plan $plan, string $section, string $text): RecordTable
+    {
+        try {
+            return RecordTable::of($this->addRecord, $plan, $section, $text, new TableColumns([]));
+        } catch (Malformed|NotEditable $e) {
+            throw BadInput::because('{why}', ['why' => $e->message()]);
+        }
     }
 
     private function numbers(Plan $plan, string $text, string $pbx): NumbersPaste

@@ -6,6 +6,7 @@ namespace Vorhut\Tests\App;
 
 use Symfony\Bundle\FrameworkBundle\Console\Application;
 use Symfony\Component\Console\Tester\CommandTester;
+use Vorhut\Console\BadInput;
 use Vorhut\Entity\WorkOrder;
 use Vorhut\Outpost\Orders\Orders;
 use Vorhut\Tests\Support\ApplicationTestCase;
@@ -25,6 +26,20 @@ final class JobCommandsTest extends ApplicationTestCase
     {
         unlink($this->file);
         parent::tearDown();
+    }
+
+    public function testATableOfAnySectionNamesItsFieldsInTheFirstRow(): void
+    {
+        $job = $this->jobOf('port');
+        $before = \count($this->plan($job)->records('cables'));
+        $tester = $this->command('vorhut:paste');
+        $options = ['job' => $job->slug, 'file' => $this->file, '--section' => 'cables', '--store' => true];
+        file_put_contents($this->file, "device,switch,port,metres\nCAM-01,SW-02,71,12\nGONE,SW-02,72,3\n");
+        self::assertSame(1, $tester->execute($options));
+        self::assertCount($before + 1, $this->plan($this->fresh($job))->records('cables'));
+        file_put_contents($this->file, "device,colour\nCAM-01,blue\n");
+        $this->expectException(BadInput::class);
+        $tester->execute($options);
     }
 
     public function testATableIsCheckedAndStoredOnlyWhenAsked(): void

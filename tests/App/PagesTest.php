@@ -44,7 +44,7 @@ final class PagesTest extends ApplicationTestCase
         'fault' => 'technician', 'file_preview' => 'technician',
         'job_new' => 'lead', 'prepare' => 'lead', 'device_add' => 'lead', 'job_import' => 'lead', 'job_copy' => 'lead',
         'job_delete' => 'lead', 'job_card' => 'viewer',
-        'add' => 'lead', 'remove' => 'lead', 'paste' => 'lead', 'allocate' => 'lead',
+        'add' => 'lead', 'table' => 'lead', 'remove' => 'lead', 'paste' => 'lead', 'allocate' => 'lead',
         'reach' => 'viewer', 'rules' => 'viewer', 'rules_file' => 'viewer', 'rules_take' => 'lead', 'ranges' => 'viewer',
         'ranges_ask' => 'technician', 'ranges_clean' => 'lead', 'ranges_csv' => 'viewer', 'groups' => 'viewer',
         'ipv6' => 'viewer', 'ask' => 'viewer',

@@ -33,10 +33,11 @@ final readonly class NetworkLines
     ];
 
     /**
-     * @param list<Edit> $edits a segment for each line
-     * @param string     $rest  the other lines: a roster
+     * @param list<Edit> $edits   a segment for each line
+     * @param string     $devices lines that are a DeviceLine each, with the segment that they are below
+     * @param string     $rest    everything from the first other line on: a table
      */
-    private function __construct(public array $edits, public string $rest)
+    private function __construct(public array $edits, public string $devices, public string $rest)
     {
     }
 
@@ -64,12 +65,11 @@ final readonly class NetworkLines
                 $devices[] = '' === $segment ? $line : DeviceLine::withSegment($known, $columns, $line, $segment);
             } else {
                 // From here on it is a table: there a network is a cell.
-                $devices[] = trim(implode("\n", \array_slice($lines, $i)), "\n");
-                break;
+                return new self($edits, implode("\n", $devices), trim(implode("\n", \array_slice($lines, $i)), "\n"));
             }
         }
 
-        return new self($edits, implode("\n", $devices));
+        return new self($edits, implode("\n", $devices), '');
     }
 
     /**

@@ -137,6 +137,18 @@ final class DeviceLineTest extends TestCase
         self::assertSame('10.99.2.9', $after->row('devices', 'P')['labelAddress'] ?? null);
     }
 
+    public function testLinesAndATableMayFollowEachOther(): void
+    {
+        $plan = (new Jobs())->plan();
+        $text = "Studio 172.29.12.0/24\n2 PTZ cameras, .31\n\nTag\tType\tIP\nCAM-09\tPTZ\t172.29.12.39";
+        $outline = JobOutline::read($plan, $text);
+        $after = $plan->with(new Change(new Message(''), $outline->edits));
+        self::assertSame(['CAM-01', 'CAM-02', 'CAM-09'], array_values(array_map(static fn ($one): string => $one->tag, $after->devices)));
+        $refused = JobOutline::read($plan, str_replace('PTZ cameras, .31', 'PTZ cameras, .31-.39', $text));
+        self::assertSame('2 PTZ cameras, .31-.39, segment: Studio', $refused->left, 'and the table is taken');
+        self::assertCount(1, $plan->with(new Change(new Message(''), $refused->edits))->devices);
+    }
+
     public function testDevicesBelowTheirNetworkAreInIt(): void
     {
         $plan = (new Jobs())->plan();
