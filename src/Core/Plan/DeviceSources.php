@@ -37,7 +37,8 @@ final class DeviceSources
     }
 
     /**
-     * @param string $of `port`, `port:NAME`, `own`, `modules`, `stream`, `nat`, `role:ROLE`, `near:KINDS`, `only:KINDS` or `via:SETTING`
+     * @param string $of `port`, `port:NAME`, `own`, `modules`, `stream`, `nat`, `role:ROLE`, `room:KINDS`, `subnet:KINDS`, `site:KINDS` or
+     *                   `via:SETTING`
      *
      * @return string|null null where it is not known, or not unique
      */
@@ -52,8 +53,9 @@ final class DeviceSources
             'stream' => $this->ofStream($device, $field),
             'nat' => $this->outsideAddress($device),
             'role' => $this->ofOthers($device, $which, 'address' === $field),
-            'near' => $this->nearby->near($device, explode('+', $which)),
-            'only' => $this->nearby->only($device, explode('+', $which)),
+            'room' => $this->nearby->inRoom($device, explode('+', $which)),
+            'subnet' => $this->nearby->inSubnet($device, explode('+', $which)),
+            'site' => $this->nearby->onSite($device, explode('+', $which)),
             'via' => $this->ofPartner($device, $which, $field),
             default => null,
         };

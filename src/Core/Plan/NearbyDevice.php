@@ -5,19 +5,18 @@ declare(strict_types=1);
 namespace Vorhut\Core\Plan;
 
 /**
- * The device that another one obviously works with, of the kinds that it can work with.
+ * The device that another one obviously works with, of the kinds that it can work with: the only candidate in its room, in its subnet or on
+ * the site. What is not known does not exclude a candidate; one that is known to share room or segment precedes those that may.
  *
  * @phpstan-import-type RowData from Edit
  * @phpstan-import-type Rows from Plan
  */
 final class NearbyDevice
 {
-    /** @var array<string, array<string, list<string>>>|null kind → room → devices */
-    private ?array $inRoom = null;
-    /** @var array<string, array<string, list<string>>> kind → segment → devices */
-    private array $inSegment = [];
+    /** @var array<string, list<string>>|null kind → devices */
+    private ?array $ofKind = null;
     /** @var array<string, list<string>> device → its segments */
-    private array $segmentsOf = [];
+    private array $segments = [];
 
     /** @param Rows $rows */
     public function __construct(private readonly array $rows)
@@ -27,46 +26,48 @@ final class NearbyDevice
     /**
      * @param list<string> $kinds
      *
-     * @return string|null key of the only one in its room, else of the only one in its segment, else of the only one of the job; null if
-     *                     none of these is known, or if it is known to be in another room
+     * @return string|null key; null if none, or more than one, is in its room and subnet as far as known
      */
-    public function near(string $device, array $kinds): ?string
+    public function inRoom(string $device, array $kinds): ?string
     {
-        $this->index();
-        $room = self::room($this->rows['devices'][$device] ?? []);
-        $possible = $sameRoom = $sameSegment = [];
-        foreach ($kinds as $kind) {
-            $rooms = $this->inRoom[$kind] ?? [];
-            $possible = [...$possible, ...'' === $room ? array_merge(...array_values($rooms)) : $rooms[''] ?? []];
-            $sameRoom = [...$sameRoom, ...'' === $room ? [] : $rooms[$room] ?? []];
-            foreach ($this->segmentsOf[$device] ?? [] as $segment) {
-                $sameSegment = [...$sameSegment, ...$this->inSegment[$kind][$segment] ?? []];
-            }
-        }
-        foreach ([$sameRoom, array_intersect($sameSegment, $possible), $possible] as $candidates) {
-            $others = array_diff(array_unique($candidates), [$device]);
-            if ([] !== $others) {
-                return self::single($others);
-            }
-        }
+        $possible = array_filter(
+            $this->others($device, $kinds),
+            fn (string $other): bool => false !== $this->sharesRoom($device, $other) && false !== $this->sharesSegment($device, $other),
+        );
+        $inRoom = array_filter($possible, fn (string $other): bool => true === $this->sharesRoom($device, $other));
 
-        return null;
+        return [] === $inRoom ? $this->bySegment($device, $possible) : self::single($inRoom);
     }
 
     /**
      * @param list<string> $kinds
      *
-     * @return string|null key of the only one of the job, for a device that serves the whole site
+     * @return string|null key; null if none, or more than one, is in its subnet as far as known
      */
-    public function only(string $device, array $kinds): ?string
+    public function inSubnet(string $device, array $kinds): ?string
     {
-        $this->index();
-        $all = [];
-        foreach ($kinds as $kind) {
-            $all = [...$all, ...array_merge(...array_values($this->inRoom[$kind] ?? []))];
-        }
+        return $this->bySegment($device, array_filter(
+            $this->others($device, $kinds),
+            fn (string $other): bool => false !== $this->sharesSegment($device, $other),
+        ));
+    }
 
-        return self::single(array_diff($all, [$device]));
+    /**
+     * @param list<string> $kinds
+     *
+     * @return string|null key of the only one of the job
+     */
+    public function onSite(string $device, array $kinds): ?string
+    {
+        return self::single($this->others($device, $kinds));
+    }
+
+    /** @param array<string> $possible */
+    private function bySegment(string $device, array $possible): ?string
+    {
+        $inSegment = array_filter($possible, fn (string $other): bool => true === $this->sharesSegment($device, $other));
+
+        return self::single([] === $inSegment ? $possible : $inSegment);
     }
 
     /** @param array<string> $candidates */
@@ -75,30 +76,54 @@ final class NearbyDevice
         return 1 === \count($candidates) ? reset($candidates) : null;
     }
 
-    private function index(): void
+    /** @return bool|null null where the room of one of them is not known */
+    private function sharesRoom(string $device, string $other): ?bool
     {
-        if (null !== $this->inRoom) {
-            return;
-        }
-        $this->inRoom = [];
+        [$here, $there] = [$this->room($device), $this->room($other)];
+
+        return '' === $here || '' === $there ? null : $here === $there;
+    }
+
+    /** @return bool|null null where one of them is in no segment, or not known to be */
+    private function sharesSegment(string $device, string $other): ?bool
+    {
+        [$here, $there] = [$this->segments[$device] ?? [], $this->segments[$other] ?? []];
+
+        return [] === $here || [] === $there ? null : [] !== array_intersect($here, $there);
+    }
+
+    private function room(string $device): string
+    {
+        return mb_strtolower(trim((new Row($this->rows['devices'][$device] ?? []))->text('room')));
+    }
+
+    /**
+     * @param list<string> $kinds
+     *
+     * @return list<string> all devices of these kinds, without the one that looks for them
+     */
+    private function others(string $device, array $kinds): array
+    {
+        $this->ofKind ??= $this->index();
+        $found = array_merge(...array_map(fn (string $kind): array => $this->ofKind[$kind] ?? [], $kinds));
+
+        return array_values(array_diff($found, [$device]));
+    }
+
+    /** @return array<string, list<string>> */
+    private function index(): array
+    {
         foreach ($this->rows['nics'] ?? [] as $nic) {
             $row = new Row($nic);
             if ('' !== $row->text('segment')) {
-                $this->segmentsOf[$row->text('device')][] = $row->text('segment');
+                $this->segments[$row->text('device')][] = $row->text('segment');
             }
         }
+        $ofKind = [];
         foreach ($this->rows['devices'] ?? [] as $key => $device) {
-            $kind = (new Row($device))->text('kind');
-            $this->inRoom[$kind][self::room($device)][] = (string) $key;
-            foreach (array_unique($this->segmentsOf[$key] ?? []) as $segment) {
-                $this->inSegment[$kind][$segment][] = (string) $key;
-            }
+            $ofKind[(new Row($device))->text('kind')][] = (string) $key;
         }
-    }
 
-    /** @param RowData $device */
-    private static function room(array $device): string
-    {
-        return mb_strtolower(trim((new Row($device))->text('room')));
+        return $ofKind;
     }
 }

@@ -152,7 +152,9 @@ final class RunSheetTest extends TestCase
             return array_map(strval(...), RunSheet::of($plan, $plan->devices['str'])->obstacles(self::step($plan, 'str', 'source')));
         };
         self::assertSame(['Controller of STR is not planned yet.'], $waits());
-        $jobs->device('ctl', 'multi-room-controller', 'a'); // the only one: nobody has to say that it is meant
+        $jobs->device('ctl', 'multi-room-controller', 'a')->device('ctl-2', 'multi-room-controller', 'a');
+        self::assertSame(['Controller of STR is not planned yet.'], $waits(), 'two: somebody has to choose');
+        $jobs->row('settings', ['key' => 'devices/str#controller', 'planned' => 'ctl']);
         self::assertSame(['CTL has to be staged first.'], $waits());
         foreach ($jobs->plan()->devices['ctl']->kind->steps as $step) {
             $jobs->row('marks', ['key' => 'ctl.'.$step->code, 'device' => 'ctl', 'step' => $step->code, 'state' => 'done']);

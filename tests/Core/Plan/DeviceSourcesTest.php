@@ -57,16 +57,23 @@ final class DeviceSourcesTest extends TestCase
         yield 'a panel belongs to the only bar' => [clone $bars, 'd', 'pairedWith', 'b'];
         yield 'and has its account' => [clone $bars, 'd', 'roomAccount', 'a@b.example'];
         $further = (clone $bars)->device('c', 'room-codec', 'out');
-        yield 'of two the one in its segment' => [clone $further, 'd', 'pairedWith', 'b'];
-        $further->device('e', 'room-codec', 'out', ['roomAccount' => 'e@b.example'], ['room' => 'heron']);
+        yield 'none in another subnet' => [clone $further, 'd', 'pairedWith', 'b'];
+        $further->device('e', 'room-codec', 's', ['roomAccount' => 'e@b.example'], ['room' => 'heron']);
         yield 'rather the one in its room' => [clone $further, 'd', 'roomAccount', 'e@b.example'];
         yield 'two in its room' => [(clone $further)->device('f', 'video-bar', 's', [], ['room' => 'Heron']), 'd', 'pairedWith', null];
+        $unplaced = (clone $bars)->device('c', 'room-codec', null);
+        yield 'rather the one in its subnet' => [$unplaced, 'd', 'pairedWith', 'b'];
         $elsewhere = self::job()->device('d', 'touch-panel', 's', [], ['room' => 'Heron'])
             ->device('b', 'video-bar', 's', [], ['room' => 'Birch']);
-        yield 'one in another room is not near' => [$elsewhere, 'd', 'pairedWith', null];
+        yield 'none in another room' => [$elsewhere, 'd', 'pairedWith', null];
+        $apart = self::job()->device('d', 'multi-room-streamer', 's')->device('c', 'multi-room-controller', 'out');
+        yield 'a streamer has its controller in its subnet' => [$apart, 'd', 'controller', null];
+        $point = self::job()->device('d', 'access-point', 's')->device('c', 'wireless-controller', 'out');
+        yield 'one for the whole site may be anywhere' => [clone $point, 'd', 'joins', 'c'];
+        yield 'of two for the site nobody knows' => [$point->device('e', 'wireless-controller', 's'), 'd', 'joins', null];
         $streamer = self::job()->device('d', 'multi-room-streamer', 's', [], ['room' => 'Bar'])
             ->device('c', 'multi-room-controller', 's', [], ['room' => 'Rack']);
-        yield 'the only one serves all rooms' => [clone $streamer, 'd', 'controller', 'c'];
+        yield 'in any room' => [clone $streamer, 'd', 'controller', 'c'];
         yield 'of two nobody knows' => [$streamer->device('e', 'multi-room-controller', 's'), 'd', 'controller', null];
         yield 'analogue ports come with modules' => [self::at('on-site-pbx', ['module.1' => 'two phones']), 'd', 'analoguePorts', '2'];
         yield 'no module, no ports' => [self::at('on-site-pbx', ['module.1' => 'empty']), 'd', 'analoguePorts', '0'];
