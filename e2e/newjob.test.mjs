@@ -38,7 +38,14 @@ test('a job starts from one form, and a series of devices from another', { timeo
         /* A file is read into the field, in the code page of a spreadsheet; what it says is seen before it is sent. */
         await page.setInputFiles('input[data-into=table]', { name: 'list.csv', mimeType: 'text/csv', buffer: Buffer.from('tag;kind;room\nCAM-9;PTZ;S\xe4l', 'latin1') });
         await page.waitForFunction(() => document.querySelector('#table').value.includes('Säl'));
-        assert.equal(await page.locator('#table-told').textContent(), 'list.csv');
+        assert.equal(await page.locator('#table-status').textContent(), 'list.csv');
+        /* The same file again replaces what it brought; below typed text it is added. */
+        const again = { name: 'list.csv', mimeType: 'text/csv', buffer: Buffer.from('CAM-9;PTZ;Hall') };
+        await page.setInputFiles('input[data-into=table]', again);
+        await page.waitForFunction(() => document.querySelector('#table').value === 'CAM-9;PTZ;Hall');
+        await page.fill('#table', 'CAM-8;PTZ;Hall\n');
+        await page.setInputFiles('input[data-into=table]', again);
+        await page.waitForFunction(() => document.querySelector('#table').value === 'CAM-8;PTZ;Hall\nCAM-9;PTZ;Hall');
 
         await page.goto(`${base}/j/${slug}/brief`);
         await page.locator('#delete summary').click();

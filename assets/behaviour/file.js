@@ -10,19 +10,24 @@ const decode = (bytes) => {
     }
 };
 
-document.addEventListener('change', async (event) => {
-    const input = event.target;
-    if (!(input instanceof window.HTMLInputElement) || !input.dataset.into || !input.files[0]) { return; }
-    const [file] = input.files;
-    const told = document.getElementById(`${input.dataset.into}-told`);
+const read = async (input, file) => {
+    const status = document.getElementById(`${input.dataset.into}-status`);
+    input.value = '';
     if (file.size > LARGEST) {
-        told.textContent = input.dataset.large;
-        input.value = '';
+        status.textContent = input.dataset.large;
         return;
     }
+    const text = decode(await file.arrayBuffer());
     const field = document.getElementById(input.dataset.into);
-    field.value = decode(await file.arrayBuffer());
-    told.textContent = file.name;
-    input.value = '';
+    /* What a file before brought is replaced; what was typed stays above. */
+    const typed = field.value === input.fromFile ? '' : field.value.trimEnd();
+    field.value = typed === '' ? text : `${typed}\n${text}`;
+    input.fromFile = field.value;
+    status.textContent = file.name;
     field.dispatchEvent(new window.Event('input', { bubbles: true }));
+};
+
+document.addEventListener('change', (event) => {
+    const input = event.target;
+    if (input instanceof window.HTMLInputElement && input.dataset.into && input.files[0]) { read(input, input.files[0]); }
 });

@@ -11,8 +11,8 @@ for (const file of readdirSync(new URL('jobs', import.meta.url)).sort((a, b) => 
     const number = parseInt(file);
     if (wanted.length && !wanted.includes(number)) { continue; }
     const story = await import(`./jobs/${file}`);
-    const { browser, page, complaints } = await open();
-    const user = new User(page, complaints);
+    const { browser, page } = await open();
+    const user = new User(page);
     try {
         await user.uncounted(() => login(page, 'lead'));
         const slug = await story.run(user);
@@ -28,7 +28,8 @@ for (const file of readdirSync(new URL('jobs', import.meta.url)).sort((a, b) => 
         process.exitCode = 1;
         console.log(`${number} ${story.title}: ${e.message.slice(0, 400)}`);
     } finally {
-        await user.uncounted(async () => { await page.locator('button:has-text("Stop the lab")').click({ timeout: 3000 }).catch(() => null); await page.waitForTimeout(1500); });
+        await page.locator('button:has-text("Stop the lab")').click({ timeout: 3000 }).catch(() => null);
+        await page.waitForTimeout(1500);
         await browser.close();
     }
 }

@@ -21,7 +21,7 @@ export async function newJob(user, name, outline) {
 export const job = (slug) => JSON.parse(console_('vorhut:export', slug));
 
 /** Marks the run sheet of each device up to its last step; a device whose next step waits for another one comes later. */
-export async function bench(user, slug, read = {}) {
+export async function bench(user, slug) {
     const { page } = user;
     let left = job(slug).devices;
     for (let rounds = 0; rounds < 6 && left.length > 0; rounds++) {
@@ -29,15 +29,10 @@ export async function bench(user, slug, read = {}) {
         for (const device of left) {
             await page.goto(`${base}/j/${slug}/bench?sel=devices/${device.key}`);
             const next = page.locator('#sheet li.next');
-            while (await next.count() > 0 && await next.locator('.mark.blocked, .sign.blocked').count() === 0 && !/waits/.test(await next.textContent())) {
+            while (await next.count() > 0 && await next.locator('.sign.blocked').count() === 0) {
                 const before = await page.locator('#sheet li.is-done').count();
-                let typed = 0;
-                for (const input of await next.locator('.reads input').all()) {
-                    const value = read[device.tag]?.[(await input.getAttribute('name')).replace('read_', '')];
-                    if (value && await input.inputValue() === '') { await user.type(input, value); typed++; }
-                }
                 const upTo = page.locator('#sheet button:has-text("Done up to here")').last();
-                await user.press(typed === 0 && await upTo.count() ? upTo : next.locator('button:has-text("Done")').first());
+                await user.press(await upTo.count() ? upTo : next.locator('button:has-text("Done")').first());
                 if (await page.locator('#sheet li.is-done').count() === before) { break; }
             }
             if (await next.count() > 0) { open.push([device, (await next.textContent()).replace(/\s+/g, ' ').slice(0, 300)]); }
@@ -58,16 +53,6 @@ export async function brief(user, slug, values) {
         user.effort.keys += value.length;
         await cell(user.page, label, value);
     }
-}
-
-/** A login that the user was given. */
-export async function keepLogin(user, slug, device, name, password) {
-    const { page } = user;
-    await page.goto(`${base}/j/${slug}/bench?sel=devices/${device}`);
-    if (!await page.locator('#logins').evaluate((one) => one.open)) { await page.click('#logins summary'); }
-    if (name) { await user.type(page.locator('#logins [name=user]'), name); }
-    await user.type(page.locator('#logins [name=secret]'), password);
-    await user.press(page.locator('#logins button:has-text("Save login")'));
 }
 
 /**

@@ -1,13 +1,10 @@
-// A person at Vorhut whose effort is counted: forms sent, values typed, clicks and keys,.
-import { base } from '../support.mjs';
-
+// A person at Vorhut whose effort is counted: forms sent, values typed, clicks and keys.
 /** Cells of a pasted text that hold something: each is one value typed. */
 const cells = (text) => text.split(/[\t\n,;]/).filter((cell) => cell.trim() !== '').length;
 
 export class User {
-    constructor(page, complaints) {
+    constructor(page) {
         this.page = page;
-        this.complaints = complaints;
         this.effort = { submissions: 0, fields: 0, clicks: 0, keys: 0 };
         this.trace = [];
         page.on('request', (request) => {
@@ -17,11 +14,6 @@ export class User {
             }
         });
         this.isCounting = true;
-    }
-
-    async open(path) {
-        await this.page.goto(base + path);
-        this.effort.clicks++;
     }
 
     /** One value by keyboard. */
@@ -38,18 +30,6 @@ export class User {
         this.effort.fields += cells(text);
         this.effort.keys += 2;
         this.trace.push(`F×${cells(text)}`);
-    }
-
-    async choose(field, label) {
-        await field.selectOption({ label });
-        this.effort.fields++;
-        this.effort.clicks += 2;
-        this.trace.push(`F ${label}`);
-    }
-
-    async tick(field) {
-        await field.check();
-        this.effort.clicks++;
     }
 
     /** Presses a button or a link, and waits until what follows is shown. */
