@@ -9,6 +9,7 @@ use Vorhut\Core\Catalogue\Effect;
 use Vorhut\Core\Catalogue\LoginPattern;
 use Vorhut\Core\Catalogue\Role;
 use Vorhut\Core\Plan\DeviceLogin;
+use Vorhut\Core\Plan\JobQuestions;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\RegistrarEntry;
 use Vorhut\Core\Text\Message;
@@ -38,15 +39,7 @@ final readonly class Questions
             }
         };
         $job = $plan->job;
-        foreach ([
-            'adminName' => 'Who answers as administrator of the network?',
-            'adminMail' => 'At which mail address does the administrator answer?',
-            'country' => 'In which country is the site? It decides the emergency numbers, mains frequency and mains voltage.',
-            'timeZone' => 'Which time zone do the devices show?',
-            'language' => 'Which language do phones and screens show?',
-            'ntp' => 'Which time server do the devices use, or is there none?',
-            'dns' => 'Which DNS server do the devices use, or is there none?',
-        ] as $field => $text) {
+        foreach (JobQuestions::ADMINISTRATOR as $field => $text) {
             $ask('' === $job->text($field), 'administrator', 'job/'.$field, $text);
         }
         $hasPhones = [] !== array_filter($plan->devices, static fn ($device): bool => $device->kind->has(Role::Caller));

@@ -7,6 +7,7 @@ namespace Vorhut\Core\Bench;
 use Vorhut\Core\Catalogue\Need;
 use Vorhut\Core\Finding\Stage;
 use Vorhut\Core\Plan\Device;
+use Vorhut\Core\Plan\JobQuestions;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Core\Plan\RegistrarEntry;
 use Vorhut\Core\Text\Message;
@@ -14,9 +15,6 @@ use Vorhut\Core\Text\Message;
 /** Whether a step can be done yet, its prerequisites, and the person for each. */
 final readonly class NeedCheck
 {
-    /** Facts of the job that a step may need. */
-    private const QUESTIONS = ['adminName' => 'Who answers as administrator of the network?'];
-
     public function __construct(private Plan $plan, private Device $device)
     {
     }
@@ -122,7 +120,9 @@ final readonly class NeedCheck
         return '' !== $this->plan->job->text($field) || [] !== $this->plan->job->list($field)
             ? null
             : new Obstacle(
-                new Message('The Brief does not answer yet: {question}', ['question' => new Message(self::QUESTIONS[$field] ?? $field)]),
+                new Message('The Brief does not answer yet: {question}', [
+                    'question' => new Message(JobQuestions::ADMINISTRATOR[$field] ?? $field),
+                ]),
                 Stage::Brief,
             );
     }
