@@ -17,7 +17,9 @@ use Vorhut\Entity\User;
 use Vorhut\Exchange\Jobs;
 use Vorhut\Journal\ChangeWriter;
 use Vorhut\Journal\Conflict;
+use Vorhut\Journal\Records;
 use Vorhut\Journal\Refused;
+use Vorhut\Secrets\Vault;
 
 /** Creates a job from its name, country, customer, networks and roster. */
 final readonly class CreateJob
@@ -29,6 +31,8 @@ final readonly class CreateJob
         private ChangeWriter $changes,
         private Catalogue $catalogue,
         private Connection $connection,
+        private Records $records,
+        private Vault $vault,
     ) {
     }
 
@@ -67,15 +71,20 @@ final readonly class CreateJob
                 $edits[] = Edit::put('job', '', $field, null, $fact);
             }
         }
+        $change = new Change(new Message('Networks and devices of the new job.'), $edits);
         // A job whose content is refused must not stay behind empty.
-        $job = $this->connection->transactional(function () use ($name, $edits, $by): Job {
+        $job = $this->connection->transactional(function () use ($name, $change, $by): Job {
             $job = $this->jobs->create($name);
-            if ([] !== $edits) {
-                $this->changes->write($job, new Change(new Message('Networks and devices of the new job.'), $edits), $by);
+            if (!$change->isEmpty()) {
+                $this->changes->write($job, $change, $by);
             }
 
             return $job;
         });
+
+        if ($change->adds('accounts')) {
+            $this->vault->fill($job, $this->records->plan($job), $by);
+        }
 
         return [$job, $outline->left];
     }

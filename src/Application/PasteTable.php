@@ -32,7 +32,7 @@ final readonly class PasteTable
         if (!$change->isEmpty()) {
             $this->changes->write($job, $change, $by);
         }
-        if (!$change->isEmpty() && $table->bringsAccounts()) {
+        if ($change->adds('accounts')) {
             $this->vault->fill($job, $this->records->plan($job), $by);
         }
 

@@ -20,6 +20,8 @@ use Vorhut\Core\Text\Message;
  */
 final readonly class RecordTable implements PastedTable
 {
+    /** These have a table of their own, with what belongs to each record. */
+    public const ELSEWHERE = ['devices', 'extensions'];
     /** Rows of one table. */
     private const MOST = 5_000;
 
@@ -39,6 +41,9 @@ final readonly class RecordTable implements PastedTable
      */
     public static function of(AddRecord $add, Plan $plan, string $section, string $text, TableColumns $columns, array $fixed = []): self
     {
+        if (\in_array($section, self::ELSEWHERE, true)) {
+            throw NotEditable::because('"{section}" have a table of their own.', ['section' => $section]);
+        }
         $table = Table::fromText($text)->rows;
         if (\count($table) > self::MOST) {
             throw Malformed::because('A table has at most [n row|rows].', ['n' => self::MOST]);
@@ -52,6 +57,10 @@ final readonly class RecordTable implements PastedTable
                 $row['cells'] = self::row($columns, $named ?? $columns->fields, $one['cells']);
                 foreach ($add->edits($plan, $section, $fixed + $row['cells']) as $edit) {
                     $edits[] = self::unique($edit, $keys);
+                }
+                if ('segments' === $section) {
+                    // Each gets the next pattern.
+                    $plan = $plan->with(new Change(new Message(''), \array_slice($edits, -1)));
                 }
             } catch (FieldErrors $e) {
                 $row = ['fate' => 'refused', 'why' => Message::join(array_values($e->errors))] + $row;
@@ -79,11 +88,6 @@ final readonly class RecordTable implements PastedTable
         }
 
         return $columns->read($fields, $cells);
-    }
-
-    public function bringsAccounts(): bool
-    {
-        return false;
     }
 
     public function change(): Change

@@ -59,7 +59,7 @@ final readonly class PasteCommand
             throw BadInput::because('These columns are not known: {columns}.', ['columns' => implode(', ', $table->unknown)]);
         }
         foreach ($table->rows as $row) {
-            $name = $row['cells']['tag'] ?? $row['cells']['number'] ?? $row['cells']['name'] ?? '';
+            $name = $row['cells']['tag'] ?? $row['cells']['number'] ?? $row['cells']['name'] ?? $row['text'];
             $line = \sprintf('%4d  %-12s %-8s %s', $row['n'], $name, $row['fate'], $row['why'] ?? '');
             $output->writeln($line, OutputInterface::OUTPUT_RAW);
         }

@@ -9,6 +9,7 @@ use Symfony\Component\Console\Tester\CommandTester;
 use Vorhut\Core\Plan\Plan;
 use Vorhut\Exchange\Jobs;
 use Vorhut\Journal\Records;
+use Vorhut\Secrets\Vault;
 use Vorhut\Tests\Support\ApplicationTestCase;
 
 /** A new job from one form: name, country, customer, and a text with networks and a roster. */
@@ -33,6 +34,19 @@ final class CreateJobTest extends ApplicationTestCase
         $job = self::service(Jobs::class)->find(explode('/', $path)[2] ?? '') ?? self::fail('there is no job at '.$path);
 
         return self::service(Records::class)->plan($job);
+    }
+
+    public function testPhonesThatAreNotedWithAnExtensionGetASecret(): void
+    {
+        $this->browser->loginUser($this->user('lead'));
+        $path = $this->create(['name' => 'Lock', 'outline' => "Voice 10.64.20.0/24, gateway .1\nPBX, .10\n2 IP phones, .101, ext 6201"]);
+        $job = self::service(Jobs::class)->find(explode('/', $path)[2] ?? '') ?? self::fail($path);
+        $plan = $this->planAt($path);
+        self::assertCount(2, $plan->extensions);
+        foreach ($plan->extensions as $extension) {
+            $account = $plan->accountOf($extension->key) ?? self::fail($extension->number);
+            self::assertArrayHasKey('sip', self::service(Vault::class)->purposesOf($job, 'accounts/'.$account->key));
+        }
     }
 
     public function testEverythingThatIsKnownIsTakenInOneStep(): void

@@ -69,4 +69,23 @@ final class RecordTableTest extends JobPagesTestCase
         $this->paste('networks', 'filters', $rows, ['router' => 'r-core']);
         self::assertCount($before + 1, $this->plan($this->job)->records('filters'));
     }
+
+    public function testARefusedNetworkStaysAndTheOthersGetAPatternEach(): void
+    {
+        $this->enter();
+        $before = $this->plan($this->job)->segments;
+        $this->paste('networks', 'segments', "North;10.99.1.0/24;10.99.1.1;71\nSouth;10.99.2.0/24;;72\nWest;not a network;;73");
+        $kept = $this->browser->getCrawler()->filter('form[action$="/table/segments"] textarea')->text('', false);
+        self::assertSame('West;not a network;;73', trim($kept));
+        $new = array_diff_key($this->plan($this->job)->segments, $before);
+        self::assertSame([\count($before) % 12, (\count($before) + 1) % 12], array_column($new, 'pattern'));
+    }
+
+    public function testDevicesAndNumbersHaveTablesOfTheirOwn(): void
+    {
+        $this->enter();
+        $token = (string) $this->page('devices')->filter('input[name=_token]')->first()->attr('value');
+        $this->browser->request('POST', '/j/'.$this->job->slug.'/table/devices', ['_token' => $token, 'table' => "tag,kind\nX-1,router"]);
+        self::assertResponseStatusCodeSame(404);
+    }
 }

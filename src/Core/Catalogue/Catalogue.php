@@ -135,14 +135,7 @@ final readonly class Catalogue
     /** Finds a kind by its code, its name or another word for it, as a person writes it. */
     public function kindNamed(string $text): ?Kind
     {
-        $wanted = mb_strtolower(trim($text));
-        foreach ($this->kinds->all() as $kind) {
-            if (\in_array($wanted, array_map(mb_strtolower(...), [$kind->code, $kind->name, ...$kind->words]), true)) {
-                return $kind;
-            }
-        }
-
-        return null;
+        return $this->kinds->named($text);
     }
 
     /**

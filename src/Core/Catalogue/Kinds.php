@@ -11,6 +11,8 @@ final class Kinds
 {
     /** @var array<string, Kind> */
     private array $read = [];
+    /** @var array<string, Kind>|null code, name or other word, in small letters → kind; the first of the codes where two share a word */
+    private ?array $named = null;
 
     /**
      * @param array<string, array<mixed>> $data  code → decoded data file, in the order of the codes
@@ -65,6 +67,21 @@ final class Kinds
         }
 
         return $all;
+    }
+
+    /** @param string $text its code, its name or another word for it */
+    public function named(string $text): ?Kind
+    {
+        if (null === $this->named) {
+            $this->named = [];
+            foreach ($this->all() as $kind) {
+                foreach ([$kind->code, $kind->name, ...$kind->words] as $word) {
+                    $this->named[mb_strtolower($word)] ??= $kind;
+                }
+            }
+        }
+
+        return $this->named[mb_strtolower(trim($text))] ?? null;
     }
 
     /** @return list<string> */

@@ -46,11 +46,8 @@ final readonly class DeviceLine
      */
     public static function tryFromText(Plan $plan, RosterColumns $columns, string $text): ?self
     {
-        if (!self::isOne($plan, $text)) {
-            return null;
-        }
         $cells = self::split($text);
-        [$kind, $count] = self::kind($plan, $cells[0] ?? '');
+        [$kind, $count] = self::beginning($plan, $cells);
         if (null === $kind) {
             return null;
         }
@@ -66,7 +63,7 @@ final readonly class DeviceLine
                 throw Malformed::because('"{one}" and "{other}" are both read as {name}. Write "{name}: …" before the right one.', [
                     'one' => $read[$name],
                     'other' => $value,
-                    'name' => $name,
+                    'name' => RosterColumns::label($name),
                 ]);
             } else {
                 $read[$name] = $value;
@@ -76,12 +73,13 @@ final readonly class DeviceLine
         return new self($kind, $count, $read, $macs);
     }
 
-    /** The line with a segment for its devices, unless it names one itself; another text as it is. */
+    /** The line with a segment for its devices, unless it names one itself, or a whole address. */
     public static function withSegment(Plan $plan, RosterColumns $columns, string $text, string $segment): string
     {
         $cells = self::split($text);
         foreach (\array_slice($cells, 1) as $cell) {
-            if ('segment' === self::recognise($plan, $columns, $cell)[0]) {
+            [$name, $value] = self::recognise($plan, $columns, $cell);
+            if ('segment' === $name || ('address' === $name && 1 === preg_match('/^\d/', $value))) {
                 return $text;
             }
         }
@@ -92,9 +90,7 @@ final readonly class DeviceLine
     /** Whether a text begins with a kind, such as "Video bar" or "5 PTZ cameras". */
     public static function isOne(Plan $plan, string $text): bool
     {
-        $cells = self::split($text);
-
-        return null !== self::kind($plan, $cells[0] ?? '')[0] && null === $plan->catalogue->kindNamed($cells[1] ?? '');
+        return null !== self::beginning($plan, self::split($text))[0];
     }
 
     /**
@@ -110,7 +106,7 @@ final readonly class DeviceLine
                 throw Malformed::because('[n device|devices], but [m value|values] for {name}.', [
                     'n' => $this->count,
                     'm' => \count($values),
-                    'name' => $name,
+                    'name' => RosterColumns::label($name),
                 ]);
             }
             foreach ($values as $i => $value) {
@@ -153,15 +149,24 @@ final readonly class DeviceLine
         return array_values(array_filter($cells, static fn (string $cell): bool => '' !== $cell));
     }
 
-    /** @return array{Kind|null, int} the kind, by its name in singular or plural, and how many */
-    private static function kind(Plan $plan, string $cell): array
+    /**
+     * @param list<string> $cells
+     *
+     * @return array{Kind|null, int} the kind, by its name in singular or plural, and how many; null where the line begins with none, or
+     *                               where the second cell is a kind: then it is a row of a table
+     */
+    private static function beginning(Plan $plan, array $cells): array
     {
         $catalogue = $plan->catalogue;
-        if (1 === preg_match('/^(\d{1,4})\s*(?:[x×]\s*|\s)(.+)$/iuD', $cell, $found)) {
+        $first = $cells[0] ?? '';
+        if (null !== $catalogue->kindNamed($cells[1] ?? '')) {
+            return [null, 0];
+        }
+        if (1 === preg_match('/^(\d{1,4})\s*(?:[x×]\s*|\s)(.+)$/iuD', $first, $found)) {
             return [$catalogue->kindNamed($found[2]) ?? $catalogue->kindNamed(rtrim($found[2], 's')), (int) $found[1]];
         }
 
-        return [$catalogue->kindNamed($cell), 1];
+        return [$catalogue->kindNamed($first), 1];
     }
 
     /** @return array{string, string} column and text */

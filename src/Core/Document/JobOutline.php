@@ -17,7 +17,7 @@ final readonly class JobOutline
 {
     /**
      * @param list<Edit> $edits
-     * @param string     $left  the devices, or the table of them, if some need a decision: nothing of these was taken
+     * @param string     $left  the roster, where some of it needs a decision: nothing of it was taken
      */
     private function __construct(public array $edits, public string $left)
     {
@@ -38,21 +38,20 @@ final readonly class JobOutline
                 throw Malformed::because('{segment}: {why}', ['segment' => $segment->name, 'why' => $wrong['what']]);
             }
         }
-        $edits = $left = [];
-        foreach (array_filter([$networks->devices, $networks->rest], static fn (string $part): bool => '' !== trim($part)) as $part) {
-            $roster = RosterPaste::of(self::with($plan, $edits), $part);
-            if ([] !== $roster->unknown || $roster->refused() > 0) {
-                $left[] = $part;
-            } else {
-                array_push($edits, ...$roster->change()->edits);
-            }
+        if ('' === trim($networks->rest)) {
+            return new self($networks->edits, '');
         }
+        $roster = RosterPaste::of($plan, $networks->rest);
+        if ([] !== $roster->unknown || $roster->refused() > 0) {
+            return new self($networks->edits, $networks->rest);
+        }
+        $devices = $roster->change()->edits;
 
         return new self([
             ...$networks->edits,
-            ...$edits,
-            ...Allocation::of(self::with($plan, $edits))->change()->edits,
-        ], implode("\n", $left));
+            ...$devices,
+            ...Allocation::of(self::with($plan, $devices))->change()->edits,
+        ], '');
     }
 
     /** @param list<Edit> $edits */

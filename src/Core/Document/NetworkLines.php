@@ -12,6 +12,7 @@ use Vorhut\Core\Plan\Change;
 use Vorhut\Core\Plan\Edit;
 use Vorhut\Core\Plan\FieldType;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Plan\Segment;
 use Vorhut\Core\Text\Message;
 
 /**
@@ -33,11 +34,10 @@ final readonly class NetworkLines
     ];
 
     /**
-     * @param list<Edit> $edits   a segment for each line
-     * @param string     $devices lines that are a DeviceLine each, with the segment that they are below
-     * @param string     $rest    everything from the first other line on: a table
+     * @param list<Edit> $edits a segment for each line
+     * @param string     $rest  the other lines, a roster; a DeviceLine has the segment that it is below
      */
-    private function __construct(public array $edits, public string $devices, public string $rest)
+    private function __construct(public array $edits, public string $rest)
     {
     }
 
@@ -49,7 +49,7 @@ final readonly class NetworkLines
         $lines = explode("\n", str_replace(["\r\n", "\r"], "\n", $text));
         $columns = RosterColumns::of($plan);
         $known = $plan;
-        $edits = $devices = [];
+        $edits = $rest = [];
         $segment = '';
         foreach ($lines as $i => $line) {
             if ('' === trim($line)) {
@@ -62,14 +62,15 @@ final readonly class NetworkLines
                 $segment = \is_string($row['name']) ? $row['name'] : '';
                 $known = $plan->with(new Change(new Message(''), $edits));
             } elseif (DeviceLine::isOne($plan, $line)) {
-                $devices[] = '' === $segment ? $line : DeviceLine::withSegment($known, $columns, $line, $segment);
+                $rest[] = '' === $segment ? $line : DeviceLine::withSegment($known, $columns, $line, $segment);
             } else {
                 // From here on it is a table: there a network is a cell.
-                return new self($edits, implode("\n", $devices), trim(implode("\n", \array_slice($lines, $i)), "\n"));
+                $rest[] = trim(implode("\n", \array_slice($lines, $i)), "\n");
+                break;
             }
         }
 
-        return new self($edits, implode("\n", $devices), '');
+        return new self($edits, implode("\n", $rest));
     }
 
     /**
@@ -145,6 +146,6 @@ final readonly class NetworkLines
             $key = $plan->freeKey('segments', $name.'-'.$n);
         }
 
-        return ['key' => $key, 'pattern' => (\count($plan->segments) + \count($before)) % 12] + $row;
+        return ['key' => $key, 'pattern' => Segment::nextPattern(\count($plan->segments) + \count($before))] + $row;
     }
 }

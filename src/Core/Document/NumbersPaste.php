@@ -78,11 +78,6 @@ final readonly class NumbersPaste implements PastedTable
         return new self($rows, $edits, $taken, $heading);
     }
 
-    public function bringsAccounts(): bool
-    {
-        return true;
-    }
-
     public function change(): Change
     {
         return new Change(new Message('[n number|numbers] pasted.', ['n' => $this->taken]), $this->edits);

@@ -12,9 +12,6 @@ interface PastedTable
     /** Of the rows that can be taken. */
     public function change(): Change;
 
-    /** Whether its rows create accounts, which need secrets. */
-    public function bringsAccounts(): bool;
-
     /** The other rows as they were pasted, with the headings; empty where all can be taken. */
     public function refusedText(): string;
 }

@@ -6,6 +6,7 @@ namespace Vorhut\Core\Document;
 
 use Vorhut\Core\Catalogue\SettingScope;
 use Vorhut\Core\Plan\Plan;
+use Vorhut\Core\Text\Message;
 
 /** What a column of a pasted roster may mean: a field of the kit list, or any setting of any kind, by its name or its label. */
 final readonly class RosterColumns
@@ -37,6 +38,9 @@ final readonly class RosterColumns
         'hostName' => ['hostname', 'host name', 'host', 'dns name'],
         'firmware' => ['firmware', 'firmware version', 'fw', 'software version'],
     ];
+
+    /** Fields that are called otherwise where a person reads them; each is a heading too. */
+    private const LABELS = ['mac' => 'MAC', self::LABEL_ADDRESS => 'address on the label'];
 
     /** @param array<string, string> $meanings heading in small letters → field, or name of a setting */
     private function __construct(private array $meanings)
@@ -70,6 +74,11 @@ final readonly class RosterColumns
         }
 
         return new self($meanings);
+    }
+
+    public static function label(string $meaning): Message
+    {
+        return new Message(self::LABELS[$meaning] ?? $meaning);
     }
 
     public function meaning(string $heading): ?string

@@ -26,6 +26,7 @@ final readonly class RosterPaste implements PastedTable
      * @param list<string>    $unknown headings that mean nothing so far
      * @param list<Edit>      $edits
      * @param string          $heading the first row as it was written, where it names the columns
+     * @param int             $above   the last line before the table, from 1; 0 if the table is all
      */
     private function __construct(
         public array $rows,
@@ -34,6 +35,7 @@ final readonly class RosterPaste implements PastedTable
         private int $taken,
         private string $heading,
         public int $changed,
+        private int $above,
     ) {
     }
 
@@ -44,12 +46,13 @@ final readonly class RosterPaste implements PastedTable
     public static function of(Plan $plan, string $text, array $means = [], ?\Closure $tell = null): self
     {
         $known = RosterColumns::of($plan);
-        $order = ColumnOrder::of(Table::fromText($text)->rows, $known, $means);
+        [$lines, $table] = self::split($plan, $text);
+        $order = ColumnOrder::of(Table::fromText($table)->rows, $known, $means);
         $taker = new RosterTaker($plan);
         $rows = [];
-        foreach ($order->rows as $i => $one) {
+        foreach ([...$lines, ...$order->rows] as $i => $one) {
             if (null !== $tell) {
-                $tell($i, \count($order->rows));
+                $tell($i, \count($lines) + \count($order->rows));
             }
             $row = [
                 'n' => $one['line'],
@@ -59,13 +62,15 @@ final readonly class RosterPaste implements PastedTable
                 'why' => null,
             ];
             try {
-                array_push($rows, ...self::take($taker, $row, self::devices($plan, $known, $order, $one)));
+                [$taker, $taken] = self::take($taker, $row, self::devices($plan, $known, $order, $one));
+                array_push($rows, ...$taken);
             } catch (Malformed $e) {
                 $rows[] = ['why' => $e->message()] + $row;
             }
         }
+        $above = [] === $lines ? 0 : end($lines)['line'];
 
-        return new self($rows, $order->unknown, $taker->edits(), $taker->count(), $order->heading, $taker->changedCount());
+        return new self($rows, $order->unknown, $taker->edits(), $taker->count(), $order->heading, $taker->changedCount(), $above);
     }
 
     /**
@@ -77,37 +82,58 @@ final readonly class RosterPaste implements PastedTable
      */
     private static function devices(Plan $plan, RosterColumns $known, ColumnOrder $order, array $row): array
     {
-        if ($order->hasHeadings()) {
-            return RosterCells::isHeadingOrTotal($row['cells']) ? [] : [$order->read($row['cells'])];
+        // A line above the table has no cells of it.
+        if ([] === $row['cells'] || !$order->hasHeadings()) {
+            return DeviceLine::tryFromText($plan, $known, $row['text'])?->rows() ?? [$order->read($row['cells'])];
         }
 
-        return DeviceLine::tryFromText($plan, $known, $row['text'])?->rows() ?? [$order->read($row['cells'])];
+        return RosterCells::isHeadingOrTotal($row['cells']) ? [] : [$order->read($row['cells'])];
+    }
+
+    /** @return array{list<TableRow>, string} the lines at the beginning that are a DeviceLine each; the rest, with its line numbers */
+    private static function split(Plan $plan, string $text): array
+    {
+        $lines = explode("\n", str_replace(["\r\n", "\r"], "\n", $text));
+        $devices = [];
+        $below = 0;
+        foreach ($lines as $i => $line) {
+            if ('' !== trim($line) && !DeviceLine::isOne($plan, $line)) {
+                break;
+            }
+            if ('' !== trim($line)) {
+                $devices[] = ['line' => $i + 1, 'text' => $line, 'cells' => []];
+                $below = $i + 1;
+            }
+        }
+
+        return [$devices, str_repeat("\n", $below).implode("\n", \array_slice($lines, $below))];
     }
 
     /**
-     * @param PastedRow                   $row
-     * @param list<array<string, string>> $devices
+     * Takes the devices of a row, all of them or none.
      *
-     * @return list<PastedRow> one for each device
+     * @param PastedRow                   $row
+     * @param list<array<string, string>> $devices none for a title or a total
+     *
+     * @return array{RosterTaker, list<PastedRow>} one row for each device
+     *
+     * @throws Malformed for the first of them that cannot be taken
      */
     private static function take(RosterTaker $taker, array $row, array $devices): array
     {
         if ([] === $devices) {
-            return [['fate' => 'ignored', 'why' => new Message('A title or a total.')] + $row];
+            return [$taker, [['fate' => 'ignored', 'why' => new Message('A title or a total.')] + $row]];
         }
+        // Copied only for a series: one device is taken whole or not at all.
+        $trial = \count($devices) > 1 ? clone $taker : $taker;
         $rows = [];
         foreach ($devices as $cells) {
             $cells = RosterCells::read($cells);
-            $taken = ['cells' => $cells] + $row;
-            try {
-                [$taken['fate'], $taken['why']] = $taker->take($cells);
-            } catch (Malformed $e) {
-                $taken['why'] = $e->message();
-            }
-            $rows[] = $taken;
+            [$fate, $why] = $trial->take($cells);
+            $rows[] = ['cells' => $cells, 'fate' => $fate, 'why' => $why] + $row;
         }
 
-        return $rows;
+        return [$trial, $rows];
     }
 
     /** @return int how many rows add or change a device */
@@ -133,11 +159,6 @@ final readonly class RosterPaste implements PastedTable
     }
 
     /** Empty while a column has no known meaning. */
-    public function bringsAccounts(): bool
-    {
-        return false;
-    }
-
     public function change(): Change
     {
         $why = 0 === $this->changed
@@ -158,12 +179,18 @@ final readonly class RosterPaste implements PastedTable
         return array_values(array_filter($this->rows, static fn (array $row): bool => 'refused' === $row['fate']));
     }
 
-    /** The rows that were not taken, as they were written, under their headings. */
+    /** The rows that were not taken, as they were written, those of a table under their headings. */
     public function refusedText(): string
     {
-        // A line of several devices is returned once.
-        $left = array_values(array_unique(array_column($this->refusedRows(), 'text', 'n')));
+        $lines = $table = [];
+        foreach ($this->refusedRows() as $row) {
+            if ($row['n'] <= $this->above) {
+                $lines[] = $row['text'];
+            } else {
+                $table[] = $row['text'];
+            }
+        }
 
-        return [] === $left ? '' : implode("\n", '' === $this->heading ? $left : [$this->heading, ...$left]);
+        return implode("\n", [] === $table || '' === $this->heading ? [...$lines, ...$table] : [...$lines, $this->heading, ...$table]);
     }
 }

@@ -37,10 +37,11 @@ final class RosterTaker
     /** @var list<Edit> */
     private array $edits = [];
     private int $position = 0;
-    /** @var array<array-key, string> tag → code of the kind, of the devices that the rows add */
-    private array $taken = [];
+    /** @var array<string, string> code of a kind → the last tag that was proposed for it */
+    private array $proposed = [];
+    private int $taken = 0;
     private int $changed = 0;
-    private readonly RosterNumbers $numbers;
+    private RosterNumbers $numbers;
     /** Where there is only one, a device without an address is in it. */
     private readonly ?Segment $onlySegment;
 
@@ -59,6 +60,12 @@ final class RosterTaker
         }
     }
 
+    /** A copy takes further rows for itself. */
+    public function __clone()
+    {
+        $this->numbers = clone $this->numbers;
+    }
+
     /**
      * @param array<string, string> $cells field or setting → text
      *
@@ -68,9 +75,10 @@ final class RosterTaker
      */
     public function take(array $cells): array
     {
-        $tag = $cells['tag'] ?? '';
+        // A row of a table has a tag; a noted device may be without.
+        $tag = $cells['tag'] ?? $this->proposedTag($this->kind($cells['kind'] ?? ''));
         if ('' === $tag) {
-            $tag = $this->proposedTag($cells['kind'] ?? '');
+            throw new Malformed('The tag is missing.');
         }
         if (mb_strlen($tag) > self::LONGEST_TAG) {
             throw new Malformed('A tag has at most 40 characters.');
@@ -110,7 +118,7 @@ final class RosterTaker
         $this->position += 10;
         $this->keys[$key] = true;
         $this->tags[mb_strtolower($tag)] = true;
-        $this->taken[$tag] = $kind->code;
+        ++$this->taken;
         if (null !== $mac) {
             $this->macs[(string) $mac] = $tag;
         }
@@ -132,14 +140,13 @@ final class RosterTaker
             ?? throw Malformed::because('No kind is called "{kind}".', ['kind' => $text]);
     }
 
-    /** @throws Malformed where no kind is named either */
-    private function proposedTag(string $kind): string
+    private function proposedTag(Kind $kind): string
     {
-        if ('' === $kind) {
-            throw new Malformed('The tag is missing.');
-        }
+        do {
+            $this->proposed[$kind->code] = TagProposal::next($this->plan, $kind, $this->proposed[$kind->code] ?? null);
+        } while (isset($this->tags[mb_strtolower($this->proposed[$kind->code])]));
 
-        return TagProposal::next($this->plan, $this->kind($kind), $this->taken);
+        return $this->proposed[$kind->code];
     }
 
     /**
@@ -191,7 +198,7 @@ final class RosterTaker
 
     public function count(): int
     {
-        return \count($this->taken);
+        return $this->taken;
     }
 
     /** How many devices of the roster change. */

@@ -25,6 +25,14 @@ final readonly class Change implements \JsonSerializable
         return [] === array_filter($this->edits, static fn (Edit $edit): bool => !\in_array($edit->section, $sections, true));
     }
 
+    public function adds(string $section): bool
+    {
+        return [] !== array_filter(
+            $this->edits,
+            static fn (Edit $edit): bool => EditKind::Add === $edit->kind && $edit->section === $section,
+        );
+    }
+
     public function reverse(Message $why): self
     {
         return new self($why, array_map(static fn (Edit $edit): Edit => $edit->reverse(), array_reverse($this->edits)));

@@ -15,6 +15,7 @@ final class KnownValues
     public static function fill(Plan $plan, string $section, array $typed): array
     {
         $known = match ($section) {
+            'segments' => ['pattern' => (string) Segment::nextPattern(\count($plan->segments))],
             'routerPorts' => self::ofRouterPort($plan, $typed['segment'] ?? ''),
             'devices' => self::ofDevice($plan, $typed['kind'] ?? ''),
             'licences' => self::ofLicence($plan->devices[$typed['device'] ?? ''] ?? null),
@@ -53,6 +54,6 @@ final class KnownValues
     {
         $terms = $device->kind->licences ?? [];
 
-        return 1 === \count($terms) ? ['feature' => $terms[0]->code, 'quantity' => '1'] : [];
+        return 1 === \count($terms) ? ['feature' => $terms[0]->code] : [];
     }
 }

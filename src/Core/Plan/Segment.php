@@ -47,6 +47,9 @@ final readonly class Segment
     public ?Network6 $network6;
     public ?Ipv6 $gateway6;
 
+    /** The patterns of segments are used in turn. */
+    private const PATTERNS = 12;
+
     private function __construct(Row $row)
     {
         $labelled = static fn (string $field): array => array_map(
@@ -121,5 +124,11 @@ final readonly class Segment
         }
 
         return null;
+    }
+
+    /** @param int $count of the segments that precede a new one */
+    public static function nextPattern(int $count): int
+    {
+        return $count % self::PATTERNS;
     }
 }

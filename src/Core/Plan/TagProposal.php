@@ -9,39 +9,36 @@ use Vorhut\Core\Catalogue\Kind;
 /** The tag for the next device of a kind: the highest one in the job plus one, else the letters of the kind with 01. */
 final class TagProposal
 {
-    /** @param array<array-key, string> $further tag → code of the kind, of devices that are about to be added */
-    public static function next(Plan $plan, Kind $kind, array $further = []): string
+    private const NUMBERED = '/^(.*?)(\d{1,6})$/D';
+
+    /** @param string|null $after the tag that was proposed before, where it is not in the job yet */
+    public static function next(Plan $plan, Kind $kind, ?string $after = null): string
     {
-        [$prefix, $number, $digits] = [$kind->tagPrefix.'-', 0, 2];
-        foreach (self::tags($plan, $kind, $further) as $tag) {
-            if (1 !== preg_match('/^(.*?)(\d{1,6})$/D', $tag, $found)) {
-                continue;
-            }
-            if ((int) $found[2] >= $number) {
-                [$prefix, $number, $digits] = [$found[1], (int) $found[2], \strlen($found[2])];
-            }
-        }
+        [$prefix, $number, $digits] = self::parts($after ?? self::highest($plan, $kind));
         do {
             $tag = $prefix.str_pad((string) ++$number, $digits, '0', \STR_PAD_LEFT);
-        } while (null !== $plan->deviceTagged($tag) || isset($further[$tag]));
+        } while (null !== $plan->deviceTagged($tag));
 
         return $tag;
     }
 
-    /**
-     * @param array<array-key, string> $further
-     *
-     * @return list<string> of this kind
-     */
-    private static function tags(Plan $plan, Kind $kind, array $further): array
+    private static function highest(Plan $plan, Kind $kind): string
     {
-        $tags = [];
+        $highest = $kind->tagPrefix.'-00';
         foreach ($plan->devices as $device) {
-            if ($device->kind->code === $kind->code) {
-                $tags[] = $device->tag;
+            if ($device->kind->code === $kind->code && 1 === preg_match(self::NUMBERED, $device->tag)) {
+                $highest = self::parts($device->tag)[1] >= self::parts($highest)[1] ? $device->tag : $highest;
             }
         }
 
-        return [...$tags, ...array_map(strval(...), array_keys($further, $kind->code, true))];
+        return $highest;
+    }
+
+    /** @return array{string, int, int} what precedes the number, the number, its digits */
+    private static function parts(string $tag): array
+    {
+        preg_match(self::NUMBERED, $tag, $found);
+
+        return [$found[1] ?? $tag, (int) ($found[2] ?? 0), \strlen($found[2] ?? '00')];
     }
 }

@@ -4,6 +4,7 @@ declare(strict_types=1);
 
 namespace Vorhut\Web\Form;
 
+use Vorhut\Application\RecordTable;
 use Vorhut\Application\TableColumns;
 use Vorhut\Core\Text\Message;
 use Vorhut\Web\Frame\Words;
@@ -11,9 +12,6 @@ use Vorhut\Web\Frame\Words;
 /** The fields of a form as columns of a pasted table, by the labels and choices that the page shows. */
 final readonly class RecordColumns
 {
-    /** These have a table of their own, with more than the form. */
-    private const ELSEWHERE = ['devices', 'extensions', 'licences'];
-
     public function __construct(private Words $words)
     {
     }
@@ -21,7 +19,7 @@ final readonly class RecordColumns
     public function of(string $section): TableColumns
     {
         $fields = $labels = $defaults = $choices = [];
-        foreach (\in_array($section, self::ELSEWHERE, true) ? [] : RecordFields::open($section) as $field) {
+        foreach (\in_array($section, RecordTable::ELSEWHERE, true) ? [] : RecordFields::open($section) as $field) {
             $fields[] = $field->name;
             $labels[mb_strtolower($this->words->say($field->label))] = $field->name;
             $labels += [mb_strtolower((string) $field->label) => $field->name];

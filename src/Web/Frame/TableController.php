@@ -45,7 +45,7 @@ final readonly class TableController
         }
         $fixed = self::fixed($request->request->all('row'));
         $text = $request->request->getString('table');
-        $at = 'table:'.$section.':'.implode(':', $fixed);
+        $at = 'table:'.$section.':'.($fixed['router'] ?? '');
         try {
             $table = RecordTable::of($this->addRecord, $view->plan, $section, $text, $columns->without(array_keys($fixed)), $fixed);
             $left = $this->pasteTable->store($view->job, $table, $this->pages->user());

@@ -58,6 +58,22 @@ final class KindFilesTest extends TestCase
         }
     }
 
+    /** A source that names what does not exist would never have a value. */
+    public function testASourceNamesKindsAndSettingsThatExist(): void
+    {
+        foreach (Jobs::catalogue()->kinds() as $kind) {
+            foreach ($kind->settings as $setting) {
+                foreach ($setting->inherits as [$source]) {
+                    [$of, $which] = explode(':', $source, 2) + [1 => ''];
+                    foreach (\in_array($of, ['room', 'subnet', 'site'], true) ? explode('+', $which) : [] as $code) {
+                        self::assertNotNull(Jobs::catalogue()->kind($code), "$kind->code $setting->name $code");
+                    }
+                    self::assertTrue('via' !== $of || isset($kind->settings[$which]), "$kind->code $setting->name $which");
+                }
+            }
+        }
+    }
+
     public function testWhatAKindDoesNotSayIsWhatMostHave(): void
     {
         $kind = Jobs::catalogue()->read('x', ['name' => 'X', 'factory' => [['state' => 'dhcp']], 'power' => ['by' => 'mains']]);

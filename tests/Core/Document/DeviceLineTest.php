@@ -79,7 +79,7 @@ final class DeviceLineTest extends TestCase
     public static function refusals(): iterable
     {
         yield 'fewer values than devices' => ['3 PTZ cameras, Studio, .171-.172', '3 devices, but 2 values for address.'];
-        yield 'one MAC for two devices' => ['2 PTZ cameras, 00-00-5E-00-53-41', '2 devices, but 1 value for mac.'];
+        yield 'one MAC for two devices' => ['2 PTZ cameras, 00-00-5E-00-53-41', '2 devices, but 1 value for MAC.'];
         yield 'two cells of one form' => [
             'PTZ camera, S1, S2',
             '"S1" and "S2" are both read as serial. Write "serial: …" before the right one.',
@@ -145,8 +145,47 @@ final class DeviceLineTest extends TestCase
         $after = $plan->with(new Change(new Message(''), $outline->edits));
         self::assertSame(['CAM-01', 'CAM-02', 'CAM-09'], array_values(array_map(static fn ($one): string => $one->tag, $after->devices)));
         $refused = JobOutline::read($plan, str_replace('PTZ cameras, .31', 'PTZ cameras, .31-.39', $text));
-        self::assertSame('2 PTZ cameras, .31-.39, segment: Studio', $refused->left, 'and the table is taken');
-        self::assertCount(1, $plan->with(new Change(new Message(''), $refused->edits))->devices);
+        self::assertSame("2 PTZ cameras, .31-.39, segment: Studio\nTag\tType\tIP\nCAM-09\tPTZ\t172.29.12.39", $refused->left);
+        $networks = $plan->with(new Change(new Message(''), $refused->edits));
+        self::assertSame([], $networks->devices);
+        $paste = RosterPaste::of($networks, $refused->left."\nCAM-08\tToaster\t");
+        self::assertSame(['refused', 'new', 'refused'], array_column($paste->rows, 'fate'));
+        self::assertSame([1, 3, 4], array_column($paste->rows, 'n'));
+        self::assertSame("2 PTZ cameras, .31-.39, segment: Studio\nTag\tType\tIP\nCAM-08\tToaster\t", $paste->refusedText());
+    }
+
+    public function testASeriesIsTakenWholeOrNotAtAll(): void
+    {
+        $paste = RosterPaste::of(
+            self::plan(),
+            "3 IP phones, Hall, ext 6201-6203\n2 IP phones, Hall, ext 6203-6204\nIP phone, Hall, ext 6204",
+        );
+        self::assertSame(['new', 'new', 'new', 'refused', 'new'], array_column($paste->rows, 'fate'));
+        self::assertSame('2 IP phones, Hall, ext 6203-6204', $paste->refusedText());
+        $after = self::plan()->with($paste->change());
+        $numbers = array_map(static fn ($one): string => $one->number, $after->extensions);
+        self::assertSame(['6201', '6202', '6203', '6204'], array_values($numbers));
+        self::assertNotNull($after->deviceTagged('PH-04'));
+        self::assertNull($after->deviceTagged('PH-05'));
+    }
+
+    public function testARowOfATableHasATag(): void
+    {
+        $paste = RosterPaste::of(self::plan(), "tag\tkind\n\tPTZ");
+        self::assertSame('The tag is missing.', (string) $paste->rows[0]['why']);
+    }
+
+    public function testAWholeAddressIsNotPutIntoTheNetworkAbove(): void
+    {
+        $plan = (new Jobs())->plan();
+        $outline = JobOutline::read(
+            $plan,
+            "Hall 10.64.30.0/24\nStudio 10.64.31.0/24\nPTZ camera, 10.64.30.7\nPTZ camera, dhcp\nProjector, Hall",
+        );
+        $after = $plan->with(new Change(new Message(''), $outline->edits));
+        $where = array_map(static fn ($one): string => $one->tag.' '.$one->nic()?->segment, $after->devices);
+        self::assertSame(['CAM-01 hall', 'CAM-02 studio', 'PJ-01 hall'], array_values($where));
+        self::assertTrue($after->deviceTagged('CAM-02')?->nic()?->pooled);
     }
 
     public function testDevicesBelowTheirNetworkAreInIt(): void

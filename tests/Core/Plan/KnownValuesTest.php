@@ -24,6 +24,7 @@ final class KnownValuesTest extends TestCase
         self::assertSame('R-2', KnownValues::fill($plan, 'devices', ['kind' => 'router', 'tag' => ''])['tag']);
         $licensed = (new Jobs())->segment('s', '10.64.30.0/26')->device('c', 'multi-room-controller', 's')->plan();
         self::assertSame('installer', KnownValues::fill($licensed, 'licences', ['device' => 'c'])['feature']);
+        self::assertSame(['name' => 'x', 'pattern' => '2'], KnownValues::fill($plan, 'segments', ['name' => 'x']));
         self::assertSame(['name' => ''], KnownValues::fill($plan, 'streams', ['name' => '']));
     }
 }
