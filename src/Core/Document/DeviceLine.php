@@ -11,8 +11,8 @@ use Vorhut\Core\Plan\Plan;
 
 /**
  * A device as it is noted in a mail, or a series of equal ones: `Video bar, .31, 00-00-5E-00-53-30, Q7rT402` or
- * `5 × PTZ camera, Studio, .171-.175`. The line begins with the kind. All other cells are recognised by their form and may stand in any
- * order: MAC, address, segment, serial number (has a digit and no blank), room (anything else), or `name: value` for any column.
+ * `5 × PTZ camera, Studio, .171-.175`. The line begins with the kind. The order of the other cells is free, because each is recognised by
+ * its form: MAC, address, segment, serial number (has a digit and no blank), `name: value` for any column, room (anything else).
  */
 final readonly class DeviceLine
 {

@@ -15,7 +15,7 @@ final class ShortHost
         return 1 === preg_match('/^\.\d{1,3}$/D', $text);
     }
 
-    /** @throws Malformed if it is no host of the network, or if the network has more than 256 addresses */
+    /** @throws Malformed if the network has more than 256 addresses, or does not contain the host */
     public static function in(Network $network, string $text): Ipv4
     {
         $base = (string) $network->address;

@@ -111,7 +111,7 @@ final class Numbers
     /**
      * The entry at the registrar and the location for emergency calls stay open: neither was marked as done.
      *
-     * @param string|null $pbx its key; null where it is not known yet, then there is no account either
+     * @param string|null $pbx its key; null if it is not known yet: then the number gets no account
      *
      * @return list<Edit>
      */
