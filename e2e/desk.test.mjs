@@ -139,7 +139,7 @@ test('a bad document tells every error by its place and brings nothing in', { ti
         document.segments[0].network = '10.71.5.9/24';
         document.extensions[0].phone = 'nobody';
         writeFileSync(file, JSON.stringify(document));
-        await page.setInputFiles('input[type=file]', file);
+        await page.setInputFiles('#document', file);
         await page.click('button:has-text("Import job")');
         await page.waitForSelector('.wrong');
         const errors = await page.locator('.wrong').allTextContents();

@@ -120,6 +120,7 @@ final class DeviceLineTest extends TestCase
                 $after->accountOf($one->key)?->user,
             ], $after->extensions)),
         );
+        self::assertFalse($after->extensionNumbered('6201')?->voicemail, 'nobody asked for a mailbox');
         $row = $after->row('devices', (string) $pbx) ?? [];
         self::assertSame(['10.99.2.9', '/24'], [$row['labelAddress'] ?? null, $row['labelMask'] ?? null]);
     }
